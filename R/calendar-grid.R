@@ -1,0 +1,71 @@
+# The grid of a calendar: for each unit the first and last day of every period, in order. All that is done with
+# periods (finding them, moving by positions, nesting) is done on these tables, in the same way for every calendar.
+
+# Makes the tables of a calendar: a list of unit_table(), named by unit.
+build_grid <- function(calendar) UseMethod("build_grid")
+
+# `bounds` are the first days of all periods and the day after the last; `numbers` the years' own numbers.
+unit_table <- function(bounds, numbers = NULL) {
+  n <- length(bounds) - 1L
+  list(starts = bounds[seq_len(n)], ends = bounds[-1L] - 1L, numbers = numbers)
+}
+
+grids <- new.env(parent = emptyenv())
+
+calendar_grid <- function(calendar) {
+  grid <- grids[[calendar$id]]
+  if (is.null(grid)) {
+    grid <- build_grid(calendar)
+    assign(calendar$id, grid, envir = grids)
+  }
+  grid
+}
+
+# The position of days in a unit's table.
+period_position <- function(days, unit, calendar) {
+  table <- calendar_grid(calendar)[[unit]]
+  position <- findInterval(days, table$starts)
+  position[!is.na(position) & (position == 0L | days > table$ends[pmax(position, 1L)])] <- NA_integer_
+  position
+}
+
+period_start <- function(days, unit, calendar) {
+  calendar_grid(calendar)[[unit]]$starts[period_position(days, unit, calendar)]
+}
+
+period_end <- function(days, unit, calendar) {
+  calendar_grid(calendar)[[unit]]$ends[period_position(days, unit, calendar)]
+}
+
+# True when every period of `inner` lies within one period of `outer`.
+nests_in <- function(inner, outer, calendar) {
+  if (inner == outer) {
+    return(TRUE)
+  }
+  key <- paste(calendar$id, "nests", inner, outer)
+  if (is.null(grids[[key]])) {
+    table <- calendar_grid(calendar)[[inner]]
+    known <- table$starts >= first_known_day & table$ends <= last_known_day
+    outer_of <- function(days) period_position(days[known], outer, calendar)
+    assign(key, identical(outer_of(table$starts), outer_of(table$ends)), envir = grids)
+  }
+  grids[[key]]
+}
+
+# The first day of the period of each known day, from 1900 on: one look-up a day.
+day_table <- function(unit, calendar) {
+  key <- paste(calendar$id, "days", unit)
+  if (is.null(grids[[key]])) {
+    assign(key, period_start(first_known_day:last_known_day, unit, calendar), envir = grids)
+  }
+  grids[[key]]
+}
+
+# The number of the year a period counts in, and its place among the periods of its unit in that year. Weeks that
+# straddle a year count in the year of their first day.
+period_numbers <- function(starts, unit, calendar) {
+  grid <- calendar_grid(calendar)
+  year <- period_position(pmax(starts, grid$year$starts[1L]), "year", calendar)
+  first <- findInterval(grid$year$starts[year] - 1L, grid[[unit]]$starts) + 1L
+  list(year = grid$year$numbers[year], number = findInterval(starts, grid[[unit]]$starts) - first + 1L)
+}

@@ -1,0 +1,34 @@
+# A calendar is a small description (`spec`) from which the table of its periods, the grid, is made when it is
+# first needed. Two calendars are the same when their ids are.
+new_calendar <- function(kind, spec, units, anchor, words, labels) {
+  structure(
+    list(
+      kind = kind, spec = spec, units = units, anchor = anchor, words = words, labels = labels,
+      id = paste0(kind, "-", rlang::hash(list(spec, labels)))
+    ),
+    class = c(paste0("drystack_calendar_", kind), "drystack_calendar")
+  )
+}
+
+is_calendar <- function(x) inherits(x, "drystack_calendar")
+
+check_calendar <- function(x, name = "calendar") {
+  if (!is_calendar(x)) {
+    raise("calendar", c(
+      "{.arg {name}} must be a calendar.",
+      "x" = "It is {.obj_type_friendly {x}}.",
+      ">" = "Make one with {.fn civil_calendar} or {.fn fiscal_calendar}."
+    ))
+  }
+  invisible(x)
+}
+
+check_unit <- function(unit, calendar) {
+  if (!unit %in% calendar$units) {
+    raise("calendar", c(
+      paste0("The ", calendar$words$short, " has no unit ", quoted(unit), "."),
+      advise_word(unit, calendar$units, "units")
+    ))
+  }
+  invisible(unit)
+}

@@ -1,0 +1,46 @@
+#' Add columns worked out from other columns
+#'
+#' @param book A daybook.
+#' @param ... Named expressions of columns, such as `net = amount - discount`, in the [row language][row_language]. A
+#'   later one may use an earlier one. A name that stands already is replaced; conditions given before keep their meaning.
+#' @return A daybook with these columns.
+#' @section Errors: `drystack_error_argument` for an expression without a name, `drystack_error_column` for an unknown
+#'   column, the name of a period or the date column itself, `drystack_error_expression` for anything outside the row language.
+#' @examples
+#' yard <- harrowgill()
+#' daybook(yard$orders, date = ordered_on) |>
+#'   derive(net = amount - discount)
+#' @export
+derive <- function(book, ...) {
+  check_daybook(book)
+  env <- rlang::caller_env()
+  said <- rlang::exprs(...)
+  for (i in seq_along(said)) {
+    name <- rlang::names2(said)[i]
+    check_derived_name(name, said[[i]], book)
+    tree <- parse_row(said[[i]], book_words(book, env))
+    values <- row_values(tree, book$columns, book$rows)
+    book$columns[[name]] <- if (length(values) == 1L) rep_len(values, book$rows) else values
+  }
+  book
+}
+
+check_derived_name <- function(name, said, book) {
+  if (name == "") {
+    raise("argument", c(
+      "Each new column needs a name.",
+      "x" = paste0(quoted(rlang::as_label(said)), " has none."),
+      ">" = paste0("Write {.code derive(net = ...)}.")
+    ))
+  }
+  if (name == book$date) {
+    raise("column", c(
+      paste0("The date column ", quoted(name), " cannot be replaced: the daybook has read it."),
+      ">" = "Choose another name, or change the orders before {.fn daybook}."
+    ))
+  }
+  check_column_names(name)
+}
+
+# What an expression over this daybook may name; `env` is where R values are looked for, NULL where none may be.
+book_words <- function(book, env = NULL) list(columns = names(book$columns), env = env)

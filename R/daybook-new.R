@@ -1,0 +1,140 @@
+#' A daybook: checked order records
+#'
+#' `daybook()` takes order lines and says which column is the date and which calendars cut it into periods. All
+#' figures are asked of a daybook. It is a value: [only()], [derive()] and [as_of()] give a new one and leave the old
+#' as it is. The columns themselves are not copied.
+#'
+#' @param orders A data frame with one row for each order line.
+#' @param date The date column, bare or as text. Dates, date-times (each counts on the local day of its own time zone)
+#'   or text in ISO form (`2026-08-31`, a time may follow). Lines without a date are kept, counted and left out of figures.
+#' @param calendars One calendar, or a named list of them; the units of the first are named plainly (`month`), those of
+#'   the others by their name (`civil$month`). Default: the civil calendar.
+#' @param date_order For text dates that are not ISO: `"dmy"` (31/08/2026), `"mdy"` (08/31/2026) or `"ymd"`
+#'   (2026/08/31). Day and month are never guessed.
+#' @param undated Texts in the date column that stand for no date, such as `c("n/a", "tbc")`. Empty cells always do.
+#' @return A `drystack_daybook`.
+#' @section Errors: `drystack_error_orders` for orders that are no data frame or have no rows, `drystack_error_column`
+#'   for a date column that is not there (the nearest name is offered), for repeated names and for columns with the name of
+#'   a period, `drystack_error_date` for text that is no date or could be read two ways, and for dates before 1900 or
+#'   after 2200, `drystack_error_calendar` for calendars that are none or have no names.
+#' @examples
+#' yard <- harrowgill()
+#' daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July"))
+#' @export
+daybook <- function(orders, date, calendars = civil_calendar(), date_order = NULL, undated = character()) {
+  check_orders(orders)
+  date <- column_word(rlang::enexpr(date), orders, "date")
+  check_column_names(names(orders))
+  days <- read_days(orders[[date]], date, date_order, undated)
+  facts <- kernel_day_facts(days)
+  if (is.na(facts$first)) {
+    raise("date", c(
+      paste0("No order line has a date: column ", quoted(date), " is empty."),
+      ">" = "Name the column that holds the dates: {.arg date}."
+    ))
+  }
+  new_daybook(
+    columns = as.list(orders), rows = nrow(orders), date = date, days = days,
+    calendars = named_calendars(calendars),
+    undated = facts$missing, first = facts$first, last = facts$last
+  )
+}
+
+new_daybook <- function(columns, rows, date, days, calendars, undated, first, last) {
+  structure(
+    list(
+      columns = columns, rows = rows, date = date, days = days, calendars = calendars,
+      undated = undated, first = first, last = last,
+      as_of = last, scope = list()
+    ),
+    class = "drystack_daybook"
+  )
+}
+
+check_daybook <- function(book) {
+  if (!inherits(book, "drystack_daybook")) {
+    raise("argument", c(
+      "{.arg book} must be a daybook.",
+      "x" = "It is {.obj_type_friendly {book}}.",
+      ">" = "Make one with {.code daybook(orders, date = ...)}."
+    ))
+  }
+  invisible(book)
+}
+
+check_orders <- function(orders) {
+  if (!is.data.frame(orders)) {
+    raise("orders", c("{.arg orders} must be a data frame.", "x" = "It is {.obj_type_friendly {orders}}."))
+  }
+  if (nrow(orders) == 0L) {
+    raise("orders", c("There are no orders: {.arg orders} has no rows.", ">" = "Check the export or the filter before it."))
+  }
+  invisible(orders)
+}
+
+# Period words mean periods everywhere, so no column may carry one.
+check_column_names <- function(names) {
+  repeated <- unique(names[duplicated(names)])
+  if (length(repeated) > 0L) {
+    raise("column", c(
+      "Column names must differ.",
+      "x" = "{examples_of(repeated)} {if (length(repeated) == 1) 'stands' else 'stand'} more than once."
+    ))
+  }
+  taken <- intersect(names, c(period_units, cyclic_parts))
+  if (length(taken) > 0L) {
+    raise("column", c(
+      "A column may not carry the name of a period.",
+      "x" = "These do: {examples_of(taken)}.",
+      ">" = "Rename it before, for example to {.val {paste0('order_', taken[1])}}: periods are made from the date column."
+    ))
+  }
+  invisible(names)
+}
+
+# A column said as a bare word, as text, or held in a variable of the caller.
+column_word <- function(said, orders, name, env = rlang::caller_env(2L)) {
+  if (rlang::is_missing(said)) {
+    raise("argument", c("{.arg {name}} must name a column.", "i" = paste0("Columns: ", words_of(names(orders)), ".")))
+  }
+  if (rlang::is_symbol(said)) {
+    word <- rlang::as_string(said)
+    if (!word %in% names(orders)) {
+      value <- get0(word, envir = env, mode = "character")
+      if (!is.null(value)) word <- value
+    }
+  } else {
+    word <- eval(said, env)
+  }
+  check_text(word, name)
+  check_column(word, names(orders))
+  word
+}
+
+check_column <- function(word, names) {
+  if (!word %in% names) {
+    raise("column", c(paste0("There is no column ", quoted(word), "."), advise_word(word, names, "columns")))
+  }
+  invisible(word)
+}
+
+named_calendars <- function(calendars) {
+  if (is_calendar(calendars)) {
+    return(stats::setNames(list(calendars), calendars$kind))
+  }
+  ok <- is.list(calendars) && length(calendars) > 0L && all(vapply(calendars, is_calendar, logical(1L)))
+  if (!ok) {
+    raise("calendar", c(
+      "{.arg calendars} must be a calendar or a named list of calendars.",
+      ">" = "For example {.code list(fiscal = fiscal_calendar(\"July\"), civil = civil_calendar())}."
+    ))
+  }
+  names <- names(calendars)
+  if (is.null(names) || any(names == "") || anyDuplicated(names) > 0L) {
+    raise("calendar", c(
+      "Each calendar needs a name of its own, by which its units are called.",
+      ">" = "For example {.code list(fiscal = fiscal_calendar(\"July\"), civil = civil_calendar())}."
+    ))
+  }
+  calendars
+}

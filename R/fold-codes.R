@@ -1,0 +1,61 @@
+# The members of a dimension and the code of each order line: 1 to the number of members in their order, NA for
+# missing. Factors keep the order of their levels, everything else is sorted (text by code point, in any locale).
+
+dimension_codes <- function(x, name) {
+  if (is.factor(x)) {
+    return(list(codes = unclass(x), members = levels(x), factor = TRUE))
+  }
+  if (!is.atomic(x)) {
+    raise("column", c(
+      paste0("Column ", quoted(name), " cannot be a dimension."),
+      "x" = "It is {.obj_type_friendly {x}}."
+    ))
+  }
+  coded <- kernel_encode(x)
+  values <- x[coded$first]
+  if (is.character(values)) values <- enc2utf8(values)
+  distinct <- sort_values(unique(values))
+  place <- match(values, distinct)
+  codes <- if (identical(place, seq_along(place))) coded$codes else place[coded$codes]
+  list(codes = codes, members = member_text(distinct), factor = FALSE)
+}
+
+sort_values <- function(values) values[order(values, method = "radix")]
+
+member_text <- function(values) {
+  if (is.numeric(values)) {
+    return(format_plain(values))
+  }
+  as.character(values)
+}
+
+# Numbers in full, without padding or an exponent.
+format_plain <- function(x) format(x, digits = 15L, scientific = FALSE, trim = TRUE, drop0trailing = TRUE)
+
+# All dimensions as codes small enough to be addressed directly, or else joined into the combinations that occur.
+# `members` is a matrix: for each joint code the member of each dimension (one more than the last for missing).
+joint_codes <- function(dimensions, spans) {
+  sizes <- vapply(dimensions, function(d) length(d$members), 1L)
+  if (length(sizes) == 0L || prod(sizes + 1) * spans <= most_direct_cells) {
+    return(list(codes = lapply(dimensions, `[[`, "codes"), levels = as.integer(sizes), members = all_members(sizes)))
+  }
+  joined <- dimensions[[1L]]$codes
+  for (d in dimensions[-1L]) joined <- kernel_encode_pair(joined, d$codes)$codes
+  coded <- kernel_encode(joined)
+  members <- lapply(seq_along(dimensions), function(i) {
+    code <- dimensions[[i]]$codes[coded$first]
+    ifelse(is.na(code), sizes[i] + 1L, code)
+  })
+  list(codes = list(coded$codes), levels = length(coded$first), members = members)
+}
+
+most_direct_cells <- 2^22
+
+# Members of every combination, the last dimension running fastest, as the kernel numbers its groups.
+all_members <- function(sizes) {
+  total <- prod(sizes + 1)
+  each <- rev(cumprod(rev(c(sizes[-1L] + 1, 1))))
+  lapply(seq_along(sizes), function(i) {
+    as.integer(rep_len(rep(seq_len(sizes[i] + 1L), each = each[i]), total))
+  })
+}

@@ -1,0 +1,26 @@
+# Every error of the package is a condition of one family: `drystack_error_<what>` under `drystack_error`.
+# `message` says what is wrong, then where ("x" or "i"), then how to mend it (">").
+raise <- function(what, message, ..., .envir = parent.frame()) {
+  cli::cli_abort(
+    message,
+    ...,
+    class = c(paste0("drystack_error_", what), "drystack_error"),
+    call = NULL,
+    .envir = .envir
+  )
+}
+
+# Up to five examples as one phrase, with what is left out counted.
+examples_of <- function(x, most = 5L) {
+  shown <- encodeString(as.character(utils::head(x, most)), quote = "\"")
+  phrase <- paste(shown, collapse = ", ")
+  if (length(x) > most) phrase <- paste0(phrase, " and ", length(x) - most, " more")
+  phrase
+}
+
+# Row numbers as one phrase.
+rows_of <- function(rows, most = 5L) {
+  phrase <- paste(utils::head(rows, most), collapse = ", ")
+  if (length(rows) > most) phrase <- paste0(phrase, " and ", length(rows) - most, " more")
+  paste(if (length(rows) == 1L) "row" else "rows", phrase)
+}

@@ -1,0 +1,19 @@
+# Arithmetic between figures. Division by zero or by unknown is unknown, never infinite.
+measure_functions <- function() {
+  list(
+    "+" = function(x, y) if (missing(y)) x else finite(x + y),
+    "-" = function(x, y) if (missing(y)) -x else finite(x - y),
+    "*" = function(x, y) finite(x * y),
+    "/" = function(x, y) finite(x / y),
+    "^" = function(x, y) finite(x^y),
+    "<" = function(x, y) (x < y) + 0, "<=" = function(x, y) (x <= y) + 0,
+    ">" = function(x, y) (x > y) + 0, ">=" = function(x, y) (x >= y) + 0,
+    "==" = function(x, y) (x == y) + 0, "!=" = function(x, y) (x != y) + 0,
+    "abs" = function(x) abs(x),
+    "round" = function(x, digits = 0) round(x, digits),
+    "or_zero" = function(x) or_else(x, 0),
+    "if_known" = function(x, y) or_else(x, y),
+    "least" = function(...) pmin(...),
+    "greatest" = function(...) pmax(...)
+  )
+}

@@ -1,0 +1,93 @@
+# The functions of the row language: what each does with whole columns. A division by zero is unknown.
+
+row_functions <- function() {
+  list(
+    "+" = function(x, y) if (missing(y)) x else x + y,
+    "-" = function(x, y) if (missing(y)) -x else x - y,
+    "*" = function(x, y) x * y,
+    "/" = function(x, y) finite(x / y),
+    "^" = function(x, y) finite(x^y),
+    "%%" = function(x, y) finite(x %% y),
+    "%/%" = function(x, y) finite(x %/% y),
+    "abs" = function(x) abs(x),
+    "round" = function(x, digits = 0) round(x, digits),
+    "least" = function(...) pmin(...),
+    "greatest" = function(...) pmax(...),
+    "or_zero" = function(x) or_else(x, 0),
+    "if_known" = function(x, y) or_else(x, y),
+    "<" = compare(`<`), "<=" = compare(`<=`), ">" = compare(`>`), ">=" = compare(`>=`),
+    "==" = compare(`==`), "!=" = compare(`!=`),
+    "%in%" = function(x, y) as_plain(x) %in% as_plain(like(y, x)),
+    "is.na" = function(x) is.na(x),
+    "&" = function(x, y) as_condition(x) & as_condition(y),
+    "|" = function(x, y) as_condition(x) | as_condition(y),
+    "!" = function(x) !as_condition(x),
+    "ifelse" = function(x, y, z) either(as_condition(x), y, z),
+    "toupper" = function(x) toupper(as_plain(x)),
+    "tolower" = function(x) tolower(as_plain(x)),
+    "trimws" = function(x) trimws(as_plain(x)),
+    "substr" = function(x, from, to) substr(as_plain(x), from, to),
+    "startsWith" = function(x, y) startsWith(as.character(as_plain(x)), y) %in% TRUE,
+    "endsWith" = function(x, y) endsWith(as.character(as_plain(x)), y) %in% TRUE,
+    "paste" = function(...) paste(...)
+  )
+}
+
+# Functions whose arguments must be amounts, so that text is caught with its rows named.
+row_arithmetic <- c("+", "-", "*", "/", "^", "%%", "%/%", "abs", "round", "least", "greatest", "or_zero")
+
+finite <- function(x) {
+  x[!is.finite(x)] <- NA
+  x
+}
+
+or_else <- function(x, other) {
+  unknown <- is.na(x)
+  x[unknown] <- if (length(other) == 1L) other else other[unknown]
+  x
+}
+
+either <- function(test, yes, no) {
+  n <- max(length(test), length(yes), length(no))
+  out <- rep_len(as_plain(no), n)
+  hit <- which(rep_len(test, n))
+  out[hit] <- rep_len(as_plain(yes), n)[hit]
+  out
+}
+
+# A comparison with a missing value is not met.
+compare <- function(operator) {
+  function(x, y) operator(as_plain(like(x, y)), as_plain(like(y, x))) %in% TRUE
+}
+
+# Factors count by their labels; text beside a date is read as a date.
+as_plain <- function(x) if (is.factor(x)) levels(x)[x] else x
+
+like <- function(x, other) {
+  if (is.character(x) && inherits(other, c("Date", "POSIXct"))) {
+    days <- iso_days(x)
+    if (anyNA(days)) {
+      raise("expression", c(
+        "A date is compared with text that is no date.",
+        "x" = "This is {examples_of(x[is.na(days)])}.",
+        ">" = "Write dates as year-month-day: \"2026-08-31\"."
+      ))
+    }
+    return(as_day_date(days))
+  }
+  if (inherits(x, "POSIXct") && is.character(other)) {
+    return(as_day_date(local_days(x)))
+  }
+  x
+}
+
+as_condition <- function(x) {
+  if (!is.logical(x)) {
+    raise("expression", c(
+      "{.code &}, {.code |}, {.code !} and {.code ifelse()} take conditions.",
+      "x" = "This is {.obj_type_friendly {x}}.",
+      ">" = "Compare it with something, for example {.code amount > 0}."
+    ))
+  }
+  x
+}

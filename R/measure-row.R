@@ -1,0 +1,187 @@
+#' The row language: expressions worked out for each order line
+#'
+#' Conditions in [only()], columns in [derive()] and the arguments of aggregates such as `sum(quantity * unit_price)` are
+#' written in a closed list of functions of columns. The command line reads the same list. Nothing outside it is ever
+#' evaluated.
+#'
+#' | kind | words |
+#' |---|---|
+#' | arithmetic | `+ - * / ^ %% %/%`, `abs`, `round(x, digits)`, `least(x, y)`, `greatest(x, y)` |
+#' | unknown values | `is.na(x)`, `or_zero(x)`, `if_known(x, else)` |
+#' | conditions | `== != < <= > >=`, `%in%`, `& \| !`, `ifelse(condition, yes, no)` |
+#' | text | `tolower`, `toupper`, `trimws`, `substr(x, from, to)`, `startsWith`, `endsWith`, `paste` |
+#' | constants | numbers, `"text"`, `TRUE`, `FALSE`, `NA`, `c(...)` of these |
+#' | R only | `custom(fn, x, ...)` calls any R function with whole columns |
+#'
+#' A bare name is a column; in R (not on the command line) a name that is no column may be a variable of yours. A
+#' comparison with a missing value is not met. A division by zero is unknown (`NA`), never infinite. Text compared with
+#' a date is read as a date (`ordered_on >= "2026-01-01"`); a factor counts by its labels.
+#'
+#' @name row_language
+#' @seealso [measure_language] for figures over many order lines.
+#' @examples
+#' yard <- harrowgill()
+#' book <- daybook(yard$orders, date = ordered_on) |>
+#'   derive(net = amount - discount, place = trimws(tolower(depot))) |>
+#'   only(net > 0, !is.na(customer_id))
+#' book
+NULL
+
+# Turns R syntax into a row tree. `words` is what may be named: list(columns = , env = ); env NULL: columns only.
+parse_row <- function(said, words, depth = 0L) {
+  check_depth(depth)
+  if (rlang::is_symbol(said)) {
+    return(parse_row_name(rlang::as_string(said), words))
+  }
+  if (rlang::is_call(said)) {
+    return(parse_row_call(said, words, depth))
+  }
+  if (is.atomic(said) && length(said) == 1L) {
+    return(value_node(said))
+  }
+  raise_not_known(said, row_words())
+}
+
+row_words <- function() c(names(row_functions()), "c", "custom")
+
+parse_row_name <- function(name, words) {
+  if (name %in% words$columns) {
+    return(column_node(name))
+  }
+  value <- if (!is.null(words$env)) get0(name, envir = words$env)
+  if (is.atomic(value) && length(value) > 0L) {
+    return(value_node(value))
+  }
+  raise("column", c(paste0("There is no column ", quoted(name), "."), advise_word(name, words$columns, "columns")))
+}
+
+parse_row_call <- function(said, words, depth) {
+  fn <- call_word(said)
+  if (fn == "(") {
+    return(parse_row(said[[2L]], words, depth + 1L))
+  }
+  if (fn == "c") {
+    return(parse_constants(said, words, depth))
+  }
+  if (fn == "custom") {
+    return(parse_custom(said, words, depth))
+  }
+  if (!fn %in% names(row_functions())) raise_not_known(said, row_words())
+  args <- lapply(unname(as.list(said)[-1L]), parse_row, words = words, depth = depth + 1L)
+  check_arity(fn, args, said)
+  if (fn == "-" && length(args) == 1L && args[[1L]]$kind == "value" && is.numeric(args[[1L]]$value)) {
+    return(value_node(-args[[1L]]$value))
+  }
+  call_node(fn, args)
+}
+
+# The function a call names, "" when it is not a plain name (`pkg::fn`, a function of a function).
+call_word <- function(said) {
+  if (rlang::is_symbol(said[[1L]])) rlang::as_string(said[[1L]]) else ""
+}
+
+check_arity <- function(fn, args, said) {
+  takes <- formals(row_functions()[[fn]])
+  required <- vapply(takes, function(x) rlang::is_missing(x), logical(1L)) & names(takes) != "..."
+  if (fn %in% c("+", "-")) required["y"] <- FALSE
+  most <- if ("..." %in% names(takes)) Inf else length(takes)
+  if (length(args) < max(sum(required), 1L) || length(args) > most) {
+    raise("expression", c(
+      paste0("{.fn {fn}} takes ", if (is.finite(most)) "{unique(c(sum(required), most))}" else "one or more", " argument{?s}."),
+      "x" = paste0(quoted(rlang::as_label(said)), " has {length(args)}.")
+    ))
+  }
+}
+
+parse_constants <- function(said, words, depth) {
+  parts <- lapply(unname(as.list(said)[-1L]), parse_row, words = words, depth = depth + 1L)
+  if (length(parts) == 0L || !all(vapply(parts, function(p) p$kind == "value", logical(1L)))) {
+    raise("expression", c("{.fn c} takes constants only.", "x" = paste0("This is ", quoted(rlang::as_label(said)), ".")))
+  }
+  value_node(unlist(lapply(parts, `[[`, "value")))
+}
+
+parse_custom <- function(said, words, depth) {
+  if (is.null(words$env)) {
+    raise("expression", c("{.fn custom} calls R functions and is for R only.", ">" = "Use the words of the row language."))
+  }
+  fn <- if (length(said) >= 2L) eval(said[[2L]], words$env)
+  if (!is.function(fn) || length(said) < 3L) {
+    raise("expression", c(
+      "{.fn custom} takes an R function and at least one column.",
+      ">" = "For example {.code custom(toupper, region)}."
+    ))
+  }
+  args <- lapply(unname(as.list(said)[-(1:2)]), parse_row, words = words, depth = depth + 1L)
+  node("custom", fn = fn, args = args, text = paste(deparse(said, width.cutoff = 500L), collapse = " "))
+}
+
+raise_not_known <- function(said, known) {
+  fn <- if (rlang::is_call(said)) call_word(said) else ""
+  raise("expression", c(
+    paste0(quoted(paste(deparse(said, width.cutoff = 200L, nlines = 1L), collapse = " ")), " cannot be used here."),
+    "x" = if (fn == "") "It is no expression of columns and known words." else paste0(quoted(fn), " is not among the known words."),
+    if (fn != "") advise_word(fn, known, "words")
+  ))
+}
+
+# The values of a row tree: one for each row, or one constant.
+row_values <- function(tree, columns, rows) {
+  switch(tree$kind,
+    value = tree$value,
+    column = columns[[tree$name]],
+    custom = custom_values(tree, columns, rows),
+    call = {
+      args <- lapply(tree$args, row_values, columns = columns, rows = rows)
+      if (tree$fn %in% row_arithmetic) args <- Map(check_number, args, tree$args)
+      call_values(tree, unname(args))
+    }
+  )
+}
+
+call_values <- function(tree, args) {
+  fn <- if (tree$kind == "custom") tree$fn else row_functions()[[tree$fn]]
+  rlang::try_fetch(
+    do.call(fn, args),
+    drystack_error = function(e) rlang::cnd_signal(e),
+    error = function(e) {
+      raise("expression", c(
+        paste0(quoted(tree_text(tree)), " cannot be worked out."),
+        "x" = braces_kept(conditionMessage(e))
+      ))
+    }
+  )
+}
+
+custom_values <- function(tree, columns, rows) {
+  values <- call_values(tree, unname(lapply(tree$args, row_values, columns = columns, rows = rows)))
+  if (!is.atomic(values) || !length(values) %in% c(1L, rows)) {
+    raise("expression", c(
+      paste0(quoted(tree$text), " must give one value for each order line."),
+      "x" = "It gives {.obj_type_friendly {values}} of length {length(values)} for {rows} order line{?s}."
+    ))
+  }
+  values
+}
+
+# An operand of arithmetic: a number, a logical or a date. Text is an error that names the rows in the way.
+check_number <- function(x, tree) {
+  if (is.numeric(x) || is.logical(x) || inherits(x, "integer64")) {
+    return(x)
+  }
+  if (inherits(x, "Date")) {
+    return(as.numeric(x))
+  }
+  raise_not_amount(x, tree)
+}
+
+raise_not_amount <- function(x, tree) {
+  text <- as.character(x)
+  spoiled <- which(!is.na(text) & is.na(suppressWarnings(as.numeric(text))))
+  share <- length(spoiled) / max(sum(!is.na(text)), 1L)
+  raise("amount", c(
+    paste0(quoted(tree_text(tree)), " is text, not an amount."),
+    "x" = if (length(spoiled) > 0L) "{length(spoiled)} value{?s} {?is/are} no number: {examples_of(unique(text[spoiled]))} at {rows_of(spoiled)}.",
+    ">" = if (share < 0.5) "Mend these rows in the orders, then read them again." else "Name a column of numbers."
+  ))
+}

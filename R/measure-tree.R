@@ -1,0 +1,70 @@
+# The trees that expressions become. Nothing after the parser sees R syntax.
+#
+# row trees:     value, column, call (a function of the row language), custom (an R function)
+# measure trees: value, call (arithmetic), aggregate (over row trees), lens (over a measure tree), named (another measure)
+
+node <- function(kind, ...) list(kind = kind, ...)
+
+value_node <- function(value) node("value", value = value)
+column_node <- function(name) node("column", name = name)
+call_node <- function(fn, args) node("call", fn = fn, args = args)
+
+# The columns an expression speaks of, each once.
+columns_of <- function(tree) {
+  if (tree$kind == "column") {
+    return(tree$name)
+  }
+  unique(unlist(lapply(subtrees(tree), columns_of)))
+}
+
+subtrees <- function(tree) c(tree$args, if (!is.null(tree$child)) list(tree$child))
+
+# An expression in one canonical writing: what errors and explanations show, and what tells two trees apart.
+tree_text <- function(tree) {
+  switch(tree$kind,
+    value = value_text(tree$value),
+    column = ,
+    named = name_text(tree$name),
+    call = call_text(tree),
+    custom = tree$text,
+    aggregate = arguments_text(tree$fn, vapply(tree$args, tree_text, "")),
+    lens = arguments_text(tree$fn, c(tree_text(tree$child), tree$said))
+  )
+}
+
+name_text <- function(name) if (make.names(name) == name) name else paste0("`", name, "`")
+
+value_text <- function(value) {
+  text <- if (is.character(value)) encodeString(value, quote = "\"") else format(value, digits = 17L, trim = TRUE)
+  if (length(text) == 1L) text else paste0("c(", paste(text, collapse = ", "), ")")
+}
+
+arguments_text <- function(fn, args) paste0(fn, "(", paste(args, collapse = ", "), ")")
+
+operators <- c("^", "*", "/", "%%", "%/%", "+", "-", "<", "<=", ">", ">=", "==", "!=", "%in%", "&", "|")
+
+call_text <- function(tree) {
+  args <- vapply(tree$args, function(arg) {
+    text <- tree_text(arg)
+    if (arg$kind == "call" && arg$fn %in% operators && tree$fn %in% c(operators, "!")) paste0("(", text, ")") else text
+  }, "")
+  if (tree$fn %in% operators && length(args) == 2L) {
+    return(paste(args[1L], tree$fn, args[2L]))
+  }
+  if (tree$fn %in% c("-", "!")) {
+    return(paste0(tree$fn, args[1L]))
+  }
+  arguments_text(tree$fn, args)
+}
+
+deepest_expression <- 100L
+
+check_depth <- function(depth) {
+  if (depth > deepest_expression) {
+    raise("expression", c(
+      "An expression is nested too deeply.",
+      "x" = "More than {deepest_expression} levels.",
+      ">" = "Name a part of it as a measure or a column of its own."
+    ))
+  }
+}

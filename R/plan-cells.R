@@ -1,0 +1,51 @@
+# Cells in time: for each row of a level the interval of days its figures are worked out from.
+#
+# list(from, to: the first and last day of each interval, NA where there is none;
+#      unit, calendar, start, end: the period the interval is a part of, where it is one)
+
+interval_cells <- function(from, to) list(from = from, to = to)
+
+period_cells <- function(from, to, unit, calendar, start, end) {
+  list(from = from, to = to, unit = unit, calendar = calendar, start = start, end = end)
+}
+
+# The whole periods that hold `days`, up to the last of these days.
+so_far_cells <- function(cells, unit, calendar) {
+  start <- period_start(cells$to, unit, calendar)
+  period_cells(start, cells$to, unit, calendar, start, period_end(cells$to, unit, calendar))
+}
+
+# Cells `n` periods earlier, by position in the calendar. A complete period goes to a complete period; of a part-way
+# one, each end that is cut goes to its matching day.
+shift_cells <- function(cells, by, n, calendar) {
+  if (is.null(cells$unit)) {
+    return(interval_cells(shift_days(cells$from, by, n, calendar), shift_days(cells$to, by, n, calendar)))
+  }
+  check_holds_whole(cells, by, calendar)
+  if (cells$unit == "day" || cells$calendar$id != calendar$id) {
+    start <- shift_days(cells$start, by, n, calendar)
+    end <- shift_days(cells$end, by, n, calendar)
+  } else {
+    start <- shift_periods(cells$start, cells$unit, by, n, calendar)
+    end <- period_end(start, cells$unit, calendar)
+  }
+  cut <- function(day) {
+    moved <- shift_days(day, by, n, calendar)
+    ifelse(is.na(moved), end, pmin(pmax(moved, start), end))
+  }
+  from <- ifelse(cells$from == cells$start, start, cut(cells$from))
+  to <- ifelse(cells$to == cells$end, end, cut(cells$to))
+  period_cells(as.integer(from), as.integer(to), cells$unit, cells$calendar, start, end)
+}
+
+check_holds_whole <- function(cells, by, calendar) {
+  known <- !is.na(cells$start)
+  same <- period_position(cells$start, by, calendar) == period_position(cells$end, by, calendar)
+  ok <- if (cells$calendar$id == calendar$id) nests_in(cells$unit, by, calendar) else all(same[known])
+  if (!isTRUE(ok)) {
+    raise("period", c(
+      "A {cells$unit} cannot be moved by {by}: a {by} does not hold whole {unit_plural(cells$unit)}.",
+      ">" = "Move it by a unit that does, for example {.code prior(sales, {if (cells$unit == 'week') 'week' else 'year'})}."
+    ))
+  }
+}

@@ -1,0 +1,28 @@
+#' @export
+format.drystack_table <- function(x, width = NULL, rows = Inf, ...) {
+  if (is.null(width)) width <- cli::console_width()
+  sheet_lines(as_sheet(x), width, rows)
+}
+
+#' Print a table
+#'
+#' @param x A table such as [rollup()] gives.
+#' @param width The width to fit in columns of text; default that of the console. A table too wide for it is cut into
+#'   blocks, each with the columns of the axes.
+#' @param rows The most rows to show; what is left out is said.
+#' @param ... Not used.
+#' @return `x`, invisibly.
+#' @examples
+#' book <- daybook(harrowgill()$orders, date = ordered_on)
+#' print(rollup(book, by = year, sales = sum(amount)), width = 60)
+#' @export
+print.drystack_table <- function(x, width = NULL, rows = 60L, ...) {
+  writeLines(styled_lines(format(x, width = width, rows = rows)))
+  invisible(x)
+}
+
+# The title stands out where the terminal has colours.
+styled_lines <- function(lines) {
+  lines[1L] <- cli::style_bold(lines[1L])
+  lines
+}

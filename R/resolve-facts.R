@@ -1,0 +1,16 @@
+# Where a table comes from: how many order lines were read, left out and why, and used. Each line left out counts
+# under the first reason that fits it.
+
+order_facts <- function(book) {
+  counts <- kernel_left_out(book$days, book$as_of, lapply(book$scope, `[[`, "met"))
+  reasons <- c(
+    "without a date",
+    paste("after", day_words(book$as_of)),
+    vapply(book$scope, function(condition) paste("not", condition$text), "")
+  )
+  left <- counts > 0
+  list(
+    read = book$rows, used = book$rows - sum(counts),
+    left_out = data.frame(reason = reasons[left], lines = counts[left])
+  )
+}

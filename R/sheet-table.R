@@ -1,0 +1,45 @@
+# From a table to its sheet.
+
+as_sheet <- function(table) {
+  axes <- Map(axis_column, table$axes, table$ask$axes)
+  axes <- label_totals(axes, table)
+  figures <- Map(figure_column, table$figures, table$ask$measures)
+  notes <- table_notes(table)
+  if (any(table$part_way)) notes[1L] <- paste(part_way_mark, notes[1L])
+  new_sheet(
+    title = table_title(table), facts = table_facts(table), notes = notes,
+    columns = unname(c(axes, figures)), role = table$role, mark = table$part_way
+  )
+}
+
+axis_column <- function(values, axis) {
+  text <- if (is_period(values)) format(values) else as.character(values)
+  raw <- if (is_period(values)) format(values, "key") else as.character(values)
+  text[is.na(text)] <- ""
+  new_sheet_column(axis$name, axis$label, "left", raw, shown_text(text))
+}
+
+# A total says so in the first column that it releases; a part-way period carries its mark.
+label_totals <- function(axes, table) {
+  for (i in seq_along(axes)) {
+    here <- is.na(table$axes[[i]]) & table$role != "line"
+    before <- if (i > 1L) !is.na(table$axes[[i - 1L]]) else TRUE
+    axes[[i]]$text[here & before] <- ifelse(table$role[here & before] == "total", "Total", "all")
+    if (is_period(table$axes[[i]])) {
+      marked <- table$part_way & !is.na(table$axes[[i]])
+      axes[[i]]$text[marked] <- paste0(axes[[i]]$text[marked], " ", part_way_mark)
+    }
+  }
+  axes
+}
+
+figure_column <- function(values, measure) {
+  new_sheet_column(measure$name, measure$label, "right", values, format_figures(values))
+}
+
+# Control characters are shown, not sent on.
+shown_text <- function(x) {
+  odd <- grepl("[[:cntrl:]]", x)
+  x[odd] <- encodeString(x[odd])
+  x
+}

@@ -1,0 +1,257 @@
+// The fold: one pass over the orders that turns them into states, one for each (span, group) cell.
+#pragma once
+#include <algorithm>
+#include <cstddef>
+#include <cstdint>
+#include <limits>
+#include <vector>
+#include "blocks.h"
+#include "columns.h"
+#include "double_double.h"
+#include "wide_sum.h"
+
+namespace kernel {
+
+struct Range {
+  double least = std::numeric_limits<double>::infinity();
+  double greatest = -std::numeric_limits<double>::infinity();
+
+  void add(double x) {
+    least = x < least ? x : least;
+    greatest = x > greatest ? x : greatest;
+  }
+  void add(const Range& other) {
+    least = std::min(least, other.least);
+    greatest = std::max(greatest, other.greatest);
+  }
+};
+
+// Which span each day falls in: span_of[day - first_day], -1 where no interval of the ask needs the day.
+struct SpanTable {
+  std::int32_t first_day;
+  const std::int32_t* span_of;
+  std::int32_t n_days;
+  std::int32_t n_spans;
+};
+
+struct FoldOrders {
+  std::size_t rows;
+  DayColumn days;
+  std::vector<CodeColumn> dimensions;
+  const std::int32_t* keep;  // null: every row; else rows with a zero or missing entry are left out
+};
+
+struct WantedColumn {
+  AmountColumn amount;
+  bool sum;
+  bool range;
+};
+
+// States of one amount column. `missing` counts the lines whose amount is not a finite number.
+struct ColumnStates {
+  std::vector<DoubleDouble> sum;
+  std::vector<Range> range;
+  std::vector<std::int64_t> missing;
+};
+
+struct States {
+  std::size_t n_groups = 0;
+  std::size_t n_cells = 0;
+  std::vector<std::int64_t> lines;
+  std::vector<ColumnStates> columns;
+};
+
+inline std::size_t group_count(const std::vector<CodeColumn>& dimensions) {
+  std::size_t n = 1;
+  for (const auto& d : dimensions) n *= static_cast<std::size_t>(d.levels) + 1;
+  return n;
+}
+
+// The cell of each row of a chunk: span-major, the groups of a span side by side. Rows left out get cell `n_cells`.
+class CellFinder {
+ public:
+  CellFinder(const FoldOrders& orders, const SpanTable& spans)
+      : orders_(orders), spans_(spans), groups_(group_count(orders.dimensions)) {}
+
+  void find(std::size_t first, std::size_t n, std::int32_t* cell) const {
+    if (orders_.days.ints) find_spans(orders_.days.ints + first, n, cell);
+    else find_spans(orders_.days.doubles + first, n, cell);
+    for (const auto& d : orders_.dimensions) add_dimension(d, first, n, cell);
+    if (orders_.keep) drop(orders_.keep + first, n, cell);
+    const auto outside = static_cast<std::int32_t>(groups_ * spans_.n_spans);
+    for (std::size_t i = 0; i < n; ++i) cell[i] = cell[i] < 0 ? outside : cell[i];
+  }
+
+ private:
+  const FoldOrders& orders_;
+  const SpanTable& spans_;
+  const std::size_t groups_;
+
+  template <class Day>
+  void find_spans(const Day* days, std::size_t n, std::int32_t* cell) const {
+    for (std::size_t i = 0; i < n; ++i) {
+      const std::int32_t at = DayColumn::offset(days[i], spans_.first_day, spans_.n_days);
+      cell[i] = at < 0 ? -1 : spans_.span_of[at];
+    }
+  }
+
+  // A negative cell stays negative: cell * size + code < 0 as long as code < size.
+  static void add_dimension(const CodeColumn& d, std::size_t first, std::size_t n, std::int32_t* cell) {
+    const std::int32_t* codes = d.codes + first;
+    const std::int32_t size = d.levels + 1;
+    for (std::size_t i = 0; i < n; ++i) {
+      const std::int32_t code = codes[i] == missing_int ? d.levels : codes[i] - 1;
+      cell[i] = cell[i] < 0 ? -1 : cell[i] * size + code;
+    }
+  }
+
+  static void drop(const std::int32_t* keep, std::size_t n, std::int32_t* cell) {
+    for (std::size_t i = 0; i < n; ++i) cell[i] = keep[i] == 1 ? cell[i] : -1;
+  }
+};
+
+// Calls add(cell, value) for each known amount of a chunk and skip(cell) for the others.
+template <class Add, class Skip>
+void each_amount(const AmountColumn& column, std::size_t first, std::size_t n, const std::int32_t* cell, Add add,
+                 Skip skip) {
+  if (column.type == AmountType::real) {
+    const double* x = static_cast<const double*>(column.data) + first;
+    for (std::size_t i = 0; i < n; ++i) {
+      if (std::fabs(x[i]) <= std::numeric_limits<double>::max()) add(cell[i], x[i]);
+      else skip(cell[i]);
+    }
+  } else if (column.type == AmountType::integer) {
+    const std::int32_t* x = static_cast<const std::int32_t*>(column.data) + first;
+    for (std::size_t i = 0; i < n; ++i) {
+      if (x[i] != missing_int) add(cell[i], static_cast<double>(x[i]));
+      else skip(cell[i]);
+    }
+  } else {
+    const std::int64_t* x = static_cast<const std::int64_t*>(column.data) + first;
+    for (std::size_t i = 0; i < n; ++i) {
+      if (x[i] != missing_int64) add(cell[i], x[i]);
+      else skip(cell[i]);
+    }
+  }
+}
+
+class Folder {
+ public:
+  Folder(const FoldOrders& orders, const SpanTable& spans, const std::vector<WantedColumn>& wanted, int threads)
+      : orders_(orders), spans_(spans), wanted_(wanted), blocks_(block_count(orders.rows, threads)) {
+    n_groups_ = group_count(orders.dimensions);
+    n_cells_ = n_groups_ * static_cast<std::size_t>(spans.n_spans);
+  }
+
+  States fold() {
+    std::vector<States> parts(blocks_);
+    std::vector<std::vector<ExponentSpread>> spreads(blocks_, std::vector<ExponentSpread>(wanted_.size()));
+    for_blocks(orders_.rows, blocks_, [&](int block, std::size_t first, std::size_t last) {
+      parts[block] = empty_states();
+      fold_rows(first, last, parts[block], spreads[block]);
+    });
+    for (int block = 1; block < blocks_; ++block) {
+      merge(parts[0], parts[block]);
+      for (std::size_t c = 0; c < wanted_.size(); ++c) spreads[0][c].see(spreads[block][c]);
+    }
+    for (std::size_t c = 0; c < wanted_.size(); ++c) {
+      const bool exact = spreads[0][c].exact_for(static_cast<double>(orders_.rows));
+      if (wanted_[c].sum && !exact) sum_again(c, parts[0].columns[c].sum);
+    }
+    return std::move(parts[0]);
+  }
+
+ private:
+  static constexpr std::size_t chunk = 2048;
+  const FoldOrders& orders_;
+  const SpanTable& spans_;
+  const std::vector<WantedColumn>& wanted_;
+  const int blocks_;
+  std::size_t n_groups_;
+  std::size_t n_cells_;
+
+  // One cell more than there are: rows left out fall into it, so that the inner loops need no branch.
+  States empty_states() const {
+    States states;
+    states.n_groups = n_groups_;
+    states.n_cells = n_cells_;
+    states.lines.assign(n_cells_ + 1, 0);
+    states.columns.resize(wanted_.size());
+    for (std::size_t c = 0; c < wanted_.size(); ++c) {
+      auto& column = states.columns[c];
+      column.missing.assign(n_cells_ + 1, 0);
+      if (wanted_[c].sum) column.sum.resize(n_cells_ + 1);
+      if (wanted_[c].range) column.range.resize(n_cells_ + 1);
+    }
+    return states;
+  }
+
+  template <class Use>
+  void for_chunks(std::size_t first, std::size_t last, Use use) const {
+    const CellFinder finder(orders_, spans_);
+    std::vector<std::int32_t> cell(chunk);
+    for (std::size_t at = first; at < last; at += chunk) {
+      const std::size_t n = std::min(chunk, last - at);
+      finder.find(at, n, cell.data());
+      use(at, n, cell.data());
+    }
+  }
+
+  void fold_rows(std::size_t first, std::size_t last, States& states, std::vector<ExponentSpread>& spreads) const {
+    for_chunks(first, last, [&](std::size_t at, std::size_t n, const std::int32_t* cell) {
+      for (std::size_t i = 0; i < n; ++i) ++states.lines[cell[i]];
+      for (std::size_t c = 0; c < wanted_.size(); ++c) {
+        auto& column = states.columns[c];
+        auto skip = [&](std::int32_t k) { ++column.missing[k]; };
+        if (wanted_[c].sum) {
+          DoubleDouble* sum = column.sum.data();
+          ExponentSpread spread = spreads[c];
+          each_amount(wanted_[c].amount, at, n, cell, SumInto{sum, spread}, skip);
+          spreads[c] = spread;
+        }
+        if (wanted_[c].range) {
+          Range* range = column.range.data();
+          auto widen = [range](std::int32_t k, auto x) { range[k].add(static_cast<double>(x)); };
+          if (wanted_[c].sum) each_amount(wanted_[c].amount, at, n, cell, widen, [](std::int32_t) {});
+          else each_amount(wanted_[c].amount, at, n, cell, widen, skip);
+        }
+      }
+    });
+  }
+
+  struct SumInto {
+    DoubleDouble* sum;
+    ExponentSpread& spread;
+    void operator()(std::int32_t k, double x) const {
+      sum[k].add(x);
+      spread.see(x);
+    }
+    void operator()(std::int32_t k, std::int64_t x) const {  // two halves, each exact as a double
+      (*this)(k, static_cast<double>(x >> 32) * 4294967296.0);
+      (*this)(k, static_cast<double>(x & 0xffffffffLL));
+    }
+  };
+
+  // The second way to sum, for a column whose values lie too far apart: wide accumulators, rounded once.
+  void sum_again(std::size_t c, std::vector<DoubleDouble>& sum) const {
+    std::vector<WideSum> wide(n_cells_ + 1);
+    auto add = [&](std::int32_t k, auto x) { wide[k].add(static_cast<double>(x)); };
+    for_chunks(0, orders_.rows, [&](std::size_t at, std::size_t n, const std::int32_t* cell) {
+      each_amount(wanted_[c].amount, at, n, cell, add, [](std::int32_t) {});
+    });
+    for (std::size_t k = 0; k < n_cells_; ++k) sum[k] = wide[k].value();
+  }
+
+  void merge(States& into, const States& from) const {
+    for (std::size_t k = 0; k < n_cells_; ++k) into.lines[k] += from.lines[k];
+    for (std::size_t c = 0; c < wanted_.size(); ++c) {
+      auto& a = into.columns[c];
+      const auto& b = from.columns[c];
+      for (std::size_t k = 0; k < n_cells_; ++k) a.missing[k] += b.missing[k];
+      for (std::size_t k = 0; k < a.sum.size(); ++k) a.sum[k].add(b.sum[k]);
+      for (std::size_t k = 0; k < a.range.size(); ++k) a.range[k].add(b.range[k]);
+    }
+  }
+};
+
+}  // namespace kernel
