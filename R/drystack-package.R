@@ -9,4 +9,5 @@
 #' @keywords internal
 #' @useDynLib drystack, .registration = TRUE
 #' @importFrom Rcpp evalCpp
+#' @importFrom rlang .data
 "_PACKAGE"

@@ -1,9 +1,10 @@
 # The engine for orders in memory: one pass turns the orders into states, one for each group and span.
 #
-# The result is list(states, dimensions, members, facts):
+# The result is list(states, dimensions, members, decimals):
 # states:     lines, and for each amount missing, sum, least, greatest, as the plan wants them (groups by spans)
 # dimensions: the members of each dimension axis
 # members:    for each group the member of each dimension
+# decimals:   for each amount the places of decimal amounts (2 or 4), NA for other numbers
 
 fold_frame <- function(book, ask, plan) {
   dimensions <- lapply(dimension_axes(ask), function(axis) dimension_codes(book$columns[[axis$column]], axis$column))
@@ -18,7 +19,9 @@ fold_frame <- function(book, ask, plan) {
   )
   names(folded$columns) <- names(plan$amounts)
   states <- c(list(lines = folded$lines), folded$columns)
-  only_occurring(states, joint, dimensions)
+  found <- only_occurring(states, joint, dimensions)
+  found$decimals <- stats::setNames(folded$decimals, names(plan$amounts))
+  found
 }
 
 dimension_axes <- function(ask) Filter(Negate(is_period_axis), ask$axes)

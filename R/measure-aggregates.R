@@ -18,7 +18,21 @@ aggregates <- function() {
   )
 }
 
-aggregate_sum <- function() new_aggregate("sum", function(states) states$sum$a)
+aggregate_sum <- function() new_aggregate("sum", sum_of)
+
+# Decimal amounts (cents) have a decimal sum: it is known to the last digit, and the binary fractions of the amounts
+# are rounded off. Beyond 2^50 last places a double cannot tell them apart.
+sum_of <- function(states) {
+  sum <- states$sum$a
+  if (is.na(states$decimals)) {
+    return(sum)
+  }
+  unit <- 10^states$decimals
+  places <- round(sum * unit + states$sum$b * unit)
+  exact <- !is.na(places) & abs(places) < 2^50
+  sum[exact] <- places[exact] / unit
+  sum
+}
 
 # Order lines, or the lines where the argument is known, whatever its type.
 aggregate_count <- function() {
@@ -29,7 +43,7 @@ aggregate_mean <- function() {
   new_aggregate("sum", function(states) {
     known <- known_lines(states)
     known[!is.na(known) & known == 0] <- NA
-    states$sum$a / known
+    sum_of(states) / known
   })
 }
 

@@ -54,3 +54,14 @@ seq.drystack_period <- function(from, to, by = 1L, ...) {
   by <- check_whole(by, "by", 1L)
   from + seq.int(0L, check_period(to, "to") - from, by = by)
 }
+
+# Periods are known or missing; sums and the like mean nothing for them.
+#' @exportS3Method vctrs::vec_math
+vec_math.drystack_period <- function(.fn, .x, ...) {
+  switch(.fn,
+    is.finite = !is.na(.x),
+    is.infinite = ,
+    is.nan = rep(FALSE, length(.x)),
+    raise("period", c("{.fn {.fn}} means nothing for periods.", ">" = "They can be compared, sorted and counted."))
+  )
+}

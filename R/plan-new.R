@@ -9,7 +9,10 @@ new_plan <- function(ask, book, levels) {
   levels <- lapply(levels, plan_level, ask = ask, frame = frame)
   leaves <- unlist(lapply(levels, function(level) lapply(level$figures, leaves_of)), recursive = FALSE)
   leaves <- unlist(leaves, recursive = FALSE)
-  list(frame = frame, levels = levels, spans = plan_spans(leaves, frame), amounts = plan_amounts(ask$measures))
+  list(
+    frame = frame, levels = levels, spans = plan_spans(leaves, frame), amounts = plan_amounts(ask$measures),
+    before_record = reaches_before_record(leaves, frame, book$calendars[[1L]])
+  )
 }
 
 ask_frame <- function(ask, book) {

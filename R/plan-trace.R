@@ -32,6 +32,12 @@ leaves_of <- function(tree) {
   unlist(lapply(subtrees(tree), leaves_of), recursive = FALSE)
 }
 
+# True when some known interval reaches back before the month, week or period in which the record begins.
+reaches_before_record <- function(leaves, frame, calendar) {
+  edge <- period_start(frame$first, calendar$anchor, calendar)
+  any(vapply(leaves, function(leaf) any(leaf$from < edge, na.rm = TRUE), logical(1L)))
+}
+
 aggregates_of <- function(tree) {
   if (tree$kind == "aggregate") {
     return(list(tree))

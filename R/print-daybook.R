@@ -7,7 +7,7 @@ format.drystack_daybook <- function(x, ...) {
     paste0("  as of     ", day_words(x$as_of)),
     paste0("  calendar  ", names(x$calendars), ": ", vapply(x$calendars, function(calendar) calendar$words$long, "")),
     if (length(x$scope) > 0L) paste0("  scope     ", vapply(x$scope, `[[`, "", "text")),
-    strwrap(paste("columns  ", paste(names(x$columns), collapse = ", ")), width = 100L, indent = 2L, exdent = 12L)
+    strwrap(paste(names(x$columns), collapse = ", "), width = 100L, initial = "  columns   ", prefix = strrep(" ", 12L))
   )
 }
 

@@ -5,7 +5,7 @@ resolve_level <- function(level, folded, ask, plan) {
   groups <- level_groups(level, folded, ask)
   merged <- merge_level_states(folded$states, groups)
   seen <- new.env(parent = emptyenv())
-  figures <- lapply(level$figures, resolve_tree, states = merged, plan = plan, seen = seen, groups = groups$count)
+  figures <- lapply(level$figures, resolve_tree, states = merged, folded = folded, plan = plan, seen = seen)
   list(level = level, members = groups$members, count = groups$count, figures = figures)
 }
 
@@ -37,23 +37,25 @@ merge_level_states <- function(states, groups) {
   merged
 }
 
-resolve_tree <- function(tree, states, plan, seen, groups) {
+resolve_tree <- function(tree, states, folded, plan, seen) {
   switch(tree$kind,
     value = tree$value,
     call = {
-      args <- lapply(tree$args, resolve_tree, states = states, plan = plan, seen = seen, groups = groups)
+      args <- lapply(tree$args, resolve_tree, states = states, folded = folded, plan = plan, seen = seen)
       do.call(measure_functions()[[tree$fn]], args)
     },
-    leaf = resolve_leaf(tree, states, plan, seen)
+    leaf = resolve_leaf(tree, states, folded, plan, seen)
   )
 }
 
 # A leaf that several measures share is worked out once.
-resolve_leaf <- function(leaf, states, plan, seen) {
+resolve_leaf <- function(leaf, states, folded, plan, seen) {
   key <- rlang::hash(list(leaf$fn, leaf$amount, leaf$from, leaf$to))
   if (is.null(seen[[key]])) {
     spec <- aggregates()[[leaf$fn]]
-    assign(key, spec$finish(leaf_states(leaf, states, plan, spec)), envir = seen)
+    found <- leaf_states(leaf, states, plan, spec)
+    if (!is.null(leaf$amount)) found$decimals <- folded$decimals[[leaf$amount]]
+    assign(key, spec$finish(found), envir = seen)
   }
   seen[[key]]
 }

@@ -4,12 +4,13 @@
 # figures: for each measure its values
 # role:    "line", "subtotal" or "total"
 # part_way: TRUE where the row's period is not over on the as-of date
-new_table <- function(kind, ask, axes, figures, role, part_way, plan, book) {
+new_table <- function(kind, ask, axes, figures, role, part_way, plan, folded, book) {
   structure(
     list(
       kind = kind, ask = ask, axes = axes, figures = figures, role = role, part_way = part_way,
       as_of = book$as_of, first = plan$frame$first, grain = plan$frame$grain,
-      calendars = book$calendars, scope = vapply(book$scope, `[[`, "", "text"),
+      calendars = used_calendars(ask, book), scope = vapply(book$scope, `[[`, "", "text"),
+      before_record = plan$before_record, missing = missing_amounts(folded),
       facts = order_facts(book)
     ),
     class = c(paste0("drystack_", kind), "drystack_table")
@@ -26,3 +27,20 @@ as.data.frame.drystack_table <- function(x, ...) {
 as_tibble.drystack_table <- function(x, ...) tibble::as_tibble(as.data.frame(x))
 
 plain_axis <- function(values) if (is.factor(values) || is_period(values)) values else as.character(values)
+
+# The calendars that the axes and the lenses of an ask read.
+used_calendars <- function(ask, book) {
+  of_axes <- lapply(ask$axes, `[[`, "calendar")
+  of_lenses <- unlist(lapply(ask$measures, function(m) lens_calendars(m$tree)), recursive = FALSE)
+  ids <- vapply(Filter(Negate(is.null), c(of_axes, of_lenses)), `[[`, "", "id")
+  Filter(function(calendar) calendar$id %in% ids, book$calendars)
+}
+
+lens_calendars <- function(tree) {
+  c(list(tree$options$unit$calendar), unlist(lapply(subtrees(tree), lens_calendars), recursive = FALSE))
+}
+
+# How many of the order lines read by the figures have no known amount, for each amount.
+missing_amounts <- function(folded) {
+  vapply(folded$states[names(folded$states) != "lines"], function(states) sum(states$missing$a), 0)
+}

@@ -48,7 +48,7 @@ rollup_ask <- function(book, ask) {
   folded <- fold_frame(book, ask, plan)
   levels <- lapply(plan$levels, resolve_level, folded = folded, ask = ask, plan = plan)
   rows <- rollup_rows(levels, folded, ask)
-  new_table("rollup", ask, rows$axes, rows$figures, rows$role, rows$part_way, plan, book)
+  new_table("rollup", ask, rows$axes, rows$figures, rows$role, rows$part_way, plan, folded, book)
 }
 
 check_result_names <- function(ask) {

@@ -101,12 +101,14 @@ Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, in
   const kernel::States states = folder.fold();
 
   Rcpp::List columns(wanted.size());
+  Rcpp::IntegerVector decimals(wanted.size());
   for (std::size_t c = 0; c < wanted.size(); ++c) {
     columns[c] = column_states(states.columns[c], states.n_groups, n_spans);
+    decimals[c] = states.columns[c].decimals < 0 ? NA_INTEGER : states.columns[c].decimals;
   }
   return Rcpp::List::create(
       Rcpp::_["lines"] = Rcpp::List::create(Rcpp::_["a"] = counts(states.lines, states.n_groups, n_spans)),
-      Rcpp::_["columns"] = columns);
+      Rcpp::_["columns"] = columns, Rcpp::_["decimals"] = decimals);
 }
 
 // to_group: the coarser group of each group, from 1; missing leaves the group out.

@@ -8,6 +8,7 @@
 #include "blocks.h"
 #include "columns.h"
 #include "double_double.h"
+#include "value_facts.h"
 #include "wide_sum.h"
 
 namespace kernel {
@@ -47,8 +48,10 @@ struct WantedColumn {
   bool range;
 };
 
-// States of one amount column. `missing` counts the lines whose amount is not a finite number.
+// States of one amount column. `missing` counts the lines whose amount is not a finite number; `decimals` is the number
+// of places of decimal amounts that were summed, -1 where they are none.
 struct ColumnStates {
+  int decimals = -1;
   std::vector<DoubleDouble> sum;
   std::vector<Range> range;
   std::vector<std::int64_t> missing;
@@ -145,18 +148,20 @@ class Folder {
 
   States fold() {
     std::vector<States> parts(blocks_);
-    std::vector<std::vector<ExponentSpread>> spreads(blocks_, std::vector<ExponentSpread>(wanted_.size()));
+    std::vector<std::vector<ValueFacts>> facts(blocks_, std::vector<ValueFacts>(wanted_.size()));
     for_blocks(orders_.rows, blocks_, [&](int block, std::size_t first, std::size_t last) {
       parts[block] = empty_states();
-      fold_rows(first, last, parts[block], spreads[block]);
+      fold_rows(first, last, parts[block], facts[block]);
     });
     for (int block = 1; block < blocks_; ++block) {
       merge(parts[0], parts[block]);
-      for (std::size_t c = 0; c < wanted_.size(); ++c) spreads[0][c].see(spreads[block][c]);
+      for (std::size_t c = 0; c < wanted_.size(); ++c) facts[0][c].see(facts[block][c]);
     }
     for (std::size_t c = 0; c < wanted_.size(); ++c) {
-      const bool exact = spreads[0][c].exact_for(static_cast<double>(orders_.rows));
-      if (wanted_[c].sum && !exact) sum_again(c, parts[0].columns[c].sum);
+      const auto n = static_cast<double>(orders_.rows);
+      auto& column = parts[0].columns[c];
+      column.decimals = facts[0][c].decimals(n);
+      if (wanted_[c].sum && !facts[0][c].exact_for(n)) sum_again(c, column.sum);
     }
     return std::move(parts[0]);
   }
@@ -197,7 +202,7 @@ class Folder {
     }
   }
 
-  void fold_rows(std::size_t first, std::size_t last, States& states, std::vector<ExponentSpread>& spreads) const {
+  void fold_rows(std::size_t first, std::size_t last, States& states, std::vector<ValueFacts>& facts_of) const {
     for_chunks(first, last, [&](std::size_t at, std::size_t n, const std::int32_t* cell) {
       for (std::size_t i = 0; i < n; ++i) ++states.lines[cell[i]];
       for (std::size_t c = 0; c < wanted_.size(); ++c) {
@@ -205,9 +210,9 @@ class Folder {
         auto skip = [&](std::int32_t k) { ++column.missing[k]; };
         if (wanted_[c].sum) {
           DoubleDouble* sum = column.sum.data();
-          ExponentSpread spread = spreads[c];
-          each_amount(wanted_[c].amount, at, n, cell, SumInto{sum, spread}, skip);
-          spreads[c] = spread;
+          ValueFacts facts = facts_of[c];
+          each_amount(wanted_[c].amount, at, n, cell, SumInto{sum, facts}, skip);
+          facts_of[c] = facts;
         }
         if (wanted_[c].range) {
           Range* range = column.range.data();
@@ -221,10 +226,10 @@ class Folder {
 
   struct SumInto {
     DoubleDouble* sum;
-    ExponentSpread& spread;
+    ValueFacts& facts;
     void operator()(std::int32_t k, double x) const {
       sum[k].add(x);
-      spread.see(x);
+      facts.see(x);
     }
     void operator()(std::int32_t k, std::int64_t x) const {  // two halves, each exact as a double
       (*this)(k, static_cast<double>(x >> 32) * 4294967296.0);

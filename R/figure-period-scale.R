@@ -1,0 +1,70 @@
+#' Periods on a ggplot2 axis
+#'
+#' A period column put on an axis finds this scale by itself when the package is attached: periods stand in the order
+#' of time, each at its first day, and are labelled as periods.
+#'
+#' @param ... Passed to [ggplot2::continuous_scale()].
+#' @param breaks_wanted About how many labels to show; they fall on whole periods, evenly apart.
+#' @return A ggplot2 scale.
+#' @examples
+#' library(ggplot2)
+#' book <- daybook(harrowgill()$orders, date = ordered_on)
+#' sales <- as.data.frame(rollup(book, by = quarter, sales = sum(amount)))
+#' ggplot(sales, aes(quarter, sales)) + geom_col() + scale_x_drystack_period()
+#' @export
+scale_x_drystack_period <- function(..., breaks_wanted = 8L) {
+  ggplot2::continuous_scale(
+    ggplot2::standardise_aes_names(c("x", "xmin", "xmax", "xend")), "drystack_period",
+    palette = identity, trans = period_trans(breaks_wanted), guide = ggplot2::waiver(), position = "bottom", super = ggplot2::ScaleContinuousPosition, ...
+  )
+}
+
+#' @exportS3Method ggplot2::scale_type
+scale_type.drystack_period <- function(x) "drystack_period"
+
+# Positions are first days. The periods that pass through tell unit and calendar, which labels and breaks need.
+period_trans <- function(breaks_wanted) {
+  seen <- NULL
+  scales::trans_new(
+    "period",
+    transform = function(x) {
+      if (!is_period(x)) {
+        return(as.numeric(x))
+      }
+      seen <<- x[0L]
+      as.numeric(vctrs::vec_data(x))
+    },
+    inverse = identity,
+    breaks = function(limits) period_breaks(limits, seen, breaks_wanted),
+    format = function(x) {
+      if (is.null(seen)) as.character(x) else axis_labels(new_period(as.integer(x), period_unit(seen), period_calendar(seen)))
+    },
+    domain = c(-Inf, Inf)
+  )
+}
+
+period_breaks <- function(limits, seen, wanted) {
+  if (is.null(seen)) {
+    return(numeric())
+  }
+  starts <- calendar_grid(period_calendar(seen))[[period_unit(seen)]]$starts
+  inside <- which(starts >= limits[1L] & starts <= limits[2L])
+  step <- even_step(length(inside), wanted, period_unit(seen))
+  if (step > 1L) {
+    number <- period_numbers(starts[inside], period_unit(seen), period_calendar(seen))$number
+    inside <- inside[(number - 1L) %% step == 0L]
+  }
+  as.numeric(starts[inside])
+}
+
+# Steps that fall on the same places of every year.
+even_step <- function(periods, wanted, unit) {
+  steps <- switch(unit, month = c(1L, 3L, 6L, 12L), quarter = c(1L, 2L, 4L), half = 1:2, week = c(1L, 4L, 13L, 26L, 52L), c(1L, 7L, 28L, 91L, 182L, 366L))
+  enough <- periods / steps <= wanted * 1.6
+  if (any(enough)) steps[which(enough)[1L]] else steps[length(steps)]
+}
+
+axis_labels <- function(periods) {
+  unit <- period_unit(periods)
+  if (unit == "month") format(periods, template = "{Mon}\n{civil_year}") else sub(" ", "\n", format(periods), fixed = TRUE)
+}

@@ -1,0 +1,71 @@
+# The HTML writer: one page that stands alone. Row heads are <th scope="row">, so that a figure can be read with its row.
+
+html_lines <- function(sheet) {
+  c(
+    "<!DOCTYPE html>",
+    "<html lang=\"en\">",
+    "<head>",
+    "<meta charset=\"utf-8\">",
+    "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
+    paste0("<title>", html_text(sheet$title), "</title>"),
+    "<style>", html_style(), "</style>",
+    "</head>",
+    "<body>",
+    "<main>",
+    paste0("<h1>", html_text(sheet$title), "</h1>"),
+    paste0("<p class=\"facts\">", html_text(sheet$facts), "</p>"),
+    html_table(sheet),
+    html_notes(sheet$notes),
+    "</main>",
+    "</body>",
+    "</html>"
+  )
+}
+
+html_text <- function(x) htmltools::htmlEscape(x)
+
+html_style <- function() {
+  readLines(system.file("html", "drystack.css", package = "drystack", mustWork = TRUE), encoding = "UTF-8")
+}
+
+html_table <- function(sheet) {
+  heads <- vapply(sheet$columns, function(column) {
+    paste0("<th scope=\"col\"", if (column$align == "right") " class=\"figure\"", ">", html_text(column$label), "</th>")
+  }, "")
+  c(
+    "<div class=\"wide\" tabindex=\"0\" role=\"region\" aria-label=\"Table\">",
+    "<table>",
+    paste0("<caption>", html_text(sheet$title), "</caption>"),
+    paste0("<thead><tr>", paste(heads, collapse = ""), "</tr></thead>"),
+    "<tbody>",
+    html_rows(sheet),
+    "</tbody>",
+    "</table>",
+    "</div>"
+  )
+}
+
+html_rows <- function(sheet) {
+  if (length(sheet$role) == 0L) {
+    return(paste0("<tr><td colspan=\"", length(sheet$columns), "\">No rows.</td></tr>"))
+  }
+  cells <- lapply(sheet$columns, html_cells)
+  class <- paste0(sheet$role, ifelse(sheet$mark, " part-way", ""))
+  paste0("<tr class=\"", class, "\">", do.call(paste0, unname(cells)), "</tr>")
+}
+
+html_cells <- function(column) {
+  text <- html_text(column$text)
+  if (column$align == "left") {
+    return(paste0("<th scope=\"row\">", text, "</th>"))
+  }
+  negative <- !is.na(column$raw) & column$raw < 0
+  paste0("<td class=\"figure", ifelse(negative, " negative", ""), "\">", text, "</td>")
+}
+
+html_notes <- function(notes) {
+  if (length(notes) == 0L) {
+    return(character())
+  }
+  c("<footer class=\"notes\">", paste0("<p>", html_text(notes), "</p>"), "</footer>")
+}
