@@ -31,11 +31,11 @@ text_days <- function(x, column, date_order, undated) {
   blank <- distinct == "" | distinct %in% undated
   days <- if (is.null(date_order)) iso_days(distinct) else ordered_days(distinct, date_order)
   bad <- which(is.na(days) & !blank)
-  if (length(bad) > 0L) raise_bad_dates(x, column, coded, distinct, bad, date_order)
+  if (length(bad) > 0L) raise_bad_dates(column, coded, distinct, bad, date_order, none = all(is.na(days)))
   days[coded$codes]
 }
 
-raise_bad_dates <- function(x, column, coded, distinct, bad, date_order) {
+raise_bad_dates <- function(column, coded, distinct, bad, date_order, none) {
   rows <- which(coded$codes %in% bad)
   where <- "{examples_of(distinct[bad])} at {rows_of(rows)}."
   slashed <- grepl("^[0-9]{1,4}[/.-][0-9]{1,2}[/.-][0-9]{1,4}", distinct[bad])
@@ -52,7 +52,7 @@ raise_bad_dates <- function(x, column, coded, distinct, bad, date_order) {
     ))
   }
   raise("date", c(
-    paste0("Column ", quoted(column), if (length(rows) == length(x)) " holds no dates." else " holds text that is no date."),
+    paste0("Column ", quoted(column), if (none) " holds no dates." else " holds text that is no date."),
     "x" = where,
     ">" = "Write dates as year-month-day (\"2026-08-31\"), name another column, or list such texts in {.arg undated}."
   ))

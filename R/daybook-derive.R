@@ -13,12 +13,15 @@
 #' @export
 derive <- function(book, ...) {
   check_daybook(book)
-  env <- rlang::caller_env()
-  said <- rlang::exprs(...)
-  for (i in seq_along(said)) {
-    name <- rlang::names2(said)[i]
-    check_derived_name(name, said[[i]], book)
-    tree <- parse_row(said[[i]], book_words(book, env))
+  add_columns(book, said_dots(...))
+}
+
+add_columns <- function(book, columns) {
+  for (i in seq_along(columns)) {
+    said <- columns[[i]]
+    name <- rlang::names2(columns)[i]
+    check_derived_name(name, said, book)
+    tree <- parse_row(said$expr, book_words(book, said$env))
     values <- row_values(tree, book$columns, book$rows)
     book$columns[[name]] <- if (length(values) == 1L) rep_len(values, book$rows) else values
   }
@@ -29,7 +32,7 @@ check_derived_name <- function(name, said, book) {
   if (name == "") {
     raise("argument", c(
       "Each new column needs a name.",
-      "x" = paste0(quoted(rlang::as_label(said)), " has none."),
+      "x" = paste0(quoted(said_label(said)), " has none."),
       ">" = paste0("Write {.code derive(net = ...)}.")
     ))
   }

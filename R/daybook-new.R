@@ -23,7 +23,7 @@
 #' @export
 daybook <- function(orders, date, calendars = civil_calendar(), date_order = NULL, undated = character()) {
   check_orders(orders)
-  date <- column_word(rlang::enexpr(date), orders, "date")
+  date <- column_word(rlang::enquo(date), orders, "date")
   check_column_names(names(orders))
   days <- read_days(orders[[date]], date, date_order, undated)
   facts <- kernel_day_facts(days)
@@ -93,18 +93,16 @@ check_column_names <- function(names) {
 }
 
 # A column said as a bare word, as text, or held in a variable of the caller.
-column_word <- function(said, orders, name, env = rlang::caller_env(2L)) {
-  if (rlang::is_missing(said)) {
+column_word <- function(quo, orders, name) {
+  said <- said_quo(quo)
+  if (rlang::quo_is_missing(quo)) {
     raise("argument", c("{.arg {name}} must name a column.", "i" = paste0("Columns: ", words_of(names(orders)), ".")))
   }
-  if (rlang::is_symbol(said)) {
-    word <- rlang::as_string(said)
-    if (!word %in% names(orders)) {
-      value <- get0(word, envir = env, mode = "character")
-      if (!is.null(value)) word <- value
-    }
+  if (rlang::is_symbol(said$expr)) {
+    word <- rlang::as_string(said$expr)
+    if (!word %in% names(orders)) word <- get0(word, envir = said$env, mode = "character") %||% word
   } else {
-    word <- eval(said, env)
+    word <- rlang::eval_tidy(quo)
   }
   check_text(word, name)
   check_column(word, names(orders))

@@ -15,10 +15,11 @@
 #' @export
 only <- function(book, ...) {
   check_daybook(book)
-  env <- rlang::caller_env()
-  for (said in rlang::exprs(...)) {
-    book <- add_condition(book, parse_row(said, book_words(book, env)))
-  }
+  add_conditions(book, said_dots(...))
+}
+
+add_conditions <- function(book, conditions) {
+  for (said in conditions) book <- add_condition(book, parse_row(said$expr, book_words(book, said$env)))
   book
 }
 

@@ -40,23 +40,3 @@ check_choice <- function(x, choices, name) {
   }
   x
 }
-
-# One day, given as a Date, a date-time (its local day) or ISO text, as days since 1970-01-01.
-check_day <- function(x, name) {
-  day <- NA_real_
-  if (length(x) == 1L) {
-    if (inherits(x, "Date")) day <- floor(as.numeric(x))
-    if (inherits(x, "POSIXct")) day <- as.numeric(local_days(x))
-    if (is.character(x)) day <- as.numeric(iso_days(x))
-  }
-  if (is.na(day)) {
-    said <- if (is.atomic(x) && length(x) == 1L) quoted(format(x)) else "something else"
-    raise("date", c(
-      "{.arg {name}} must be one date.",
-      "x" = paste0("It is ", said, "."),
-      ">" = "Give a Date, or text as year-month-day: \"2026-08-31\"."
-    ))
-  }
-  check_years(day, name)
-  as.integer(day)
-}

@@ -4,18 +4,18 @@ new_measure <- function(name, tree, label = name, format = NULL) {
 }
 
 # Reads the measures of an ask in the order given: a later one may use the earlier ones by name.
-read_measures <- function(said, book, env) {
-  if (length(said) == 0L) {
+read_measures <- function(measures, book) {
+  if (length(measures) == 0L) {
     raise("argument", c("The request has no measure.", ">" = "Give at least one, for example {.code sales = sum(amount)}."))
   }
-  names <- rlang::names2(said)
+  names <- rlang::names2(measures)
   unnamed <- names == ""
-  names[unnamed] <- vapply(said[unnamed], function(x) paste(deparse(x, width.cutoff = 200L, nlines = 1L), collapse = ""), "")
+  names[unnamed] <- vapply(measures[unnamed], said_label, "")
   check_measure_names(names)
   trees <- list()
-  for (i in seq_along(said)) {
-    words <- list(columns = names(book$columns), env = env, measures = trees, calendars = book$calendars)
-    trees[[names[i]]] <- parse_measure(said[[i]], words)
+  for (i in seq_along(measures)) {
+    words <- list(columns = names(book$columns), env = measures[[i]]$env, measures = trees, calendars = book$calendars)
+    trees[[names[i]]] <- parse_measure(measures[[i]]$expr, words)
   }
   stats::setNames(Map(new_measure, names, trees, USE.NAMES = FALSE), names)
 }

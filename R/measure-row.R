@@ -86,9 +86,10 @@ check_arity <- function(fn, args, said) {
   if (fn %in% c("+", "-")) required["y"] <- FALSE
   most <- if ("..." %in% names(takes)) Inf else length(takes)
   if (length(args) < max(sum(required), 1L) || length(args) > most) {
+    takes <- if (is.finite(most)) paste(unique(c(max(sum(required), 1L), most)), collapse = " or ") else "one or more"
     raise("expression", c(
-      paste0("{.fn {fn}} takes ", if (is.finite(most)) "{unique(c(sum(required), most))}" else "one or more", " argument{?s}."),
-      "x" = paste0(quoted(rlang::as_label(said)), " has {length(args)}.")
+      paste0(quoted(fn), " takes ", takes, if (takes == "1") " argument." else " arguments."),
+      "x" = paste0(quoted(rlang::as_label(said)), " has ", length(args), ".")
     ))
   }
 }

@@ -16,6 +16,9 @@ vec_arith.drystack_period <- function(op, x, y, ...) {
   if (is_period(x)) move_period(x, if (op == "-") -step else step) else move_period(y, step)
 }
 
+#' @exportS3Method vctrs::vec_arith
+vec_arith.numeric.drystack_period <- function(op, x, y, ...) vec_arith.drystack_period(op, x, y, ...)
+
 period_difference <- function(op, x, y) {
   if (op != "-" || !same_periods(x, y)) {
     raise("period", c(
@@ -62,6 +65,6 @@ vec_math.drystack_period <- function(.fn, .x, ...) {
     is.finite = !is.na(.x),
     is.infinite = ,
     is.nan = rep(FALSE, length(.x)),
-    raise("period", c("{.fn {.fn}} means nothing for periods.", ">" = "They can be compared, sorted and counted."))
+    raise("period", c("{.fn {(.fn)}} means nothing for periods.", ">" = "They can be compared, sorted and counted."))
   )
 }

@@ -28,7 +28,7 @@
 #' as_period("2026 Q3", "quarter")
 #' @export
 as_period <- function(x, unit, calendar = NULL) {
-  unit <- unit_word(rlang::enexpr(unit), rlang::caller_env())
+  unit <- unit_word(rlang::enquo(unit))
   if (is.null(calendar)) calendar <- if (is_period(x)) period_calendar(x) else civil_calendar()
   check_calendar(calendar)
   check_unit(unit, calendar)
@@ -72,17 +72,18 @@ check_period <- function(x, name = "x") {
 }
 
 # A unit said as a bare word, as text, or held in a variable.
-unit_word <- function(said, env) {
-  if (rlang::is_symbol(said)) {
-    word <- rlang::as_string(said)
+unit_word <- function(quo) {
+  said <- said_quo(quo)
+  if (rlang::is_symbol(said$expr)) {
+    word <- rlang::as_string(said$expr)
     if (word %in% period_units) {
       return(word)
     }
-    if (!exists(word, envir = env)) {
+    if (!exists(word, envir = said$env)) {
       raise("calendar", c(paste0("There is no unit ", quoted(word), "."), advise_word(word, period_units, "units")))
     }
   }
-  word <- eval(said, env)
+  word <- rlang::eval_tidy(quo)
   check_choice(word, period_units, "unit")
 }
 

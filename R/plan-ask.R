@@ -14,11 +14,16 @@ period_axis <- function(unit, calendar_name, calendar, plain) {
 
 is_period_axis <- function(axis) axis$kind == "period"
 
-# Reads `by = c(region, month)`: bare names, strings, `civil$month`, or a variable that holds strings.
-read_axes <- function(said, book, env) {
-  said <- if (rlang::is_call(said, "c")) as.list(said)[-1L] else list(said)
-  said <- said[!vapply(said, is.null, logical(1L))]
-  axes <- unlist(lapply(said, read_axis, book = book, env = env), recursive = FALSE)
+# `by = c(region, month)` in its parts.
+said_axes <- function(quo) {
+  whole <- said_quo(quo)
+  parts <- if (rlang::is_call(whole$expr, "c")) unname(as.list(whole$expr)[-1L]) else list(whole$expr)
+  lapply(Filter(Negate(is.null), parts), said, env = whole$env)
+}
+
+# Reads the parts of `by = c(region, month)`: bare names, strings, `civil$month`, or a variable that holds strings.
+read_axes <- function(axes, book) {
+  axes <- as.list(unlist(lapply(axes, function(said) read_axis(said$expr, book, said$env)), recursive = FALSE))
   names <- vapply(axes, `[[`, "", "name")
   if (anyDuplicated(names) > 0L) {
     raise("argument", c(
@@ -42,7 +47,14 @@ read_axis <- function(said, book, env) {
   if (!is.null(name) && name %in% names(book$columns)) {
     return(list(dimension_axis(name)))
   }
-  value <- if (!is.null(name)) get0(name, envir = env, mode = "character")
+  value <- if (!is.null(name) && !is.null(env)) get0(name, envir = env, mode = "character")
+  if (rlang::is_call(said)) {
+    text <- rlang::as_label(said)
+    raise("column", c(
+      paste0(quoted(text), " is no column and no period."),
+      ">" = paste0("If it is a measure, give it a name: {.code x = ", braces_kept(text), "}.")
+    ))
+  }
   if (is.null(value)) {
     raise("column", c(
       paste0("There is no column or period ", quoted(rlang::as_label(said)), "."),

@@ -6,7 +6,7 @@ order_facts <- function(book) {
   reasons <- c(
     "without a date",
     paste("after", day_words(book$as_of)),
-    vapply(book$scope, function(condition) paste("not", condition$text), "")
+    vapply(book$scope, function(condition) paste("that do not meet", condition$text), "")
   )
   left <- counts > 0
   list(

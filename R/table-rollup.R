@@ -9,7 +9,7 @@
 #'   `month`, `quarter`, `half`, `year`; `civil$month` for a calendar that is not the first). The first stands left and
 #'   changes slowest. Without it the table is one row.
 #' @param ... The measures, each `name = expression` in the [measure language][measure_language]. A later one may use an
-#'   earlier one by name.
+#'   earlier one by name. A name may not be the beginning of `book` or `by` (R would take it for those).
 #' @param totals `"none"`; `"grand"`, one line for the whole table; or `"all"`, a subtotal for each leading group too.
 #' @return A `drystack_rollup`. [as.data.frame()] gives it as plain columns: dimensions as text or factor, periods as
 #'   [period vectors][as_period], figures as numbers, and `.role` (`line`, `subtotal`, `total`); axes that a total releases
@@ -32,13 +32,16 @@
 #' @export
 rollup <- function(book, by = NULL, ..., totals = "none") {
   check_daybook(book)
-  env <- rlang::caller_env()
-  ask <- new_ask(
-    axes = read_axes(rlang::enexpr(by), book, env),
-    measures = read_measures(rlang::exprs(...), book, env),
+  rollup_said(book, said_axes(rlang::enquo(by)), said_dots(...), totals)
+}
+
+# A rollup said as expressions.
+rollup_said <- function(book, axes, measures, totals) {
+  rollup_ask(book, new_ask(
+    axes = read_axes(axes, book),
+    measures = read_measures(measures, book),
     totals = check_choice(totals, c("none", "grand", "all"), "totals")
-  )
-  rollup_ask(book, ask)
+  ))
 }
 
 # From an ask to its table: plan, fold, resolve, rows.

@@ -1,5 +1,7 @@
 # The CSV writer: raw values, one line for each row, text in quotes where it must be (RFC 4180).
 
+write_csv_file <- function(sheet, path) write_text_lines(csv_lines(sheet), path)
+
 csv_lines <- function(sheet) {
   columns <- lapply(sheet$columns, function(column) csv_cells(column$raw))
   names <- c(vapply(sheet$columns, `[[`, "", "name"), ".role")
@@ -18,7 +20,8 @@ csv_cells <- function(values) {
 # The shortest decimal that reads back as the same double.
 number_in_full <- function(x) {
   text <- sprintf("%.15g", x)
-  longer <- !is.na(x) & as.numeric(text) != x
+  longer <- which(!is.na(x))
+  longer <- longer[as.numeric(text[longer]) != x[longer]]
   text[longer] <- sprintf("%.17g", x[longer])
   text
 }

@@ -1,6 +1,6 @@
 # Output is written aside, in the same folder, and moved into place: a reader never sees half a file, and a failure leaves
-# what stood there before.
-write_whole <- function(lines, path) {
+# what stood there before. `write` is a function of the path aside.
+write_whole <- function(path, write) {
   folder <- dirname(path)
   if (!dir.exists(folder)) {
     raise("output", c(
@@ -9,24 +9,25 @@ write_whole <- function(lines, path) {
     ))
   }
   if (dir.exists(path)) raise("output", paste0(quoted(path), " is a folder, not a file."))
-  aside <- tempfile(".drystack-", tmpdir = folder)
+  aside <- tempfile(".drystack-", tmpdir = folder, fileext = paste0(".", tools::file_ext(path)))
   on.exit(unlink(aside))
   fail <- function(e) {
     raise("output", c(paste0("Cannot write ", quoted(path), "."), "x" = braces_kept(conditionMessage(e))))
   }
   rlang::try_fetch(
     {
-      connection <- file(aside, open = "wb")
-      then_closed(connection, writeLines(enc2utf8(lines), connection, useBytes = TRUE))
+      write(aside)
       if (!file.rename(aside, path)) stop("the finished file could not be moved into place")
     },
+    drystack_error = function(e) rlang::cnd_signal(e),
     error = fail,
     warning = fail
   )
   invisible(path)
 }
 
-then_closed <- function(connection, code) {
+write_text_lines <- function(lines, path) {
+  connection <- file(path, open = "wb")
   on.exit(close(connection))
-  force(code)
+  writeLines(enc2utf8(lines), connection, useBytes = TRUE)
 }

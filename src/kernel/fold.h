@@ -211,7 +211,13 @@ class Folder {
         if (wanted_[c].sum) {
           DoubleDouble* sum = column.sum.data();
           ValueFacts facts = facts_of[c];
-          each_amount(wanted_[c].amount, at, n, cell, SumInto{sum, facts}, skip);
+          auto add = [&](std::int32_t k, auto x) {
+            in_parts(x, [&](double part) {
+              sum[k].add(part);
+              facts.see(part);
+            });
+          };
+          each_amount(wanted_[c].amount, at, n, cell, add, skip);
           facts_of[c] = facts;
         }
         if (wanted_[c].range) {
@@ -220,27 +226,28 @@ class Folder {
           if (wanted_[c].sum) each_amount(wanted_[c].amount, at, n, cell, widen, [](std::int32_t) {});
           else each_amount(wanted_[c].amount, at, n, cell, widen, skip);
         }
+        if (!wanted_[c].sum && !wanted_[c].range) {
+          each_amount(wanted_[c].amount, at, n, cell, [](std::int32_t, auto) {}, skip);
+        }
       }
     });
   }
 
-  struct SumInto {
-    DoubleDouble* sum;
-    ValueFacts& facts;
-    void operator()(std::int32_t k, double x) const {
-      sum[k].add(x);
-      facts.see(x);
-    }
-    void operator()(std::int32_t k, std::int64_t x) const {  // two halves, each exact as a double
-      (*this)(k, static_cast<double>(x >> 32) * 4294967296.0);
-      (*this)(k, static_cast<double>(x & 0xffffffffLL));
-    }
-  };
+  // Gives a value in parts that are exact as doubles: a 64-bit integer in two halves.
+  template <class Use>
+  static void in_parts(double x, Use use) {
+    use(x);
+  }
+  template <class Use>
+  static void in_parts(std::int64_t x, Use use) {
+    use(static_cast<double>(x >> 32) * 4294967296.0);
+    use(static_cast<double>(x & 0xffffffffLL));
+  }
 
   // The second way to sum, for a column whose values lie too far apart: wide accumulators, rounded once.
   void sum_again(std::size_t c, std::vector<DoubleDouble>& sum) const {
     std::vector<WideSum> wide(n_cells_ + 1);
-    auto add = [&](std::int32_t k, auto x) { wide[k].add(static_cast<double>(x)); };
+    auto add = [&](std::int32_t k, auto x) { in_parts(x, [&](double part) { wide[k].add(part); }); };
     for_chunks(0, orders_.rows, [&](std::size_t at, std::size_t n, const std::int32_t* cell) {
       each_amount(wanted_[c].amount, at, n, cell, add, [](std::int32_t) {});
     });

@@ -35,11 +35,11 @@ class ValueFacts {
     return top - bottom <= 105 && bottom > -1022 && top < 1022;
   }
 
-  // 2 or 4 when every value stands for a decimal number of so many places and the binary fractions of `n` of them
-  // cannot add up to half a last place, so that the decimal sum is known; else -1.
+  // 2 or 4 when every value stands for a decimal number of so many places, up to the dust that binary arithmetic
+  // leaves, and the dust of `n` values cannot add up to half a last place; else -1.
   int decimals(double n) const {
-    if (off_cents_ * n < 0.25 && off_cents_ < 1e-4) return 2;
-    if (off_fine_ * n < 0.25 && off_fine_ < 1e-4) return 4;
+    if (on_grid(off_cents_, 100.0, n)) return 2;
+    if (on_grid(off_fine_, 10000.0, n)) return 4;
     return -1;
   }
 
@@ -48,6 +48,11 @@ class ValueFacts {
   double smallest_ = std::numeric_limits<double>::infinity();
   double off_cents_ = 0.0;
   double off_fine_ = 0.0;
+
+  bool on_grid(double off, double per_unit, double n) const {
+    const double dust = 16.0 * std::numeric_limits<double>::epsilon() * largest_ * per_unit;
+    return off <= dust && off * n < 0.25 && largest_ * per_unit >= 0.5;
+  }
 
   // How far a value lies from a whole number. Adding 1.5 * 2^52 rounds to whole numbers; far larger values are off.
   static double off_grid(double y) {

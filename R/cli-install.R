@@ -1,0 +1,37 @@
+#' Put the command line where the shell finds it
+#'
+#' Writes a small launcher named `drystack` that runs this installed package.
+#'
+#' @param folder Where to put it; it should be on the `PATH`. Default: `~/.local/bin`.
+#' @return The path of the launcher, invisibly.
+#' @section Errors: `drystack_error_output` when the folder cannot be made or written.
+#' @examples
+#' install_command_line(tempdir())
+#' @export
+install_command_line <- function(folder = "~/.local/bin") {
+  check_text(folder, "folder")
+  folder <- path.expand(folder)
+  if (!dir.exists(folder) && !dir.create(folder, showWarnings = FALSE, recursive = TRUE)) {
+    raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."), ">" = "Name another: {.arg folder}."))
+  }
+  launcher <- file.path(folder, "drystack")
+  write_whole(launcher, function(aside) {
+    write_text_lines(launcher_lines(), aside)
+    Sys.chmod(aside, "0755")
+  })
+  on_path <- normalizePath(folder) %in% normalizePath(strsplit(Sys.getenv("PATH"), .Platform$path.sep)[[1L]], mustWork = FALSE)
+  if (!on_path) cli::cli_inform(c("i" = "{.path {folder}} is not on the PATH: add it there, or call {.path {launcher}}."))
+  invisible(launcher)
+}
+
+# R's default packages are not needed and would double the time to start.
+launcher_lines <- function() {
+  quoted <- function(path) shQuote(path, type = "sh")
+  c(
+    "#!/bin/sh",
+    paste(
+      "R_DEFAULT_PACKAGES=NULL exec", quoted(file.path(R.home("bin"), "Rscript")),
+      quoted(system.file("exec", "drystack", package = "drystack", mustWork = TRUE)), "\"$@\""
+    )
+  )
+}

@@ -1,0 +1,65 @@
+#' Run the command line
+#'
+#' What the `drystack` program calls. Results go to standard output, messages to standard error.
+#'
+#' @param args The words after the program's name.
+#' @return The exit status, invisibly: 0 done, 1 the data or the request is wrong, 2 the command was mistyped.
+#' @seealso [install_command_line()] puts the program where the shell finds it.
+#' @examples
+#' run_command(c("rollup", "--help"))
+#' run_command(c(
+#'   "rollup", "--orders", harrowgill_path("orders.csv"), "--date", "ordered_on", "--by", "year",
+#'   "--show", "sales = sum(amount)"
+#' ))
+#' @export
+run_command <- function(args = commandArgs(trailingOnly = TRUE)) {
+  status <- rlang::try_fetch(
+    {
+      dispatch(args)
+      0L
+    },
+    drystack_error_usage = function(e) say_failure(e, 2L),
+    drystack_error = function(e) say_failure(e, 1L)
+  )
+  invisible(status)
+}
+
+# The commands: each a function of the words after its name.
+commands <- function() list(rollup = command_rollup, demo = command_demo)
+
+dispatch <- function(args) {
+  if (length(args) == 0L || args[1L] %in% c("--help", "-h", "help")) {
+    return(writeLines(main_help()))
+  }
+  if (args[1L] == "--version") {
+    return(writeLines(paste("drystack", utils::packageVersion("drystack"))))
+  }
+  if (!args[1L] %in% names(commands())) {
+    raise("usage", c(
+      paste0("There is no command ", quoted(args[1L]), "."),
+      advise_word(args[1L], names(commands()), "commands"),
+      "i" = "{.code drystack --help} lists them."
+    ))
+  }
+  commands()[[args[1L]]](args[-1L])
+}
+
+main_help <- function() {
+  c(
+    "drystack: period totals and comparisons from a file of orders",
+    "",
+    "  drystack rollup    monthly, quarterly and year-to-date totals by any columns",
+    "  drystack demo      run the example on made-up orders and write its files",
+    "",
+    "  drystack COMMAND --help    what a command takes, with an example",
+    "  drystack --version         the version",
+    "",
+    "Results go to standard output, messages to standard error. Exit status: 0 done, 1 the data or the",
+    "request is wrong, 2 the command was mistyped."
+  )
+}
+
+say_failure <- function(e, status) {
+  writeLines(paste0("drystack: ", rlang::cnd_message(e)), stderr())
+  status
+}

@@ -1,0 +1,113 @@
+# Reading the words of a command with optparse: options that may be repeated are gathered, unknown ones get a suggestion.
+
+# `options` is a list of option(); gives a list of values by name, or NULL where help is asked for.
+read_options <- function(args, options, help) {
+  if (any(args %in% c("--help", "-h"))) {
+    return(NULL)
+  }
+  check_known_options(args, options)
+  parser <- optparse::OptionParser(option_list = lapply(options, as_optparse), add_help_option = FALSE)
+  said <- lapply(option_chunks(args, options), parse_chunk, parser = parser, help = help)
+  values <- list()
+  for (o in options) {
+    found <- unlist(lapply(said, `[[`, o$name), use.names = FALSE)
+    if (length(found) > 1L && !o$many) raise_usage(paste0("The option --", o$name, " is given twice."), help)
+    if (is.null(found) && o$required) raise_usage(paste0("The option --", o$name, " is missing."), help)
+    values[o$name] <- list(found)
+  }
+  values
+}
+
+# optparse keeps the last of a repeated option, so each is parsed on its own.
+option_chunks <- function(args, options) {
+  flags <- paste0("--", vapply(options, `[[`, "", "name"))
+  begins <- sub("=.*$", "", args) %in% flags
+  is_value <- c(FALSE, utils::head(args, -1L) %in% flags)[seq_along(args)]
+  unname(split(args, cumsum(begins & !is_value)))
+}
+
+parse_chunk <- function(chunk, parser, help) {
+  if (length(chunk) == 1L && startsWith(chunk, "--") && !grepl("=", chunk, fixed = TRUE)) {
+    raise_usage(paste0("The option ", chunk, " needs a value."), help)
+  }
+  parsed <- rlang::try_fetch(
+    suppressWarnings(optparse::parse_args(parser, args = chunk, positional_arguments = TRUE)),
+    error = function(e) raise_usage(braces_kept(conditionMessage(e)), help)
+  )
+  if (length(parsed$args) > 0L) raise_usage(paste0("Nothing is known to do with ", quoted(parsed$args[1L]), "."), help)
+  parsed$options
+}
+
+option <- function(name, meta, what, required = FALSE, many = FALSE) {
+  list(name = name, meta = meta, what = what, required = required, many = many)
+}
+
+as_optparse <- function(option) {
+  optparse::make_option(paste0("--", option$name), type = "character", dest = option$name, metavar = option$meta)
+}
+
+# Long options in full only, so that a command means the same when options are added.
+check_known_options <- function(args, options) {
+  names <- paste0("--", vapply(options, `[[`, "", "name"))
+  said <- sub("=.*$", "", args[startsWith(args, "--")])
+  values <- args[c(FALSE, utils::head(args, -1L) %in% names)]
+  unknown <- setdiff(said, c(names, values))
+  if (length(unknown) > 0L) {
+    raise("usage", c(paste0("There is no option ", quoted(unknown[1L]), "."), advise_word(unknown[1L], names, "options")))
+  }
+}
+
+raise_usage <- function(message, help) {
+  raise("usage", c(message, "i" = paste0("{.code drystack ", help, " --help} shows what it takes.")))
+}
+
+option_lines <- function(options) {
+  flags <- vapply(options, function(o) paste0("--", o$name, " ", o$meta), "")
+  what <- vapply(options, function(o) paste0(o$what, if (o$many) " (may be repeated)"), "")
+  paste0("  ", formatC(flags, width = -22L), " ", what)
+}
+
+# The expressions of an option such as --show: text, read with R's parser and never evaluated.
+read_expressions <- function(text, option) {
+  read <- lapply(text, read_expression, option = option)
+  stats::setNames(lapply(read, function(r) said(r$expr)), vapply(read, `[[`, "", "name"))
+}
+
+longest_expression <- 10000L
+
+read_expression <- function(text, option) {
+  if (nchar(text) > longest_expression) {
+    raise("expression", c("An expression is too long.", "x" = "--{option} has {nchar(text)} characters; {longest_expression} are read."))
+  }
+  parsed <- rlang::try_fetch(
+    parse(text = text, keep.source = FALSE),
+    error = function(e) {
+      raise("expression", c(
+        paste0("--", option, " ", quoted(text), " is no complete expression."),
+        "x" = braces_kept(strsplit(conditionMessage(e), "\n", fixed = TRUE)[[1L]][1L]),
+        ">" = "Check brackets, quotes and commas."
+      ))
+    }
+  )
+  if (length(parsed) != 1L) {
+    raise("expression", c(
+      paste0("--", option, " takes one expression at a time."),
+      "x" = paste0(quoted(text), " holds {length(parsed)}."),
+      ">" = "Repeat the option for each."
+    ))
+  }
+  expr <- parsed[[1L]]
+  if (!rlang::is_call(expr, "=", n = 2L)) {
+    return(list(name = "", expr = expr))
+  }
+  if (!rlang::is_symbol(expr[[2L]])) {
+    raise("expression", c(paste0("--", option, " takes NAME = EXPRESSION."), "x" = paste0("It is ", quoted(text), ".")))
+  }
+  list(name = rlang::as_string(expr[[2L]]), expr = expr[[3L]])
+}
+
+# "month, region" as expressions: columns by their exact name, else a word or `calendar$unit`.
+read_axis_words <- function(text, columns) {
+  words <- trimws(strsplit(text, ",", fixed = TRUE)[[1L]])
+  lapply(words[nzchar(words)], function(word) said(if (word %in% columns) word else read_expression(word, "by")$expr))
+}

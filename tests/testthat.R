@@ -1,0 +1,4 @@
+library(testthat)
+library(drystack)
+
+test_check("drystack")

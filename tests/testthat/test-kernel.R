@@ -1,0 +1,59 @@
+test_that("the fold puts each row into the cell of its span and its members", {
+  days <- c(10L, 11L, 12L, 13L, 14L, NA)
+  span_of <- c(0L, 0L, -1L, 1L) # days 10 to 13
+  a <- c(1L, 2L, 1L, NA, 1L, 1L)
+  b <- c(2L, 1L, 1L, 1L, 1L, 1L)
+  folded <- kernel_fold(days, 10L, span_of, 2L, list(a, b), c(2L, 2L), NULL, list(as.numeric(1:6)), TRUE, TRUE, 1L)
+  # groups run over the members of a (1, 2, missing), then of b (1, 2, missing), the last fastest
+  lines <- matrix(0, 9L, 2L)
+  lines[2L, 1L] <- 1 # a 1, b 2
+  lines[4L, 1L] <- 1 # a 2, b 1
+  lines[7L, 2L] <- 1 # a missing, b 1
+  expect_identical(folded$lines$a, lines)
+  expect_identical(folded$columns[[1L]]$sum$a[lines == 1], c(1, 2, 4))
+  expect_identical(folded$columns[[1L]]$least$a[lines == 0], rep(Inf, 15L))
+})
+
+test_that("days may be doubles, and rows may be masked", {
+  folded <- kernel_fold(c(0, 0.9, 1, NaN, -1), 0L, c(0L, 1L), 2L, list(), integer(), c(TRUE, TRUE, NA, TRUE, TRUE), list(), logical(), logical(), 1L)
+  expect_identical(folded$lines$a, matrix(c(2, 0), 1L))
+})
+
+test_that("spans merge into intervals, prolonged or not, and a missing interval stays missing", {
+  state <- list(a = matrix(c(1, 10, 2, 20, 4, 40, 8, 80), 2L), b = matrix(0, 2L, 4L))
+  merged <- kernel_merge_spans(state, "sum", c(0L, 0L, 0L, 2L, NA, 1L), c(1L, 3L, 2L, 4L, NA, 1L))
+  expect_identical(merged$a, matrix(c(1, 10, 7, 70, 3, 30, 12, 120, NA, NA, 0, 0), 2L))
+  least <- kernel_merge_spans(list(a = matrix(c(3, 1, 2), 1L)), "least", c(0L, 1L, 1L), c(3L, 3L, 1L))
+  expect_identical(least$a, matrix(c(1, 1, Inf), 1L))
+})
+
+test_that("groups merge into coarser groups, and may be left out", {
+  state <- list(a = matrix(1:8 + 0, 4L), b = matrix(0, 4L, 2L))
+  merged <- kernel_merge_groups(state, "sum", c(2L, 1L, NA, 2L), 2L)
+  expect_identical(merged$a, matrix(c(2, 5, 6, 13), 2L))
+})
+
+test_that("codes go by first appearance, for every type", {
+  expect_identical(kernel_encode(c("b", NA, "a", "b"))$codes, c(1L, NA, 2L, 1L))
+  expect_identical(kernel_encode(c(0, -0, NaN, NA, 1))$codes, c(1L, 1L, NA, NA, 2L))
+  expect_identical(kernel_encode(c(TRUE, NA, FALSE))$first, c(1, 3))
+  many <- withr::with_seed(1L, sample.int(1e5L, 3e5L, TRUE))
+  coded <- kernel_encode(many)
+  expect_identical(many[coded$first][coded$codes], many)
+  expect_identical(coded$codes, match(many, unique(many)))
+  pair <- kernel_encode_pair(c(1L, 1L, NA, NA), c(1L, 2L, 2L, NA))
+  expect_identical(pair$codes, 1:4)
+})
+
+test_that("a key space too large to address directly gives the same table", {
+  orders <- untidy_orders(3000L, 11L)
+  ask <- function() plain(rollup(daybook(orders, on), c(depot, customer, month), s = sum(amount), n = count(), totals = "all"))
+  direct <- ask()
+  local_constant("most_direct_cells", 1)
+  expect_identical(ask(), direct)
+})
+
+test_that("the number of threads is checked", {
+  withr::local_options(drystack.threads = "many")
+  expect_raised(rollup(daybook(few_orders(), on), n = count()), "argument", "drystack.threads")
+})

@@ -1,0 +1,79 @@
+values <- function(expr, orders = few_orders(), env = rlang::caller_env()) {
+  book <- daybook(orders, on)
+  row_values(parse_row(rlang::enexpr(expr), book_words(book, env)), book$columns, book$rows)
+}
+
+test_that("arithmetic, text and conditions are worked out row by row", {
+  orders <- few_orders()
+  expect_identical(values(amount * 2 - 1), orders$amount * 2 - 1)
+  expect_identical(values(-amount), -orders$amount)
+  expect_identical(values(greatest(amount, 25)), pmax(orders$amount, 25))
+  expect_identical(values(toupper(trimws(depot))), toupper(orders$depot))
+  expect_identical(values(ifelse(amount > 25, "big", "small")), ifelse(orders$amount > 25, "big", "small"))
+  expect_identical(values(depot %in% c("Skelby", "Garrick")), orders$depot %in% c("Skelby", "Garrick"))
+  expect_identical(values(if_known(depot, "?")), ifelse(is.na(orders$depot), "?", orders$depot))
+})
+
+test_that("a comparison with a missing value is not met", {
+  expect_identical(values(depot == "Skelby"), c(TRUE, FALSE, TRUE, TRUE, FALSE, FALSE))
+  expect_identical(values(depot != "Skelby"), c(FALSE, TRUE, FALSE, FALSE, FALSE, TRUE))
+  expect_identical(values(is.na(depot)), c(FALSE, FALSE, FALSE, FALSE, TRUE, FALSE))
+})
+
+test_that("a division by zero is unknown", {
+  expect_identical(values(amount / (amount - 10)), c(NA, 2, 1.5, 40 / 30, 50.5 / 40.5, 5 / 15))
+  expect_identical(values(10 %% 0), NA_real_)
+})
+
+test_that("text beside a date is read as a date", {
+  expect_identical(values(on >= "2025-01-01"), few_orders()$on >= as.Date("2025-01-01"))
+  expect_identical(values(on %in% "2024-02-29"), c(FALSE, TRUE, FALSE, FALSE, FALSE, FALSE))
+  expect_raised(values(on > "yesterday"), "expression", "\"yesterday\"", "year-month-day")
+})
+
+test_that("in R a name may be a variable, and custom() calls a function", {
+  limit <- 25
+  expect_identical(values(amount > limit), few_orders()$amount > 25)
+  expect_identical(values(custom(rev, amount)), rev(few_orders()$amount))
+  expect_raised(values(custom(range, amount)), "expression", "one value for each order line")
+  expect_raised(values(custom(stop, amount)), "expression", "cannot be worked out")
+  expect_raised(values(amount > limit, env = NULL), "column", "limit")
+  expect_raised(values(custom(rev, amount), env = NULL), "expression", "for R only")
+})
+
+test_that("an amount that is text is an error that names the rows in the way", {
+  orders <- few_orders()
+  orders$amount <- c("10", "20", "n/a", "40", "50.5", "12 t")
+  expect_raised(values(amount * 2, orders), "amount", "\"amount\" is text", "\"n/a\", \"12 t\"", "rows 3, 6")
+})
+
+test_that("nothing outside the closed list is read, let alone run", {
+  marker <- withr::local_tempfile()
+  expect_raised(values(system("x")), "expression", "\"system\" is not among the known words")
+  expect_raised(values(file.create(marker)), "expression", "file.create")
+  expect_false(file.exists(marker))
+  expect_raised(values(base::sum(amount)), "expression", "cannot be used here")
+  expect_raised(values((function(x) x)(amount)), "expression", "cannot be used here")
+  expect_raised(values(x <- 1), "expression", "\"<-\" is not among")
+  expect_raised(values(amount[1]), "expression", "\"[\" is not among")
+  expect_raised(values(amount$x), "expression", "\"$\" is not among")
+  expect_raised(values(abs()), "expression", "takes 1 argument")
+  expect_raised(values(round(1, 2, 3)), "expression", "has 3")
+  expect_raised(values(c(amount, 1)), "expression", "constants only")
+})
+
+test_that("nesting has a limit", {
+  deep <- Reduce(function(inner, i) call("abs", inner), seq_len(150L), quote(amount))
+  book <- daybook(few_orders(), on)
+  expect_raised(parse_row(deep, book_words(book)), "expression", "nested too deeply")
+})
+
+test_that("expressions are written back in one canonical form that reads as itself", {
+  book <- daybook(few_orders(), on)
+  for (text in c("(amount + 1) * 2", "!(amount > 1 & is.na(depot))", "-amount", "depot %in% c(\"a\", \"b\")", "round(amount, 1)")) {
+    tree <- parse_row(str2lang(text), book_words(book))
+    again <- parse_row(str2lang(tree_text(tree)), book_words(book))
+    expect_identical(row_values(again, book$columns, book$rows), row_values(tree, book$columns, book$rows))
+    expect_identical(tree_text(again), tree_text(tree))
+  }
+})
