@@ -1,5 +1,7 @@
 # How figures look when nothing else is said: thousands set apart, two decimals unless all are whole, unknown as a dash.
 
+unknown_face <- "\u2013"
+
 format_figures <- function(values) {
   known <- values[!is.na(values)]
   whole <- all(known == round(known))

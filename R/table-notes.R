@@ -1,8 +1,5 @@
 # What a reader must know to read the table right: each note once, in the order of weight.
 
-# How an unknown figure is shown.
-unknown_face <- "\u2013"
-
 table_notes <- function(table) {
   c(part_way_note(table), record_note(table), missing_notes(table), left_out_notes(table))
 }
@@ -32,7 +29,7 @@ record_note <- function(table) {
   }
   paste0(
     "The record begins on ", day_words(table$first), ": figures that reach back before it count from there, and are ",
-    "unknown (", unknown_face, ") where they lie wholly before it."
+    "unknown where they lie wholly before it."
   )
 }
 

@@ -27,7 +27,7 @@ html_lines <- function(sheet) {
 html_text <- function(x) htmltools::htmlEscape(x)
 
 html_style <- function() {
-  readLines(system.file("html", "drystack.css", package = "drystack", mustWork = TRUE), encoding = "UTF-8")
+  readLines(system.file("page", "drystack.css", package = "drystack", mustWork = TRUE), encoding = "UTF-8")
 }
 
 html_table <- function(sheet) {

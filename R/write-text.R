@@ -8,7 +8,7 @@ sheet_lines <- function(sheet, width = 100L, most_rows = Inf) {
   }))
   left <- length(sheet$role) - length(shown)
   c(
-    sheet$title, wrap_lines(sheet$facts, width), "", body,
+    wrap_lines(c(sheet$title, sheet$facts), width), "", body,
     if (left > 0L) paste0("\u2026 ", format_count(left), " more rows: as.data.frame() and write_report() give all."),
     if (length(sheet$notes) > 0L) c("", wrap_lines(sheet$notes, width))
   )

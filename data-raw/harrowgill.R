@@ -103,7 +103,8 @@ orders$shipped_on[orders$shipped_on > last_day | orders$status == "cancelled"] <
 # Lines: one to six an order; quantity by product; trade customers buy more.
 n_lines <- sample(1:6, n_orders, TRUE, c(0.26, 0.26, 0.2, 0.14, 0.09, 0.05))
 lines <- orders[rep(seq_len(n_orders), n_lines), ]
-item <- sample(nrow(products), nrow(lines), TRUE, rexp(nrow(products)) + 0.3)
+liked <- rexp(nrow(products)) + 0.3
+item <- unlist(lapply(n_lines, function(n) sample(nrow(products), n, prob = liked)))
 lines$product_id <- products$product_id[item]
 base_quantity <- c(t = 3, m = 8, m2 = 14, bag = 3, each = 20)[products$unit[item]]
 lines$quantity <- as.integer(pmax(1, round(base_quantity * rexp(nrow(lines), 1) * ifelse(lines$trade, 1.6, 0.7))))

@@ -1,0 +1,141 @@
+# The installed command line, as a shell runs it.
+
+launcher <- function(env = parent.frame()) {
+  folder <- withr::local_tempdir(.local_envir = env)
+  suppressMessages(install_command_line(folder))
+}
+
+# Runs the program: status, standard output and standard error apart.
+drystack <- function(..., program = launcher()) {
+  out <- withr::local_tempfile()
+  err <- withr::local_tempfile()
+  status <- withr::with_envvar(c(NO_COLOR = "1", COLUMNS = "100"), {
+    suppressWarnings(system2(program, shQuote(c(...)), stdout = out, stderr = err))
+  })
+  list(status = status, out = readLines(out, encoding = "UTF-8"), err = paste(readLines(err), collapse = " "))
+}
+
+orders_file <- function(env = parent.frame(), orders = few_orders()) {
+  path <- withr::local_tempfile(fileext = ".csv", .local_envir = env)
+  utils::write.csv(orders, path, row.names = FALSE, na = "")
+  path
+}
+
+test_that("rollup prints the table that R gives", {
+  got <- drystack(
+    "rollup", "--orders", orders_file(), "--date", "on", "--calendar", "fiscal:July", "--calendar", "civil",
+    "--derive", "double = amount * 2", "--only", "status != \"cancelled\"", "--by", "depot, quarter",
+    "--show", "sales = sum(double)", "--show", "ytd = ytd(sales)", "--show", "civil_ytd = ytd(sales, civil)",
+    "--as-of", "2025-03-31", "--totals", "all"
+  )
+  expect_identical(got$status, 0L)
+  expect_identical(got$err, "")
+  book <- daybook(few_orders(), on, calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar())) |>
+    derive(double = amount * 2) |>
+    only(status != "cancelled") |>
+    as_of("2025-03-31")
+  table <- rollup(book, c(depot, quarter), sales = sum(double), ytd = ytd(sales), civil_ytd = ytd(sales, civil), totals = "all")
+  expect_identical(got$out, format(table, width = 100L))
+})
+
+test_that("--out writes files and says so on standard error", {
+  folder <- withr::local_tempdir()
+  paths <- file.path(folder, c("a.csv", "a.html"))
+  got <- drystack(
+    "rollup", "--orders", orders_file(), "--date", "on", "--by", "month", "--show", "sales = sum(amount)",
+    "--out", paths[1L], paste0("--out=", paths[2L])
+  )
+  expect_identical(got$status, 0L)
+  expect_identical(got$out, character())
+  expect_match(got$err, "wrote .*a.csv wrote .*a.html")
+  expect_identical(utils::read.csv(paths[1L])$sales, plain(rollup(daybook(few_orders(), on), month, sales = sum(amount)))$sales)
+})
+
+test_that("demo writes its files and says how to go on", {
+  folder <- withr::local_tempdir()
+  got <- drystack("demo", "--out", folder)
+  expect_identical(got$status, 0L)
+  expect_setequal(list.files(folder), c("monthly.html", "monthly.csv", "monthly.png"))
+  expect_match(got$out[1L], "Sales, ytd, ytd_ly and change by month")
+  expect_match(got$err, "To go on: +drystack rollup --orders")
+})
+
+test_that("help and version answer on standard output", {
+  program <- launcher()
+  expect_match(drystack("--version", program = program)$out, "^drystack [0-9.]+$")
+  for (words in list(character(), "--help", c("rollup", "--help"), c("demo", "--help"))) {
+    got <- drystack(words, program = program)
+    expect_identical(got$status, 0L)
+    expect_lte(length(got$out), 30L)
+    expect_lte(max(nchar(got$out)), 110L)
+    expect_match(paste(got$out, collapse = "\n"), "drystack rollup|drystack demo")
+  }
+})
+
+# In this process: the same code, without the time to start R for each case.
+said <- function(...) {
+  messages <- utils::capture.output(status <- run_command(c(...)), type = "message")
+  list(status = status, err = gsub("\\s+", " ", paste(messages, collapse = " ")))
+}
+
+rolled <- function(..., orders = orders_file(parent.frame())) {
+  said("rollup", "--orders", orders, "--date", "on", ...)
+}
+
+test_that("a mistyped command exits with 2 and the nearest word", {
+  expect_identical(said("rolup"), list(status = 2L, err = "drystack: There is no command \"rolup\". > Did you mean \"rollup\"? i `drystack --help` lists them."))
+  expect_match(rolled("--shw", "n = count()")$err, "Did you mean \"--show\"?")
+  expect_identical(rolled("--shw", "n = count()")$status, 2L)
+  expect_match(rolled()$err, "The option --show is missing")
+  expect_match(rolled("--show", "n = count()", "--as-of")$err, "--as-of needs a value")
+  expect_match(rolled("--show", "n = count()", "--by", "depot", "--by", "month")$err, "--by is given twice")
+  expect_match(rolled("--show", "n = count()", "extra")$err, "Nothing is known to do with \"extra\"")
+})
+
+test_that("wrong data or a wrong request exits with 1 and says what, where and how to mend it", {
+  cases <- list(
+    list(c("--show", "x = sum(amout)"), "Did you mean \"amount\"?"),
+    list(c("--show", "x = system(\"true\")"), "\"system\" is not among the known words"),
+    list(c("--show", "x = base::sum(amount)"), "cannot be used here"),
+    list(c("--show", "x <- sum(amount)"), "\"<-\" is not among"),
+    list(c("--show", "x = sum("), "is no complete expression"),
+    list(c("--show", "x = sum(amount); y = 2"), "takes one expression at a time"),
+    list(c("--show", "f(x) = sum(amount)"), "takes NAME = EXPRESSION"),
+    list(c("--show", paste0("x = ", strrep("1+", 6000L), "1")), "is too long"),
+    list(c("--show", paste0("x = ", strrep("(", 3000L), "1", strrep(")", 3000L))), "expression"),
+    list(c("--show", "x = sum(depot)"), "\"depot\" is text"),
+    list(c("--show", "n = count()", "--by", "deport"), "Did you mean \"depot\"?"),
+    list(c("--show", "n = count()", "--only", "custom(identity, amount) > 1"), "for R only"),
+    list(c("--show", "n = count()", "--as-of", "2020-01-01"), "before the first order"),
+    list(c("--show", "n = count()", "--as-of", "31/08/2026"), "year-month-day"),
+    list(c("--show", "n = count()", "--calendar", "fiscal:Jully"), "Did you mean \"July\"?"),
+    list(c("--show", "n = count()", "--calendar", "lunar"), "names no calendar"),
+    list(c("--show", "n = count()", "--calendar", "fiscal:13"), "from 1 to 12"),
+    list(c("--show", "n = count()", "--out", "x.pdf"), "cannot be written as"),
+    list(c("--show", "n = count()", "--out", "/no/such/folder/x.csv"), "There is no folder")
+  )
+  orders <- orders_file()
+  for (case in cases) {
+    got <- rolled(case[[1L]], orders = orders)
+    expect_identical(got$status, 1L, label = paste(case[[1L]], collapse = " "))
+    expect_match(got$err, case[[2L]], fixed = TRUE)
+  }
+  expect_match(said("rollup", "--orders", "no.csv", "--date", "on", "--show", "n = count()")$err, "There is no file")
+  expect_match(said("rollup", "--orders", orders, "--date", "onn", "--show", "n = count()")$err, "Did you mean \"on\"?")
+})
+
+test_that("an expression is never evaluated", {
+  marker <- withr::local_tempfile()
+  attack <- sprintf("file.create(\"%s\")", marker)
+  for (option in c("--show", "--only", "--derive")) {
+    rolled("--show", "n = count()", option, paste("x =", attack))
+    rolled("--show", "n = count()", option, attack)
+  }
+  rolled("--show", "n = count()", "--by", attack)
+  expect_false(file.exists(marker))
+})
+
+test_that("the launcher cannot be put where nothing can", {
+  file <- withr::local_tempfile(lines = "x")
+  expect_raised(install_command_line(file.path(file, "bin")), "output", "Cannot make the folder")
+})

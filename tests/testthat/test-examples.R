@@ -1,0 +1,36 @@
+# Every example of every page runs.
+test_that("the examples run", {
+  withr::local_dir(withr::local_tempdir())
+  pages <- tools::Rd_db("drystack")
+  expect_gt(length(pages), 10L)
+  for (name in names(pages)) {
+    code <- utils::capture.output(tools::Rd2ex(pages[[name]], commentDontrun = FALSE))
+    if (length(code) == 0L) next
+    grDevices::pdf(NULL)
+    env <- new.env(parent = globalenv())
+    withr::with_package("drystack", {
+      ran <- tryCatch(
+        {
+          utils::capture.output(suppressMessages(for (call in parse(text = code, keep.source = FALSE)) {
+            shown <- withVisible(eval(call, env))
+            if (shown$visible) print(shown$value)
+          }))
+          "ran"
+        },
+        error = conditionMessage
+      )
+    })
+    grDevices::dev.off()
+    expect_identical(ran, "ran", label = name)
+  }
+})
+
+test_that("every exported name has a page with a value, and functions an example", {
+  pages <- tools::Rd_db("drystack")
+  tags <- function(page) vapply(page, function(part) attr(part, "Rd_tag"), "")
+  aliases <- lapply(pages, function(page) vapply(page[tags(page) == "\\alias"], function(a) a[[1L]][1L], ""))
+  for (name in getNamespaceExports("drystack")) {
+    page <- pages[[which(vapply(aliases, function(a) name %in% a, logical(1L)))[1L]]]
+    expect_in_set(c("\\value", "\\examples"), tags(page))
+  }
+})

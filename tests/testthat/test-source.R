@@ -1,0 +1,78 @@
+written <- function(..., ending = ".csv", env = parent.frame()) {
+  path <- withr::local_tempfile(fileext = ending, .local_envir = env)
+  writeLines(c(...), path, useBytes = TRUE)
+  path
+}
+
+test_that("columns become what they plainly are", {
+  orders <- read_orders(written(
+    "on,code,whole,number,flag,text,none", "2026-01-31,007,1,1.5,TRUE,a,", "2026-02-01,012,2,-2e3,FALSE,\"b, c\",", ",100,,.5,,,"
+  ))
+  expect_identical(orders$on, as.Date(c("2026-01-31", "2026-02-01", NA)))
+  expect_identical(orders$code, c("007", "012", "100"))
+  expect_identical(orders$whole, c(1L, 2L, NA))
+  expect_identical(orders$number, c(1.5, -2000, 0.5))
+  expect_identical(orders$flag, c(TRUE, FALSE, NA))
+  expect_identical(orders$text, c("a", "b, c", NA))
+  expect_identical(orders$none, c(NA, NA, NA))
+})
+
+test_that("what is not plainly a date or a number stays text", {
+  orders <- read_orders(written("a,b,c,d", "2026-02-30,31/01/2026,0x1F,T", "2026-01-01,01/02/2026,10,F"))
+  expect_identical(vapply(orders, class, ""), c(a = "character", b = "character", c = "character", d = "character"))
+})
+
+test_that("separators are found from the header, and a byte order mark is no part of a name", {
+  expect_identical(read_orders(written("a;b", "1;\"x;y\""))$b, "x;y")
+  expect_identical(read_orders(written("a\tb", "1\t2"))$b, 2L)
+  expect_named(read_orders(written("\ufeffa,b", "1,2")), c("a", "b"))
+})
+
+test_that("a gzip-compressed file reads as the plain one", {
+  path <- withr::local_tempfile(fileext = ".csv.gz")
+  connection <- gzfile(path, "w")
+  writeLines(c("a,b", "1,x"), connection)
+  close(connection)
+  expect_identical(read_orders(path), data.frame(a = 1L, b = "x"))
+})
+
+test_that("a large file reads as a small one does", {
+  small <- read_orders(harrowgill_path("orders.csv"))
+  local_constant("large_file", 0)
+  expect_identical(read_orders(harrowgill_path("orders.csv")), small)
+  expect_raised(read_orders(written("a,b", "1,2", "3")), "file", "2 columns")
+  expect_raised(read_orders(written("a,b")), "file", "no records")
+})
+
+test_that("a bad file is an error that says where", {
+  expect_raised(read_orders("nowhere.csv"), "file", "There is no file \"nowhere.csv\"")
+  expect_raised(read_orders(sub("orders", "ordres", harrowgill_path())), "file", "Did you mean", "orders.csv")
+  expect_raised(read_orders(tempdir()), "file", "There is no file")
+  expect_raised(read_orders(written(character())), "file", "is empty")
+  expect_raised(read_orders(written("a,b")), "file", "a header but no records")
+  expect_raised(read_orders(written("a,,c", "1,2,3")), "file", "without a name", "Column 2 of 3")
+  expect_raised(read_orders(written("a,b", "1,2", "1,2,3", "4")), "file", "Line 3 has 3 cells; 1 more")
+  expect_raised(read_orders(written("a,b", "1,caf\xe9")), "file", "not UTF-8")
+})
+
+test_that("the demo orders are as described, defects included", {
+  yard <- harrowgill()
+  orders <- yard$orders
+  expect_named(yard, c("orders", "customers", "products", "depots"))
+  expect_identical(range(orders$ordered_on, na.rm = TRUE), as.Date(c("2023-01-03", "2026-09-18")))
+  expect_identical(sum(is.na(orders$ordered_on)), 9L)
+  expect_identical(sum(is.na(orders$amount)), 6L)
+  expect_identical(sum(is.na(orders$region)), 11L)
+  expect_identical(sum(orders$amount == 0, na.rm = TRUE), 5L)
+  expect_identical(sum(!orders$depot %in% yard$depots$depot), 14L)
+  expect_identical(sum(duplicated(orders)), 5L)
+  expect_identical(sum(orders$quantity == 4000L), 1L)
+  expect_length(setdiff(orders$customer_id, yard$customers$customer_id), 4L)
+  expect_length(setdiff(orders$product_id, yard$products$product_id), 0L)
+  expect_identical(orders$ordered_on[nrow(orders)], as.Date("2026-06-30"))
+  expect_true(any(orders$amount < 0, na.rm = TRUE))
+  expect_identical(min(orders$ordered_on[orders$depot == "Eskholme"], na.rm = TRUE) >= as.Date("2024-10-07"), TRUE)
+  size <- sum(file.size(vapply(c("orders.csv", "customers.csv", "products.csv", "depots.csv"), harrowgill_path, "")))
+  expect_lt(size, 2e6)
+  expect_raised(harrowgill_path("order.csv"), "argument", "Did you mean \"orders.csv\"?")
+})
