@@ -4,7 +4,7 @@ read_days <- function(x, column, date_order = NULL, undated = character()) {
   if (!is.null(date_order)) check_choice(date_order, c("dmy", "mdy", "ymd"), "date_order")
   if (is.factor(x)) x <- as.character(x)
   if (inherits(x, "Date")) {
-    days <- unclass(x)
+    days <- x
   } else if (inherits(x, "POSIXct")) {
     days <- local_days(x)
   } else if (is.character(x)) {
@@ -18,15 +18,20 @@ read_days <- function(x, column, date_order = NULL, undated = character()) {
       ">" = "Name another column, or turn it into dates first."
     ))
   }
-  facts <- kernel_day_facts(days)
+  days
+}
+
+# How many days are missing, the first and the last; days outside the calendars are an error.
+days_facts <- function(days, column) {
+  facts <- kernel_day_facts(days, thread_count())
   known <- !is.na(facts$first)
   if (known && (facts$first < first_known_day || facts$last > last_known_day)) check_years(as.numeric(days), column)
-  days
+  facts
 }
 
 # Text dates, each distinct text read once.
 text_days <- function(x, column, date_order, undated) {
-  coded <- kernel_encode(x)
+  coded <- kernel_encode(x, thread_count())
   distinct <- trimws(x[coded$first])
   blank <- distinct == "" | distinct %in% undated
   days <- if (is.null(date_order)) iso_days(distinct) else ordered_days(distinct, date_order)

@@ -6,7 +6,8 @@
 #'
 #' @param orders A data frame with one row for each order line.
 #' @param date The date column, bare or as text. Dates, date-times (each counts on the local day of its own time zone)
-#'   or text in ISO form (`2026-08-31`, a time may follow). Lines without a date are kept, counted and left out of figures.
+#'   or text in ISO form (`2026-08-31`, a time may follow). Lines without a date are kept, counted and left out of
+#'   figures.
 #' @param calendars One calendar, or a named list of them; the units of the first are named plainly (`month`), those of
 #'   the others by their name (`civil$month`). Default: the civil calendar.
 #' @param date_order For text dates that are not ISO: `"dmy"` (31/08/2026), `"mdy"` (08/31/2026) or `"ymd"`
@@ -14,7 +15,8 @@
 #' @param undated Texts in the date column that stand for no date, such as `c("n/a", "tbc")`. Empty cells always do.
 #' @return A `drystack_daybook`.
 #' @section Errors: `drystack_error_orders` for orders that are no data frame or have no rows, `drystack_error_column`
-#'   for a date column that is not there (the nearest name is offered), for repeated names and for columns with the name of
+#'   for a date column that is not there (the nearest name is offered), for repeated names and for columns with the
+#'   name of
 #'   a period, `drystack_error_date` for text that is no date or could be read two ways, and for dates before 1900 or
 #'   after 2200, `drystack_error_calendar` for calendars that are none or have no names.
 #' @examples
@@ -26,7 +28,7 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   date <- column_word(rlang::enquo(date), orders, "date")
   check_column_names(names(orders))
   days <- read_days(orders[[date]], date, date_order, undated)
-  facts <- kernel_day_facts(days)
+  facts <- days_facts(days, date)
   if (is.na(facts$first)) {
     raise("date", c(
       paste0("No order line has a date: column ", quoted(date), " is empty."),
@@ -36,7 +38,7 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   new_daybook(
     columns = as.list(orders), rows = nrow(orders), date = date, days = days,
     calendars = named_calendars(calendars),
-    undated = facts$missing, first = facts$first, last = facts$last
+    undated = facts$missing, first = as.integer(facts$first), last = as.integer(facts$last)
   )
 }
 

@@ -1,13 +1,15 @@
 #' Draw a table
 #'
-#' For a rollup by one period: the first measure as bars, and the first year-to-date (or other so-far) measure, where there is
+#' For a rollup by one period: the first measure as bars, and the first year-to-date (or other so-far) measure, where
+#' there is
 #' one, as a line that starts again each year. With a dimension as well, one panel for each member. Part-way periods are
 #' lighter.
 #'
 #' @param x A rollup by a period, with or without one dimension.
 #' @param ... Not used.
 #' @return A ggplot2 plot, to which you can add.
-#' @section Errors: `drystack_error_figure` for a table without a period, with more than one dimension or period, or without rows.
+#' @section Errors: `drystack_error_figure` for a table without a period, with more than one dimension or period, or
+#'   without rows.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
 #' figure(rollup(book, by = month, sales = sum(amount), ytd = ytd(sales)))

@@ -1,9 +1,10 @@
-# The members of a dimension and the code of each order line: 1 to the number of members in their order, NA for
-# missing. Factors keep the order of their levels, everything else is sorted (text by code point, in any locale).
+# The members of a dimension in their order, the code of each order line (NA for missing) and the place of each code
+# among the members. Factors keep the order of their levels, everything else is sorted (text by code point, in any
+# locale).
 
 dimension_codes <- function(x, name) {
   if (is.factor(x)) {
-    return(list(codes = unclass(x), members = levels(x), factor = TRUE))
+    return(list(codes = x, place = seq_len(nlevels(x)), members = levels(x), factor = TRUE))
   }
   if (!is.atomic(x)) {
     raise("column", c(
@@ -11,13 +12,16 @@ dimension_codes <- function(x, name) {
       "x" = "It is {.obj_type_friendly {x}}."
     ))
   }
-  coded <- kernel_encode(x)
+  coded <- kernel_encode(x, thread_count())
   values <- x[coded$first]
   if (is.character(values)) values <- enc2utf8(values)
   distinct <- sort_values(unique(values))
   place <- match(values, distinct)
-  codes <- if (identical(place, seq_along(place))) coded$codes else place[coded$codes]
-  list(codes = codes, members = member_text(distinct), factor = FALSE)
+  if (anyDuplicated(place) > 0L) { # one text in two encodings
+    coded$codes <- place[coded$codes]
+    place <- seq_along(distinct)
+  }
+  list(codes = coded$codes, place = place, members = member_text(distinct), factor = FALSE)
 }
 
 sort_values <- function(values) values[order(values, method = "radix")]
@@ -33,17 +37,17 @@ member_text <- function(values) {
 format_plain <- function(x) format(x, digits = 15L, scientific = FALSE, trim = TRUE, drop0trailing = TRUE)
 
 # All dimensions as codes small enough to be addressed directly, or else joined into the combinations that occur.
-# `members` is a matrix: for each joint code the member of each dimension (one more than the last for missing).
+# `members` holds for each joint code the code in each dimension, one more than the last for missing.
 joint_codes <- function(dimensions, spans) {
   sizes <- vapply(dimensions, function(d) length(d$members), 1L)
   if (length(sizes) == 0L || prod(sizes + 1) * spans <= most_direct_cells) {
     return(list(codes = lapply(dimensions, `[[`, "codes"), levels = as.integer(sizes), members = all_members(sizes)))
   }
   joined <- dimensions[[1L]]$codes
-  for (d in dimensions[-1L]) joined <- kernel_encode_pair(joined, d$codes)$codes
-  coded <- kernel_encode(joined)
+  for (d in dimensions[-1L]) joined <- kernel_encode_pair(joined, d$codes, thread_count())$codes
+  coded <- kernel_encode(joined, thread_count())
   members <- lapply(seq_along(dimensions), function(i) {
-    code <- dimensions[[i]]$codes[coded$first]
+    code <- as.integer(dimensions[[i]]$codes[coded$first])
     ifelse(is.na(code), sizes[i] + 1L, code)
   })
   list(codes = list(coded$codes), levels = length(coded$first), members = members)

@@ -3,7 +3,7 @@
 # The result is list(states, dimensions, members, decimals):
 # states:     lines, and for each amount missing, sum, least, greatest, as the plan wants them (groups by spans)
 # dimensions: the members of each dimension axis
-# members:    for each group the member of each dimension
+# members:    for each group the place of its member among those of each dimension, one beyond the last for missing
 # decimals:   for each amount the places of decimal amounts (2 or 4), NA for other numbers
 
 fold_frame <- function(book, ask, plan) {
@@ -33,7 +33,7 @@ only_occurring <- function(folded, joint, dimensions) {
   for (amount in setdiff(names(folded), "lines")) {
     states[[amount]] <- lapply(folded[[amount]], function(state) lapply(state, function(m) m[occurs, , drop = FALSE]))
   }
-  members <- lapply(joint$members, function(m) m[seq_along(occurs)][occurs])
+  members <- Map(function(codes, d) c(d$place, length(d$members) + 1L)[codes[occurs]], joint$members, dimensions)
   list(states = states, dimensions = dimensions, members = stats::setNames(members, names(dimensions)))
 }
 

@@ -12,7 +12,8 @@
 #'
 #'   Missing amounts (`NA`, `NaN`, infinite) are left out and counted.
 #'
-#' @section Arithmetic: `+ - * / ^`, comparison (1 or 0), `abs`, `round(m, digits)`, `or_zero(m)`, `if_known(m, else)`, `least`,
+#' @section Arithmetic: `+ - * / ^`, comparison (1 or 0), `abs`, `round(m, digits)`, `or_zero(m)`, `if_known(m, else)`,
+#'   `least`,
 #'   `greatest`, between measures, numbers and earlier measures by name. Division by zero or by unknown is unknown.
 #'
 #' @section Lenses on time: a lens turns a cell into another and works its measure out there, so the outer lens moves
@@ -20,8 +21,10 @@
 #'
 #'   - `ytd(m)`, `htd(m)`, `qtd(m)`, `mtd(m)`, `wtd(m)`; in general `so_far(m, unit)`: from the start of the year (half,
 #'     quarter, month, week) that holds the cell's last day, to that day.
-#'   - `prior(m, unit, n = 1)`: the same place `n` units earlier. Without a unit it is the finest period of the table. A complete
-#'     period goes to a complete period; a part-way one is cut at the matching day: the same day of the month (29 February
+#'   - `prior(m, unit, n = 1)`: the same place `n` units earlier. Without a unit it is the finest period of the table.
+#'     A complete
+#'     period goes to a complete period; a part-way one is cut at the matching day: the same day of the month (29
+#'     February
 #'     goes to the 28th, the last day of a month to the last day of the matching month).
 #'
 #'   Each takes a calendar of the daybook where the first is not meant: `ytd(m, civil)`, `prior(m, civil$year)`.

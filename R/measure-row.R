@@ -1,6 +1,7 @@
 #' The row language: expressions worked out for each order line
 #'
-#' Conditions in [only()], columns in [derive()] and the arguments of aggregates such as `sum(quantity * unit_price)` are
+#' Conditions in [only()], columns in [derive()] and the arguments of aggregates such as `sum(quantity * unit_price)`
+#' are
 #' written in a closed list of functions of columns. The command line reads the same list. Nothing outside it is ever
 #' evaluated.
 #'

@@ -1,7 +1,8 @@
 # The trees that expressions become. Nothing after the parser sees R syntax.
 #
 # row trees:     value, column, call (a function of the row language), custom (an R function)
-# measure trees: value, call (arithmetic), aggregate (over row trees), lens (over a measure tree), named (another measure)
+# measure trees: value, call (arithmetic), aggregate (over row trees), lens (over a measure tree), named (another
+# measure)
 
 node <- function(kind, ...) list(kind = kind, ...)
 

@@ -102,7 +102,7 @@ starts_for <- function(x, unit, calendar) {
       "x" = "{.arg x} is {.obj_type_friendly {x}}."
     ))
   }
-  found <- kernel_look_up_days(unclass(x), day_table(unit, calendar), first_known_day)
+  found <- kernel_look_up_days(x, day_table(unit, calendar), first_known_day, thread_count())
   if (found$outside > 0) check_years(as.numeric(x), "x")
   found$values
 }
@@ -151,8 +151,10 @@ starts_from_text <- function(x, unit, calendar) {
 #' @param x A period vector.
 #' @param style `"label"`, the form shown in tables; `"key"`, which sorts as text in the order of time and is what CSV
 #'   and JSON hold; `"short"`, for axes; `"long"`, for sentences.
-#' @param template Instead of a style, text with the parts `{year}`, `{half}`, `{quarter}`, `{month}` and `{week}` (numbers
-#'   in the calendar's own year), `{civil_year}`, `{civil_month}`, `{Mon}`, `{Month}`, `{d}`, `{dd}`, `{Day}` and `{date}` (of
+#' @param template Instead of a style, text with the parts `{year}`, `{half}`, `{quarter}`, `{month}` and `{week}`
+#'   (numbers
+#'   in the calendar's own year), `{civil_year}`, `{civil_month}`, `{Mon}`, `{Month}`, `{d}`, `{dd}`, `{Day}` and
+#'   `{date}` (of
 #'   the period's first day), `{iso_year}` and `{iso_week}`.
 #' @param ... Not used.
 #' @return A character vector as long as `x`; missing periods give `NA`.

@@ -33,7 +33,7 @@ record_start <- function(book) {
     return(book$first)
   }
   days <- book$days[scope_mask(dated)]
-  first <- kernel_day_facts(days)$first
+  first <- as.integer(kernel_day_facts(days)$first)
   if (is.na(first) || first > book$as_of) {
     raise("date", c(
       "No order is left by the conditions on the date.",

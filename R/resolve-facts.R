@@ -2,7 +2,7 @@
 # under the first reason that fits it.
 
 order_facts <- function(book) {
-  counts <- kernel_left_out(book$days, book$as_of, lapply(book$scope, `[[`, "met"))
+  counts <- left_out_counts(book)
   reasons <- c(
     "without a date",
     paste("after", day_words(book$as_of)),
@@ -13,4 +13,12 @@ order_facts <- function(book) {
     read = book$rows, used = book$rows - sum(counts),
     left_out = data.frame(reason = reasons[left], lines = counts[left])
   )
+}
+
+# Without a scope and up to the last order only the undated lines are left out, and these are counted already.
+left_out_counts <- function(book) {
+  if (length(book$scope) == 0L && book$as_of >= book$last) {
+    return(c(book$undated, 0))
+  }
+  kernel_left_out(book$days, book$as_of, lapply(book$scope, `[[`, "met"), thread_count())
 }

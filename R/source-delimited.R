@@ -6,7 +6,8 @@
 #'
 #' @param path The file. Its text must be UTF-8.
 #' @return A data frame with one row for each record.
-#' @section Errors: `drystack_error_file` for a file that is not there, cannot be read, is empty, has only a header, is not
+#' @section Errors: `drystack_error_file` for a file that is not there, cannot be read, is empty, has only a header, is
+#'   not
 #'   UTF-8, or has a record with more or fewer cells than the header (the line is named).
 #' @examples
 #' orders <- read_orders(harrowgill_path("orders.csv"))

@@ -19,8 +19,10 @@
 #' @param file One of `"orders.csv"`, `"customers.csv"`, `"products.csv"` and `"depots.csv"`.
 #' @return `harrowgill()`: a list of four data frames.
 #'
-#' `orders`, a row for each order line: `order_id` (integer), `ordered_on` and `shipped_on` (Date), `depot`, `region`, `channel`,
-#' `customer_id`, `product_id` (text), `quantity` (integer, in the product's unit), `amount` and `discount` (pounds), `status`
+#' `orders`, a row for each order line: `order_id` (integer), `ordered_on` and `shipped_on` (Date), `depot`, `region`,
+#' `channel`,
+#' `customer_id`, `product_id` (text), `quantity` (integer, in the product's unit), `amount` and `discount` (pounds),
+#' `status`
 #' (`sent`, `open`, `cancelled`), `paid` (logical).
 #'
 #' `customers`: `customer_id`, `customer`, `kind`, `town`. `products`: `product_id`, `category`, `product`, `unit`,

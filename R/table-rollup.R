@@ -12,11 +12,13 @@
 #'   earlier one by name. A name may not be the beginning of `book` or `by` (R would take it for those).
 #' @param totals `"none"`; `"grand"`, one line for the whole table; or `"all"`, a subtotal for each leading group too.
 #' @return A `drystack_rollup`. [as.data.frame()] gives it as plain columns: dimensions as text or factor, periods as
-#'   [period vectors][as_period], figures as numbers, and `.role` (`line`, `subtotal`, `total`); axes that a total releases
+#'   [period vectors][as_period], figures as numbers, and `.role` (`line`, `subtotal`, `total`); axes that a total
+#'   releases
 #'   are `NA` there. A missing dimension value is the member `(none)`. [write_report()] writes it, [figure()] draws it.
 #' @section Errors: `drystack_error_column` for an unknown name (the nearest is offered), `drystack_error_expression`
 #'   for anything outside the measure language, `drystack_error_amount` for an amount that is text (the rows are named),
-#'   `drystack_error_argument` for a request without measures or with an axis twice, `drystack_error_period` for a comparison
+#'   `drystack_error_argument` for a request without measures or with an axis twice, `drystack_error_period` for a
+#'   comparison
 #'   by a unit that does not hold whole periods.
 #' @examples
 #' yard <- harrowgill()

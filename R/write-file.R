@@ -1,4 +1,5 @@
-# Output is written aside, in the same folder, and moved into place: a reader never sees half a file, and a failure leaves
+# Output is written aside, in the same folder, and moved into place: a reader never sees half a file, and a failure
+# leaves
 # what stood there before. `write` is a function of the path aside.
 write_whole <- function(path, write) {
   folder <- dirname(path)

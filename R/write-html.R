@@ -1,4 +1,5 @@
-# The HTML writer: one page that stands alone. Row heads are <th scope="row">, so that a figure can be read with its row.
+# The HTML writer: one page that stands alone. Row heads are <th scope="row">, so that a figure can be read with its
+# row.
 
 write_html_file <- function(sheet, path) write_text_lines(html_lines(sheet), path)
 

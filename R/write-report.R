@@ -1,14 +1,19 @@
 #' Write a table or a figure to a file
 #'
 #' @param x A table such as [rollup()] gives, or a figure such as [figure()] gives.
-#' @param path Where to write; its ending says what: `.csv` or `.html` for a table, `.png` or `.svg` for a figure. A file that
+#' @param path Where to write; its ending says what: `.csv` or `.html` for a table, `.png` or `.svg` for a figure. A
+#'   file that
 #'   stands there is replaced, whole or not at all: the output is written aside and moved into place.
 #' @return `path`, invisibly.
-#' @section What the files hold: The CSV file (UTF-8, comma, decimal point) has one row for each row of the table and the columns of
-#'   [as.data.frame()][rollup()]: figures in full as raw numbers, periods as keys that sort as text in the order of time, unknown
-#'   figures empty. The HTML file stands alone: title, standing facts, table and notes, without scripts or other files. Figures
+#' @section What the files hold: The CSV file (UTF-8, comma, decimal point) has one row for each row of the table and
+#'   the columns of
+#'   [as.data.frame()][rollup()]: figures in full as raw numbers, periods as keys that sort as text in the order of
+#'   time, unknown
+#'   figures empty. The HTML file stands alone: title, standing facts, table and notes, without scripts or other files.
+#'   Figures
 #'   are 12.8 by 8 inches; PNG has 100 dots to the inch.
-#' @section Errors: `drystack_error_output` for an ending that is not known, a folder that is not there, a path that cannot be
+#' @section Errors: `drystack_error_output` for an ending that is not known, a folder that is not there, a path that
+#'   cannot be
 #'   written, or a figure whose device package (ragg, svglite) is not installed; nothing half-written is left.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)

@@ -11,62 +11,67 @@ Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
 // kernel_look_up_days
-Rcpp::List kernel_look_up_days(SEXP days, Rcpp::IntegerVector table, int first_day);
-RcppExport SEXP _drystack_kernel_look_up_days(SEXP daysSEXP, SEXP tableSEXP, SEXP first_daySEXP) {
+Rcpp::List kernel_look_up_days(SEXP days, Rcpp::IntegerVector table, int first_day, int threads);
+RcppExport SEXP _drystack_kernel_look_up_days(SEXP daysSEXP, SEXP tableSEXP, SEXP first_daySEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type days(daysSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type table(tableSEXP);
     Rcpp::traits::input_parameter< int >::type first_day(first_daySEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_look_up_days(days, table, first_day));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_look_up_days(days, table, first_day, threads));
     return rcpp_result_gen;
 END_RCPP
 }
 // kernel_day_facts
-Rcpp::List kernel_day_facts(SEXP days);
-RcppExport SEXP _drystack_kernel_day_facts(SEXP daysSEXP) {
+Rcpp::List kernel_day_facts(SEXP days, int threads);
+RcppExport SEXP _drystack_kernel_day_facts(SEXP daysSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type days(daysSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_day_facts(days));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_day_facts(days, threads));
     return rcpp_result_gen;
 END_RCPP
 }
 // kernel_left_out
-Rcpp::NumericVector kernel_left_out(SEXP days, int as_of, Rcpp::List conditions);
-RcppExport SEXP _drystack_kernel_left_out(SEXP daysSEXP, SEXP as_ofSEXP, SEXP conditionsSEXP) {
+Rcpp::NumericVector kernel_left_out(SEXP days, int as_of, Rcpp::List conditions, int threads);
+RcppExport SEXP _drystack_kernel_left_out(SEXP daysSEXP, SEXP as_ofSEXP, SEXP conditionsSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type days(daysSEXP);
     Rcpp::traits::input_parameter< int >::type as_of(as_ofSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type conditions(conditionsSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_left_out(days, as_of, conditions));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_left_out(days, as_of, conditions, threads));
     return rcpp_result_gen;
 END_RCPP
 }
 // kernel_encode
-Rcpp::List kernel_encode(SEXP x);
-RcppExport SEXP _drystack_kernel_encode(SEXP xSEXP) {
+Rcpp::List kernel_encode(SEXP x, int threads);
+RcppExport SEXP _drystack_kernel_encode(SEXP xSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_encode(x));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_encode(x, threads));
     return rcpp_result_gen;
 END_RCPP
 }
 // kernel_encode_pair
-Rcpp::List kernel_encode_pair(Rcpp::IntegerVector a, Rcpp::IntegerVector b);
-RcppExport SEXP _drystack_kernel_encode_pair(SEXP aSEXP, SEXP bSEXP) {
+Rcpp::List kernel_encode_pair(Rcpp::IntegerVector a, Rcpp::IntegerVector b, int threads);
+RcppExport SEXP _drystack_kernel_encode_pair(SEXP aSEXP, SEXP bSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type a(aSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type b(bSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_encode_pair(a, b));
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_encode_pair(a, b, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -131,11 +136,11 @@ END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
-    {"_drystack_kernel_look_up_days", (DL_FUNC) &_drystack_kernel_look_up_days, 3},
-    {"_drystack_kernel_day_facts", (DL_FUNC) &_drystack_kernel_day_facts, 1},
-    {"_drystack_kernel_left_out", (DL_FUNC) &_drystack_kernel_left_out, 3},
-    {"_drystack_kernel_encode", (DL_FUNC) &_drystack_kernel_encode, 1},
-    {"_drystack_kernel_encode_pair", (DL_FUNC) &_drystack_kernel_encode_pair, 2},
+    {"_drystack_kernel_look_up_days", (DL_FUNC) &_drystack_kernel_look_up_days, 4},
+    {"_drystack_kernel_day_facts", (DL_FUNC) &_drystack_kernel_day_facts, 2},
+    {"_drystack_kernel_left_out", (DL_FUNC) &_drystack_kernel_left_out, 4},
+    {"_drystack_kernel_encode", (DL_FUNC) &_drystack_kernel_encode, 2},
+    {"_drystack_kernel_encode_pair", (DL_FUNC) &_drystack_kernel_encode_pair, 3},
     {"_drystack_kernel_fold", (DL_FUNC) &_drystack_kernel_fold, 11},
     {"_drystack_kernel_merge_groups", (DL_FUNC) &_drystack_kernel_merge_groups, 4},
     {"_drystack_kernel_merge_spans", (DL_FUNC) &_drystack_kernel_merge_spans, 4},

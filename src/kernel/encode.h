@@ -3,6 +3,7 @@
 #include <cstddef>
 #include <cstdint>
 #include <vector>
+#include "blocks.h"
 #include "columns.h"
 
 namespace kernel {
@@ -53,15 +54,35 @@ class Encoder {
   }
 };
 
-// Writes the code of each row; rows whose key is `missing` get the missing code.
+// Writes the code of each row, in order of first appearance; rows whose key is `missing` get the missing code. Gives the
+// first row of each code. Blocks are coded apart and their codes joined in block order, so that the codes do not depend on
+// the number of threads.
 template <class KeyOf>
-std::vector<std::size_t> encode(std::size_t rows, KeyOf key_of, std::uint64_t missing, std::int32_t* codes) {
-  Encoder encoder;
-  for (std::size_t row = 0; row < rows; ++row) {
-    const std::uint64_t key = key_of(row);
-    codes[row] = key == missing ? missing_int : encoder.code(key, row);
+std::vector<std::size_t> encode(std::size_t rows, KeyOf key_of, std::uint64_t missing, std::int32_t* codes,
+                                int threads) {
+  const int blocks = block_count(rows, threads);
+  std::vector<Encoder> encoders(blocks);
+  for_blocks(rows, blocks, [&](int block, std::size_t first, std::size_t last) {
+    Encoder& encoder = encoders[block];
+    for (std::size_t row = first; row < last; ++row) {
+      const std::uint64_t key = key_of(row);
+      codes[row] = key == missing ? missing_int : encoder.code(key, row);
+    }
+  });
+  std::vector<std::vector<std::int32_t>> joint(blocks);
+  for (int block = 1; block < blocks; ++block) {
+    for (const std::size_t row : encoders[block].first_rows()) {
+      joint[block].push_back(encoders[0].code(key_of(row), row));
+    }
   }
-  return encoder.first_rows();
+  for_blocks(rows, blocks, [&](int block, std::size_t first, std::size_t last) {
+    if (block == 0) return;
+    const std::vector<std::int32_t>& to = joint[block];
+    for (std::size_t row = first; row < last; ++row) {
+      if (codes[row] != missing_int) codes[row] = to[codes[row] - 1];
+    }
+  });
+  return encoders[0].first_rows();
 }
 
 }  // namespace kernel
