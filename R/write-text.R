@@ -46,11 +46,13 @@ block_lines <- function(sheet, block, shown) {
   c(paste(unlist(heads), collapse = "  "), rule, ruled_rows(rows, sheet$role[shown], rule))
 }
 
-# A grand total stands under a rule of its own.
+# A grand total stands under a rule of its own; a group ends with its subtotal and an empty line.
 ruled_rows <- function(rows, role, rule) {
-  total <- which(role == "total")
-  if (length(total) == 1L && length(rows) > 1L) rows <- append(rows, rule, after = total - 1L)
-  sub(" +$", "", rows)
+  more_lines <- role == "subtotal" & c(utils::tail(role, -1L), "end") == "line"
+  after <- ifelse(more_lines, "", NA)
+  before <- ifelse(role == "total" & length(rows) > 1L, rule, NA)
+  lines <- as.vector(rbind(before, rows, after))
+  sub(" +$", "", lines[!is.na(lines)])
 }
 
 # Padded by width on the screen, not by count of characters.

@@ -1,11 +1,5 @@
 # Who may know whom: the core knows no edges and no faces, edges know no faces, and the kernel knows nothing of R.
 
-source_root <- function() {
-  root <- Sys.getenv("DRYSTACK_SOURCE")
-  if (root == "") testthat::skip("the sources are not at hand")
-  root
-}
-
 layer_of <- function(file) {
   prefix <- sub("-.*$", "", basename(file))
   layers <- list(
