@@ -38,7 +38,8 @@ calendar_from <- function(word) {
   if (!identical(parts[1L], "fiscal") || length(parts) < 2L || length(parts) > 3L) {
     raise("calendar", c(
       paste0("--calendar ", quoted(word), " names no calendar."),
-      ">" = "Say {.val civil}, or {.val fiscal:July} with the first month, or {.val fiscal:July:start} to name years by their start."
+      ">" = "Say {.val civil}, or {.val fiscal:July} with the first month.",
+      ">" = "{.val fiscal:July:start} names years by their start."
     ))
   }
   month <- if (grepl("^[0-9]+$", parts[2L])) as.numeric(parts[2L]) else parts[2L]

@@ -22,7 +22,9 @@ command_demo <- function(args) {
 
 demo_table <- function() {
   book <- add_conditions(demo_book(), read_expressions("status != \"cancelled\"", "only"))
-  measures <- c("sales = sum(amount - discount)", "ytd = ytd(sales)", "ytd_ly = prior(ytd, year)", "change = ytd - ytd_ly")
+  measures <- c(
+    "sales = sum(amount - discount)", "ytd = ytd(sales)", "ytd_ly = prior(ytd, year)", "change = ytd - ytd_ly"
+  )
   rollup_said(book, list(said("month")), read_expressions(measures, "show"), "grand")
 }
 

@@ -19,8 +19,12 @@ install_command_line <- function(folder = "~/.local/bin") {
     write_text_lines(launcher_lines(), aside)
     Sys.chmod(aside, "0755")
   })
-  on_path <- normalizePath(folder) %in% normalizePath(strsplit(Sys.getenv("PATH"), .Platform$path.sep)[[1L]], mustWork = FALSE)
-  if (!on_path) cli::cli_inform(c("i" = "{.path {folder}} is not on the PATH: add it there, or call {.path {launcher}}."))
+  on_path <- normalizePath(folder) %in% normalizePath(
+    strsplit(Sys.getenv("PATH"), .Platform$path.sep)[[1L]], mustWork = FALSE
+  )
+  if (!on_path) cli::cli_inform(
+    c("i" = "{.path {folder}} is not on the PATH: add it there, or call {.path {launcher}}.")
+  )
   invisible(launcher)
 }
 

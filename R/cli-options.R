@@ -54,7 +54,9 @@ check_known_options <- function(args, options) {
   values <- args[c(FALSE, utils::head(args, -1L) %in% names)]
   unknown <- setdiff(said, c(names, values))
   if (length(unknown) > 0L) {
-    raise("usage", c(paste0("There is no option ", quoted(unknown[1L]), "."), advise_word(unknown[1L], names, "options")))
+    raise(
+      "usage", c(paste0("There is no option ", quoted(unknown[1L]), "."), advise_word(unknown[1L], names, "options"))
+    )
   }
 }
 
@@ -78,7 +80,11 @@ longest_expression <- 10000L
 
 read_expression <- function(text, option) {
   if (nchar(text) > longest_expression) {
-    raise("expression", c("An expression is too long.", "x" = "--{option} has {nchar(text)} characters; {longest_expression} are read."))
+    raise(
+      "expression", c(
+        "An expression is too long.", "x" = "--{option} has {nchar(text)} characters; {longest_expression} are read."
+      )
+    )
   }
   parsed <- rlang::try_fetch(
     parse(text = text, keep.source = FALSE),

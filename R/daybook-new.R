@@ -69,7 +69,9 @@ check_orders <- function(orders) {
     raise("orders", c("{.arg orders} must be a data frame.", "x" = "It is {.obj_type_friendly {orders}}."))
   }
   if (nrow(orders) == 0L) {
-    raise("orders", c("There are no orders: {.arg orders} has no rows.", ">" = "Check the export or the filter before it."))
+    raise(
+      "orders", c("There are no orders: {.arg orders} has no rows.", ">" = "Check the export or the filter before it.")
+    )
   }
   invisible(orders)
 }

@@ -15,7 +15,8 @@
 scale_x_drystack_period <- function(..., breaks_wanted = 8L) {
   ggplot2::continuous_scale(
     ggplot2::standardise_aes_names(c("x", "xmin", "xmax", "xend")), "drystack_period",
-    palette = identity, trans = period_trans(breaks_wanted), guide = ggplot2::waiver(), position = "bottom", super = ggplot2::ScaleContinuousPosition, ...
+    palette = identity, trans = period_trans(breaks_wanted), guide = ggplot2::waiver(), position = "bottom",
+    super = ggplot2::ScaleContinuousPosition, ...
   )
 }
 
@@ -37,7 +38,9 @@ period_trans <- function(breaks_wanted) {
     inverse = identity,
     breaks = function(limits) period_breaks(limits, seen, breaks_wanted),
     format = function(x) {
-      if (is.null(seen)) as.character(x) else axis_labels(new_period(as.integer(x), period_unit(seen), period_calendar(seen)))
+      if (is.null(seen)) as.character(x) else axis_labels(
+        new_period(as.integer(x), period_unit(seen), period_calendar(seen))
+      )
     },
     domain = c(-Inf, Inf)
   )
@@ -59,12 +62,18 @@ period_breaks <- function(limits, seen, wanted) {
 
 # Steps that fall on the same places of every year.
 even_step <- function(periods, wanted, unit) {
-  steps <- switch(unit, month = c(1L, 3L, 6L, 12L), quarter = c(1L, 2L, 4L), half = 1:2, week = c(1L, 4L, 13L, 26L, 52L), c(1L, 7L, 28L, 91L, 182L, 366L))
+  steps <- switch(
+    unit, month = c(1L, 3L, 6L, 12L), quarter = c(1L, 2L, 4L), half = 1:2, week = c(1L, 4L, 13L, 26L, 52L), c(
+      1L, 7L, 28L, 91L, 182L, 366L
+    )
+  )
   enough <- periods / steps <= wanted * 1.6
   if (any(enough)) steps[which(enough)[1L]] else steps[length(steps)]
 }
 
 axis_labels <- function(periods) {
   unit <- period_unit(periods)
-  if (unit == "month") format(periods, template = "{Mon}\n{civil_year}") else sub(" ", "\n", format(periods), fixed = TRUE)
+  if (unit == "month") format(periods, template = "{Mon}\n{civil_year}") else sub(
+    " ", "\n", format(periods), fixed = TRUE
+  )
 }

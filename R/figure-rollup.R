@@ -18,7 +18,9 @@ figure <- function(x, ...) UseMethod("figure")
 
 #' @export
 figure.default <- function(x, ...) {
-  raise("figure", c("There is no figure for {.obj_type_friendly {x}}.", ">" = "Give a table, such as {.fn rollup} makes."))
+  raise(
+    "figure", c("There is no figure for {.obj_type_friendly {x}}.", ">" = "Give a table, such as {.fn rollup} makes.")
+  )
 }
 
 #' @export
@@ -47,7 +49,7 @@ figure_axes <- function(x) {
   if (length(periods) != 1L || length(dimensions) > 1L || !any(x$role == "line")) {
     raise("figure", c(
       "A figure of a rollup needs one period, at most one dimension, and rows.",
-      "x" = "This table has {length(periods)} period{?s}, {length(dimensions)} dimension{?s} and {sum(x$role == 'line')} row{?s}.",
+      "x" = "It has {length(periods)} period{?s}, {length(dimensions)} dimension{?s} and {sum(x$role == 'line')} row{?s}.",
       ">" = "For example {.code rollup(book, by = month, sales = sum(amount))}."
     ))
   }

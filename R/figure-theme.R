@@ -37,5 +37,6 @@ theme_drystack <- function(base_size = 12) {
 #' @rdname theme_drystack
 #' @export
 drystack_palette <- c(
-  slate = "#33424d", moss = "#5f7a52", lichen = "#b9c29b", rust = "#a6573a", sand = "#d9c7a3", ink = "#1d2429", paper = "#fbfaf6"
+  slate = "#33424d", moss = "#5f7a52", lichen = "#b9c29b", rust = "#a6573a", sand = "#d9c7a3",
+  ink = "#1d2429", paper = "#fbfaf6"
 )

@@ -18,15 +18,23 @@ check_flag <- function(x, name) {
 }
 
 check_whole <- function(x, name, least = -Inf, most = Inf) {
-  ok <- is.numeric(x) && length(x) == 1L && !is.na(x) && x == round(x) && x >= least && x <= most
-  if (!ok) {
-    range <- if (is.finite(least) && is.finite(most)) " from {least} to {most}" else if (is.finite(least)) " of at least {least}" else ""
+  if (!is_whole(x) || x < least || x > most) {
+    said <- if (is.atomic(x) && length(x) == 1L) paste0(": ", x)
     raise("argument", c(
-      paste0("{.arg {name}} must be one whole number", range, "."),
-      "x" = "It is {.obj_type_friendly {x}}{if (is.atomic(x) && length(x) == 1) paste0(': ', x)}."
+      paste0("{.arg {name}} must be one whole number", range_words(least, most), "."),
+      "x" = "It is {.obj_type_friendly {x}}{said}."
     ))
   }
   as.integer(x)
+}
+
+is_whole <- function(x) is.numeric(x) && length(x) == 1L && !is.na(x) && x == round(x)
+
+range_words <- function(least, most) {
+  if (is.finite(most)) {
+    return(paste(" from", least, "to", most))
+  }
+  if (is.finite(least)) paste(" of at least", least)
 }
 
 check_choice <- function(x, choices, name) {

@@ -6,7 +6,9 @@ new_measure <- function(name, tree, label = name, format = NULL) {
 # Reads the measures of an ask in the order given: a later one may use the earlier ones by name.
 read_measures <- function(measures, book) {
   if (length(measures) == 0L) {
-    raise("argument", c("The request has no measure.", ">" = "Give at least one, for example {.code sales = sum(amount)}."))
+    raise(
+      "argument", c("The request has no measure.", ">" = "Give at least one, for example {.code sales = sum(amount)}.")
+    )
   }
   names <- rlang::names2(measures)
   unnamed <- names == ""

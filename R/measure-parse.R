@@ -73,7 +73,8 @@ check_not_nested <- function(given, fn, words) {
   columns <- unlist(lapply(given, all.vars))
   measures <- setdiff(intersect(columns, names(words$measures)), words$columns)
   if (any(inner %in% setdiff(names(aggregates()), words$columns)) || length(measures) > 0L) {
-    what <- if (length(measures) > 0L) paste0(quoted(measures[1L]), " is a figure already") else "An aggregate stands inside another"
+    what <- "An aggregate stands inside another"
+    if (length(measures) > 0L) what <- paste0(quoted(measures[1L]), " is a figure already")
     raise("expression", c(
       paste0(what, ": {.fn {fn}} is worked out from order lines."),
       ">" = "Give {.fn {fn}} an expression of columns."

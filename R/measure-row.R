@@ -98,14 +98,18 @@ check_arity <- function(fn, args, said) {
 parse_constants <- function(said, words, depth) {
   parts <- lapply(unname(as.list(said)[-1L]), parse_row, words = words, depth = depth + 1L)
   if (length(parts) == 0L || !all(vapply(parts, function(p) p$kind == "value", logical(1L)))) {
-    raise("expression", c("{.fn c} takes constants only.", "x" = paste0("This is ", quoted(rlang::as_label(said)), ".")))
+    raise(
+      "expression", c("{.fn c} takes constants only.", "x" = paste0("This is ", quoted(rlang::as_label(said)), "."))
+    )
   }
   value_node(unlist(lapply(parts, `[[`, "value")))
 }
 
 parse_custom <- function(said, words, depth) {
   if (is.null(words$env)) {
-    raise("expression", c("{.fn custom} calls R functions and is for R only.", ">" = "Use the words of the row language."))
+    raise(
+      "expression", c("{.fn custom} calls R functions and is for R only.", ">" = "Use the words of the row language.")
+    )
   }
   fn <- if (length(said) >= 2L) eval(said[[2L]], words$env)
   if (!is.function(fn) || length(said) < 3L) {
@@ -122,7 +126,9 @@ raise_not_known <- function(said, known) {
   fn <- if (rlang::is_call(said)) call_word(said) else ""
   raise("expression", c(
     paste0(quoted(paste(deparse(said, width.cutoff = 200L, nlines = 1L), collapse = " ")), " cannot be used here."),
-    "x" = if (fn == "") "It is no expression of columns and known words." else paste0(quoted(fn), " is not among the known words."),
+    "x" = if (fn == "") "It is no expression of columns and known words." else paste0(
+      quoted(fn), " is not among the known words."
+    ),
     if (fn != "") advise_word(fn, known, "words")
   ))
 }
@@ -180,10 +186,10 @@ check_number <- function(x, tree) {
 raise_not_amount <- function(x, tree) {
   text <- as.character(x)
   spoiled <- which(!is.na(text) & is.na(suppressWarnings(as.numeric(text))))
-  share <- length(spoiled) / max(sum(!is.na(text)), 1L)
+  few <- length(spoiled) / max(sum(!is.na(text)), 1L) < 0.5
   raise("amount", c(
     paste0(quoted(tree_text(tree)), " is text, not an amount."),
-    "x" = if (length(spoiled) > 0L) "{length(spoiled)} value{?s} {?is/are} no number: {examples_of(unique(text[spoiled]))} at {rows_of(spoiled)}.",
-    ">" = if (share < 0.5) "Mend these rows in the orders, then read them again." else "Name a column of numbers."
+    "x" = "{length(spoiled)} value{?s} {?is/are} no number: {examples_of(unique(text[spoiled]))} at {rows_of(spoiled)}.",
+    ">" = if (few) "Mend these rows in the orders, then read them again." else "Name a column of numbers."
   ))
 }

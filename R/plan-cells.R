@@ -45,7 +45,7 @@ check_holds_whole <- function(cells, by, calendar) {
   if (!isTRUE(ok)) {
     raise("period", c(
       "A {cells$unit} cannot be moved by {by}: a {by} does not hold whole {unit_plural(cells$unit)}.",
-      ">" = "Move it by a unit that does, for example {.code prior(sales, {if (cells$unit == 'week') 'week' else 'year'})}."
+      ">" = "Move it by a unit that does, such as {.code prior(sales, {cells$unit})}."
     ))
   }
 }

@@ -3,7 +3,11 @@ format.drystack_daybook <- function(x, ...) {
   plural <- function(n, word) paste(format_count(n), if (n == 1) word else paste0(word, "s"))
   c(
     paste0("Daybook of ", plural(x$rows, "order line"), ", dated by ", x$date),
-    paste0("  orders    ", day_words(x$first), " to ", day_words(x$last), if (x$undated > 0) paste0(", ", plural(x$undated, "line"), " without a date")),
+    paste0(
+      "  orders    ", day_words(x$first), " to ", day_words(x$last), if (x$undated > 0) paste0(
+        ", ", plural(x$undated, "line"), " without a date"
+      )
+    ),
     paste0("  as of     ", day_words(x$as_of)),
     paste0("  calendar  ", names(x$calendars), ": ", vapply(x$calendars, function(calendar) calendar$words$long, "")),
     if (length(x$scope) > 0L) paste0("  scope     ", vapply(x$scope, `[[`, "", "text")),

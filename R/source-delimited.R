@@ -39,10 +39,14 @@ read_header <- function(path) {
   }
   line <- rlang::try_fetch(
     suppressWarnings(readLines(path, n = 1L, encoding = "UTF-8")),
-    error = function(e) raise("file", c(paste0("The file ", quoted(path), " cannot be read."), "x" = braces_kept(conditionMessage(e))))
+    error = function(e) {
+      raise("file", c(paste0("The file ", quoted(path), " cannot be read."), "x" = braces_kept(conditionMessage(e))))
+    }
   )
   if (length(line) == 0L || !nzchar(trimws(line))) {
-    raise("file", c(paste0("The file ", quoted(path), " is empty."), ">" = "It should begin with a line of column names."))
+    raise(
+      "file", c(paste0("The file ", quoted(path), " is empty."), ">" = "It should begin with a line of column names.")
+    )
   }
   if (!validUTF8(line)) raise_not_utf8(path)
   line <- sub("^\ufeff", "", line)
@@ -78,9 +82,14 @@ read_failed <- function(e, path, header) {
   }
   counts <- utils::count.fields(path, sep = header$separator, quote = "\"", comment.char = "")
   odd <- which(!is.na(counts) & counts != length(header$names))
+  where <- braces_kept(message)
+  if (length(odd) > 0L) {
+    more <- if (length(odd) > 1L) paste0("; ", length(odd) - 1L, " more such lines")
+    where <- "Line {odd[1]} has {counts[odd[1]]} cell{?s}{more}."
+  }
   raise("file", c(
     paste0("The file ", quoted(path), " has records that do not fit its header of {length(header$names)} columns."),
-    "x" = if (length(odd) > 0L) "Line {odd[1]} has {counts[odd[1]]} cell{?s}{if (length(odd) > 1) paste0('; ', length(odd) - 1, ' more such lines')}." else braces_kept(message),
+    "x" = where,
     ">" = "Look for a separator inside a text that is not in quotes."
   ))
 }

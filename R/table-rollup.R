@@ -114,5 +114,9 @@ axis_values <- function(axis, rank, folded) {
   }
   dimension <- folded$dimensions[[axis$name]]
   members <- c(dimension$members, "(none)")
-  if (dimension$factor) factor(members[rank], levels = unique(members[c(seq_along(dimension$members), rank[!is.na(rank)])])) else members[rank]
+  if (!dimension$factor) {
+    return(members[rank])
+  }
+  has_none <- any(rank == length(members), na.rm = TRUE)
+  factor(members[rank], levels = unique(if (has_none) members else dimension$members))
 }

@@ -31,7 +31,9 @@ write_report <- function(x, path) {
     writer <- writer_for(path, figure_writers(), "figure")
     write_whole(path, function(aside) writer(x, aside))
   } else {
-    raise("argument", c("{.arg x} must be a table or a figure of this package.", "x" = "It is {.obj_type_friendly {x}}."))
+    raise(
+      "argument", c("{.arg x} must be a table or a figure of this package.", "x" = "It is {.obj_type_friendly {x}}.")
+    )
   }
   invisible(path)
 }

@@ -23,7 +23,9 @@ seconds <- function(code, times = 5L) {
 
 by_rowsum <- function(orders) {
   lt <- as.POSIXlt(orders$on)
-  region <- if (is.factor(orders$region)) as.integer(orders$region) else match(orders$region, sort(unique(orders$region)))
+  region <- if (is.factor(orders$region)) as.integer(orders$region) else match(
+    orders$region, sort(unique(orders$region))
+  )
   key <- (lt$year * 12L + lt$mon) * 12L + region
   rowsum(cbind(orders$amount, 1), key)
 }
@@ -50,7 +52,12 @@ line <- function(name, key, peer) {
     name, times[[key]], times[[peer]] / times[[key]], times[[key]] / times[["plain"]]
   ))
 }
-cat(sprintf("%s order lines, %d threads, sum and count by month x 12 members\n", format(n, big.mark = ",", scientific = FALSE), threads))
+cat(
+  sprintf(
+    "%s order lines, %d threads, sum and count by month x 12 members\n",
+    format(n, big.mark = ",", scientific = FALSE), threads
+  )
+)
 line("rollup(), the dimension a factor", "rollup", "rowsum")
 line("rollup(), the dimension text", "rollup_text", "rowsum_text")
 cat(sprintf("%-34s %7.3f s\n", c("rowsum(), the dimension a factor", "rowsum(), the dimension text", "plain pass"),

@@ -77,7 +77,9 @@ region_of <- list(
   "Garrick" = c(0.05, 0.25, 0.6, 0.1), "Eskholme" = c(0.05, 0.05, 0.2, 0.7)
 )
 regions <- c("North", "Peak", "Vale", "Coast")
-customer <- sample(n_customers, n_orders, TRUE, ifelse(customers$kind == "Household", 0.4, 1.6) * rexp(n_customers) + 0.05)
+customer <- sample(
+  n_customers, n_orders, TRUE, ifelse(customers$kind == "Household", 0.4, 1.6) * rexp(n_customers) + 0.05
+)
 orders <- data.frame(
   order_id = 10000L + cumsum(sample(1:3, n_orders, TRUE)),
   ordered_on = ordered_on,
@@ -121,7 +123,9 @@ lines$discount[returned] <- -lines$discount[returned]
 # Planted defects.
 plant <- function(n) sample(which(lines$ordered_on < as.Date("2026-08-01")), n)
 variant <- plant(14L)
-lines$depot[variant] <- ifelse(seq_along(variant) %% 2L == 0L, paste0(tolower(lines$depot[variant]), " "), toupper(lines$depot[variant]))
+lines$depot[variant] <- ifelse(
+  seq_along(variant) %% 2L == 0L, paste0(tolower(lines$depot[variant]), " "), toupper(lines$depot[variant])
+)
 lines$ordered_on[plant(9L)] <- NA
 lines$amount[plant(6L)] <- NA
 lines$amount[plant(5L)] <- 0

@@ -1,6 +1,8 @@
 # Runs the tests against the installed package and prints the closing line.
 library(testthat)
-reporter <- MultiReporter$new(list(ProgressReporter$new(show_praise = FALSE, update_interval = Inf), ListReporter$new()))
+reporter <- MultiReporter$new(
+  list(ProgressReporter$new(show_praise = FALSE, update_interval = Inf), ListReporter$new())
+)
 results <- as.data.frame(test_dir(
   "tests/testthat", package = "drystack", load_package = "installed", reporter = reporter, stop_on_failure = FALSE
 ))

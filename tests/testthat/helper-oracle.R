@@ -68,5 +68,7 @@ oracle_figure <- function(db, sql, interval, where) {
 
 # SQL of a member of a dimension.
 oracle_member <- function(column, member) {
-  if (is.na(member)) character() else if (member == "(none)") paste(column, "IS NULL") else sprintf("%s = '%s'", column, member)
+  if (is.na(member)) character() else if (member == "(none)") paste(column, "IS NULL") else sprintf(
+    "%s = '%s'", column, member
+  )
 }

@@ -34,7 +34,9 @@ test_that("rollup prints the table that R gives", {
     derive(double = amount * 2) |>
     only(status != "cancelled") |>
     as_of("2025-03-31")
-  table <- rollup(book, c(depot, quarter), sales = sum(double), ytd = ytd(sales), civil_ytd = ytd(sales, civil), totals = "all")
+  table <- rollup(
+    book, c(depot, quarter), sales = sum(double), ytd = ytd(sales), civil_ytd = ytd(sales, civil), totals = "all"
+  )
   expect_identical(got$out, format(table, width = 100L))
 })
 
@@ -48,7 +50,9 @@ test_that("--out writes files and says so on standard error", {
   expect_identical(got$status, 0L)
   expect_identical(got$out, character())
   expect_match(got$err, "wrote .*a.csv wrote .*a.html")
-  expect_identical(utils::read.csv(paths[1L])$sales, plain(rollup(daybook(few_orders(), on), month, sales = sum(amount)))$sales)
+  expect_identical(
+    utils::read.csv(paths[1L])$sales, plain(rollup(daybook(few_orders(), on), month, sales = sum(amount)))$sales
+  )
 })
 
 test_that("demo writes its files and says how to go on", {
@@ -83,7 +87,12 @@ rolled <- function(..., orders = orders_file(parent.frame())) {
 }
 
 test_that("a mistyped command exits with 2 and the nearest word", {
-  expect_identical(said("rolup"), list(status = 2L, err = "drystack: There is no command \"rolup\". > Did you mean \"rollup\"? i `drystack --help` lists them."))
+  expect_identical(
+    said("rolup"), list(
+      status = 2L,
+      err = "drystack: There is no command \"rolup\". > Did you mean \"rollup\"? i `drystack --help` lists them."
+    )
+  )
   expect_match(rolled("--shw", "n = count()")$err, "Did you mean \"--show\"?")
   expect_identical(rolled("--shw", "n = count()")$status, 2L)
   expect_match(rolled()$err, "The option --show is missing")

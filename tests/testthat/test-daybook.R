@@ -28,7 +28,9 @@ test_that("the date column may be named by text or by a variable", {
 test_that("a date order that could be read two ways is not guessed", {
   orders <- few_orders()
   orders$on <- c("03/04/2026", "05/06/2026", "07/08/2026", "", "01/02/2026", NA)
-  expect_raised(daybook(orders, on), "date", "not guessed", "\"03/04/2026\"", "date_order = \"dmy\" or date_order = \"mdy\"")
+  expect_raised(
+    daybook(orders, on), "date", "not guessed", "\"03/04/2026\"", "date_order = \"dmy\" or date_order = \"mdy\""
+  )
   dmy <- daybook(orders, on, date_order = "dmy")
   expect_identical(as.Date(dmy$days[1L], origin = "1970-01-01"), as.Date("2026-04-03"))
   expect_identical(dmy$undated, 2)

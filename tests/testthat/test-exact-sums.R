@@ -12,7 +12,9 @@ test_that("neither the order of the rows nor the number of threads changes one b
   orders <- data.frame(on = as.Date("2026-01-01") + sample.int(300L, n, TRUE), x = x, group = group)
   ask <- function(orders, threads) {
     withr::local_options(drystack.threads = threads)
-    plain(rollup(daybook(orders, on), c(group, month), s = sum(x), m = mean(x), lo = min(x), y = ytd(s), totals = "all"))
+    plain(
+      rollup(daybook(orders, on), c(group, month), s = sum(x), m = mean(x), lo = min(x), y = ytd(s), totals = "all")
+    )
   }
   reference <- ask(orders, 1L)
   for (threads in 2:5) expect_identical(ask(orders, threads), reference)

@@ -15,7 +15,10 @@ test_that("the fold puts each row into the cell of its span and its members", {
 })
 
 test_that("days may be doubles, and rows may be masked", {
-  folded <- kernel_fold(c(0, 0.9, 1, NaN, -1), 0L, c(0L, 1L), 2L, list(), integer(), c(TRUE, TRUE, NA, TRUE, TRUE), list(), logical(), logical(), 1L)
+  folded <- kernel_fold(
+    c(0, 0.9, 1, NaN, -1), 0L, c(0L, 1L), 2L, list(), integer(), c(TRUE, TRUE, NA, TRUE, TRUE), list(),
+    logical(), logical(), 1L
+  )
   expect_identical(folded$lines$a, matrix(c(2, 0), 1L))
 })
 
@@ -47,7 +50,9 @@ test_that("codes go by first appearance, for every type", {
 
 test_that("a key space too large to address directly gives the same table", {
   orders <- untidy_orders(3000L, 11L)
-  ask <- function() plain(rollup(daybook(orders, on), c(depot, customer, month), s = sum(amount), n = count(), totals = "all"))
+  ask <- function() {
+    plain(rollup(daybook(orders, on), c(depot, customer, month), s = sum(amount), n = count(), totals = "all"))
+  }
   direct <- ask()
   local_constant("most_direct_cells", 1)
   expect_identical(ask(), direct)

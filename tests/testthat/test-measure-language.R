@@ -14,7 +14,9 @@ test_that("aggregates are worked out over the orders of the cell", {
 })
 
 test_that("a sum of nothing is 0, and everything else of nothing is unknown", {
-  row <- plain(rollup(only(book, amount > 1000), sum = sum(amount), n = count(), mean = mean(amount), min = min(amount)))
+  row <- plain(
+    rollup(only(book, amount > 1000), sum = sum(amount), n = count(), mean = mean(amount), min = min(amount))
+  )
   expect_identical(unlist(row[c("sum", "n")]), c(sum = 0, n = 0))
   expect_true(all(is.na(row[c("mean", "min")])))
 })
@@ -36,7 +38,9 @@ test_that("missing, infinite and not-a-number amounts are left out and counted",
 })
 
 test_that("measures refer to earlier ones, and arithmetic never gives infinity", {
-  row <- figures(sales = sum(amount), twice = 2 * sales, none = sales / (sales - sales), p = round(sales / 7, 1), z = or_zero(none))
+  row <- figures(
+    sales = sum(amount), twice = 2 * sales, none = sales / (sales - sales), p = round(sales / 7, 1), z = or_zero(none)
+  )
   expect_identical(row$twice, 291)
   expect_identical(row$none, NA_real_)
   expect_identical(row$p, round(145.5 / 7, 1))
@@ -56,7 +60,9 @@ test_that("year to date by two calendars stands side by side", {
   row <- plain(rollup(as_of(book, "2024-08-15"), fiscal = ytd(sum(amount)), civil = ytd(sum(amount), civil)))
   expect_identical(row$fiscal, 30)
   expect_identical(row$civil, 60)
-  by_unit <- plain(rollup(as_of(book, "2024-08-15"), x = so_far(sum(amount), civil$year), y = so_far(sum(amount), "year", "civil")))
+  by_unit <- plain(
+    rollup(as_of(book, "2024-08-15"), x = so_far(sum(amount), civil$year), y = so_far(sum(amount), "year", "civil"))
+  )
   expect_identical(unlist(by_unit[c("x", "y")]), c(x = 60, y = 60))
 })
 

@@ -3,7 +3,9 @@ lines_of <- function(table, width = 100L, ...) format(table, width = width, ...)
 book <- daybook(few_orders(), on)
 
 test_that("a table prints its title, standing facts, aligned rows and notes", {
-  lines <- lines_of(rollup(only(as_of(book, "2025-02-10"), amount > 0), c(depot, quarter), sales = sum(amount), totals = "all"))
+  lines <- lines_of(
+    rollup(only(as_of(book, "2025-02-10"), amount > 0), c(depot, quarter), sales = sum(amount), totals = "all")
+  )
   expect_identical(lines[1L], "Sales by depot and quarter")
   expect_match(lines[2L], "civil year, January to December; as of 10 February 2025; 4 of 6 order lines")
   expect_identical(lines[3L], "scope: amount > 0")
@@ -18,7 +20,9 @@ test_that("a table prints its title, standing facts, aligned rows and notes", {
 })
 
 test_that("a table too wide is cut into blocks that repeat the axes, and no line is wider", {
-  table <- rollup(book, c(depot, month), first = sum(amount) * 1e9, second = first * 2, third = first * 3, fourth = first * 4)
+  table <- rollup(
+    book, c(depot, month), first = sum(amount) * 1e9, second = first * 2, third = first * 3, fourth = first * 4
+  )
   lines <- lines_of(table, width = 42L)
   expect_lte(max(cli::ansi_nchar(lines, "width")), 42L)
   expect_identical(sum(grepl("^depot", lines)), 4L)
@@ -26,7 +30,11 @@ test_that("a table too wide is cut into blocks that repeat the axes, and no line
 })
 
 test_that("rows beyond the limit are counted", {
-  expect_true("\u2026 12 more rows: as.data.frame() and write_report() give all." %in% lines_of(rollup(book, month, n = count()), rows = 3L))
+  expect_true(
+    "\u2026 12 more rows: as.data.frame() and write_report() give all." %in% lines_of(
+      rollup(book, month, n = count()), rows = 3L
+    )
+  )
 })
 
 test_that("wide and combining characters are aligned by display width, control characters are shown", {

@@ -5,7 +5,9 @@ pick <- function(x) x[[sample.int(length(x), 1L)]]
 random_ask <- function() {
   starts <- pick(c(1L, 4L, 7L, 10L))
   list(
-    starts = starts, unit = pick(c("month", "quarter", "half", "year")), dims = pick(list("depot", "channel", c("depot", "channel"), character())),
+    starts = starts, unit = pick(c("month", "quarter", "half", "year")), dims = pick(
+      list("depot", "channel", c("depot", "channel"), character())
+    ),
     as_of = as.Date("2024-01-15") + sample.int(700L, 1L), scope = pick(list(NULL, "paid", "amount > 20")),
     period_first = pick(c(TRUE, FALSE)), totals = pick(c("none", "grand", "all"))
   )
@@ -17,7 +19,9 @@ ask_table <- function(orders, ask) {
   axes <- if (ask$period_first) c(ask$unit, ask$dims) else c(ask$dims, ask$unit)
   rollup(book, axes,
     sales = sum(amount), lines = count(), least = min(amount), most = max(amount), average = mean(amount),
-    ytd = ytd(sales), qtd = qtd(sales), ly = prior(sales, year), ytd_ly = prior(ytd, year), ly_ytd = ytd(prior(sales, year)),
+    ytd = ytd(sales), qtd = qtd(sales), ly = prior(sales, year), ytd_ly = prior(ytd, year), ly_ytd = ytd(
+      prior(sales, year)
+    ),
     totals = ask$totals
   )
 }
@@ -74,7 +78,8 @@ test_that("rows that no figure has orders for are the only ones left out", {
   orders <- untidy_orders(800L, 7L)
   rows <- plain(rollup(daybook(orders, on), c(depot, channel), n = count()))
   base <- as.data.frame(table(
-    depot = ifelse(is.na(orders$depot), "(none)", orders$depot)[!is.na(orders$on)], channel = orders$channel[!is.na(orders$on)]
+    depot = ifelse(is.na(orders$depot), "(none)", orders$depot)[!is.na(orders$on)],
+    channel = orders$channel[!is.na(orders$on)]
   ))
   base <- base[base$Freq > 0, ]
   key <- function(x) paste(x$depot, x$channel)

@@ -42,7 +42,9 @@ test_that("totals are cells like any other: subtotals of each leading group, and
 
 test_that("a row of a member is the same ask on a daybook limited to it", {
   all <- plain(rollup(book, c(depot, month), s = sum(amount), y = ytd(s), p = prior(s, year), m = mean(amount)))
-  one <- plain(rollup(only(book, depot == "Skelby"), month, s = sum(amount), y = ytd(s), p = prior(s, year), m = mean(amount)))
+  one <- plain(
+    rollup(only(book, depot == "Skelby"), month, s = sum(amount), y = ytd(s), p = prior(s, year), m = mean(amount))
+  )
   mine <- all[all$depot == "Skelby", names(one)]
   rownames(mine) <- NULL
   expect_identical(mine, one)
@@ -56,7 +58,9 @@ test_that("orders after the as-of date are never seen, and a part-way period is 
   last <- plain(table)[13L, ]
   expect_identical(last$sales, 12)
   expect_identical(last$ly, 1)
-  expect_output(print(table, width = 200), "2026-08 Aug is part-way: 15 of 31 days, to 15 August 2026; comparatives cover the same days")
+  expect_output(
+    print(table, width = 200), "2026-08 Aug is part-way: 15 of 31 days, to 15 August 2026; comparatives cover the same days"
+  )
   expect_output(print(table), "Left out: 1 line after 15 August 2026")
 })
 
@@ -95,7 +99,9 @@ test_that("a scope that leaves no orders gives an empty table, or zeros without 
 })
 
 test_that("one order is enough", {
-  one <- rollup(daybook(few_orders()[2L, ], on), c(depot, month), sales = sum(amount), ly = prior(sales, year), totals = "all")
+  one <- rollup(
+    daybook(few_orders()[2L, ], on), c(depot, month), sales = sum(amount), ly = prior(sales, year), totals = "all"
+  )
   expect_identical(plain(one)$sales, c(20, 20, 20))
 })
 
@@ -132,7 +138,9 @@ test_that("a member named like the missing one stays apart from it in the figure
 test_that("the axes may be given by text and by a variable", {
   mine <- c("depot", "year")
   expect_identical(plain(rollup(book, mine, n = count())), plain(rollup(book, c(depot, year), n = count())))
-  expect_identical(plain(rollup(book, c("depot", "year"), n = count())), plain(rollup(book, c(depot, year), n = count())))
+  expect_identical(
+    plain(rollup(book, c("depot", "year"), n = count())), plain(rollup(book, c(depot, year), n = count()))
+  )
 })
 
 test_that("wrong asks are errors that say how to mend them", {

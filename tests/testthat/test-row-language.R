@@ -70,7 +70,10 @@ test_that("nesting has a limit", {
 
 test_that("expressions are written back in one canonical form that reads as itself", {
   book <- daybook(few_orders(), on)
-  for (text in c("(amount + 1) * 2", "!(amount > 1 & is.na(depot))", "-amount", "depot %in% c(\"a\", \"b\")", "round(amount, 1)")) {
+  texts <- c(
+    "(amount + 1) * 2", "!(amount > 1 & is.na(depot))", "-amount", "depot %in% c(\"a\", \"b\")", "round(amount, 1)"
+  )
+  for (text in texts) {
     tree <- parse_row(str2lang(text), book_words(book))
     again <- parse_row(str2lang(tree_text(tree)), book_words(book))
     expect_identical(row_values(again, book$columns, book$rows), row_values(tree, book$columns, book$rows))

@@ -6,7 +6,8 @@ written <- function(..., ending = ".csv", env = parent.frame()) {
 
 test_that("columns become what they plainly are", {
   orders <- read_orders(written(
-    "on,code,whole,number,flag,text,none", "2026-01-31,007,1,1.5,TRUE,a,", "2026-02-01,012,2,-2e3,FALSE,\"b, c\",", ",100,,.5,,,"
+    "on,code,whole,number,flag,text,none", "2026-01-31,007,1,1.5,TRUE,a,",
+    "2026-02-01,012,2,-2e3,FALSE,\"b, c\",", ",100,,.5,,,"
   ))
   expect_identical(orders$on, as.Date(c("2026-01-31", "2026-02-01", NA)))
   expect_identical(orders$code, c("007", "012", "100"))

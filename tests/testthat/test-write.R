@@ -32,7 +32,9 @@ test_that("HTML is one page that stands alone, with heads for rows and columns, 
   orders <- few_orders()
   orders$depot[1L] <- "<script>alert('x')</script> & co"
   path <- withr::local_tempfile(fileext = ".html")
-  write_report(rollup(as_of(daybook(orders, on), "2025-03-05"), c(depot, month), sales = sum(amount), totals = "grand"), path)
+  write_report(
+    rollup(as_of(daybook(orders, on), "2025-03-05"), c(depot, month), sales = sum(amount), totals = "grand"), path
+  )
   page <- paste(readLines(path, encoding = "UTF-8"), collapse = "\n")
   expect_match(page, "^<!DOCTYPE html>")
   expect_match(page, "<html lang=\"en\">")
