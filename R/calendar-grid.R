@@ -4,22 +4,22 @@
 # Makes the tables of a calendar: a list of unit_table(), named by unit.
 build_grid <- function(calendar) UseMethod("build_grid")
 
-# `bounds` are the first days of all periods and the day after the last; `numbers` the years' own numbers.
-unit_table <- function(bounds, numbers = NULL) {
+# `bounds` are the first days of all periods and the day after the last; `numbers` the years' own numbers; `labels` those of
+# periods that have names of their own.
+unit_table <- function(bounds, numbers = NULL, labels = NULL) {
   n <- length(bounds) - 1L
-  list(starts = bounds[seq_len(n)], ends = bounds[-1L] - 1L, numbers = numbers)
+  list(starts = bounds[seq_len(n)], ends = bounds[-1L] - 1L, numbers = numbers, labels = labels)
 }
 
 grids <- new.env(parent = emptyenv())
 
-calendar_grid <- function(calendar) {
-  grid <- grids[[calendar$id]]
-  if (is.null(grid)) {
-    grid <- build_grid(calendar)
-    assign(calendar$id, grid, envir = grids)
-  }
-  grid
+# What was worked out for a calendar once is kept under its id.
+remembered <- function(key, make) {
+  if (is.null(grids[[key]])) assign(key, make(), envir = grids)
+  grids[[key]]
 }
+
+calendar_grid <- function(calendar) remembered(calendar$id, function() build_grid(calendar))
 
 # The position of days in a unit's table.
 period_position <- function(days, unit, calendar) {
@@ -37,28 +37,30 @@ period_end <- function(days, unit, calendar) {
   calendar_grid(calendar)[[unit]]$ends[period_position(days, unit, calendar)]
 }
 
+# The first and last day that a calendar has periods for.
+calendar_range <- function(calendar) {
+  days <- calendar_grid(calendar)$day
+  c(days$starts[1L], days$ends[length(days$ends)])
+}
+
 # True when every period of `inner` lies within one period of `outer`.
 nests_in <- function(inner, outer, calendar) {
   if (inner == outer) {
     return(TRUE)
   }
-  key <- paste(calendar$id, "nests", inner, outer)
-  if (is.null(grids[[key]])) {
+  remembered(paste(calendar$id, "nests", inner, outer), function() {
     table <- calendar_grid(calendar)[[inner]]
     known <- table$starts >= first_known_day & table$ends <= last_known_day
     outer_of <- function(days) period_position(days[known], outer, calendar)
-    assign(key, identical(outer_of(table$starts), outer_of(table$ends)), envir = grids)
-  }
-  grids[[key]]
+    identical(outer_of(table$starts), outer_of(table$ends))
+  })
 }
 
 # The first day of the period of each known day, from 1900 on: one look-up a day.
 day_table <- function(unit, calendar) {
-  key <- paste(calendar$id, "days", unit)
-  if (is.null(grids[[key]])) {
-    assign(key, period_start(first_known_day:last_known_day, unit, calendar), envir = grids)
-  }
-  grids[[key]]
+  remembered(paste(calendar$id, "days", unit), function() {
+    period_start(first_known_day:last_known_day, unit, calendar)
+  })
 }
 
 # The number of the year a period counts in, and its place among the periods of its unit in that year. Weeks that

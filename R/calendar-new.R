@@ -1,10 +1,17 @@
 # A calendar is a small description (`spec`) from which the table of its periods, the grid, is made when it is
-# first needed. Two calendars are the same when their ids are.
-new_calendar <- function(kind, spec, units, anchor, words, labels) {
+# first needed. Two calendars are the same when their ids are: trading days do not change what the periods are.
+#
+# kind:    "civil", "fiscal", "week", "iso" or "custom"
+# units:   the units it has; anchor: the unit by whose days matching days are found
+# words:   short ("fiscal calendar") and long ("fiscal year, July to June, ...")
+# labels:  templates for each unit, see period-labels.R
+# week_begins: the first weekday, Monday is 1
+new_calendar <- function(kind, spec, units, anchor, words, labels, week_begins = 1L, language = "en") {
   structure(
     list(
       kind = kind, spec = spec, units = units, anchor = anchor, words = words, labels = labels,
-      id = paste0(kind, "-", rlang::hash(list(spec, labels)))
+      week_begins = week_begins, language = language, trading = NULL,
+      id = paste0(kind, "-", rlang::hash(list(spec, labels, week_begins, language)))
     ),
     class = c(paste0("drystack_calendar_", kind), "drystack_calendar")
   )
@@ -17,7 +24,7 @@ check_calendar <- function(x, name = "calendar") {
     raise("calendar", c(
       "{.arg {name}} must be a calendar.",
       "x" = "It is {.obj_type_friendly {x}}.",
-      ">" = "Make one with {.fn civil_calendar} or {.fn fiscal_calendar}."
+      ">" = "Make one with {.fn civil_calendar}, {.fn fiscal_calendar} or {.fn week_calendar}."
     ))
   }
   invisible(x)

@@ -8,8 +8,6 @@ cyclic_parts <- c(
 
 unit_plural <- function(unit) if (unit == "half") "halves" else paste0(unit, "s")
 
-weekday_names <- c("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
-
 # A weekday or a month by its English name (or a start of it of three letters or more) or by its number.
 match_name <- function(x, names, name) {
   if (is.numeric(x)) {

@@ -4,10 +4,14 @@ daybook_options <- function() {
     option("orders", "FILE", "the order lines: delimited text with a header", required = TRUE),
     option("date", "COLUMN", "the column that holds the date", required = TRUE),
     option("date-order", "dmy|mdy|ymd", "how to read dates that are not ISO (2026-08-31)"),
-    option("calendar", "CALENDAR", "civil (default) or fiscal:MONTH; the first counts", many = TRUE),
+    option("calendar", "CALENDAR", "civil, fiscal:MONTH, week:PATTERN:ENDS, iso, custom:FILE", many = TRUE),
     option("derive", "'X = EXPR'", "a new column worked out from others", many = TRUE),
     option("only", "'CONDITION'", "limit the orders", many = TRUE),
-    option("as-of", "DATE", "see orders up to this day (default: the last order)")
+    option("as-of", "DATE", "see orders up to this day (default: the last order)"),
+    option("from", "DATE", "the first day shown"),
+    option("to", "DATE", "the last day shown"),
+    option("latest", "'N UNIT'", "show the latest periods: '6 month'"),
+    flag("complete", "show finished periods only")
   )
 }
 
@@ -18,10 +22,31 @@ daybook_from <- function(values) {
   )
   book <- add_columns(book, read_expressions(values$derive, "derive"))
   book <- add_conditions(book, read_expressions(values$only, "only"))
-  if (is.null(values[["as-of"]])) book else as_of(book, values[["as-of"]])
+  if (!is.null(values[["as-of"]])) book <- as_of(book, values[["as-of"]])
+  shown_from(book, values)
 }
 
-# "fiscal:July", "fiscal:July:start" or "civil"; the kind is the calendar's name.
+shown_from <- function(book, values) {
+  complete <- !is.null(values$complete)
+  if (is.null(values$latest)) {
+    if (is.null(c(values$from, values$to)) && !complete) {
+      return(book)
+    }
+    return(within_dates(book, values$from, values$to, complete))
+  }
+  if (!is.null(c(values$from, values$to))) raise("usage", "--latest cannot be used with --from or --to.")
+  words <- strsplit(trimws(values$latest), "[ ,]+")[[1L]]
+  n <- suppressWarnings(as.numeric(words[1L]))
+  if (length(words) != 2L || is.na(n)) {
+    raise("argument", c(
+      paste0("--latest ", quoted(values$latest), " says no number of periods."),
+      ">" = "Write {.val 6 month}."
+    ))
+  }
+  within_dates(book, latest(n, !!words[2L], complete))
+}
+
+# The calendars said on the command line; the kind of each is its name.
 calendars_from <- function(words) {
   if (is.null(words)) {
     return(civil_calendar())
@@ -30,18 +55,28 @@ calendars_from <- function(words) {
   named_calendars(stats::setNames(calendars, vapply(calendars, `[[`, "", "kind")))
 }
 
+# "civil", "iso", "fiscal:July[:start]", "week:4-4-5:last Saturday of January[:start]" or "custom:FILE".
 calendar_from <- function(word) {
-  parts <- strsplit(word, ":", fixed = TRUE)[[1L]]
-  if (identical(parts, "civil")) {
-    return(civil_calendar())
+  parts <- trimws(strsplit(word, ":", fixed = TRUE)[[1L]])
+  kind <- parts[1L]
+  n <- length(parts)
+  if (kind == "custom" && n >= 2L) {
+    return(custom_calendar(sub("^custom:", "", word)))
   }
-  if (!identical(parts[1L], "fiscal") || length(parts) < 2L || length(parts) > 3L) {
+  makers <- list(
+    civil = if (n == 1L) civil_calendar, iso = if (n == 1L) iso_week_calendar,
+    fiscal = if (n %in% 2:3) function() fiscal_calendar(month_said(parts[2L]), named_by = c(parts, "end")[3L]),
+    week = if (n %in% 3:4) function() week_calendar(parts[2L], parts[3L], named_by = c(parts, "end")[4L])
+  )
+  make <- makers[[kind]]
+  if (is.null(make)) {
     raise("calendar", c(
       paste0("--calendar ", quoted(word), " names no calendar."),
-      ">" = "Say {.val civil}, or {.val fiscal:July} with the first month.",
+      ">" = "Say {.val civil}, {.val iso}, {.val fiscal:July}, {.val custom:FILE} or {.val week:4-4-5:last Saturday of January}.",
       ">" = "{.val fiscal:July:start} names years by their start."
     ))
   }
-  month <- if (grepl("^[0-9]+$", parts[2L])) as.numeric(parts[2L]) else parts[2L]
-  fiscal_calendar(month, named_by = if (length(parts) == 3L) parts[3L] else "end")
+  make()
 }
+
+month_said <- function(text) if (grepl("^[0-9]+$", text)) as.numeric(text) else text

@@ -25,7 +25,7 @@ run_command <- function(args = commandArgs(trailingOnly = TRUE)) {
 }
 
 # The commands: each a function of the words after its name.
-commands <- function() list(rollup = command_rollup, demo = command_demo)
+commands <- function() list(rollup = command_rollup, calendar = command_calendar, demo = command_demo)
 
 dispatch <- function(args) {
   if (length(args) == 0L || args[1L] %in% c("--help", "-h", "help")) {
@@ -49,6 +49,7 @@ main_help <- function() {
     "drystack: period totals and comparisons from a file of orders",
     "",
     "  drystack rollup    monthly, quarterly and year-to-date totals by any columns",
+    "  drystack calendar  the periods of a calendar, as a table or a picture",
     "  drystack demo      run the example on made-up orders and write its files",
     "",
     "  drystack COMMAND --help    what a command takes, with an example",

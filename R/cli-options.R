@@ -8,7 +8,8 @@ read_options <- function(args, options, help) {
   }
   check_known_options(args, options)
   parser <- optparse::OptionParser(option_list = lapply(options, as_optparse), add_help_option = FALSE)
-  said <- lapply(option_chunks(args, options), parse_chunk, parser = parser, help = help)
+  flags <- paste0("--", vapply(Filter(is_flag, options), `[[`, "", "name"))
+  said <- lapply(option_chunks(args, options), parse_chunk, parser = parser, flags = flags, help = help)
   values <- list()
   for (o in options) {
     found <- unlist(lapply(said, `[[`, o$name), use.names = FALSE)
@@ -21,14 +22,16 @@ read_options <- function(args, options, help) {
 
 # optparse keeps the last of a repeated option, so each is parsed on its own.
 option_chunks <- function(args, options) {
-  flags <- paste0("--", vapply(options, `[[`, "", "name"))
-  begins <- sub("=.*$", "", args) %in% flags
-  is_value <- c(FALSE, utils::head(args, -1L) %in% flags)[seq_along(args)]
+  begins <- sub("=.*$", "", args) %in% paste0("--", vapply(options, `[[`, "", "name"))
+  is_value <- c(FALSE, utils::head(args, -1L) %in% valued_names(options))[seq_along(args)]
   unname(split(args, cumsum(begins & !is_value)))
 }
 
-parse_chunk <- function(chunk, parser, help) {
-  if (length(chunk) == 1L && startsWith(chunk, "--") && !grepl("=", chunk, fixed = TRUE)) {
+# The options, as written, that take the word after them.
+valued_names <- function(options) paste0("--", vapply(Filter(Negate(is_flag), options), `[[`, "", "name"))
+
+parse_chunk <- function(chunk, parser, flags, help) {
+  if (length(chunk) == 1L && startsWith(chunk, "--") && !chunk %in% flags && !grepl("=", chunk, fixed = TRUE)) {
     raise_usage(paste0("The option ", chunk, " needs a value."), help)
   }
   parsed <- rlang::try_fetch(
@@ -43,7 +46,15 @@ option <- function(name, meta, what, required = FALSE, many = FALSE) {
   list(name = name, meta = meta, what = what, required = required, many = many)
 }
 
+# An option without a value: there or not.
+flag <- function(name, what) option(name, "", what)
+
+is_flag <- function(option) option$meta == ""
+
 as_optparse <- function(option) {
+  if (is_flag(option)) {
+    return(optparse::make_option(paste0("--", option$name), action = "store_true", dest = option$name))
+  }
   optparse::make_option(paste0("--", option$name), type = "character", dest = option$name, metavar = option$meta)
 }
 
@@ -51,7 +62,7 @@ as_optparse <- function(option) {
 check_known_options <- function(args, options) {
   names <- paste0("--", vapply(options, `[[`, "", "name"))
   said <- sub("=.*$", "", args[startsWith(args, "--")])
-  values <- args[c(FALSE, utils::head(args, -1L) %in% names)]
+  values <- args[c(FALSE, utils::head(args, -1L) %in% valued_names(options))]
   unknown <- setdiff(said, c(names, values))
   if (length(unknown) > 0L) {
     raise(

@@ -18,7 +18,8 @@
 #'   for a date column that is not there (the nearest name is offered), for repeated names and for columns with the
 #'   name of
 #'   a period, `drystack_error_date` for text that is no date or could be read two ways, and for dates before 1900 or
-#'   after 2200, `drystack_error_calendar` for calendars that are none or have no names.
+#'   after 2200, `drystack_error_calendar` for calendars that are none or have no names and for orders outside a strict
+#'   one.
 #' @examples
 #' yard <- harrowgill()
 #' daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July"))
@@ -35,9 +36,11 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
       ">" = "Name the column that holds the dates: {.arg date}."
     ))
   }
+  calendars <- named_calendars(calendars)
+  check_strict(calendars, days, facts)
   new_daybook(
     columns = as.list(orders), rows = nrow(orders), date = date, days = days,
-    calendars = named_calendars(calendars),
+    calendars = calendars,
     undated = facts$missing, first = as.integer(facts$first), last = as.integer(facts$last)
   )
 }
@@ -118,6 +121,21 @@ check_column <- function(word, names) {
     raise("column", c(paste0("There is no column ", quoted(word), "."), advise_word(word, names, "columns")))
   }
   invisible(word)
+}
+
+# Orders outside a strict calendar are an error that names them.
+check_strict <- function(calendars, days, facts) {
+  for (calendar in calendars) {
+    if (!has_edges(calendar) || !calendar$spec$strict) next
+    range <- calendar_range(calendar)
+    if (facts$first >= range[1L] && facts$last <= range[2L]) next
+    rows <- which(!is.na(days) & (days < range[1L] | days > range[2L]))
+    raise("calendar", c(
+      "{length(rows)} order line{?s} {?lies/lie} outside the {calendar$words$long}.",
+      "x" = "See {rows_of(rows)}: {examples_of(format(as_day_date(unclass(days[rows]))))}.",
+      ">" = "Extend the calendar's table, or make it with {.code strict = FALSE}."
+    ))
+  }
 }
 
 named_calendars <- function(calendars) {

@@ -61,8 +61,6 @@ so_far_measure <- function(x) {
   if (length(so_far) > 0L) so_far[[1L]]
 }
 
-is_so_far <- function(tree) tree$kind == "lens" && tree$fn %in% c("ytd", "htd", "qtd", "mtd", "wtd", "so_far")
-
 figure_data <- function(x, axes, bar, line) {
   here <- x$role == "line"
   period <- x$axes[[axes$period]][here]
@@ -117,7 +115,7 @@ figure_title <- function(x, bar, line) {
   sentence_case(paste(joined_words(what), "by", joined_words(axes)))
 }
 
-figure_notes <- function(x) c(part_way_note(x), record_note(x))
+figure_notes <- function(x) c(part_way_notes(x), record_note(x))
 
 figure_alt <- function(x, axes, bar, line) {
   periods <- x$axes[[axes$period]][x$role == "line"]

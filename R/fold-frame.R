@@ -7,7 +7,7 @@
 # decimals:   for each amount the places of decimal amounts (2 or 4), NA for other numbers
 
 fold_frame <- function(book, ask, plan) {
-  dimensions <- lapply(dimension_axes(ask), function(axis) dimension_codes(book$columns[[axis$column]], axis$column))
+  dimensions <- lapply(dimension_axes(ask), function(axis) dimension_codes(axis_source(axis, book), axis$name))
   joint <- joint_codes(dimensions, plan$spans$count)
   amounts <- lapply(plan$amounts, amount_values, book = book)
   keep <- scope_mask(book$scope)
@@ -22,6 +22,14 @@ fold_frame <- function(book, ask, plan) {
   found <- only_occurring(states, joint, dimensions)
   found$decimals <- stats::setNames(folded$decimals, names(plan$amounts))
   found
+}
+
+# The column of a dimension; a cyclic part is read off the dates.
+axis_source <- function(axis, book) {
+  if (!is_cyclic_axis(axis)) {
+    return(book$columns[[axis$column]])
+  }
+  if (axis$part == "hour_of_day") hour_factor(book$columns[[book$date]]) else part_factor(book$days, axis$part, axis$calendar)
 }
 
 dimension_axes <- function(ask) Filter(Negate(is_period_axis), ask$axes)

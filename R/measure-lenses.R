@@ -32,12 +32,18 @@ lens_so_far <- function(fixed) {
 # n periods of a unit earlier; the unit is the grain of the table when none is said.
 lens_prior <- function() {
   list(
-    takes = c("unit", "n", "calendar"),
+    takes = c("unit", "n", "match", "calendar"),
     options = function(args, words) {
-      list(unit = period_option(args$unit, args$calendar, words, "prior"), n = whole_option(args$n, 1L, "prior"))
+      list(
+        unit = period_option(args$unit, args$calendar, words, "prior"), n = whole_option(args$n, 1L, "prior"),
+        match = match_option(args$match)
+      )
     },
     move = function(cells, options, frame) {
       unit <- options$unit %||% frame$grain %||% raise_no_unit("prior")
+      if (options$match == "weekday") {
+        return(shift_weekdays(cells, unit$unit, options$n))
+      }
       shift_cells(cells, unit$unit, options$n, unit$calendar)
     }
   )
@@ -69,7 +75,7 @@ period_option <- function(said, calendar, words, lens) {
 }
 
 # What a word says of time: list(unit, calendar_name), or NULL when it is no unit.
-period_of_words <- function(said, calendars) {
+period_of_words <- function(said, calendars, known = period_units) {
   if (rlang::is_call(said, "$")) {
     calendar <- calendar_word(said[[2L]], calendars)
     unit <- as.character(said[[3L]])
@@ -82,7 +88,7 @@ period_of_words <- function(said, calendars) {
       unit <- parts[2L]
     }
   }
-  if (!unit %in% period_units) {
+  if (!unit %in% known) {
     return(NULL)
   }
   list(unit = unit, calendar_name = calendar)
@@ -111,6 +117,20 @@ whole_option <- function(said, default, lens) {
     ))
   }
   as.integer(value)
+}
+
+match_option <- function(said) {
+  if (is.null(said)) {
+    return("position")
+  }
+  word <- if (is.character(said) || rlang::is_symbol(said)) as.character(said) else ""
+  if (!word %in% c("position", "weekday")) {
+    raise("expression", c(
+      "{.arg match} of {.fn prior} is {.val position} or {.val weekday}.",
+      "x" = paste0("It is ", quoted(rlang::as_label(said)), ".")
+    ))
+  }
+  word
 }
 
 unsigned <- function(said) if (is.numeric(said) && length(said) == 1L) said else NA_real_

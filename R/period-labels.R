@@ -7,6 +7,25 @@ unit_labels <- function(label, key, short = label, long = label) {
 
 day_labels <- function() unit_labels("{date}", "{date}", "{dd} {Mon}", "{d} {Month} {civil_year}")
 
+# Labels of the units that are numbered within the year: "FY2027 Q1".
+year_labels <- function(prefix, units) {
+  year <- paste0(prefix, "{year}")
+  all <- list(
+    year = unit_labels(year, year, year),
+    half = unit_labels(paste0(year, " H{half}"), paste0(year, "-H{half}"), "H{half}"),
+    quarter = unit_labels(paste0(year, " Q{quarter}"), paste0(year, "-Q{quarter}"), "Q{quarter}")
+  )
+  all[units]
+}
+
+# Weeks that run through years: the ISO number where they begin on Monday, else the first day.
+running_week_labels <- function(week_begins) {
+  if (week_begins == 1L) {
+    return(unit_labels("{iso_year}-W{iso_week}", "{iso_year}-W{iso_week}", "W{iso_week}"))
+  }
+  unit_labels("week of {date}", "{date}", "{dd} {Mon}")
+}
+
 # Fills a template for the periods that begin on `starts`: literal text and tokens pasted piece by piece.
 fill_template <- function(template, starts, unit, calendar) {
   pieces <- regmatches(template, gregexpr("\\{[A-Za-z_]+\\}|[^{]+", template))[[1L]]
@@ -27,31 +46,56 @@ label_tokens <- c(
 )
 
 token_value <- function(token, starts, unit, calendar) {
-  if (!token %in% label_tokens) {
+  if (!token %in% c(label_tokens, "label", "label_key")) {
     raise("argument", c(
       paste0("A period label has no part ", quoted(paste0("{", token, "}")), "."),
       advise_word(token, label_tokens, "parts")
     ))
   }
-  if (token %in% c("half", "quarter", "month", "week")) {
-    check_unit(token, calendar)
-    number <- period_numbers(period_start(starts, token, calendar), token, calendar)$number
-    return(sprintf(if (token %in% c("month", "week")) "%02d" else "%d", number))
+  if (token %in% c("label", "label_key")) {
+    return(own_label(token, starts, unit, calendar))
+  }
+  if (token %in% c("year", "half", "quarter", "month", "week")) {
+    return(number_token(token, starts, unit, calendar))
   }
   civil <- civil_parts(starts)
+  months <- month_words[[calendar$language]]
   switch(token,
-    year = sprintf("%d", period_numbers(starts, unit, calendar)$year),
     civil_year = sprintf("%04d", civil$year),
     civil_month = sprintf("%02d", civil$month),
-    Mon = month.abb[civil$month],
-    Month = month.name[civil$month],
+    Mon = months$short[civil$month],
+    Month = months$name[civil$month],
     date = sprintf("%04d-%02d-%02d", civil$year, civil$month, civil$day),
     d = sprintf("%d", civil$day),
     dd = sprintf("%02d", civil$day),
-    Day = weekday_names[weekday_of(starts)],
+    Day = weekday_words[[calendar$language]][weekday_of(starts)],
     iso_year = sprintf("%04d", iso_week_of(starts)$year),
     iso_week = sprintf("%02d", iso_week_of(starts)$week)
   )
+}
+
+# Numbers in the calendar's own year. A calendar whose years have names of their own gives the name.
+number_token <- function(token, starts, unit, calendar) {
+  check_unit(token, calendar)
+  named <- calendar_grid(calendar)[[token]]$labels
+  if (!is.null(named)) {
+    return(named[period_position(starts, token, calendar)])
+  }
+  if (token == "year") {
+    return(sprintf("%d", period_numbers(starts, unit, calendar)$year))
+  }
+  number <- period_numbers(period_start(starts, token, calendar), token, calendar)$number
+  sprintf(if (token %in% c("month", "week")) "%02d" else "%d", number)
+}
+
+# Labels of periods that have names of their own. They are keys too where they sort as text in the order of time; else the
+# first day is the key.
+own_label <- function(token, starts, unit, calendar) {
+  labels <- calendar_grid(calendar)[[unit]]$labels
+  if (is.null(labels) || (token == "label_key" && is.unsorted(order(labels, method = "radix")))) {
+    return(token_value("date", starts, unit, calendar))
+  }
+  labels[period_position(starts, unit, calendar)]
 }
 
 # ISO 8601: a week belongs to the year of its Thursday.

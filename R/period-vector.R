@@ -104,7 +104,30 @@ starts_for <- function(x, unit, calendar) {
   }
   found <- kernel_look_up_days(x, day_table(unit, calendar), first_known_day, thread_count())
   if (found$outside > 0) check_years(as.numeric(x), "x")
+  if (has_edges(calendar) && anyNA(found$values)) report_outside(x[is.na(found$values) & !is.na(x)], calendar)
   found$values
+}
+
+# Only a calendar made from a table has edges within the known days.
+has_edges <- function(calendar) calendar$kind == "custom"
+
+# Dates outside a calendar have no period: counted and named, or an error where the calendar is strict.
+report_outside <- function(outside, calendar) {
+  if (length(outside) == 0L) {
+    return()
+  }
+  examples <- examples_of(format(as_day_date(unclass(unique(outside)))))
+  if (calendar$spec$strict) {
+    raise("calendar", c(
+      "{length(outside)} date{?s} {?lies/lie} outside the {calendar$words$long}.",
+      "x" = "{examples}.",
+      ">" = "Extend the calendar's table, or make it with {.code strict = FALSE}."
+    ))
+  }
+  rlang::warn(
+    paste0(length(outside), " dates lie outside the ", calendar$words$long, " and have no period: ", examples, "."),
+    class = "drystack_warning_outside"
+  )
 }
 
 starts_from_periods <- function(x, unit, calendar) {
@@ -127,6 +150,7 @@ starts_from_text <- function(x, unit, calendar) {
   distinct <- unique(x)
   starts <- iso_days(distinct)
   check_years(starts, "x")
+  if (has_edges(calendar)) report_outside(starts[is.na(period_position(starts, "day", calendar)) & !is.na(starts)], calendar)
   starts[!is.na(starts)] <- period_start(starts[!is.na(starts)], unit, calendar)
   all_starts <- calendar_grid(calendar)[[unit]]$starts
   for (style in if (unit == "day") character() else c("label", "key", "long")) {
@@ -156,19 +180,23 @@ starts_from_text <- function(x, unit, calendar) {
 #'   in the calendar's own year), `{civil_year}`, `{civil_month}`, `{Mon}`, `{Month}`, `{d}`, `{dd}`, `{Day}` and
 #'   `{date}` (of
 #'   the period's first day), `{iso_year}` and `{iso_week}`.
+#' @param language The language of the names of months and weekdays, as for [civil_calendar()]; default that of the
+#'   calendar.
 #' @param ... Not used.
 #' @return A character vector as long as `x`; missing periods give `NA`.
-#' @section Errors: `drystack_error_argument` for an unknown style or part.
+#' @section Errors: `drystack_error_argument` for an unknown style, part or language.
 #' @examples
 #' p <- as_period("2026-08-31", month, fiscal_calendar("July"))
 #' format(p)
 #' format(p, "key")
 #' format(p, template = "FY{year} P{month}")
+#' format(p, "long", language = "de")
 #' @export
-format.drystack_period <- function(x, style = "label", template = NULL, ...) {
+format.drystack_period <- function(x, style = "label", template = NULL, language = NULL, ...) {
   style <- check_choice(style, c("label", "key", "short", "long"), "style")
   check_text(template, "template", optional = TRUE)
   calendar <- period_calendar(x)
+  if (!is.null(language)) calendar$language <- check_language(language)
   if (is.null(template)) template <- calendar$labels[[period_unit(x)]][[style]]
   period_labels(vctrs::vec_data(x), period_unit(x), calendar, template = template)
 }

@@ -4,7 +4,8 @@ new_ask <- function(axes, measures, totals) {
   list(axes = axes, measures = measures, totals = totals)
 }
 
-# An axis is a dimension (a column) or a period (a unit of a calendar).
+# An axis is a dimension (a column), a period (a unit of a calendar) or a cyclic part, which is a dimension read off the
+# date.
 dimension_axis <- function(column) list(kind = "dimension", name = column, label = column, column = column)
 
 period_axis <- function(unit, calendar_name, calendar, plain) {
@@ -12,7 +13,14 @@ period_axis <- function(unit, calendar_name, calendar, plain) {
   list(kind = "period", name = name, label = name, unit = unit, calendar = calendar)
 }
 
+cyclic_axis <- function(part, calendar_name, calendar, plain) {
+  name <- if (plain) part else paste(calendar_name, part, sep = "_")
+  list(kind = "cyclic", name = name, label = name, part = part, calendar = calendar)
+}
+
 is_period_axis <- function(axis) axis$kind == "period"
+
+is_cyclic_axis <- function(axis) axis$kind == "cyclic"
 
 # `by = c(region, month)` in its parts.
 said_axes <- function(quo) {
@@ -35,12 +43,12 @@ read_axes <- function(axes, book) {
 }
 
 read_axis <- function(said, book, env) {
-  period <- period_of_words(said, book$calendars)
+  period <- period_of_words(said, book$calendars, c(period_units, cyclic_parts))
   if (!is.null(period)) {
     return(list(axis_of_period(period, book)))
   }
   if (is.character(said)) {
-    check_column(said, c(names(book$columns), period_units))
+    check_column(said, c(names(book$columns), period_units, cyclic_parts))
     return(list(dimension_axis(said)))
   }
   name <- if (rlang::is_symbol(said)) rlang::as_string(said)
@@ -58,7 +66,7 @@ read_axis <- function(said, book, env) {
   if (is.null(value)) {
     raise("column", c(
       paste0("There is no column or period ", quoted(rlang::as_label(said)), "."),
-      advise_word(rlang::as_label(said), c(names(book$columns), period_units), "columns and periods")
+      advise_word(rlang::as_label(said), c(names(book$columns), period_units, cyclic_parts), "columns and periods")
     ))
   }
   unlist(lapply(value, read_axis, book = book, env = env), recursive = FALSE)
@@ -66,7 +74,11 @@ read_axis <- function(said, book, env) {
 
 axis_of_period <- function(period, book) {
   calendar <- book$calendars[[period$calendar_name]]
-  check_unit(period$unit, calendar)
   plain <- period$calendar_name == names(book$calendars)[1L]
+  if (period$unit %in% cyclic_parts) {
+    check_part(period$unit, calendar)
+    return(cyclic_axis(period$unit, period$calendar_name, calendar, plain))
+  }
+  check_unit(period$unit, calendar)
   period_axis(period$unit, period$calendar_name, calendar, plain)
 }

@@ -1,7 +1,8 @@
 # Cells in time: for each row of a level the interval of days its figures are worked out from.
 #
 # list(from, to: the first and last day of each interval, NA where there is none;
-#      unit, calendar, start, end: the period the interval is a part of, where it is one)
+#      unit, calendar, start, end: the period the interval is a part of, where it is one;
+#      lost: TRUE where a comparison found no partner, such as a week 53)
 
 interval_cells <- function(from, to) list(from = from, to = to)
 
@@ -35,7 +36,18 @@ shift_cells <- function(cells, by, n, calendar) {
   }
   from <- ifelse(cells$from == cells$start, start, cut(cells$from))
   to <- ifelse(cells$to == cells$end, end, cut(cells$to))
-  period_cells(as.integer(from), as.integer(to), cells$unit, cells$calendar, start, end)
+  moved <- period_cells(as.integer(from), as.integer(to), cells$unit, cells$calendar, start, end)
+  moved$lost <- !is.na(cells$start) & is.na(start) & in_calendar(cells$start, by, n, calendar)
+  moved
+}
+
+# TRUE where the calendar still has a period so far back: then a missing partner is a gap of the calendar, not its end.
+in_calendar <- function(days, by, n, calendar) !is.na(shift_periods(period_start(days, by, calendar), by, by, n, calendar))
+
+# The same weekdays, whole weeks earlier: 52 for a year, 26 for a half, 13 for a quarter, 4 for a month.
+shift_weekdays <- function(cells, by, n) {
+  days <- n * c(day = 1L, week = 7L, month = 28L, quarter = 91L, half = 182L, year = 364L)[[by]]
+  interval_cells(cells$from - days, cells$to - days)
 }
 
 check_holds_whole <- function(cells, by, calendar) {

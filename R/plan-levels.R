@@ -20,21 +20,22 @@ new_level <- function(keeps, role) list(keeps = keeps, role = role)
 level_cells <- function(level, ask, frame) {
   axes <- ask$axes[level$keeps & vapply(ask$axes, is_period_axis, logical(1L))]
   if (length(axes) == 0L) {
-    return(list(cells = interval_cells(frame$first, frame$as_of), periods = list()))
+    return(list(cells = interval_cells(frame$show_first, frame$show_last), periods = list()))
   }
-  first <- max(axis_days(axes, period_start, frame$first))
-  last <- min(axis_days(axes, period_end, frame$as_of))
+  first <- max(axis_days(axes, period_start, frame$show_first))
+  last <- min(axis_days(axes, period_end, frame$show_last))
   starts <- sort(unique(unlist(lapply(axes, period_starts_between, first = first, last = last))))
   ends <- c(starts[-1L] - 1L, last)
   periods <- lapply(axes, function(axis) period_start(starts, axis$unit, axis$calendar))
   whole <- vapply(seq_along(axes), function(i) {
     identical(periods[[i]], starts) && identical(period_end(starts, axes[[i]]$unit, axes[[i]]$calendar), ends)
   }, logical(1L))
-  to <- pmin(ends, frame$as_of)
-  cells <- interval_cells(starts, to)
+  from <- pmax(starts, frame$cut_from %||% starts)
+  to <- pmin(ends, frame$show_last)
+  cells <- interval_cells(from, to)
   if (any(whole)) {
     axis <- axes[[which(whole)[1L]]]
-    cells <- period_cells(starts, to, axis$unit, axis$calendar, starts, ends)
+    cells <- period_cells(from, to, axis$unit, axis$calendar, starts, ends)
   }
   list(cells = cells, periods = periods)
 }

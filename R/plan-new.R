@@ -5,25 +5,52 @@
 # amounts: the distinct arguments of aggregates, with the states wanted of each
 
 new_plan <- function(ask, book, levels) {
+  check_no_time_lens(ask)
   frame <- ask_frame(ask, book)
   levels <- lapply(levels, plan_level, ask = ask, frame = frame)
   leaves <- unlist(lapply(levels, function(level) lapply(level$figures, leaves_of)), recursive = FALSE)
   leaves <- unlist(leaves, recursive = FALSE)
   list(
-    frame = frame, levels = levels, spans = plan_spans(leaves, frame), amounts = plan_amounts(ask$measures),
+    frame = frame, levels = levels, part_way = unique(do.call(rbind, lapply(levels, part_way_periods))),
+    lost = lost_periods(levels[[1L]]), spans = plan_spans(leaves, frame), amounts = plan_amounts(ask$measures),
     before_record = reaches_before_record(leaves, frame, book$calendars[[1L]])
   )
 }
 
+# What all cells of the ask share: the record (first), the as-of date, the first and last day shown, and the grain, which is
+# the finest period of the axes.
 ask_frame <- function(ask, book) {
   periods <- Filter(is_period_axis, ask$axes)
   finest <- if (length(periods) > 0L) {
     periods[[which.min(match(vapply(periods, `[[`, "", "unit"), period_units))]]
   }
-  list(
-    first = record_start(book), as_of = book$as_of,
-    grain = if (!is.null(finest)) list(unit = finest$unit, calendar = finest$calendar)
-  )
+  grain <- if (!is.null(finest)) list(unit = finest$unit, calendar = finest$calendar)
+  frame <- list(first = record_start(book), as_of = book$as_of, grain = grain)
+  c(frame, shown_days(book, frame, lapply(ask$axes, `[[`, "calendar")))
+}
+
+# The dates shown: the record up to the as-of date, cut to the limits of the daybook and to the calendars of the axes.
+# `cut_from` is a limit that cuts a period; the beginning of the record does not.
+shown_days <- function(book, frame, calendars) {
+  limits <- shown_limits(book)
+  ranges <- lapply(Filter(function(calendar) !is.null(calendar) && has_edges(calendar), calendars), calendar_range)
+  first <- max(frame$first, limits$from, vapply(ranges, `[`, 1L, 1L))
+  last <- min(frame$as_of, limits$to, vapply(ranges, `[`, 1L, 2L))
+  cut_from <- limits$from
+  if (isTRUE(book$shown$complete) && !is.null(frame$grain)) {
+    at <- function(edge, day) edge(day, frame$grain$unit, frame$grain$calendar)
+    if (last < at(period_end, last)) last <- at(period_start, last) - 1L
+    if (!is.null(cut_from) && cut_from > at(period_start, cut_from)) cut_from <- at(period_end, cut_from) + 1L
+    first <- max(first, cut_from)
+  }
+  if (first > last) {
+    raise("date", c(
+      "No day is left to show.",
+      "x" = "The dates shown would run from {day_words(first)} to {day_words(last)}.",
+      "i" = "Orders run from {day_words(book$first)} to {day_words(book$last)}, as of {day_words(book$as_of)}."
+    ))
+  }
+  list(show_first = first, show_last = last, cut_from = cut_from)
 }
 
 # The record begins with the first dated order; of the scope, only conditions on the date move it.
@@ -75,4 +102,38 @@ plan_amounts <- function(measures) {
     amounts[[text]] <- known
   }
   amounts
+}
+
+# Several years put together have no year before them.
+check_no_time_lens <- function(ask) {
+  cyclic <- Filter(is_cyclic_axis, ask$axes)
+  lensed <- Filter(function(m) has_lens(m$tree, names(lenses())), ask$measures)
+  if (length(cyclic) > 0L && length(lensed) > 0L) {
+    raise("expression", c(
+      "A table by {names(cyclic)[1]} puts several years together and takes no lens on time.",
+      "x" = "{examples_of(names(lensed))} {if (length(lensed) == 1) 'has' else 'have'} one.",
+      ">" = "Ask by a period such as {.code month}, or leave the lens out."
+    ))
+  }
+}
+
+# The periods of a level that are shown in part: their label, days shown, days in all, first and last day shown.
+part_way_periods <- function(level) {
+  cells <- level$cells
+  part <- if (!is.null(cells$end)) which(cells$to < cells$end | cells$from > cells$start)
+  data.frame(
+    label = cell_labels(level, part), days = cells$to[part] - cells$from[part] + 1L,
+    of = cells$end[part] - cells$start[part] + 1L, from = cells$from[part], to = cells$to[part],
+    cut_start = cells$from[part] > cells$start[part]
+  )
+}
+
+lost_periods <- function(level) {
+  lost <- lost_cells(level$figures)
+  if (is.null(lost)) character() else cell_labels(level, which(lost))
+}
+
+cell_labels <- function(level, which) {
+  cells <- level$cells
+  if (is.null(cells$unit)) character() else period_labels(cells$start[which], cells$unit, cells$calendar)
 }

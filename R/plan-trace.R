@@ -20,7 +20,7 @@ trace_leaf <- function(tree, cells, frame) {
   from[!known] <- NA_integer_
   to[!known] <- NA_integer_
   node("leaf",
-    fn = tree$fn, from = from, to = to,
+    fn = tree$fn, from = from, to = to, lost = cells$lost,
     amount = if (length(tree$args) > 0L) tree_text(tree$args[[1L]])
   )
 }
@@ -30,6 +30,13 @@ leaves_of <- function(tree) {
     return(list(tree))
   }
   unlist(lapply(subtrees(tree), leaves_of), recursive = FALSE)
+}
+
+# Which cells of a level some figure lost on its way to a partner.
+lost_cells <- function(figures) {
+  lost <- lapply(unlist(lapply(figures, leaves_of), recursive = FALSE), `[[`, "lost")
+  lost <- Filter(Negate(is.null), lost)
+  if (length(lost) > 0L) Reduce(`|`, lost)
 }
 
 # True when some known interval reaches back before the month, week or period in which the record begins.

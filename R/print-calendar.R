@@ -1,7 +1,11 @@
 #' @export
 format.drystack_calendar <- function(x, ...) {
-  year <- as_period(Sys.Date(), "year", x)
-  paste0(x$words$long, "; ", format(year), " began on ", day_words(as.integer(start_of(year))))
+  today <- as.integer(Sys.Date())
+  start <- if ("year" %in% x$units) period_start(today, "year", x) else NA
+  if (is.na(start)) {
+    return(x$words$long)
+  }
+  paste0(x$words$long, "; ", period_labels(start, "year", x), " began on ", day_words(start))
 }
 
 #' @export

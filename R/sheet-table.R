@@ -5,7 +5,8 @@ as_sheet <- function(table) {
   axes <- label_totals(axes, table)
   figures <- Map(figure_column, table$figures, table$ask$measures)
   notes <- table_notes(table)
-  if (any(table$part_way)) notes[1L] <- paste(part_way_mark, notes[1L])
+  part_way <- seq_len(nrow(table$part_way_periods))
+  notes[part_way] <- paste(part_way_mark, notes[part_way])
   new_sheet(
     title = table_title(table), facts = table_facts(table), notes = notes,
     columns = unname(c(axes, figures)), role = table$role, mark = table$part_way

@@ -8,9 +8,10 @@ new_table <- function(kind, ask, axes, figures, role, part_way, plan, folded, bo
   structure(
     list(
       kind = kind, ask = ask, axes = axes, figures = figures, role = role, part_way = part_way,
-      as_of = book$as_of, first = plan$frame$first, grain = plan$frame$grain,
+      as_of = book$as_of, first = plan$frame$first, shown = shown_facts(book, plan$frame),
+      part_way_periods = plan$part_way, lost = plan$lost,
       calendars = used_calendars(ask, book), scope = vapply(book$scope, `[[`, "", "text"),
-      before_record = plan$before_record, missing = missing_amounts(folded),
+      outside = outside_calendars(ask, book), before_record = plan$before_record, missing = missing_amounts(folded),
       facts = order_facts(book)
     ),
     class = c(paste0("drystack_", kind), "drystack_table")
@@ -27,6 +28,24 @@ as.data.frame.drystack_table <- function(x, ...) {
 as_tibble.drystack_table <- function(x, ...) tibble::as_tibble(as.data.frame(x))
 
 plain_axis <- function(values) if (is.factor(values) || is_period(values)) values else as.character(values)
+
+# Lines in scope on days for which the calendar of an axis has no period, for each such calendar.
+outside_calendars <- function(ask, book) {
+  calendars <- Filter(function(calendar) !is.null(calendar) && has_edges(calendar), lapply(ask$axes, `[[`, "calendar"))
+  if (length(calendars) == 0L) {
+    return(integer())
+  }
+  seen <- !is.na(book$days) & book$days <= book$as_of & (scope_mask(book$scope) %||% TRUE)
+  counts <- vapply(calendars, function(calendar) {
+    range <- calendar_range(calendar)
+    sum(seen & (book$days < range[1L] | book$days > range[2L]))
+  }, 1L)
+  stats::setNames(counts, vapply(calendars, function(calendar) calendar$words$long, ""))
+}
+
+shown_facts <- function(book, frame) {
+  list(first = frame$show_first, last = frame$show_last, limited = !is.null(book$shown))
+}
 
 # The calendars that the axes and the lenses of an ask read.
 used_calendars <- function(ask, book) {

@@ -1,26 +1,73 @@
 # What a reader must know to read the table right: each note once, in the order of weight.
 
 table_notes <- function(table) {
-  c(part_way_note(table), record_note(table), missing_notes(table), left_out_notes(table))
+  c(
+    part_way_notes(table), cyclic_notes(table), outside_notes(table), lost_note(table), calendar_note(table),
+    record_note(table), missing_notes(table), left_out_notes(table)
+  )
 }
 
-part_way_note <- function(table) {
-  if (!any(table$part_way)) {
+part_way_notes <- function(table) {
+  part <- table$part_way_periods
+  if (nrow(part) == 0L) {
     return(character())
   }
-  grain <- table$grain
-  start <- period_start(table$as_of, grain$unit, grain$calendar)
-  end <- period_end(table$as_of, grain$unit, grain$calendar)
-  label <- period_labels(start, grain$unit, grain$calendar)
   compared <- any(vapply(table$ask$measures, function(m) has_lens(m$tree, "prior"), logical(1L)))
+  from <- ifelse(part$cut_start, paste0("from ", day_words(part$from), " "), "")
   paste0(
-    label, " is part-way: ", table$as_of - start + 1L, " of ", end - start + 1L, " days, to ", day_words(table$as_of),
+    part$label, " is part-way: ", part$days, " of ", part$of, " days, ", from, "to ", day_words(part$to),
     if (compared) "; comparatives cover the same days", "."
   )
 }
 
+cyclic_notes <- function(table) {
+  cyclic <- Filter(is_cyclic_axis, table$ask$axes)
+  first <- civil_parts(table$shown$first)$year
+  last <- civil_parts(table$shown$last)$year
+  if (length(cyclic) == 0L || first == last) {
+    return(character())
+  }
+  paste0(joined_words(names(cyclic)), " puts ", last - first + 1L, " years together: ", first, " to ", last, ".")
+}
+
+# Lines on days for which the calendar of an axis has no period.
+outside_notes <- function(table) {
+  outside <- table$outside[table$outside > 0]
+  if (length(outside) == 0L) {
+    return(character())
+  }
+  paste0(counted_lines(outside), " outside the ", names(outside), ", not in this table.")
+}
+
+lost_note <- function(table) {
+  if (length(table$lost) == 0L) {
+    return(character())
+  }
+  paste0(
+    joined_words(table$lost), if (length(table$lost) == 1L) " has" else " have",
+    " no partner in the year compared with: unknown. prior(..., match = \"weekday\") compares whole weeks instead."
+  )
+}
+
+# Where so-far figures count by different calendars: from which day each does.
+calendar_note <- function(table) {
+  so_far <- Filter(function(m) m$tree$kind == "lens" && is_so_far(m$tree), table$ask$measures)
+  units <- lapply(so_far, function(m) m$tree$options$unit)
+  if (length(unique(vapply(units, function(unit) unit$calendar$id, ""))) < 2L) {
+    return(character())
+  }
+  counts <- vapply(names(units), function(name) {
+    unit <- units[[name]]
+    start <- period_start(min(table$as_of, table$shown$last), unit$unit, unit$calendar)
+    paste0(name, " counts from ", day_words(start), " (", unit$calendar$words$short, ")")
+  }, "")
+  paste0("On ", day_words(min(table$as_of, table$shown$last)), " ", joined_words(counts), ".")
+}
+
+is_so_far <- function(tree) tree$kind == "lens" && tree$fn %in% c("ytd", "htd", "qtd", "mtd", "wtd", "so_far")
+
 has_lens <- function(tree, fn) {
-  (tree$kind == "lens" && tree$fn == fn) || any(vapply(subtrees(tree), has_lens, logical(1L), fn = fn))
+  (tree$kind == "lens" && tree$fn %in% fn) || any(vapply(subtrees(tree), has_lens, logical(1L), fn = fn))
 }
 
 record_note <- function(table) {
@@ -62,6 +109,7 @@ table_facts <- function(table) {
       if (length(calendars) > 0L) paste0(paste(calendars, collapse = "; "), "; "), "as of ", day_words(table$as_of), "; ",
       format_count(table$facts$used), " of ", format_count(table$facts$read), " order lines"
     ),
+    if (table$shown$limited) paste("shown:", day_words(table$shown$first), "to", day_words(table$shown$last)),
     if (length(table$scope) > 0L) paste("scope:", paste(table$scope, collapse = " and "))
   )
 }

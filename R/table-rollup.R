@@ -102,7 +102,7 @@ level_rows <- function(resolved, folded, ask) {
     ranks = ranks,
     figures = lapply(resolved$figures, function(f) rep_len(as.numeric(f), rows)),
     role = rep.int(resolved$level$role, rows),
-    part_way = if (part_way) (cells$to < cells$end)[cell] else rep.int(FALSE, rows)
+    part_way = if (part_way) (cells$to < cells$end | cells$from > cells$start)[cell] else rep.int(FALSE, rows)
   )
 }
 
