@@ -20,7 +20,11 @@
 closing <- function(book, after = NULL, on = NULL) {
   check_daybook(book)
   if (is.null(after) == is.null(on)) {
-    raise("argument", c("A closing rule is either {.arg after} or {.arg on}.", ">" = "Write {.code closing(book, after = 14)}."))
+    raise(
+      "argument", c(
+        "A closing rule is either {.arg after} or {.arg on}.", ">" = "Write {.code closing(book, after = 14)}."
+      )
+    )
   }
   if (!is.null(after)) after <- check_whole(after, "after", 0L)
   if (!is.null(on)) on <- check_whole(on, "on", 1L, 28L)

@@ -48,8 +48,8 @@ calendar_band <- function(unit, calendar, limits, units) {
   start <- pmax(table$starts[here], limits[1L])
   end <- pmin(table$ends[here], limits[2L])
   label <- period_labels(table$starts[here], unit, calendar, if (length(here) > 4L) "short" else "label")
-  if (length(here) %in% 5:20) label <- paste0(label, "\n", band_dates(start))
-  if (length(here) > 20L) label <- gsub("[^0-9]", "", label)
+  if (length(here) %in% 5:20) label <- paste0(label, "\n", band_detail(start, unit, calendar))
+  if (length(here) > 20L) label <- ifelse(end - start < 4L, "", gsub("[^0-9]", "", label))
   data.frame(
     start = start, end = end, row = -match(unit, units), label = label,
     shade = drystack_palette[c("lichen", "sand")][seq_along(here) %% 2L + 1L],
@@ -57,7 +57,13 @@ calendar_band <- function(unit, calendar, limits, units) {
   )
 }
 
-band_dates <- function(days) paste(civil_parts(days)$day, month.abb[civil_parts(days)$month])
+# A second line: the place in the year of months that carry civil names, else the first day.
+band_detail <- function(start, unit, calendar) {
+  if (unit == "month" && calendar$anchor == "month" && !has_edges(calendar)) {
+    return(sprintf("P%02d", period_numbers(start, unit, calendar)$number))
+  }
+  paste(civil_parts(start)$day, month.abb[civil_parts(start)$month])
+}
 
 calendar_axis <- function(limits) {
   firsts <- calendar_grid(civil_calendar())$month$starts

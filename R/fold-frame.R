@@ -29,7 +29,9 @@ axis_source <- function(axis, book) {
   if (!is_cyclic_axis(axis)) {
     return(book$columns[[axis$column]])
   }
-  if (axis$part == "hour_of_day") hour_factor(book$columns[[book$date]]) else part_factor(book$days, axis$part, axis$calendar)
+  if (axis$part == "hour_of_day") hour_factor(book$columns[[book$date]]) else part_factor(
+    book$days, axis$part, axis$calendar
+  )
 }
 
 dimension_axes <- function(ask) Filter(Negate(is_period_axis), ask$axes)

@@ -29,7 +29,9 @@ cyclic_part <- function(x, part, calendar = civil_calendar()) {
   }
   days <- if (is_period(x)) start_of(x) else if (inherits(x, "POSIXct")) as_day_date(local_days(x)) else x
   if (!inherits(days, "Date")) {
-    raise("period", c("Parts are read off dates, date-times or periods.", "x" = "{.arg x} is {.obj_type_friendly {x}}."))
+    raise(
+      "period", c("Parts are read off dates, date-times or periods.", "x" = "{.arg x} is {.obj_type_friendly {x}}.")
+    )
   }
   check_years(days, "x")
   part_factor(days, word, calendar)

@@ -150,7 +150,9 @@ starts_from_text <- function(x, unit, calendar) {
   distinct <- unique(x)
   starts <- iso_days(distinct)
   check_years(starts, "x")
-  if (has_edges(calendar)) report_outside(starts[is.na(period_position(starts, "day", calendar)) & !is.na(starts)], calendar)
+  if (has_edges(calendar)) report_outside(
+    starts[is.na(period_position(starts, "day", calendar)) & !is.na(starts)], calendar
+  )
   starts[!is.na(starts)] <- period_start(starts[!is.na(starts)], unit, calendar)
   all_starts <- calendar_grid(calendar)[[unit]]$starts
   for (style in if (unit == "day") character() else c("label", "key", "long")) {

@@ -4,8 +4,11 @@ write_csv_file <- function(sheet, path) write_text_lines(csv_lines(sheet), path)
 
 csv_lines <- function(sheet) {
   columns <- lapply(sheet$columns, function(column) csv_cells(column$raw))
-  names <- c(vapply(sheet$columns, `[[`, "", "name"), ".role")
-  columns <- c(columns, list(sheet$role))
+  names <- vapply(sheet$columns, `[[`, "", "name")
+  if (sheet$with_role) {
+    names <- c(names, ".role")
+    columns <- c(columns, list(sheet$role))
+  }
   c(paste(csv_cells(names), collapse = ","), do.call(paste, c(unname(columns), sep = ",")))
 }
 

@@ -1,4 +1,4 @@
-expect_in_set <- function(x, set) testthat::expect_identical(setdiff(x, set), character())
+expect_in_set <- function(x, set) testthat::expect_identical(as.character(setdiff(x, set)), character())
 
 # An error of the family, of this kind, whose message holds these words.
 expect_raised <- function(code, what, ...) {

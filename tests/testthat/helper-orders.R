@@ -26,3 +26,6 @@ untidy_orders <- function(n, seed) {
 }
 
 plain <- function(table) as.data.frame(table)
+
+# English names of weekdays in any locale.
+weekdays_of <- function(dates) weekday_names[(as.POSIXlt(dates)$wday + 6L) %% 7L + 1L]

@@ -1,0 +1,45 @@
+yard <- trading(
+  fiscal_calendar("July"), closed = c("Sunday", "Sat"), holidays = c("2026-12-25", "2026-12-26", "2027-01-01")
+)
+
+count_by_hand <- function(from, to, holidays) {
+  days <- seq(as.Date(from), as.Date(to), by = 1L)
+  sum(!as.POSIXlt(days)$wday %in% c(0L, 6L) & !days %in% as.Date(holidays))
+}
+
+test_that("trading days are the days that are neither closed nor holidays", {
+  holidays <- c("2026-12-25", "2026-12-26", "2027-01-01")
+  expect_identical(
+    trading_days(as_period("2026-12-01", month, yard)), count_by_hand("2026-12-01", "2026-12-31", holidays)
+  )
+  expect_identical(trading_days(as_period("FY2027", year, yard)), count_by_hand("2026-07-01", "2027-06-30", holidays))
+  expect_identical(
+    trading_days(as.Date(c("2026-12-21", "2026-12-25")), as.Date(c("2027-01-03", "2026-12-27")), yard),
+    c(count_by_hand("2026-12-21", "2027-01-03", holidays), 0L)
+  )
+})
+
+test_that("months add up to their year, and without a rule every day counts", {
+  months <- as_period("2026-07-01", month, yard) + 0:11
+  expect_identical(sum(trading_days(months)), trading_days(as_period("FY2027", year, yard)))
+  expect_identical(trading_days(as_period("2026-02-01", month)), 28L)
+})
+
+test_that("trading days do not change what the periods are", {
+  plain_year <- as_period("FY2027", year, fiscal_calendar("July"))
+  expect_identical(as_period("FY2027", year, yard) == plain_year, TRUE)
+})
+
+test_that("holidays may be a file, and must be dates", {
+  path <- withr::local_tempfile(
+    fileext = ".csv", lines = c("day,name", "2026-12-25,Christmas Day", "2026-12-28,Boxing Day")
+  )
+  calendar <- trading(civil_calendar(), holidays = path)
+  expect_identical(trading_days(as_period("2026-12", month, calendar)), 29L)
+  expect_raised(
+    trading(civil_calendar(), holidays = c("2026-12-25", "Boxing Day")), "date", "\"Boxing Day\" at 1 place", "2"
+  )
+  expect_raised(trading(civil_calendar(), holidays = "no-such-file.csv"), "date", "name a CSV file that is there")
+  expect_raised(trading(civil_calendar(), closed = "Sundey"), "calendar", "Did you mean \"Sunday\"?")
+  expect_raised(trading_days(as.Date("2026-01-01")), "argument", "first days and last days")
+})
