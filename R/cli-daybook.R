@@ -72,7 +72,8 @@ calendar_from <- function(word) {
   if (is.null(make)) {
     raise("calendar", c(
       paste0("--calendar ", quoted(word), " names no calendar."),
-      ">" = "Say {.val civil}, {.val iso}, {.val fiscal:July}, {.val custom:FILE} or {.val week:4-4-5:last Saturday of January}.",
+      ">" = "Say {.val civil}, {.val iso}, {.val fiscal:July} or {.val custom:FILE}.",
+      ">" = "A year of weeks is {.val week:4-4-5:last Saturday of January}.",
       ">" = "{.val fiscal:July:start} names years by their start."
     ))
   }

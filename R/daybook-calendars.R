@@ -1,6 +1,7 @@
 #' Ask by another calendar
 #'
-#' The same ask by either of a daybook's calendars: `first_calendar()` puts one of them first, so that `month`, `year` and
+#' The same ask by either of a daybook's calendars: `first_calendar()` puts one of them first, so that `month`, `year`
+#' and
 #' `ytd()` go by it.
 #'
 #' @param book A daybook.

@@ -1,6 +1,7 @@
 #' Draw a calendar
 #'
-#' One year of a calendar on a page: a band for each unit, cut where its periods begin, over the days of the year. Below the
+#' One year of a calendar on a page: a band for each unit, cut where its periods begin, over the days of the year.
+#' Below the
 #' finest band stand the civil months.
 #'
 #' @param x A calendar.

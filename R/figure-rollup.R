@@ -2,7 +2,8 @@
 #'
 #' For a rollup by one period: the first measure as bars, and the first year-to-date (or other so-far) measure, where
 #' there is
-#' one, as a line that starts again each year. With a dimension as well, one panel for each member. Part-way periods are
+#' one, as a line that starts again each year. With a dimension as well, one panel for each member. Part-way periods
+#' are
 #' lighter.
 #'
 #' @param x A rollup by a period, with or without one dimension.

@@ -1,6 +1,7 @@
 #' The measure language: figures over order lines
 #'
-#' A measure is an expression that gives one figure for each cell of a table. It is read with R's parser and interpreted
+#' A measure is an expression that gives one figure for each cell of a table. It is read with R's parser and
+#' interpreted
 #' from a closed list; nothing else is ever evaluated. The command line reads the same words.
 #'
 #' @section Aggregates: worked out over the order lines of the cell. The argument is any expression of columns in the
@@ -19,9 +20,11 @@
 #' @section Lenses on time: a lens turns a cell into another and works its measure out there, so the outer lens moves
 #'   first: `prior(ytd(x), year)` goes a year back, then from the start of that year to the matching day.
 #'
-#'   - `ytd(m)`, `htd(m)`, `qtd(m)`, `mtd(m)`, `wtd(m)`; in general `so_far(m, unit)`: from the start of the year (half,
+#'   - `ytd(m)`, `htd(m)`, `qtd(m)`, `mtd(m)`, `wtd(m)`; in general `so_far(m, unit)`: from the start of the year
+#'     (half,
 #'     quarter, month, week) that holds the cell's last day, to that day.
-#'   - `prior(m, unit, n = 1)`: the same place `n` units earlier. Without a unit it is the finest period of the table.
+#'   - `prior(m, unit, n = 1, match = "position")`: the same place `n` units earlier; [prior_matching] shows each case.
+#'     Without a unit it is the finest period of the table.
 #'     A complete
 #'     period goes to a complete period; a part-way one is cut at the matching day: the same day of the month (29
 #'     February

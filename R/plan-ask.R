@@ -4,7 +4,8 @@ new_ask <- function(axes, measures, totals) {
   list(axes = axes, measures = measures, totals = totals)
 }
 
-# An axis is a dimension (a column), a period (a unit of a calendar) or a cyclic part, which is a dimension read off the
+# An axis is a dimension (a column), a period (a unit of a calendar) or a cyclic part, which is a dimension read off
+# the
 # date.
 dimension_axis <- function(column) list(kind = "dimension", name = column, label = column, column = column)
 

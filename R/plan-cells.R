@@ -42,9 +42,9 @@ shift_cells <- function(cells, by, n, calendar) {
 }
 
 # TRUE where the calendar still has a period so far back: then a missing partner is a gap of the calendar, not its end.
-in_calendar <- function(days, by, n, calendar) !is.na(
-  shift_periods(period_start(days, by, calendar), by, by, n, calendar)
-)
+in_calendar <- function(days, by, n, calendar) {
+  !is.na(shift_periods(period_start(days, by, calendar), by, by, n, calendar))
+}
 
 # The same weekdays, whole weeks earlier: 52 for a year, 26 for a half, 13 for a quarter, 4 for a month.
 shift_weekdays <- function(cells, by, n) {

@@ -17,7 +17,8 @@ new_plan <- function(ask, book, levels) {
   )
 }
 
-# What all cells of the ask share: the record (first), the as-of date, the first and last day shown, and the grain, which is
+# What all cells of the ask share: the record (first), the as-of date, the first and last day shown, and the grain,
+# which is
 # the finest period of the axes.
 ask_frame <- function(ask, book) {
   periods <- Filter(is_period_axis, ask$axes)

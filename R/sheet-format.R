@@ -1,4 +1,5 @@
-# How figures look when nothing else is said: thousands set apart, two decimals unless all are whole, unknown as a dash.
+# How figures look when nothing else is said: thousands set apart, two decimals unless all are whole, unknown as a
+# dash.
 
 unknown_face <- "\u2013"
 

@@ -1,7 +1,8 @@
 #' Harrowgill Stone Yard: made-up orders to try things on
 #'
 #' A merchant of walling stone, coping, flags, setts, gravel and slate with four depots, selling by trade counter,
-#' telephone and web. About 24,000 order lines in 8,950 orders from 3 January 2023 to 18 September 2026. Its fiscal year
+#' telephone and web. About 24,000 order lines in 8,950 orders from 3 January 2023 to 18 September 2026. Its fiscal
+#' year
 #' runs from July to June. Everything in it is invented.
 #'
 #' The orders are an export as exports are, with defects planted for you to find:

@@ -8,7 +8,8 @@
 #' @param by What the rows are: `c(region, month)`, bare names or text, of columns and of periods (`day`, `week`,
 #'   `month`, `quarter`, `half`, `year`; `civil$month` for a calendar that is not the first). The first stands left and
 #'   changes slowest. Without it the table is one row.
-#' @param ... The measures, each `name = expression` in the [measure language][measure_language]. A later one may use an
+#' @param ... The measures, each `name = expression` in the [measure language][measure_language]. A later one may use
+#'   an
 #'   earlier one by name. A name may not be the beginning of `book` or `by` (R would take it for those).
 #' @param totals `"none"`; `"grand"`, one line for the whole table; or `"all"`, a subtotal for each leading group too.
 #' @return A `drystack_rollup`. [as.data.frame()] gives it as plain columns: dimensions as text or factor, periods as
@@ -16,7 +17,8 @@
 #'   releases
 #'   are `NA` there. A missing dimension value is the member `(none)`. [write_report()] writes it, [figure()] draws it.
 #' @section Errors: `drystack_error_column` for an unknown name (the nearest is offered), `drystack_error_expression`
-#'   for anything outside the measure language, `drystack_error_amount` for an amount that is text (the rows are named),
+#'   for anything outside the measure language, `drystack_error_amount` for an amount that is text (the rows are
+#'   named),
 #'   `drystack_error_argument` for a request without measures or with an axis twice, `drystack_error_period` for a
 #'   comparison
 #'   by a unit that does not hold whole periods.

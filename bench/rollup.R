@@ -1,4 +1,5 @@
-# Sum and count by month and a dimension of 12 members: this package beside base R's rowsum() over the same keys (making
+# Sum and count by month and a dimension of 12 members: this package beside base R's rowsum() over the same keys
+# (making
 # the keys included) and beside one plain pass over the same bytes. Run by `make bench`.
 suppressMessages(library(drystack))
 Rcpp::sourceCpp("bench/plain_pass.cpp")

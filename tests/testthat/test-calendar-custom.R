@@ -39,7 +39,8 @@ test_that("orders outside the table are counted and named, and no part of any to
   expect_identical(plain(table)$sales, c(2, 4, 6))
   expect_output(print(table, width = 200), "2 lines outside the season calendar, 1 March 2025 to 28 February 2027")
   expect_warning(
-    periods <- as_period(orders$on, year, custom_calendar(seasons)), "2 dates lie outside", class = "drystack_warning_outside"
+    periods <- as_period(orders$on, year, custom_calendar(seasons)), "2 dates lie outside",
+    class = "drystack_warning_outside"
   )
   expect_identical(is.na(periods), c(TRUE, FALSE, FALSE, TRUE))
   strict <- custom_calendar(seasons, "season", strict = TRUE)

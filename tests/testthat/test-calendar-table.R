@@ -62,7 +62,8 @@ test_that("rollup takes the dates shown and every calendar on the command line",
   run <- function(...) {
     file <- withr::local_tempfile(fileext = ".csv")
     utils::capture.output(
-      run_command(c("rollup", "--orders", path, "--date", "on", "--show", "n = count()", "--out", file, ...)), type = "message"
+      run_command(c("rollup", "--orders", path, "--date", "on", "--show", "n = count()", "--out", file, ...)),
+      type = "message"
     )
     utils::read.csv(file)
   }

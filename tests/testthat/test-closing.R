@@ -14,7 +14,8 @@ test_that("the last closed period follows the rule", {
 test_that("what is not closed says which of the three it is", {
   rule <- closing(book, after = 14)
   expect_raised(
-    closed_period(rule, month, "2026-08"), "closing", "August 2026 is not closed yet on 15 August 2026", "closes on 14 September 2026"
+    closed_period(rule, month, "2026-08"), "closing", "August 2026 is not closed yet on 15 August 2026",
+    "closes on 14 September 2026"
   )
   expect_raised(closed_period(rule, month, "2026-02"), "closing", "February 2026 lies before the first order")
   expect_raised(closed_period(rule, month, "2026-10"), "closing", "October 2026 lies after the last order")

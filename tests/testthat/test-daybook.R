@@ -110,3 +110,12 @@ test_that("derive() and only() say what is wrong", {
   expect_raised(only(book, amout > 1), "column", "Did you mean \"amount\"?")
   expect_raised(only(book, amount), "expression", "must be TRUE or FALSE")
 })
+
+test_that("the order lines come back with their periods", {
+  book <- daybook(few_orders(), on, list(fiscal = fiscal_calendar("July"), civil = civil_calendar()))
+  lines <- as.data.frame(book, periods = c(year, civil$quarter))
+  expect_named(lines, c(names(few_orders()), "year", "civil_quarter"))
+  expect_identical(lines$civil_quarter, as_period(few_orders()$on, quarter))
+  expect_identical(as.data.frame(book), few_orders())
+  expect_raised(as.data.frame(book, periods = depot), "column", "takes periods only")
+})

@@ -60,3 +60,48 @@ test_that("a unit that does not hold whole periods is an error", {
 test_that("beyond the calendar there is no period", {
   expect_identical(shift_periods(day_of(1900L, 1L), "month", "year", 5L, civil_calendar()), NA_integer_)
 })
+
+# The rows of the page's table: each a list of its cells.
+documented_cases <- function() {
+  lines <- readLines(file.path(source_root(), "R", "measure-matching.R"))
+  rows <- grep("^#'   \\| (civil|fiscal|week) ", lines, value = TRUE)
+  lapply(strsplit(sub("^#'   \\| ", "", rows), " *\\| *"), trimws)
+}
+
+test_that("the page's table tells each case with its answer", {
+  calendars <- list(civil = civil_calendar(), fiscal = fiscal_calendar("July"), week = week_calendar())
+  cases <- documented_cases()
+  expect_gt(length(cases), 15L)
+  for (case in cases) {
+    calendar <- calendars[[case[1L]]]
+    day <- as.integer(as.Date(case[3L]))
+    start <- period_start(day, case[2L], calendar)
+    cells <- period_cells(start, day, case[2L], calendar, start, period_end(day, case[2L], calendar))
+    moved <- if (case[5L] == "weekday") {
+      shift_weekdays(cells, case[4L], 1L)
+    } else {
+      tryCatch(shift_cells(cells, case[4L], 1L, calendar), drystack_error_period = function(e) rlang::cnd_message(e))
+    }
+    answer <- if (is.character(moved)) {
+      paste0(
+        "error: ", if (grepl("a month does not hold whole quarters", moved)) "a month does not hold whole quarters"
+      )
+    } else if (is.na(moved$from)) {
+      "none: a week 53 has no partner"
+    } else {
+      paste(as.Date(c(moved$from, moved$to), origin = "1970-01-01"), collapse = " to ")
+    }
+    expect_identical(answer, case[6L], label = paste(case[1:5], collapse = " "))
+  }
+})
+
+test_that("there and back again is the same complete period in a calendar of weeks, but for a week 53", {
+  retail <- week_calendar()
+  for (unit in c("month", "quarter", "half", "year")) {
+    starts <- calendar_grid(retail)[[unit]]$starts
+    starts <- starts[starts > day_of(1920L, 1L) & starts < day_of(2180L, 1L)]
+    for (n in c(1L, 9L)) {
+      expect_identical(shift_periods(shift_periods(starts, unit, "year", n, retail), unit, "year", -n, retail), starts)
+    }
+  }
+})

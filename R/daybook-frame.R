@@ -1,0 +1,23 @@
+#' The order lines of a daybook, with their periods
+#'
+#' @param x A daybook.
+#' @param ... Not used.
+#' @param periods Periods to add as columns: `c(month, civil$year)`, bare names or text.
+#' @return A data frame of all order lines as they are, columns made by [derive()] included, with a period vector for each
+#'   period asked; undated lines have no period.
+#' @section Errors: `drystack_error_column` for something that is no period.
+#' @examples
+#' book <- daybook(harrowgill()$orders, date = ordered_on)
+#' head(as.data.frame(book, periods = c(month, quarter)))
+#' @export
+as.data.frame.drystack_daybook <- function(x, ..., periods = NULL) {
+  axes <- read_axes(said_axes(rlang::enquo(periods)), x)
+  if (!all(vapply(axes, is_period_axis, logical(1L)))) {
+    raise("column", c("{.arg periods} takes periods only.", ">" = "They are {.val {period_units}}."))
+  }
+  columns <- lapply(axes, function(axis) {
+    days <- kernel_look_up_days(x$days, day_table(axis$unit, axis$calendar), first_known_day, thread_count())$values
+    new_period(days, axis$unit, axis$calendar)
+  })
+  structure(c(x$columns, columns), class = "data.frame", row.names = seq_len(x$rows))
+}
