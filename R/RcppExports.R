@@ -21,8 +21,8 @@ kernel_encode_pair <- function(a, b, threads = 1L) {
     .Call(`_drystack_kernel_encode_pair`, a, b, threads)
 }
 
-kernel_fold <- function(days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_range, threads) {
-    .Call(`_drystack_kernel_fold`, days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_range, threads)
+kernel_fold <- function(days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads) {
+    .Call(`_drystack_kernel_fold`, days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads)
 }
 
 kernel_merge_groups <- function(state, kind, to_group, n_groups) {
@@ -31,6 +31,30 @@ kernel_merge_groups <- function(state, kind, to_group, n_groups) {
 
 kernel_merge_spans <- function(state, kind, first, end) {
     .Call(`_drystack_kernel_merge_spans`, state, kind, first, end)
+}
+
+kernel_merge_along <- function(state, kind, order, restart) {
+    .Call(`_drystack_kernel_merge_along`, state, kind, order, restart)
+}
+
+kernel_row_lists <- function(cells, to_group, n_groups, n_spans) {
+    .Call(`_drystack_kernel_row_lists`, cells, to_group, n_groups, n_spans)
+}
+
+kernel_count_distinct <- function(lists, first, end, codes, levels, threads) {
+    .Call(`_drystack_kernel_count_distinct`, lists, first, end, codes, levels, threads)
+}
+
+kernel_most_common <- function(lists, first, end, codes, levels, threads) {
+    .Call(`_drystack_kernel_most_common`, lists, first, end, codes, levels, threads)
+}
+
+kernel_quantile <- function(lists, first, end, amounts, p, threads) {
+    .Call(`_drystack_kernel_quantile`, lists, first, end, amounts, p, threads)
+}
+
+kernel_variance <- function(sum_hi, sum_lo, square_hi, square_lo, n) {
+    .Call(`_drystack_kernel_variance`, sum_hi, sum_lo, square_hi, square_lo, n)
 }
 
 kernel_cores <- function() {

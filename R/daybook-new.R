@@ -12,6 +12,8 @@
 #'   the others by their name (`civil$month`). Default: the civil calendar.
 #' @param date_order For text dates that are not ISO: `"dmy"` (31/08/2026), `"mdy"` (08/31/2026) or `"ymd"`
 #'   (2026/08/31). Day and month are never guessed.
+#' @param currency The column that tells the currency of an order line, where there is one: figures that add several together
+#'   say so.
 #' @param undated Texts in the date column that stand for no date, such as `c("n/a", "tbc")`. Empty cells always do.
 #' @return A `drystack_daybook`.
 #' @section Errors: `drystack_error_orders` for orders that are no data frame or have no rows, `drystack_error_column`
@@ -24,7 +26,8 @@
 #' yard <- harrowgill()
 #' daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July"))
 #' @export
-daybook <- function(orders, date, calendars = civil_calendar(), date_order = NULL, undated = character()) {
+daybook <- function(orders, date, calendars = civil_calendar(), date_order = NULL, undated = character(),
+                    currency = NULL) {
   check_orders(orders)
   date <- column_word(rlang::enquo(date), orders, "date")
   check_column_names(names(orders))
@@ -38,18 +41,20 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   }
   calendars <- named_calendars(calendars)
   check_strict(calendars, days, facts)
+  quo <- rlang::enquo(currency)
+  if (!rlang::quo_is_null(quo)) currency <- column_word(quo, orders, "currency")
   new_daybook(
     columns = as.list(orders), rows = nrow(orders), date = date, days = days,
     calendars = calendars,
-    undated = facts$missing, first = as.integer(facts$first), last = as.integer(facts$last)
+    currency = currency, undated = facts$missing, first = as.integer(facts$first), last = as.integer(facts$last)
   )
 }
 
-new_daybook <- function(columns, rows, date, days, calendars, undated, first, last) {
+new_daybook <- function(columns, rows, date, days, calendars, currency, undated, first, last) {
   structure(
     list(
       columns = columns, rows = rows, date = date, days = days, calendars = calendars,
-      undated = undated, first = first, last = last,
+      currency = currency, undated = undated, first = first, last = last,
       as_of = last, scope = list()
     ),
     class = "drystack_daybook"

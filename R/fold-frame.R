@@ -1,27 +1,56 @@
-# The engine for orders in memory: one pass turns the orders into states, one for each group and span.
+# The engine for orders in memory: for each job one pass turns the orders into states, one for each group and span.
 #
-# The result is list(states, dimensions, members, decimals):
-# states:     lines, and for each amount missing, sum, least, greatest, as the plan wants them (groups by spans)
+# The result is list(jobs, dimensions, groups):
 # dimensions: the members of each dimension axis
-# members:    for each group the place of its member among those of each dimension, one beyond the last for missing
-# decimals:   for each amount the places of decimal amounts (2 or 4), NA for other numbers
+# jobs:       for each job its states (lines, and for each amount missing, sum, square, least, greatest as wanted; groups by
+#             spans), the places of its groups among the members of each dimension (one beyond the last for missing), decimals
+#             (places of decimal amounts, 2 or 4, NA for other numbers), values (the amounts as they are) and cells (of rows)
+# codes:      remembers codes of values that several leaves count
 
 fold_frame <- function(book, ask, plan) {
-  dimensions <- lapply(dimension_axes(ask), function(axis) dimension_codes(axis_source(axis, book), axis$name))
-  joint <- joint_codes(dimensions, plan$spans$count)
-  amounts <- lapply(plan$amounts, amount_values, book = book)
-  keep <- scope_mask(book$scope)
-  wants <- function(state) vapply(plan$amounts, function(a) state %in% a$needs, logical(1L))
-  folded <- kernel_fold(
-    book$days, plan$spans$cuts[1L], plan$spans$of_day, plan$spans$count,
-    joint$codes, joint$levels, keep,
-    unname(amounts), unname(wants("sum")), unname(wants("range")), thread_count()
+  axes <- dimension_axes(ask)
+  dimensions <- lapply(axes, function(axis) dimension_codes(axis_source(axis, book), axis$name))
+  check_memory(memory_needed(plan, dimensions, book))
+  list(
+    dimensions = dimensions, jobs = lapply(plan$jobs, fold_job, book = book, dimensions = dimensions, plan = plan),
+    book = book, codes = new.env(parent = emptyenv())
   )
-  names(folded$columns) <- names(plan$amounts)
-  states <- c(list(lines = folded$lines), folded$columns)
-  found <- only_occurring(states, joint, dimensions)
-  found$decimals <- stats::setNames(folded$decimals, names(plan$amounts))
+}
+
+fold_job <- function(job, book, dimensions, plan) {
+  if (!is.null(job$entity)) dimensions <- c(dimensions, list(.entity = dimension_codes(book$columns[[job$entity]], job$entity)))
+  joint <- joint_codes(dimensions, plan$spans$count)
+  days <- job_days(job, book)
+  values <- lapply(job$amounts, amount_values, book = book)
+  amounts <- Map(fold_values, values, job$amounts, MoreArgs = list(days = days))
+  wants <- function(state) unname(vapply(job$amounts, function(a) state %in% a$needs, logical(1L)))
+  folded <- kernel_fold(
+    days, plan$spans$cuts[1L], plan$spans$of_day, plan$spans$count, joint$codes, joint$levels, job_mask(job, book),
+    unname(amounts), wants("sum"), wants("square"), wants("range"), job$rows, thread_count()
+  )
+  names(folded$columns) <- names(job$amounts)
+  found <- only_occurring(c(list(lines = folded$lines), folded$columns), joint, dimensions)
+  found$decimals <- stats::setNames(folded$decimals, names(job$amounts))
+  found$values <- values
+  found$quiet <- vapply(job$amounts, function(a) a$quiet || a$position, logical(1L))
+  found$cells <- folded$cells
   found
+}
+
+# One logical for each row of a job's scope, or NULL for all. Conditions of lenses are worked out here.
+job_mask <- function(job, book) {
+  scope <- lapply(job$scope, function(condition) {
+    if (is.null(condition$tree)) condition else add_condition(book, condition$tree)$scope[[length(book$scope) + 1L]]
+  })
+  if (job$date != book$date && book$as_of < book$last) {
+    # Read off another date, an order may still be one that is not seen yet.
+    scope <- c(scope, list(list(met = !is.na(book$days) & book$days <= book$as_of)))
+  }
+  scope_mask(scope)
+}
+
+job_days <- function(job, book) {
+  if (job$date == book$date) book$days else read_days(book$columns[[job$date]], job$date)
 }
 
 # The column of a dimension; a cyclic part is read off the dates.
@@ -29,9 +58,10 @@ axis_source <- function(axis, book) {
   if (!is_cyclic_axis(axis)) {
     return(book$columns[[axis$column]])
   }
-  if (axis$part == "hour_of_day") hour_factor(book$columns[[book$date]]) else part_factor(
-    book$days, axis$part, axis$calendar
-  )
+  if (axis$part == "hour_of_day") {
+    return(hour_factor(book$columns[[book$date]]))
+  }
+  part_factor(book$days, axis$part, axis$calendar)
 }
 
 dimension_axes <- function(ask) Filter(Negate(is_period_axis), ask$axes)
@@ -39,23 +69,41 @@ dimension_axes <- function(ask) Filter(Negate(is_period_axis), ask$axes)
 # Groups without a single order line in any span are no groups of the table; without dimensions there is one.
 only_occurring <- function(folded, joint, dimensions) {
   occurs <- rowSums(folded$lines$a) > 0 | length(dimensions) == 0L
-  states <- list(lines = list(a = folded$lines$a[occurs, , drop = FALSE]))
+  places <- Map(function(codes, d) c(d$place, length(d$members) + 1L)[codes[occurs]], joint$members, dimensions)
+  # In the order of the members, so that nothing merged from groups depends on which row came first.
+  order <- if (length(places) == 0L) 1L else do.call(base::order, c(unname(places), method = "radix"))
+  groups <- which(occurs)[order]
+  keep <- function(m) if (identical(groups, seq_len(nrow(m)))) m else m[groups, , drop = FALSE]
+  states <- list(lines = list(a = keep(folded$lines$a)))
   for (amount in setdiff(names(folded), "lines")) {
-    states[[amount]] <- lapply(folded[[amount]], function(state) lapply(state, function(m) m[occurs, , drop = FALSE]))
+    states[[amount]] <- lapply(folded[[amount]], lapply, keep)
   }
-  members <- Map(function(codes, d) c(d$place, length(d$members) + 1L)[codes[occurs]], joint$members, dimensions)
-  list(states = states, dimensions = dimensions, members = stats::setNames(members, names(dimensions)))
+  places <- stats::setNames(lapply(places, `[`, order), names(dimensions))
+  list(states = states, places = places, groups = groups, n_raw = length(occurs))
 }
 
-# The values of an aggregate's argument, one for each order line, as the kernel takes them.
+# The values of an aggregate's argument, one for each order line.
 amount_values <- function(amount, book) {
   values <- row_values(amount$tree, book$columns, book$rows)
-  if (amount$of_amounts) {
-    check_amount(values, amount$tree)
-  } else if (!is.numeric(values) && !is.logical(values)) {
-    values <- ifelse(is.na(values), NA, TRUE)
+  if (length(values) == 1L) values <- rep_len(values, book$rows)
+  if (amount$position) {
+    return(values)
   }
-  if (length(values) == 1L) rep_len(values, book$rows) else values
+  if ("amount" %in% amount$reads) check_amount(values, amount$tree)
+  if ("ordered" %in% amount$reads && !inherits(values, "Date")) check_amount(values, amount$tree)
+  if (amount$code_refused && amount$tree$kind == "column") check_not_code(values, amount$tree$name)
+  values
+}
+
+# As the kernel takes them: numbers; of other values only whether they are known, or where they stand.
+fold_values <- function(values, amount, days) {
+  if (amount$position) {
+    return(positions(days, values))
+  }
+  if (is.factor(values) || !(is.numeric(values) || is.logical(values) || inherits(values, c("Date", "POSIXct")))) {
+    return(ifelse(is.na(values), NA, TRUE))
+  }
+  values
 }
 
 check_amount <- function(values, tree) {
@@ -66,4 +114,30 @@ check_amount <- function(values, tree) {
     raise_not_amount(values, tree)
   }
   values
+}
+
+# Whole numbers under a name that codes have, or different on nearly every line with one length, are no amounts.
+check_not_code <- function(values, name) {
+  if (!looks_like_code(values, name)) {
+    return()
+  }
+  raise("amount", c(
+    paste0(quoted(name), " looks like a code, not an amount: adding it up means nothing."),
+    "x" = "Its values: {examples_of(utils::head(unique(values), 5))}.",
+    ">" = paste0("Count it with {.code distinct(", braces_kept(name_text(name)), ")}; if it is an amount all the same, say ",
+                 "{.code sum(as_amount(", braces_kept(name_text(name)), "))}.")
+  ))
+}
+
+looks_like_code <- function(values, name) {
+  if (!is.numeric(values) || is.object(values)) {
+    return(FALSE)
+  }
+  known <- utils::head(values[!is.na(values)], 10000L)
+  if (length(known) == 0L || any(known != round(known)) || any(known < 0)) {
+    return(FALSE)
+  }
+  named <- grepl("(^|[_. ])(id|ids|no|nr|num|code|codes|key|ref|sku|ean|postcode|zip)$", name, ignore.case = TRUE)
+  alike <- length(known) >= 100L && length(unique(known)) > 0.95 * length(known) && length(unique(nchar(format_plain(known)))) == 1L
+  named || (alike && min(known) >= 1000)
 }

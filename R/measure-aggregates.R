@@ -1,56 +1,120 @@
-# The aggregates: how orders in a cell become one figure.
+# The aggregates: how orders in a cell become one figure. A new one is a function here or in a file of its own, listed in
+# aggregates().
 #
-# An aggregate names the states it needs of its argument and finishes them into figures. `needs` are words of
-# state_kinds; `finish` takes the merged states (matrices of groups by intervals) and gives a matrix. A cell
-# before the record has missing states and so an unknown figure.
+# takes:  the names of its arguments; those in `constants` are numbers, the others expressions of columns
+# needs:  the states it is finished from: "sum", "square", "range", "rows"; none for counts of lines
+# finish: from a leaf_cell() (see resolve-leaf.R) to figures, a matrix of groups by cells. A cell before the record has missing
+#         states and so an unknown figure
+# reads:  what its argument must be: "amount", "ordered" (a date too) or "any"
+# position: TRUE where it picks a row by date and input order instead of merging values
 
-new_aggregate <- function(needs, finish, optional = FALSE, of_amounts = TRUE) {
-  list(needs = needs, finish = finish, optional = optional, of_amounts = of_amounts)
+new_aggregate <- function(needs, finish, takes = "x", constants = character(), optional = FALSE, reads = "amount",
+                          position = FALSE, code_refused = FALSE) {
+  list(
+    needs = needs, finish = finish, takes = takes, constants = constants, optional = optional, reads = reads,
+    position = position, code_refused = code_refused
+  )
 }
 
 aggregates <- function() {
   list(
-    sum = aggregate_sum(),
-    count = aggregate_count(),
-    mean = aggregate_mean(),
-    min = aggregate_min(),
-    max = aggregate_max()
+    sum = aggregate_sum(), count = aggregate_count(), distinct = aggregate_distinct(), mean = aggregate_mean(),
+    median = aggregate_median(), quantile = aggregate_quantile(), min = aggregate_min(), max = aggregate_max(),
+    sd = aggregate_sd(), var = aggregate_var(), first = aggregate_first(), last = aggregate_last(),
+    most_common = aggregate_most_common()
   )
 }
 
-aggregate_sum <- function() new_aggregate("sum", sum_of)
-
-# Decimal amounts (cents) have a decimal sum: it is known to the last digit, and the binary fractions of the amounts
-# are rounded off. Beyond 2^50 last places a double cannot tell them apart.
-sum_of <- function(states) {
-  sum <- states$sum$a
-  if (is.na(states$decimals)) {
-    return(sum)
-  }
-  unit <- 10^states$decimals
-  places <- round(sum * unit + states$sum$b * unit)
-  exact <- !is.na(places) & abs(places) < 2^50
-  sum[exact] <- places[exact] / unit
-  sum
-}
+aggregate_sum <- function() new_aggregate("sum", function(cell) cell$sum(), code_refused = TRUE)
 
 # Order lines, or the lines where the argument is known, whatever its type.
-aggregate_count <- function() {
-  new_aggregate(character(), known_lines, optional = TRUE, of_amounts = FALSE)
-}
+aggregate_count <- function() new_aggregate(character(), function(cell) cell$known(), optional = TRUE, reads = "any")
 
 aggregate_mean <- function() {
-  new_aggregate("sum", function(states) {
-    known <- known_lines(states)
-    known[!is.na(known) & known == 0] <- NA
-    sum_of(states) / known
-  })
+  new_aggregate("sum", function(cell) cell$sum() / some(cell$known()), code_refused = TRUE)
 }
 
-aggregate_min <- function() new_aggregate("range", function(states) finite(states$least$a))
-
-aggregate_max <- function() new_aggregate("range", function(states) finite(states$greatest$a))
-
-known_lines <- function(states) {
-  if (is.null(states$missing)) states$lines$a else states$lines$a - states$missing$a
+aggregate_min <- function() {
+  new_aggregate("range", function(cell) cell$faced(finite(cell$state("least")$a)), reads = "ordered")
 }
+
+aggregate_max <- function() {
+  new_aggregate("range", function(cell) cell$faced(finite(cell$state("greatest")$a)), reads = "ordered")
+}
+
+# Of one value it is unknown, as in R.
+aggregate_var <- function() new_aggregate(c("sum", "square"), variance_of)
+
+aggregate_sd <- function() new_aggregate(c("sum", "square"), function(cell) sqrt(variance_of(cell)))
+
+variance_of <- function(cell) {
+  sum <- cell$state("sum")
+  square <- cell$state("square")
+  known <- cell$known()
+  variance <- kernel_variance(sum$a, sum$b, square$a, square$b, known)
+  matrix(variance, nrow(known), ncol(known))
+}
+
+aggregate_median <- function() {
+  new_aggregate("rows", function(cell) unknown_face_of(cell$quantile(0.5)))
+}
+
+aggregate_quantile <- function() {
+  new_aggregate("rows", function(cell) unknown_face_of(cell$quantile(cell$constants$p)), c("x", "p"), "p")
+}
+
+aggregate_distinct <- function() {
+  new_aggregate("rows", function(cell) {
+    codes <- cell$codes()
+    kernel_count_distinct(cell$lists(), cell$first, cell$end, codes$codes, length(codes$members), thread_count())
+  }, reads = "any")
+}
+
+# Of several the smallest.
+aggregate_most_common <- function() {
+  new_aggregate("rows", function(cell) {
+    codes <- cell$codes()
+    found <- kernel_most_common(cell$lists(), cell$first, cell$end, codes$codes, length(codes$members), thread_count())
+    with_face(unknown_face_of(found), function(code) codes$values[code])
+  }, reads = "any")
+}
+
+# By date, then input order, among the lines where the argument is known.
+aggregate_first <- function() new_aggregate("range", function(cell) picked(cell, "least"), reads = "any", position = TRUE)
+
+aggregate_last <- function() new_aggregate("range", function(cell) picked(cell, "greatest"), reads = "any", position = TRUE)
+
+picked <- function(cell, end) {
+  row <- finite(cell$state(end)$a) %% 2^32
+  values <- cell$values()
+  if (is.numeric(values) && !is.object(values)) {
+    return(matrix(as.numeric(values[row]), nrow(row), ncol(row)))
+  }
+  with_face(row, function(row) plain_values(values[row]))
+}
+
+# Rows as numbers that order by day, then row: exact in a double.
+positions <- function(days, values) {
+  at <- (floor(as.numeric(days)) - first_known_day) * 2^32 + seq_along(days)
+  at[is.na(values)] <- NA
+  at
+}
+
+# None is not a number of values to divide by.
+some <- function(n) {
+  n[!is.na(n) & n == 0] <- NA
+  n
+}
+
+unknown_face_of <- function(m) {
+  m[is.nan(m)] <- NA
+  m
+}
+
+# A figure that stands for something else than its number: `face` turns numbers into what is shown.
+with_face <- function(m, face) {
+  attr(m, "face") <- face
+  m
+}
+
+plain_values <- function(values) if (is.factor(values)) as.character(values) else values

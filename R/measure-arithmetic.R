@@ -17,3 +17,9 @@ measure_functions <- function() {
     "greatest" = function(...) pmax(...)
   )
 }
+
+# What only the parser makes: growth on a base that is zero or negative says nothing and is unknown.
+growth_of <- function(now, base) {
+  base[!is.na(base) & base <= 0] <- NA
+  finite(now / base - 1)
+}

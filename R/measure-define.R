@@ -1,25 +1,112 @@
+#' Measures: figures with a label, a format and a rule for totals
+#'
+#' Inside [rollup()] a measure is written `name = expression`. `measure()` around the expression gives it what travels with it
+#' to every output. `measures()` keeps several for use in more than one table.
+#'
+#' @param expr An expression of the [measure language][measure_language].
+#' @param label What tables and figures call it; default its name.
+#' @param format How its figures look: [number()], [percent()] or [money()].
+#' @param description A sentence for readers, given as a note.
+#' @param total How totals come about: from the orders in their cell (the default), or `of_shown(f)`, where `f` (`mean`, `sum`,
+#'   `min`, `max`, `median`) is applied to the lines shown under the total.
+#' @param ... Measures, each `name = expression`; a later one may use an earlier one by name.
+#' @return `measures()`: a `drystack_measures`, to be put among the measures of a table. `measure()` is read by the tables and is
+#'   not a function to call on its own.
+#' @section Errors: `drystack_error_argument` for a label or rule of the wrong kind and for `measure()` outside a table;
+#'   errors of the expressions come from the table that reads them.
+#' @examples
+#' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
+#' sales <- measures(
+#'   sales = measure(sum(amount - discount), label = "Net sales", format = money("\u00a3", digits = 0)),
+#'   growth = measure(growth(sales, year), label = "on last year", format = percent())
+#' )
+#' sales
+#' rollup(book, by = year, sales, lines = count())
+#' rollup(book, by = year, line = measure(mean(amount), total = of_shown(mean)), totals = "grand")
+#' @export
+measure <- function(expr, label = NULL, format = NULL, description = NULL, total = NULL) {
+  raise("argument", c(
+    "{.fn measure} stands inside a table or {.fn measures}.", ">" = "For example {.code rollup(book, sales = measure(sum(amount)))}."
+  ))
+}
+
+#' @rdname measure
+#' @export
+measures <- function(...) {
+  structure(list(said = said_dots(...)), class = "drystack_measures")
+}
+
 # A measure as a table holds it: a tree with the name, label and format that travel with it.
-new_measure <- function(name, tree, label = name, format = NULL) {
-  list(name = name, tree = tree, label = label, format = format)
+new_measure <- function(name, tree, label = NULL, format = NULL, description = NULL, total = NULL) {
+  list(name = name, tree = tree, label = label %||% name, format = format, description = description, total = total)
 }
 
 # Reads the measures of an ask in the order given: a later one may use the earlier ones by name.
-read_measures <- function(measures, book) {
-  if (length(measures) == 0L) {
-    raise(
-      "argument", c("The request has no measure.", ">" = "Give at least one, for example {.code sales = sum(amount)}.")
-    )
+read_measures <- function(said, book, axes) {
+  said <- spliced_measures(said)
+  if (length(said) == 0L) {
+    raise("argument", c("The request has no measure.", ">" = "Give at least one, for example {.code sales = sum(amount)}."))
   }
-  names <- rlang::names2(measures)
+  names <- rlang::names2(said)
   unnamed <- names == ""
-  names[unnamed] <- vapply(measures[unnamed], said_label, "")
+  names[unnamed] <- vapply(said[unnamed], said_label, "")
   check_measure_names(names)
   trees <- list()
-  for (i in seq_along(measures)) {
-    words <- list(columns = names(book$columns), env = measures[[i]]$env, measures = trees, calendars = book$calendars)
-    trees[[names[i]]] <- parse_measure(measures[[i]]$expr, words)
+  measures <- list()
+  for (i in seq_along(said)) {
+    words <- list(
+      columns = names(book$columns), env = said[[i]]$env, measures = trees, calendars = book$calendars, axes = names(axes)
+    )
+    measures[[names[i]]] <- read_measure(names[i], said[[i]], words)
+    trees[[names[i]]] <- measures[[names[i]]]$tree
   }
-  stats::setNames(Map(new_measure, names, trees, USE.NAMES = FALSE), names)
+  measures
+}
+
+# A variable that holds measures() stands for them.
+spliced_measures <- function(said) {
+  parts <- lapply(seq_along(said), function(i) {
+    one <- said[i]
+    expr <- one[[1L]]$expr
+    known <- if (rlang::is_symbol(expr) && !is.null(one[[1L]]$env)) get0(rlang::as_string(expr), envir = one[[1L]]$env)
+    if (inherits(known, "drystack_measures")) known$said else one
+  })
+  unlist(parts, recursive = FALSE)
+}
+
+read_measure <- function(name, said, words) {
+  if (!rlang::is_call(said$expr, "measure")) {
+    return(new_measure(name, parse_measure(said$expr, words)))
+  }
+  args <- match_arguments(as.list(said$expr)[-1L], c("expr", "label", "format", "description", "total"), "measure")
+  if (is.null(args$expr)) raise("expression", "{.fn measure} needs an expression.")
+  new_measure(
+    name, parse_measure(args$expr, words), text_said(args$label, "label", words), format_said(args$format, words),
+    text_said(args$description, "description", words), total_said(args$total)
+  )
+}
+
+text_said <- function(said, name, words) {
+  if (is.null(said)) {
+    return(NULL)
+  }
+  value <- if (is.character(said)) said else if (!is.null(words$env)) eval(said, words$env)
+  check_text(value, name)
+}
+
+total_said <- function(said) {
+  if (is.null(said)) {
+    return(NULL)
+  }
+  known <- c("mean", "sum", "min", "max", "median")
+  fn <- if (rlang::is_call(said, "of_shown", n = 1L)) rlang::as_label(said[[2L]]) else ""
+  if (!fn %in% known) {
+    raise("argument", c(
+      "{.arg total} is {.code of_shown(f)} with one of {.val {known}}.", "x" = paste0("It is ", quoted(rlang::as_label(said)), "."),
+      "i" = "Without it totals are worked out from their orders."
+    ))
+  }
+  fn
 }
 
 check_measure_names <- function(names) {

@@ -1,17 +1,15 @@
-# Lenses on time: each turns the cells it is given into others, and its measure is worked out there.
+# Lenses on time: each turns the cells it is given into others, and its measure is worked out there. A new one is a
+# function here, listed in lenses().
 #
-# A lens has `parse`, which reads its own arguments (after the measure) into options, and `move`, which turns
-# cells into cells. See plan-cells.R for what cells are.
+# takes:   the names of its arguments after the measure
+# options: reads them, as said, into options
+# move:    turns cells into cells; see plan-cells.R for what cells are
 
 lenses <- function() {
   list(
-    ytd = lens_so_far("year"),
-    htd = lens_so_far("half"),
-    qtd = lens_so_far("quarter"),
-    mtd = lens_so_far("month"),
-    wtd = lens_so_far("week"),
-    so_far = lens_so_far(NULL),
-    prior = lens_prior()
+    ytd = lens_so_far("year"), htd = lens_so_far("half"), qtd = lens_so_far("quarter"), mtd = lens_so_far("month"),
+    wtd = lens_so_far("week"), so_far = lens_so_far(NULL), current = lens_current(), prior = lens_prior(),
+    running = lens_running(), moving = lens_moving()
   )
 }
 
@@ -29,6 +27,20 @@ lens_so_far <- function(fixed) {
   )
 }
 
+# The whole period that holds the cell's last day, up to the as-of date.
+lens_current <- function() {
+  list(
+    takes = c("unit", "calendar"),
+    options = function(args, words) list(unit = period_option(args$unit, args$calendar, words, "current")),
+    move = function(cells, options, frame) {
+      unit <- options$unit %||% frame$grain %||% raise_no_unit("current")
+      cells <- so_far_cells(cells, unit$unit, unit$calendar)
+      cells$to <- pmin(cells$end, frame$as_of)
+      cells
+    }
+  )
+}
+
 # n periods of a unit earlier; the unit is the grain of the table when none is said.
 lens_prior <- function() {
   list(
@@ -36,7 +48,7 @@ lens_prior <- function() {
     options = function(args, words) {
       list(
         unit = period_option(args$unit, args$calendar, words, "prior"), n = whole_option(args$n, 1L, "prior"),
-        match = match_option(args$match)
+        match = word_option(args$match, c("position", "weekday"), "match", "prior")
       )
     },
     move = function(cells, options, frame) {
@@ -47,6 +59,76 @@ lens_prior <- function() {
       shift_cells(cells, unit$unit, options$n, unit$calendar)
     }
   )
+}
+
+# From the first day shown to the cell's last, or from its first to the last shown; with a unit it starts again.
+lens_running <- function() {
+  list(
+    takes = c("restart", "from", "calendar"),
+    options = function(args, words) {
+      list(
+        unit = period_option(args$restart, args$calendar, words, "running"),
+        from = word_option(args$from, c("start", "end"), "from", "running")
+      )
+    },
+    move = function(cells, options, frame) {
+      unit <- options$unit
+      if (options$from == "start") {
+        start <- if (!is.null(unit)) period_start(cells$to, unit$unit, unit$calendar) else frame$show_first
+        return(interval_cells(known_with(pmax(start, frame$show_first), cells), cells$to))
+      }
+      end <- if (!is.null(unit)) period_end(cells$from, unit$unit, unit$calendar) else frame$show_last
+      interval_cells(cells$from, known_with(pmin(end, frame$show_last), cells))
+    }
+  )
+}
+
+# The n periods of a unit up to the cell's last day, their orders together.
+lens_moving <- function() {
+  list(
+    takes = c("n", "unit", "using", "partial", "calendar"),
+    options = function(args, words) {
+      n <- whole_option(args$n, NULL, "moving")
+      if (is.null(n) || n < 1L) {
+        raise("expression", c("{.fn moving} needs a number of periods.", ">" = "For example {.code moving(sales, 3)}."))
+      }
+      list(
+        n = n, unit = period_option(args$unit, args$calendar, words, "moving"), using = using_option(args$using),
+        partial = flag_option(args$partial, "partial", "moving")
+      )
+    },
+    move = function(cells, options, frame) moving_cells(cells, options, frame)
+  )
+}
+
+moving_unit <- function(options, frame) options$unit %||% frame$grain %||% raise_no_unit("moving")
+
+# A window whose first period ends before the first order is unknown, unless part of one will do.
+moving_cells <- function(cells, options, frame) {
+  unit <- moving_unit(options, frame)
+  from <- shift_periods(period_start(cells$to, unit$unit, unit$calendar), unit$unit, unit$unit, options$n - 1L, unit$calendar)
+  early <- !options$partial & period_end(from, unit$unit, unit$calendar) < frame$first
+  from[early] <- NA_integer_
+  interval_cells(from, cells$to)
+}
+
+# The periods of the window one by one, the latest last: what `using =` combines.
+moving_parts <- function(cells, options, frame) {
+  unit <- moving_unit(options, frame)
+  whole <- moving_cells(cells, options, frame)
+  lapply(rev(seq_len(options$n)) - 1L, function(back) {
+    start <- shift_periods(period_start(cells$to, unit$unit, unit$calendar), unit$unit, unit$unit, back, unit$calendar)
+    start[is.na(whole$from)] <- NA_integer_
+    end <- period_end(start, unit$unit, unit$calendar)
+    period_cells(start, if (back == 0L) known_with(cells$to, list(from = start)) else end, unit$unit, unit$calendar, start, end)
+  })
+}
+
+# A cell that is unknown stays so.
+known_with <- function(days, cells) {
+  days <- rep_len(days, length(cells$from))
+  days[is.na(cells$from)] <- NA_integer_
+  days
 }
 
 raise_no_unit <- function(lens) {
@@ -119,18 +201,35 @@ whole_option <- function(said, default, lens) {
   as.integer(value)
 }
 
-match_option <- function(said) {
+word_option <- function(said, choices, name, lens) {
   if (is.null(said)) {
-    return("position")
+    return(choices[1L])
   }
   word <- if (is.character(said) || rlang::is_symbol(said)) as.character(said) else ""
-  if (!word %in% c("position", "weekday")) {
+  if (!word %in% choices) {
     raise("expression", c(
-      "{.arg match} of {.fn prior} is {.val position} or {.val weekday}.",
+      "{.arg {name}} of {.fn {lens}} is {.or {.val {choices}}}.",
       "x" = paste0("It is ", quoted(rlang::as_label(said)), ".")
     ))
   }
   word
+}
+
+flag_option <- function(said, name, lens) {
+  if (is.null(said)) {
+    return(FALSE)
+  }
+  if (!rlang::is_bool(said)) {
+    raise("expression", c("{.arg {name}} of {.fn {lens}} is TRUE or FALSE.", "x" = paste0("It is ", quoted(rlang::as_label(said)), ".")))
+  }
+  said
+}
+
+using_option <- function(said) {
+  if (is.null(said)) {
+    return(NULL)
+  }
+  word_option(said, names(combiners()), "using", "moving")
 }
 
 unsigned <- function(said) if (is.numeric(said) && length(said) == 1L) said else NA_real_

@@ -1,5 +1,5 @@
 # Turns R syntax into a measure tree. `words` is what may be named:
-# list(columns = , env = , measures = named list of trees, calendars = named list).
+# list(columns = , env = , measures = named list of trees, calendars = named list, axes = names of axes).
 
 parse_measure <- function(said, words, depth = 0L) {
   check_depth(depth)
@@ -15,7 +15,18 @@ parse_measure <- function(said, words, depth = 0L) {
   raise_not_known(said, measure_words())
 }
 
-measure_words <- function() c(names(aggregates()), names(lenses()), names(measure_functions()))
+measure_words <- function() c(names(measure_parsers()), names(measure_functions()))
+
+# Which function reads a call of each word.
+measure_parsers <- function() {
+  of <- function(words, parser) stats::setNames(rep(list(parser), length(words)), words)
+  c(
+    of(names(aggregates()), parse_aggregate), list(weighted_mean = parse_weighted_mean, custom = parse_custom_measure),
+    of(names(lenses()), parse_lens), list(change = parse_change, growth = parse_change, index = parse_index),
+    list(only = parse_only, regardless = parse_regardless, on = parse_on),
+    list(overall = parse_overall, share = parse_overall, rank = parse_rank)
+  )
+}
 
 parse_measure_name <- function(name, words) {
   if (name %in% names(words$measures)) {
@@ -42,61 +53,14 @@ parse_measure_call <- function(said, words, depth) {
   if (fn == "(") {
     return(parse_measure(said[[2L]], words, depth + 1L))
   }
-  if (fn %in% names(aggregates())) {
-    return(parse_aggregate(fn, said, words, depth))
-  }
-  if (fn %in% names(lenses())) {
-    return(parse_lens(fn, said, words, depth))
+  parser <- measure_parsers()[[fn]]
+  if (!is.null(parser)) {
+    return(parser(fn, said, words, depth))
   }
   if (!fn %in% names(measure_functions())) raise_not_known(said, measure_words())
   args <- lapply(unname(as.list(said)[-1L]), parse_measure, words = words, depth = depth + 1L)
   check_arity(fn, args, said)
   call_node(fn, args)
-}
-
-parse_aggregate <- function(fn, said, words, depth) {
-  spec <- aggregates()[[fn]]
-  given <- unname(as.list(said)[-1L])
-  if (length(given) != 1L && !(spec$optional && length(given) == 0L)) {
-    raise("expression", c(
-      paste0("{.fn {fn}} takes one expression of columns."),
-      "x" = paste0(quoted(rlang::as_label(said)), " has {length(given)}.")
-    ))
-  }
-  check_not_nested(given, fn, words)
-  node("aggregate", fn = fn, args = lapply(given, parse_row, words = words, depth = depth + 1L))
-}
-
-# An aggregate of a measure: sum(sum(x)), or sum(sales) where sales is a measure and no column.
-check_not_nested <- function(given, fn, words) {
-  inner <- unlist(lapply(given, all.names))
-  columns <- unlist(lapply(given, all.vars))
-  measures <- setdiff(intersect(columns, names(words$measures)), words$columns)
-  if (any(inner %in% setdiff(names(aggregates()), words$columns)) || length(measures) > 0L) {
-    what <- "An aggregate stands inside another"
-    if (length(measures) > 0L) what <- paste0(quoted(measures[1L]), " is a figure already")
-    raise("expression", c(
-      paste0(what, ": {.fn {fn}} is worked out from order lines."),
-      ">" = "Give {.fn {fn}} an expression of columns."
-    ))
-  }
-}
-
-parse_lens <- function(fn, said, words, depth) {
-  spec <- lenses()[[fn]]
-  given <- as.list(said)[-1L]
-  args <- match_arguments(given, c("m", spec$takes), fn)
-  if (is.null(args$m)) {
-    raise("expression", c("{.fn {fn}} needs a measure.", ">" = "For example {.code {fn}(sum(amount))}."))
-  }
-  child <- parse_measure(args$m, words, depth + 1L)
-  options <- spec$options(args[names(args) != "m"], words)
-  said_options <- vapply(given[-1L], rlang::as_label, "")
-  names <- rlang::names2(given[-1L])
-  node("lens",
-    fn = fn, child = child, options = options,
-    said = unname(ifelse(names == "", said_options, paste(names, "=", said_options)))
-  )
 }
 
 # Matches given arguments to names by name, then by place.
@@ -113,4 +77,24 @@ match_arguments <- function(given, names, fn) {
   free <- setdiff(names, said)
   said[said == ""] <- utils::head(free, sum(said == ""))
   stats::setNames(given, said)
+}
+
+# How the arguments after the measure were written, for the canonical text.
+said_options <- function(given) {
+  said <- vapply(given, rlang::as_label, "")
+  names <- rlang::names2(given)
+  unname(ifelse(names == "", said, paste(names, "=", said)))
+}
+
+# The measure of a lens and its other arguments.
+lens_arguments <- function(fn, said, takes, words, depth) {
+  given <- as.list(said)[-1L]
+  args <- match_arguments(given, c("m", takes), fn)
+  if (is.null(args$m)) {
+    raise("expression", c("{.fn {fn}} needs a measure.", ">" = "For example {.code {fn}(sum(amount))}."))
+  }
+  named <- match("m", names(args))
+  list(
+    child = parse_measure(args$m, words, depth + 1L), args = args[-named], said = said_options(given[-named])
+  )
 }

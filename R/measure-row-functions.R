@@ -13,6 +13,8 @@ row_functions <- function() {
     "round" = function(x, digits = 0) round(x, digits),
     "least" = function(...) pmin(...),
     "greatest" = function(...) pmax(...),
+    "as_amount" = function(x) x,
+    "where_known" = function(x, y) replace(rep_len(x, max(length(x), length(y))), is.na(y), NA),
     "or_zero" = function(x) or_else(x, 0),
     "if_known" = function(x, y) or_else(x, y),
     "<" = compare(`<`), "<=" = compare(`<=`), ">" = compare(`>`), ">=" = compare(`>=`),
@@ -34,7 +36,7 @@ row_functions <- function() {
 }
 
 # Functions whose arguments must be amounts, so that text is caught with its rows named.
-row_arithmetic <- c("+", "-", "*", "/", "^", "%%", "%/%", "abs", "round", "least", "greatest", "or_zero")
+row_arithmetic <- c("as_amount", "where_known", "+", "-", "*", "/", "^", "%%", "%/%", "abs", "round", "least", "greatest", "or_zero")
 
 finite <- function(x) {
   x[!is.finite(x)] <- NA

@@ -8,7 +8,8 @@
 #' | kind | words |
 #' |---|---|
 #' | arithmetic | `+ - * / ^ %% %/%`, `abs`, `round(x, digits)`, `least(x, y)`, `greatest(x, y)` |
-#' | unknown values | `is.na(x)`, `or_zero(x)`, `if_known(x, else)` |
+#' | unknown values | `is.na(x)`, `or_zero(x)`, `if_known(x, else)`, `where_known(x, y)` (x where y is known) |
+#' | amounts | `as_amount(x)`: a column that looks like a code is an amount all the same |
 #' | conditions | `== != < <= > >=`, `%in%`, `& \| !`, `ifelse(condition, yes, no)` |
 #' | text | `tolower`, `toupper`, `trimws`, `substr(x, from, to)`, `startsWith`, `endsWith`, `paste` |
 #' | constants | numbers, `"text"`, `TRUE`, `FALSE`, `NA`, `c(...)` of these |

@@ -1,8 +1,9 @@
 # The trees that expressions become. Nothing after the parser sees R syntax.
 #
 # row trees:     value, column, call (a function of the row language), custom (an R function)
-# measure trees: value, call (arithmetic), aggregate (over row trees), lens (over a measure tree), named (another
-# measure)
+# measure trees: value, call (arithmetic), growth, aggregate (over row trees), each (an aggregate over finer figures),
+#   lens (on time), scope (other conditions or another date), along (running over members), index, overall and rank (over
+#   the table), named (another measure). A tree with `text` was said in other words than it is worked out.
 
 node <- function(kind, ...) list(kind = kind, ...)
 
@@ -22,14 +23,17 @@ subtrees <- function(tree) c(tree$args, if (!is.null(tree$child)) list(tree$chil
 
 # An expression in one canonical writing: what errors and explanations show, and what tells two trees apart.
 tree_text <- function(tree) {
+  if (!is.null(tree$text)) {
+    return(tree$text)
+  }
   switch(tree$kind,
     value = value_text(tree$value),
     column = ,
     named = name_text(tree$name),
     call = call_text(tree),
-    custom = tree$text,
-    aggregate = arguments_text(tree$fn, vapply(tree$args, tree_text, "")),
-    lens = arguments_text(tree$fn, c(tree_text(tree$child), tree$said))
+    aggregate = arguments_text(tree$fn, c(vapply(tree$args, tree_text, ""), vapply(tree$options, value_text, ""))),
+    each = arguments_text(tree$fn, c(tree$said, vapply(tree$options, value_text, ""))),
+    arguments_text(tree$fn, c(tree_text(tree$child), tree$said))
   )
 }
 

@@ -149,6 +149,7 @@ starts_from_periods <- function(x, unit, calendar) {
 starts_from_text <- function(x, unit, calendar) {
   distinct <- unique(x)
   starts <- iso_days(distinct)
+  if (unit == "month" && calendar$anchor == "month") starts <- or_else(starts, iso_days(paste0(distinct, "-01")))
   check_years(starts, "x")
   if (has_edges(calendar)) report_outside(
     starts[is.na(period_position(starts, "day", calendar)) & !is.na(starts)], calendar

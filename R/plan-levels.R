@@ -17,8 +17,8 @@ new_level <- function(keeps, role) list(keeps = keeps, role = role)
 
 # The cells of a level in time, with the period each kept period axis has there:
 # list(cells = , periods = list of first days, one vector for each kept period axis).
-level_cells <- function(level, ask, frame) {
-  axes <- ask$axes[level$keeps & vapply(ask$axes, is_period_axis, logical(1L))]
+level_cells <- function(level, frame) {
+  axes <- frame$axes[level$keeps & vapply(frame$axes, is_period_axis, logical(1L))]
   if (length(axes) == 0L) {
     return(list(cells = interval_cells(frame$show_first, frame$show_last), periods = list()))
   }

@@ -1,20 +1,28 @@
 # The plan: what an ask needs from the orders. It is made without looking at a single order.
 #
-# levels:  for each level its cells in time and the traced measures
-# spans:   the days cut where some interval begins or ends; every interval is a union of spans
-# amounts: the distinct arguments of aggregates, with the states wanted of each
+# levels: for each level its cells in time and the traced measures
+# spans:  the days cut where some interval begins or ends; every interval is a union of spans
+# jobs:   the passes over the orders, each with the amounts it reads and the states wanted of them
+# notes:  filled while figures are worked out, with what their reader must know
 
 new_plan <- function(ask, book, levels) {
   check_no_time_lens(ask)
   frame <- ask_frame(ask, book)
-  levels <- lapply(levels, plan_level, ask = ask, frame = frame)
+  levels <- lapply(levels, plan_level, ask = ask, frame = frame, job = new_job(book))
   leaves <- unlist(lapply(levels, function(level) lapply(level$figures, leaves_of)), recursive = FALSE)
   leaves <- unlist(leaves, recursive = FALSE)
   list(
     frame = frame, levels = levels, part_way = unique(do.call(rbind, lapply(levels, part_way_periods))),
-    lost = lost_periods(levels[[1L]]), spans = plan_spans(leaves, frame), amounts = plan_amounts(ask$measures),
-    before_record = reaches_before_record(leaves, frame, book$calendars[[1L]])
+    lost = lost_periods(levels[[1L]]), spans = plan_spans(leaves, frame), jobs = with_base_job(plan_jobs(leaves), book),
+    notes = new.env(parent = emptyenv()), before_record = reaches_before_record(leaves, frame, book$calendars[[1L]])
   )
+}
+
+# The orders of the daybook's own scope are always folded: they say which members occur.
+with_base_job <- function(jobs, book) {
+  base <- new_job(book)
+  if (is.null(jobs[[job_key(base)]])) jobs[[job_key(base)]] <- c(base, list(amounts = list(), rows = FALSE))
+  jobs
 }
 
 # What all cells of the ask share: the record (first), the as-of date, the first and last day shown, and the grain,
@@ -26,7 +34,9 @@ ask_frame <- function(ask, book) {
     periods[[which.min(match(vapply(periods, `[[`, "", "unit"), period_units))]]
   }
   grain <- if (!is.null(finest)) list(unit = finest$unit, calendar = finest$calendar)
-  frame <- list(first = record_start(book), as_of = book$as_of, grain = grain)
+  frame <- list(
+    first = record_start(book), book_first = book$first, date = book$date, as_of = book$as_of, grain = grain, axes = ask$axes
+  )
   c(frame, shown_days(book, frame, lapply(ask$axes, `[[`, "calendar")))
 }
 
@@ -72,11 +82,12 @@ record_start <- function(book) {
   first
 }
 
-plan_level <- function(level, ask, frame) {
-  in_time <- level_cells(level, ask, frame)
+plan_level <- function(level, ask, frame, job) {
+  in_time <- level_cells(level, frame)
   level$cells <- in_time$cells
   level$periods <- in_time$periods
-  level$figures <- lapply(ask$measures, function(m) trace_measure(m$tree, level$cells, frame))
+  at <- list(cells = level$cells, level = level, moves = list(), job = job)
+  level$figures <- lapply(ask$measures, function(m) trace_measure(m$tree, at, frame))
   level
 }
 
@@ -90,25 +101,10 @@ plan_spans <- function(leaves, frame) {
   list(cuts = cuts, of_day = rep.int(seq_along(lengths) - 1L, lengths), count = length(lengths))
 }
 
-plan_amounts <- function(measures) {
-  found <- unlist(lapply(measures, function(m) aggregates_of(m$tree)), recursive = FALSE)
-  amounts <- list()
-  for (tree in found) {
-    if (length(tree$args) == 0L) next
-    spec <- aggregates()[[tree$fn]]
-    text <- tree_text(tree$args[[1L]])
-    known <- amounts[[text]] %||% list(tree = tree$args[[1L]], needs = character(), of_amounts = FALSE)
-    known$needs <- union(known$needs, spec$needs)
-    known$of_amounts <- known$of_amounts || spec$of_amounts
-    amounts[[text]] <- known
-  }
-  amounts
-}
-
 # Several years put together have no year before them.
 check_no_time_lens <- function(ask) {
   cyclic <- Filter(is_cyclic_axis, ask$axes)
-  lensed <- Filter(function(m) has_lens(m$tree, names(lenses())), ask$measures)
+  lensed <- Filter(function(m) has_lens(m$tree, c(names(lenses()), "index")), ask$measures)
   if (length(cyclic) > 0L && length(lensed) > 0L) {
     raise("expression", c(
       "A table by {names(cyclic)[1]} puts several years together and takes no lens on time.",
@@ -130,7 +126,7 @@ part_way_periods <- function(level) {
 }
 
 lost_periods <- function(level) {
-  lost <- lost_cells(level$figures)
+  lost <- lost_cells(level$figures, length(level$cells$from))
   if (is.null(lost)) character() else cell_labels(level, which(lost))
 }
 

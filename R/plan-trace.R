@@ -1,41 +1,158 @@
 # Tracing a measure through the cells of a level: lenses are worked off, and what is left is arithmetic over leaves. A
-# leaf is an aggregate with the intervals of days it is worked out from.
+# leaf is an aggregate with the intervals of days and the job (orders and their date) it is worked out from.
+#
+# `at` says where a tree is traced: cells; level; moves, the lenses on time so far, by which cells of another level are moved
+# alike; job; along, the axis of a running merge. `frame` holds what all cells of the ask share.
 
-# `frame` holds what all cells of the ask share: first (the beginning of the record), as_of, grain.
-trace_measure <- function(tree, cells, frame) {
+trace_measure <- function(tree, at, frame) {
   switch(tree$kind,
     value = tree,
-    named = trace_measure(tree$child, cells, frame),
-    call = call_node(tree$fn, lapply(tree$args, trace_measure, cells = cells, frame = frame)),
-    lens = trace_measure(tree$child, lenses()[[tree$fn]]$move(cells, tree$options, frame), frame),
-    aggregate = trace_leaf(tree, cells, frame)
+    named = trace_measure(tree$child, at, frame),
+    call = call_node(tree$fn, lapply(tree$args, trace_measure, at = at, frame = frame)),
+    growth = node("growth", args = lapply(tree$args, trace_measure, at = at, frame = frame)),
+    lens = trace_lens(tree, at, frame),
+    along = {
+      at$along <- tree$axis
+      trace_measure(tree$child, at, frame)
+    },
+    scope = {
+      at$job <- scoped_job(at$job, tree, frame)
+      if ("dates" %in% tree$drop || "all" %in% tree$drop) at <- moved(at, function(cells) whole_cells(cells, frame))
+      trace_measure(tree$child, at, frame)
+    },
+    index = trace_index(tree, at, frame),
+    overall = trace_overall(tree, at, frame),
+    rank = node("rank", child = trace_measure(tree$child, at, frame), within = tree$within, from = tree$from),
+    each = if (is.null(tree$grain$column)) trace_each_period(tree, at, frame) else trace_each_member(tree, at, frame),
+    aggregate = trace_leaf(tree, at, frame)
+  )
+}
+
+moved <- function(at, move) {
+  at$cells <- move(at$cells)
+  at$moves <- c(at$moves, list(move))
+  at
+}
+
+trace_lens <- function(tree, at, frame) {
+  if (!is.null(tree$options$using)) {
+    return(trace_window(tree, at, frame))
+  }
+  move <- function(cells) lenses()[[tree$fn]]$move(cells, tree$options, frame)
+  trace_measure(tree$child, moved(at, move), frame)
+}
+
+# moving(m, n, using = f): the n figures of the window combined.
+trace_window <- function(tree, at, frame) {
+  parts <- lapply(seq_len(tree$options$n), function(i) {
+    move <- function(cells) moving_parts(cells, tree$options, frame)[[i]]
+    trace_measure(tree$child, moved(at, move), frame)
+  })
+  node("combine", fn = tree$options$using, args = parts)
+}
+
+trace_index <- function(tree, at, frame) {
+  grain <- frame$grain %||% raise_no_unit("index")
+  start <- starts_from_text(tree$base, grain$unit, grain$calendar)
+  end <- period_end(start, grain$unit, grain$calendar)
+  base <- function(cells) {
+    n <- length(cells$from)
+    period_cells(rep(start, n), rep(min(end, frame$as_of), n), grain$unit, grain$calendar, rep(start, n), rep(end, n))
+  }
+  now <- trace_measure(tree$child, at, frame)
+  call_node("*", list(value_node(100), call_node("/", list(now, trace_measure(tree$child, moved(at, base), frame)))))
+}
+
+# The whole of a level that keeps only some axes, with the map from the cells here to the cells there.
+trace_overall <- function(tree, at, frame) {
+  level <- at$level
+  level$keeps <- level$keeps & names(frame$axes) %in% tree$within
+  there <- level_cells(level, frame)
+  level$periods <- there$periods
+  inner <- at
+  inner$level <- level
+  inner$cells <- Reduce(function(cells, move) move(cells), at$moves, there$cells)
+  here <- at$level$periods[names(there$periods)]
+  map <- if (length(here) == 0L) rep(1L, length(at$cells$from)) else vctrs::vec_match(as.data.frame(here), as.data.frame(there$periods))
+  node("overall", child = trace_measure(tree$child, inner, frame), keeps = level$keeps, map = map)
+}
+
+# Figures of each finer period within the cells; the periods that several cells share are worked out once.
+trace_each_period <- function(tree, at, frame) {
+  grain <- tree$grain
+  to <- pmin(at$cells$to, frame$as_of)
+  from <- pmax(at$cells$from, if (tree$days == "sold") at$cells$from else at$job$first)
+  from[!is.na(from) & !is.na(to) & from > to] <- NA_integer_
+  table <- calendar_grid(grain$calendar)[[grain$unit]]
+  first <- period_position(from, grain$unit, grain$calendar)
+  last <- period_position(to, grain$unit, grain$calendar)
+  cell <- rep(seq_along(first), ifelse(is.na(first) | is.na(last), 0L, last - first + 1L))
+  place <- first[cell] + sequence(tabulate(cell, length(first))) - 1L
+  pieces <- data.frame(from = pmax(table$starts[place], from[cell]), to = pmin(table$ends[place], to[cell]))
+  keep <- tree$days != "trading" | count_trading(pieces$from, pieces$to, grain$calendar) > 0L
+  pieces <- pieces[keep, ]
+  distinct <- unique(pieces)
+  inner <- at
+  inner$cells <- period_cells(
+    distinct$from, distinct$to, grain$unit, grain$calendar,
+    period_start(distinct$from, grain$unit, grain$calendar), period_end(distinct$from, grain$unit, grain$calendar)
+  )
+  inner$moves <- list()
+  node("each",
+    fn = tree$fn, options = tree$options, child = trace_measure(tree$child, inner, frame),
+    present = if (tree$days == "sold") trace_leaf(node("aggregate", fn = "count", args = list()), inner, frame),
+    pieces = split(vctrs::vec_match(pieces, distinct), factor(cell[keep], levels = seq_along(first))),
+    known = !is.na(from) & !is.na(to) & to >= at$job$first, width = nrow(distinct)
+  )
+}
+
+# Figures of each value of a column within the cells: the column is one more dimension of the orders.
+trace_each_member <- function(tree, at, frame) {
+  if (!is.null(at$job$entity)) {
+    raise("expression", c("{.fn each} over a column cannot stand inside another.", ">" = "Use one of them."))
+  }
+  inner <- at
+  inner$job$entity <- tree$grain$column
+  node("members",
+    fn = tree$fn, options = tree$options, child = trace_measure(tree$child, inner, frame),
+    present = trace_leaf(node("aggregate", fn = "count", args = list()), inner, frame), column = tree$grain$column
   )
 }
 
 # Orders after the as-of date are never seen, and an interval wholly before the record is unknown.
-trace_leaf <- function(tree, cells, frame) {
-  from <- as.integer(cells$from)
-  to <- pmin(as.integer(cells$to), frame$as_of)
-  known <- !is.na(from) & !is.na(to) & to >= frame$first & from <= to
+trace_leaf <- function(tree, at, frame) {
+  from <- as.integer(at$cells$from)
+  to <- pmin(as.integer(at$cells$to), frame$as_of)
+  known <- !is.na(from) & !is.na(to) & to >= at$job$first & from <= to
   from[!known] <- NA_integer_
   to[!known] <- NA_integer_
   node("leaf",
-    fn = tree$fn, from = from, to = to, lost = cells$lost,
-    amount = if (length(tree$args) > 0L) tree_text(tree$args[[1L]])
+    fn = tree$fn, from = from, to = to, lost = at$cells$lost, job = at$job, along = at$along, options = tree$options,
+    custom = tree$custom, quiet = tree$quiet, arguments = tree$args, text = tree_text(tree),
+    amount = if (length(tree$args) > 0L) amount_key(tree)
   )
 }
+
+# The name of what an aggregate reads: positions are another column than the values they point to.
+amount_key <- function(tree) {
+  text <- tree_text(tree$args[[1L]])
+  if (aggregate_spec(tree$fn)$position) paste("position of", text) else text
+}
+
+aggregate_spec <- function(fn) if (fn == "custom") aggregate_custom() else aggregates()[[fn]]
 
 leaves_of <- function(tree) {
   if (tree$kind == "leaf") {
     return(list(tree))
   }
-  unlist(lapply(subtrees(tree), leaves_of), recursive = FALSE)
+  parts <- c(subtrees(tree), if (!is.null(tree$present)) list(tree$present))
+  unlist(lapply(parts, leaves_of), recursive = FALSE)
 }
 
 # Which cells of a level some figure lost on its way to a partner.
-lost_cells <- function(figures) {
+lost_cells <- function(figures, n) {
   lost <- lapply(unlist(lapply(figures, leaves_of), recursive = FALSE), `[[`, "lost")
-  lost <- Filter(Negate(is.null), lost)
+  lost <- Filter(function(l) length(l) == n, lost)
   if (length(lost) > 0L) Reduce(`|`, lost)
 }
 
@@ -43,11 +160,4 @@ lost_cells <- function(figures) {
 reaches_before_record <- function(leaves, frame, calendar) {
   edge <- period_start(frame$first, calendar$anchor, calendar)
   any(vapply(leaves, function(leaf) any(leaf$from < edge, na.rm = TRUE), logical(1L)))
-}
-
-aggregates_of <- function(tree) {
-  if (tree$kind == "aggregate") {
-    return(list(tree))
-  }
-  unlist(lapply(subtrees(tree), aggregates_of), recursive = FALSE)
 }

@@ -1,70 +1,125 @@
 # From states to figures: the groups of a level, the intervals of its leaves, then arithmetic. A figure is a matrix
 # of groups by cells.
+#
+# `at` is a level being resolved: its groups (keys and places), what was folded, the plan, and what was worked out already.
 
 resolve_level <- function(level, folded, ask, plan) {
-  groups <- level_groups(level, folded, ask)
-  merged <- merge_level_states(folded$states, groups)
-  seen <- new.env(parent = emptyenv())
-  figures <- lapply(level$figures, resolve_tree, states = merged, folded = folded, plan = plan, seen = seen)
-  list(level = level, members = groups$members, count = groups$count, figures = figures)
+  at <- new_resolving(level$keeps, folded, ask, plan)
+  at$periods <- level$periods
+  figures <- lapply(level$figures, resolve_tree, at = at)
+  list(level = level, members = at$places, count = at$count, figures = figures)
 }
 
-# The groups of a level: the distinct members of the dimensions it keeps, and where each group of the fold goes.
-level_groups <- function(level, folded, ask) {
+# The groups of a level are the members that occur together in some job, of the dimensions it keeps.
+new_resolving <- function(keeps, folded, ask, plan) {
   dimensions <- names(dimension_axes(ask))
-  kept <- intersect(names(ask$axes)[level$keeps], dimensions)
-  n_folded <- nrow(folded$states$lines$a)
-  if (length(kept) == length(dimensions)) {
-    return(list(to = NULL, count = n_folded, members = folded$members))
-  }
-  if (length(kept) == 0L) {
-    return(list(to = rep(1L, n_folded), count = 1L, members = list()))
-  }
-  joined <- Reduce(function(a, b) kernel_encode_pair(a, b)$codes, folded$members[kept])
-  coded <- kernel_encode(joined)
-  list(to = coded$codes, count = length(coded$first), members = lapply(folded$members[kept], `[`, coded$first))
+  kept <- intersect(names(ask$axes)[keeps], dimensions)
+  sizes <- vapply(folded$dimensions, function(d) length(d$members) + 1, 0)
+  keys <- lapply(folded$jobs, function(job) group_keys(job$places[kept], sizes[kept]))
+  distinct <- unique(unlist(keys, use.names = FALSE))
+  if (length(kept) == 0L) distinct <- 0
+  at <- new.env(parent = emptyenv())
+  at$kept <- kept
+  at$keys <- distinct
+  at$job_keys <- keys
+  at$count <- length(distinct)
+  at$places <- places_of(distinct, sizes[kept])
+  at$folded <- folded
+  at$ask <- ask
+  at$plan <- plan
+  at$book <- folded$book
+  at$seen <- new.env(parent = emptyenv())
+  at
 }
 
-merge_level_states <- function(states, groups) {
-  if (is.null(groups$to)) {
-    return(states)
-  }
-  merge <- function(state, kind) kernel_merge_groups(state, kind, groups$to, groups$count)
-  merged <- list(lines = merge(states$lines, "lines"))
-  for (amount in setdiff(names(states), "lines")) {
-    merged[[amount]] <- Map(merge, states[[amount]], names(states[[amount]]))
-  }
-  merged
+# Members of several dimensions as one number, the last running fastest; without dimensions all groups are one.
+group_keys <- function(places, sizes) {
+  keys <- 0
+  for (i in seq_along(places)) keys <- keys * sizes[[i]] + (places[[i]] - 1)
+  if (length(places) == 0L) numeric() else keys
 }
 
-resolve_tree <- function(tree, states, folded, plan, seen) {
+places_of <- function(keys, sizes) {
+  places <- list()
+  for (name in rev(names(sizes))) {
+    places[[name]] <- as.integer(keys %% sizes[[name]]) + 1L
+    keys <- keys %/% sizes[[name]]
+  }
+  places[names(sizes)]
+}
+
+resolve_tree <- function(tree, at) {
   switch(tree$kind,
     value = tree$value,
-    call = {
-      args <- lapply(tree$args, resolve_tree, states = states, folded = folded, plan = plan, seen = seen)
-      do.call(measure_functions()[[tree$fn]], args)
-    },
-    leaf = resolve_leaf(tree, states, folded, plan, seen)
+    call = do.call(measure_functions()[[tree$fn]], lapply(tree$args, resolve_number, at = at)),
+    growth = resolve_growth(tree, at),
+    combine = resolve_combined(tree, at),
+    overall = resolve_overall(tree, at),
+    rank = resolve_rank(tree, at),
+    each = resolve_each(tree, at),
+    members = resolve_members(tree, at),
+    leaf = resolve_leaf(tree, at)
   )
 }
 
-# A leaf that several measures share is worked out once.
-resolve_leaf <- function(leaf, states, folded, plan, seen) {
-  key <- rlang::hash(list(leaf$fn, leaf$amount, leaf$from, leaf$to))
-  if (is.null(seen[[key]])) {
-    spec <- aggregates()[[leaf$fn]]
-    found <- leaf_states(leaf, states, plan, spec)
-    if (!is.null(leaf$amount)) found$decimals <- folded$decimals[[leaf$amount]]
-    assign(key, spec$finish(found), envir = seen)
+# A figure to reckon with: a date counts as its day, text cannot be.
+resolve_number <- function(tree, at) {
+  result <- resolve_tree(tree, at)
+  face <- attr(result, "face")
+  if (!is.null(face) && is.character(face(1))) {
+    raise("expression", c("A text cannot be reckoned with.", "x" = "One part of an expression gives text."))
   }
-  seen[[key]]
+  attr(result, "face") <- NULL
+  result
 }
 
-leaf_states <- function(leaf, states, plan, spec) {
-  first <- match(leaf$from, plan$spans$cuts) - 1L
-  end <- match(leaf$to + 1L, plan$spans$cuts) - 1L
-  merge <- function(state, kind) kernel_merge_spans(state, kind, first, end)
-  kinds <- c(if ("sum" %in% spec$needs) "sum", if ("range" %in% spec$needs) c("least", "greatest"), "missing")
-  own <- if (!is.null(leaf$amount)) states[[leaf$amount]][kinds]
-  c(list(lines = merge(states$lines, "lines")), if (!is.null(own)) Map(merge, own, kinds))
+resolve_growth <- function(tree, at) {
+  parts <- lapply(tree$args, resolve_number, at = at)
+  if (any(parts[[2L]] <= 0, na.rm = TRUE)) at$plan$notes$growth <- TRUE
+  growth_of(parts[[1L]], parts[[2L]])
+}
+
+resolve_combined <- function(tree, at) {
+  parts <- lapply(tree$args, resolve_number, at = at)
+  values <- combiners()[[tree$fn]](do.call(cbind, lapply(parts, as.vector)), NULL)
+  none <- Reduce(`&`, lapply(parts, is.na))
+  values[as.vector(none)] <- NA
+  matrix(values, nrow(parts[[1L]]), ncol(parts[[1L]]))
+}
+
+resolve_overall <- function(tree, at) {
+  there <- remembered_in(at$seen, paste("level", paste(tree$keeps, collapse = " ")), function() {
+    new_resolving(tree$keeps, at$folded, at$ask, at$plan)
+  })
+  result <- resolve_number(tree$child, there)
+  if (!is.matrix(result)) {
+    return(result)
+  }
+  sizes <- vapply(at$folded$dimensions, function(d) length(d$members) + 1, 0)
+  groups <- if (length(there$kept) == 0L) rep(1L, at$count) else match(group_keys(at$places[there$kept], sizes[there$kept]), there$keys)
+  result[groups, tree$map, drop = FALSE]
+}
+
+# Rank among the cells of the level that share the values of some axes; of equal figures each has the smallest number.
+resolve_rank <- function(tree, at) {
+  result <- resolve_number(tree$child, at)
+  cells <- expand_cells(at, nrow(result), ncol(result))
+  within <- cells[intersect(tree$within, names(cells))]
+  group <- if (length(within) == 0L) rep(1L, length(result)) else do.call(paste, unname(within))
+  values <- if (tree$from == "largest") -as.vector(result) else as.vector(result)
+  rank <- stats::ave(values, group, FUN = function(v) rank(v, ties.method = "min", na.last = "keep"))
+  matrix(rank, nrow(result), ncol(result))
+}
+
+# For each cell of a figure the place of its member, or the first day of its period, on each axis kept.
+expand_cells <- function(at, groups, cells) {
+  c(
+    lapply(at$places, function(place) rep.int(place, cells)),
+    lapply(at$periods, function(period) rep(period, each = groups))
+  )
+}
+
+remembered_in <- function(env, key, make) {
+  if (is.null(env[[key]])) assign(key, make(), envir = env)
+  env[[key]]
 }

@@ -14,3 +14,17 @@ format_figures <- function(values) {
   text[is.na(values)] <- unknown_face
   text
 }
+
+# By the format of a measure, or by the figures alone.
+format_by <- function(values, format) {
+  if (is.null(format) || (format$kind == "number" && is.null(format$digits))) {
+    return(format_figures(values))
+  }
+  shown <- if (format$kind == "percent") 100 * values else values
+  text <- formatC(abs(shown), format = "f", digits = format$digits, big.mark = ",")
+  text <- paste0(format$symbol, text, if (format$kind == "percent") "%")
+  negative <- !is.na(values) & round(shown, format$digits) < 0
+  text[negative] <- paste0("\u2212", text[negative])
+  text[is.na(values)] <- unknown_face
+  text
+}

@@ -35,7 +35,14 @@ label_totals <- function(axes, table) {
 }
 
 figure_column <- function(values, measure) {
-  new_sheet_column(measure$name, measure$label, "right", values, format_figures(values))
+  if (is.character(values)) {
+    return(new_sheet_column(measure$name, measure$label, "text", values, shown_text(ifelse(is.na(values), unknown_face, values))))
+  }
+  if (inherits(values, "Date")) {
+    text <- ifelse(is.na(values), unknown_face, format(values))
+    return(new_sheet_column(measure$name, measure$label, "right", as.character(values), text))
+  }
+  new_sheet_column(measure$name, measure$label, "right", values, format_by(values, measure$format))
 }
 
 # Control characters are shown, not sent on.

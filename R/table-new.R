@@ -11,7 +11,7 @@ new_table <- function(kind, ask, axes, figures, role, part_way, plan, folded, bo
       as_of = book$as_of, first = plan$frame$first, shown = shown_facts(book, plan$frame),
       part_way_periods = plan$part_way, lost = plan$lost,
       calendars = used_calendars(ask, book), scope = vapply(book$scope, `[[`, "", "text"),
-      outside = outside_calendars(ask, book), before_record = plan$before_record, missing = missing_amounts(folded),
+      noted = as.list(plan$notes), currencies = mixed_currencies(ask, book), outside = outside_calendars(ask, book), before_record = plan$before_record, missing = missing_amounts(folded),
       facts = order_facts(book)
     ),
     class = c(paste0("drystack_", kind), "drystack_table")
@@ -59,7 +59,23 @@ lens_calendars <- function(tree) {
   c(list(tree$options$unit$calendar), unlist(lapply(subtrees(tree), lens_calendars), recursive = FALSE))
 }
 
+# The currencies of the lines in scope, unless the table tells them apart.
+mixed_currencies <- function(ask, book) {
+  if (is.null(book$currency) || book$currency %in% names(ask$axes)) {
+    return(character())
+  }
+  seen <- !is.na(book$days) & book$days <= book$as_of & (scope_mask(book$scope) %||% TRUE)
+  as.character(sort_values(unique(plain_values(book$columns[[book$currency]][seen]))))
+}
+
 # How many of the order lines read by the figures have no known amount, for each amount.
 missing_amounts <- function(folded) {
-  vapply(folded$states[names(folded$states) != "lines"], function(states) sum(states$missing$a), 0)
+  counts <- list()
+  for (job in folded$jobs) {
+    for (amount in setdiff(names(job$states), "lines")) {
+      if (job$quiet[[amount]]) next
+      counts[[amount]] <- max(counts[[amount]], sum(job$states[[amount]]$missing$a))
+    }
+  }
+  unlist(counts)
 }

@@ -2,7 +2,8 @@
 
 table_notes <- function(table) {
   c(
-    part_way_notes(table), cyclic_notes(table), outside_notes(table), lost_note(table), calendar_note(table),
+    part_way_notes(table), growth_note(table), currency_note(table), shown_total_note(table), description_notes(table),
+    cyclic_notes(table), outside_notes(table), lost_note(table), calendar_note(table),
     record_note(table), missing_notes(table), left_out_notes(table)
   )
 }
@@ -18,6 +19,31 @@ part_way_notes <- function(table) {
     part$label, " is part-way: ", part$days, " of ", part$of, " days, ", from, "to ", day_words(part$to),
     if (compared) "; comparatives cover the same days", "."
   )
+}
+
+growth_note <- function(table) {
+  if (isTRUE(table$noted$growth)) "Growth on a base that is zero or negative is unknown." else character()
+}
+
+# Amounts of several currencies in one figure.
+currency_note <- function(table) {
+  if (length(table$currencies) < 2L) {
+    return(character())
+  }
+  paste0("Amounts of ", length(table$currencies), " currencies are added together: ", joined_words(table$currencies), ".")
+}
+
+shown_total_note <- function(table) {
+  shown <- Filter(function(m) !is.null(m$total), table$ask$measures)
+  if (length(shown) == 0L || all(table$role == "line")) {
+    return(character())
+  }
+  vapply(shown, function(m) paste0("Totals of ", m$label, " are the ", m$total, " of the lines shown."), "", USE.NAMES = FALSE)
+}
+
+description_notes <- function(table) {
+  described <- Filter(function(m) !is.null(m$description), table$ask$measures)
+  vapply(described, function(m) paste0(m$label, ": ", m$description), "", USE.NAMES = FALSE)
 }
 
 cyclic_notes <- function(table) {
@@ -67,7 +93,7 @@ calendar_note <- function(table) {
 is_so_far <- function(tree) tree$kind == "lens" && tree$fn %in% c("ytd", "htd", "qtd", "mtd", "wtd", "so_far")
 
 has_lens <- function(tree, fn) {
-  (tree$kind == "lens" && tree$fn %in% fn) || any(vapply(subtrees(tree), has_lens, logical(1L), fn = fn))
+  (tree$kind %in% c("lens", "index") && tree$fn %in% fn) || any(vapply(subtrees(tree), has_lens, logical(1L), fn = fn))
 }
 
 record_note <- function(table) {
@@ -114,9 +140,11 @@ table_facts <- function(table) {
   )
 }
 
-table_title <- function(table) {
-  measures <- vapply(table$ask$measures, `[[`, "", "label")
-  axes <- vapply(table$ask$axes, `[[`, "", "label")
+table_title <- function(table) request_title(table$ask)
+
+request_title <- function(ask) {
+  measures <- vapply(ask$measures, `[[`, "", "label")
+  axes <- vapply(ask$axes, `[[`, "", "label")
   title <- joined_words(measures)
   if (length(axes) > 0L) title <- paste(title, "by", joined_words(axes))
   sentence_case(title)

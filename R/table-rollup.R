@@ -41,11 +41,13 @@ rollup <- function(book, by = NULL, ..., totals = "none") {
 
 # A rollup said as expressions.
 rollup_said <- function(book, axes, measures, totals) {
-  rollup_ask(book, new_ask(
-    axes = read_axes(axes, book),
-    measures = read_measures(measures, book),
-    totals = check_choice(totals, c("none", "grand", "all"), "totals")
-  ))
+  rollup_ask(book, rollup_request(book, axes, measures, totals))
+}
+
+rollup_request <- function(book, axes, measures, totals) {
+  axes <- read_axes(axes, book)
+  measures <- read_measures(measures, book, axes)
+  new_ask(axes, measures, check_choice(totals, c("none", "grand", "all"), "totals"))
 }
 
 # From an ask to its table: plan, fold, resolve, rows.
@@ -74,11 +76,16 @@ rollup_rows <- function(levels, folded, ask) {
   parts <- lapply(levels, level_rows, folded = folded, ask = ask)
   ranks <- lapply(seq_along(ask$axes), function(i) unlist(lapply(parts, function(p) p$ranks[[i]])))
   order <- if (length(ranks) > 0L) do.call(base::order, c(ranks, method = "radix")) else 1L
-  figures <- lapply(names(ask$measures), function(name) unlist(lapply(parts, function(p) p$figures[[name]]))[order])
+  figures <- lapply(names(ask$measures), function(name) {
+    vctrs::vec_c(!!!lapply(parts, function(p) p$figures[[name]]))[order]
+  })
+  figures <- stats::setNames(figures, names(ask$measures))
+  role <- unlist(lapply(parts, `[[`, "role"))[order]
+  axes <- Map(function(axis, rank) axis_values(axis, rank[order], folded), ask$axes, ranks)
   list(
-    axes = Map(function(axis, rank) axis_values(axis, rank[order], folded), ask$axes, ranks),
-    figures = stats::setNames(figures, names(ask$measures)),
-    role = unlist(lapply(parts, `[[`, "role"))[order],
+    axes = axes,
+    figures = Map(total_of_shown, figures, ask$measures, MoreArgs = list(axes = axes, role = role)),
+    role = role,
     part_way = unlist(lapply(parts, `[[`, "part_way"))[order]
   )
 }
@@ -102,10 +109,30 @@ level_rows <- function(resolved, folded, ask) {
   part_way <- !is.null(cells$end) && any(resolved$level$keeps)
   list(
     ranks = ranks,
-    figures = lapply(resolved$figures, function(f) rep_len(as.numeric(f), rows)),
+    figures = lapply(resolved$figures, plain_figure, rows = rows),
     role = rep.int(resolved$level$role, rows),
     part_way = if (part_way) (cells$to < cells$end | cells$from > cells$start)[cell] else rep.int(FALSE, rows)
   )
+}
+
+# A figure as a vector of what it stands for.
+plain_figure <- function(result, rows) {
+  face <- attr(result, "face")
+  values <- rep_len(as.numeric(result), rows)
+  if (is.null(face)) values else face(values)
+}
+
+# total = of_shown(f): the totals of a measure from the lines shown under them.
+total_of_shown <- function(result, measure, axes, role) {
+  if (is.null(measure$total)) {
+    return(result)
+  }
+  for (row in which(role != "line")) {
+    under <- role == "line"
+    for (axis in axes) if (!is.na(axis[row])) under <- under & (axis %in% axis[row])
+    result[row] <- combiners()[[measure$total]](matrix(result[under], 1L), NULL)
+  }
+  result
 }
 
 # The values of an axis from its ranks.

@@ -62,7 +62,10 @@ html_cells <- function(column) {
   if (column$align == "left") {
     return(paste0("<th scope=\"row\">", text, "</th>"))
   }
-  negative <- !is.na(column$raw) & column$raw < 0
+  if (column$align == "text") {
+    return(paste0("<td>", text, "</td>"))
+  }
+  negative <- is.numeric(column$raw) & !is.na(column$raw) & column$raw < 0
   paste0("<td class=\"figure", ifelse(negative, " negative", ""), "\">", text, "</td>")
 }
 

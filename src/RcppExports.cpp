@@ -76,8 +76,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // kernel_fold
-Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes, Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::LogicalVector want_sum, Rcpp::LogicalVector want_range, int threads);
-RcppExport SEXP _drystack_kernel_fold(SEXP daysSEXP, SEXP first_daySEXP, SEXP span_ofSEXP, SEXP n_spansSEXP, SEXP codesSEXP, SEXP levelsSEXP, SEXP keepSEXP, SEXP amountsSEXP, SEXP want_sumSEXP, SEXP want_rangeSEXP, SEXP threadsSEXP) {
+Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes, Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::LogicalVector want_sum, Rcpp::LogicalVector want_square, Rcpp::LogicalVector want_range, bool want_rows, int threads);
+RcppExport SEXP _drystack_kernel_fold(SEXP daysSEXP, SEXP first_daySEXP, SEXP span_ofSEXP, SEXP n_spansSEXP, SEXP codesSEXP, SEXP levelsSEXP, SEXP keepSEXP, SEXP amountsSEXP, SEXP want_sumSEXP, SEXP want_squareSEXP, SEXP want_rangeSEXP, SEXP want_rowsSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -90,9 +90,11 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< SEXP >::type keep(keepSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type amounts(amountsSEXP);
     Rcpp::traits::input_parameter< Rcpp::LogicalVector >::type want_sum(want_sumSEXP);
+    Rcpp::traits::input_parameter< Rcpp::LogicalVector >::type want_square(want_squareSEXP);
     Rcpp::traits::input_parameter< Rcpp::LogicalVector >::type want_range(want_rangeSEXP);
+    Rcpp::traits::input_parameter< bool >::type want_rows(want_rowsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_fold(days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_range, threads));
+    rcpp_result_gen = Rcpp::wrap(kernel_fold(days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -124,6 +126,97 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_merge_along
+Rcpp::List kernel_merge_along(Rcpp::List state, std::string kind, Rcpp::IntegerVector order, Rcpp::LogicalVector restart);
+RcppExport SEXP _drystack_kernel_merge_along(SEXP stateSEXP, SEXP kindSEXP, SEXP orderSEXP, SEXP restartSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type state(stateSEXP);
+    Rcpp::traits::input_parameter< std::string >::type kind(kindSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type order(orderSEXP);
+    Rcpp::traits::input_parameter< Rcpp::LogicalVector >::type restart(restartSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_merge_along(state, kind, order, restart));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_row_lists
+Rcpp::List kernel_row_lists(SEXP cells, Rcpp::IntegerVector to_group, int n_groups, int n_spans);
+RcppExport SEXP _drystack_kernel_row_lists(SEXP cellsSEXP, SEXP to_groupSEXP, SEXP n_groupsSEXP, SEXP n_spansSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type cells(cellsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type to_group(to_groupSEXP);
+    Rcpp::traits::input_parameter< int >::type n_groups(n_groupsSEXP);
+    Rcpp::traits::input_parameter< int >::type n_spans(n_spansSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_row_lists(cells, to_group, n_groups, n_spans));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_count_distinct
+Rcpp::NumericMatrix kernel_count_distinct(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, Rcpp::IntegerVector codes, int levels, int threads);
+RcppExport SEXP _drystack_kernel_count_distinct(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP codesSEXP, SEXP levelsSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type lists(listsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type end(endSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type codes(codesSEXP);
+    Rcpp::traits::input_parameter< int >::type levels(levelsSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_count_distinct(lists, first, end, codes, levels, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_most_common
+Rcpp::NumericMatrix kernel_most_common(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, Rcpp::IntegerVector codes, int levels, int threads);
+RcppExport SEXP _drystack_kernel_most_common(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP codesSEXP, SEXP levelsSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type lists(listsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type end(endSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type codes(codesSEXP);
+    Rcpp::traits::input_parameter< int >::type levels(levelsSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_most_common(lists, first, end, codes, levels, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_quantile
+Rcpp::NumericMatrix kernel_quantile(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, SEXP amounts, double p, int threads);
+RcppExport SEXP _drystack_kernel_quantile(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP amountsSEXP, SEXP pSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type lists(listsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type end(endSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type amounts(amountsSEXP);
+    Rcpp::traits::input_parameter< double >::type p(pSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_quantile(lists, first, end, amounts, p, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_variance
+Rcpp::NumericVector kernel_variance(Rcpp::NumericVector sum_hi, Rcpp::NumericVector sum_lo, Rcpp::NumericVector square_hi, Rcpp::NumericVector square_lo, Rcpp::NumericVector n);
+RcppExport SEXP _drystack_kernel_variance(SEXP sum_hiSEXP, SEXP sum_loSEXP, SEXP square_hiSEXP, SEXP square_loSEXP, SEXP nSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sum_hi(sum_hiSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sum_lo(sum_loSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type square_hi(square_hiSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type square_lo(square_loSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type n(nSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_variance(sum_hi, sum_lo, square_hi, square_lo, n));
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_cores
 int kernel_cores();
 RcppExport SEXP _drystack_kernel_cores() {
@@ -141,9 +234,15 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_left_out", (DL_FUNC) &_drystack_kernel_left_out, 4},
     {"_drystack_kernel_encode", (DL_FUNC) &_drystack_kernel_encode, 2},
     {"_drystack_kernel_encode_pair", (DL_FUNC) &_drystack_kernel_encode_pair, 3},
-    {"_drystack_kernel_fold", (DL_FUNC) &_drystack_kernel_fold, 11},
+    {"_drystack_kernel_fold", (DL_FUNC) &_drystack_kernel_fold, 13},
     {"_drystack_kernel_merge_groups", (DL_FUNC) &_drystack_kernel_merge_groups, 4},
     {"_drystack_kernel_merge_spans", (DL_FUNC) &_drystack_kernel_merge_spans, 4},
+    {"_drystack_kernel_merge_along", (DL_FUNC) &_drystack_kernel_merge_along, 4},
+    {"_drystack_kernel_row_lists", (DL_FUNC) &_drystack_kernel_row_lists, 4},
+    {"_drystack_kernel_count_distinct", (DL_FUNC) &_drystack_kernel_count_distinct, 6},
+    {"_drystack_kernel_most_common", (DL_FUNC) &_drystack_kernel_most_common, 6},
+    {"_drystack_kernel_quantile", (DL_FUNC) &_drystack_kernel_quantile, 6},
+    {"_drystack_kernel_variance", (DL_FUNC) &_drystack_kernel_variance, 5},
     {"_drystack_kernel_cores", (DL_FUNC) &_drystack_kernel_cores, 0},
     {NULL, NULL, 0}
 };

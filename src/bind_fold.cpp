@@ -2,6 +2,8 @@
 #include <Rcpp.h>
 #include "fold.h"
 #include "merge.h"
+#include "row_lists.h"
+#include "variance.h"
 
 namespace {
 
@@ -42,6 +44,11 @@ Rcpp::List column_states(const kernel::ColumnStates& column, std::size_t groups,
         Rcpp::_["a"] = part_of(column.sum, [](const DoubleDouble& s) { return s.hi; }, groups, spans),
         Rcpp::_["b"] = part_of(column.sum, [](const DoubleDouble& s) { return s.lo; }, groups, spans));
   }
+  if (!column.square.empty()) {
+    states["square"] = Rcpp::List::create(
+        Rcpp::_["a"] = part_of(column.square, [](const DoubleDouble& s) { return s.hi; }, groups, spans),
+        Rcpp::_["b"] = part_of(column.square, [](const DoubleDouble& s) { return s.lo; }, groups, spans));
+  }
   if (!column.range.empty()) {
     states["least"] = Rcpp::List::create(
         Rcpp::_["a"] = part_of(column.range, [](const Range& r) { return r.least; }, groups, spans));
@@ -53,7 +60,7 @@ Rcpp::List column_states(const kernel::ColumnStates& column, std::size_t groups,
 
 template <class Call>
 void with_merge(const std::string& kind, Call call) {
-  if (kind == "sum") call(kernel::MergeSum());
+  if (kind == "sum" || kind == "square") call(kernel::MergeSum());
   else if (kind == "least") call(kernel::MergeLeast());
   else if (kind == "greatest") call(kernel::MergeGreatest());
   else call(kernel::MergeCount());
@@ -82,23 +89,38 @@ struct RState {
   }
 };
 
+// The cell of each row, kept outside R until the rows are sorted into lists.
+using CellsOfRows = Rcpp::XPtr<std::vector<std::int32_t>>;
+
+kernel::RowLists row_lists(const Rcpp::List& lists) {
+  const Rcpp::IntegerVector size = lists["size"];
+  return {INTEGER_RO(lists["rows"]), REAL_RO(lists["offsets"]), static_cast<std::size_t>(size[0]),
+          static_cast<std::size_t>(size[1])};
+}
+
+Rcpp::NumericMatrix unknown(std::size_t groups, R_xlen_t intervals) {
+  Rcpp::NumericMatrix m(groups, intervals);
+  std::fill(m.begin(), m.end(), NA_REAL);
+  return m;
+}
+
 }  // namespace
 
 // [[Rcpp::export]]
 Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes,
                        Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::LogicalVector want_sum,
-                       Rcpp::LogicalVector want_range, int threads) {
+                       Rcpp::LogicalVector want_square, Rcpp::LogicalVector want_range, bool want_rows, int threads) {
   kernel::FoldOrders orders{static_cast<std::size_t>(Rf_xlength(days)), day_column(days), {}, nullptr};
   for (R_xlen_t d = 0; d < codes.size(); ++d) orders.dimensions.push_back({INTEGER_RO(codes[d]), levels[d]});
   if (!Rf_isNull(keep)) orders.keep = LOGICAL_RO(keep);
 
   std::vector<kernel::WantedColumn> wanted;
   for (R_xlen_t c = 0; c < amounts.size(); ++c) {
-    wanted.push_back({amount_column(amounts[c]), want_sum[c] == 1, want_range[c] == 1});
+    wanted.push_back({amount_column(amounts[c]), want_sum[c] == 1, want_square[c] == 1, want_range[c] == 1});
   }
   const kernel::SpanTable spans{first_day, span_of.begin(), static_cast<std::int32_t>(span_of.size()), n_spans};
-  kernel::Folder folder(orders, spans, wanted, threads);
-  const kernel::States states = folder.fold();
+  kernel::Folder folder(orders, spans, wanted, want_rows, threads);
+  kernel::States states = folder.fold();
 
   Rcpp::List columns(wanted.size());
   Rcpp::IntegerVector decimals(wanted.size());
@@ -108,7 +130,9 @@ Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, in
   }
   return Rcpp::List::create(
       Rcpp::_["lines"] = Rcpp::List::create(Rcpp::_["a"] = counts(states.lines, states.n_groups, n_spans)),
-      Rcpp::_["columns"] = columns, Rcpp::_["decimals"] = decimals);
+      Rcpp::_["columns"] = columns, Rcpp::_["decimals"] = decimals,
+      Rcpp::_["cells"] = want_rows ? Rcpp::wrap(CellsOfRows(new std::vector<std::int32_t>(std::move(states.cell_of_row))))
+                                   : R_NilValue);
 }
 
 // to_group: the coarser group of each group, from 1; missing leaves the group out.
@@ -139,4 +163,92 @@ Rcpp::List kernel_merge_spans(Rcpp::List state, std::string kind, Rcpp::IntegerV
     merged = into.list();
   });
   return merged;
+}
+
+// A running merge over groups: `order` from 1, `restart` TRUE where a run begins anew.
+// [[Rcpp::export]]
+Rcpp::List kernel_merge_along(Rcpp::List state, std::string kind, Rcpp::IntegerVector order,
+                              Rcpp::LogicalVector restart) {
+  const RState from(state);
+  std::vector<std::int32_t> places(order.size());
+  std::transform(order.begin(), order.end(), places.begin(), [](int g) { return g - 1; });
+  Rcpp::List merged;
+  with_merge(kind, [&](auto merge) {
+    RState into(from.a.nrow(), from.a.ncol(), merge.empty, from.two);
+    std::copy(from.a.begin(), from.a.end(), into.a.begin());
+    if (from.two) std::copy(from.b.begin(), from.b.end(), into.b.begin());
+    kernel::merge_along<decltype(merge)>(into.target(), from.a.nrow(), from.a.ncol(), places.data(), restart.begin());
+    merged = into.list();
+  });
+  return merged;
+}
+
+// The rows of each cell: list(rows, offsets, size) by group, then span. to_group from 1, missing to leave a group out.
+// [[Rcpp::export]]
+Rcpp::List kernel_row_lists(SEXP cells, Rcpp::IntegerVector to_group, int n_groups, int n_spans) {
+  const CellsOfRows cell_of_row(cells);
+  std::vector<std::int32_t> to(to_group.size());
+  std::transform(to_group.begin(), to_group.end(), to.begin(), [](int g) { return g == NA_INTEGER ? -1 : g - 1; });
+  Rcpp::IntegerVector rows(Rcpp::no_init(cell_of_row->size()));
+  Rcpp::NumericVector offsets(static_cast<R_xlen_t>(n_groups) * n_spans + 1);
+  kernel::sort_rows(*cell_of_row, to.size(), n_spans, to.data(), n_groups, rows.begin(), offsets.begin());
+  return Rcpp::List::create(Rcpp::_["rows"] = rows, Rcpp::_["offsets"] = offsets,
+                            Rcpp::_["size"] = Rcpp::IntegerVector::create(n_groups, n_spans));
+}
+
+// [[Rcpp::export]]
+Rcpp::NumericMatrix kernel_count_distinct(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end,
+                                          Rcpp::IntegerVector codes, int levels, int threads) {
+  const kernel::RowLists view = row_lists(lists);
+  Rcpp::NumericMatrix out = unknown(view.groups, first.size());
+  const kernel::Intervals intervals{first.begin(), end.begin(), static_cast<std::size_t>(first.size())};
+  kernel::count_distinct(view, intervals, codes.begin(), levels, threads, out.begin());
+  return out;
+}
+
+// [[Rcpp::export]]
+Rcpp::NumericMatrix kernel_most_common(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end,
+                                       Rcpp::IntegerVector codes, int levels, int threads) {
+  const kernel::RowLists view = row_lists(lists);
+  Rcpp::NumericMatrix out = unknown(view.groups, first.size());
+  const kernel::Intervals intervals{first.begin(), end.begin(), static_cast<std::size_t>(first.size())};
+  kernel::most_common(view, intervals, codes.begin(), levels, threads, out.begin());
+  return out;
+}
+
+// [[Rcpp::export]]
+Rcpp::NumericMatrix kernel_quantile(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, SEXP amounts,
+                                    double p, int threads) {
+  const kernel::RowLists view = row_lists(lists);
+  Rcpp::NumericMatrix out = unknown(view.groups, first.size());
+  const kernel::Intervals intervals{first.begin(), end.begin(), static_cast<std::size_t>(first.size())};
+  const double nan = std::numeric_limits<double>::quiet_NaN();
+  const kernel::AmountColumn column = amount_column(amounts);
+  if (column.type == kernel::AmountType::real) {
+    const double* x = static_cast<const double*>(column.data);
+    kernel::quantiles(view, intervals, [x](std::int32_t row) { return x[row]; }, p, threads, out.begin());
+  } else if (column.type == kernel::AmountType::integer) {
+    const int* x = static_cast<const int*>(column.data);
+    auto value = [x, nan](std::int32_t row) { return x[row] == kernel::missing_int ? nan : static_cast<double>(x[row]); };
+    kernel::quantiles(view, intervals, value, p, threads, out.begin());
+  } else {
+    const auto* x = static_cast<const std::int64_t*>(column.data);
+    auto value = [x, nan](std::int32_t row) {
+      return x[row] == kernel::missing_int64 ? nan : static_cast<double>(x[row]);
+    };
+    kernel::quantiles(view, intervals, value, p, threads, out.begin());
+  }
+  return out;
+}
+
+// The variance from sums and sums of squares, each in two parts, over n values.
+// [[Rcpp::export]]
+Rcpp::NumericVector kernel_variance(Rcpp::NumericVector sum_hi, Rcpp::NumericVector sum_lo, Rcpp::NumericVector square_hi,
+                                    Rcpp::NumericVector square_lo, Rcpp::NumericVector n) {
+  Rcpp::NumericVector out(Rcpp::clone(sum_hi));
+  for (R_xlen_t i = 0; i < out.size(); ++i) {
+    const bool known = !Rcpp::NumericVector::is_na(n[i]) && n[i] >= 2.0;
+    out[i] = known ? kernel::variance({sum_hi[i], sum_lo[i]}, {square_hi[i], square_lo[i]}, n[i]) : NA_REAL;
+  }
+  return out;
 }

@@ -45,6 +45,7 @@ struct FoldOrders {
 struct WantedColumn {
   AmountColumn amount;
   bool sum;
+  bool square;  // the sum of squares; wanted together with the sum
   bool range;
 };
 
@@ -53,6 +54,7 @@ struct WantedColumn {
 struct ColumnStates {
   int decimals = -1;
   std::vector<DoubleDouble> sum;
+  std::vector<DoubleDouble> square;
   std::vector<Range> range;
   std::vector<std::int64_t> missing;
 };
@@ -62,6 +64,7 @@ struct States {
   std::size_t n_cells = 0;
   std::vector<std::int64_t> lines;
   std::vector<ColumnStates> columns;
+  std::vector<std::int32_t> cell_of_row;  // only where the rows of each cell are wanted
 };
 
 inline std::size_t group_count(const std::vector<CodeColumn>& dimensions) {
@@ -140,8 +143,10 @@ void each_amount(const AmountColumn& column, std::size_t first, std::size_t n, c
 
 class Folder {
  public:
-  Folder(const FoldOrders& orders, const SpanTable& spans, const std::vector<WantedColumn>& wanted, int threads)
+  Folder(const FoldOrders& orders, const SpanTable& spans, const std::vector<WantedColumn>& wanted, bool want_rows,
+         int threads)
       : orders_(orders), spans_(spans), wanted_(wanted), blocks_(block_count(orders.rows, threads)) {
+    if (want_rows) cell_of_row_.resize(orders.rows);
     n_groups_ = group_count(orders.dimensions);
     n_cells_ = n_groups_ * static_cast<std::size_t>(spans.n_spans);
   }
@@ -161,8 +166,10 @@ class Folder {
       const auto n = static_cast<double>(orders_.rows);
       auto& column = parts[0].columns[c];
       column.decimals = facts[0][c].decimals(n);
-      if (wanted_[c].sum && !facts[0][c].exact_for(n)) sum_again(c, column.sum);
+      if (wanted_[c].sum && !facts[0][c].exact_for(n)) sum_again(c, column.sum, false);
+      if (wanted_[c].square && !facts[0][c].squares_exact_for(n)) sum_again(c, column.square, true);
     }
+    parts[0].cell_of_row = std::move(cell_of_row_);
     return std::move(parts[0]);
   }
 
@@ -174,6 +181,7 @@ class Folder {
   const int blocks_;
   std::size_t n_groups_;
   std::size_t n_cells_;
+  std::vector<std::int32_t> cell_of_row_;
 
   // One cell more than there are: rows left out fall into it, so that the inner loops need no branch.
   States empty_states() const {
@@ -186,6 +194,7 @@ class Folder {
       auto& column = states.columns[c];
       column.missing.assign(n_cells_ + 1, 0);
       if (wanted_[c].sum) column.sum.resize(n_cells_ + 1);
+      if (wanted_[c].square) column.square.resize(n_cells_ + 1);
       if (wanted_[c].range) column.range.resize(n_cells_ + 1);
     }
     return states;
@@ -202,8 +211,9 @@ class Folder {
     }
   }
 
-  void fold_rows(std::size_t first, std::size_t last, States& states, std::vector<ValueFacts>& facts_of) const {
+  void fold_rows(std::size_t first, std::size_t last, States& states, std::vector<ValueFacts>& facts_of) {
     for_chunks(first, last, [&](std::size_t at, std::size_t n, const std::int32_t* cell) {
+      if (!cell_of_row_.empty()) std::copy_n(cell, n, cell_of_row_.data() + at);
       for (std::size_t i = 0; i < n; ++i) ++states.lines[cell[i]];
       for (std::size_t c = 0; c < wanted_.size(); ++c) {
         auto& column = states.columns[c];
@@ -219,6 +229,11 @@ class Folder {
           };
           each_amount(wanted_[c].amount, at, n, cell, add, skip);
           facts_of[c] = facts;
+        }
+        if (wanted_[c].square) {
+          DoubleDouble* square = column.square.data();
+          auto add = [square](std::int32_t k, auto x) { in_squares(x, [&](double part) { square[k].add(part); }); };
+          each_amount(wanted_[c].amount, at, n, cell, add, [](std::int32_t) {});
         }
         if (wanted_[c].range) {
           Range* range = column.range.data();
@@ -244,10 +259,23 @@ class Folder {
     use(static_cast<double>(x & 0xffffffffLL));
   }
 
+  // Gives a square in two parts whose sum it is exactly.
+  template <class Value, class Use>
+  static void in_squares(Value value, Use use) {
+    const auto x = static_cast<double>(value);
+    const double product = x * x;
+    use(product);
+    use(std::fma(x, x, -product));
+  }
+
   // The second way to sum, for a column whose values lie too far apart: wide accumulators, rounded once.
-  void sum_again(std::size_t c, std::vector<DoubleDouble>& sum) const {
+  void sum_again(std::size_t c, std::vector<DoubleDouble>& sum, bool squares) const {
     std::vector<WideSum> wide(n_cells_ + 1);
-    auto add = [&](std::int32_t k, auto x) { in_parts(x, [&](double part) { wide[k].add(part); }); };
+    auto add = [&](std::int32_t k, auto x) {
+      auto use = [&](double part) { wide[k].add(part); };
+      if (squares) in_squares(x, use);
+      else in_parts(x, use);
+    };
     for_chunks(0, orders_.rows, [&](std::size_t at, std::size_t n, const std::int32_t* cell) {
       each_amount(wanted_[c].amount, at, n, cell, add, [](std::int32_t) {});
     });
@@ -261,6 +289,7 @@ class Folder {
       const auto& b = from.columns[c];
       for (std::size_t k = 0; k < n_cells_; ++k) a.missing[k] += b.missing[k];
       for (std::size_t k = 0; k < a.sum.size(); ++k) a.sum[k].add(b.sum[k]);
+      for (std::size_t k = 0; k < a.square.size(); ++k) a.square[k].add(b.square[k]);
       for (std::size_t k = 0; k < a.range.size(); ++k) a.range[k].add(b.range[k]);
     }
   }

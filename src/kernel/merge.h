@@ -58,6 +58,20 @@ void merge_groups(const StateMatrix& from, const std::int32_t* to_group, std::si
   }
 }
 
+// A running merge: each group takes in what the one before it in `order` holds, but where `restart` says to begin anew.
+template <class Merge>
+void merge_along(MutableMatrix state, std::size_t groups, std::size_t spans, const std::int32_t* order,
+                 const std::int32_t* restart) {
+  for (std::size_t s = 0; s < spans; ++s) {
+    for (std::size_t i = 1; i < groups; ++i) {
+      if (restart[i]) continue;
+      const std::size_t from = s * groups + static_cast<std::size_t>(order[i - 1]);
+      const std::size_t to = s * groups + static_cast<std::size_t>(order[i]);
+      Merge::into(state.a + to, state.b ? state.b + to : nullptr, state.a[from], state.b ? state.b[from] : 0.0);
+    }
+  }
+}
+
 // Interval i reaches from span first[i] to before span end[i]; a missing first gives a missing column.
 // An interval that prolongs the one before it starts from that one's result: year-to-date and running
 // figures cost one merge a span.

@@ -35,6 +35,14 @@ class ValueFacts {
     return top - bottom <= 105 && bottom > -1022 && top < 1022;
   }
 
+  // The same for the squares of the values, each in two parts.
+  bool squares_exact_for(double n) const {
+    if (largest_ == 0.0) return true;
+    const int top = 2 * (std::ilogb(largest_) + 1) + std::ilogb(n < 2.0 ? 2.0 : n) + 2;
+    const int bottom = 2 * (std::ilogb(smallest_) - 52);
+    return top - bottom <= 105 && bottom > -1022 && top < 1022;
+  }
+
   // 2 or 4 when every value stands for a decimal number of so many places, up to the dust that binary arithmetic
   // leaves, and the dust of `n` values cannot add up to half a last place; else -1.
   int decimals(double n) const {

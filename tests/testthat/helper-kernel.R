@@ -1,8 +1,8 @@
 # The kernel on its own: one span, one group.
 kernel_total <- function(x, threads = 1L) {
   n <- length(x)
-  states <- kernel_fold(rep(0L, n), 0L, 0L, 1L, list(), integer(), NULL, list(x), TRUE, FALSE, threads)
-  sum_of(c(list(decimals = states$decimals), states$columns[[1L]]))[1L]
+  states <- kernel_fold(rep(0L, n), 0L, 0L, 1L, list(), integer(), NULL, list(x), TRUE, FALSE, FALSE, FALSE, threads)
+  decimal_sum(states$columns[[1L]]$sum, states$decimals)[1L]
 }
 
 # Another value for a constant of the package, until the calling test ends.

@@ -51,7 +51,7 @@ test_that("inner layers call nothing of outer layers", {
     used <- used[home[used] > own]
     if (length(used) > 0L) paste(basename(file), "uses", used)
   }, files, level, defined))
-  expect_length(outward, 0L)
+  expect_identical(as.character(outward), character())
 })
 
 test_that("the core uses no printing, file, plot or HTML package", {

@@ -1,0 +1,32 @@
+# custom(fn, x, ...): an R function of the rows of a cell, for the R surface only.
+
+aggregate_custom <- function() new_aggregate("rows", custom_figures, reads = "any")
+
+custom_figures <- function(cell) {
+  lists <- cell$lists()
+  columns <- cell$arguments()
+  out <- matrix(NA_real_, lists$size[1L], length(cell$first))
+  for (group in seq_len(nrow(out))) {
+    for (i in which(!is.na(cell$first))) {
+      at <- (group - 1L) * lists$size[2L]
+      rows <- lists$rows[seq_between(lists$offsets[at + cell$first[i] + 1L], lists$offsets[at + cell$end[i] + 1L])] + 1L
+      out[group, i] <- custom_figure(cell$fn, lapply(columns, `[`, rows), cell$text)
+    }
+  }
+  out
+}
+
+seq_between <- function(before, last) seq_len(last - before) + before
+
+custom_figure <- function(fn, columns, text) {
+  value <- rlang::try_fetch(do.call(fn, unname(columns)), error = function(e) {
+    raise("expression", c(paste0(quoted(text), " cannot be worked out."), "x" = braces_kept(conditionMessage(e))))
+  })
+  if (length(value) != 1L || !(is.numeric(value) || is.logical(value))) {
+    raise("expression", c(
+      paste0(quoted(text), " must give one number for each cell."),
+      "x" = "It gives {.obj_type_friendly {value}} of length {length(value)}."
+    ))
+  }
+  if (is.finite(value)) as.numeric(value) else NA_real_
+}

@@ -1,0 +1,62 @@
+# A job is one pass over the orders: the conditions they meet, the column their date is read off, and a column whose values are
+# kept apart (each). Leaves of one job are folded together.
+
+new_job <- function(book) {
+  list(scope = book$scope, date = book$date, entity = NULL, first = record_start(book))
+}
+
+job_key <- function(job) {
+  paste(c(job$date, job$entity %||% "-", sort(vapply(job$scope, `[[`, "", "text"))), collapse = " & ")
+}
+
+# The job of a lens on scope: more conditions, fewer, or another date.
+scoped_job <- function(job, tree, frame) {
+  if (!is.null(tree$condition)) {
+    job$scope <- c(job$scope, list(list(text = tree_text(tree$condition), columns = columns_of(tree$condition), tree = tree$condition)))
+  }
+  if (!is.null(tree$drop)) {
+    columns <- c(tree$drop, if ("dates" %in% tree$drop) frame$date)
+    dropped <- function(condition) "all" %in% columns || any(condition$columns %in% columns)
+    on_dates <- vapply(job$scope, function(condition) frame$date %in% condition$columns, logical(1L))
+    drops <- vapply(job$scope, dropped, logical(1L))
+    if (any(on_dates & drops)) job$first <- frame$book_first
+    job$scope <- job$scope[!drops]
+  }
+  if (!is.null(tree$date)) job$date <- tree$date
+  job
+}
+
+# Without limits on dates: the whole period of a cell, or the whole record.
+whole_cells <- function(cells, frame) {
+  if (is.null(cells$unit)) {
+    cells$from[!is.na(cells$from)] <- frame$book_first
+    cells$to[!is.na(cells$to)] <- frame$as_of
+    return(cells)
+  }
+  cells$from[!is.na(cells$from)] <- cells$start[!is.na(cells$from)]
+  cells$to[!is.na(cells$to)] <- pmin(cells$end, frame$as_of)[!is.na(cells$to)]
+  cells
+}
+
+# What each job must fold: amounts with the states wanted of each, and whether the rows of the cells are wanted.
+plan_jobs <- function(leaves) {
+  jobs <- list()
+  for (leaf in leaves) {
+    key <- job_key(leaf$job)
+    job <- jobs[[key]] %||% c(leaf$job, list(amounts = list(), rows = FALSE))
+    spec <- aggregate_spec(leaf$fn)
+    job$rows <- job$rows || "rows" %in% spec$needs
+    if (!is.null(leaf$amount)) job$amounts[[leaf$amount]] <- planned_amount(job$amounts[[leaf$amount]], leaf, spec)
+    jobs[[key]] <- job
+  }
+  jobs
+}
+
+planned_amount <- function(known, leaf, spec) {
+  amount <- known %||% list(tree = leaf$arguments[[1L]], needs = character(), reads = character(), position = spec$position)
+  amount$needs <- union(amount$needs, spec$needs)
+  amount$reads <- union(amount$reads, spec$reads)
+  amount$quiet <- isTRUE(amount$quiet %||% TRUE) && isTRUE(leaf$quiet)
+  amount$code_refused <- isTRUE(amount$code_refused) || spec$code_refused
+  amount
+}

@@ -1,0 +1,36 @@
+# What a fold will need, before it is done: list(cells, states, rows), in bytes.
+
+memory_needed <- function(plan, dimensions, book) {
+  base <- prod(vapply(dimensions, function(d) length(d$members) + 1, 0))
+  jobs <- lapply(plan$jobs, function(job) {
+    groups <- min(base, book$rows)
+    if (!is.null(job$entity)) groups <- min(base * book$rows, book$rows)
+    per_cell <- 8 + sum(vapply(job$amounts, function(a) 8 + 16 * sum(c("sum", "square", "range") %in% a$needs), 0))
+    cells <- groups * plan$spans$count
+    list(cells = cells, states = cells * per_cell * (thread_count() + 1), rows = if (job$rows) 12 * book$rows else 0)
+  })
+  total <- function(part) sum(vapply(jobs, `[[`, 0, part))
+  list(cells = total("cells"), states = total("states"), rows = total("rows"))
+}
+
+default_memory <- 4e9
+
+# A request that needs more than options(drystack.memory = ) allows fails before any work is done.
+check_memory <- function(needed) {
+  allowed <- getOption("drystack.memory", default_memory)
+  if (!is_number(allowed) || allowed <= 0) raise("argument", "{.code options(drystack.memory = )} must be a number of bytes.")
+  bytes <- needed$states + needed$rows
+  if (bytes > allowed) {
+    raise("memory", c(
+      "The request would need about {format_bytes(bytes)} of memory.",
+      "x" = "{format_bytes(allowed)} are allowed: {format_count(needed$cells)} cells are asked for.",
+      ">" = "Ask for fewer dimensions or coarser periods, or allow more: {.code options(drystack.memory = 8e9)}."
+    ))
+  }
+}
+
+is_number <- function(x) is.numeric(x) && length(x) == 1L && !is.na(x)
+
+format_bytes <- function(bytes) {
+  if (bytes >= 1e9) paste(format(round(bytes / 1e9, 1)), "GB") else paste(format_count(ceiling(bytes / 1e6)), "MB")
+}

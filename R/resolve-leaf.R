@@ -1,0 +1,112 @@
+# An aggregate over the groups and intervals of a leaf. A leaf that several measures share is worked out once.
+
+resolve_leaf <- function(leaf, at) {
+  key <- rlang::hash(list(leaf$text, job_key(leaf$job), leaf$along, leaf$from, leaf$to))
+  remembered_in(at$seen, key, function() aggregate_spec(leaf$fn)$finish(leaf_cell(leaf, at)))
+}
+
+# What an aggregate is finished from: merged states, rows, values, all made when they are asked for.
+leaf_cell <- function(leaf, at) {
+  job <- at$folded$jobs[[job_key(leaf$job)]]
+  cuts <- at$plan$spans$cuts
+  cell <- list(first = match(leaf$from, cuts) - 1L, end = match(leaf$to + 1L, cuts) - 1L)
+  merged <- function(amount, kind) kernel_merge_spans(level_state(leaf, at, amount, kind), kind, cell$first, cell$end)
+  cell$state <- function(kind) merged(leaf$amount, kind)
+  cell$known <- function() {
+    lines <- merged(NULL, "lines")$a
+    if (is.null(leaf$amount)) lines else lines - merged(leaf$amount, "missing")$a
+  }
+  cell$sum <- function() decimal_sum(merged(leaf$amount, "sum"), job$decimals[[leaf$amount]])
+  cell$values <- function() job$values[[leaf$amount]]
+  cell$lists <- function() level_rows_of(leaf, at)
+  cell$quantile <- function(p) {
+    kernel_quantile(cell$lists(), cell$first, cell$end, cell$values(), p, thread_count())
+  }
+  cell$codes <- function() remembered_in(at$folded$codes, paste(job_key(leaf$job), leaf$amount), function() {
+    value_codes(cell$values(), leaf$amount)
+  })
+  cell$faced <- function(m) if (inherits(cell$values(), "Date")) with_face(m, as_day_date) else m
+  cell$arguments <- function() lapply(leaf$arguments, function(tree) row_values(tree, at$book$columns, at$book$rows))
+  cell$constants <- leaf$options
+  cell$fn <- leaf$custom
+  cell$text <- leaf$text
+  cell
+}
+
+# Decimal amounts (cents) have a decimal sum: it is known to the last digit, and the binary fractions of the amounts
+# are rounded off. Beyond 2^50 last places a double cannot tell them apart.
+decimal_sum <- function(state, decimals) {
+  sum <- state$a
+  if (is.na(decimals)) {
+    return(sum)
+  }
+  unit <- 10^decimals
+  places <- round(sum * unit + state$b * unit)
+  exact <- !is.na(places) & abs(places) < 2^50
+  sum[exact] <- places[exact] / unit
+  sum
+}
+
+# Codes of values in their order, with the values themselves.
+value_codes <- function(values, name) {
+  coded <- dimension_codes(values, name)
+  if (is.factor(values)) {
+    return(list(codes = values, members = coded$members, values = coded$members))
+  }
+  codes <- if (identical(coded$place, seq_along(coded$place))) coded$codes else coded$place[coded$codes]
+  distinct <- sort_values(unique(values[!is.na(values)]))
+  list(codes = codes, members = coded$members, values = if (is.character(values)) coded$members else distinct)
+}
+
+# A state of a job merged to the groups of the level, and along an axis where a running merge is wanted.
+level_state <- function(leaf, at, amount, kind) {
+  key <- paste(job_key(leaf$job), amount, kind, leaf$along, sep = "\r")
+  remembered_in(at$seen, key, function() {
+    job <- at$folded$jobs[[job_key(leaf$job)]]
+    state <- if (is.null(amount)) job$states$lines else job$states[[amount]][[kind]]
+    to <- level_map(leaf, at)
+    if (!identical(to, seq_len(at$count)) || nrow(state$a) != at$count) {
+      state <- kernel_merge_groups(state, kind, to, at$count)
+    }
+    if (is.null(leaf$along) || !leaf$along %in% names(at$places)) {
+      return(state)
+    }
+    run <- along_order(leaf$along, at)
+    kernel_merge_along(state, kind, run$order, run$restart)
+  })
+}
+
+# Which group of the level each group of a job goes to.
+level_map <- function(leaf, at) {
+  key <- job_key(leaf$job)
+  remembered_in(at$seen, paste("map", key), function() {
+    job <- at$folded$jobs[[key]]
+    if (length(at$kept) == 0L) rep(1L, nrow(job$states$lines$a)) else match(at$job_keys[[key]], at$keys)
+  })
+}
+
+# The groups in the order of an axis, within the members of the other axes.
+along_order <- function(axis, at) {
+  others <- at$places[setdiff(names(at$places), axis)]
+  order <- do.call(order, c(unname(others), list(at$places[[axis]]), method = "radix"))
+  other <- if (length(others) == 0L) rep(1L, at$count) else do.call(paste, unname(others))
+  run <- other[order]
+  list(order = order, restart = c(TRUE, run[-1L] != run[-length(run)])[seq_along(order)])
+}
+
+# The rows of each group and span of the level.
+level_rows_of <- function(leaf, at) {
+  if (!is.null(leaf$along) && leaf$along %in% names(at$places)) {
+    raise("expression", c(
+      "{.fn running} along an axis takes sums, counts, means and extremes.",
+      "x" = paste0(quoted(leaf$text), " is none of them.")
+    ))
+  }
+  key <- job_key(leaf$job)
+  remembered_in(at$seen, paste("rows", key), function() {
+    job <- at$folded$jobs[[key]]
+    to <- rep(NA_integer_, job$n_raw)
+    to[job$groups] <- level_map(leaf, at)
+    kernel_row_lists(job$cells, to, at$count, at$plan$spans$count)
+  })
+}
