@@ -18,7 +18,9 @@ fold_frame <- function(book, ask, plan) {
 }
 
 fold_job <- function(job, book, dimensions, plan) {
-  if (!is.null(job$entity)) dimensions <- c(dimensions, list(.entity = dimension_codes(book$columns[[job$entity]], job$entity)))
+  if (!is.null(job$entity)) dimensions <- c(
+    dimensions, list(.entity = dimension_codes(book$columns[[job$entity]], job$entity))
+  )
   joint <- joint_codes(dimensions, plan$spans$count)
   days <- job_days(job, book)
   values <- lapply(job$amounts, amount_values, book = book)

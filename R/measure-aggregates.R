@@ -80,9 +80,13 @@ aggregate_most_common <- function() {
 }
 
 # By date, then input order, among the lines where the argument is known.
-aggregate_first <- function() new_aggregate("range", function(cell) picked(cell, "least"), reads = "any", position = TRUE)
+aggregate_first <- function() new_aggregate(
+  "range", function(cell) picked(cell, "least"), reads = "any", position = TRUE
+)
 
-aggregate_last <- function() new_aggregate("range", function(cell) picked(cell, "greatest"), reads = "any", position = TRUE)
+aggregate_last <- function() new_aggregate(
+  "range", function(cell) picked(cell, "greatest"), reads = "any", position = TRUE
+)
 
 picked <- function(cell, end) {
   row <- finite(cell$state(end)$a) %% 2^32

@@ -45,7 +45,9 @@ new_measure <- function(name, tree, label = NULL, format = NULL, description = N
 read_measures <- function(said, book, axes) {
   said <- spliced_measures(said)
   if (length(said) == 0L) {
-    raise("argument", c("The request has no measure.", ">" = "Give at least one, for example {.code sales = sum(amount)}."))
+    raise(
+      "argument", c("The request has no measure.", ">" = "Give at least one, for example {.code sales = sum(amount)}.")
+    )
   }
   names <- rlang::names2(said)
   unnamed <- names == ""
@@ -55,7 +57,9 @@ read_measures <- function(said, book, axes) {
   measures <- list()
   for (i in seq_along(said)) {
     words <- list(
-      columns = names(book$columns), env = said[[i]]$env, measures = trees, calendars = book$calendars, axes = names(axes)
+      columns = names(book$columns), env = said[[i]]$env, measures = trees, calendars = book$calendars, axes = names(
+        axes
+      )
     )
     measures[[names[i]]] <- read_measure(names[i], said[[i]], words)
     trees[[names[i]]] <- measures[[names[i]]]$tree
@@ -102,7 +106,9 @@ total_said <- function(said) {
   fn <- if (rlang::is_call(said, "of_shown", n = 1L)) rlang::as_label(said[[2L]]) else ""
   if (!fn %in% known) {
     raise("argument", c(
-      "{.arg total} is {.code of_shown(f)} with one of {.val {known}}.", "x" = paste0("It is ", quoted(rlang::as_label(said)), "."),
+      "{.arg total} is {.code of_shown(f)} with one of {.val {known}}.", "x" = paste0(
+        "It is ", quoted(rlang::as_label(said)), "."
+      ),
       "i" = "Without it totals are worked out from their orders."
     ))
   }

@@ -106,10 +106,12 @@ moving_unit <- function(options, frame) options$unit %||% frame$grain %||% raise
 # A window whose first period ends before the first order is unknown, unless part of one will do.
 moving_cells <- function(cells, options, frame) {
   unit <- moving_unit(options, frame)
-  from <- shift_periods(period_start(cells$to, unit$unit, unit$calendar), unit$unit, unit$unit, options$n - 1L, unit$calendar)
+  from <- shift_periods(
+    period_start(cells$to, unit$unit, unit$calendar), unit$unit, unit$unit, options$n - 1L, unit$calendar
+  )
   early <- !options$partial & period_end(from, unit$unit, unit$calendar) < frame$first
   from[early] <- NA_integer_
-  interval_cells(from, cells$to)
+  interval_cells(from, known_with(cells$to, list(from = from)))
 }
 
 # The periods of the window one by one, the latest last: what `using =` combines.
@@ -120,7 +122,9 @@ moving_parts <- function(cells, options, frame) {
     start <- shift_periods(period_start(cells$to, unit$unit, unit$calendar), unit$unit, unit$unit, back, unit$calendar)
     start[is.na(whole$from)] <- NA_integer_
     end <- period_end(start, unit$unit, unit$calendar)
-    period_cells(start, if (back == 0L) known_with(cells$to, list(from = start)) else end, unit$unit, unit$calendar, start, end)
+    period_cells(
+      start, if (back == 0L) known_with(cells$to, list(from = start)) else end, unit$unit, unit$calendar, start, end
+    )
   })
 }
 
@@ -220,7 +224,11 @@ flag_option <- function(said, name, lens) {
     return(FALSE)
   }
   if (!rlang::is_bool(said)) {
-    raise("expression", c("{.arg {name}} of {.fn {lens}} is TRUE or FALSE.", "x" = paste0("It is ", quoted(rlang::as_label(said)), ".")))
+    raise(
+      "expression", c(
+        "{.arg {name}} of {.fn {lens}} is TRUE or FALSE.", "x" = paste0("It is ", quoted(rlang::as_label(said)), ".")
+      )
+    )
   }
   said
 }

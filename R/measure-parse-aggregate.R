@@ -62,7 +62,9 @@ check_not_nested <- function(given, fn, words) {
 # The lines where both are known, weights and values.
 parse_weighted_mean <- function(fn, said, words, depth) {
   args <- match_arguments(as.list(said)[-1L], c("x", "w"), fn)
-  if (length(args) != 2L) raise("expression", c("{.fn weighted_mean} takes values and weights.", ">" = "{.code weighted_mean(price, quantity)}"))
+  if (length(args) != 2L) raise(
+    "expression", c("{.fn weighted_mean} takes values and weights.", ">" = "{.code weighted_mean(price, quantity)}")
+  )
   check_not_nested(args, fn, words)
   x <- parse_row(args$x, words, depth + 1L)
   w <- parse_row(args$w, words, depth + 1L)

@@ -41,21 +41,33 @@ parse_index <- function(fn, said, words, depth) {
 # The orders that meet a condition too.
 parse_only <- function(fn, said, words, depth) {
   parts <- lens_arguments(fn, said, "condition", words, depth)
-  if (is.null(parts$args$condition)) raise("expression", c("{.fn only} needs a condition.", ">" = "{.code only(sales, paid)}"))
-  node("scope", fn = fn, child = parts$child, condition = parse_row(parts$args$condition, words, depth + 1L), said = parts$said)
+  if (is.null(parts$args$condition)) raise(
+    "expression", c("{.fn only} needs a condition.", ">" = "{.code only(sales, paid)}")
+  )
+  node(
+    "scope", fn = fn, child = parts$child, condition = parse_row(parts$args$condition, words, depth + 1L), said = parts$said
+  )
 }
 
 # Without the daybook's conditions that speak of some columns; `dates` are the conditions and limits on dates.
 parse_regardless <- function(fn, said, words, depth) {
   given <- as.list(said)[-1L]
   if (length(given) < 2L) {
-    raise("expression", c("{.fn regardless} needs a measure and what to disregard.", ">" = "{.code regardless(sales, region)}"))
+    raise(
+      "expression", c(
+        "{.fn regardless} needs a measure and what to disregard.", ">" = "{.code regardless(sales, region)}"
+      )
+    )
   }
   columns <- vapply(given[-1L], function(x) {
     if (rlang::is_symbol(x) || is.character(x)) as.character(x) else rlang::as_label(x)
   }, "")
   for (column in setdiff(columns, c("dates", "all"))) check_column(column, c(words$columns, "dates", "all"))
-  node("scope", fn = fn, child = parse_measure(given[[1L]], words, depth + 1L), drop = columns, said = said_options(given[-1L]))
+  node(
+    "scope", fn = fn, child = parse_measure(given[[1L]], words, depth + 1L), drop = columns, said = said_options(
+      given[-1L]
+    )
+  )
 }
 
 # The periods read off another date column.
@@ -105,7 +117,9 @@ axes_option <- function(said, words) {
 }
 
 axis_option <- function(said, words) {
-  name <- if (rlang::is_symbol(said) || is.character(said)) as.character(said) else gsub("$", "_", rlang::as_label(said), fixed = TRUE)
+  name <- if (rlang::is_symbol(said) || is.character(said)) as.character(said) else gsub(
+    "$", "_", rlang::as_label(said), fixed = TRUE
+  )
   if (!name %in% words$axes) {
     raise("expression", c(paste0(quoted(name), " is no axis of this table."), advise_word(name, words$axes, "axes")))
   }

@@ -36,7 +36,9 @@ row_functions <- function() {
 }
 
 # Functions whose arguments must be amounts, so that text is caught with its rows named.
-row_arithmetic <- c("as_amount", "where_known", "+", "-", "*", "/", "^", "%%", "%/%", "abs", "round", "least", "greatest", "or_zero")
+row_arithmetic <- c(
+  "as_amount", "where_known", "+", "-", "*", "/", "^", "%%", "%/%", "abs", "round", "least", "greatest", "or_zero"
+)
 
 finite <- function(x) {
   x[!is.finite(x)] <- NA

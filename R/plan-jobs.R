@@ -12,7 +12,11 @@ job_key <- function(job) {
 # The job of a lens on scope: more conditions, fewer, or another date.
 scoped_job <- function(job, tree, frame) {
   if (!is.null(tree$condition)) {
-    job$scope <- c(job$scope, list(list(text = tree_text(tree$condition), columns = columns_of(tree$condition), tree = tree$condition)))
+    job$scope <- c(
+      job$scope, list(
+        list(text = tree_text(tree$condition), columns = columns_of(tree$condition), tree = tree$condition)
+      )
+    )
   }
   if (!is.null(tree$drop)) {
     columns <- c(tree$drop, if ("dates" %in% tree$drop) frame$date)
@@ -53,7 +57,9 @@ plan_jobs <- function(leaves) {
 }
 
 planned_amount <- function(known, leaf, spec) {
-  amount <- known %||% list(tree = leaf$arguments[[1L]], needs = character(), reads = character(), position = spec$position)
+  amount <- known %||% list(
+    tree = leaf$arguments[[1L]], needs = character(), reads = character(), position = spec$position
+  )
   amount$needs <- union(amount$needs, spec$needs)
   amount$reads <- union(amount$reads, spec$reads)
   amount$quiet <- isTRUE(amount$quiet %||% TRUE) && isTRUE(leaf$quiet)

@@ -18,7 +18,9 @@ default_memory <- 4e9
 # A request that needs more than options(drystack.memory = ) allows fails before any work is done.
 check_memory <- function(needed) {
   allowed <- getOption("drystack.memory", default_memory)
-  if (!is_number(allowed) || allowed <= 0) raise("argument", "{.code options(drystack.memory = )} must be a number of bytes.")
+  if (!is_number(allowed) || allowed <= 0) raise(
+    "argument", "{.code options(drystack.memory = )} must be a number of bytes."
+  )
   bytes <- needed$states + needed$rows
   if (bytes > allowed) {
     raise("memory", c(

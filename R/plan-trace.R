@@ -73,7 +73,9 @@ trace_overall <- function(tree, at, frame) {
   inner$level <- level
   inner$cells <- Reduce(function(cells, move) move(cells), at$moves, there$cells)
   here <- at$level$periods[names(there$periods)]
-  map <- if (length(here) == 0L) rep(1L, length(at$cells$from)) else vctrs::vec_match(as.data.frame(here), as.data.frame(there$periods))
+  map <- if (length(here) == 0L) rep(1L, length(at$cells$from)) else vctrs::vec_match(
+    as.data.frame(here), as.data.frame(there$periods)
+  )
   node("overall", child = trace_measure(tree$child, inner, frame), keeps = level$keeps, map = map)
 }
 

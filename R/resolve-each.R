@@ -43,7 +43,9 @@ members_level <- function(tree, at) {
     inner$keys <- unique(inner$job_keys[[key]])
     inner$count <- length(inner$keys)
     inner$places <- places_of(inner$keys, sizes[kept])
-    inner$owner <- if (length(at$kept) == 0L) rep(1L, inner$count) else match(inner$keys %/% sizes[[".entity"]], at$keys)
+    inner$owner <- if (length(at$kept) == 0L) rep(1L, inner$count) else match(
+      inner$keys %/% sizes[[".entity"]], at$keys
+    )
     for (name in c("folded", "ask", "plan", "periods", "book")) assign(name, at[[name]], envir = inner)
     inner$seen <- new.env(parent = emptyenv())
     inner

@@ -96,7 +96,9 @@ resolve_overall <- function(tree, at) {
     return(result)
   }
   sizes <- vapply(at$folded$dimensions, function(d) length(d$members) + 1, 0)
-  groups <- if (length(there$kept) == 0L) rep(1L, at$count) else match(group_keys(at$places[there$kept], sizes[there$kept]), there$keys)
+  groups <- if (length(there$kept) == 0L) rep(1L, at$count) else match(
+    group_keys(at$places[there$kept], sizes[there$kept]), there$keys
+  )
   result[groups, tree$map, drop = FALSE]
 }
 

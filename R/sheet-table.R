@@ -36,7 +36,11 @@ label_totals <- function(axes, table) {
 
 figure_column <- function(values, measure) {
   if (is.character(values)) {
-    return(new_sheet_column(measure$name, measure$label, "text", values, shown_text(ifelse(is.na(values), unknown_face, values))))
+    return(
+      new_sheet_column(
+        measure$name, measure$label, "text", values, shown_text(ifelse(is.na(values), unknown_face, values))
+      )
+    )
   }
   if (inherits(values, "Date")) {
     text <- ifelse(is.na(values), unknown_face, format(values))

@@ -30,7 +30,9 @@ currency_note <- function(table) {
   if (length(table$currencies) < 2L) {
     return(character())
   }
-  paste0("Amounts of ", length(table$currencies), " currencies are added together: ", joined_words(table$currencies), ".")
+  paste0(
+    "Amounts of ", length(table$currencies), " currencies are added together: ", joined_words(table$currencies), "."
+  )
 }
 
 shown_total_note <- function(table) {
@@ -38,7 +40,9 @@ shown_total_note <- function(table) {
   if (length(shown) == 0L || all(table$role == "line")) {
     return(character())
   }
-  vapply(shown, function(m) paste0("Totals of ", m$label, " are the ", m$total, " of the lines shown."), "", USE.NAMES = FALSE)
+  vapply(
+    shown, function(m) paste0("Totals of ", m$label, " are the ", m$total, " of the lines shown."), "", USE.NAMES = FALSE
+  )
 }
 
 description_notes <- function(table) {

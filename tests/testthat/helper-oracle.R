@@ -72,3 +72,24 @@ oracle_member <- function(column, member) {
     "%s = '%s'", column, member
   )
 }
+
+pick <- function(x) x[[sample.int(length(x), 1L)]]
+
+random_ask <- function() {
+  starts <- pick(c(1L, 4L, 7L, 10L))
+  list(
+    starts = starts, unit = pick(c("month", "quarter", "half", "year")), dims = pick(
+      list("depot", "channel", c("depot", "channel"), character())
+    ),
+    as_of = as.Date("2024-01-15") + sample.int(700L, 1L), scope = pick(list(NULL, "paid", "amount > 20")),
+    period_first = pick(c(TRUE, FALSE)), totals = pick(c("none", "grand", "all"))
+  )
+}
+
+row_interval <- function(row, ask, record) {
+  if (is.na(row[[ask$unit]])) {
+    return(c(record, ask$as_of))
+  }
+  start <- start_of(row[[ask$unit]])
+  c(start, min(base_end(start, ask$unit, ask$starts), ask$as_of))
+}

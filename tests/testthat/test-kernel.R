@@ -3,7 +3,9 @@ test_that("the fold puts each row into the cell of its span and its members", {
   span_of <- c(0L, 0L, -1L, 1L) # days 10 to 13
   a <- c(1L, 2L, 1L, NA, 1L, 1L)
   b <- c(2L, 1L, 1L, 1L, 1L, 1L)
-  folded <- kernel_fold(days, 10L, span_of, 2L, list(a, b), c(2L, 2L), NULL, list(as.numeric(1:6)), TRUE, FALSE, TRUE, FALSE, 1L)
+  folded <- kernel_fold(
+    days, 10L, span_of, 2L, list(a, b), c(2L, 2L), NULL, list(as.numeric(1:6)), TRUE, FALSE, TRUE, FALSE, 1L
+  )
   # groups run over the members of a (1, 2, missing), then of b (1, 2, missing), the last fastest
   lines <- matrix(0, 9L, 2L)
   lines[2L, 1L] <- 1 # a 1, b 2

@@ -1,18 +1,5 @@
 # Random asks against SQLite: every figure of every row from the definition of its cell.
 
-pick <- function(x) x[[sample.int(length(x), 1L)]]
-
-random_ask <- function() {
-  starts <- pick(c(1L, 4L, 7L, 10L))
-  list(
-    starts = starts, unit = pick(c("month", "quarter", "half", "year")), dims = pick(
-      list("depot", "channel", c("depot", "channel"), character())
-    ),
-    as_of = as.Date("2024-01-15") + sample.int(700L, 1L), scope = pick(list(NULL, "paid", "amount > 20")),
-    period_first = pick(c(TRUE, FALSE)), totals = pick(c("none", "grand", "all"))
-  )
-}
-
 ask_table <- function(orders, ask) {
   book <- as_of(daybook(orders, on, calendars = fiscal_calendar(ask$starts)), ask$as_of)
   if (!is.null(ask$scope)) book <- add_conditions(book, list(said(str2lang(ask$scope))))
@@ -45,14 +32,6 @@ expected_figures <- function(db, ask, interval, where, record) {
     ytd = cents(so_far(interval, "year")), qtd = cents(so_far(interval, "quarter")), ly = cents(last_year),
     ytd_ly = cents(so_far(last_year, "year")), ly_ytd = cents(base_prior(so_far(interval, "year"), "year"))
   )
-}
-
-row_interval <- function(row, ask, record) {
-  if (is.na(row[[ask$unit]])) {
-    return(c(record, ask$as_of))
-  }
-  start <- start_of(row[[ask$unit]])
-  c(start, min(base_end(start, ask$unit, ask$starts), ask$as_of))
 }
 
 test_that("random asks give what SQLite gives on integer cents, to the last digit", {
