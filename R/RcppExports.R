@@ -21,8 +21,8 @@ kernel_encode_pair <- function(a, b, threads = 1L) {
     .Call(`_drystack_kernel_encode_pair`, a, b, threads)
 }
 
-kernel_fold <- function(days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads) {
-    .Call(`_drystack_kernel_fold`, days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads)
+kernel_fold <- function(days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads, progress) {
+    .Call(`_drystack_kernel_fold`, days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads, progress)
 }
 
 kernel_merge_groups <- function(state, kind, to_group, n_groups) {
@@ -45,8 +45,8 @@ kernel_count_distinct <- function(lists, first, end, codes, levels, threads) {
     .Call(`_drystack_kernel_count_distinct`, lists, first, end, codes, levels, threads)
 }
 
-kernel_most_common <- function(lists, first, end, codes, levels, threads) {
-    .Call(`_drystack_kernel_most_common`, lists, first, end, codes, levels, threads)
+kernel_most_common <- function(lists, first, end, codes, place, threads) {
+    .Call(`_drystack_kernel_most_common`, lists, first, end, codes, place, threads)
 }
 
 kernel_quantile <- function(lists, first, end, amounts, p, threads) {

@@ -1,10 +1,10 @@
 # The members of a dimension in their order, the code of each order line (NA for missing) and the place of each code
-# among the members. Factors keep the order of their levels, everything else is sorted (text by code point, in any
+# among the members, and the value each code stands for. Factors keep the order of their levels, everything else is sorted (text by code point, in any
 # locale).
 
 dimension_codes <- function(x, name) {
   if (is.factor(x)) {
-    return(list(codes = x, place = seq_len(nlevels(x)), members = levels(x), factor = TRUE))
+    return(list(codes = x, place = seq_len(nlevels(x)), members = levels(x), values = levels(x), factor = TRUE))
   }
   if (!is.atomic(x)) {
     raise("column", c(
@@ -20,8 +20,9 @@ dimension_codes <- function(x, name) {
   if (anyDuplicated(place) > 0L) { # one text in two encodings
     coded$codes <- place[coded$codes]
     place <- seq_along(distinct)
+    values <- distinct
   }
-  list(codes = coded$codes, place = place, members = member_text(distinct), factor = FALSE)
+  list(codes = coded$codes, place = place, members = member_text(distinct), values = values, factor = FALSE)
 }
 
 sort_values <- function(values) values[order(values, method = "radix")]

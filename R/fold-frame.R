@@ -28,7 +28,8 @@ fold_job <- function(job, book, dimensions, plan) {
   wants <- function(state) unname(vapply(job$amounts, function(a) state %in% a$needs, logical(1L)))
   folded <- kernel_fold(
     days, plan$spans$cuts[1L], plan$spans$of_day, plan$spans$count, joint$codes, joint$levels, job_mask(job, book),
-    unname(amounts), wants("sum"), wants("square"), wants("range"), job$rows, thread_count()
+    unname(amounts), wants("sum"), wants("square"), wants("range"), job$rows, thread_count(),
+    getOption("drystack.progress")
   )
   names(folded$columns) <- names(job$amounts)
   found <- only_occurring(c(list(lines = folded$lines), folded$columns), joint, dimensions)
@@ -135,7 +136,8 @@ looks_like_code <- function(values, name) {
   if (!is.numeric(values) || is.object(values)) {
     return(FALSE)
   }
-  known <- utils::head(values[!is.na(values)], 10000L)
+  known <- utils::head(values, 10000L)
+  known <- known[!is.na(known)]
   if (length(known) == 0L || any(known != round(known)) || any(known < 0)) {
     return(FALSE)
   }

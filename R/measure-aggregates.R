@@ -74,7 +74,7 @@ aggregate_distinct <- function() {
 aggregate_most_common <- function() {
   new_aggregate("rows", function(cell) {
     codes <- cell$codes()
-    found <- kernel_most_common(cell$lists(), cell$first, cell$end, codes$codes, length(codes$members), thread_count())
+    found <- kernel_most_common(cell$lists(), cell$first, cell$end, codes$codes, codes$place, thread_count())
     with_face(unknown_face_of(found), function(code) codes$values[code])
   }, reads = "any")
 }

@@ -47,15 +47,14 @@ decimal_sum <- function(state, decimals) {
   sum
 }
 
-# Codes of values in their order, with the values themselves.
+# Codes of values, with the value and the order of each code.
 value_codes <- function(values, name) {
   coded <- dimension_codes(values, name)
   if (is.factor(values)) {
-    return(list(codes = values, members = coded$members, values = coded$members))
+    return(list(codes = values, members = coded$members, place = coded$place, values = coded$members))
   }
-  codes <- if (identical(coded$place, seq_along(coded$place))) coded$codes else coded$place[coded$codes]
-  distinct <- sort_values(unique(values[!is.na(values)]))
-  list(codes = codes, members = coded$members, values = if (is.character(values)) coded$members else distinct)
+  # In order of first appearance: `values` stand at their codes, `place` is their order.
+  list(codes = coded$codes, members = coded$members, place = coded$place, values = coded$values)
 }
 
 # A state of a job merged to the groups of the level, and along an axis where a running merge is wanted.

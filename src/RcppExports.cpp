@@ -76,8 +76,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // kernel_fold
-Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes, Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::LogicalVector want_sum, Rcpp::LogicalVector want_square, Rcpp::LogicalVector want_range, bool want_rows, int threads);
-RcppExport SEXP _drystack_kernel_fold(SEXP daysSEXP, SEXP first_daySEXP, SEXP span_ofSEXP, SEXP n_spansSEXP, SEXP codesSEXP, SEXP levelsSEXP, SEXP keepSEXP, SEXP amountsSEXP, SEXP want_sumSEXP, SEXP want_squareSEXP, SEXP want_rangeSEXP, SEXP want_rowsSEXP, SEXP threadsSEXP) {
+Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes, Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::LogicalVector want_sum, Rcpp::LogicalVector want_square, Rcpp::LogicalVector want_range, bool want_rows, int threads, SEXP progress);
+RcppExport SEXP _drystack_kernel_fold(SEXP daysSEXP, SEXP first_daySEXP, SEXP span_ofSEXP, SEXP n_spansSEXP, SEXP codesSEXP, SEXP levelsSEXP, SEXP keepSEXP, SEXP amountsSEXP, SEXP want_sumSEXP, SEXP want_squareSEXP, SEXP want_rangeSEXP, SEXP want_rowsSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -94,7 +94,8 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::LogicalVector >::type want_range(want_rangeSEXP);
     Rcpp::traits::input_parameter< bool >::type want_rows(want_rowsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_fold(days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads));
+    Rcpp::traits::input_parameter< SEXP >::type progress(progressSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_fold(days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads, progress));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -171,8 +172,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // kernel_most_common
-Rcpp::NumericMatrix kernel_most_common(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, Rcpp::IntegerVector codes, int levels, int threads);
-RcppExport SEXP _drystack_kernel_most_common(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP codesSEXP, SEXP levelsSEXP, SEXP threadsSEXP) {
+Rcpp::NumericMatrix kernel_most_common(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, Rcpp::IntegerVector codes, Rcpp::IntegerVector place, int threads);
+RcppExport SEXP _drystack_kernel_most_common(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP codesSEXP, SEXP placeSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -180,9 +181,9 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type first(firstSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type end(endSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type codes(codesSEXP);
-    Rcpp::traits::input_parameter< int >::type levels(levelsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type place(placeSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_most_common(lists, first, end, codes, levels, threads));
+    rcpp_result_gen = Rcpp::wrap(kernel_most_common(lists, first, end, codes, place, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -234,7 +235,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_left_out", (DL_FUNC) &_drystack_kernel_left_out, 4},
     {"_drystack_kernel_encode", (DL_FUNC) &_drystack_kernel_encode, 2},
     {"_drystack_kernel_encode_pair", (DL_FUNC) &_drystack_kernel_encode_pair, 3},
-    {"_drystack_kernel_fold", (DL_FUNC) &_drystack_kernel_fold, 13},
+    {"_drystack_kernel_fold", (DL_FUNC) &_drystack_kernel_fold, 14},
     {"_drystack_kernel_merge_groups", (DL_FUNC) &_drystack_kernel_merge_groups, 4},
     {"_drystack_kernel_merge_spans", (DL_FUNC) &_drystack_kernel_merge_spans, 4},
     {"_drystack_kernel_merge_along", (DL_FUNC) &_drystack_kernel_merge_along, 4},

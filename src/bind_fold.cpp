@@ -1,5 +1,9 @@
 // R's door to the fold and to the merging of states. Inputs were checked in R.
+#if defined(__GNUC__) && !defined(__clang__)
+#pragma GCC optimize("O3")  // the loops over a chunk are written to be worked off several rows at a time
+#endif
 #include <Rcpp.h>
+#include <chrono>
 #include "fold.h"
 #include "merge.h"
 #include "row_lists.h"
@@ -21,10 +25,27 @@ kernel::AmountColumn amount_column(SEXP x) {
   return {kernel::AmountType::integer, INTEGER_RO(x)};
 }
 
-Rcpp::NumericMatrix counts(const std::vector<std::int64_t>& from, std::size_t groups, std::size_t spans) {
+Rcpp::NumericMatrix counts(const std::vector<std::uint32_t>& from, std::size_t groups, std::size_t spans) {
   Rcpp::NumericMatrix m(Rcpp::no_init(groups, spans));
   std::copy_n(from.begin(), groups * spans, m.begin());
   return m;
+}
+
+bool interrupted() {
+  return R_ToplevelExec([](void*) { R_CheckUserInterrupt(); }, nullptr) == FALSE;
+}
+
+// Looks for Ctrl-C, and tells an R function how far the work is once it has taken two seconds.
+std::function<bool(double)> teller(SEXP progress) {
+  const auto begun = std::chrono::steady_clock::now();
+  return [progress, begun](double part) {
+    const std::chrono::duration<double> taken = std::chrono::steady_clock::now() - begun;
+    if (!Rf_isNull(progress) && taken.count() > 2.0) {
+      Rcpp::Function tell(progress);
+      tell(part);
+    }
+    return !interrupted();
+  };
 }
 
 template <class State, class Part>
@@ -109,7 +130,8 @@ Rcpp::NumericMatrix unknown(std::size_t groups, R_xlen_t intervals) {
 // [[Rcpp::export]]
 Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes,
                        Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::LogicalVector want_sum,
-                       Rcpp::LogicalVector want_square, Rcpp::LogicalVector want_range, bool want_rows, int threads) {
+                       Rcpp::LogicalVector want_square, Rcpp::LogicalVector want_range, bool want_rows, int threads,
+                       SEXP progress) {
   kernel::FoldOrders orders{static_cast<std::size_t>(Rf_xlength(days)), day_column(days), {}, nullptr};
   for (R_xlen_t d = 0; d < codes.size(); ++d) orders.dimensions.push_back({INTEGER_RO(codes[d]), levels[d]});
   if (!Rf_isNull(keep)) orders.keep = LOGICAL_RO(keep);
@@ -119,8 +141,13 @@ Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, in
     wanted.push_back({amount_column(amounts[c]), want_sum[c] == 1, want_square[c] == 1, want_range[c] == 1});
   }
   const kernel::SpanTable spans{first_day, span_of.begin(), static_cast<std::int32_t>(span_of.size()), n_spans};
-  kernel::Folder folder(orders, spans, wanted, want_rows, threads);
-  kernel::States states = folder.fold();
+  kernel::Watch watch(teller(progress));
+  kernel::States states;
+  try {
+    states = kernel::Folder(orders, spans, wanted, want_rows, threads, watch).fold();
+  } catch (const kernel::Stopped&) {
+    throw Rcpp::internal::InterruptedException();
+  }
 
   Rcpp::List columns(wanted.size());
   Rcpp::IntegerVector decimals(wanted.size());
@@ -208,11 +235,11 @@ Rcpp::NumericMatrix kernel_count_distinct(Rcpp::List lists, Rcpp::IntegerVector 
 
 // [[Rcpp::export]]
 Rcpp::NumericMatrix kernel_most_common(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end,
-                                       Rcpp::IntegerVector codes, int levels, int threads) {
+                                       Rcpp::IntegerVector codes, Rcpp::IntegerVector place, int threads) {
   const kernel::RowLists view = row_lists(lists);
   Rcpp::NumericMatrix out = unknown(view.groups, first.size());
   const kernel::Intervals intervals{first.begin(), end.begin(), static_cast<std::size_t>(first.size())};
-  kernel::most_common(view, intervals, codes.begin(), levels, threads, out.begin());
+  kernel::most_common(view, intervals, codes.begin(), place.begin(), place.size(), threads, out.begin());
   return out;
 }
 

@@ -9,6 +9,7 @@
 #include "columns.h"
 #include "double_double.h"
 #include "value_facts.h"
+#include "watch.h"
 #include "wide_sum.h"
 
 namespace kernel {
@@ -56,13 +57,13 @@ struct ColumnStates {
   std::vector<DoubleDouble> sum;
   std::vector<DoubleDouble> square;
   std::vector<Range> range;
-  std::vector<std::int64_t> missing;
+  std::vector<std::uint32_t> missing;
 };
 
 struct States {
   std::size_t n_groups = 0;
   std::size_t n_cells = 0;
-  std::vector<std::int64_t> lines;
+  std::vector<std::uint32_t> lines;  // narrow, so that more cells stay in cache: see the limit on rows
   std::vector<ColumnStates> columns;
   std::vector<std::int32_t> cell_of_row;  // only where the rows of each cell are wanted
 };
@@ -73,46 +74,75 @@ inline std::size_t group_count(const std::vector<CodeColumn>& dimensions) {
   return n;
 }
 
-// The cell of each row of a chunk: span-major, the groups of a span side by side. Rows left out get cell `n_cells`.
+// The cell of each row of a chunk: span-major, the groups of a span side by side. Rows left out get cell `n_cells`. No
+// step branches: a day in no span begins so far below zero that no code lifts it above.
 class CellFinder {
  public:
-  CellFinder(const FoldOrders& orders, const SpanTable& spans)
-      : orders_(orders), spans_(spans), groups_(group_count(orders.dimensions)) {}
+  CellFinder(const FoldOrders& orders, const SpanTable& spans) : orders_(orders), first_(spans.first_day - 1) {
+    std::size_t groups = group_count(orders.dimensions);
+    outside_ = static_cast<std::int32_t>(groups * spans.n_spans);
+    base_of_.assign(spans.n_days + 1, no_cell);
+    for (std::int32_t day = 0; day < spans.n_days; ++day) {
+      const std::int32_t span = spans.span_of[day];
+      if (span >= 0) base_of_[day + 1] = static_cast<std::int32_t>(span * groups);
+    }
+    for (const auto& d : orders.dimensions) {
+      groups /= static_cast<std::size_t>(d.levels) + 1;
+      strides_.push_back(static_cast<std::int32_t>(groups));
+    }
+  }
 
   void find(std::size_t first, std::size_t n, std::int32_t* cell) const {
-    if (orders_.days.ints) find_spans(orders_.days.ints + first, n, cell);
-    else find_spans(orders_.days.doubles + first, n, cell);
-    for (const auto& d : orders_.dimensions) add_dimension(d, first, n, cell);
+    if (orders_.days.ints) find_bases(orders_.days.ints + first, n, cell);
+    else find_bases(orders_.days.doubles + first, n, cell);
+    for (std::size_t d = 0; d < strides_.size(); ++d) {
+      add_codes(orders_.dimensions[d].codes + first, orders_.dimensions[d].levels, strides_[d], n, cell);
+    }
     if (orders_.keep) drop(orders_.keep + first, n, cell);
-    const auto outside = static_cast<std::int32_t>(groups_ * spans_.n_spans);
+    const std::int32_t outside = outside_;
     for (std::size_t i = 0; i < n; ++i) cell[i] = cell[i] < 0 ? outside : cell[i];
   }
 
  private:
+  static constexpr std::int32_t no_cell = std::numeric_limits<std::int32_t>::min() / 2;
   const FoldOrders& orders_;
-  const SpanTable& spans_;
-  const std::size_t groups_;
+  std::int32_t first_;
+  std::int32_t outside_;
+  std::vector<std::int32_t> base_of_;  // entry 0 stands for all days outside the table
+  std::vector<std::int32_t> strides_;
 
-  template <class Day>
-  void find_spans(const Day* days, std::size_t n, std::int32_t* cell) const {
+  // The table begins one day early, so that a fraction of the day before it does not count as its first day.
+  void find_bases(const double* days, std::size_t n, std::int32_t* cell) const {
+    const std::int32_t* base = base_of_.data();
+    const auto length = static_cast<double>(base_of_.size());
+    const double first = first_;
+    for (std::size_t i = 0; i < n; ++i) {  // in steps that a compiler turns into vector instructions; NaN becomes 0
+      const double at = days[i] - first;
+      const double above = at > 0.0 ? at : 0.0;
+      cell[i] = static_cast<std::int32_t>(above < length ? above : 0.0);
+    }
+    for (std::size_t i = 0; i < n; ++i) cell[i] = base[cell[i]];
+  }
+  void find_bases(const std::int32_t* days, std::size_t n, std::int32_t* cell) const {
+    const std::int32_t* base = base_of_.data();
+    const auto length = static_cast<std::uint32_t>(base_of_.size());
     for (std::size_t i = 0; i < n; ++i) {
-      const std::int32_t at = DayColumn::offset(days[i], spans_.first_day, spans_.n_days);
-      cell[i] = at < 0 ? -1 : spans_.span_of[at];
+      const std::uint32_t at = static_cast<std::uint32_t>(days[i]) - static_cast<std::uint32_t>(first_);
+      cell[i] = base[at < length ? at : 0];
     }
   }
 
-  // A negative cell stays negative: cell * size + code < 0 as long as code < size.
-  static void add_dimension(const CodeColumn& d, std::size_t first, std::size_t n, std::int32_t* cell) {
-    const std::int32_t* codes = d.codes + first;
-    const std::int32_t size = d.levels + 1;
-    for (std::size_t i = 0; i < n; ++i) {
-      const std::int32_t code = codes[i] == missing_int ? d.levels : codes[i] - 1;
-      cell[i] = cell[i] < 0 ? -1 : cell[i] * size + code;
+  static void add_codes(const std::int32_t* codes, std::int32_t levels, std::int32_t stride, std::size_t n,
+                        std::int32_t* cell) {
+    if (stride == 1) {  // the last dimension, often the only one
+      for (std::size_t i = 0; i < n; ++i) cell[i] += codes[i] == missing_int ? levels : codes[i] - 1;
+      return;
     }
+    for (std::size_t i = 0; i < n; ++i) cell[i] += (codes[i] == missing_int ? levels : codes[i] - 1) * stride;
   }
 
   static void drop(const std::int32_t* keep, std::size_t n, std::int32_t* cell) {
-    for (std::size_t i = 0; i < n; ++i) cell[i] = keep[i] == 1 ? cell[i] : -1;
+    for (std::size_t i = 0; i < n; ++i) cell[i] = keep[i] == 1 ? cell[i] : no_cell;
   }
 };
 
@@ -144,8 +174,9 @@ void each_amount(const AmountColumn& column, std::size_t first, std::size_t n, c
 class Folder {
  public:
   Folder(const FoldOrders& orders, const SpanTable& spans, const std::vector<WantedColumn>& wanted, bool want_rows,
-         int threads)
-      : orders_(orders), spans_(spans), wanted_(wanted), blocks_(block_count(orders.rows, threads)) {
+         int threads, Watch& watch)
+      : orders_(orders), spans_(spans), wanted_(wanted), watch_(watch), blocks_(block_count(orders.rows, threads)) {
+    if (orders.rows > std::numeric_limits<std::uint32_t>::max()) throw std::length_error("more than 4 billion orders");
     if (want_rows) cell_of_row_.resize(orders.rows);
     n_groups_ = group_count(orders.dimensions);
     n_cells_ = n_groups_ * static_cast<std::size_t>(spans.n_spans);
@@ -178,6 +209,7 @@ class Folder {
   const FoldOrders& orders_;
   const SpanTable& spans_;
   const std::vector<WantedColumn>& wanted_;
+  Watch& watch_;
   const int blocks_;
   std::size_t n_groups_;
   std::size_t n_cells_;
@@ -206,6 +238,10 @@ class Folder {
     std::vector<std::int32_t> cell(chunk);
     for (std::size_t at = first; at < last; at += chunk) {
       const std::size_t n = std::min(chunk, last - at);
+      if ((at - first) % (64 * chunk) == 0) {
+        if (first == 0) watch_.at(static_cast<double>(at) / static_cast<double>(last));
+        else watch_.go_on();
+      }
       finder.find(at, n, cell.data());
       use(at, n, cell.data());
     }
@@ -220,15 +256,9 @@ class Folder {
         auto skip = [&](std::int32_t k) { ++column.missing[k]; };
         if (wanted_[c].sum) {
           DoubleDouble* sum = column.sum.data();
-          ValueFacts facts = facts_of[c];
-          auto add = [&](std::int32_t k, auto x) {
-            in_parts(x, [&](double part) {
-              sum[k].add(part);
-              facts.see(part);
-            });
-          };
+          auto add = [sum](std::int32_t k, auto x) { in_parts(x, [&](double part) { sum[k].add(part); }); };
           each_amount(wanted_[c].amount, at, n, cell, add, skip);
-          facts_of[c] = facts;
+          see_amounts(wanted_[c].amount, at, n, facts_of[c]);
         }
         if (wanted_[c].square) {
           DoubleDouble* square = column.square.data();
@@ -257,6 +287,19 @@ class Folder {
   static void in_parts(std::int64_t x, Use use) {
     use(static_cast<double>(x >> 32) * 4294967296.0);
     use(static_cast<double>(x & 0xffffffffLL));
+  }
+
+  // What kind of values a chunk holds. Whole numbers of 32 bits can be neither far apart nor fractions.
+  static void see_amounts(const AmountColumn& amount, std::size_t first, std::size_t n, ValueFacts& facts) {
+    if (amount.type == AmountType::real) {
+      facts.see(static_cast<const double*>(amount.data) + first, n);
+    } else if (amount.type == AmountType::integer64) {
+      const std::int64_t* x = static_cast<const std::int64_t*>(amount.data) + first;
+      for (std::size_t i = 0; i < n; ++i) {
+        if (x[i] == missing_int64) continue;
+        in_parts(x[i], [&facts](double part) { facts.see(&part, 1); });
+      }
+    }
   }
 
   // Gives a square in two parts whose sum it is exactly.

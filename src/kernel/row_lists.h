@@ -114,9 +114,10 @@ inline void count_distinct(const RowLists& lists, const Intervals& intervals, co
   });
 }
 
-// The code that occurs most often in each interval of each group, the smallest of several; NaN where none does.
+// The code that occurs most often in each interval of each group, the first in order (place) of several; NaN where none
+// does.
 inline void most_common(const RowLists& lists, const Intervals& intervals, const std::int32_t* codes,
-                        std::size_t levels, int threads, double* out) {
+                        const std::int32_t* place, std::size_t levels, int threads, double* out) {
   struct Scratch {
     std::vector<std::int32_t> count;
     std::vector<std::int32_t> seen;
@@ -138,7 +139,7 @@ inline void most_common(const RowLists& lists, const Intervals& intervals, const
       if (code == missing_int) return;
       if (s.count[code]++ == 0) s.seen.push_back(code);
       const bool more = s.best == 0 || s.count[code] > s.count[s.best];
-      if (more || (s.count[code] == s.count[s.best] && code < s.best)) s.best = code;
+      if (more || (s.count[code] == s.count[s.best] && place[code - 1] < place[s.best - 1])) s.best = code;
     };
     for_intervals(lists, intervals, group, clear, visit, [&](std::size_t i) {
       out[i * lists.groups + group] = s.best == 0 ? std::numeric_limits<double>::quiet_NaN() : s.best;

@@ -1,0 +1,87 @@
+# The engine, ask by ask, side by side in one run: this package, base R, SQLite, and one plain C++ pass over the same bytes.
+suppressMessages(library(drystack))
+Rcpp::sourceCpp("bench/plain_pass.cpp")
+
+threads <- 2L
+options(drystack.threads = threads, drystack.memory = 16e9)
+n <- as.numeric(Sys.getenv("BENCH_ROWS", "1e7"))
+compare <- Sys.getenv("BENCH_PEERS", "yes") == "yes"
+
+make_orders <- function(n) {
+  set.seed(1)
+  data.frame(
+    on = as.Date("2023-01-01") + sample.int(1355L, n, TRUE) - 1,
+    region = factor(sample(sprintf("region %02d", 1:12), n, TRUE)),
+    product = factor(sample(sprintf("product %03d", 1:200), n, TRUE)),
+    customer = sample.int(50000L, n, TRUE),
+    amount = sample.int(1e6L, n, TRUE) / 100
+  )
+}
+
+seconds <- function(code, times = 5L) {
+  code <- substitute(code)
+  env <- parent.frame()
+  stats::median(vapply(seq_len(times), function(i) system.time(eval(code, env), gcFirst = TRUE)[["elapsed"]], 0))
+}
+
+report <- function(ask, time, ...) {
+  peers <- c(...)
+  ratios <- if (length(peers) > 0L) paste(sprintf("%s %.1f", names(peers), peers), collapse = "   ") else ""
+  cat(sprintf("%-46s %8.3f s   %s\n", ask, time, ratios))
+}
+
+month_of <- function(on) {
+  lt <- as.POSIXlt(on)
+  lt$year * 12L + lt$mon
+}
+
+orders <- make_orders(n)
+book <- daybook(orders, on)
+cat(sprintf("%s order lines, %d threads\n", format(n, big.mark = ",", scientific = FALSE), threads))
+
+days <- as.numeric(orders$on)
+region <- as.integer(orders$region)
+plain <- seconds(plain_pass(days, region, orders$amount, threads))
+report("plain pass over days, codes and amounts", plain)
+
+small <- seconds(rollup(book, c(month, region), sales = sum(amount), lines = count()))
+peer <- if (compare) seconds(rowsum(cbind(orders$amount, 1), month_of(orders$on) * 12L + region), 3L) else NA
+report("sum, count by month x 12", small, "rowsum/this" = peer / small, "this/plain" = small / plain)
+
+large <- seconds(rollup(book, c(month, region, product), sales = sum(amount), lines = count()))
+peer <- if (compare) {
+  seconds(rowsum(cbind(orders$amount, 1), (month_of(orders$on) * 12L + region) * 200L + as.integer(orders$product)), 3L)
+} else {
+  NA
+}
+report("sum, count by month x 12 x 200", large, "rowsum/this" = peer / large, "this/plain" = large / plain)
+
+only_sum <- seconds(rollup(book, c(month, region), sales = sum(amount)))
+report("sum by month x 12", only_sum)
+lenses <- seconds(rollup(book, c(month, region),
+  sales = sum(amount), ly = prior(sales, year), ytd = ytd(sales), ytd_ly = prior(ytd, year), run = running(sales),
+  m12 = moving(sales, 12), share = share(sales), totals = "all"
+))
+report("the same with 6 lenses and all totals", lenses, "this/sum" = lenses / only_sum)
+
+distinct_time <- seconds(rollup(book, c(month, region), buyers = distinct(customer), ytd = ytd(buyers)), 3L)
+if (compare) {
+  db <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
+  DBI::dbWriteTable(db, "o", data.frame(m = month_of(orders$on), r = region, c = orders$customer))
+  sql <- "SELECT m, r, COUNT(DISTINCT c) FROM o GROUP BY m, r"
+  to_date <- "SELECT a.m, b.r, COUNT(DISTINCT b.c) FROM (SELECT DISTINCT m FROM o) a JOIN o b
+    ON b.m / 12 = a.m / 12 AND b.m <= a.m GROUP BY a.m, b.r"
+  peer <- seconds(DBI::dbGetQuery(db, sql), 1L) + seconds(DBI::dbGetQuery(db, to_date), 1L)
+  DBI::dbDisconnect(db)
+} else {
+  peer <- NA
+}
+report("distinct customers by month x 12, with ytd", distinct_time, "SQLite/this" = peer / distinct_time)
+
+median_time <- seconds(rollup(book, c(month, region), mid = median(amount)), 3L)
+peer <- if (compare) seconds(tapply(orders$amount, month_of(orders$on) * 12L + region, median), 1L) else NA
+report("median by month x 12", median_time, "tapply/this" = peer / median_time)
+
+double <- daybook(make_orders(2 * n), on)
+twice <- seconds(rollup(double, c(month, region), sales = sum(amount), lines = count()))
+report("sum, count by month x 12, twice the orders", twice, "this/once" = twice / small)
