@@ -15,15 +15,23 @@ unit_table <- function(bounds, numbers = NULL, labels = NULL) {
 grids <- new.env(parent = emptyenv())
 
 # What was worked out for a calendar once is kept under its id.
-remembered <- function(key, make) {
-  if (is.null(grids[[key]])) assign(key, make(), envir = grids)
-  grids[[key]]
-}
+remembered <- function(key, make) remembered_in(grids, key, make)
 
 calendar_grid <- function(calendar) remembered(calendar$id, function() build_grid(calendar))
 
-# The position of days in a unit's table.
+# The position of days in a unit's table: looked up for the known days, searched for the few before them.
 period_position <- function(days, unit, calendar) {
+  at <- days - (first_known_day - 1L)
+  if (all(at >= 1L & at <= last_known_day - first_known_day + 1L, na.rm = TRUE)) {
+    known <- remembered(paste(calendar$id, "positions", unit), function() {
+      searched_position(first_known_day:last_known_day, unit, calendar)
+    })
+    return(known[at])
+  }
+  searched_position(days, unit, calendar)
+}
+
+searched_position <- function(days, unit, calendar) {
   table <- calendar_grid(calendar)[[unit]]
   position <- findInterval(days, table$starts)
   position[!is.na(position) & (position == 0L | days > table$ends[pmax(position, 1L)])] <- NA_integer_

@@ -16,14 +16,14 @@ new_aggregate <- function(needs, finish, takes = "x", constants = character(), o
   )
 }
 
-aggregates <- function() {
+aggregates <- made_once(function() {
   list(
     sum = aggregate_sum(), count = aggregate_count(), distinct = aggregate_distinct(), mean = aggregate_mean(),
     median = aggregate_median(), quantile = aggregate_quantile(), min = aggregate_min(), max = aggregate_max(),
     sd = aggregate_sd(), var = aggregate_var(), first = aggregate_first(), last = aggregate_last(),
     most_common = aggregate_most_common()
   )
-}
+})
 
 aggregate_sum <- function() new_aggregate("sum", function(cell) cell$sum(), code_refused = TRUE)
 

@@ -1,5 +1,5 @@
 # Arithmetic between figures. Division by zero or by unknown is unknown, never infinite.
-measure_functions <- function() {
+measure_functions <- made_once(function() {
   list(
     "+" = function(x, y) if (missing(y)) x else finite(x + y),
     "-" = function(x, y) if (missing(y)) -x else finite(x - y),
@@ -16,7 +16,7 @@ measure_functions <- function() {
     "least" = function(...) pmin(...),
     "greatest" = function(...) pmax(...)
   )
-}
+})
 
 # What only the parser makes: growth on a base that is zero or negative says nothing and is unknown.
 growth_of <- function(now, base) {

@@ -1,6 +1,6 @@
 # custom(fn, x, ...): an R function of the rows of a cell, for the R surface only.
 
-aggregate_custom <- function() new_aggregate("rows", custom_figures, reads = "any")
+aggregate_custom <- made_once(function() new_aggregate("rows", custom_figures, reads = "any"))
 
 custom_figures <- function(cell) {
   lists <- cell$lists()

@@ -5,13 +5,13 @@
 # options: reads them, as said, into options
 # move:    turns cells into cells; see plan-cells.R for what cells are
 
-lenses <- function() {
+lenses <- made_once(function() {
   list(
     ytd = lens_so_far("year"), htd = lens_so_far("half"), qtd = lens_so_far("quarter"), mtd = lens_so_far("month"),
     wtd = lens_so_far("week"), so_far = lens_so_far(NULL), current = lens_current(), prior = lens_prior(),
     running = lens_running(), moving = lens_moving()
   )
-}
+})
 
 # From the start of the period of a unit that holds the cell's last day. `fixed` is the unit of the short words.
 lens_so_far <- function(fixed) {

@@ -18,7 +18,7 @@ parse_measure <- function(said, words, depth = 0L) {
 measure_words <- function() c(names(measure_parsers()), names(measure_functions()))
 
 # Which function reads a call of each word.
-measure_parsers <- function() {
+measure_parsers <- made_once(function() {
   of <- function(words, parser) stats::setNames(rep(list(parser), length(words)), words)
   c(
     of(names(aggregates()), parse_aggregate), list(weighted_mean = parse_weighted_mean, custom = parse_custom_measure),
@@ -26,7 +26,7 @@ measure_parsers <- function() {
     list(only = parse_only, regardless = parse_regardless, on = parse_on),
     list(overall = parse_overall, share = parse_overall, rank = parse_rank)
   )
-}
+})
 
 parse_measure_name <- function(name, words) {
   if (name %in% names(words$measures)) {

@@ -1,6 +1,6 @@
 # The functions of the row language: what each does with whole columns. A division by zero is unknown.
 
-row_functions <- function() {
+row_functions <- made_once(function() {
   list(
     "+" = function(x, y) if (missing(y)) x else x + y,
     "-" = function(x, y) if (missing(y)) -x else x - y,
@@ -33,7 +33,7 @@ row_functions <- function() {
     "endsWith" = function(x, y) endsWith(as.character(as_plain(x)), y) %in% TRUE,
     "paste" = function(...) paste(...)
   )
-}
+})
 
 # Functions whose arguments must be amounts, so that text is caught with its rows named.
 row_arithmetic <- c(

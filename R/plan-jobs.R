@@ -2,12 +2,17 @@
 # kept apart (each). Leaves of one job are folded together.
 
 new_job <- function(book) {
-  list(scope = book$scope, date = book$date, entity = NULL, first = record_start(book))
+  keyed_job(list(scope = book$scope, date = book$date, entity = NULL, first = record_start(book)))
 }
 
-job_key <- function(job) {
-  paste(c(job$date, job$entity %||% "-", sort(vapply(job$scope, `[[`, "", "text"))), collapse = " & ")
+# A job with the name by which two are the same.
+keyed_job <- function(job) {
+  texts <- sort(vapply(job$scope, `[[`, "", "text"))
+  job$key <- paste(c(job$date, job$entity %||% "-", texts), collapse = " & ")
+  job
 }
+
+job_key <- function(job) job$key
 
 # The job of a lens on scope: more conditions, fewer, or another date.
 scoped_job <- function(job, tree, frame) {
@@ -27,7 +32,7 @@ scoped_job <- function(job, tree, frame) {
     job$scope <- job$scope[!drops]
   }
   if (!is.null(tree$date)) job$date <- tree$date
-  job
+  keyed_job(job)
 }
 
 # Without limits on dates: the whole period of a cell, or the whole record.

@@ -115,6 +115,7 @@ trace_each_member <- function(tree, at, frame) {
   }
   inner <- at
   inner$job$entity <- tree$grain$column
+  inner$job <- keyed_job(inner$job)
   node("members",
     fn = tree$fn, options = tree$options, child = trace_measure(tree$child, inner, frame),
     present = trace_leaf(node("aggregate", fn = "count", args = list()), inner, frame), column = tree$grain$column

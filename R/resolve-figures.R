@@ -120,8 +120,3 @@ expand_cells <- function(at, groups, cells) {
     lapply(at$periods, function(period) rep(period, each = groups))
   )
 }
-
-remembered_in <- function(env, key, make) {
-  if (is.null(env[[key]])) assign(key, make(), envir = env)
-  env[[key]]
-}
