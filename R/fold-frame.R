@@ -4,7 +4,8 @@
 # dimensions: the members of each dimension axis
 # jobs:       for each job its states (lines, and for each amount missing, sum, square, least, greatest as wanted; groups by
 #             spans), the places of its groups among the members of each dimension (one beyond the last for missing), decimals
-#             (places of decimal amounts, 2 or 4, NA for other numbers), values (the amounts as they are) and cells (of rows)
+#             (places of decimal amounts, 2 or 4, NA for other numbers), per_unit (how many of what a sum counts make one; 0 where
+#             it is the sum itself), values (the amounts as they are) and cells (of rows)
 # codes:      remembers codes of values that several leaves count
 
 fold_frame <- function(book, ask, plan) {
@@ -34,6 +35,7 @@ fold_job <- function(job, book, dimensions, plan) {
   names(folded$columns) <- names(job$amounts)
   found <- only_occurring(c(list(lines = folded$lines), folded$columns), joint, dimensions)
   found$decimals <- stats::setNames(folded$decimals, names(job$amounts))
+  found$per_unit <- stats::setNames(folded$per_unit, names(job$amounts))
   found$values <- values
   found$quiet <- vapply(job$amounts, function(a) a$quiet || a$position, logical(1L))
   found$cells <- folded$cells

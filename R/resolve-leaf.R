@@ -16,7 +16,9 @@ leaf_cell <- function(leaf, at) {
     lines <- merged(NULL, "lines")$a
     if (is.null(leaf$amount)) lines else lines - merged(leaf$amount, "missing")$a
   }
-  cell$sum <- function() decimal_sum(merged(leaf$amount, "sum"), job$decimals[[leaf$amount]])
+  cell$sum <- function() {
+    decimal_sum(merged(leaf$amount, "sum"), job$decimals[[leaf$amount]], job$per_unit[[leaf$amount]])
+  }
   cell$values <- function() job$values[[leaf$amount]]
   cell$lists <- function() level_rows_of(leaf, at)
   cell$quantile <- function(p) {
@@ -35,8 +37,11 @@ leaf_cell <- function(leaf, at) {
 
 # Decimal amounts (cents) have a decimal sum: it is known to the last digit, and the binary fractions of the amounts
 # are rounded off. Beyond 2^50 last places a double cannot tell them apart.
-decimal_sum <- function(state, decimals) {
+decimal_sum <- function(state, decimals, per_unit) {
   sum <- state$a
+  if (per_unit > 0) {
+    return((sum + state$b) / per_unit)
+  }
   if (is.na(decimals)) {
     return(sum)
   }

@@ -151,13 +151,15 @@ Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, in
 
   Rcpp::List columns(wanted.size());
   Rcpp::IntegerVector decimals(wanted.size());
+  Rcpp::NumericVector per_unit(wanted.size());
   for (std::size_t c = 0; c < wanted.size(); ++c) {
     columns[c] = column_states(states.columns[c], states.n_groups, n_spans);
+    per_unit[c] = states.columns[c].per_unit;
     decimals[c] = states.columns[c].decimals < 0 ? NA_INTEGER : states.columns[c].decimals;
   }
   return Rcpp::List::create(
       Rcpp::_["lines"] = Rcpp::List::create(Rcpp::_["a"] = counts(states.lines, states.n_groups, n_spans)),
-      Rcpp::_["columns"] = columns, Rcpp::_["decimals"] = decimals,
+      Rcpp::_["columns"] = columns, Rcpp::_["decimals"] = decimals, Rcpp::_["per_unit"] = per_unit,
       Rcpp::_["cells"] = want_rows ? Rcpp::wrap(CellsOfRows(new std::vector<std::int32_t>(std::move(states.cell_of_row))))
                                    : R_NilValue);
 }

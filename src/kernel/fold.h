@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <cstddef>
 #include <cstdint>
+#include <cstring>
 #include <limits>
 #include <vector>
 #include "blocks.h"
@@ -51,9 +52,12 @@ struct WantedColumn {
 };
 
 // States of one amount column. `missing` counts the lines whose amount is not a finite number; `decimals` is the number
-// of places of decimal amounts that were summed, -1 where they are none.
+// of places of decimal amounts that were summed, -1 where they are none. Whole numbers and decimal amounts are summed as whole
+// numbers of their last place: then `per_unit` says how many of these make one, and `sum` counts them; else it is 0.
 struct ColumnStates {
   int decimals = -1;
+  double per_unit = 0.0;
+  std::vector<std::int64_t> units;
   std::vector<DoubleDouble> sum;
   std::vector<DoubleDouble> square;
   std::vector<Range> range;
@@ -178,6 +182,7 @@ class Folder {
       : orders_(orders), spans_(spans), wanted_(wanted), watch_(watch), blocks_(block_count(orders.rows, threads)) {
     if (orders.rows > std::numeric_limits<std::uint32_t>::max()) throw std::length_error("more than 4 billion orders");
     if (want_rows) cell_of_row_.resize(orders.rows);
+    for (const auto& column : wanted) per_unit_.push_back(likely_unit(column, orders.rows));
     n_groups_ = group_count(orders.dimensions);
     n_cells_ = n_groups_ * static_cast<std::size_t>(spans.n_spans);
   }
@@ -197,7 +202,7 @@ class Folder {
       const auto n = static_cast<double>(orders_.rows);
       auto& column = parts[0].columns[c];
       column.decimals = facts[0][c].decimals(n);
-      if (wanted_[c].sum && !facts[0][c].exact_for(n)) sum_again(c, column.sum, false);
+      if (wanted_[c].sum) finish_sum(c, facts[0][c], n, column);
       if (wanted_[c].square && !facts[0][c].squares_exact_for(n)) sum_again(c, column.square, true);
     }
     parts[0].cell_of_row = std::move(cell_of_row_);
@@ -214,6 +219,7 @@ class Folder {
   std::size_t n_groups_;
   std::size_t n_cells_;
   std::vector<std::int32_t> cell_of_row_;
+  std::vector<double> per_unit_;
 
   // One cell more than there are: rows left out fall into it, so that the inner loops need no branch.
   States empty_states() const {
@@ -225,7 +231,8 @@ class Folder {
     for (std::size_t c = 0; c < wanted_.size(); ++c) {
       auto& column = states.columns[c];
       column.missing.assign(n_cells_ + 1, 0);
-      if (wanted_[c].sum) column.sum.resize(n_cells_ + 1);
+      if (wanted_[c].sum && per_unit_[c] > 0.0) column.units.assign(n_cells_ + 1, 0);
+      if (wanted_[c].sum && per_unit_[c] == 0.0) column.sum.resize(n_cells_ + 1);
       if (wanted_[c].square) column.square.resize(n_cells_ + 1);
       if (wanted_[c].range) column.range.resize(n_cells_ + 1);
     }
@@ -254,7 +261,15 @@ class Folder {
       for (std::size_t c = 0; c < wanted_.size(); ++c) {
         auto& column = states.columns[c];
         auto skip = [&](std::int32_t k) { ++column.missing[k]; };
-        if (wanted_[c].sum) {
+        if (wanted_[c].sum && per_unit_[c] > 0.0) {
+          std::int64_t* units = column.units.data();
+          const double per_unit = per_unit_[c];
+          auto add = [units, per_unit](std::int32_t k, auto x) { units[k] += whole_units(x, per_unit); };
+          each_amount(wanted_[c].amount, at, n, cell, add, skip);
+          if (wanted_[c].amount.type == AmountType::real) {
+            facts_of[c].see_units(static_cast<const double*>(wanted_[c].amount.data) + at, n, per_unit);
+          }
+        } else if (wanted_[c].sum) {
           DoubleDouble* sum = column.sum.data();
           auto add = [sum](std::int32_t k, auto x) { in_parts(x, [&](double part) { sum[k].add(part); }); };
           each_amount(wanted_[c].amount, at, n, cell, add, skip);
@@ -287,6 +302,52 @@ class Folder {
   static void in_parts(std::int64_t x, Use use) {
     use(static_cast<double>(x >> 32) * 4294967296.0);
     use(static_cast<double>(x & 0xffffffffLL));
+  }
+
+  // The unit in which a column can likely be summed as whole numbers, judged by its first values; 0 for none. What was
+  // guessed wrong is summed again in another way.
+  static double likely_unit(const WantedColumn& column, std::size_t rows) {
+    if (!column.sum || column.square || column.amount.type == AmountType::integer64) return 0.0;
+    if (column.amount.type == AmountType::integer) return 1.0;
+    ValueFacts facts;
+    const std::size_t probed = std::min<std::size_t>(rows, 4096);
+    facts.see(static_cast<const double*>(column.amount.data), probed);
+    const int decimals = facts.decimals(static_cast<double>(probed));
+    return decimals == 2 ? 100.0 : decimals == 4 ? 10000.0 : 0.0;
+  }
+
+  // The nearest whole number of units. Adding 1.5 * 2^52 leaves it in the last bits; larger values are found out afterwards.
+  static std::int64_t whole_units(double x, double per_unit) {
+    const double whole = 6755399441055744.0;
+    const double shifted = x * per_unit + whole;
+    std::int64_t bits, zero;
+    std::memcpy(&bits, &shifted, sizeof bits);
+    std::memcpy(&zero, &whole, sizeof zero);
+    return bits - zero;
+  }
+  static std::int64_t whole_units(std::int64_t x, double) { return x; }
+
+  // Units become a sum; where they did not fit the values after all, or the values lie too far apart for a DoubleDouble,
+  // the column is summed again with wide accumulators.
+  void finish_sum(std::size_t c, const ValueFacts& facts, double n, ColumnStates& column) const {
+    const double unit = per_unit_[c];
+    if (unit == 0.0) {
+      if (!facts.exact_for(n)) sum_again(c, column.sum, false);
+      return;
+    }
+    column.sum.resize(n_cells_ + 1);
+    const bool whole = wanted_[c].amount.type == AmountType::integer;
+    if (whole || (facts.lies_on(unit, n) && facts.largest() * unit < 2251799813685248.0)) {
+      column.per_unit = unit;
+      for (std::size_t k = 0; k < n_cells_; ++k) {
+        column.sum[k].hi = static_cast<double>(column.units[k]);
+        column.sum[k].lo = static_cast<double>(column.units[k] - static_cast<std::int64_t>(column.sum[k].hi));
+      }
+    } else {
+      sum_again(c, column.sum, false);
+      column.decimals = -1;
+    }
+    column.units.clear();
   }
 
   // What kind of values a chunk holds. Whole numbers of 32 bits can be neither far apart nor fractions.
@@ -331,6 +392,7 @@ class Folder {
       auto& a = into.columns[c];
       const auto& b = from.columns[c];
       for (std::size_t k = 0; k < n_cells_; ++k) a.missing[k] += b.missing[k];
+      for (std::size_t k = 0; k < a.units.size(); ++k) a.units[k] += b.units[k];
       for (std::size_t k = 0; k < a.sum.size(); ++k) a.sum[k].add(b.sum[k]);
       for (std::size_t k = 0; k < a.square.size(); ++k) a.square[k].add(b.square[k]);
       for (std::size_t k = 0; k < a.range.size(); ++k) a.range[k].add(b.range[k]);

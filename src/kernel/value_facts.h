@@ -4,6 +4,9 @@
 #include <cmath>
 #include <cstddef>
 #include <limits>
+#if defined(__SSE2__)
+#include <emmintrin.h>
+#endif
 
 namespace kernel {
 
@@ -17,6 +20,20 @@ class ValueFacts {
     if (chunk.off_cents_ < 1e-4) chunk.off_fine_ = 100.0 * chunk.off_cents_;
     else chunk.see_lanes(x, n, 10000.0, chunk.off_fine_);
     see(chunk);
+  }
+
+  // The little that must be known of values summed as whole numbers of a unit: how far off they are, and how large. The other
+  // grid counts as missed.
+  void see_units(const double* x, std::size_t n, double per_unit) {
+    double off = 0.0;
+    double largest = 0.0;
+    look_on_grid(x, n, per_unit, off, largest);
+    largest /= per_unit;
+    largest_ = largest > largest_ ? largest : largest_;
+    double& own = per_unit == 100.0 ? off_cents_ : off_fine_;
+    double& other = per_unit == 100.0 ? off_fine_ : off_cents_;
+    own = off > own ? off : own;
+    other = 1.0;
   }
 
   void see(const ValueFacts& other) {
@@ -46,10 +63,14 @@ class ValueFacts {
   // 2 or 4 when every value stands for a decimal number of so many places, up to the dust that binary arithmetic
   // leaves, and the dust of `n` values cannot add up to half a last place; else -1.
   int decimals(double n) const {
-    if (on_grid(off_cents_, 100.0, n)) return 2;
-    if (on_grid(off_fine_, 10000.0, n)) return 4;
+    if (lies_on(100.0, n)) return 2;
+    if (lies_on(10000.0, n)) return 4;
     return -1;
   }
+  bool lies_on(double per_unit, double n) const {
+    return on_grid(per_unit == 100.0 ? off_cents_ : off_fine_, per_unit, n);
+  }
+  double largest() const { return largest_; }
 
  private:
   static constexpr int lanes = 4;
@@ -57,6 +78,38 @@ class ValueFacts {
   double smallest_ = std::numeric_limits<double>::infinity();
   double off_cents_ = 0.0;
   double off_fine_ = 0.0;
+
+  // Two values at a time where the machine can: the order in which a maximum is found does not matter. Values that are no
+  // finite numbers are passed over.
+  static void look_on_grid(const double* x, std::size_t n, double per_unit, double& off, double& largest) {
+    const double whole = 6755399441055744.0;
+    std::size_t i = 0;
+#if defined(__SSE2__)
+    const __m128d unit = _mm_set1_pd(per_unit), shift = _mm_set1_pd(whole);
+    const __m128d finite = _mm_set1_pd(std::numeric_limits<double>::max());
+    const __m128d sign = _mm_set1_pd(-0.0);
+    __m128d off2 = _mm_setzero_pd(), largest2 = _mm_setzero_pd();
+    for (; i + 2 <= n; i += 2) {
+      const __m128d y = _mm_andnot_pd(sign, _mm_mul_pd(_mm_loadu_pd(x + i), unit));
+      const __m128d nearest = _mm_sub_pd(_mm_add_pd(y, shift), shift);
+      const __m128d known = _mm_cmple_pd(y, finite);
+      off2 = _mm_max_pd(_mm_and_pd(known, _mm_andnot_pd(sign, _mm_sub_pd(y, nearest))), off2);
+      largest2 = _mm_max_pd(_mm_and_pd(known, y), largest2);
+    }
+    double lanes2[2];
+    _mm_storeu_pd(lanes2, off2);
+    off = lanes2[0] > lanes2[1] ? lanes2[0] : lanes2[1];
+    _mm_storeu_pd(lanes2, largest2);
+    largest = lanes2[0] > lanes2[1] ? lanes2[0] : lanes2[1];
+#endif
+    for (; i < n; ++i) {
+      const double y = std::fabs(x[i] * per_unit);
+      if (!(y <= std::numeric_limits<double>::max())) continue;
+      const double nearest = (y + whole) - whole;
+      off = std::fabs(y - nearest) > off ? std::fabs(y - nearest) : off;
+      largest = y > largest ? y : largest;
+    }
+  }
 
   // Four lanes, so that the steps of one value need not wait for those of the one before.
   void see_lanes(const double* x, std::size_t n, double per_unit, double& off_grid_by) {

@@ -12,7 +12,7 @@ test_that("the fold puts each row into the cell of its span and its members", {
   lines[4L, 1L] <- 1 # a 2, b 1
   lines[7L, 2L] <- 1 # a missing, b 1
   expect_identical(folded$lines$a, lines)
-  expect_identical(folded$columns[[1L]]$sum$a[lines == 1], c(1, 2, 4))
+  expect_identical(folded$columns[[1L]]$sum$a[lines == 1] / folded$per_unit, c(1, 2, 4))
   expect_identical(folded$columns[[1L]]$least$a[lines == 0], rep(Inf, 15L))
 })
 
