@@ -67,9 +67,9 @@
 #'   (from the first order on) or `"trading"` (the calendar's [trading days][trading]).
 #'
 #' @name measure_language
-#' @aliases distinct weighted_mean most_common custom ytd htd qtd mtd
-#'   wtd so_far current prior running moving change growth regardless overall share each or_zero if_known
-#'   least greatest as_amount
+#' @aliases sum count distinct mean median quantile weighted_mean min max sd var first last most_common custom
+#'   ytd htd qtd mtd wtd so_far current prior running moving change growth index regardless on overall share rank each
+#'   or_zero if_known least greatest as_amount
 #' @references Hyndman, R. J. and Fan, Y. (1996) Sample quantiles in statistical packages. American Statistician 50, 361-365.
 #' @seealso [rollup()], [measure()] for labels, formats and totals, [row_language], [explain_plan()].
 #' @examples
