@@ -37,20 +37,20 @@ kernel_merge_along <- function(state, kind, order, restart) {
     .Call(`_drystack_kernel_merge_along`, state, kind, order, restart)
 }
 
-kernel_row_lists <- function(cells, to_group, n_groups, n_spans) {
-    .Call(`_drystack_kernel_row_lists`, cells, to_group, n_groups, n_spans)
+kernel_sort_by_cell <- function(cells, to_group, n_groups, n_spans, x, as_codes, threads) {
+    .Call(`_drystack_kernel_sort_by_cell`, cells, to_group, n_groups, n_spans, x, as_codes, threads)
 }
 
-kernel_count_distinct <- function(lists, first, end, codes, levels, threads) {
-    .Call(`_drystack_kernel_count_distinct`, lists, first, end, codes, levels, threads)
+kernel_count_distinct <- function(lists, first, end, levels, threads) {
+    .Call(`_drystack_kernel_count_distinct`, lists, first, end, levels, threads)
 }
 
-kernel_most_common <- function(lists, first, end, codes, place, threads) {
-    .Call(`_drystack_kernel_most_common`, lists, first, end, codes, place, threads)
+kernel_most_common <- function(lists, first, end, place, threads) {
+    .Call(`_drystack_kernel_most_common`, lists, first, end, place, threads)
 }
 
-kernel_quantile <- function(lists, first, end, amounts, p, threads) {
-    .Call(`_drystack_kernel_quantile`, lists, first, end, amounts, p, threads)
+kernel_quantile <- function(lists, first, end, p, threads) {
+    .Call(`_drystack_kernel_quantile`, lists, first, end, p, threads)
 }
 
 kernel_variance <- function(sum_hi, sum_lo, square_hi, square_lo, n) {

@@ -12,7 +12,8 @@
 #'   the others by their name (`civil$month`). Default: the civil calendar.
 #' @param date_order For text dates that are not ISO: `"dmy"` (31/08/2026), `"mdy"` (08/31/2026) or `"ymd"`
 #'   (2026/08/31). Day and month are never guessed.
-#' @param currency The column that tells the currency of an order line, where there is one: figures that add several together
+#' @param currency The column that tells the currency of an order line, where there is one: figures that add several
+#'   together
 #'   say so.
 #' @param undated Texts in the date column that stand for no date, such as `c("n/a", "tbc")`. Empty cells always do.
 #' @return A `drystack_daybook`.

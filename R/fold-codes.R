@@ -1,5 +1,6 @@
 # The members of a dimension in their order, the code of each order line (NA for missing) and the place of each code
-# among the members, and the value each code stands for. Factors keep the order of their levels, everything else is sorted (text by code point, in any
+# among the members, and the value each code stands for. Factors keep the order of their levels, everything else is
+# sorted (text by code point, in any
 # locale).
 
 dimension_codes <- function(x, name) {

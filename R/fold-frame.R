@@ -2,9 +2,12 @@
 #
 # The result is list(jobs, dimensions, groups):
 # dimensions: the members of each dimension axis
-# jobs:       for each job its states (lines, and for each amount missing, sum, square, least, greatest as wanted; groups by
-#             spans), the places of its groups among the members of each dimension (one beyond the last for missing), decimals
-#             (places of decimal amounts, 2 or 4, NA for other numbers), per_unit (how many of what a sum counts make one; 0 where
+# jobs:       for each job its states (lines, and for each amount missing, sum, square, least, greatest as wanted;
+# groups by
+#             spans), the places of its groups among the members of each dimension (one beyond the last for missing),
+#             decimals
+#             (places of decimal amounts, 2 or 4, NA for other numbers), per_unit (how many of what a sum counts make
+#             one; 0 where
 #             it is the sum itself), values (the amounts as they are) and cells (of rows)
 # codes:      remembers codes of values that several leaves count
 
@@ -144,6 +147,6 @@ looks_like_code <- function(values, name) {
     return(FALSE)
   }
   named <- grepl("(^|[_. ])(id|ids|no|nr|num|code|codes|key|ref|sku|ean|postcode|zip)$", name, ignore.case = TRUE)
-  alike <- length(known) >= 100L && length(unique(known)) > 0.95 * length(known) && length(unique(nchar(format_plain(known)))) == 1L
-  named || (alike && min(known) >= 1000)
+  different <- length(known) >= 100L && length(unique(known)) > 0.95 * length(known) && min(known) >= 1000
+  named || (different && length(unique(nchar(format_plain(known)))) == 1L)
 }

@@ -1,9 +1,11 @@
-# The aggregates: how orders in a cell become one figure. A new one is a function here or in a file of its own, listed in
+# The aggregates: how orders in a cell become one figure. A new one is a function here or in a file of its own, listed
+# in
 # aggregates().
 #
 # takes:  the names of its arguments; those in `constants` are numbers, the others expressions of columns
 # needs:  the states it is finished from: "sum", "square", "range", "rows"; none for counts of lines
-# finish: from a leaf_cell() (see resolve-leaf.R) to figures, a matrix of groups by cells. A cell before the record has missing
+# finish: from a leaf_cell() (see resolve-leaf.R) to figures, a matrix of groups by cells. A cell before the record has
+# missing
 #         states and so an unknown figure
 # reads:  what its argument must be: "amount", "ordered" (a date too) or "any"
 # position: TRUE where it picks a row by date and input order instead of merging values
@@ -66,7 +68,7 @@ aggregate_quantile <- function() {
 aggregate_distinct <- function() {
   new_aggregate("rows", function(cell) {
     codes <- cell$codes()
-    kernel_count_distinct(cell$lists(), cell$first, cell$end, codes$codes, length(codes$members), thread_count())
+    kernel_count_distinct(cell$sorted("codes"), cell$first, cell$end, length(codes$members), thread_count())
   }, reads = "any")
 }
 
@@ -74,19 +76,19 @@ aggregate_distinct <- function() {
 aggregate_most_common <- function() {
   new_aggregate("rows", function(cell) {
     codes <- cell$codes()
-    found <- kernel_most_common(cell$lists(), cell$first, cell$end, codes$codes, codes$place, thread_count())
+    found <- kernel_most_common(cell$sorted("codes"), cell$first, cell$end, codes$place, thread_count())
     with_face(unknown_face_of(found), function(code) codes$values[code])
   }, reads = "any")
 }
 
 # By date, then input order, among the lines where the argument is known.
-aggregate_first <- function() new_aggregate(
-  "range", function(cell) picked(cell, "least"), reads = "any", position = TRUE
-)
+aggregate_first <- function() aggregate_end("least")
 
-aggregate_last <- function() new_aggregate(
-  "range", function(cell) picked(cell, "greatest"), reads = "any", position = TRUE
-)
+aggregate_last <- function() aggregate_end("greatest")
+
+aggregate_end <- function(end) {
+  new_aggregate("range", function(cell) picked(cell, end), reads = "any", position = TRUE)
+}
 
 picked <- function(cell, end) {
   row <- finite(cell$state(end)$a) %% 2^32

@@ -3,13 +3,13 @@
 aggregate_custom <- made_once(function() new_aggregate("rows", custom_figures, reads = "any"))
 
 custom_figures <- function(cell) {
-  lists <- cell$lists()
+  lists <- cell$sorted("rows")
   columns <- cell$arguments()
   out <- matrix(NA_real_, lists$size[1L], length(cell$first))
   for (group in seq_len(nrow(out))) {
     for (i in which(!is.na(cell$first))) {
       at <- (group - 1L) * lists$size[2L]
-      rows <- lists$rows[seq_between(lists$offsets[at + cell$first[i] + 1L], lists$offsets[at + cell$end[i] + 1L])] + 1L
+      rows <- lists$sorted[seq_between(lists$offsets[at + cell$first[i] + 1L], lists$offsets[at + cell$end[i] + 1L])]
       out[group, i] <- custom_figure(cell$fn, lapply(columns, `[`, rows), cell$text)
     }
   }

@@ -5,7 +5,8 @@
 #' @param digits How many decimals; for `number()`, `NULL` lets the figures decide.
 #' @param symbol The sign of the currency, set before the number.
 #' @return A `drystack_format`.
-#' @section Errors: `drystack_error_argument` for digits that are no whole number from 0 to 10 or a symbol that is no text.
+#' @section Errors: `drystack_error_argument` for digits that are no whole number from 0 to 10 or a symbol that is no
+#'   text.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' rollup(book, by = year,

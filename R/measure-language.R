@@ -1,11 +1,14 @@
 #' The measure language: figures over order lines
 #'
-#' A measure is an expression that gives one figure for each cell of a table. It is read with R's parser and interpreted
-#' from a closed list; nothing else is ever evaluated. The command line reads the same words (but `custom()`, which is for R
+#' A measure is an expression that gives one figure for each cell of a table. It is read with R's parser and
+#' interpreted
+#' from a closed list; nothing else is ever evaluated. The command line reads the same words (but `custom()`, which is
+#' for R
 #' only).
 #'
 #' @section Aggregates: worked out over the order lines of the cell. The argument is any expression of columns in the
-#'   [row language][row_language], such as `sum(quantity * unit_price)`. Missing amounts (`NA`, `NaN`, infinite) are left out
+#'   [row language][row_language], such as `sum(quantity * unit_price)`. Missing amounts (`NA`, `NaN`, infinite) are
+#'   left out
 #'   and counted in a note.
 #'
 #'   | word | figure | example |
@@ -22,7 +25,8 @@
 #'   | `most_common(x)` | of several the smallest | `most_common(depot)` |
 #'   | `custom(fn, x, ...)` | any R function of the lines of the cell that gives one number | `custom(IQR, amount)` |
 #'
-#' @section Arithmetic: `+ - * / ^`, comparison (1 or 0), `abs`, `round(m, digits)`, `or_zero(m)`, `if_known(m, else)`, `least`,
+#' @section Arithmetic: `+ - * / ^`, comparison (1 or 0), `abs`, `round(m, digits)`, `or_zero(m)`, `if_known(m, else)`,
+#'   `least`,
 #'   `greatest`, between measures, numbers and earlier measures by name. Division by zero or by unknown is unknown.
 #'
 #' @section Lenses on time: a lens turns a cell into another and works its measure out there, so the outer lens moves
@@ -39,8 +43,10 @@
 #'   | `change(m, unit)`, `growth(m, unit)` | less the prior figure; in relation to it | `growth(sales, year)` |
 #'   | `index(m, base)` | a period of the table as 100 | `index(sales, "2025-01")` |
 #'
-#'   Without a unit, `prior`, `moving` and `current` take the finest period of the table. Each takes a calendar of the daybook where
-#'   the first is not meant: `ytd(m, civil)`, `prior(m, civil$year)`. A window of `moving` whose first period ends before the first
+#'   Without a unit, `prior`, `moving` and `current` take the finest period of the table. Each takes a calendar of the
+#'   daybook where
+#'   the first is not meant: `ytd(m, civil)`, `prior(m, civil$year)`. A window of `moving` whose first period ends
+#'   before the first
 #'   order is unknown, unless `partial = TRUE`. Growth on a base that is zero or negative is unknown.
 #'   An interval wholly before the first order is unknown, not 0.
 #'
@@ -49,28 +55,32 @@
 #'   | word | looks at | example |
 #'   |---|---|---|
 #'   | `only(m, condition)` | the orders that meet a condition too | `only(sales, !paid)` |
-#'   | `regardless(m, ...)` | without the daybook's conditions on some columns, on `dates`, or `all` | `regardless(sales, region)` |
+#'   | `regardless(m, ...)` | without the conditions on some columns, on `dates`, or `all` | `regardless(sales, region)` |
 #'   | `on(m, column)` | periods read off another date | `on(sales, shipped_on)` |
 #'
 #' @section Lenses on the table: how a row stands to others.
 #'
 #'   | word | figure | example |
 #'   |---|---|---|
-#'   | `overall(m, within)` | the measure with the row's own values released, but for `within` | `overall(sales, within = month)` |
+#'   | `overall(m, within)` | with the row's own values released, but for `within` | `overall(sales, within = month)` |
 #'   | `share(m, of, within)` | the part of the `"total"`, of the `"parent"`, or within axes | `share(sales, within = month)` |
 #'   | `rank(m, within, from)` | 1 for the largest; of equal figures the smaller number | `rank(sales, within = year)` |
 #'   | `running(m, along)` | over the members of a dimension in the order shown | `running(sales, along = region)` |
 #'
-#' @section Finer figures first: `each(grain, m)` stands inside `mean`, `sum`, `min`, `max`, `median`, `quantile`, `sd`, `var` or `count`
-#'   and gives a figure for each day (or other period) or for each value of a column: `mean(each(day, sum(net)))` is the average of
-#'   daily totals, `mean(each(order_id, sum(net)))` the average order. Days without orders are left out unless `days = "all"`
+#' @section Finer figures first: `each(grain, m)` stands inside `mean`, `sum`, `min`, `max`, `median`, `quantile`,
+#'   `sd`, `var` or `count`
+#'   and gives a figure for each day (or other period) or for each value of a column: `mean(each(day, sum(net)))` is
+#'   the average of
+#'   daily totals, `mean(each(order_id, sum(net)))` the average order. Days without orders are left out unless `days =
+#'   "all"`
 #'   (from the first order on) or `"trading"` (the calendar's [trading days][trading]).
 #'
 #' @name measure_language
 #' @aliases sum count distinct mean median quantile weighted_mean min max sd var first last most_common custom
 #'   ytd htd qtd mtd wtd so_far current prior running moving change growth index regardless on overall share rank each
 #'   or_zero if_known least greatest as_amount
-#' @references Hyndman, R. J. and Fan, Y. (1996) Sample quantiles in statistical packages. American Statistician 50, 361-365.
+#' @references Hyndman, R. J. and Fan, Y. (1996) Sample quantiles in statistical packages. American Statistician 50,
+#'   361-365.
 #' @seealso [rollup()], [measure()] for labels, formats and totals, [row_language], [explain_plan()].
 #' @examples
 #' yard <- harrowgill()
@@ -82,6 +92,7 @@
 #'   ytd = ytd(sales), growth = growth(ytd, year)
 #' )
 #' rollup(book, by = region,
-#'   sales = sum(net), share = share(sales), rank = rank(sales), unpaid = only(sales, !paid), best_day = max(each(day, sales))
+#'   sales = sum(net), share = share(sales), rank = rank(sales), unpaid = only(sales, !paid), best_day = max(each(day,
+#'   sales))
 #' )
 NULL

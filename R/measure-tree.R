@@ -2,7 +2,8 @@
 #
 # row trees:     value, column, call (a function of the row language), custom (an R function)
 # measure trees: value, call (arithmetic), growth, aggregate (over row trees), each (an aggregate over finer figures),
-#   lens (on time), scope (other conditions or another date), along (running over members), index, overall and rank (over
+#   lens (on time), scope (other conditions or another date), along (running over members), index, overall and rank
+#   (over
 #   the table), named (another measure). A tree with `text` was said in other words than it is worked out.
 
 node <- function(kind, ...) list(kind = kind, ...)

@@ -1,4 +1,5 @@
-# A job is one pass over the orders: the conditions they meet, the column their date is read off, and a column whose values are
+# A job is one pass over the orders: the conditions they meet, the column their date is read off, and a column whose
+# values are
 # kept apart (each). Leaves of one job are folded together.
 
 new_job <- function(book) {

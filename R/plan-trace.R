@@ -1,7 +1,8 @@
 # Tracing a measure through the cells of a level: lenses are worked off, and what is left is arithmetic over leaves. A
 # leaf is an aggregate with the intervals of days and the job (orders and their date) it is worked out from.
 #
-# `at` says where a tree is traced: cells; level; moves, the lenses on time so far, by which cells of another level are moved
+# `at` says where a tree is traced: cells; level; moves, the lenses on time so far, by which cells of another level are
+# moved
 # alike; job; along, the axis of a running merge. `frame` holds what all cells of the ask share.
 
 trace_measure <- function(tree, at, frame) {

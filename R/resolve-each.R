@@ -1,4 +1,5 @@
-# Finer figures first, then one of them: each(day, m) over the periods within a cell, each(order_id, m) over the values of a
+# Finer figures first, then one of them: each(day, m) over the periods within a cell, each(order_id, m) over the values
+# of a
 # column.
 
 resolve_each <- function(tree, at) {
@@ -13,7 +14,8 @@ resolve_each <- function(tree, at) {
 
 as_figure <- function(x, groups, cells) if (is.matrix(x)) x else matrix(x, groups, cells)
 
-# The column is one more dimension: its groups are resolved on a level of their own, then combined within each group here.
+# The column is one more dimension: its groups are resolved on a level of their own, then combined within each group
+# here.
 resolve_members <- function(tree, at) {
   inner <- members_level(tree, at)
   lines <- resolve_tree(tree$present, inner)

@@ -1,7 +1,8 @@
 # From states to figures: the groups of a level, the intervals of its leaves, then arithmetic. A figure is a matrix
 # of groups by cells.
 #
-# `at` is a level being resolved: its groups (keys and places), what was folded, the plan, and what was worked out already.
+# `at` is a level being resolved: its groups (keys and places), what was folded, the plan, and what was worked out
+# already.
 
 resolve_level <- function(level, folded, ask, plan) {
   at <- new_resolving(level$keeps, folded, ask, plan)

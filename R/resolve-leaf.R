@@ -20,13 +20,16 @@ leaf_cell <- function(leaf, at) {
     decimal_sum(merged(leaf$amount, "sum"), job$decimals[[leaf$amount]], job$per_unit[[leaf$amount]])
   }
   cell$values <- function() job$values[[leaf$amount]]
-  cell$lists <- function() level_rows_of(leaf, at)
-  cell$quantile <- function(p) {
-    kernel_quantile(cell$lists(), cell$first, cell$end, cell$values(), p, thread_count())
+  cell$sorted <- function(what) {
+    level_sorted(leaf, at, what, switch(what, codes = cell$codes()$codes, values = cell$values()))
   }
-  cell$codes <- function() remembered_in(at$folded$codes, paste(job_key(leaf$job), leaf$amount), function() {
-    value_codes(cell$values(), leaf$amount)
-  })
+  cell$quantile <- function(p) {
+    kernel_quantile(cell$sorted("values"), cell$first, cell$end, p, thread_count())
+  }
+  cell$codes <- function() {
+    key <- paste(job_key(leaf$job), leaf$amount)
+    remembered_in(at$folded$codes, key, function() value_codes(cell$values(), leaf$amount))
+  }
   cell$faced <- function(m) if (inherits(cell$values(), "Date")) with_face(m, as_day_date) else m
   cell$arguments <- function() lapply(leaf$arguments, function(tree) row_values(tree, at$book$columns, at$book$rows))
   cell$constants <- leaf$options
@@ -98,8 +101,8 @@ along_order <- function(axis, at) {
   list(order = order, restart = c(TRUE, run[-1L] != run[-length(run)])[seq_along(order)])
 }
 
-# The rows of each group and span of the level.
-level_rows_of <- function(leaf, at) {
+# What the rows of each group and span of the level hold: codes, values, or the rows themselves.
+level_sorted <- function(leaf, at, what, x) {
   if (!is.null(leaf$along) && leaf$along %in% names(at$places)) {
     raise("expression", c(
       "{.fn running} along an axis takes sums, counts, means and extremes.",
@@ -107,10 +110,10 @@ level_rows_of <- function(leaf, at) {
     ))
   }
   key <- job_key(leaf$job)
-  remembered_in(at$seen, paste("rows", key), function() {
+  remembered_in(at$seen, paste("sorted", what, if (what != "rows") leaf$amount, key, sep = "\r"), function() {
     job <- at$folded$jobs[[key]]
     to <- rep(NA_integer_, job$n_raw)
     to[job$groups] <- level_map(leaf, at)
-    kernel_row_lists(job$cells, to, at$count, at$plan$spans$count)
+    kernel_sort_by_cell(job$cells, to, at$count, at$plan$spans$count, x, what == "codes", thread_count())
   })
 }

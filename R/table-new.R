@@ -9,12 +9,10 @@ new_table <- function(kind, ask, axes, figures, role, part_way, plan, folded, bo
     list(
       kind = kind, ask = ask, axes = axes, figures = figures, role = role, part_way = part_way,
       as_of = book$as_of, first = plan$frame$first, shown = shown_facts(book, plan$frame),
-      part_way_periods = plan$part_way, lost = plan$lost,
+      part_way_periods = plan$part_way, lost = plan$lost, noted = as.list(plan$notes),
       calendars = used_calendars(ask, book), scope = vapply(book$scope, `[[`, "", "text"),
-      noted = as.list(plan$notes), currencies = mixed_currencies(ask, book), outside = outside_calendars(ask, book), before_record = plan$before_record, missing = missing_amounts(
-        folded
-      ),
-      facts = order_facts(book)
+      currencies = mixed_currencies(ask, book), outside = outside_calendars(ask, book),
+      before_record = plan$before_record, missing = missing_amounts(folded), facts = order_facts(book)
     ),
     class = c(paste0("drystack_", kind), "drystack_table")
   )

@@ -141,9 +141,9 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// kernel_row_lists
-Rcpp::List kernel_row_lists(SEXP cells, Rcpp::IntegerVector to_group, int n_groups, int n_spans);
-RcppExport SEXP _drystack_kernel_row_lists(SEXP cellsSEXP, SEXP to_groupSEXP, SEXP n_groupsSEXP, SEXP n_spansSEXP) {
+// kernel_sort_by_cell
+Rcpp::List kernel_sort_by_cell(SEXP cells, Rcpp::IntegerVector to_group, int n_groups, int n_spans, SEXP x, bool as_codes, int threads);
+RcppExport SEXP _drystack_kernel_sort_by_cell(SEXP cellsSEXP, SEXP to_groupSEXP, SEXP n_groupsSEXP, SEXP n_spansSEXP, SEXP xSEXP, SEXP as_codesSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -151,55 +151,55 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type to_group(to_groupSEXP);
     Rcpp::traits::input_parameter< int >::type n_groups(n_groupsSEXP);
     Rcpp::traits::input_parameter< int >::type n_spans(n_spansSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_row_lists(cells, to_group, n_groups, n_spans));
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    Rcpp::traits::input_parameter< bool >::type as_codes(as_codesSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_sort_by_cell(cells, to_group, n_groups, n_spans, x, as_codes, threads));
     return rcpp_result_gen;
 END_RCPP
 }
 // kernel_count_distinct
-Rcpp::NumericMatrix kernel_count_distinct(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, Rcpp::IntegerVector codes, int levels, int threads);
-RcppExport SEXP _drystack_kernel_count_distinct(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP codesSEXP, SEXP levelsSEXP, SEXP threadsSEXP) {
+Rcpp::NumericMatrix kernel_count_distinct(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, int levels, int threads);
+RcppExport SEXP _drystack_kernel_count_distinct(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP levelsSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type lists(listsSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type first(firstSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type end(endSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type codes(codesSEXP);
     Rcpp::traits::input_parameter< int >::type levels(levelsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_count_distinct(lists, first, end, codes, levels, threads));
+    rcpp_result_gen = Rcpp::wrap(kernel_count_distinct(lists, first, end, levels, threads));
     return rcpp_result_gen;
 END_RCPP
 }
 // kernel_most_common
-Rcpp::NumericMatrix kernel_most_common(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, Rcpp::IntegerVector codes, Rcpp::IntegerVector place, int threads);
-RcppExport SEXP _drystack_kernel_most_common(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP codesSEXP, SEXP placeSEXP, SEXP threadsSEXP) {
+Rcpp::NumericMatrix kernel_most_common(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, Rcpp::IntegerVector place, int threads);
+RcppExport SEXP _drystack_kernel_most_common(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP placeSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type lists(listsSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type first(firstSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type end(endSEXP);
-    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type codes(codesSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type place(placeSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_most_common(lists, first, end, codes, place, threads));
+    rcpp_result_gen = Rcpp::wrap(kernel_most_common(lists, first, end, place, threads));
     return rcpp_result_gen;
 END_RCPP
 }
 // kernel_quantile
-Rcpp::NumericMatrix kernel_quantile(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, SEXP amounts, double p, int threads);
-RcppExport SEXP _drystack_kernel_quantile(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP amountsSEXP, SEXP pSEXP, SEXP threadsSEXP) {
+Rcpp::NumericMatrix kernel_quantile(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, double p, int threads);
+RcppExport SEXP _drystack_kernel_quantile(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP pSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type lists(listsSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type first(firstSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type end(endSEXP);
-    Rcpp::traits::input_parameter< SEXP >::type amounts(amountsSEXP);
     Rcpp::traits::input_parameter< double >::type p(pSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_quantile(lists, first, end, amounts, p, threads));
+    rcpp_result_gen = Rcpp::wrap(kernel_quantile(lists, first, end, p, threads));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -239,10 +239,10 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_merge_groups", (DL_FUNC) &_drystack_kernel_merge_groups, 4},
     {"_drystack_kernel_merge_spans", (DL_FUNC) &_drystack_kernel_merge_spans, 4},
     {"_drystack_kernel_merge_along", (DL_FUNC) &_drystack_kernel_merge_along, 4},
-    {"_drystack_kernel_row_lists", (DL_FUNC) &_drystack_kernel_row_lists, 4},
-    {"_drystack_kernel_count_distinct", (DL_FUNC) &_drystack_kernel_count_distinct, 6},
-    {"_drystack_kernel_most_common", (DL_FUNC) &_drystack_kernel_most_common, 6},
-    {"_drystack_kernel_quantile", (DL_FUNC) &_drystack_kernel_quantile, 6},
+    {"_drystack_kernel_sort_by_cell", (DL_FUNC) &_drystack_kernel_sort_by_cell, 7},
+    {"_drystack_kernel_count_distinct", (DL_FUNC) &_drystack_kernel_count_distinct, 5},
+    {"_drystack_kernel_most_common", (DL_FUNC) &_drystack_kernel_most_common, 5},
+    {"_drystack_kernel_quantile", (DL_FUNC) &_drystack_kernel_quantile, 5},
     {"_drystack_kernel_variance", (DL_FUNC) &_drystack_kernel_variance, 5},
     {"_drystack_kernel_cores", (DL_FUNC) &_drystack_kernel_cores, 0},
     {NULL, NULL, 0}

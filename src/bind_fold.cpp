@@ -115,8 +115,7 @@ using CellsOfRows = Rcpp::XPtr<std::vector<std::int32_t>>;
 
 kernel::RowLists row_lists(const Rcpp::List& lists) {
   const Rcpp::IntegerVector size = lists["size"];
-  return {INTEGER_RO(lists["rows"]), REAL_RO(lists["offsets"]), static_cast<std::size_t>(size[0]),
-          static_cast<std::size_t>(size[1])};
+  return {REAL_RO(lists["offsets"]), static_cast<std::size_t>(size[0]), static_cast<std::size_t>(size[1])};
 }
 
 Rcpp::NumericMatrix unknown(std::size_t groups, R_xlen_t intervals) {
@@ -212,61 +211,75 @@ Rcpp::List kernel_merge_along(Rcpp::List state, std::string kind, Rcpp::IntegerV
   return merged;
 }
 
-// The rows of each cell: list(rows, offsets, size) by group, then span. to_group from 1, missing to leave a group out.
+// What the rows of each cell hold, by group, then span: list(sorted, offsets, size). `x` are codes (integers), amounts, or NULL
+// for the rows themselves, from 1. to_group from 1, missing to leave a group out.
 // [[Rcpp::export]]
-Rcpp::List kernel_row_lists(SEXP cells, Rcpp::IntegerVector to_group, int n_groups, int n_spans) {
+Rcpp::List kernel_sort_by_cell(SEXP cells, Rcpp::IntegerVector to_group, int n_groups, int n_spans, SEXP x, bool as_codes,
+                               int threads) {
   const CellsOfRows cell_of_row(cells);
   std::vector<std::int32_t> to(to_group.size());
   std::transform(to_group.begin(), to_group.end(), to.begin(), [](int g) { return g == NA_INTEGER ? -1 : g - 1; });
-  Rcpp::IntegerVector rows(Rcpp::no_init(cell_of_row->size()));
-  Rcpp::NumericVector offsets(static_cast<R_xlen_t>(n_groups) * n_spans + 1);
-  kernel::sort_rows(*cell_of_row, to.size(), n_spans, to.data(), n_groups, rows.begin(), offsets.begin());
-  return Rcpp::List::create(Rcpp::_["rows"] = rows, Rcpp::_["offsets"] = offsets,
-                            Rcpp::_["size"] = Rcpp::IntegerVector::create(n_groups, n_spans));
+  kernel::CellSorter sorter(*cell_of_row, to.size(), n_spans, to.data(), n_groups, threads);
+  const auto total = static_cast<R_xlen_t>(sorter.offsets().back());
+  auto result = [&](SEXP sorted) {
+    return Rcpp::List::create(Rcpp::_["sorted"] = sorted, Rcpp::_["offsets"] = Rcpp::wrap(sorter.offsets()),
+                              Rcpp::_["size"] = Rcpp::IntegerVector::create(n_groups, n_spans));
+  };
+  if (Rf_isNull(x) || as_codes) {
+    Rcpp::IntegerVector sorted(Rcpp::no_init(total));
+    const int* codes = as_codes ? INTEGER_RO(x) : nullptr;
+    if (as_codes) sorter.sort([codes](std::size_t row) { return codes[row]; }, sorted.begin());
+    else sorter.sort([](std::size_t row) { return static_cast<int>(row) + 1; }, sorted.begin());
+    return result(sorted);
+  }
+  Rcpp::NumericVector sorted(Rcpp::no_init(total));
+  const kernel::AmountColumn column = amount_column(x);
+  if (column.type == kernel::AmountType::real) {
+    const double* values = static_cast<const double*>(column.data);
+    sorter.sort([values](std::size_t row) { return values[row]; }, sorted.begin());
+  } else if (column.type == kernel::AmountType::integer) {
+    const int* values = static_cast<const int*>(column.data);
+    sorter.sort([values](std::size_t row) { return values[row] == NA_INTEGER ? NA_REAL : values[row]; }, sorted.begin());
+  } else {
+    const auto* values = static_cast<const std::int64_t*>(column.data);
+    auto value_of = [values](std::size_t row) {
+      return values[row] == kernel::missing_int64 ? NA_REAL : static_cast<double>(values[row]);
+    };
+    sorter.sort(value_of, sorted.begin());
+  }
+  return result(sorted);
 }
 
+// `lists`: codes sorted by cell.
 // [[Rcpp::export]]
 Rcpp::NumericMatrix kernel_count_distinct(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end,
-                                          Rcpp::IntegerVector codes, int levels, int threads) {
+                                          int levels, int threads) {
   const kernel::RowLists view = row_lists(lists);
   Rcpp::NumericMatrix out = unknown(view.groups, first.size());
   const kernel::Intervals intervals{first.begin(), end.begin(), static_cast<std::size_t>(first.size())};
-  kernel::count_distinct(view, intervals, codes.begin(), levels, threads, out.begin());
+  kernel::count_distinct(view, intervals, INTEGER_RO(lists["sorted"]), levels, threads, out.begin());
   return out;
 }
 
+// `lists`: codes sorted by cell; `place`: the order of the codes.
 // [[Rcpp::export]]
 Rcpp::NumericMatrix kernel_most_common(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end,
-                                       Rcpp::IntegerVector codes, Rcpp::IntegerVector place, int threads) {
+                                       Rcpp::IntegerVector place, int threads) {
   const kernel::RowLists view = row_lists(lists);
   Rcpp::NumericMatrix out = unknown(view.groups, first.size());
   const kernel::Intervals intervals{first.begin(), end.begin(), static_cast<std::size_t>(first.size())};
-  kernel::most_common(view, intervals, codes.begin(), place.begin(), place.size(), threads, out.begin());
+  kernel::most_common(view, intervals, INTEGER_RO(lists["sorted"]), place.begin(), place.size(), threads, out.begin());
   return out;
 }
 
+// `lists`: amounts sorted by cell.
 // [[Rcpp::export]]
-Rcpp::NumericMatrix kernel_quantile(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, SEXP amounts,
-                                    double p, int threads) {
+Rcpp::NumericMatrix kernel_quantile(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, double p,
+                                    int threads) {
   const kernel::RowLists view = row_lists(lists);
   Rcpp::NumericMatrix out = unknown(view.groups, first.size());
   const kernel::Intervals intervals{first.begin(), end.begin(), static_cast<std::size_t>(first.size())};
-  const double nan = std::numeric_limits<double>::quiet_NaN();
-  const kernel::AmountColumn column = amount_column(amounts);
-  if (column.type == kernel::AmountType::real) {
-    const double* x = static_cast<const double*>(column.data);
-    kernel::quantiles(view, intervals, [x](std::int32_t row) { return x[row]; }, p, threads, out.begin());
-  } else if (column.type == kernel::AmountType::integer) {
-    const int* x = static_cast<const int*>(column.data);
-    auto value = [x, nan](std::int32_t row) { return x[row] == kernel::missing_int ? nan : static_cast<double>(x[row]); };
-    kernel::quantiles(view, intervals, value, p, threads, out.begin());
-  } else {
-    const auto* x = static_cast<const std::int64_t*>(column.data);
-    auto value = [x, nan](std::int32_t row) {
-      return x[row] == kernel::missing_int64 ? nan : static_cast<double>(x[row]);
-    };
-    kernel::quantiles(view, intervals, value, p, threads, out.begin());
-  }
+  kernel::quantiles(view, intervals, REAL_RO(lists["sorted"]), p, threads, out.begin());
   return out;
 }
 

@@ -1,19 +1,20 @@
-// The rows of each cell, for what cannot be merged from numbers: medians, quantiles, distinct values, the most common.
+// What the rows of each cell hold, side by side, for what cannot be merged from numbers: medians, quantiles, distinct values,
+// the most common.
 #pragma once
 #include <algorithm>
 #include <cmath>
 #include <cstddef>
 #include <cstdint>
 #include <limits>
+#include <utility>
 #include <vector>
 #include "blocks.h"
 #include "columns.h"
 
 namespace kernel {
 
-// Rows in order of group, then span, then row; offsets[g * spans + s] is where the rows of a cell begin.
+// Where the rows of each cell lie, in order of group, then span, then row: those of a cell begin at offsets[g * spans + s].
 struct RowLists {
-  const std::int32_t* rows;
   const double* offsets;
   std::size_t groups;
   std::size_t spans;
@@ -23,28 +24,57 @@ struct RowLists {
   }
 };
 
-// Sorts rows by cell, keeping their order: a counting sort. `cell_of_row` numbers cells span by span (span * groups + group),
-// one beyond the last for rows left out; to_group maps groups to the groups wanted, -1 to leave out.
-inline void sort_rows(const std::vector<std::int32_t>& cell_of_row, std::size_t groups, std::size_t spans,
-                      const std::int32_t* to_group, std::size_t new_groups, std::int32_t* rows, double* offsets) {
-  auto place = [&](std::int32_t cell) -> std::int64_t {
-    if (static_cast<std::size_t>(cell) >= groups * spans) return -1;
-    const std::int32_t group = to_group[cell % groups];
-    return group < 0 ? -1 : static_cast<std::int64_t>(group) * spans + cell / groups;
-  };
-  std::vector<std::int64_t> place_of(groups * spans + 1, -1);
-  for (std::size_t cell = 0; cell < groups * spans; ++cell) place_of[cell] = place(static_cast<std::int32_t>(cell));
-  std::vector<std::size_t> next(new_groups * spans + 1, 0);
-  for (const std::int32_t cell : cell_of_row) {
-    if (place_of[cell] >= 0) ++next[place_of[cell] + 1];
+// Sorts what rows hold by cell, keeping their order: a counting sort in blocks of rows, each read from first to last.
+// `cell_of_row` numbers cells span by span (span * groups + group), one beyond the last for rows left out; to_group maps groups
+// to the groups wanted, -1 to leave out.
+class CellSorter {
+ public:
+  CellSorter(const std::vector<std::int32_t>& cell_of_row, std::size_t groups, std::size_t spans,
+             const std::int32_t* to_group, std::size_t new_groups, int threads)
+      : cell_of_row_(cell_of_row), blocks_(block_count(cell_of_row.size(), threads)) {
+    const std::size_t places = new_groups * spans;
+    place_of_.assign(groups * spans + 1, places);  // the last place takes what is left out
+    for (std::size_t cell = 0; cell < groups * spans; ++cell) {
+      const std::int32_t group = to_group[cell % groups];
+      if (group >= 0) place_of_[cell] = static_cast<std::size_t>(group) * spans + cell / groups;
+    }
+    next_.assign(blocks_, std::vector<std::size_t>(places + 1, 0));
+    for_blocks(cell_of_row.size(), blocks_, [&](int block, std::size_t first, std::size_t last) {
+      for (std::size_t row = first; row < last; ++row) ++next_[block][place_of_[cell_of_row_[row]]];
+    });
+    std::size_t total = 0;
+    for (std::size_t place = 0; place <= places; ++place) {
+      offsets_.push_back(static_cast<double>(total));
+      for (auto& next : next_) {
+        const std::size_t count = next[place];
+        next[place] = total;
+        total += count;
+      }
+    }
   }
-  for (std::size_t k = 1; k < next.size(); ++k) next[k] += next[k - 1];
-  std::copy(next.begin(), next.end(), offsets);
-  for (std::size_t row = 0; row < cell_of_row.size(); ++row) {
-    const std::int64_t k = place_of[cell_of_row[row]];
-    if (k >= 0) rows[next[k]++] = static_cast<std::int32_t>(row);
+
+  // Where the rows of each place begin; the last entry is how many rows are wanted in all.
+  const std::vector<double>& offsets() const { return offsets_; }
+
+  template <class ValueOf, class Value>
+  void sort(ValueOf value_of, Value* sorted) {
+    const std::size_t left_out = offsets_.size() - 1;
+    for_blocks(cell_of_row_.size(), blocks_, [&](int block, std::size_t first, std::size_t last) {
+      std::vector<std::size_t>& next = next_[block];
+      for (std::size_t row = first; row < last; ++row) {
+        const std::size_t place = place_of_[cell_of_row_[row]];
+        if (place != left_out) sorted[next[place]++] = value_of(row);
+      }
+    });
   }
-}
+
+ private:
+  const std::vector<std::int32_t>& cell_of_row_;
+  const int blocks_;
+  std::vector<std::size_t> place_of_;
+  std::vector<std::vector<std::size_t>> next_;
+  std::vector<double> offsets_;
+};
 
 // The intervals asked of each group: spans [first, end), a missing first where there is none.
 struct Intervals {
@@ -69,8 +99,8 @@ void for_groups(const RowLists& lists, int threads, MakeScratch make_scratch, Wo
   });
 }
 
-// Visits the rows of each interval of a group; an interval that prolongs the one before only its new rows, after which
-// `done(i)` reads the result. `clear()` starts anew.
+// Visits where the rows of each interval of a group lie; of an interval that prolongs the one before only the new rows, after
+// which `done(i)` reads the result. `clear()` starts anew.
 template <class Clear, class Visit, class Done>
 void for_intervals(const RowLists& lists, const Intervals& intervals, std::size_t group, Clear clear, Visit visit,
                    Done done) {
@@ -80,7 +110,7 @@ void for_intervals(const RowLists& lists, const Intervals& intervals, std::size_
     if (!prolongs) clear();
     const std::size_t from = lists.at(group, prolongs ? intervals.end[i - 1] : intervals.first[i]);
     const std::size_t to = lists.at(group, intervals.end[i]);
-    for (std::size_t r = from; r < to; ++r) visit(lists.rows[r]);
+    for (std::size_t r = from; r < to; ++r) visit(r);
     done(i);
   }
 }
@@ -103,8 +133,8 @@ inline void count_distinct(const RowLists& lists, const Intervals& intervals, co
       ++s.now;
       s.count = 0;
     };
-    auto visit = [&](std::int32_t row) {
-      const std::int32_t code = codes[row];
+    auto visit = [&](std::size_t r) {
+      const std::int32_t code = codes[r];
       if (code == missing_int || s.stamp[code] == s.now) return;
       s.stamp[code] = s.now;
       ++s.count;
@@ -134,8 +164,8 @@ inline void most_common(const RowLists& lists, const Intervals& intervals, const
       s.seen.clear();
       s.best = 0;
     };
-    auto visit = [&](std::int32_t row) {
-      const std::int32_t code = codes[row];
+    auto visit = [&](std::size_t r) {
+      const std::int32_t code = codes[r];
       if (code == missing_int) return;
       if (s.count[code]++ == 0) s.seen.push_back(code);
       const bool more = s.best == 0 || s.count[code] > s.count[s.best];
@@ -147,30 +177,70 @@ inline void most_common(const RowLists& lists, const Intervals& intervals, const
   });
 }
 
+// The values of rank `below` and `below + 1` (from 0) of some values. Many values are first counted into bins, and only the
+// bins that hold these ranks are sorted.
+class RankFinder {
+ public:
+  std::pair<double, double> find(std::vector<double>& values, std::size_t below) {
+    if (values.size() < 2048) return sorted(values, below);
+    const auto ends = std::minmax_element(values.begin(), values.end());
+    const double low = *ends.first;
+    const double scale = static_cast<double>(bins - 1) / (*ends.second - low);
+    if (!(scale > 0.0) || scale > 1e300) return sorted(values, below);  // all alike, or nearly
+    auto bin_of = [low, scale](double x) { return static_cast<std::size_t>((x - low) * scale); };
+    counts_.assign(bins, 0);
+    for (const double x : values) ++counts_[bin_of(x)];
+    std::size_t first = 0;
+    std::size_t before = 0;
+    while (before + counts_[first] <= below) before += counts_[first++];
+    std::size_t last = first;
+    std::size_t until = before + counts_[last];
+    while (until <= below + 1 && last + 1 < bins) until += counts_[++last];
+    few_.clear();
+    for (const double x : values) {
+      const std::size_t bin = bin_of(x);
+      if (bin >= first && bin <= last) few_.push_back(x);
+    }
+    return sorted(few_, below - before);
+  }
+
+ private:
+  static constexpr std::size_t bins = 1024;
+  std::vector<std::uint32_t> counts_;
+  std::vector<double> few_;
+
+  static std::pair<double, double> sorted(std::vector<double>& values, std::size_t below) {
+    std::nth_element(values.begin(), values.begin() + below, values.end());
+    const double low = values[below];
+    const bool more = below + 1 < values.size();
+    return {low, more ? *std::min_element(values.begin() + below + 1, values.end()) : low};
+  }
+};
+
 // Quantiles of type 7 (Hyndman and Fan 1996) over the finite values of each interval of each group; NaN where none is.
-inline double quantile_of(std::vector<double>& values, double p) {
+inline double quantile_of(std::vector<double>& values, double p, RankFinder& finder) {
   if (values.empty()) return std::numeric_limits<double>::quiet_NaN();
   const double h = (static_cast<double>(values.size()) - 1.0) * p;
   const auto below = static_cast<std::size_t>(std::floor(h + 4.0 * std::numeric_limits<double>::epsilon()));
-  std::nth_element(values.begin(), values.begin() + below, values.end());
-  const double low = values[below];
+  const auto ranks = finder.find(values, below);
   const double part = h - static_cast<double>(below);
-  if (std::fabs(part) < 1e-12 || below + 1 >= values.size()) return low;
-  const double high = *std::min_element(values.begin() + below + 1, values.end());
-  return low + part * (high - low);
+  return std::fabs(part) < 1e-12 ? ranks.first : ranks.first + part * (ranks.second - ranks.first);
 }
 
-template <class ValueOf>
-void quantiles(const RowLists& lists, const Intervals& intervals, ValueOf value_of, double p, int threads, double* out) {
-  auto make = [] { return std::vector<double>(); };
-  for_groups(lists, threads, make, [&](std::size_t group, std::vector<double>& values) {
+inline void quantiles(const RowLists& lists, const Intervals& intervals, const double* sorted, double p, int threads,
+                      double* out) {
+  struct Scratch {
+    std::vector<double> values;
+    RankFinder finder;
+  };
+  for_groups(lists, threads, [] { return Scratch(); }, [&](std::size_t group, Scratch& scratch) {
+    std::vector<double>& values = scratch.values;
     for_intervals(
         lists, intervals, group, [&] { values.clear(); },
-        [&](std::int32_t row) {
-          const double x = value_of(row);
-          if (std::fabs(x) <= std::numeric_limits<double>::max()) values.push_back(x);
+        [&](std::size_t r) {
+          if (std::fabs(sorted[r]) <= std::numeric_limits<double>::max()) values.push_back(sorted[r]);
         },
-        [&](std::size_t i) { out[i * lists.groups + group] = quantile_of(values, p); });
+        [&](std::size_t i) { out[i * lists.groups + group] = quantile_of(values, p, scratch.finder); });
   });
 }
 

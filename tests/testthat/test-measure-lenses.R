@@ -82,7 +82,9 @@ test_that("on reads the periods off another date", {
 
 test_that("shares and wholes release the row's own values", {
   x <- rows(
-    c(shop, year), s = sum(amount), t = overall(s), y = overall(s, within = year), sh = share(s), ys = share(s, within = year), ps = share(s, of = "parent"), totals = "all"
+    c(shop, year),
+    s = sum(amount), t = overall(s), y = overall(s, within = year), sh = share(s), ys = share(s, within = year),
+    ps = share(s, of = "parent"), totals = "all"
   )
   line <- x$.role == "line"
   expect_identical(x$t, rep(sum(orders$amount), nrow(x)))
@@ -94,9 +96,9 @@ test_that("shares and wholes release the row's own values", {
   expect_identical(x$ps[line], x$s[line] / by_shop)
   expect_raised(rows(shop, sh = share(sum(amount), within = depot)), "expression", "no axis of this table")
   share_ly <- rows(
-    c(shop, month), s = share(prior(sum(amount), year)), p = prior(share(sum(amount), within = month), year), q = prior(sum(amount), year), o = prior(
-      overall(sum(amount), within = month), year
-    )
+    c(shop, month),
+    s = share(prior(sum(amount), year)), p = prior(share(sum(amount), within = month), year),
+    q = prior(sum(amount), year), o = prior(overall(sum(amount), within = month), year)
   )
   expect_identical(share_ly$p, share_ly$q / share_ly$o)
 })
@@ -112,7 +114,10 @@ test_that("rank puts the largest first, ties share the smaller number, unknown h
 
 test_that("running along a dimension goes on in the order shown, for sums, counts and means", {
   few <- daybook(
-    data.frame(on = as.Date("2025-01-01") + 0:5, who = rep(letters[1:3], 2L), kind = rep(c("x", "y"), each = 3L), amount = 1:6), on
+    data.frame(
+      on = as.Date("2025-01-01") + 0:5, who = rep(letters[1:3], 2L), kind = rep(c("x", "y"), each = 3L), amount = 1:6
+    ),
+    on
   )
   x <- plain(
     rollup(
@@ -172,13 +177,12 @@ test_that("first, last, most common and extremes of dates give what they stand f
       c("x", "y", "y", NA), levels = c("y", "x")
     )
   )
-  x <- plain(
-    rollup(
-      daybook(few, on), f = first(what), l = last(what), n = last(amount), mc = most_common(what), g = most_common(grade), lo = min(due), hi = max(on), d = last(
-        due
-      )
-    )
+  table <- rollup(
+    daybook(few, on),
+    f = first(what), l = last(what), n = last(amount), mc = most_common(what), g = most_common(grade), lo = min(due),
+    hi = max(on), d = last(due)
   )
+  x <- plain(table)
   expect_identical(x$f, "a")
   expect_identical(x$l, "c")
   expect_identical(x$n, 3)
@@ -258,4 +262,21 @@ test_that("one pass serves every lens and total over the same conditions", {
     sh = share(s), totals = "all"
   )
   expect_length(plan$jobs, 1L)
+})
+
+test_that("medians and quantiles of many values agree with base R, ties and infinities among them", {
+  withr::local_seed(5L)
+  draws <- list(
+    stats::rnorm(9001L), sample.int(7L, 9000L, TRUE) + 0, c(rep(1e6, 5000L), stats::runif(4001L)), rexp(5000L)^9
+  )
+  for (x in draws) {
+    many <- daybook(data.frame(on = as.Date("2026-01-01"), x = c(x, NA, Inf)), on)
+    row <- plain(
+      rollup(
+        many, m = median(x), q1 = quantile(x, 0.1), q9 = quantile(x, 0.999), lo = quantile(x, 0), hi = quantile(x, 1)
+      )
+    )
+    expect_identical(row$m, stats::median(x))
+    expect_equal(unlist(row[2:5]), stats::quantile(x, c(0.1, 0.999, 0, 1)), ignore_attr = TRUE, tolerance = 1e-15)
+  }
 })

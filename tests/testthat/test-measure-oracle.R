@@ -1,4 +1,5 @@
-# Random asks with random measures, nested lenses and scopes, against SQLite. The oracle knows only what a cell is: days from
+# Random asks with random measures, nested lenses and scopes, against SQLite. The oracle knows only what a cell is:
+# days from
 # base R's dates, figures by SQL over the orders in them.
 
 # A measure is list(text, value(cell, world)): how it is said, and what it must be.
