@@ -14,24 +14,31 @@
 fold_frame <- function(book, ask, plan) {
   axes <- dimension_axes(ask)
   dimensions <- lapply(axes, function(axis) dimension_codes(axis_source(axis, book), axis$name))
-  check_memory(memory_needed(plan, dimensions, book))
+  entities <- entity_codes(plan, book)
+  check_memory(memory_needed(plan, dimensions, entities, book))
   list(
-    dimensions = dimensions, jobs = lapply(plan$jobs, fold_job, book = book, dimensions = dimensions, plan = plan),
+    dimensions = dimensions, jobs = lapply(
+      plan$jobs, fold_job, book = book, dimensions = dimensions, entities = entities
+    ),
     book = book, codes = new.env(parent = emptyenv())
   )
 }
 
-fold_job <- function(job, book, dimensions, plan) {
-  if (!is.null(job$entity)) dimensions <- c(
-    dimensions, list(.entity = dimension_codes(book$columns[[job$entity]], job$entity))
-  )
-  joint <- joint_codes(dimensions, plan$spans$count)
+# The columns whose values some job keeps apart.
+entity_codes <- function(plan, book) {
+  names <- unique(as.character(unlist(lapply(plan$jobs, `[[`, "entity"))))
+  stats::setNames(lapply(names, function(name) dimension_codes(book$columns[[name]], name)), names)
+}
+
+fold_job <- function(job, book, dimensions, entities) {
+  if (!is.null(job$entity)) dimensions <- c(dimensions, list(.entity = entities[[job$entity]]))
+  joint <- joint_codes(dimensions, job$spans$count)
   days <- job_days(job, book)
   values <- lapply(job$amounts, amount_values, book = book)
   amounts <- Map(fold_values, values, job$amounts, MoreArgs = list(days = days))
   wants <- function(state) unname(vapply(job$amounts, function(a) state %in% a$needs, logical(1L)))
   folded <- kernel_fold(
-    days, plan$spans$cuts[1L], plan$spans$of_day, plan$spans$count, joint$codes, joint$levels, job_mask(job, book),
+    days, job$spans$cuts[1L], job$spans$of_day, job$spans$count, joint$codes, joint$levels, job_mask(job, book),
     unname(amounts), wants("sum"), wants("square"), wants("range"), job$rows, thread_count(),
     getOption("drystack.progress")
   )
@@ -98,7 +105,7 @@ amount_values <- function(amount, book) {
     return(values)
   }
   if ("amount" %in% amount$reads) check_amount(values, amount$tree)
-  if ("ordered" %in% amount$reads && !inherits(values, "Date")) check_amount(values, amount$tree)
+  if ("ordered" %in% amount$reads && !inherits(values, c("Date", "POSIXct"))) check_amount(values, amount$tree)
   if (amount$code_refused && amount$tree$kind == "column") check_not_code(values, amount$tree$name)
   values
 }

@@ -23,8 +23,7 @@ explain_plan <- function(book, by = NULL, ..., totals = "none") {
     list(
       title = request_title(ask), rows = book$rows, jobs = lapply(unname(plan$jobs), explained_job),
       members = vapply(dimensions, function(d) length(d$members), 1L), levels = length(plan$levels),
-      spans = plan$spans$count, days = plan$spans$cuts[c(1L, length(plan$spans$cuts))] - 0:1,
-      memory = memory_needed(plan, dimensions, book)
+      memory = memory_needed(plan, dimensions, entity_codes(plan, book), book)
     ),
     class = "drystack_plan"
   )
@@ -33,6 +32,7 @@ explain_plan <- function(book, by = NULL, ..., totals = "none") {
 explained_job <- function(job) {
   list(
     conditions = vapply(job$scope, `[[`, "", "text"), date = job$date, entity = job$entity, rows = job$rows,
-    amounts = lapply(job$amounts, `[[`, "needs")
+    amounts = lapply(job$amounts, `[[`, "needs"), spans = job$spans$count,
+    days = job$spans$cuts[c(1L, length(job$spans$cuts))] - 0:1
   )
 }

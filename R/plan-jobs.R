@@ -48,8 +48,9 @@ whole_cells <- function(cells, frame) {
   cells
 }
 
-# What each job must fold: amounts with the states wanted of each, and whether the rows of the cells are wanted.
-plan_jobs <- function(leaves) {
+# What each job must fold: amounts with the states wanted of each, whether the rows of the cells are wanted, and the
+# spans.
+plan_jobs <- function(leaves, frame) {
   jobs <- list()
   for (leaf in leaves) {
     key <- job_key(leaf$job)
@@ -59,7 +60,8 @@ plan_jobs <- function(leaves) {
     if (!is.null(leaf$amount)) job$amounts[[leaf$amount]] <- planned_amount(job$amounts[[leaf$amount]], leaf, spec)
     jobs[[key]] <- job
   }
-  jobs
+  of_job <- split(leaves, factor(vapply(leaves, function(leaf) job_key(leaf$job), ""), levels = names(jobs)))
+  Map(function(job, own) c(job, list(spans = plan_spans(own, frame))), jobs, of_job)
 }
 
 planned_amount <- function(known, leaf, spec) {

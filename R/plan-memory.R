@@ -1,12 +1,12 @@
 # What a fold will need, before it is done: list(cells, states, rows), in bytes.
 
-memory_needed <- function(plan, dimensions, book) {
-  base <- prod(vapply(dimensions, function(d) length(d$members) + 1, 0))
+memory_needed <- function(plan, dimensions, entities, book) {
+  size <- function(d) length(d$members) + 1
+  base <- prod(vapply(dimensions, size, 0))
   jobs <- lapply(plan$jobs, function(job) {
-    groups <- min(base, book$rows)
-    if (!is.null(job$entity)) groups <- min(base * book$rows, book$rows)
+    groups <- min(if (is.null(job$entity)) base else base * size(entities[[job$entity]]), book$rows)
     per_cell <- 8 + sum(vapply(job$amounts, function(a) 8 + 16 * sum(c("sum", "square", "range") %in% a$needs), 0))
-    cells <- groups * plan$spans$count
+    cells <- groups * job$spans$count
     list(cells = cells, states = cells * per_cell * (thread_count() + 1), rows = if (job$rows) 12 * book$rows else 0)
   })
   total <- function(part) sum(vapply(jobs, `[[`, 0, part))

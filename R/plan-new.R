@@ -1,8 +1,9 @@
 # The plan: what an ask needs from the orders. It is made without looking at a single order.
 #
 # levels: for each level its cells in time and the traced measures
-# spans:  the days cut where some interval begins or ends; every interval is a union of spans
-# jobs:   the passes over the orders, each with the amounts it reads and the states wanted of them
+# jobs:   the passes over the orders, each with the amounts it reads, the states wanted of them, and the spans: the
+# days cut
+#         where some interval of the job begins or ends, so that every interval is a union of spans
 # notes:  filled while figures are worked out, with what their reader must know
 
 new_plan <- function(ask, book, levels) {
@@ -13,15 +14,18 @@ new_plan <- function(ask, book, levels) {
   leaves <- unlist(leaves, recursive = FALSE)
   list(
     frame = frame, levels = levels, part_way = unique(do.call(rbind, lapply(levels, part_way_periods))),
-    lost = lost_periods(levels[[1L]]), spans = plan_spans(leaves, frame), jobs = with_base_job(plan_jobs(leaves), book),
+    lost = lost_periods(levels[[1L]]), jobs = with_base_job(plan_jobs(leaves, frame), book, frame),
     notes = new.env(parent = emptyenv()), before_record = reaches_before_record(leaves, frame, book$calendars[[1L]])
   )
 }
 
 # The orders of the daybook's own scope are always folded: they say which members occur.
-with_base_job <- function(jobs, book) {
+with_base_job <- function(jobs, book, frame) {
   base <- new_job(book)
-  if (is.null(jobs[[job_key(base)]])) jobs[[job_key(base)]] <- c(base, list(amounts = list(), rows = FALSE))
+  if (is.null(jobs[[job_key(base)]])) {
+    shown <- list(list(from = frame$show_first, to = frame$show_last))
+    jobs[[job_key(base)]] <- c(base, list(amounts = list(), rows = FALSE, spans = plan_spans(shown, frame)))
+  }
   jobs
 }
 

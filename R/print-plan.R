@@ -10,7 +10,6 @@ format.drystack_plan <- function(x, ...) {
     ),
     unlist(lapply(seq_along(x$jobs), function(i) job_lines(x$jobs[[i]], i))),
     paste0("  keys     ", members, "; ", x$levels, if (x$levels == 1L) " level" else " levels"),
-    paste0("  spans    ", format_count(x$spans), ", ", day_words(x$days[1L]), " to ", day_words(x$days[2L])),
     paste0(
       "  memory   about ", format_bytes(x$memory$states + x$memory$rows), " for ", format_count(x$memory$cells), " cells"
     )
@@ -25,7 +24,8 @@ job_lines <- function(job, i) {
     paste0("  pass ", i, "   by ", job$date, if (!is.null(job$entity)) paste0(" and ", job$entity), "; ",
            if (length(job$conditions) > 0L) paste(job$conditions, collapse = " and ") else "all orders"),
     if (length(amounts) > 0L) paste0("           ", names(amounts), ": ", amounts),
-    if (job$rows) "           the rows of each cell"
+    if (job$rows) "           the rows of each cell",
+    paste0("           ", format_count(job$spans), " spans, ", day_words(job$days[1L]), " to ", day_words(job$days[2L]))
   )
 }
 

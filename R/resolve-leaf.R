@@ -8,7 +8,7 @@ resolve_leaf <- function(leaf, at) {
 # What an aggregate is finished from: merged states, rows, values, all made when they are asked for.
 leaf_cell <- function(leaf, at) {
   job <- at$folded$jobs[[job_key(leaf$job)]]
-  cuts <- at$plan$spans$cuts
+  cuts <- at$plan$jobs[[job_key(leaf$job)]]$spans$cuts
   cell <- list(first = match(leaf$from, cuts) - 1L, end = match(leaf$to + 1L, cuts) - 1L)
   merged <- function(amount, kind) kernel_merge_spans(level_state(leaf, at, amount, kind), kind, cell$first, cell$end)
   cell$state <- function(kind) merged(leaf$amount, kind)
@@ -30,12 +30,23 @@ leaf_cell <- function(leaf, at) {
     key <- paste(job_key(leaf$job), leaf$amount)
     remembered_in(at$folded$codes, key, function() value_codes(cell$values(), leaf$amount))
   }
-  cell$faced <- function(m) if (inherits(cell$values(), "Date")) with_face(m, as_day_date) else m
+  cell$faced <- function(m) dated(m, cell$values())
   cell$arguments <- function() lapply(leaf$arguments, function(tree) row_values(tree, at$book$columns, at$book$rows))
   cell$constants <- leaf$options
   cell$fn <- leaf$custom
   cell$text <- leaf$text
   cell
+}
+
+# Extremes of dates and date-times stand for dates and date-times.
+dated <- function(m, values) {
+  if (inherits(values, "Date")) {
+    return(with_face(m, as_day_date))
+  }
+  if (inherits(values, "POSIXct")) {
+    return(with_face(m, function(seconds) .POSIXct(seconds, attr(values, "tzone"))))
+  }
+  m
 }
 
 # Decimal amounts (cents) have a decimal sum: it is known to the last digit, and the binary fractions of the amounts
@@ -114,6 +125,6 @@ level_sorted <- function(leaf, at, what, x) {
     job <- at$folded$jobs[[key]]
     to <- rep(NA_integer_, job$n_raw)
     to[job$groups] <- level_map(leaf, at)
-    kernel_sort_by_cell(job$cells, to, at$count, at$plan$spans$count, x, what == "codes", thread_count())
+    kernel_sort_by_cell(job$cells, to, at$count, at$plan$jobs[[key]]$spans$count, x, what == "codes", thread_count())
   })
 }

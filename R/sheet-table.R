@@ -42,9 +42,9 @@ figure_column <- function(values, measure) {
       )
     )
   }
-  if (inherits(values, "Date")) {
+  if (inherits(values, c("Date", "POSIXct"))) {
     text <- ifelse(is.na(values), unknown_face, format(values))
-    return(new_sheet_column(measure$name, measure$label, "right", as.character(values), text))
+    return(new_sheet_column(measure$name, measure$label, "right", format(values), text))
   }
   new_sheet_column(measure$name, measure$label, "right", values, format_by(values, measure$format))
 }
