@@ -60,6 +60,9 @@ plan_jobs <- function(leaves, frame) {
     if (!is.null(leaf$amount)) job$amounts[[leaf$amount]] <- planned_amount(job$amounts[[leaf$amount]], leaf, spec)
     jobs[[key]] <- job
   }
+  if (length(jobs) == 0L) {
+    return(jobs)
+  }
   of_job <- split(leaves, factor(vapply(leaves, function(leaf) job_key(leaf$job), ""), levels = names(jobs)))
   Map(function(job, own) c(job, list(spans = plan_spans(own, frame))), jobs, of_job)
 }

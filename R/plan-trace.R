@@ -23,7 +23,7 @@ trace_measure <- function(tree, at, frame) {
     },
     index = trace_index(tree, at, frame),
     overall = trace_overall(tree, at, frame),
-    rank = node("rank", child = trace_measure(tree$child, at, frame), within = tree$within, from = tree$from),
+    rank = node("rank", child = trace_measure(tree$child, at, frame), within = tree$within, from = tree$from, width = length(at$cells$from)),
     each = if (is.null(tree$grain$column)) trace_each_period(tree, at, frame) else trace_each_member(tree, at, frame),
     aggregate = trace_leaf(tree, at, frame)
   )
@@ -49,7 +49,7 @@ trace_window <- function(tree, at, frame) {
     move <- function(cells) moving_parts(cells, tree$options, frame)[[i]]
     trace_measure(tree$child, moved(at, move), frame)
   })
-  node("combine", fn = tree$options$using, args = parts)
+  node("combine", fn = tree$options$using, args = parts, width = length(at$cells$from))
 }
 
 trace_index <- function(tree, at, frame) {

@@ -81,7 +81,7 @@ resolve_growth <- function(tree, at) {
 }
 
 resolve_combined <- function(tree, at) {
-  parts <- lapply(tree$args, resolve_number, at = at)
+  parts <- lapply(tree$args, function(arg) as_figure(resolve_number(arg, at), at$count, tree$width))
   values <- combiners()[[tree$fn]](do.call(cbind, lapply(parts, as.vector)), NULL)
   none <- Reduce(`&`, lapply(parts, is.na))
   values[as.vector(none)] <- NA
@@ -105,7 +105,7 @@ resolve_overall <- function(tree, at) {
 
 # Rank among the cells of the level that share the values of some axes; of equal figures each has the smallest number.
 resolve_rank <- function(tree, at) {
-  result <- resolve_number(tree$child, at)
+  result <- as_figure(resolve_number(tree$child, at), at$count, tree$width)
   cells <- expand_cells(at, nrow(result), ncol(result))
   within <- cells[intersect(tree$within, names(cells))]
   group <- if (length(within) == 0L) rep(1L, length(result)) else do.call(paste, unname(within))

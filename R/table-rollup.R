@@ -127,6 +127,12 @@ total_of_shown <- function(result, measure, axes, role) {
   if (is.null(measure$total)) {
     return(result)
   }
+  if (!is.numeric(result)) {
+    raise("expression", c(
+      paste0("The measure ", quoted(measure$name), " gives no numbers: its totals cannot be combined from the lines shown."),
+      ">" = "Leave {.arg total} out: the total is then worked out from its orders."
+    ))
+  }
   for (row in which(role != "line")) {
     under <- role == "line"
     for (axis in axes) if (!is.na(axis[row])) under <- under & (axis %in% axis[row])

@@ -280,3 +280,13 @@ test_that("medians and quantiles of many values agree with base R, ties and infi
     expect_equal(unlist(row[2:5]), stats::quantile(x, c(0.1, 0.999, 0, 1)), ignore_attr = TRUE, tolerance = 1e-15)
   }
 })
+
+test_that("constants stand as measures, under lenses on the table and in windows too", {
+  x <- rows(month, five = 5, r = rank(five), w = moving(five, 2, using = mean), g = growth(five, year))
+  expect_identical(unlist(unique(x[c("five", "r", "w", "g")])), c(five = 5, r = 1, w = 5, g = 0))
+})
+
+test_that("totals of text or dates cannot be combined from the lines shown", {
+  expect_raised(rows(shop, f = measure(min(on), total = of_shown(min)), totals = "grand"), "expression", "gives no numbers")
+  expect_raised(rows(shop, f = measure(first(shop), total = of_shown(mean)), totals = "grand"), "expression", "gives no numbers")
+})
