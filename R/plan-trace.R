@@ -23,7 +23,9 @@ trace_measure <- function(tree, at, frame) {
     },
     index = trace_index(tree, at, frame),
     overall = trace_overall(tree, at, frame),
-    rank = node("rank", child = trace_measure(tree$child, at, frame), within = tree$within, from = tree$from, width = length(at$cells$from)),
+    rank = node("rank",
+      child = trace_measure(tree$child, at, frame), within = tree$within, from = tree$from, width = length(at$cells$from)
+    ),
     each = if (is.null(tree$grain$column)) trace_each_period(tree, at, frame) else trace_each_member(tree, at, frame),
     aggregate = trace_leaf(tree, at, frame)
   )
