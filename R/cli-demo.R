@@ -25,7 +25,7 @@ demo_table <- function() {
   measures <- c(
     "sales = sum(amount - discount)", "ytd = ytd(sales)", "ytd_ly = prior(ytd, year)", "change = ytd - ytd_ly"
   )
-  rollup_said(book, list(said("month")), read_expressions(measures, "show"), "grand")
+  rollup_ask(book, rollup_request(book, list(said("month")), read_expressions(measures, "show"), "grand"))
 }
 
 demo_book <- function() {

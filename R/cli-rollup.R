@@ -17,7 +17,9 @@ command_rollup <- function(args) {
   for (path in values$out) writer_for(path, table_writers(), "table")
   book <- daybook_from(values)
   axes <- read_axis_words(values$by %||% "", names(book$columns))
-  table <- rollup_said(book, axes, read_expressions(values$show, "show"), values$totals %||% "none")
+  table <- rollup_ask(
+    book, rollup_request(book, axes, read_expressions(values$show, "show"), values$totals %||% "none")
+  )
   deliver(table, values$out)
 }
 

@@ -12,8 +12,7 @@
 # codes:      remembers codes of values that several leaves count
 
 fold_frame <- function(book, ask, plan) {
-  axes <- dimension_axes(ask)
-  dimensions <- lapply(axes, function(axis) dimension_codes(axis_source(axis, book), axis$name))
+  dimensions <- ask_dimensions(ask, book)
   entities <- entity_codes(plan, book)
   check_memory(memory_needed(plan, dimensions, entities, book))
   list(
@@ -22,6 +21,14 @@ fold_frame <- function(book, ask, plan) {
     ),
     book = book, codes = new.env(parent = emptyenv())
   )
+}
+
+# The dimensions of an ask, their members in the order of a list or a key where one is said.
+ask_dimensions <- function(ask, book) {
+  lapply(dimension_axes(ask), function(axis) {
+    coded <- dimension_codes(axis_source(axis, book), axis$name)
+    given_order(coded, axis, ask$sort[[axis$name]], book)
+  })
 }
 
 # The columns whose values some job keeps apart.

@@ -47,7 +47,7 @@ new_measure <- function(name, tree, label = NULL, format = NULL, description = N
 }
 
 # Reads the measures of an ask in the order given: a later one may use the earlier ones by name.
-read_measures <- function(said, book, axes) {
+read_measures <- function(said, book, axes, cols = character()) {
   said <- spliced_measures(said)
   if (length(said) == 0L) {
     raise(
@@ -62,9 +62,8 @@ read_measures <- function(said, book, axes) {
   measures <- list()
   for (i in seq_along(said)) {
     words <- list(
-      columns = names(book$columns), env = said[[i]]$env, measures = trees, calendars = book$calendars, axes = names(
-        axes
-      )
+      columns = names(book$columns), env = said[[i]]$env, measures = trees, calendars = book$calendars,
+      axes = names(axes), cols = cols
     )
     measures[[names[i]]] <- read_measure(names[i], said[[i]], words)
     trees[[names[i]]] <- measures[[names[i]]]$tree

@@ -85,18 +85,29 @@ parse_on <- function(fn, said, words, depth) {
 parse_overall <- function(fn, said, words, depth) {
   takes <- if (fn == "share") c("of", "within") else "within"
   parts <- lens_arguments(fn, said, takes, words, depth)
-  of <- word_option(parts$args$of, c("total", "parent"), "of", fn)
+  of <- word_option(parts$args$of, c("total", "row", "column", "parent"), "of", fn)
   if (!is.null(parts$args$of) && !is.null(parts$args$within)) {
     raise("expression", "{.fn share} takes either {.arg of} or {.arg within}.")
   }
-  within <- if (of == "parent") utils::head(words$axes, -1L) else axes_option(parts$args$within, words)
+  within <- if (is.null(parts$args$of)) axes_option(parts$args$within, words) else axes_of_whole(of, words)
   whole <- node("overall", fn = "overall", child = parts$child, within = within, said = parts$said)
   if (fn == "overall") {
     return(whole)
   }
-  tree <- call_node("/", list(parts$child, whole))
+  tree <- node("share", args = list(parts$child, whole))
   tree$text <- arguments_text(fn, c(tree_text(parts$child), parts$said))
   tree
+}
+
+# The axes that the whole of a share keeps: those of the row, of the column, or all but the last down.
+axes_of_whole <- function(of, words) {
+  rows <- setdiff(words$axes, words$cols)
+  if (of %in% c("row", "column") && length(words$cols) == 0L) {
+    raise("expression", c(
+      "A share of the {of} needs a cross-tab.", ">" = "Say {.code of = \"parent\"} or {.code within = }, or use {.fn crosstab}."
+    ))
+  }
+  switch(of, total = character(), row = rows, column = words$cols, parent = c(utils::head(rows, -1L), words$cols))
 }
 
 parse_rank <- function(fn, said, words, depth) {

@@ -1,7 +1,7 @@
 # The trees that expressions become. Nothing after the parser sees R syntax.
 #
 # row trees:     value, column, call (a function of the row language), custom (an R function)
-# measure trees: value, call (arithmetic), growth, aggregate (over row trees), each (an aggregate over finer figures),
+# measure trees: value, call (arithmetic), growth, share, aggregate (over row trees), each (an aggregate over finer figures),
 #   lens (on time), scope (other conditions or another date), along (running over members), index, overall and rank
 #   (over
 #   the table), named (another measure). A tree with `text` was said in other words than it is worked out.

@@ -1,12 +1,46 @@
-# The ask: axes, measures and totals; everything about a request but the orders.
+# The ask: axes, measures, totals and order; everything about a request but the orders.
+#
+# cols:      the names of the axes that run across; all others run down
+# totals:    for rows and cols "none", "grand" or "all"; totals_at: "end" or "start"
+# sort, keep: rules of order (plan-sort.R) and of members kept (plan-keep.R), by the name of their dimension
 
-new_ask <- function(axes, measures, totals) {
-  list(axes = axes, measures = measures, totals = totals)
+new_ask <- function(axes, measures, totals = both_sides("none"), totals_at = both_sides("end"), cols = character()) {
+  list(
+    axes = axes, measures = measures, totals = totals, totals_at = totals_at, cols = cols, sort = list(), keep = list()
+  )
+}
+
+both_sides <- function(word) c(rows = word, cols = word)
+
+# One word for rows and columns, or one for each: c(rows = "all", cols = "none").
+read_sides <- function(x, choices, name) {
+  if (is.null(names(x))) {
+    return(both_sides(check_choice(x, choices, name)))
+  }
+  if (anyDuplicated(names(x)) > 0L || !all(names(x) %in% c("rows", "cols"))) {
+    raise("argument", c(
+      "{.arg {name}} is one word, or one for {.val rows} and one for {.val cols}.",
+      ">" = "For example {.code {name} = c(rows = \"{choices[1]}\", cols = \"{choices[2]}\")}."
+    ))
+  }
+  sides <- both_sides(choices[1L])
+  for (side in names(x)) sides[[side]] <- check_choice(x[[side]], choices, name)
+  sides
+}
+
+# The names of the axes that run down, or across.
+side_axes <- function(ask, side) {
+  if (side == "cols") ask$cols else setdiff(names(ask$axes), ask$cols)
+}
+
+# The axes of one side up to one of them.
+leading_axes <- function(ask, axis) {
+  side <- side_axes(ask, if (axis %in% ask$cols) "cols" else "rows")
+  side[seq_len(match(axis, side))]
 }
 
 # An axis is a dimension (a column), a period (a unit of a calendar) or a cyclic part, which is a dimension read off
-# the
-# date.
+# the date.
 dimension_axis <- function(column) list(kind = "dimension", name = column, label = column, column = column)
 
 period_axis <- function(unit, calendar_name, calendar, plain) {

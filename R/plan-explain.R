@@ -16,9 +16,8 @@
 explain_plan <- function(book, by = NULL, ..., totals = "none") {
   check_daybook(book)
   ask <- rollup_request(book, said_axes(rlang::enquo(by)), said_dots(...), totals)
-  plan <- new_plan(ask, book, rollup_levels(ask))
-  axes <- dimension_axes(ask)
-  dimensions <- lapply(axes, function(axis) dimension_codes(axis_source(axis, book), axis$name))
+  plan <- new_plan(ask, book)
+  dimensions <- ask_dimensions(ask, book)
   structure(
     list(
       title = request_title(ask), rows = book$rows, jobs = lapply(unname(plan$jobs), explained_job),

@@ -1,19 +1,43 @@
 # The levels of an ask: the lines, and each kind of total. A level keeps some axes and releases the others.
 
-# In a rollup every leading group has a subtotal ("all"), or the whole table alone a total ("grand").
-rollup_levels <- function(ask) {
-  n <- length(ask$axes)
-  lengths <- switch(ask$totals,
+# Every leading group of a side has a total ("all"), or the whole side alone ("grand"); with two sides each total of one
+# meets each of the other.
+ask_levels <- function(ask) {
+  rows <- side_levels(ask, "rows")
+  cols <- side_levels(ask, "cols")
+  unlist(lapply(rows, function(row) lapply(cols, function(col) new_level(ask, row, col))), recursive = FALSE)
+}
+
+side_levels <- function(ask, side) {
+  axes <- side_axes(ask, side)
+  n <- length(axes)
+  lengths <- switch(ask$totals[[side]],
     none = n,
     grand = unique(c(n, 0L)),
     all = n:0L
   )
   lapply(lengths, function(k) {
-    new_level(keeps = seq_len(n) <= k, role = if (k == n) "line" else if (k == 0L) "total" else "subtotal")
+    list(kept = axes[seq_len(k)], role = if (k == n) "line" else if (k == 0L) "total" else "subtotal")
   })
 }
 
-new_level <- function(keeps, role) list(keeps = keeps, role = role)
+new_level <- function(ask, row, col) {
+  list(
+    keeps = names(ask$axes) %in% c(row$kept, col$kept), row_role = row$role, col_role = col$role,
+    role = cell_role(row$role, col$role)
+  )
+}
+
+# What the crossing of a row and a column is.
+cell_role <- function(row, col) {
+  if (col == "line") {
+    return(row)
+  }
+  if (row %in% c("line", col)) col else "subtotal"
+}
+
+# A level that no one sees: it puts others in order.
+hidden_level <- function(ask, kept) list(keeps = names(ask$axes) %in% kept, role = "line", row_role = "line", col_role = "line")
 
 # The cells of a level in time, with the period each kept period axis has there:
 # list(cells = , periods = list of first days, one vector for each kept period axis).

@@ -4,16 +4,20 @@
 # jobs:   the passes over the orders, each with the amounts it reads, the states wanted of them, and the spans: the
 # days cut
 #         where some interval of the job begins or ends, so that every interval is a union of spans
+# order, keep: hidden levels, whose figures put the members of a dimension in order or say which are kept
 # notes:  filled while figures are worked out, with what their reader must know
 
-new_plan <- function(ask, book, levels) {
+new_plan <- function(ask, book) {
   check_no_time_lens(ask)
   frame <- ask_frame(ask, book)
-  levels <- lapply(levels, plan_level, ask = ask, frame = frame, job = new_job(book))
-  leaves <- unlist(lapply(levels, function(level) lapply(level$figures, leaves_of)), recursive = FALSE)
+  trees <- lapply(ask$measures, `[[`, "tree")
+  levels <- lapply(ask_levels(ask), plan_level, trees = trees, frame = frame, job = new_job(book))
+  order <- lapply(Filter(by_measure, ask$sort), order_level, ask = ask, frame = frame, job = new_job(book))
+  keep <- lapply(ask$keep, keep_level, ask = ask, frame = frame, job = new_job(book))
+  leaves <- unlist(lapply(c(levels, order, keep), function(level) lapply(level$figures, leaves_of)), recursive = FALSE)
   leaves <- unlist(leaves, recursive = FALSE)
   list(
-    frame = frame, levels = levels, part_way = unique(do.call(rbind, lapply(levels, part_way_periods))),
+    frame = frame, levels = levels, order = order, keep = keep, part_way = unique(do.call(rbind, lapply(levels, part_way_periods))),
     lost = lost_periods(levels[[1L]]), jobs = with_base_job(plan_jobs(leaves, frame), book, frame),
     notes = new.env(parent = emptyenv()), before_record = reaches_before_record(leaves, frame, book$calendars[[1L]])
   )
@@ -86,12 +90,12 @@ record_start <- function(book) {
   first
 }
 
-plan_level <- function(level, ask, frame, job) {
+plan_level <- function(level, trees, frame, job) {
   in_time <- level_cells(level, frame)
   level$cells <- in_time$cells
   level$periods <- in_time$periods
   at <- list(cells = level$cells, level = level, moves = list(), job = job)
-  level$figures <- lapply(ask$measures, function(m) trace_measure(m$tree, at, frame))
+  level$figures <- lapply(trees, trace_measure, at = at, frame = frame)
   level
 }
 

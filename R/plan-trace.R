@@ -10,7 +10,8 @@ trace_measure <- function(tree, at, frame) {
     value = tree,
     named = trace_measure(tree$child, at, frame),
     call = call_node(tree$fn, lapply(tree$args, trace_measure, at = at, frame = frame)),
-    growth = node("growth", args = lapply(tree$args, trace_measure, at = at, frame = frame)),
+    growth = ,
+    share = node(tree$kind, args = lapply(tree$args, trace_measure, at = at, frame = frame)),
     lens = trace_lens(tree, at, frame),
     along = {
       at$along <- tree$axis

@@ -36,7 +36,7 @@ members_level <- function(tree, at) {
   remembered_in(at$seen, paste("members", key), function() {
     job <- at$folded$jobs[[key]]
     dimensions <- c(at$folded$dimensions, list(.entity = list(members = seq_len(max(job$places$.entity, 1L)))))
-    sizes <- vapply(dimensions, function(d) length(d$members) + 1, 0)
+    sizes <- vapply(dimensions, dimension_size, 0)
     kept <- c(at$kept, ".entity")
     entity <- names(Filter(function(j) !is.null(j$places$.entity), at$folded$jobs))
     inner <- new.env(parent = emptyenv())

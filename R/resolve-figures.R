@@ -15,10 +15,9 @@ resolve_level <- function(level, folded, ask, plan) {
 new_resolving <- function(keeps, folded, ask, plan) {
   dimensions <- names(dimension_axes(ask))
   kept <- intersect(names(ask$axes)[keeps], dimensions)
-  sizes <- vapply(folded$dimensions, function(d) length(d$members) + 1, 0)
+  sizes <- vapply(folded$dimensions, dimension_size, 0)
   keys <- lapply(folded$jobs, function(job) group_keys(job$places[kept], sizes[kept]))
-  distinct <- unique(unlist(keys, use.names = FALSE))
-  if (length(kept) == 0L) distinct <- 0
+  distinct <- level_groups(kept, keys, sizes, folded, ask)
   at <- new.env(parent = emptyenv())
   at$kept <- kept
   at$keys <- distinct
@@ -31,6 +30,28 @@ new_resolving <- function(keeps, folded, ask, plan) {
   at$book <- folded$book
   at$seen <- new.env(parent = emptyenv())
   at
+}
+
+# The groups of a level: what occurs. Where it has both rows and columns, every row meets every column.
+level_groups <- function(kept, keys, sizes, folded, ask) {
+  if (length(kept) == 0L) {
+    return(0)
+  }
+  sides <- list(setdiff(kept, ask$cols), intersect(kept, ask$cols))
+  occurring <- unique(unlist(keys, use.names = FALSE))
+  if (any(lengths(sides) == 0L)) {
+    return(occurring)
+  }
+  places <- places_of(occurring, sizes[kept])
+  distinct <- lapply(sides, function(side) {
+    unique(vctrs::new_data_frame(places[side]))
+  })
+  check_columns(nrow(distinct[[2L]]), ask)
+  n <- vapply(distinct, nrow, 1L)
+  met <- c(
+    lapply(distinct[[1L]], rep, each = n[2L]), lapply(distinct[[2L]], rep, times = n[1L])
+  )
+  group_keys(met[kept], sizes[kept])
 }
 
 # Members of several dimensions as one number, the last running fastest; without dimensions all groups are one.
@@ -54,6 +75,7 @@ resolve_tree <- function(tree, at) {
     value = tree$value,
     call = do.call(measure_functions()[[tree$fn]], lapply(tree$args, resolve_number, at = at)),
     growth = resolve_growth(tree, at),
+    share = resolve_share(tree, at),
     combine = resolve_combined(tree, at),
     overall = resolve_overall(tree, at),
     rank = resolve_rank(tree, at),
@@ -80,6 +102,13 @@ resolve_growth <- function(tree, at) {
   growth_of(parts[[1L]], parts[[2L]])
 }
 
+# The part of a whole; a whole of zero has no parts.
+resolve_share <- function(tree, at) {
+  parts <- lapply(tree$args, resolve_number, at = at)
+  if (any(parts[[2L]] == 0, na.rm = TRUE)) at$plan$notes$share <- TRUE
+  finite(parts[[1L]] / parts[[2L]])
+}
+
 resolve_combined <- function(tree, at) {
   parts <- lapply(tree$args, function(arg) as_figure(resolve_number(arg, at), at$count, tree$width))
   values <- combiners()[[tree$fn]](do.call(cbind, lapply(parts, as.vector)), NULL)
@@ -96,7 +125,7 @@ resolve_overall <- function(tree, at) {
   if (!is.matrix(result)) {
     return(result)
   }
-  sizes <- vapply(at$folded$dimensions, function(d) length(d$members) + 1, 0)
+  sizes <- vapply(at$folded$dimensions, dimension_size, 0)
   groups <- if (length(there$kept) == 0L) rep(1L, at$count) else match(
     group_keys(at$places[there$kept], sizes[there$kept]), there$keys
   )
@@ -104,12 +133,14 @@ resolve_overall <- function(tree, at) {
 }
 
 # Rank among the cells of the level that share the values of some axes; of equal figures each has the smallest number.
+# Members put together have none.
 resolve_rank <- function(tree, at) {
   result <- as_figure(resolve_number(tree$child, at), at$count, tree$width)
   cells <- expand_cells(at, nrow(result), ncol(result))
   within <- cells[intersect(tree$within, names(cells))]
   group <- if (length(within) == 0L) rep(1L, length(result)) else do.call(paste, unname(within))
   values <- if (tree$from == "largest") -as.vector(result) else as.vector(result)
+  values[as.vector(stands_for_others(at, ncol(result)))] <- NA
   rank <- stats::ave(values, group, FUN = function(v) rank(v, ties.method = "min", na.last = "keep"))
   matrix(rank, nrow(result), ncol(result))
 }
@@ -120,4 +151,12 @@ expand_cells <- function(at, groups, cells) {
     lapply(at$places, function(place) rep.int(place, cells)),
     lapply(at$periods, function(period) rep(period, each = groups))
   )
+}
+
+stands_for_others <- function(at, cells) {
+  other <- rep(FALSE, at$count)
+  for (dimension in names(at$places)) {
+    other <- other | at$places[[dimension]] %in% at$folded$dimensions[[dimension]]$others
+  }
+  rep(other, cells)
 }

@@ -106,10 +106,26 @@ level_map <- function(leaf, at) {
 # The groups in the order of an axis, within the members of the other axes.
 along_order <- function(axis, at) {
   others <- at$places[setdiff(names(at$places), axis)]
-  order <- do.call(order, c(unname(others), list(at$places[[axis]]), method = "radix"))
+  order <- do.call(order, c(unname(others), list(shown_along(axis, at)), method = "radix"))
   other <- if (length(others) == 0L) rep(1L, at$count) else do.call(paste, unname(others))
   run <- other[order]
   list(order = order, restart = c(TRUE, run[-1L] != run[-length(run)])[seq_along(order)])
+}
+
+# The place of each group on an axis in the shown order.
+shown_along <- function(axis, at) {
+  order <- at$folded$order[[axis]]
+  if (is.null(order)) {
+    return(at$places[[axis]])
+  }
+  if (any(vapply(at$ask$axes[order$leading], is_period_axis, logical(1L)))) {
+    raise("sort", c(
+      paste0("{.fn running} along ", quoted(axis), " needs one order for all periods."),
+      "x" = "Its members stand in another order in each period.",
+      ">" = "Put the dimension before the period in the table."
+    ))
+  }
+  if (all(order$leading %in% at$kept)) order_places(at$places, order, axis) else at$places[[axis]]
 }
 
 # What the rows of each group and span of the level hold: codes, values, or the rows themselves.

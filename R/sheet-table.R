@@ -23,7 +23,7 @@ axis_column <- function(values, axis) {
 # A total says so in the first column that it releases; a part-way period carries its mark.
 label_totals <- function(axes, table) {
   for (i in seq_along(axes)) {
-    here <- is.na(table$axes[[i]]) & table$role != "line"
+    here <- is.na(table$axes[[i]]) & table$role %in% c("subtotal", "total")
     before <- if (i > 1L) !is.na(table$axes[[i - 1L]]) else TRUE
     axes[[i]]$text[here & before] <- ifelse(table$role[here & before] == "total", "Total", "all")
     if (is_period(table$axes[[i]])) {

@@ -2,17 +2,22 @@
 #
 # axes:    for each axis its values, row by row (NA where a total releases the axis)
 # figures: for each measure its values
-# role:    "line", "subtotal" or "total"
+# role:    "line", "others", "subtotal" or "total"
 # part_way: TRUE where the row's period is not over on the as-of date
-new_table <- function(kind, ask, axes, figures, role, part_way, plan, folded, book) {
+# rows:    all of this and more, as table_rows() gives it
+# book:    the daybook it was asked of, so that a figure can be traced to its order lines
+new_table <- function(kind, ask, rows, book, ...) {
+  plan <- rows$worked$plan
+  folded <- rows$worked$folded
+  rows$worked <- NULL
   structure(
     list(
-      kind = kind, ask = ask, axes = axes, figures = figures, role = role, part_way = part_way,
-      as_of = book$as_of, first = plan$frame$first, shown = shown_facts(book, plan$frame),
-      part_way_periods = plan$part_way, lost = plan$lost, noted = as.list(plan$notes),
+      kind = kind, ask = ask, axes = rows$axes, figures = rows$figures, role = rows$role, part_way = rows$part_way,
+      rows = rows, as_of = book$as_of, first = plan$frame$first, shown = shown_facts(book, plan$frame),
+      part_way_periods = plan$part_way, lost = plan$lost, noted = as.list(plan$notes), kept = folded$kept,
       calendars = used_calendars(ask, book), scope = vapply(book$scope, `[[`, "", "text"),
       currencies = mixed_currencies(ask, book), outside = outside_calendars(ask, book),
-      before_record = plan$before_record, missing = missing_amounts(folded), facts = order_facts(book)
+      before_record = plan$before_record, missing = missing_amounts(folded), facts = order_facts(book), book = book, ...
     ),
     class = c(paste0("drystack_", kind), "drystack_table")
   )

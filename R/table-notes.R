@@ -2,7 +2,7 @@
 
 table_notes <- function(table) {
   c(
-    part_way_notes(table), growth_note(table), currency_note(table), shown_total_note(table), description_notes(table),
+    part_way_notes(table), kept_notes(table), growth_note(table), share_note(table), currency_note(table), shown_total_note(table), description_notes(table),
     cyclic_notes(table), outside_notes(table), lost_note(table), calendar_note(table),
     record_note(table), missing_notes(table), left_out_notes(table)
   )
@@ -25,6 +25,24 @@ growth_note <- function(table) {
   if (isTRUE(table$noted$growth)) "Growth on a base that is zero or negative is unknown." else character()
 }
 
+share_note <- function(table) {
+  if (isTRUE(table$noted$share)) "A share of a whole that is zero is unknown." else character()
+}
+
+# What was put together, dropped, or asked for in vain.
+kept_notes <- function(table) {
+  as.character(unlist(Map(function(kept, dimension) {
+    if (kept$all) {
+      return(paste0(if (kept$of == 1L) "The one member" else paste("All", kept$of, "members"), " of ", dimension, " shown; ",
+        kept$n, " asked for."))
+    }
+    if (is.null(kept$others)) {
+      return(paste0(kept$shown, " of ", kept$of, " members of ", dimension, " shown; totals are those of all."))
+    }
+    NULL
+  }, table$kept, names(table$kept))))
+}
+
 # Amounts of several currencies in one figure.
 currency_note <- function(table) {
   if (length(table$currencies) < 2L) {
@@ -37,7 +55,7 @@ currency_note <- function(table) {
 
 shown_total_note <- function(table) {
   shown <- Filter(function(m) !is.null(m$total), table$ask$measures)
-  if (length(shown) == 0L || all(table$role == "line")) {
+  if (length(shown) == 0L || all(table$role %in% c("line", "others"))) {
     return(character())
   }
   vapply(

@@ -12,8 +12,13 @@
 #'   an
 #'   earlier one by name. A name may not be the beginning of `book` or `by` (R would take it for those).
 #' @param totals `"none"`; `"grand"`, one line for the whole table; or `"all"`, a subtotal for each leading group too.
+#' @param totals_at `"end"`: a total stands after its lines; `"start"`: before them.
+#' @param sort A [rule of order][sort_rules] such as `largest_first(sales)`: one for the innermost dimension, or a list named
+#'   by dimension.
+#' @param keep [keep_top()], for the innermost dimension or a list named by dimension: the largest members, the others put
+#'   together.
 #' @return A `drystack_rollup`. [as.data.frame()] gives it as plain columns: dimensions as text or factor, periods as
-#'   [period vectors][as_period], figures as numbers, and `.role` (`line`, `subtotal`, `total`); axes that a total
+#'   [period vectors][as_period], figures as numbers, and `.role` (`line`, `others`, `subtotal`, `total`); axes that a total
 #'   releases
 #'   are `NA` there. A missing dimension value is the member `(none)`. [write_report()] writes it, [figure()] draws it.
 #' @section Errors: `drystack_error_column` for an unknown name (the nearest is offered), `drystack_error_expression`
@@ -34,30 +39,40 @@
 #'   change = ytd / ytd_ly - 1
 #' )
 #' @export
-rollup <- function(book, by = NULL, ..., totals = "none") {
+rollup <- function(book, by = NULL, ..., totals = "none", totals_at = "end", sort = NULL, keep = NULL) {
   check_daybook(book)
-  rollup_said(book, said_axes(rlang::enquo(by)), said_dots(...), totals)
+  rollup_ask(book, rollup_request(book, said_axes(rlang::enquo(by)), said_dots(...), totals, totals_at, sort, keep))
 }
 
-# A rollup said as expressions.
-rollup_said <- function(book, axes, measures, totals) {
-  rollup_ask(book, rollup_request(book, axes, measures, totals))
-}
-
-rollup_request <- function(book, axes, measures, totals) {
+rollup_request <- function(book, axes, measures, totals = "none", totals_at = "end", sort = NULL, keep = NULL) {
   axes <- read_axes(axes, book)
   measures <- read_measures(measures, book, axes)
-  new_ask(axes, measures, check_choice(totals, c("none", "grand", "all"), "totals"))
+  totals <- c(rows = check_choice(totals, total_words, "totals"), cols = "none")
+  totals_at <- c(rows = check_choice(totals_at, c("end", "start"), "totals_at"), cols = "end")
+  with_rules(new_ask(axes, measures, totals, totals_at), sort, keep, book)
 }
 
-# From an ask to its table: plan, fold, resolve, rows.
-rollup_ask <- function(book, ask) {
+total_words <- c("none", "grand", "all")
+
+# The rules of order and of members kept, read against the axes and measures of the ask.
+with_rules <- function(ask, sort, keep, book) {
   check_result_names(ask)
-  plan <- new_plan(ask, book, rollup_levels(ask))
+  ask$sort <- read_sort(sort, ask, book)
+  ask$keep <- read_keep(keep, ask, book)
+  sort_as_kept(ask, book)
+}
+
+rollup_ask <- function(book, ask) new_table("rollup", ask, ask_rows(book, ask), book)
+
+# From an ask to its rows: plan, fold, resolve. `worked` is what the table tells of how they came about.
+ask_rows <- function(book, ask) {
+  plan <- new_plan(ask, book)
   folded <- fold_frame(book, ask, plan)
+  folded <- resolve_order(keep_members(folded, ask, plan), ask, plan)
   levels <- lapply(plan$levels, resolve_level, folded = folded, ask = ask, plan = plan)
-  rows <- rollup_rows(levels, folded, ask)
-  new_table("rollup", ask, rows$axes, rows$figures, rows$role, rows$part_way, plan, folded, book)
+  rows <- table_rows(levels, folded, ask)
+  rows$worked <- list(plan = plan, folded = folded)
+  rows
 }
 
 check_result_names <- function(ask) {
@@ -69,89 +84,4 @@ check_result_names <- function(ask) {
       ">" = "Give the measure another name."
     ))
   }
-}
-
-# The rows of all levels, put in the order of the axes; a total stands after the lines it adds up.
-rollup_rows <- function(levels, folded, ask) {
-  parts <- lapply(levels, level_rows, folded = folded, ask = ask)
-  ranks <- lapply(seq_along(ask$axes), function(i) unlist(lapply(parts, function(p) p$ranks[[i]])))
-  order <- if (length(ranks) > 0L) do.call(base::order, c(ranks, method = "radix")) else 1L
-  figures <- lapply(names(ask$measures), function(name) {
-    vctrs::vec_c(!!!lapply(parts, function(p) p$figures[[name]]))[order]
-  })
-  figures <- stats::setNames(figures, names(ask$measures))
-  role <- unlist(lapply(parts, `[[`, "role"))[order]
-  axes <- Map(function(axis, rank) axis_values(axis, rank[order], folded), ask$axes, ranks)
-  list(
-    axes = axes,
-    figures = Map(total_of_shown, figures, ask$measures, MoreArgs = list(axes = axes, role = role)),
-    role = role,
-    part_way = unlist(lapply(parts, `[[`, "part_way"))[order]
-  )
-}
-
-released <- .Machine$integer.max
-
-# The rows of one level: groups side by side within each cell in time. A rank is the code of a member, or the first day
-# of a period; a released axis ranks last.
-level_rows <- function(resolved, folded, ask) {
-  cells <- resolved$level$cells
-  n_cells <- length(cells$from)
-  rows <- n_cells * resolved$count
-  cell <- rep(seq_len(n_cells), each = resolved$count)
-  group <- rep.int(seq_len(resolved$count), n_cells)
-  kept <- names(ask$axes)[resolved$level$keeps]
-  ranks <- lapply(ask$axes, function(axis) {
-    if (!axis$name %in% kept) rep.int(released, rows)
-    else if (is_period_axis(axis)) resolved$level$periods[[axis$name]][cell]
-    else resolved$members[[axis$name]][group]
-  })
-  part_way <- !is.null(cells$end) && any(resolved$level$keeps)
-  list(
-    ranks = ranks,
-    figures = lapply(resolved$figures, plain_figure, rows = rows),
-    role = rep.int(resolved$level$role, rows),
-    part_way = if (part_way) (cells$to < cells$end | cells$from > cells$start)[cell] else rep.int(FALSE, rows)
-  )
-}
-
-# A figure as a vector of what it stands for.
-plain_figure <- function(result, rows) {
-  face <- attr(result, "face")
-  values <- rep_len(as.numeric(result), rows)
-  if (is.null(face)) values else face(values)
-}
-
-# total = of_shown(f): the totals of a measure from the lines shown under them.
-total_of_shown <- function(result, measure, axes, role) {
-  if (is.null(measure$total)) {
-    return(result)
-  }
-  if (!is.numeric(result)) {
-    raise("expression", c(
-      paste0("The measure ", quoted(measure$name), " gives no numbers: its totals cannot be combined from the lines shown."),
-      ">" = "Leave {.arg total} out: the total is then worked out from its orders."
-    ))
-  }
-  for (row in which(role != "line")) {
-    under <- role == "line"
-    for (axis in axes) if (!is.na(axis[row])) under <- under & (axis %in% axis[row])
-    result[row] <- combiners()[[measure$total]](matrix(result[under], 1L), NULL)
-  }
-  result
-}
-
-# The values of an axis from its ranks.
-axis_values <- function(axis, rank, folded) {
-  rank[rank == released] <- NA_integer_
-  if (is_period_axis(axis)) {
-    return(new_period(rank, axis$unit, axis$calendar))
-  }
-  dimension <- folded$dimensions[[axis$name]]
-  members <- c(dimension$members, "(none)")
-  if (!dimension$factor) {
-    return(members[rank])
-  }
-  has_none <- any(rank == length(members), na.rm = TRUE)
-  factor(members[rank], levels = unique(if (has_none) members else dimension$members))
 }

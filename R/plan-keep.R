@@ -1,0 +1,57 @@
+#' Keep the largest members and put the others together
+#'
+#' As `keep =` of [rollup()] and [crosstab()]. The members are chosen within the dimensions before theirs, over all the
+#' periods shown and all columns: the same in every period, so that comparisons hold. Totals are always those of all
+#' orders.
+#'
+#' @param n How many members to keep.
+#' @param by A measure of the table by its name, or any expression of the [measure language][measure_language]: the
+#'   members with the largest figures are kept. They stand largest first, unless `sort =` says otherwise. The member
+#'   `(none)` is kept last.
+#' @param others The label of one line for all the others, worked out from its orders as any other; or `NULL`: the others
+#'   are dropped, with a note that says so.
+#' @return A rule for `keep =`; for one of several dimensions, `keep = list(product = keep_top(10, sales))`.
+#' @section Errors: `drystack_error_argument` for a number below 1 and for a label that is a member already. A number above
+#'   that of the members keeps all, with a note.
+#' @examples
+#' book <- daybook(harrowgill()$orders, date = ordered_on)
+#' rollup(book, by = product_id, sales = sum(amount), keep = keep_top(5, sales), totals = "grand")
+#' rollup(book, by = product_id, sales = sum(amount), keep = keep_top(3, sales, others = NULL))
+#' @export
+keep_top <- function(n, by, others = "All others") {
+  quo <- rlang::enquo(by)
+  n <- check_whole(n, "n", 1L)
+  check_text(others, "others", optional = TRUE)
+  if (rlang::quo_is_missing(quo)) {
+    raise("argument", c("{.fn keep_top} needs a measure.", ">" = "For example {.code keep_top(10, sales)}."))
+  }
+  new_keep_rule(n, said_quo(quo), others)
+}
+
+new_keep_rule <- function(n, said, others) structure(list(n = n, said = said, others = others), class = "drystack_keep_rule")
+
+read_keep <- function(keep, ask, book) {
+  rules <- by_dimension(keep, "drystack_keep_rule", ask, "keep", "keep_top(10, sales)")
+  rules <- rules[intersect(names(ask$axes), names(rules))]
+  Map(function(rule, dimension) {
+    rule$tree <- parse_measure(rule$said$expr, ask_words(ask, book, rule$said$env))
+    rule$leading <- intersect(leading_axes(ask, dimension), names(dimension_axes(ask)))
+    rule
+  }, rules, names(rules))
+}
+
+# Members that are kept stand largest first, unless something else is said.
+sort_as_kept <- function(ask, book) {
+  for (dimension in setdiff(names(ask$keep), c(names(ask$sort), names(book$sort_keys)))) {
+    rule <- ask$keep[[dimension]]
+    ask$sort[[dimension]] <- new_sort_rule(
+      "measure", tree = rule$tree, largest = TRUE, leading = leading_axes(ask, dimension), across = character()
+    )
+  }
+  ask
+}
+
+# The members of a dimension within the dimensions before it.
+keep_level <- function(rule, ask, frame, job) {
+  plan_level(hidden_level(ask, rule$leading), list(by = rule$tree), frame, job)
+}

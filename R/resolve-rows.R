@@ -1,0 +1,48 @@
+# The rows of one level: groups side by side within each cell in time. A rank is the place of a member, or the first day
+# of a period; a released axis ranks last.
+
+released <- .Machine$integer.max
+
+level_rows <- function(resolved, ask) {
+  level <- resolved$level
+  cells <- level$cells
+  n_cells <- length(cells$from)
+  rows <- n_cells * resolved$count
+  cell <- rep(seq_len(n_cells), each = resolved$count)
+  group <- rep.int(seq_len(resolved$count), n_cells)
+  kept <- names(ask$axes)[level$keeps]
+  ranks <- lapply(ask$axes, function(axis) {
+    if (!axis$name %in% kept) rep.int(released, rows)
+    else if (is_period_axis(axis)) level$periods[[axis$name]][cell]
+    else resolved$members[[axis$name]][group]
+  })
+  part_way <- !is.null(cells$end) && any(level$keeps)
+  list(
+    ranks = ranks,
+    figures = lapply(resolved$figures, plain_figure, rows = rows),
+    role = rep.int(level$role, rows), row_role = rep.int(level$row_role, rows), col_role = rep.int(level$col_role, rows),
+    part_way = if (part_way) (cells$to < cells$end | cells$from > cells$start)[cell] else rep.int(FALSE, rows)
+  )
+}
+
+# A figure as a vector of what it stands for.
+plain_figure <- function(result, rows) {
+  face <- attr(result, "face")
+  values <- rep_len(as.numeric(result), rows)
+  if (is.null(face)) values else face(values)
+}
+
+# The values of an axis from its ranks.
+axis_values <- function(axis, rank, folded) {
+  rank[rank == released] <- NA_integer_
+  if (is_period_axis(axis)) {
+    return(new_period(rank, axis$unit, axis$calendar))
+  }
+  dimension <- folded$dimensions[[axis$name]]
+  members <- c(dimension$members, "(none)")
+  if (!dimension$factor) {
+    return(members[rank])
+  }
+  has_none <- any(rank == length(members), na.rm = TRUE)
+  factor(members[rank], levels = unique(if (has_none) members else dimension$members))
+}

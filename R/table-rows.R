@@ -1,0 +1,89 @@
+# The rows of all levels as one long table, in the shown order. A total stands at the end of the lines it adds up, or
+# before them. Rows of members that are not shown are kept in `dropped`: they are a part of what adds up.
+
+table_rows <- function(levels, folded, ask) {
+  parts <- lapply(levels, level_rows, ask = ask)
+  bound <- function(field) unlist(lapply(parts, `[[`, field))
+  ranks <- stats::setNames(lapply(seq_along(ask$axes), function(i) {
+    unlist(lapply(parts, function(p) p$ranks[[i]]))
+  }), names(ask$axes))
+  figures <- stats::setNames(lapply(names(ask$measures), function(name) {
+    vctrs::vec_c(!!!lapply(parts, function(p) p$figures[[name]]))
+  }), names(ask$measures))
+  rows <- list(
+    ranks = ranks, places = shown_places(ranks, folded, ask), figures = figures, role = bound("role"),
+    row_role = bound("row_role"), col_role = bound("col_role"), part_way = bound("part_way")
+  )
+  rows <- with_others(rows, folded, ask)
+  if (length(ask$axes) > 0L) rows <- rows_of_table(rows, do.call(order, c(unname(rows$places), method = "radix")))
+  rows$axes <- Map(axis_values, ask$axes, rows$ranks, MoreArgs = list(folded = folded))
+  dropped <- is_dropped(rows, folded)
+  shown <- rows_of_table(rows, which(!dropped))
+  shown$figures <- Map(
+    total_of_shown, shown$figures, ask$measures, MoreArgs = list(axes = shown$axes, role = shown$role)
+  )
+  shown$dropped <- rows_of_table(rows, which(dropped))
+  shown
+}
+
+rows_of_table <- function(rows, which) {
+  of_all <- function(x) lapply(x, `[`, which)
+  rows[c("ranks", "places", "figures")] <- lapply(rows[c("ranks", "places", "figures")], of_all)
+  flat <- c("role", "row_role", "col_role", "part_way")
+  rows[flat] <- of_all(rows[flat])
+  if (!is.null(rows$axes)) rows$axes <- of_all(rows$axes)
+  rows
+}
+
+# Where each row stands on each axis: by the rule of its dimension, else by member or day; totals at their end.
+shown_places <- function(ranks, folded, ask) {
+  places <- ranks
+  for (dimension in names(folded$order)) {
+    places[[dimension]] <- order_places(ranks, folded$order[[dimension]], dimension)
+  }
+  for (side in c("rows", "cols")) {
+    if (ask$totals_at[[side]] == "end") next
+    for (axis in side_axes(ask, side)) places[[axis]][ranks[[axis]] == released] <- -released
+  }
+  places
+}
+
+# Lines of members put together have a role of their own.
+with_others <- function(rows, folded, ask) {
+  for (dimension in names(folded$kept)) {
+    other <- rows$ranks[[dimension]] %in% folded$dimensions[[dimension]]$others
+    role <- if (dimension %in% ask$cols) "col_role" else "row_role"
+    rows$role[other & rows$role == "line"] <- "others"
+    rows[[role]][other & rows[[role]] == "line"] <- "others"
+  }
+  rows
+}
+
+is_dropped <- function(rows, folded) {
+  dropped <- rep(FALSE, length(rows$role))
+  for (dimension in names(folded$kept)) {
+    if (!is.null(folded$kept[[dimension]]$others)) next
+    dropped <- dropped | rows$ranks[[dimension]] %in% folded$dimensions[[dimension]]$others
+  }
+  dropped
+}
+
+# total = of_shown(f): the totals of a measure from the lines shown under them.
+total_of_shown <- function(result, measure, axes, role) {
+  if (is.null(measure$total)) {
+    return(result)
+  }
+  if (!is.numeric(result)) {
+    raise("expression", c(
+      paste0("The measure ", quoted(measure$name), " gives no numbers: its totals cannot be combined from the lines shown."),
+      ">" = "Leave {.arg total} out: the total is then worked out from its orders."
+    ))
+  }
+  line <- role %in% c("line", "others")
+  for (row in which(!line)) {
+    under <- line
+    for (axis in axes) if (!is.na(axis[row])) under <- under & (axis %in% axis[row])
+    result[row] <- combiners()[[measure$total]](matrix(result[under], 1L), NULL)
+  }
+  result
+}
