@@ -48,4 +48,4 @@ check_derived_name <- function(name, said, book) {
 }
 
 # What an expression over this daybook may name; `env` is where R values are looked for, NULL where none may be.
-book_words <- function(book, env = NULL) list(columns = names(book$columns), env = env)
+book_words <- function(book, env = NULL) list(columns = names(book$columns), env = env, calendars = book$calendars)

@@ -56,7 +56,7 @@ new_daybook <- function(columns, rows, date, days, calendars, currency, undated,
     list(
       columns = columns, rows = rows, date = date, days = days, calendars = calendars,
       currency = currency, undated = undated, first = first, last = last,
-      as_of = last, scope = list()
+      as_of = last, scope = list(), lookups = list(), sort_keys = list()
     ),
     class = "drystack_daybook"
   )

@@ -10,6 +10,11 @@ raise <- function(what, message, ..., .envir = parent.frame()) {
   )
 }
 
+# A handler for the errors of others: those of the package go on as they are.
+unless_ours <- function(handle) {
+  function(e) if (inherits(e, "drystack_error")) rlang::zap() else handle(e)
+}
+
 # Up to five examples as one phrase, with what is left out counted.
 examples_of <- function(x, most = 5L) {
   shown <- encodeString(as.character(utils::head(x, most)), quote = "\"")

@@ -12,6 +12,9 @@
 #' | amounts | `as_amount(x)`: a column that looks like a code is an amount all the same |
 #' | conditions | `== != < <= > >=`, `%in%`, `& \| !`, `ifelse(condition, yes, no)` |
 #' | text | `tolower`, `toupper`, `trimws`, `substr(x, from, to)`, `startsWith`, `endsWith`, `paste` |
+#' | bands | `banded(x, c(0, 100))`: `under 0`, `0 to under 100`, `100 and over`; `labels =` names them |
+#' | groups | `regroup(region, Uplands = c("North", "Peak"))`: members under a new name, the others as they are |
+#' | parts of dates | `month_of_year(x)`, `day_of_week(x)` and so on, of any date column, by the first calendar |
 #' | constants | numbers, `"text"`, `TRUE`, `FALSE`, `NA`, `c(...)` of these |
 #' | R only | `custom(fn, x, ...)` calls any R function with whole columns |
 #'
@@ -44,7 +47,7 @@ parse_row <- function(said, words, depth = 0L) {
   raise_not_known(said, row_words())
 }
 
-row_words <- function() c(names(row_functions()), "c", "custom")
+row_words <- function() c(names(row_functions()), names(row_dimension_parsers()), "c", "custom")
 
 parse_row_name <- function(name, words) {
   if (name %in% words$columns) {
@@ -67,6 +70,9 @@ parse_row_call <- function(said, words, depth) {
   }
   if (fn == "custom") {
     return(parse_custom(said, words, depth))
+  }
+  if (fn %in% names(row_dimension_parsers())) {
+    return(row_dimension_parsers()[[fn]](fn, said, words, depth))
   }
   if (!fn %in% names(row_functions())) raise_not_known(said, row_words())
   args <- lapply(unname(as.list(said)[-1L]), parse_row, words = words, depth = depth + 1L)
@@ -143,22 +149,21 @@ row_values <- function(tree, columns, rows) {
     call = {
       args <- lapply(tree$args, row_values, columns = columns, rows = rows)
       if (tree$fn %in% row_arithmetic) args <- Map(check_number, args, tree$args)
-      call_values(tree, unname(args))
+      call_values(tree, c(unname(args), tree$constants))
     }
   )
 }
 
 call_values <- function(tree, args) {
-  fn <- if (tree$kind == "custom") tree$fn else row_functions()[[tree$fn]]
+  fn <- if (tree$kind == "custom") tree$fn else c(row_functions(), row_dimensions())[[tree$fn]]
   rlang::try_fetch(
     do.call(fn, args),
-    drystack_error = function(e) rlang::cnd_signal(e),
-    error = function(e) {
+    error = unless_ours(function(e) {
       raise("expression", c(
         paste0(quoted(tree_text(tree)), " cannot be worked out."),
         "x" = braces_kept(conditionMessage(e))
       ))
-    }
+    })
   )
 }
 

@@ -30,7 +30,7 @@ rows_at <- function(rows, rule, folded, ask) {
   for (i in seq_along(rule$across)) {
     axis <- ask$axes[[rule$across[i]]]
     rank <- rows$ranks[[axis$name]]
-    labels <- axis_labels(axis, rank, folded)
+    labels <- rank_labels(axis, rank, folded)
     found <- labels$label %in% rule$at[i] | labels$key %in% rule$at[i]
     if (!any(found)) {
       raise("sort", c(
@@ -43,9 +43,9 @@ rows_at <- function(rows, rule, folded, ask) {
   here
 }
 
-axis_labels <- function(axis, rank, folded) {
+rank_labels <- function(axis, rank, folded) {
   values <- axis_values(axis, rank, folded)
-  if (is_period(values)) list(label = format(values), key = format(values, "key")) else list(label = as.character(values))
+  if (is_period(values)) list(label = format(values), key = format(values, "key")) else list(label = as.character(values), key = as.character(values))
 }
 
 # The place of each row in the order of a dimension; what an axis released keeps its rank.

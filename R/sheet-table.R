@@ -1,16 +1,20 @@
 # From a table to its sheet.
 
-as_sheet <- function(table) {
-  axes <- Map(axis_column, table$axes, table$ask$axes)
-  axes <- label_totals(axes, table)
-  figures <- Map(figure_column, table$figures, table$ask$measures)
+as_sheet <- function(x) UseMethod("as_sheet")
+
+#' @export
+as_sheet.drystack_rollup <- function(x) {
+  axes <- Map(axis_column, x$axes, x$ask$axes)
+  axes <- label_totals(axes, x$axes, x$role, x$part_way)
+  figures <- Map(figure_column, x$figures, x$ask$measures)
+  table_sheet(x, c(axes, figures), x$role, x$part_way)
+}
+
+table_sheet <- function(table, columns, role, mark) {
   notes <- table_notes(table)
   part_way <- seq_len(nrow(table$part_way_periods))
   notes[part_way] <- paste(part_way_mark, notes[part_way])
-  new_sheet(
-    title = table_title(table), facts = table_facts(table), notes = notes,
-    columns = unname(c(axes, figures)), role = table$role, mark = table$part_way
-  )
+  new_sheet(table_title(table), table_facts(table), notes, unname(columns), role, mark)
 }
 
 axis_column <- function(values, axis) {
@@ -21,17 +25,17 @@ axis_column <- function(values, axis) {
 }
 
 # A total says so in the first column that it releases; a part-way period carries its mark.
-label_totals <- function(axes, table) {
+label_totals <- function(columns, axes, role, part_way) {
   for (i in seq_along(axes)) {
-    here <- is.na(table$axes[[i]]) & table$role %in% c("subtotal", "total")
-    before <- if (i > 1L) !is.na(table$axes[[i - 1L]]) else TRUE
-    axes[[i]]$text[here & before] <- ifelse(table$role[here & before] == "total", "Total", "all")
-    if (is_period(table$axes[[i]])) {
-      marked <- table$part_way & !is.na(table$axes[[i]])
-      axes[[i]]$text[marked] <- paste0(axes[[i]]$text[marked], " ", part_way_mark)
+    here <- is.na(axes[[i]]) & role %in% c("subtotal", "total")
+    before <- if (i > 1L) !is.na(axes[[i - 1L]]) else TRUE
+    columns[[i]]$text[here & before] <- ifelse(role[here & before] == "total", "Total", "all")
+    if (is_period(axes[[i]])) {
+      marked <- part_way & !is.na(axes[[i]])
+      columns[[i]]$text[marked] <- paste0(columns[[i]]$text[marked], " ", part_way_mark)
     }
   }
-  axes
+  columns
 }
 
 figure_column <- function(values, measure) {

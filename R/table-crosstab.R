@@ -121,7 +121,7 @@ wide_columns <- function(x) {
   labels <- column_labels(x)
   for (k in seq_along(labels)) {
     if (stacked) {
-      values <- vctrs::vec_c(!!!lapply(figures, `[[`, k))
+      values <- vctrs::vec_c(!!!unname(lapply(figures, `[[`, k)))
       columns[[labels[k]]] <- list(
         values = values[order(rep(seq_along(heads), length(measures)), method = "radix")], head = x$grid$col_head[k]
       )

@@ -4,7 +4,7 @@ table_notes <- function(table) {
   c(
     part_way_notes(table), kept_notes(table), growth_note(table), share_note(table), currency_note(table), shown_total_note(table), description_notes(table),
     cyclic_notes(table), outside_notes(table), lost_note(table), calendar_note(table),
-    record_note(table), missing_notes(table), left_out_notes(table)
+    record_note(table), missing_notes(table), lookup_notes(table), left_out_notes(table)
   )
 }
 
@@ -136,6 +136,24 @@ missing_notes <- function(table) {
   paste0(names(missing), " is unknown on ", counted_lines(missing), ", left out of its figures.")
 }
 
+# Keys without a row in a lookup whose columns the table reads.
+lookup_notes <- function(table) {
+  axes <- vapply(dimension_axes(table$ask), function(axis) axis$column %||% "", "")
+  read <- c(axes, unlist(lapply(table$ask$measures, function(m) columns_of(m$tree))))
+  lookups <- Filter(function(lookup) length(lookup$unmatched) > 0L && any(lookup$columns %in% read), table$book$lookups)
+  vapply(lookups, lookup_words, "")
+}
+
+lookup_words <- function(lookup) {
+  n <- length(lookup$unmatched)
+  paste0(
+    lookup$name, " by ", lookup$by, ": ", if (n == 0L) "every key has its row." else paste0(
+      format_count(n), if (n == 1L) " key has" else " keys have", " no row there (", examples_of(lookup$unmatched), "), on ",
+      counted_lines(lookup$lines), "."
+    )
+  )
+}
+
 left_out_notes <- function(table) {
   left <- table$facts$left_out
   if (nrow(left) == 0L) {
@@ -166,9 +184,12 @@ table_title <- function(table) request_title(table$ask)
 
 request_title <- function(ask) {
   measures <- vapply(ask$measures, `[[`, "", "label")
-  axes <- vapply(ask$axes, `[[`, "", "label")
+  sides <- lapply(c("rows", "cols"), function(side) {
+    joined_words(vapply(ask$axes[side_axes(ask, side)], `[[`, "", "label"))
+  })
   title <- joined_words(measures)
-  if (length(axes) > 0L) title <- paste(title, "by", joined_words(axes))
+  if (length(sides[[1L]]) > 0L) title <- paste(title, "by", sides[[1L]])
+  if (length(sides[[2L]]) > 0L) title <- paste(title, "across", sides[[2L]])
   sentence_case(title)
 }
 

@@ -20,8 +20,7 @@ write_whole <- function(path, write) {
       write(aside)
       if (!file.rename(aside, path)) stop("the finished file could not be moved into place")
     },
-    drystack_error = function(e) rlang::cnd_signal(e),
-    error = fail,
+    error = unless_ours(fail),
     warning = fail
   )
   invisible(path)

@@ -32,14 +32,13 @@ html_style <- function() {
 }
 
 html_table <- function(sheet) {
-  heads <- vapply(sheet$columns, function(column) {
-    paste0("<th scope=\"col\"", if (column$align == "right") " class=\"figure\"", ">", html_text(column$label), "</th>")
-  }, "")
   c(
     "<div class=\"wide\" tabindex=\"0\" role=\"region\" aria-label=\"Table\">",
     "<table>",
     paste0("<caption>", html_text(sheet$title), "</caption>"),
-    paste0("<thead><tr>", paste(heads, collapse = ""), "</tr></thead>"),
+    "<thead>",
+    html_heads(sheet$columns),
+    "</thead>",
     "<tbody>",
     html_rows(sheet),
     "</tbody>",
@@ -47,6 +46,25 @@ html_table <- function(sheet) {
     "</div>"
   )
 }
+
+# Heads over several columns, then the column labels.
+html_heads <- function(columns) {
+  over <- vapply(head_spans(columns), function(spans) {
+    cells <- ifelse(
+      spans$label == "", paste0("<td colspan=\"", spans$length, "\"></td>"),
+      paste0("<th scope=\"colgroup\" class=\"span\" colspan=\"", spans$length, "\">", html_text(spans$label), "</th>")
+    )
+    paste0("<tr>", paste(cells, collapse = ""), "</tr>")
+  }, "")
+  heads <- vapply(columns, function(column) {
+    class <- c(if (column$align == "right") "figure", if (column$total) "of-all")
+    if (column$label == "") return("<td></td>")
+    paste0("<th scope=\"col\"", html_class(class), ">", html_text(column$label), "</th>")
+  }, "")
+  c(over, paste0("<tr>", paste(heads, collapse = ""), "</tr>"))
+}
+
+html_class <- function(class) if (length(class) > 0L) paste0(" class=\"", paste(class, collapse = " "), "\"") else ""
 
 html_rows <- function(sheet) {
   if (length(sheet$role) == 0L) {
@@ -66,7 +84,7 @@ html_cells <- function(column) {
     return(paste0("<td>", text, "</td>"))
   }
   negative <- is.numeric(column$raw) & !is.na(column$raw) & column$raw < 0
-  paste0("<td class=\"figure", ifelse(negative, " negative", ""), "\">", text, "</td>")
+  paste0("<td class=\"figure", if (column$total) " of-all", ifelse(negative, " negative", ""), "\">", text, "</td>")
 }
 
 html_notes <- function(notes) {

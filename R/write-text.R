@@ -4,7 +4,7 @@ sheet_lines <- function(sheet, width = 100L, most_rows = Inf) {
   shown <- shown_rows(length(sheet$role), most_rows)
   blocks <- column_blocks(sheet, width)
   body <- unlist(lapply(seq_along(blocks), function(i) {
-    c(if (i > 1L) "", block_lines(sheet, blocks[[i]], shown))
+    c(if (i > 1L) "", block_label(sheet, blocks, i), block_lines(sheet, blocks[[i]], shown))
   }))
   left <- length(sheet$role) - length(shown)
   c(
@@ -14,49 +14,113 @@ sheet_lines <- function(sheet, width = 100L, most_rows = Inf) {
   )
 }
 
+# Where a table is too wide for the page, each of its parts says which columns it has.
+block_label <- function(sheet, blocks, i) {
+  if (length(blocks) == 1L) {
+    return(NULL)
+  }
+  figures <- lapply(blocks, function(block) block[vapply(sheet$columns[block], function(column) column$align != "left", NA)])
+  paste0(
+    "[columns ", match(figures[[i]][1L], unlist(figures)), " to ", match(utils::tail(figures[[i]], 1L), unlist(figures)),
+    " of ", length(unlist(figures)), "]"
+  )
+}
+
 wrap_lines <- function(text, width) unlist(lapply(text, strwrap, width = width, exdent = 2L))
 
 shown_rows <- function(rows, most) seq_len(min(rows, most))
 
-# Columns side by side as far as they fit; later blocks repeat the columns of the axes.
+# Columns side by side as far as they fit; later blocks repeat the columns of the axes. Columns under one head stay
+# together where they can.
 column_blocks <- function(sheet, width) {
-  widths <- vapply(sheet$columns, column_width, 1L) + 2L
+  widths <- column_widths(sheet$columns) + 2L
   lead <- which(vapply(sheet$columns, function(column) column$align == "left", logical(1L)))
+  rest <- setdiff(seq_along(sheet$columns), lead)
+  fits <- function(columns) sum(widths[c(lead, columns)]) - 2L <= width
   blocks <- list()
-  block <- lead
-  for (i in setdiff(seq_along(sheet$columns), lead)) {
-    if (length(block) > length(lead) && sum(widths[c(block, i)]) - 2L > width) {
-      blocks <- c(blocks, list(block))
-      block <- lead
+  block <- integer()
+  for (group in columns_under_heads(sheet$columns, rest)) {
+    for (part in if (fits(group)) list(group) else as.list(group)) {
+      if (length(block) > 0L && !fits(c(block, part))) {
+        blocks <- c(blocks, list(c(lead, block)))
+        block <- integer()
+      }
+      block <- c(block, part)
     }
-    block <- c(block, i)
   }
-  c(blocks, list(block))
+  c(blocks, list(c(lead, block)))
+}
+
+columns_under_heads <- function(columns, rest) {
+  outermost <- vapply(columns[rest], function(column) c(column$heads, "")[1L], "")
+  runs <- rle(outermost)
+  if (all(outermost == "")) as.list(rest) else split(rest, rep(seq_along(runs$lengths), runs$lengths))
 }
 
 column_width <- function(column) max(cli::ansi_nchar(c(column$label, column$text), "width"), 0L)
 
+# A head wider than the columns under it makes the last of them wider.
+column_widths <- function(columns) {
+  widths <- vapply(columns, column_width, 1L)
+  for (spans in head_spans(columns)) {
+    last <- cumsum(spans$length)
+    for (i in seq_along(last)) {
+      under <- seq(to = last[i], length.out = spans$length[i])
+      lacking <- cli::ansi_nchar(spans$label[i], "width") - sum(widths[under]) - 2L * (length(under) - 1L)
+      widths[last[i]] <- widths[last[i]] + max(lacking, 0L)
+    }
+  }
+  widths
+}
+
 block_lines <- function(sheet, block, shown) {
   columns <- sheet$columns[block]
-  widths <- vapply(columns, column_width, 1L)
+  widths <- column_widths(columns)
   cells <- Map(function(column, width) pad(column$text[shown], width, column$align), columns, widths)
   heads <- Map(function(column, width) pad(column$label, width, column$align), columns, widths)
   rule <- strrep("\u2500", sum(widths) + 2L * (length(widths) - 1L))
   rows <- if (length(shown) > 0L) do.call(paste, c(unname(cells), sep = "  ")) else "(no rows)"
-  c(paste(unlist(heads), collapse = "  "), rule, ruled_rows(rows, sheet$role[shown], rule))
+  c(head_lines(columns, widths), paste(unlist(heads), collapse = "  "), rule, ruled_rows(rows, sheet$role[shown], rule))
 }
 
-# A grand total stands under a rule of its own; a group ends with its subtotal and an empty line.
+# Heads over several columns: each centred over a rule as wide as its columns.
+head_lines <- function(columns, widths) {
+  lines <- lapply(head_spans(columns), function(spans) {
+    last <- cumsum(spans$length)
+    wide <- vapply(seq_along(last), function(i) {
+      sum(widths[seq(to = last[i], length.out = spans$length[i])]) + 2L * (spans$length[i] - 1L)
+    }, 1L)
+    rule <- ifelse(spans$label == "", strrep(" ", wide), strrep("\u2500", wide))
+    c(paste(pad(spans$label, wide, "centre"), collapse = "  "), paste(rule, collapse = "  "))
+  })
+  sub(" +$", "", as.character(unlist(lines)))
+}
+
+# A grand total stands apart by a rule; an empty line stands between groups that have a subtotal.
 ruled_rows <- function(rows, role, rule) {
-  more_lines <- role == "subtotal" & c(utils::tail(role, -1L), "end") == "line"
-  after <- ifelse(more_lines, "", NA)
-  before <- ifelse(role == "total" & length(rows) > 1L, rule, NA)
+  n <- length(rows)
+  is_line <- role %in% c("line", "others")
+  before_line <- c(is_line[-1L], FALSE)
+  leads <- leads_its_lines(role, is_line)
+  gap_after <- !leads & role == "subtotal" & before_line
+  gap_before <- leads & role == "subtotal" & c(FALSE, is_line[-n])
+  after <- ifelse(gap_after, "", ifelse(role == "total" & leads & n > 1L & c(role[-1L], "") != "total", rule, NA))
+  before <- ifelse(gap_before, "", ifelse(role == "total" & !leads & n > 1L & c("", role[-n]) != "total", rule, NA))
   lines <- as.vector(rbind(before, rows, after))
   sub(" +$", "", lines[!is.na(lines)])
+}
+
+# TRUE where totals stand before their lines: then the last row is a line.
+leads_its_lines <- function(role, is_line) {
+  rep(length(role) > 1L && is_line[length(role)] && any(!is_line), length(role))
 }
 
 # Padded by width on the screen, not by count of characters.
 pad <- function(text, width, align) {
   gap <- strrep(" ", pmax(width - cli::ansi_nchar(text, "width"), 0L))
+  if (align == "centre") {
+    left <- nchar(gap) %/% 2L
+    return(paste0(substr(gap, 1L, left), text, substr(gap, left + 1L, nchar(gap))))
+  }
   if (align == "right") paste0(gap, text) else paste0(text, gap)
 }

@@ -1,0 +1,89 @@
+#' Add columns from a lookup
+#'
+#' A lookup has one row for each key: customers, products, depots. Its columns are added to the order lines by their key.
+#' The number of order lines never changes: a key that the lookup does not have is counted, named in notes, and its columns
+#' are missing.
+#'
+#' @param book A daybook.
+#' @param lookup A data frame with one row for each key.
+#' @param by The key: the name of a column of both; or `c(bill_to = "customer_id")`, a column of the orders and the column
+#'   of the lookup it points to.
+#' @param prefix Set before the names of the added columns, so that one lookup can be used twice: `"bill_"` and `"ship_"`.
+#' @param name What notes call the lookup; default the name of the variable.
+#' @return A daybook with the other columns of the lookup.
+#' @section Errors: `drystack_error_lookup` for keys that stand twice (they are named), for missing keys in the lookup, and
+#'   for columns that the orders have already; `drystack_error_column` for a key column that is not there.
+#' @examples
+#' yard <- harrowgill()
+#' book <- daybook(yard$orders, date = ordered_on) |>
+#'   enrich(yard$customers, by = "customer_id") |>
+#'   enrich(yard$products, by = "product_id")
+#' book
+#' rollup(book, by = kind, sales = sum(amount))
+#' @export
+enrich <- function(book, lookup, by, prefix = "", name = NULL) {
+  said <- rlang::enexpr(lookup)
+  name <- name %||% rlang::as_label(if (rlang::is_call(said, "$")) said[[3L]] else said)
+  check_daybook(book)
+  check_text(prefix, "prefix")
+  check_text(name, "name")
+  if (!is.data.frame(lookup)) {
+    raise("lookup", c("{.arg lookup} must be a data frame.", "x" = "It is {.obj_type_friendly {lookup}}."))
+  }
+  key <- lookup_key(by, book, lookup, name)
+  values <- lookup[setdiff(names(lookup), key$theirs)]
+  names(values) <- paste0(prefix, names(values))
+  check_added_columns(names(values), book, name)
+  found <- rows_by_key(book$columns[[key$ours]], lookup[[key$theirs]], key$ours)
+  for (column in names(values)) book$columns[[column]] <- values[[column]][found$row]
+  book$lookups <- c(book$lookups, list(list(
+    name = name, by = key$ours, columns = names(values), unmatched = found$unmatched, lines = found$lines
+  )))
+  book
+}
+
+lookup_key <- function(by, book, lookup, name) {
+  if (!is.character(by) || length(by) != 1L || is.na(by)) {
+    raise("argument", c("{.arg by} is one column name.", ">" = "For example {.code by = \"customer_id\"} or {.code by = c(bill_to = \"customer_id\")}."))
+  }
+  theirs <- unname(by)
+  ours <- if (is.null(names(by)) || names(by) == "") theirs else names(by)
+  check_column(ours, names(book$columns))
+  check_column(theirs, names(lookup))
+  keys <- lookup[[theirs]]
+  if (anyNA(keys)) {
+    raise("lookup", c(
+      paste0("The lookup ", quoted(name), " has no key in ", quoted(theirs), " at {rows_of(which(is.na(keys)))}."),
+      ">" = "Leave these rows out."
+    ))
+  }
+  twice <- unique(keys[duplicated(keys)])
+  if (length(twice) > 0L) {
+    raise("lookup", c(
+      paste0("The lookup ", quoted(name), " has more than one row for a key of ", quoted(theirs), "."),
+      "x" = "{length(twice)} key{?s}: {examples_of(twice)}, at {rows_of(which(keys %in% twice))}.",
+      ">" = "Order lines would be doubled. Keep one row for each key."
+    ))
+  }
+  list(ours = ours, theirs = theirs)
+}
+
+check_added_columns <- function(added, book, name) {
+  there <- intersect(added, names(book$columns))
+  if (length(there) > 0L) {
+    raise("lookup", c(
+      paste0("The orders have columns of the lookup ", quoted(name), " already: {examples_of(there)}."),
+      ">" = "Give the new ones a prefix: {.code enrich(..., prefix = \"customer_\")}."
+    ))
+  }
+  check_column_names(added)
+}
+
+# The row of the lookup for each order line, NA where there is none; each distinct key is looked for once.
+rows_by_key <- function(ours, theirs, name) {
+  coded <- dimension_codes(ours, name)
+  at <- match(coded$members, member_text(plain_values(theirs)))[coded$place]
+  row <- at[coded$codes]
+  lacking <- is.na(at) & tabulate(coded$codes, length(at)) > 0L
+  list(row = row, unmatched = coded$members[coded$place[lacking]], lines = sum(lacking[coded$codes], na.rm = TRUE))
+}

@@ -1,0 +1,81 @@
+# From a cross-tab to its sheet: a column for each column of the wide table, under the labels of the axes across.
+
+#' @export
+as_sheet.drystack_crosstab <- function(x) {
+  wide <- wide_columns(x)
+  role <- wide$.role$values
+  heads <- x$grid$row_head
+  stacked <- !is.null(wide$.measure)
+  line <- if (stacked) rep(seq_along(heads), each = length(x$ask$measures)) else seq_along(heads)
+  down <- side_axes(x$ask, "rows")
+  mark <- marked_rows(x)[line]
+  axes <- Map(axis_column, lapply(x$axes[down], `[`, heads[line]), x$ask$axes[down])
+  axes <- label_totals(axes, lapply(x$axes[down], `[`, heads[line]), role, mark)
+  if (stacked) axes <- c(stacked_labels(axes, x), list(measure_labels(x, wide$.measure$values)))
+  figures <- wide[setdiff(names(wide), c(down, ".measure", ".role"))]
+  columns <- Map(crosstab_column, figures, names(figures), MoreArgs = list(x = x, stacked = wide$.measure$values))
+  table_sheet(x, c(axes, columns), role, mark)
+}
+
+# A row is part-way when the period of the row is.
+marked_rows <- function(x) {
+  in_time <- any(vapply(x$ask$axes[side_axes(x$ask, "rows")], is_period_axis, logical(1L)))
+  in_time & x$part_way[x$grid$row_head]
+}
+
+# One under the other: the labels of the row stand on the line of the first measure.
+stacked_labels <- function(axes, x) {
+  first <- rep(c(TRUE, rep(FALSE, length(x$ask$measures) - 1L)), length(x$grid$row_head))
+  lapply(axes, function(column) {
+    column$text[!first] <- ""
+    column
+  })
+}
+
+measure_labels <- function(x, names) {
+  labels <- vapply(x$ask$measures, `[[`, "", "label")[names]
+  new_sheet_column(".measure", "", "left", names, unname(labels))
+}
+
+crosstab_column <- function(column, name, x, stacked) {
+  if (is.null(stacked)) {
+    made <- figure_column(column$values, x$ask$measures[[column$measure]])
+  } else {
+    made <- stacked_column(column$values, x, stacked)
+  }
+  labels <- across_labels(x, column$head)
+  if (is.null(stacked) && length(x$ask$measures) > 1L) labels <- c(labels, made$label)
+  made$name <- name
+  made$label <- labels[length(labels)]
+  made$heads <- labels[-length(labels)]
+  made$total <- !x$rows$col_role[column$head] %in% c("line", "others")
+  made
+}
+
+# Each row by the format of its own measure.
+stacked_column <- function(values, x, stacked) {
+  text <- character(length(values))
+  for (measure in names(x$ask$measures)) {
+    here <- stacked == measure
+    text[here] <- figure_column(values[here], x$ask$measures[[measure]])$text
+  }
+  new_sheet_column("", "", "right", values, text)
+}
+
+# The labels of a column, one for each axis across; a total says so in the first that it releases.
+across_labels <- function(x, head) {
+  across <- side_axes(x$ask, "cols")
+  labels <- vapply(across, function(axis) {
+    value <- x$axes[[axis]][head]
+    if (is.na(value)) {
+      return("")
+    }
+    if (is_period(value)) format(value) else shown_text(as.character(value))
+  }, "", USE.NAMES = FALSE)
+  blank <- which(labels == "")
+  if (length(blank) > 0L) labels[blank[1L]] <- if (x$rows$col_role[head] == "total") "Total" else "all"
+  said <- max(which(labels != ""), 0L)
+  in_time <- any(vapply(x$ask$axes[across], is_period_axis, logical(1L)))
+  if (in_time && x$part_way[head]) labels[said] <- paste(labels[said], part_way_mark)
+  labels
+}
