@@ -94,6 +94,8 @@ parse_overall <- function(fn, said, words, depth) {
   if (fn == "overall") {
     return(whole)
   }
+  kept <- if (length(within) > 0L) paste0("within = ", if (length(within) > 1L) arguments_text("c", within) else within)
+  whole$text <- arguments_text("overall", c(tree_text(parts$child), kept))
   tree <- node("share", args = list(parts$child, whole))
   tree$text <- arguments_text(fn, c(tree_text(parts$child), parts$said))
   tree

@@ -21,28 +21,32 @@ keep_dimension <- function(folded, dimension, ask, plan) {
   position <- integer(length(place))
   position[order] <- sequence(rle(parent[order])$lengths)
   kept <- position <= rule$n
-  folded$kept[[dimension]] <- list(
-    n = rule$n, others = rule$others, shown = length(unique(place[kept])), of = length(unique(place)), all = all(kept)
-  )
-  if (all(kept)) {
-    return(folded)
-  }
   keys <- group_keys(resolved$members, sizes)
-  put_together(folded, dimension, keys[kept], sizes, rule$others %||% "(not shown)")
+  folded$kept[[dimension]] <- list(
+    n = rule$n, others = rule$others, shown = length(unique(place[kept])), of = length(unique(place)), all = all(kept),
+    keys = keys[kept], sizes = sizes
+  )
+  if (all(kept)) folded else put_together(folded, dimension, rule$others %||% "(not shown)")
 }
 
 # A new member after the others, before the missing one.
-put_together <- function(folded, dimension, kept, sizes, label) {
-  last <- length(folded$dimensions[[dimension]]$members)
+put_together <- function(folded, dimension, label) {
   folded$jobs <- lapply(folded$jobs, function(job) {
-    place <- job$places[[dimension]]
-    other <- !group_keys(job$places[names(sizes)], sizes) %in% kept
-    job$places[[dimension]] <- ifelse(other, last + 1L, ifelse(place > last, place + 1L, place))
+    job$places <- places_put_together(job$places, dimension, folded$kept[[dimension]])
     job
   })
-  folded$dimensions[[dimension]]$members <- c(folded$dimensions[[dimension]]$members, label)
-  folded$dimensions[[dimension]]$others <- last + 1L
+  d <- folded$dimensions[[dimension]]
+  folded$dimensions[[dimension]]$others <- length(d$members) + 1L
+  folded$dimensions[[dimension]]$members <- c(d$members, label)
   folded
+}
+
+places_put_together <- function(places, dimension, kept) {
+  last <- kept$sizes[[dimension]] - 1L
+  other <- !group_keys(places[names(kept$sizes)], kept$sizes) %in% kept$keys
+  place <- places[[dimension]]
+  places[[dimension]] <- as.integer(ifelse(other, last + 1L, ifelse(place > last, place + 1L, place)))
+  places
 }
 
 check_others_label <- function(label, members, dimension) {

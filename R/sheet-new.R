@@ -2,7 +2,8 @@
 #
 # title, facts, notes: text
 # columns: for each column name, label, heads (the labels above it, the outermost first), align ("left", "right", "text"),
-#          raw values, text as shown, total: TRUE where it is a total of others
+#          raw values, text as shown, total: TRUE where it is a total of others, hidden: TRUE where only
+#          files of data hold it
 # role:    one for each row; mark: TRUE where the row's period is part-way
 
 # with_role: FALSE where all rows are alike, so that files need no column for it
@@ -13,8 +14,10 @@ new_sheet <- function(title, facts, notes, columns, role, mark, with_role = TRUE
 }
 
 new_sheet_column <- function(name, label, align, raw, text, heads = character(), total = FALSE) {
-  list(name = name, label = label, heads = heads, align = align, raw = raw, text = text, total = total)
+  list(name = name, label = label, heads = heads, align = align, raw = raw, text = text, total = total, hidden = FALSE)
 }
+
+shown_columns <- function(sheet) Filter(function(column) !column$hidden, sheet$columns)
 
 # The labels above some columns, level by level from the top: for each level the runs of columns under one label, as
 # list(label, length).

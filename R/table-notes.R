@@ -183,6 +183,9 @@ table_facts <- function(table) {
 table_title <- function(table) request_title(table$ask)
 
 request_title <- function(ask) {
+  if (!is.null(ask$headlines)) {
+    return("Headlines")
+  }
   measures <- vapply(ask$measures, `[[`, "", "label")
   sides <- lapply(c("rows", "cols"), function(side) {
     joined_words(vapply(ask$axes[side_axes(ask, side)], `[[`, "", "label"))

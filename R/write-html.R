@@ -17,7 +17,7 @@ html_lines <- function(sheet) {
     "<main>",
     paste0("<h1>", html_text(sheet$title), "</h1>"),
     paste0("<p class=\"facts\">", html_text(sheet$facts), "</p>"),
-    html_table(sheet),
+    html_body(sheet),
     html_notes(sheet$notes),
     "</main>",
     "</body>",
@@ -29,6 +29,11 @@ html_text <- function(x) htmltools::htmlEscape(x)
 
 html_style <- function() {
   readLines(system.file("page", "drystack.css", package = "drystack", mustWork = TRUE), encoding = "UTF-8")
+}
+
+html_body <- function(sheet) {
+  sheet$columns <- shown_columns(sheet)
+  if (identical(sheet$layout, "headlines")) html_headlines(sheet) else html_table(sheet)
 }
 
 html_table <- function(sheet) {

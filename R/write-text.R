@@ -1,6 +1,7 @@
 # The text writer: aligned columns under thin rules, cut into blocks where the page is too narrow for all columns.
 
 sheet_lines <- function(sheet, width = 100L, most_rows = Inf) {
+  sheet$columns <- shown_columns(sheet)
   shown <- shown_rows(length(sheet$role), most_rows)
   blocks <- column_blocks(sheet, width)
   body <- unlist(lapply(seq_along(blocks), function(i) {

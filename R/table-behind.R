@@ -1,0 +1,40 @@
+#' The order lines behind a figure
+#'
+#' @param x A table: a [rollup()], [crosstab()] or [headlines()].
+#' @param row A row of `as.data.frame(x)`.
+#' @param measure A figure's column in `as.data.frame(x)`; it may be left out where there is one.
+#' @return A data frame of the order lines, in the order of the daybook: `.line`, the row in the orders, and their columns;
+#'   lines with a missing amount too. Where a figure is worked out from several sets of orders, such as a figure and the
+#'   one of the year before, the column `.part` says which, and a line stands once for each part it belongs to.
+#' @section Errors: `drystack_error_argument` for a row or a figure that the table does not have.
+#' @examples
+#' book <- daybook(harrowgill()$orders, date = ordered_on)
+#' x <- rollup(book, by = c(depot, year), sales = sum(amount), ly = prior(sales, year))
+#' head(behind(x, row = 5, measure = "ly"))
+#' @export
+behind <- function(x, row, measure = NULL) {
+  check_table(x)
+  at <- figure_at(x, row, measure)
+  parts <- figure_parts(at$table %||% x, (at$table %||% x)$ask$measures[[at$measure]]$tree, at$row)
+  lines_of_parts(parts, at$table %||% x)
+}
+
+check_table <- function(x) {
+  if (!inherits(x, "drystack_table")) {
+    raise("argument", c("{.arg x} must be a table of this package.", "x" = "It is {.obj_type_friendly {x}}."))
+  }
+}
+
+# Parts that read the same lines are told apart no further.
+lines_of_parts <- function(parts, x) {
+  rows <- lapply(parts, part_rows, x = x)
+  distinct <- !duplicated(rows)
+  rows <- rows[distinct]
+  words <- vapply(parts[distinct], part_words, "")
+  all <- unlist(rows)
+  lines <- c(list(.line = as.integer(all)), lapply(x$book$columns, function(column) column[all]))
+  if (length(rows) > 1L) lines <- c(list(.part = rep(words, lengths(rows))), lines)
+  structure(lines, class = "data.frame", row.names = seq_along(all))
+}
+
+part_words <- function(part) paste0(part$text, ", ", day_words(part$from), " to ", day_words(part$to))

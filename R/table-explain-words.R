@@ -1,0 +1,45 @@
+# What each kind of node does, in words.
+
+node_words <- function(tree) {
+  switch(tree$kind,
+    call = "",
+    lens = lens_words(tree),
+    scope = if (!is.null(tree$condition)) paste("only orders where", tree_text(tree$condition))
+    else if (!is.null(tree$date)) paste("dated by", tree$date)
+    else paste("without the conditions on", joined_words(tree$drop)),
+    along = paste("added up along", tree$axis, "in the order shown"),
+    overall = if (length(tree$within) == 0L) "for the whole table" else paste("for each", joined_words(tree$within)),
+    growth = "the change as a part of the base; unknown on a base of zero or below",
+    share = "the figure as a part of the whole",
+    rank = paste0("its place among the figures, ", tree$from, " first", if (length(tree$within) > 0L) paste0(
+      ", for each ", joined_words(tree$within)
+    )),
+    index = paste("with", tree$base, "as 100")
+  )
+}
+
+lens_words <- function(tree) {
+  options <- tree$options
+  unit <- options$unit$unit %||% "period of the table"
+  if (is_so_far(tree)) {
+    return(paste("from the first day of the", unit, "to the last day of the cell"))
+  }
+  switch(tree$fn,
+    current = paste("the whole", unit, "that holds the cell's last day"),
+    prior = paste0(
+      shift_words(options$n, unit), if (options$match == "weekday") ", on the same weekdays" else ", by place in the calendar"
+    ),
+    running = paste0(
+      if (options$from == "start") "from the first day shown to the cell's last" else "from the cell's first day to the last shown",
+      if (!is.null(options$unit)) paste0(", starting again each ", unit)
+    ),
+    moving = paste0(
+      "the last ", options$n, " ", unit, if (options$n != 1L) "s",
+      if (is.null(options$using)) " together" else paste0(", the ", options$using, " of their figures")
+    )
+  )
+}
+
+shift_words <- function(n, unit) {
+  paste(abs(n), paste0(unit, if (abs(n) != 1L) "s"), if (n >= 0L) "earlier" else "later")
+}

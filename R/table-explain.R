@@ -1,0 +1,128 @@
+#' How a figure came about
+#'
+#' In words: the expression, each part of a formula with its number, and for each aggregate the days, the conditions, the
+#' members and the number of order lines it was worked out from.
+#'
+#' @inheritParams behind
+#' @return A `drystack_explained` that prints as text: `title`, and `steps`, a data frame with a row for each step:
+#'   `depth`, `expression`, `figure`, `words`.
+#' @section Errors: `drystack_error_argument` for a row or a figure that the table does not have.
+#' @examples
+#' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
+#' x <- rollup(book, by = quarter,
+#'   sales = sum(amount), ytd = ytd(sales), ytd_ly = prior(ytd, year), change = ytd / ytd_ly - 1
+#' )
+#' explain(x, row = 15, measure = "change")
+#' @export
+explain <- function(x, row, measure = NULL) {
+  check_table(x)
+  at <- figure_at(x, row, measure)
+  table <- at$table %||% x
+  measured <- table$ask$measures[[at$measure]]
+  steps <- explained_steps(measured$tree, identity, 0L)
+  figures <- figures_of_trees(lapply(steps, `[[`, "tree"), table, at$row)
+  words <- vapply(steps, step_words, "", x = table, row = at$row)
+  structure(
+    list(
+      title = paste0(measured$label, place_words(table, at$row)),
+      figure = if (is.null(measured$total) || table$role[at$row] == "line") NULL else paste(
+        "As a total it is the", measured$total, "of the lines shown; the steps tell what its orders alone would give."
+      ),
+      steps = data.frame(
+        depth = vapply(steps, `[[`, 1L, "depth"), expression = vapply(steps, `[[`, "", "said"), words = words,
+        figure = figures
+      ),
+      shown = format_by(table$figures[[at$measure]][at$row], measured$format)
+    ),
+    class = "drystack_explained"
+  )
+}
+
+# The steps of a tree, outermost first: list(tree, said, depth). `within` puts a part back under the lenses above it, so
+# that its number is that of the moved cell.
+explained_steps <- function(tree, within, depth) {
+  if (tree$kind == "named") {
+    steps <- explained_steps(tree$child, within, depth)
+    if (length(steps) > 0L) steps[[1L]]$said <- paste0(tree$name, ": ", steps[[1L]]$said)
+    return(steps)
+  }
+  step <- list(list(tree = within(tree), node = tree, said = tree_text(tree), depth = depth))
+  inner <- switch(tree$kind,
+    lens = ,
+    scope = ,
+    along = ,
+    overall = explained_steps(tree$child, function(part) within(replaced_child(tree, part)), depth + 1L),
+    call = ,
+    growth = ,
+    share = unlist(lapply(tree$args, explained_steps, within = within, depth = depth + 1L), recursive = FALSE),
+    rank = ,
+    index = explained_steps(tree$child, within, depth + 1L)
+  )
+  if (tree$kind == "value") list() else c(step, inner)
+}
+
+replaced_child <- function(tree, child) {
+  tree$child <- child
+  tree
+}
+
+# The number of each step, worked out as a measure of the same table.
+figures_of_trees <- function(trees, x, row) {
+  ask <- x$ask
+  names <- paste0("step", seq_along(trees))
+  ask$measures <- stats::setNames(Map(new_measure, names, trees), names)
+  figures <- ask_rows(x$book, ask)$figures
+  vapply(figures, function(values) {
+    value <- values[row]
+    if (is.numeric(value)) format_figures(value) else if (is.na(value)) unknown_face else as.character(value)
+  }, "", USE.NAMES = FALSE)
+}
+
+step_words <- function(step, x, row) {
+  if (!step$node$kind %in% c("aggregate", "each")) {
+    return(node_words(step$node))
+  }
+  parts <- figure_parts(x, step$tree, row)
+  if (length(parts) == 0L) {
+    return("no orders: the days lie outside the record")
+  }
+  paste(vapply(parts, function(part) part_sentence(part, x), ""), collapse = "; ")
+}
+
+part_sentence <- function(part, x) {
+  rows <- part_rows(part, x)
+  unknown <- if (!is.null(part$amount)) {
+    values <- rep_len(row_values(part$amount, x$book$columns, x$book$rows), x$book$rows)[rows]
+    sum(if (is.numeric(values)) !is.finite(values) else is.na(values))
+  }
+  paste0(
+    counted_lines(length(rows)), " from ", day_words(part$from), " to ", day_words(part$to),
+    if (part$job$date != x$book$date) paste0(" by ", part$job$date),
+    member_words(part, x), scope_words(part$job),
+    if (!is.null(unknown) && unknown > 0L) paste0(", ", unknown, " of them without a known amount")
+  )
+}
+
+member_words <- function(part, x) {
+  words <- vapply(names(part$members), function(axis) {
+    known <- unique(data.frame(rank = x$rows$ranks[[axis]], label = as.character(x$axes[[axis]])))
+    labels <- known$label[match(part$members[[axis]], known$rank)]
+    paste(axis, if (length(labels) > 5L) paste(length(labels), "members") else joined_words(labels))
+  }, "")
+  if (length(words) > 0L) paste0(", ", paste(words, collapse = ", ")) else ""
+}
+
+scope_words <- function(job) {
+  texts <- vapply(job$scope, `[[`, "", "text")
+  if (length(texts) > 0L) paste0(", where ", paste(texts, collapse = " and ")) else ""
+}
+
+# The row and column of a figure.
+place_words <- function(x, row) {
+  words <- vapply(names(x$axes), function(axis) {
+    value <- x$axes[[axis]][row]
+    if (is.na(value)) "" else paste0(axis, " ", if (is_period(value)) format(value) else as.character(value))
+  }, "")
+  words <- words[words != ""]
+  paste0(": ", if (length(words) == 0L) "everything" else paste(words, collapse = ", "))
+}

@@ -1,0 +1,155 @@
+#' Headlines: single figures with their comparison
+#'
+#' Figures for the top of a page: each with what it is compared with, the direction, and a small line of its history.
+#' `mtd(sum(net))` is this month so far, `moving(sum(net), 30, day)` the last 30 days, `only(sum(net), !paid)` what is
+#' unpaid.
+#'
+#' @param book A daybook.
+#' @param ... The measures, each `name = expression` in the [measure language][measure_language].
+#' @param against What each is compared with: a unit such as `year` or `month`, for the same so many periods earlier; or a
+#'   list by name, in which `share(m)` compares with another figure, and `NULL` with none:
+#'   `list(sales = month, unpaid = share(sum(amount)))`. Figures that are not named there, and by default all that have a
+#'   lens on time, are compared with the year before.
+#' @param history The unit of the history line, its last 13 periods; `NULL` for none.
+#' @return A `drystack_headlines`. As a data frame it has a row for each figure: `headline`, `figure`, `compared_with`,
+#'   `before`, `change` (a part of `before`; of a share the share itself), `.role`.
+#' @section Errors: Those of [rollup()]; `drystack_error_argument` for a comparison that is none.
+#' @examples
+#' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July")) |>
+#'   only(status != "cancelled")
+#' headlines(book,
+#'   month = measure(mtd(sum(amount)), label = "Sales this month so far", format = money(digits = 0)),
+#'   days_30 = measure(moving(sum(amount), 30, day), label = "Sales of the last 30 days", format = money(digits = 0)),
+#'   unpaid = measure(only(sum(amount), !paid), label = "Unpaid", format = money(digits = 0)),
+#'   against = list(unpaid = share(sum(amount)))
+#' )
+#' @export
+headlines <- function(book, ..., against = NULL, history = month) {
+  check_daybook(book)
+  headlines_said(book, said_dots(...), said_quo(rlang::enquo(against)), said_quo(rlang::enquo(history)))
+}
+
+headlines_said <- function(book, measures, against, history) {
+  measures <- read_measures(measures, book, list())
+  compared <- read_against(against, measures, book)
+  ask <- new_ask(list(), c(measures, before_measures(compared)))
+  ask$headlines <- names(measures)
+  rows <- ask_rows(book, ask)
+  new_table("headlines", ask, rows, book, compared = compared, history = headline_history(book, measures, history))
+}
+
+# What each figure is compared with: list(words, tree, share), or NULL.
+read_against <- function(against, measures, book) {
+  said <- against$expr
+  by_name <- rlang::is_call(said, c("list", "c"))
+  named <- if (by_name) as.list(said)[-1L] else list()
+  unknown <- setdiff(rlang::names2(named), names(measures))
+  if (length(unknown) > 0L) {
+    raise("argument", c(
+      paste0("{.arg against} names ", quoted(unknown[1L]), ", which is no figure here."), advise_word(unknown[1L], names(measures), "figures")
+    ))
+  }
+  lapply(stats::setNames(names(measures), names(measures)), function(name) {
+    if (by_name && name %in% names(named)) {
+      return(compared_with(named[[name]], name, measures, book, against$env))
+    }
+    default <- if (by_name || is.null(said)) if (has_time_lens(measures[[name]]$tree)) as.name("year") else said
+    compared_with(default, name, measures, book, against$env)
+  })
+}
+
+compared_with <- function(said, name, measures, book, env) {
+  if (is.null(said)) {
+    return(NULL)
+  }
+  words <- list(
+    columns = names(book$columns), env = env, measures = lapply(measures, `[[`, "tree"), calendars = book$calendars,
+    axes = character(), cols = character()
+  )
+  if (rlang::is_call(said, "share", n = 1L)) {
+    tree <- parse_measure(said[[2L]], words)
+    return(list(words = paste("of", tree_text(tree)), tree = tree, share = TRUE))
+  }
+  unit <- period_of_words(said, book$calendars)
+  if (is.null(unit)) {
+    raise("argument", c(
+      paste0("{.arg against} is a unit such as {.code year}, or {.code share(m)}, not ", quoted(rlang::as_label(said)), "."),
+      advise_word(rlang::as_label(said), period_units, "units")
+    ))
+  }
+  tree <- parse_measure(rlang::call2("prior", as.name(name), said), words)
+  list(words = paste("a", unit$unit, "before"), tree = tree, share = FALSE)
+}
+
+before_name <- function(name) paste0("before ", name)
+
+before_measures <- function(compared) {
+  compared <- Filter(Negate(is.null), compared)
+  before <- Map(function(with, name) new_measure(before_name(name), with$tree), compared, names(compared))
+  stats::setNames(before, vapply(before, `[[`, "", "name"))
+}
+
+# The figures at the end of each of the last periods of a unit.
+history_length <- 13L
+
+headline_history <- function(book, measures, history) {
+  if (is.null(history$expr)) {
+    return(NULL)
+  }
+  book <- within_dates(book, latest(history_length, !!history$expr))
+  axes <- read_axes(list(history), book)
+  rows <- ask_rows(book, new_ask(axes, measures))
+  list(unit = axes[[1L]]$unit, periods = rows$axes[[1L]], figures = rows$figures)
+}
+
+#' @export
+as.data.frame.drystack_headlines <- function(x, ...) {
+  names <- x$ask$headlines
+  figure <- vapply(names, function(name) as.numeric(x$figures[[name]]), 0, USE.NAMES = FALSE)
+  before <- vapply(names, function(name) as.numeric(x$figures[[before_name(name)]] %||% NA), 0, USE.NAMES = FALSE)
+  share <- vapply(names, function(name) isTRUE(x$compared[[name]]$share), NA, USE.NAMES = FALSE)
+  words <- vapply(names, function(name) x$compared[[name]]$words %||% NA_character_, "", USE.NAMES = FALSE)
+  data.frame(
+    headline = vapply(x$ask$measures[names], `[[`, "", "label", USE.NAMES = FALSE), figure = figure, compared_with = words,
+    before = before, change = ifelse(share, finite(figure / before), growth_of(figure, before)), .role = rep("line", length(names))
+  )
+}
+
+#' @export
+figure_at.drystack_headlines <- function(x, row, measure) {
+  names <- x$ask$headlines
+  name <- names[check_row(row, length(names))]
+  column <- figure_name(measure %||% "figure", c("figure", "before"))
+  if (column == "before" && is.null(x$compared[[name]])) {
+    raise("argument", paste0(quoted(name), " is compared with nothing."))
+  }
+  list(measure = if (column == "figure") name else before_name(name), row = 1L)
+}
+
+# Each figure against R's own sum of the order lines behind it, where it is one aggregate that adds up.
+#' @export
+tie_measures.drystack_headlines <- function(x) {
+  lapply(x$ask$measures, function(measure) {
+    parts <- figure_parts(x, measure$tree, 1L)
+    leaf <- single_aggregate(measure$tree)
+    if (is.null(leaf) || length(parts) != 1L) {
+      return(tie_check("not checked", measure$name, NA_real_, NA_real_, NA, "it is no sum or count of one set of orders"))
+    }
+    rows <- part_rows(parts[[1L]], x)
+    values <- if (length(leaf$args) == 0L) rep(1, length(rows)) else {
+      rep_len(row_values(leaf$args[[1L]], x$book$columns, x$book$rows), x$book$rows)[rows]
+    }
+    known <- if (is.numeric(values)) is.finite(as.numeric(values)) else !is.na(values)
+    expected <- if (leaf$fn == "count") sum(known) else sum(as.numeric(values[known]))
+    tie_check("figure = its order lines added up by R", measure$name, expected, x$figures[[measure$name]])
+  })
+}
+
+single_aggregate <- function(tree) {
+  switch(tree$kind,
+    aggregate = if (tree$fn %in% c("sum", "count")) tree,
+    named = ,
+    scope = ,
+    lens = if (is.null(tree$options$using)) single_aggregate(tree$child)
+  )
+}

@@ -1,0 +1,173 @@
+#' Prove that a table adds up
+#'
+#' Checks the table against its orders: the order lines read are those used and those left out, with a reason for each;
+#' the lines of every measure that adds up (sums and counts, with plus, minus and constant factors) are what the order
+#' lines give when they are added up in one plain pass of R; and each subtotal and total is the sum of its lines, those of
+#' members not shown included. Measures that do not add up, such as means, distinct counts and shares, are listed with the
+#' reason.
+#'
+#' @param x A table: a [rollup()], [crosstab()] or [headlines()].
+#' @return A `drystack_tie_out` that prints as text; as a data frame it has a row for each check: `check`, `measure`,
+#'   `expected`, `found`, `difference`, `ok` (`NA` where nothing is checked, with `why`).
+#' @section Errors: `drystack_error_tie_out` when a check fails, with the figures.
+#' @examples
+#' book <- daybook(harrowgill()$orders, date = ordered_on) |> only(status != "cancelled")
+#' tie_out(rollup(book, by = c(depot, year), sales = sum(amount), mean = mean(amount), totals = "all"))
+#' @export
+tie_out <- function(x) {
+  check_table(x)
+  checks <- do.call(rbind, c(list(tie_orders(x)), tie_measures(x)))
+  failed <- which(!checks$ok %in% c(TRUE, NA))
+  if (length(failed) > 0L) {
+    first <- checks[failed[1L], ]
+    raise("tie_out", c(
+      "The table does not tie out: {length(failed)} of {sum(!is.na(checks$ok))} checks fail{?s/}.",
+      "x" = paste0(
+        quoted(first$check), if (nzchar(first$measure)) paste0(" of ", quoted(first$measure)), ": expected ",
+        format_plain(first$expected), ", found ", format_plain(first$found), "."
+      ),
+      ">" = "Orders may have been changed after the table was made: build it again."
+    ))
+  }
+  structure(checks, class = c("drystack_tie_out", "data.frame"))
+}
+
+tie_measures <- function(x) UseMethod("tie_measures")
+
+#' @export
+tie_measures.drystack_table <- function(x) lapply(x$ask$measures, tie_measure, x = x)
+
+tie_check <- function(check, measure, expected, found, ok = same_amount(expected, found), why = "") {
+  data.frame(
+    check = check, measure = measure, expected = expected, found = found, difference = found - expected, ok = ok, why = why
+  )
+}
+
+# Equal up to the last digits that adding in another order may change.
+same_amount <- function(a, b) {
+  (is.na(a) & is.na(b)) | (!is.na(a) & !is.na(b) & abs(a - b) <= 1e-9 * pmax(abs(a), abs(b), 1))
+}
+
+tie_orders <- function(x) {
+  facts <- order_facts(x$book)
+  tie_check("order lines read = used + left out", "", facts$read, used_lines(x$book) + sum(facts$left_out$lines))
+}
+
+# Counted apart from the kernel: dated, not after the as-of date, in scope.
+used_lines <- function(book) sum(lines_in_scope(book))
+
+lines_in_scope <- function(book) {
+  days <- as.integer(book$days)
+  !is.na(days) & days <= book$as_of & (scope_mask(book$scope) %||% TRUE)
+}
+
+tie_measure <- function(measure, x) {
+  why <- why_not_additive(measure)
+  if (!is.null(why)) {
+    return(tie_check("not checked", measure$name, NA_real_, NA_real_, NA, why))
+  }
+  in_time <- has_time_lens(measure$tree)
+  rbind(
+    if (!in_time) tie_lines(measure, x),
+    tie_totals(measure, x, in_time)
+  )
+}
+
+# Why the lines of a measure do not add up to its totals, NULL where they do.
+why_not_additive <- function(measure) {
+  if (!is.null(measure$total)) {
+    return(paste("its totals are the", measure$total, "of the lines shown"))
+  }
+  if (!is_additive(measure$tree)) paste0("lines of ", tree_text(measure$tree), " do not add up")
+}
+
+is_additive <- function(tree) {
+  constant <- function(tree) tree$kind == "value" || (tree$kind == "call" && all(vapply(tree$args, constant, logical(1L))))
+  switch(tree$kind,
+    aggregate = tree$fn %in% c("sum", "count"),
+    named = ,
+    scope = is_additive(tree$child),
+    lens = is.null(tree$options$using) && is_additive(tree$child),
+    call = switch(tree$fn,
+      "+" = ,
+      "-" = all(vapply(tree$args, is_additive, logical(1L))),
+      "*" = sum(vapply(tree$args, constant, logical(1L))) == 1L && any(vapply(tree$args, is_additive, logical(1L))),
+      "/" = constant(tree$args[[2L]]) && is_additive(tree$args[[1L]]),
+      FALSE
+    ),
+    FALSE
+  )
+}
+
+has_time_lens <- function(tree) has_lens(tree, names(lenses())) || any(scope_words_of(tree) %in% c("dates", "all"))
+
+scope_words_of <- function(tree) c(if (tree$kind == "scope") tree$drop, unlist(lapply(subtrees(tree), scope_words_of)))
+
+# All lines of the table, those not shown included, against one plain pass over the orders.
+tie_lines <- function(measure, x) {
+  is_line <- x$role %in% c("line", "others")
+  found <- sum(c(x$figures[[measure$name]][is_line], dropped_lines(x, measure$name)), na.rm = TRUE)
+  tie_check("lines = orders added up in one pass", measure$name, plain_figure_of(measure$tree, x), found)
+}
+
+dropped_lines <- function(x, measure) {
+  dropped <- x$rows$dropped
+  dropped$figures[[measure]][dropped$role %in% c("line", "others")]
+}
+
+# An additive measure of the order lines on the days shown, by R's own sum.
+plain_figure_of <- function(tree, x, job = new_job(x$book)) {
+  again <- function(part) plain_figure_of(part, x, job)
+  switch(tree$kind,
+    value = tree$value,
+    named = again(tree$child),
+    scope = plain_figure_of(tree$child, x, scoped_job(job, tree, ask_frame(x$ask, x$book))),
+    call = do.call(measure_functions()[[tree$fn]], lapply(tree$args, again)),
+    aggregate = plain_aggregate(tree, x, job)
+  )
+}
+
+plain_aggregate <- function(tree, x, job) {
+  days <- as.integer(job_days(job, x$book))
+  here <- !is.na(days) & days >= x$shown$first & days <= x$shown$last & (job_mask(job, x$book) %||% TRUE)
+  if (length(tree$args) == 0L) {
+    return(sum(here))
+  }
+  values <- rep_len(row_values(tree$args[[1L]], x$book$columns, x$book$rows), x$book$rows)[here]
+  known <- if (is.numeric(values)) is.finite(as.numeric(values)) else !is.na(values)
+  if (tree$fn == "count") sum(known) else sum(as.numeric(values[known]))
+}
+
+# Each total against the lines under it: those of the same values on the axes it keeps.
+tie_totals <- function(measure, x, in_time) {
+  rows <- x$rows
+  all <- c(rows$role, rows$dropped$role)
+  ranks <- Map(c, rows$ranks, rows$dropped$ranks)
+  values <- c(rows$figures[[measure$name]], rows$dropped$figures[[measure$name]])
+  is_line <- all %in% c("line", "others")
+  kept <- lapply(ranks, function(rank) rank != released)
+  levels <- unique(vctrs::new_data_frame(lapply(kept, `[`, !is_line)))
+  if (length(ranks) == 0L || nrow(levels) == 0L) {
+    return(NULL)
+  }
+  periods <- names(Filter(is_period_axis, x$ask$axes))
+  parts <- lapply(seq_len(nrow(levels)), function(i) {
+    keeps <- unlist(levels[i, , drop = TRUE])
+    if (in_time && !all(keeps[periods])) {
+      return(NULL)
+    }
+    here <- !is_line & Reduce(`&`, Map(function(k, want) k == want, kept, keeps))
+    key <- function(which) if (any(keeps)) do.call(paste, unname(lapply(ranks[keeps], `[`, which))) else rep("", sum(which))
+    sums <- rowsum(ifelse(is.na(values[is_line]), 0, values[is_line]), key(is_line))
+    data.frame(expected = as.vector(sums[match(key(here), rownames(sums)), 1L]), found = ifelse(is.na(values[here]), 0, values[here]))
+  })
+  parts <- do.call(rbind, parts)
+  if (is.null(parts)) {
+    return(tie_check("not checked", measure$name, NA_real_, NA_real_, NA, "its periods do not add up"))
+  }
+  worst <- which.max(abs(parts$found - parts$expected))
+  tie_check(
+    paste0("totals = sums of their lines (", format_count(nrow(parts)), ")"), measure$name, parts$expected[worst], parts$found[worst],
+    all(same_amount(parts$expected, parts$found))
+  )
+}
