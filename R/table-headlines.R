@@ -68,7 +68,8 @@ compared_with <- function(said, name, measures, book, env) {
   )
   if (rlang::is_call(said, "share", n = 1L)) {
     tree <- parse_measure(said[[2L]], words)
-    return(list(words = paste("of", tree_text(tree)), tree = tree, share = TRUE))
+    label <- if (tree$kind == "named") measures[[tree$name]]$label else tree_text(tree)
+    return(list(words = paste("of", label), tree = tree, share = TRUE))
   }
   unit <- period_of_words(said, book$calendars)
   if (is.null(unit)) {

@@ -1,0 +1,47 @@
+# Checks of labels and keys: variants of one label, codes that are numbers, keys that lookups do not have.
+
+find_variants <- function(book, today) {
+  each_column(book, function(x, name) {
+    if (!(is.character(x) || is.factor(x))) {
+      return(NULL)
+    }
+    coded <- dimension_codes(x, name)
+    lines <- tabulate(coded$place[as.integer(coded$codes)], length(coded$members))
+    plain <- gsub("\\s+", " ", trimws(tolower(coded$members)))
+    usual <- vapply(split(seq_along(plain), plain), function(same) same[which.max(lines[same])], 1L)
+    odd <- setdiff(which(lines > 0L), usual)
+    odd <- odd[lines[usual[plain[odd]]] > 0L]
+    if (length(odd) == 0L) {
+      return(NULL)
+    }
+    pairs <- paste(encodeString(coded$members[odd], quote = "\""), "for", encodeString(coded$members[usual[plain[odd]]], quote = "\""))
+    new_finding(
+      "label variants", sum(lines[odd]), paste(utils::head(pairs, 5L), collapse = ", "),
+      paste0("Each is a member of its own. Mend them, or derive ", name_text(name), " = regroup(...)."), name
+    )
+  })
+}
+
+find_codes <- function(book, today) {
+  each_column(book, function(x, name) {
+    if (!looks_like_code(x, name)) {
+      return(NULL)
+    }
+    new_finding(
+      "codes as numbers", sum(!is.na(x)), paste(format_plain(utils::head(unique(x[!is.na(x)]), 5L)), collapse = ", "),
+      "A code is not added up: count it with distinct(). As text it cannot be mistaken.", name
+    )
+  })
+}
+
+find_unmatched <- function(book, today) {
+  lapply(book$lookups, function(lookup) {
+    if (length(lookup$unmatched) == 0L) {
+      return(NULL)
+    }
+    new_finding(
+      "unmatched keys", length(lookup$unmatched), paste0(examples_of(lookup$unmatched), " on ", counted_lines(lookup$lines)),
+      paste0("They have no row in ", lookup$name, ": enter them there."), lookup$by
+    )
+  })
+}
