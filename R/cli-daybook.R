@@ -5,6 +5,7 @@ daybook_options <- function() {
     option("date", "COLUMN", "the column that holds the date", required = TRUE),
     option("date-order", "dmy|mdy|ymd", "how to read dates that are not ISO (2026-08-31)"),
     option("calendar", "CALENDAR", "civil, fiscal:MONTH, week:PATTERN:ENDS, iso, custom:FILE", many = TRUE),
+    option("lookup", "FILE:KEY", "add the columns of a lookup; FILE:COLUMN=KEY:PREFIX_", many = TRUE),
     option("derive", "'X = EXPR'", "a new column worked out from others", many = TRUE),
     option("only", "'CONDITION'", "limit the orders", many = TRUE),
     option("as-of", "DATE", "see orders up to this day (default: the last order)"),
@@ -20,10 +21,24 @@ daybook_from <- function(values) {
     read_orders(values$orders), values$date,
     calendars = calendars_from(values$calendar), date_order = values[["date-order"]]
   )
+  for (lookup in values$lookup) book <- lookup_from(book, lookup)
   book <- add_columns(book, read_expressions(values$derive, "derive"))
   book <- add_conditions(book, read_expressions(values$only, "only"))
   if (!is.null(values[["as-of"]])) book <- as_of(book, values[["as-of"]])
   shown_from(book, values)
+}
+
+# "customers.csv:customer_id" or "customers.csv:bill_to=customer_id:bill_"
+lookup_from <- function(book, text) {
+  parts <- strsplit(text, ":", fixed = TRUE)[[1L]]
+  if (!length(parts) %in% 2:3) {
+    raise("argument", c(paste0("--lookup ", quoted(text), " names no file and key."), ">" = "Write {.val customers.csv:customer_id}."))
+  }
+  key <- trimws(strsplit(parts[2L], "=", fixed = TRUE)[[1L]])
+  by <- if (length(key) == 2L) stats::setNames(key[2L], key[1L]) else parts[2L]
+  enrich(
+    book, read_orders(parts[1L]), by, prefix = if (length(parts) == 3L) parts[3L] else "", name = tools::file_path_sans_ext(basename(parts[1L]))
+  )
 }
 
 shown_from <- function(book, values) {

@@ -25,7 +25,12 @@ run_command <- function(args = commandArgs(trailingOnly = TRUE)) {
 }
 
 # The commands: each a function of the words after its name.
-commands <- function() list(rollup = command_rollup, calendar = command_calendar, demo = command_demo)
+commands <- function() {
+  list(
+    look = command_look, check = command_check, rollup = command_rollup, crosstab = command_crosstab,
+    headlines = command_headlines, calendar = command_calendar, demo = command_demo
+  )
+}
 
 dispatch <- function(args) {
   if (length(args) == 0L || args[1L] %in% c("--help", "-h", "help")) {
@@ -48,9 +53,13 @@ main_help <- function() {
   c(
     "drystack: period totals and comparisons from a file of orders",
     "",
-    "  drystack rollup    monthly, quarterly and year-to-date totals by any columns",
-    "  drystack calendar  the periods of a calendar, as a table or a picture",
-    "  drystack demo      run the example on made-up orders and write its files",
+    "  drystack look       what is in a file, and a first command to run on it",
+    "  drystack check      what to know before trusting an export",
+    "  drystack rollup     monthly, quarterly and year-to-date totals by any columns",
+    "  drystack crosstab   dimensions and periods down the side and across the top",
+    "  drystack headlines  single figures with their comparison",
+    "  drystack calendar   the periods of a calendar, as a table or a picture",
+    "  drystack demo       run the example on made-up orders and write its files",
     "",
     "  drystack COMMAND --help    what a command takes, with an example",
     "  drystack --version         the version",

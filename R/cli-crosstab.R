@@ -1,0 +1,45 @@
+# drystack crosstab
+
+crosstab_options <- function() {
+  c(
+    daybook_options(),
+    list(
+      option("rows", "AXES", "what stands down the side: category,product"),
+      option("cols", "AXES", "what stands across the top: quarter"), measure_option(),
+      option("totals", "none|grand|all", "totals of both sides, or rows=all,cols=none"),
+      option("totals-at", "end|start", "where totals stand, for both sides or each"),
+      option("measures-at", "cols|rows", "several measures side by side, or one under the other")
+    ),
+    order_options(), told_options(), list(output_option())
+  )
+}
+
+command_crosstab <- function(args) {
+  values <- read_options(args, crosstab_options(), "crosstab")
+  if (is.null(values)) {
+    return(writeLines(crosstab_help()))
+  }
+  for (path in values$out) writer_for(path, table_writers(), "table")
+  book <- daybook_from(values)
+  axes <- function(text) read_axis_words(text %||% "", names(book$columns))
+  ask <- crosstab_request(
+    book, axes(values$rows), axes(values$cols), read_expressions(values$show, "show"),
+    sides_from(values$totals) %||% "none", sides_from(values[["totals-at"]]) %||% "end",
+    rules_from(values$sort, "sort"), rules_from(values$keep, "keep"), values[["measures-at"]] %||% "cols"
+  )
+  deliver(crosstab_ask(book, ask), values)
+}
+
+crosstab_help <- function() {
+  c(
+    "drystack crosstab: dimensions and periods down the side and across the top",
+    "",
+    option_lines(crosstab_options()),
+    "",
+    "Measures are written as for drystack rollup; share(sales, of = \"row\"), \"column\", \"parent\" and \"total\" are shares.",
+    "",
+    "Example, on the made-up orders (drystack demo says where they are):",
+    "  drystack crosstab --orders orders.csv --date ordered_on --calendar fiscal:July --latest '4 quarter' \\",
+    "    --rows region --cols quarter --show 'sales = sum(amount)' --totals grand"
+  )
+}

@@ -1,0 +1,121 @@
+# What the commands that make tables share: measures, order, members kept, and what is told of a figure.
+
+measure_option <- function() option("show", "'NAME = EXPR'", "a measure, such as 'sales = sum(amount)'", required = TRUE, many = TRUE)
+
+order_options <- function() {
+  list(
+    option("sort", "RULE", "largest_first(sales), smallest_first(), by_key(column), in_order(\"a\", \"b\")", many = TRUE),
+    option("keep", "RULE", "keep_top(10, sales): the largest, the others as one line", many = TRUE)
+  )
+}
+
+told_options <- function() {
+  list(
+    option("explain", "ROW,FIGURE", "say how one figure came about"),
+    option("behind", "ROW,FIGURE", "give the order lines of one figure"),
+    flag("tie-out", "prove that the table adds up")
+  )
+}
+
+output_option <- function() option("out", "FILE", "write to a file instead: .csv, .html", many = TRUE)
+
+# One rule, or rules by dimension: 'depot = largest_first(sales)'.
+rules_from <- function(text, option) {
+  if (is.null(text)) {
+    return(NULL)
+  }
+  read <- lapply(text, read_expression, option = option)
+  rules <- lapply(read, function(r) rule_of(r$expr, option))
+  names <- vapply(read, `[[`, "", "name")
+  if (length(rules) == 1L && names == "") rules[[1L]] else stats::setNames(rules, names)
+}
+
+# A rule said as a call; nothing is evaluated but constants.
+rule_of <- function(expr, option) {
+  fn <- if (rlang::is_call(expr)) call_word(expr) else ""
+  known <- if (option == "keep") "keep_top" else c("largest_first", "smallest_first", "by_key", "in_order")
+  if (!fn %in% known) raise_not_known(expr, known)
+  given <- as.list(expr)[-1L]
+  constant <- function(said) constant_said(said, list(env = NULL), 0L)
+  if (fn == "in_order") {
+    return(do.call(in_order, lapply(unname(given), constant)))
+  }
+  if (fn == "by_key") {
+    args <- match_arguments(given, "column", fn)
+    return(new_sort_rule("key", column = word_of(args$column, fn)))
+  }
+  if (fn == "keep_top") {
+    args <- match_arguments(given, c("n", "by", "others"), fn)
+    if (is.null(args$n) || is.null(args$by)) raise("expression", c("{.fn keep_top} takes a number and a measure.", ">" = "{.code keep_top(10, sales)}"))
+    others <- if ("others" %in% names(args)) if (!is.null(args$others)) constant(args$others) else NULL else "All others"
+    return(new_keep_rule(check_whole(constant(args$n), "n", 1L), said(args$by), check_text(others, "others", optional = TRUE)))
+  }
+  args <- match_arguments(given, c("measure", "at"), fn)
+  if (is.null(args$measure)) raise("expression", c("{.fn {fn}} needs a measure.", ">" = "{.code {fn}(sales)}"))
+  at <- if (!is.null(args$at)) constant(args$at)
+  new_sort_rule("measure", said = said(args$measure), at = at, largest = fn == "largest_first")
+}
+
+word_of <- function(said, fn) {
+  if (!(rlang::is_symbol(said) || is.character(said))) raise("expression", "{.fn {fn}} needs the name of a column.")
+  as.character(said)
+}
+
+# 'all', or 'rows=all,cols=none'.
+sides_from <- function(text) {
+  if (is.null(text) || !grepl("=", text, fixed = TRUE)) {
+    return(text)
+  }
+  parts <- strsplit(words_by_comma(text), "=", fixed = TRUE)
+  if (any(lengths(parts) != 2L)) raise("argument", c(paste0(quoted(text), " is no choice for rows and columns."), ">" = "Write {.val rows=all,cols=none}."))
+  stats::setNames(trimws(vapply(parts, `[`, "", 2L)), trimws(vapply(parts, `[`, "", 1L)))
+}
+
+# The table, or what was asked about one of its figures.
+deliver <- function(table, values) {
+  if (!is.null(values$explain)) {
+    at <- row_and_figure(values$explain, "explain")
+    return(writeLines(styled_lines(format(explain(table, at$row, at$measure), width = output_width()))))
+  }
+  if (!is.null(values$behind)) {
+    at <- row_and_figure(values$behind, "behind")
+    lines <- behind(table, at$row, at$measure)
+    title <- paste0("Order lines behind row ", at$row, if (!is.null(at$measure)) paste0(", ", at$measure))
+    return(deliver_sheet(frame_sheet(title, paste(counted_lines(nrow(lines))), character(), lines), values$out))
+  }
+  if (!is.null(values[["tie-out"]])) {
+    return(writeLines(styled_lines(format(tie_out(table)))))
+  }
+  if (is.null(values$out)) {
+    return(writeLines(styled_lines(format(table, width = output_width()))))
+  }
+  for (path in values$out) {
+    write_report(table, path)
+    writeLines(paste("wrote", path), stderr())
+  }
+}
+
+deliver_sheet <- function(sheet, paths) {
+  if (is.null(paths)) {
+    return(writeLines(styled_lines(sheet_lines(sheet, output_width()))))
+  }
+  for (path in paths) {
+    writer <- writer_for(path, table_writers(), "table")
+    write_whole(path, function(aside) writer(sheet, aside))
+    writeLines(paste("wrote", path), stderr())
+  }
+}
+
+# '3,ytd_ly' or '3' where there is one figure.
+row_and_figure <- function(text, option) {
+  row <- suppressWarnings(as.numeric(sub(",.*$", "", text)))
+  if (is.na(row)) {
+    raise("argument", c(paste0("--", option, " ", quoted(text), " names no row."), ">" = "Write a row and a figure: {.val 3,sales}."))
+  }
+  list(row = row, measure = if (grepl(",", text, fixed = TRUE)) trimws(sub("^[^,]*,", "", text)))
+}
+
+output_width <- function() {
+  columns <- suppressWarnings(as.integer(Sys.getenv("COLUMNS")))
+  if (!is.na(columns) && columns >= 20L) columns else if (isatty(stdout())) cli::console_width() else 100L
+}

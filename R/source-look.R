@@ -1,0 +1,100 @@
+#' Look at what orders hold
+#'
+#' The first look at an export: its columns, what each holds, and what each could be: the date, an amount, a dimension, a
+#' code.
+#'
+#' @param orders A data frame, or the path of a file as for [read_orders()].
+#' @return A `drystack_look` that prints as text with a first command to run, and is a data frame with a row for each
+#'   column: `column`, `holds` (the kind of its values), `known` and `different` (counts), `from` and `to` (least and
+#'   greatest, or the commonest labels), `could_be` (`date`, `amount`, `dimension`, `code`, `condition` or nothing).
+#' @section Errors: Those of [read_orders()]; `drystack_error_orders` for something that is neither a file nor a data frame.
+#' @examples
+#' look_at(harrowgill_path("orders.csv"))
+#' @export
+look_at <- function(orders) {
+  path <- if (is.character(orders)) orders
+  if (!is.null(path)) orders <- read_orders(path)
+  check_orders(orders)
+  rows <- lapply(names(orders), function(name) looked_column(orders[[name]], name))
+  structure(
+    do.call(rbind, rows), class = c("drystack_look", "data.frame"), rows = nrow(orders), path = path
+  )
+}
+
+looked_column <- function(x, name) {
+  known <- x[!is.na(x)]
+  different <- if (is.atomic(x)) length(unique(known)) else NA_integer_
+  range <- looked_range(known)
+  data.frame(
+    column = name, holds = kind_words(x), known = length(known), different = different, from = range[1L], to = range[2L],
+    could_be = could_be(x, name, known, different)
+  )
+}
+
+kind_words <- function(x) {
+  if (inherits(x, "Date")) "dates"
+  else if (inherits(x, "POSIXct")) "date-times"
+  else if (is.logical(x)) if (all(is.na(x))) "nothing" else "yes or no"
+  else if (is.character(x) || is.factor(x)) "text"
+  else if (is.integer(x) || inherits(x, "integer64")) "whole numbers"
+  else if (is.numeric(x)) "numbers"
+  else class(x)[1L]
+}
+
+looked_range <- function(known) {
+  if (length(known) == 0L || !is.atomic(known)) {
+    return(c("", ""))
+  }
+  if (is.numeric(known) && !is.object(known)) {
+    return(format_plain(range(known)))
+  }
+  if (inherits(known, c("Date", "POSIXct", "integer64"))) {
+    return(format(range(known)))
+  }
+  counts <- sort(table(as.character(known)), decreasing = TRUE)
+  shown_text(c(names(counts), "")[1:2])
+}
+
+# What a column is likely to be; `order lines` decide, not names alone.
+could_be <- function(x, name, known, different) {
+  if (length(known) == 0L || is.na(different)) {
+    return("")
+  }
+  if (inherits(known, c("Date", "POSIXct"))) {
+    return("date")
+  }
+  if (is.logical(known)) {
+    return("condition")
+  }
+  if (is.numeric(known)) {
+    return(if (looks_like_code(x, name)) "code" else "amount")
+  }
+  if (looks_like_dates(known)) {
+    return("date")
+  }
+  if (different <= max(50, 0.02 * length(known))) "dimension" else "code"
+}
+
+looks_like_dates <- function(x) {
+  some <- utils::head(unique(as.character(x)), 200L)
+  mean(grepl("^[0-9]{1,4}[/.-][0-9]{1,2}[/.-][0-9]{1,4}", trimws(some))) > 0.9
+}
+
+# A first command that runs on the file: NULL where there is no date or no amount.
+first_command <- function(look) {
+  pick <- function(kind) look$column[look$could_be == kind]
+  date <- pick("date")
+  amounts <- pick("amount")
+  if (length(date) == 0L) {
+    return(NULL)
+  }
+  named <- grep("amount|sales|net|value|revenue|total|price", amounts, ignore.case = TRUE, value = TRUE)
+  amount <- c(named, amounts)[1L]
+  path <- attr(look, "path") %||% "orders.csv"
+  c(
+    paste0("drystack rollup --orders ", shQuote(path, "sh"), " --date ", shQuote(date[1L], "sh"), " \\"),
+    paste0("  --by ", shQuote(paste(c(utils::head(pick("dimension"), 1L), "month"), collapse = ","), "sh"), " --show ", shQuote(
+      if (is.na(amount)) "lines = count()" else paste0("sales = sum(", name_text(amount), ")"), "sh"
+    ))
+  )
+}
