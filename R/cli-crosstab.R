@@ -4,10 +4,8 @@ crosstab_options <- function() {
   c(
     daybook_options(),
     list(
-      option("rows", "AXES", "what stands down the side: category,product"),
-      option("cols", "AXES", "what stands across the top: quarter"), measure_option(),
-      option("totals", "none|grand|all", "totals of both sides, or rows=all,cols=none"),
-      option("totals-at", "end|start", "where totals stand, for both sides or each"),
+      option("rows", "AXES", ""), option("cols", "AXES", "what stands down the side and across the top"), measure_option(),
+      option("totals", "WORD", ""), option("totals-at", "WORD", "none, grand or all; end or start; or rows=all,cols=none"),
       option("measures-at", "cols|rows", "several measures side by side, or one under the other")
     ),
     order_options(), told_options(), list(output_option())
@@ -37,7 +35,6 @@ crosstab_help <- function() {
     option_lines(crosstab_options()),
     "",
     "Measures are written as for drystack rollup; share(sales, of = \"row\"), \"column\", \"parent\" and \"total\" are shares.",
-    "",
     "Example, on the made-up orders (drystack demo says where they are):",
     "  drystack crosstab --orders orders.csv --date ordered_on --calendar fiscal:July --latest '4 quarter' \\",
     "    --rows region --cols quarter --show 'sales = sum(amount)' --totals grand"

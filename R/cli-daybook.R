@@ -9,8 +9,8 @@ daybook_options <- function() {
     option("derive", "'X = EXPR'", "a new column worked out from others", many = TRUE),
     option("only", "'CONDITION'", "limit the orders", many = TRUE),
     option("as-of", "DATE", "see orders up to this day (default: the last order)"),
-    option("from", "DATE", "the first day shown"),
-    option("to", "DATE", "the last day shown"),
+    option("from", "DATE", ""),
+    option("to", "DATE", "the first and the last day shown"),
     option("latest", "'N UNIT'", "show the latest periods: '6 month'"),
     flag("complete", "show finished periods only")
   )

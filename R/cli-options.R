@@ -75,10 +75,13 @@ raise_usage <- function(message, help) {
   raise("usage", c(message, "i" = paste0("{.code drystack ", help, " --help} shows what it takes.")))
 }
 
+# One line for each option; those without words of their own stand before the next that has some. Dots: may be repeated.
 option_lines <- function(options) {
-  flags <- vapply(options, function(o) paste0("--", o$name, " ", o$meta), "")
-  what <- vapply(options, function(o) paste0(o$what, if (o$many) " (may be repeated)"), "")
-  paste0("  ", formatC(flags, width = -22L), " ", what)
+  flags <- trimws(vapply(options, function(o) paste0("--", o$name, " ", o$meta, if (o$many) " ..."), ""))
+  what <- vapply(options, `[[`, "", "what")
+  line <- cumsum(c(1L, utils::head(what != "", -1L)))
+  flags <- vapply(split(flags, line), paste, "", collapse = " ")
+  paste0("  ", pad(flags, 32L, "left"), " ", what[what != ""])
 }
 
 # The expressions of an option such as --show: text, read with R's parser and never evaluated.

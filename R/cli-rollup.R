@@ -5,8 +5,7 @@ rollup_options <- function() {
     daybook_options(),
     list(
       option("by", "AXES", "columns and periods, by commas: region,month"), measure_option(),
-      option("totals", "none|grand|all", "total lines (default none)"),
-      option("totals-at", "end|start", "where totals stand (default end)")
+      option("totals", "WORD", ""), option("totals-at", "WORD", "none (default), grand or all; at the end or the start")
     ),
     order_options(), told_options(), list(output_option())
   )
@@ -33,10 +32,8 @@ rollup_help <- function() {
     "",
     option_lines(rollup_options()),
     "",
-    "Expressions are read from a closed list, never evaluated as R: sum count distinct mean median min max, + - * / ^,",
-    "ytd prior running moving growth only share rank each ... (in R: ?measure_language). A measure may use those before",
-    "it. Periods: day week month quarter half year; civil$month for a second calendar.",
-    "",
+    "Measures: sum count distinct mean median ..., + - * / ^, ytd prior running moving growth only share rank each ...",
+    "(in R: ?measure_language). Periods: day week month quarter half year; civil$month for a second calendar.",
     "Example, on the made-up orders (drystack demo says where they are):",
     "  drystack rollup --orders orders.csv --date ordered_on --calendar fiscal:July --by region,quarter \\",
     "    --show 'sales = sum(amount)' --show 'ytd = ytd(sales)' --as-of 2026-08-31 --totals all"

@@ -4,7 +4,7 @@ measure_option <- function() option("show", "'NAME = EXPR'", "a measure, such as
 
 order_options <- function() {
   list(
-    option("sort", "RULE", "largest_first(sales), smallest_first(), by_key(column), in_order(\"a\", \"b\")", many = TRUE),
+    option("sort", "RULE", "largest_first(sales), smallest_first(), by_key(column), in_order()", many = TRUE),
     option("keep", "RULE", "keep_top(10, sales): the largest, the others as one line", many = TRUE)
   )
 }

@@ -1,36 +1,77 @@
 #' How figures look
 #'
-#' Formats belong to a [measure()] and travel with it to every output; files such as CSV hold the raw numbers.
+#' Formats belong to a [measure()] and travel with it to every output; files of data such as CSV hold the raw numbers, and
+#' xlsx real number formats on real numbers. They are built on [scales::number()].
 #'
 #' @param digits How many decimals; for `number()`, `NULL` lets the figures decide.
 #' @param symbol The sign of the currency, set before the number.
-#' @return A `drystack_format`.
-#' @section Errors: `drystack_error_argument` for digits that are no whole number from 0 to 10 or a symbol that is no
-#'   text.
+#' @param negative How a number below zero looks: `"minus"`, or `"brackets"` round it.
+#' @param sign `TRUE`: a number above zero has a plus, as changes have.
+#' @param unknown,zero What stands for an unknown figure, and for zero; `zero = NULL` for the number itself.
+#' @param thousands,decimal The marks of the locale: `"."` and `","` for German, say.
+#' @return A `drystack_format`. `compact()` gives short figures (12.4k, 3.1M, 2.0bn), `plain()` all digits without marks.
+#' @section Errors: `drystack_error_argument` for digits that are no whole number from 0 to 10, for a symbol or mark that is no
+#'   text, and for the same mark twice.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' rollup(book, by = year,
 #'   sales = measure(sum(amount), format = money("\u00a3", digits = 0)),
-#'   growth = measure(growth(sales, year), format = percent())
+#'   change = measure(change(sales, year), format = compact(sign = TRUE)),
+#'   growth = measure(growth(sales, year), format = percent(negative = "brackets"))
 #' )
 #' @export
-number <- function(digits = NULL) {
-  if (!is.null(digits)) digits <- check_whole(digits, "digits", 0L, 10L)
-  new_format("number", digits)
+number <- function(digits = NULL, negative = "minus", sign = FALSE, unknown = unknown_face, zero = NULL, thousands = ",",
+                   decimal = ".") {
+  new_format("number", digits, "", negative, sign, unknown, zero, thousands, decimal)
 }
 
 #' @rdname number
 #' @export
-percent <- function(digits = 1) new_format("percent", check_whole(digits, "digits", 0L, 10L))
+percent <- function(digits = 1, negative = "minus", sign = FALSE, unknown = unknown_face, zero = NULL, thousands = ",",
+                    decimal = ".") {
+  new_format("percent", digits, "", negative, sign, unknown, zero, thousands, decimal)
+}
 
 #' @rdname number
 #' @export
-money <- function(symbol = "\u00a3", digits = 2) {
-  new_format("money", check_whole(digits, "digits", 0L, 10L), check_text(symbol, "symbol"))
+money <- function(symbol = "\u00a3", digits = 2, negative = "minus", sign = FALSE, unknown = unknown_face, zero = NULL,
+                  thousands = ",", decimal = ".") {
+  new_format("money", digits, symbol, negative, sign, unknown, zero, thousands, decimal)
 }
 
-new_format <- function(kind, digits, symbol = "") {
-  structure(list(kind = kind, digits = digits, symbol = symbol), class = "drystack_format")
+#' @rdname number
+#' @export
+compact <- function(digits = 1, symbol = "", negative = "minus", sign = FALSE, unknown = unknown_face, zero = NULL,
+                    decimal = ".") {
+  new_format("compact", digits, symbol, negative, sign, unknown, zero, "", decimal)
+}
+
+#' @rdname number
+#' @export
+plain <- function(unknown = unknown_face, decimal = ".") {
+  new_format("plain", NULL, "", "minus", FALSE, unknown, NULL, "", decimal)
+}
+
+# What stands for an unknown figure.
+unknown_face <- "\u2013"
+
+new_format <- function(kind, digits, symbol, negative, sign, unknown, zero, thousands, decimal) {
+  if (!is.null(digits) || !kind %in% c("number", "plain")) digits <- check_whole(digits, "digits", 0L, 10L)
+  check_text(symbol, "symbol")
+  check_choice(negative, c("minus", "brackets"), "negative")
+  check_flag(sign, "sign")
+  check_text(unknown, "unknown")
+  check_text(zero, "zero", optional = TRUE)
+  check_text(thousands, "thousands")
+  check_text(decimal, "decimal")
+  if (thousands == decimal) raise("argument", "{.arg thousands} and {.arg decimal} must be different marks.")
+  structure(
+    list(
+      kind = kind, digits = digits, symbol = symbol, negative = negative, sign = sign, unknown = unknown, zero = zero,
+      thousands = thousands, decimal = decimal
+    ),
+    class = "drystack_format"
+  )
 }
 
 # A format as it is said; where R values may not be looked for, only the constructors with constants.
@@ -38,17 +79,18 @@ format_said <- function(said, words) {
   if (is.null(said)) {
     return(NULL)
   }
-  makers <- list(number = number, percent = percent, money = money)
+  makers <- list(number = number, percent = percent, money = money, compact = compact, plain = plain)
   fn <- if (rlang::is_call(said)) call_word(said) else ""
   constants <- all(vapply(as.list(said)[-1L], function(x) is.atomic(x), logical(1L)))
   value <- if (fn %in% names(makers) && constants) {
-    do.call(makers[[fn]], as.list(said)[-1L])
+    args <- match_arguments(as.list(said)[-1L], names(formals(makers[[fn]])), fn)
+    do.call(makers[[fn]], args)
   } else if (!is.null(words$env)) {
     eval(said, words$env)
   }
   if (!inherits(value, "drystack_format")) {
     raise("argument", c(
-      "{.arg format} is {.code number()}, {.code percent()} or {.code money(\"\u00a3\")}.",
+      "{.arg format} is {.code number()}, {.code percent()}, {.code money(\"\u00a3\")}, {.code compact()} or {.code plain()}.",
       "x" = paste0("It is ", quoted(rlang::as_label(said)), ".")
     ))
   }

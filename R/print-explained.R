@@ -2,7 +2,8 @@
 format.drystack_explained <- function(x, width = cli::console_width(), ...) {
   steps <- x$steps
   indent <- strrep("  ", steps$depth + 1L)
-  expression <- ifelse(steps$figure == "", steps$expression, paste(steps$expression, "=", steps$figure))
+  shown <- vapply(steps$value, format_by, "", format = NULL)
+  expression <- paste(steps$expression, "=", ifelse(steps$text == "", shown, steps$text))
   lines <- unlist(lapply(seq_len(nrow(steps)), function(i) {
     c(
       strwrap(shown_text(expression[i]), width, initial = indent[i], prefix = paste0(indent[i], "    ")),
@@ -11,11 +12,15 @@ format.drystack_explained <- function(x, width = cli::console_width(), ...) {
       }
     )
   }))
-  c(strwrap(paste0(x$title, " = ", x$shown), width), lines, x$figure)
+  c(strwrap(paste0(x$title, " = ", figure_text(x)), width), lines, x$note)
 }
 
 #' @export
 print.drystack_explained <- function(x, ...) {
   writeLines(styled_lines(format(x, ...)))
   invisible(x)
+}
+
+figure_text <- function(x) {
+  if (is.numeric(x$value)) format_by(x$value, x$format) else if (is.na(x$value)) unknown_face else as.character(x$value)
 }

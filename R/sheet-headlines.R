@@ -14,7 +14,7 @@ as_sheet.drystack_headlines <- function(x) {
   line <- vapply(names, function(name) small_line(x$history$figures[[name]]), "")
   columns <- list(
     new_sheet_column("headline", "", "left", data$headline, shown_text(data$headline)),
-    new_sheet_column("figure", "figure", "right", data$figure, shown(data$figure)),
+    new_sheet_column("figure", "figure", "right", data[["figure"]], shown(data[["figure"]])),
     new_sheet_column("change", "change", "right", data$change, ifelse(none, "", change)),
     new_sheet_column("compared_with", "compared with", "text", data$compared_with, ifelse(none, "", compared)),
     new_sheet_column("before", "before", "right", data$before, shown(data$before)),

@@ -5,7 +5,7 @@
 #'
 #' @inheritParams behind
 #' @return A `drystack_explained` that prints as text: `title`, and `steps`, a data frame with a row for each step:
-#'   `depth`, `expression`, `figure`, `words`.
+#'   `depth`, `expression`, `words`, `value` (`NA` where it is no number), `text` (what it is then).
 #' @section Errors: `drystack_error_argument` for a row or a figure that the table does not have.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
@@ -20,19 +20,20 @@ explain <- function(x, row, measure = NULL) {
   table <- at$table %||% x
   measured <- table$ask$measures[[at$measure]]
   steps <- explained_steps(measured$tree, identity, 0L)
-  figures <- figures_of_trees(lapply(steps, `[[`, "tree"), table, at$row)
+  values <- values_of_trees(lapply(steps, `[[`, "tree"), table, at$row)
   words <- vapply(steps, step_words, "", x = table, row = at$row)
   structure(
     list(
       title = paste0(measured$label, place_words(table, at$row)),
-      figure = if (is.null(measured$total) || table$role[at$row] == "line") NULL else paste(
+      note = if (is.null(measured$total) || table$role[at$row] == "line") NULL else paste(
         "As a total it is the", measured$total, "of the lines shown; the steps tell what its orders alone would give."
       ),
       steps = data.frame(
         depth = vapply(steps, `[[`, 1L, "depth"), expression = vapply(steps, `[[`, "", "said"), words = words,
-        figure = figures
+        value = vapply(values, function(v) if (is.numeric(v)) as.numeric(v) else NA_real_, 0),
+        text = vapply(values, function(v) if (is.numeric(v) || is.na(v)) "" else as.character(v), "")
       ),
-      shown = format_by(table$figures[[at$measure]][at$row], measured$format)
+      value = table$figures[[at$measure]][at$row], format = measured$format
     ),
     class = "drystack_explained"
   )
@@ -67,15 +68,11 @@ replaced_child <- function(tree, child) {
 }
 
 # The number of each step, worked out as a measure of the same table.
-figures_of_trees <- function(trees, x, row) {
+values_of_trees <- function(trees, x, row) {
   ask <- x$ask
   names <- paste0("step", seq_along(trees))
   ask$measures <- stats::setNames(Map(new_measure, names, trees), names)
-  figures <- ask_rows(x$book, ask)$figures
-  vapply(figures, function(values) {
-    value <- values[row]
-    if (is.numeric(value)) format_figures(value) else if (is.na(value)) unknown_face else as.character(value)
-  }, "", USE.NAMES = FALSE)
+  lapply(unname(ask_rows(x$book, ask)$figures), `[`, row)
 }
 
 step_words <- function(step, x, row) {

@@ -106,13 +106,13 @@ headline_history <- function(book, measures, history) {
 #' @export
 as.data.frame.drystack_headlines <- function(x, ...) {
   names <- x$ask$headlines
-  figure <- vapply(names, function(name) as.numeric(x$figures[[name]]), 0, USE.NAMES = FALSE)
+  now <- vapply(names, function(name) as.numeric(x$figures[[name]]), 0, USE.NAMES = FALSE)
   before <- vapply(names, function(name) as.numeric(x$figures[[before_name(name)]] %||% NA), 0, USE.NAMES = FALSE)
   share <- vapply(names, function(name) isTRUE(x$compared[[name]]$share), NA, USE.NAMES = FALSE)
   words <- vapply(names, function(name) x$compared[[name]]$words %||% NA_character_, "", USE.NAMES = FALSE)
   data.frame(
-    headline = vapply(x$ask$measures[names], `[[`, "", "label", USE.NAMES = FALSE), figure = figure, compared_with = words,
-    before = before, change = ifelse(share, finite(figure / before), growth_of(figure, before)), .role = rep("line", length(names))
+    headline = vapply(x$ask$measures[names], `[[`, "", "label", USE.NAMES = FALSE), figure = now, compared_with = words,
+    before = before, change = ifelse(share, finite(now / before), growth_of(now, before)), .role = rep("line", length(names))
   )
 }
 

@@ -38,8 +38,9 @@ test_that("one period is enough for a figure", {
 })
 
 test_that("what cannot be drawn is an error", {
-  expect_raised(figure(rollup(book, depot, n = count())), "figure", "0 periods, 1 dimension")
-  expect_raised(figure(rollup(book, c(depot, status, month), n = count())), "figure", "2 dimensions")
-  expect_raised(figure(rollup(only(book, amount > 1e6), c(depot, month), n = count())), "figure", "0 rows")
+  expect_raised(figure(rollup(book, c(depot, status, month), n = count())), "figure", "1 period and 2 dimensions")
+  expect_raised(figure(rollup(only(book, amount > 1e6), c(depot, month), n = count())), "figure", "needs rows")
+  expect_raised(figure(months, kind = "heat"), "figure", "does not fit", "\"periods\"")
+  expect_raised(figure(months, kind = "pie"), "argument", "kind")
   expect_raised(figure(1), "figure", "no figure for")
 })

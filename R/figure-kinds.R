@@ -1,0 +1,158 @@
+#' Draw a table
+#'
+#' Picks the figure that fits what was asked, and says which; `kind =` chooses another.
+#'
+#' | kind | for | shows |
+#' |---|---|---|
+#' | `"periods"` | one period, at most one dimension | the first measure as bars, the first so-far or running measure as a line; a panel for each member |
+#' | `"compare"` | one period, a measure and its `prior()` | both side by side, the variance under them |
+#' | `"moving"` | one period, a measure and its `moving()` | bars under the moving figure |
+#' | `"shares"` | one dimension | ordered bars with the cumulative share as a line (80/20) |
+#' | `"bars"` | one dimension or cyclic part | bars in the order of the table |
+#' | `"steps"` | one dimension, a measure and its `prior()` | from the prior figure to this one, a step for each member |
+#' | `"heat"` | a cross-tab, or two dimensions or cyclic parts | cells shaded by their figure, with the numbers |
+#'
+#' Periods that are part-way are lighter. Of more than 40 members the largest are drawn, and the caption says so.
+#'
+#' @param x A table, or a calendar.
+#' @param ... Not used; for a calendar see its own page.
+#' @param kind One of the kinds above; by default the one that fits.
+#' @return A ggplot2 plot, to which you can add; its alternative text is set.
+#' @section Errors: `drystack_error_figure` for a table without rows and for a kind that does not fit the table.
+#' @examples
+#' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
+#' figure(rollup(book, by = month, sales = sum(amount), ytd = ytd(sales)))
+#' figure(rollup(book, by = product_id, sales = sum(amount)))
+#' figure(crosstab(book, rows = depot, cols = channel, sales = sum(amount)))
+#' @export
+figure <- function(x, ...) UseMethod("figure")
+
+#' @export
+figure.default <- function(x, ...) {
+  raise(
+    "figure", c("There is no figure for {.obj_type_friendly {x}}.", ">" = "Give a table, such as {.fn rollup} makes.")
+  )
+}
+
+#' @rdname figure
+#' @export
+figure.drystack_table <- function(x, ..., kind = NULL) {
+  if (!is.null(kind)) check_choice(kind, names(figure_kinds()), "kind")
+  if (!any(x$role %in% c("line", "others"))) {
+    raise("figure", c("A figure needs rows.", "x" = "The table has none."))
+  }
+  fits <- Filter(function(one) one$fits(x), figure_kinds())
+  if (length(fits) == 0L || (!is.null(kind) && !kind %in% names(fits))) {
+    raise("figure", c(
+      if (is.null(kind)) "No figure fits this table." else "The figure {.val {kind}} does not fit this table.",
+      "x" = "It has {table_shape(x)}.",
+      ">" = if (length(fits) > 0L) "Those that fit: {.val {names(fits)}}." else "For example {.code rollup(book, by = month, sales = sum(amount))}."
+    ))
+  }
+  drawn <- kind %||% names(fits)[1L]
+  if (is.null(kind) && length(fits) > 1L) {
+    rlang::inform(
+      paste0("Drawn as \"", drawn, "\"; others that fit: ", paste0("\"", names(fits)[-1L], "\"", collapse = ", "), "."),
+      class = "drystack_message_figure"
+    )
+  }
+  fits[[drawn]]$draw(x)
+}
+
+# Whether each kind fits a table, and how it is drawn; the first that fits is the default.
+figure_kinds <- function() {
+  list(
+    compare = list(fits = fits_compare, draw = draw_compare),
+    moving = list(fits = fits_moving, draw = draw_moving),
+    periods = list(fits = fits_periods, draw = draw_periods),
+    steps = list(fits = fits_steps, draw = draw_steps),
+    shares = list(fits = fits_shares, draw = draw_shares),
+    heat = list(fits = fits_heat, draw = draw_heat),
+    bars = list(fits = fits_bars, draw = draw_bars)
+  )
+}
+
+figure_axes <- function(x) {
+  periods <- Filter(is_period_axis, x$ask$axes)
+  others <- Filter(Negate(is_period_axis), x$ask$axes)
+  list(period = names(periods), dimension = names(others))
+}
+
+table_shape <- function(x) {
+  axes <- figure_axes(x)
+  counted <- function(n, word) paste0(n, " ", word, if (n != 1L) "s")
+  paste(counted(length(axes$period), "period"), "and", counted(length(axes$dimension), "dimension"))
+}
+
+is_figure_table <- function(x, periods, dimensions) {
+  axes <- figure_axes(x)
+  inherits(x, c("drystack_rollup", "drystack_crosstab")) && length(axes$period) %in% periods && length(axes$dimension) %in% dimensions &&
+    is.numeric(x$figures[[1L]])
+}
+
+# The first measure that is the prior of the first one, the moving figure of it, a so-far or running one.
+measure_like <- function(x, fits) {
+  found <- Filter(fits, x$ask$measures[-1L])
+  if (length(found) > 0L) found[[1L]]
+}
+
+prior_measure <- function(x) {
+  first <- x$ask$measures[[1L]]
+  measure_like(x, function(m) {
+    m$tree$kind == "lens" && m$tree$fn == "prior" && tree_text(m$tree$child) %in% c(name_text(first$name), tree_text(first$tree))
+  })
+}
+
+moving_measure <- function(x) measure_like(x, function(m) m$tree$kind == "lens" && m$tree$fn == "moving")
+
+line_measure <- function(x) {
+  measure_like(x, function(m) is_so_far(m$tree) || (m$tree$kind == "lens" && m$tree$fn == "running"))
+}
+
+# What all figures share: title, facts, notes, labels of amounts in the format of their measure, theme.
+dressed <- function(plot, x, title, notes = character(), alt = title) {
+  plot + ggplot2::labs(
+    title = sentence_case(title), subtitle = table_facts(x)[1L], x = NULL, y = NULL,
+    caption = paste(c(part_way_notes(x), record_note(x), notes), collapse = "\n"), alt = paste0(sentence_case(alt), ".")
+  ) + theme_drystack()
+}
+
+amount_labels <- function(measure) {
+  format <- measure$format
+  if (identical(format$kind, "percent")) {
+    return(function(x) format_by(x, percent(digits = if (all(round(100 * x) == 100 * x, na.rm = TRUE)) 0 else 1)))
+  }
+  function(x) trimmed_zeros(format_by(x, compact(symbol = format$symbol %||% "")))
+}
+
+# Labels of an axis: 200k, not 200.0k.
+trimmed_zeros <- function(text) sub("[.]0(?=[kMb])", "", text, perl = TRUE)
+
+scale_y_amounts <- function(measure, ...) {
+  ggplot2::scale_y_continuous(labels = amount_labels(measure), expand = ggplot2::expansion(mult = c(0.02, 0.06)), ...)
+}
+
+axis_words <- function(x) joined_words(vapply(x$ask$axes, `[[`, "", "label"))
+
+# The lines of a table by one dimension, in its order; of many the largest.
+most_members <- 40L
+
+member_data <- function(x, measures) {
+  here <- x$role %in% c("line", "others")
+  axis <- figure_axes(x)$dimension[1L]
+  data <- data.frame(member = shown_text(as.character(x$axes[[axis]][here])))
+  for (name in names(measures)) data[[name]] <- x$figures[[measures[[name]]$name]][here]
+  data$other <- x$role[here] == "others"
+  data
+}
+
+largest_members <- function(data) {
+  if (nrow(data) <= most_members) {
+    return(list(data = data, note = character()))
+  }
+  keep <- sort(utils::head(order(-data$amount), most_members))
+  list(data = data[keep, ], note = paste0("The ", most_members, " largest of ", format_count(nrow(data)), " are drawn."))
+}
+
+# Labels of members short enough for an axis.
+short_member <- function(text) cli::ansi_strtrim(text, 28L)

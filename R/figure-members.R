@@ -1,0 +1,120 @@
+# Figures of the members of a dimension: ordered bars with the cumulative share, bars in the order of the table, and
+# steps from the prior figure to this one.
+
+fits_shares <- function(x) {
+  inherits(x, "drystack_rollup") && is_figure_table(x, 0L, 1L) && !is_cyclic_axis(x$ask$axes[[1L]]) && is_additive(x$ask$measures[[1L]]$tree)
+}
+
+draw_shares <- function(x) {
+  measure <- x$ask$measures[[1L]]
+  data <- member_data(x, list(amount = measure))
+  whole <- sum(data$amount, na.rm = TRUE)
+  data <- data[order(data$other, data$member == "(none)", -data$amount), ]
+  data$share <- cumsum(ifelse(is.na(data$amount), 0, data$amount)) / whole
+  kept <- largest_members(data)
+  data <- kept$data
+  data$place <- seq_len(nrow(data))
+  top <- max(data$amount, 0, na.rm = TRUE)
+  plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$place)) +
+    ggplot2::geom_col(ggplot2::aes(y = .data$amount, alpha = .data$other), fill = drystack_palette[["moss"]], width = 0.8, na.rm = TRUE) +
+    ggplot2::geom_hline(yintercept = 0.8 * top, colour = drystack_palette[["sand"]], linetype = "dashed") +
+    ggplot2::geom_line(ggplot2::aes(y = .data$share * top), colour = drystack_palette[["rust"]], linewidth = 0.7) +
+    ggplot2::geom_point(ggplot2::aes(y = .data$share * top), colour = drystack_palette[["rust"]], size = 1.5) +
+    ggplot2::scale_x_continuous(breaks = data$place, labels = short_member(data$member), expand = ggplot2::expansion(add = 0.6)) +
+    scale_y_amounts(measure, sec.axis = ggplot2::sec_axis(
+      ~ . / top, labels = function(share) paste0(round(100 * share), "%"), breaks = seq(0, 1, 0.2), name = "cumulative share"
+    )) +
+    part_way_scale()
+  dressed(plot, x, paste(measure$label, "by", axis_words(x), "with the cumulative share"), kept$note) + slanted_labels(data$member)
+}
+
+fits_bars <- function(x) inherits(x, "drystack_rollup") && is_figure_table(x, 0L, 1L)
+
+draw_bars <- function(x) {
+  measure <- x$ask$measures[[1L]]
+  kept <- largest_members(member_data(x, list(amount = measure)))
+  data <- kept$data
+  data$member <- factor(short_member(data$member), levels = unique(short_member(data$member)))
+  plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$member, y = .data$amount)) +
+    ggplot2::geom_col(fill = drystack_palette[["moss"]], width = 0.8, na.rm = TRUE) +
+    scale_y_amounts(measure)
+  dressed(plot, x, paste(measure$label, "by", axis_words(x)), c(kept$note, cyclic_notes(x))) + slanted_labels(data$member)
+}
+
+fits_steps <- function(x) {
+  inherits(x, "drystack_rollup") && is_figure_table(x, 0L, 1L) && !is.null(prior_measure(x)) &&
+    is_additive(x$ask$measures[[1L]]$tree)
+}
+
+# The prior figure of all, a step up or down for each member, this figure of all.
+draw_steps <- function(x) {
+  now <- x$ask$measures[[1L]]
+  before <- prior_measure(x)
+  data <- steps_data(member_data(x, list(amount = now, before = before)), now$label, before$label)
+  floor <- steps_floor(data$steps)
+  if (floor > 0) data$note <- c(data$note, paste0("The scale begins at ", amount_labels(now)(floor), "."))
+  plot <- ggplot2::ggplot(data$steps, ggplot2::aes(x = .data$place)) +
+    ggplot2::geom_rect(
+      ggplot2::aes(
+        xmin = .data$place - 0.38, xmax = .data$place + 0.38, ymin = pmax(.data$from, floor), ymax = .data$to, fill = .data$what
+      )
+    ) +
+    ggplot2::geom_segment(
+      ggplot2::aes(x = .data$place - 0.38, xend = .data$place + 1.38, y = .data$to, yend = .data$to),
+      data = utils::head(data$steps, -1L), colour = drystack_palette[["slate"]], linewidth = 0.3
+    ) +
+    ggplot2::geom_text(
+      ggplot2::aes(y = pmax(.data$from, .data$to), label = amount_labels(now)(.data$amount)),
+      vjust = -0.5, size = 3.3, colour = drystack_palette[["ink"]]
+    ) +
+    ggplot2::scale_fill_manual(
+      values = c(all = drystack_palette[["slate"]], more = drystack_palette[["moss"]], less = drystack_palette[["rust"]]),
+      breaks = c("more", "less"), name = NULL
+    ) +
+    ggplot2::scale_x_continuous(breaks = data$steps$place, labels = short_member(data$steps$label)) +
+    scale_y_amounts(now)
+  dressed(plot, x, paste("From", before$label, "to", now$label, "by", axis_words(x)), data$note) + slanted_labels(data$steps$label)
+}
+
+# Steps that are small beside the whole are seen when the scale begins above zero; the caption says so.
+steps_floor <- function(steps) {
+  levels <- c(steps$to, steps$from[-c(1L, nrow(steps))])
+  spread <- max(levels) - min(levels)
+  if (min(levels) <= 0 || spread > 0.4 * max(levels)) {
+    return(0)
+  }
+  unit <- 10^floor(log10(max(levels))) / 10
+  max(0, floor((min(levels) - 0.6 * spread) / unit) * unit)
+}
+
+# Steps of more members than can be told apart: those that change most, the others together.
+steps_data <- function(data, now_label, before_label) {
+  zero <- function(values) ifelse(is.na(values), 0, values)
+  change <- zero(data$amount) - zero(data$before)
+  label <- data$member
+  note <- character()
+  if (length(change) > 15L) {
+    keep <- sort(utils::head(order(-abs(change)), 14L))
+    note <- paste0("The ", length(keep), " largest changes of ", length(change), " are drawn on their own.")
+    label <- c(label[keep], "all others")
+    change <- c(change[keep], sum(change[-keep]))
+  }
+  start <- sum(data$before, na.rm = TRUE)
+  to <- start + cumsum(change)
+  steps <- data.frame(
+    label = c(before_label, label, now_label), amount = c(start, change, sum(data$amount, na.rm = TRUE)),
+    from = c(0, start, to[-length(to)], 0), to = c(start, to, to[length(to)]),
+    what = c("all", ifelse(change < 0, "less", "more"), "all")
+  )
+  steps$place <- seq_len(nrow(steps))
+  list(steps = steps, note = note)
+}
+
+# Many or long labels are slanted, so that none overlaps another.
+slanted_labels <- function(labels) {
+  labels <- as.character(labels)
+  if (sum(cli::ansi_nchar(short_member(labels), "width") + 2L) <= 120L) {
+    return(NULL)
+  }
+  ggplot2::theme(axis.text.x = ggplot2::element_text(angle = 45, hjust = 1, vjust = 1))
+}

@@ -1,0 +1,97 @@
+# Amounts by period as bars, with what runs up over them as a line; a panel for each member of a dimension.
+
+fits_periods <- function(x) inherits(x, "drystack_rollup") && is_figure_table(x, 1L, 0:1)
+
+draw_periods <- function(x) {
+  bar <- x$ask$measures[[1L]]
+  line <- line_measure(x)
+  draw_bars_and_line(x, bar, line)
+}
+
+fits_moving <- function(x) inherits(x, "drystack_rollup") && is_figure_table(x, 1L, 0:1) && !is.null(moving_measure(x))
+
+draw_moving <- function(x) draw_bars_and_line(x, x$ask$measures[[1L]], moving_measure(x))
+
+draw_bars_and_line <- function(x, bar, line) {
+  axes <- figure_axes(x)
+  all <- period_data(x, axes, bar, line)
+  panels <- largest_panels(all)
+  plot <- ggplot2::ggplot(panels$data, ggplot2::aes(x = .data$period)) +
+    bar_layer() +
+    line_layer(line) +
+    scale_x_drystack_period(breaks_wanted = if (is.null(panels$data$panel)) 8L else 3L) +
+    scale_y_amounts(bar)
+  what <- paste(c(paste(bar$label, "(bars)"), if (!is.null(line)) paste(line$label, "(line)")), collapse = " and ")
+  title <- paste(what, "by", axis_words(x))
+  plot <- dressed(plot, x, title, panels$note, paste0(
+    title, ", from ", format(min(all$period), "long"), " to ", format(max(all$period), "long"),
+    if (length(axes$dimension) > 0L) paste0(", one panel for each ", axes$dimension)
+  ))
+  if (length(axes$dimension) == 0L) plot else plot + ggplot2::facet_wrap(ggplot2::vars(.data$panel))
+}
+
+# More panels than can be read: the largest are drawn.
+most_panels <- 12L
+
+largest_panels <- function(data) {
+  if (is.null(data$panel) || nlevels(data$panel) <= most_panels) {
+    return(list(data = data, note = character()))
+  }
+  sums <- tapply(abs(data$amount), data$panel, sum, na.rm = TRUE)
+  keep <- levels(data$panel)[sort(utils::head(order(-sums), most_panels))]
+  data <- data[data$panel %in% keep, ]
+  note <- paste0("The ", most_panels, " largest of ", nlevels(data$panel), " are drawn.")
+  data$panel <- droplevels(data$panel)
+  list(data = data, note = note)
+}
+
+period_data <- function(x, axes, bar, line) {
+  here <- x$role %in% c("line", "others")
+  period <- x$axes[[axes$period]][here]
+  data <- data.frame(row.names = seq_len(sum(here)))
+  data$period <- period
+  data$amount <- x$figures[[bar$name]][here]
+  data$part_way <- x$part_way[here]
+  data$days <- as.numeric(end_of(period) - start_of(period)) + 1
+  if (length(axes$dimension) > 0L) {
+    member <- as.character(x$axes[[axes$dimension]][here])
+    data$panel <- factor(shown_text(member), levels = unique(shown_text(member)))
+  }
+  if (!is.null(line)) {
+    unit <- line$tree$options$unit
+    restarts <- !is.null(unit) && line$tree$fn != "moving"
+    data$line <- x$figures[[line$name]][here]
+    run <- if (restarts) period_start(vctrs::vec_data(period), unit$unit, unit$calendar) else 0L
+    data$run <- paste(run, if (length(axes$dimension) > 0L) data$panel)
+  }
+  data
+}
+
+# A bar stands on the days of its period: it begins at the period's first day, which is where the axis has its tick.
+bar_layer <- function() {
+  list(
+    ggplot2::geom_rect(
+      ggplot2::aes(
+        xmin = .data$period, xmax = as.numeric(start_of(.data$period)) + 0.86 * .data$days,
+        ymin = 0, ymax = .data$amount, alpha = .data$part_way
+      ),
+      fill = drystack_palette[["moss"]], na.rm = TRUE
+    ),
+    part_way_scale()
+  )
+}
+
+part_way_scale <- function() ggplot2::scale_alpha_manual(values = c("FALSE" = 1, "TRUE" = 0.45), guide = "none")
+
+line_layer <- function(line) {
+  if (is.null(line)) {
+    return(NULL)
+  }
+  at <- ggplot2::aes(
+    x = as.numeric(start_of(.data$period)) + 0.43 * .data$days, y = .data$line, group = .data$run
+  )
+  list(
+    ggplot2::geom_line(at, colour = drystack_palette[["rust"]], linewidth = 0.7, na.rm = TRUE),
+    ggplot2::geom_point(at, colour = drystack_palette[["rust"]], size = 1.3, na.rm = TRUE)
+  )
+}
