@@ -34,7 +34,7 @@ crosstab_help <- function() {
     "",
     option_lines(crosstab_options()),
     "",
-    "Measures are written as for drystack rollup; share(sales, of = \"row\"), \"column\", \"parent\" and \"total\" are shares.",
+    "Measures as for drystack rollup; share(sales, of = \"row\"), \"column\", \"parent\", \"total\" are shares.",
     "Example, on the made-up orders (drystack demo says where they are):",
     "  drystack crosstab --orders orders.csv --date ordered_on --calendar fiscal:July --latest '4 quarter' \\",
     "    --rows region --cols quarter --show 'sales = sum(amount)' --totals grand"

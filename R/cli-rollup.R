@@ -32,8 +32,8 @@ rollup_help <- function() {
     "",
     option_lines(rollup_options()),
     "",
-    "Measures: sum count distinct mean median ..., + - * / ^, ytd prior running moving growth only share rank each ...",
-    "(in R: ?measure_language). Periods: day week month quarter half year; civil$month for a second calendar.",
+    "Measures: sum count distinct mean median ..., + - * / ^, ytd prior running moving growth only share each",
+    "(in R: ?measure_language). Periods: day week month quarter half year; civil$month of a second calendar.",
     "Example, on the made-up orders (drystack demo says where they are):",
     "  drystack rollup --orders orders.csv --date ordered_on --calendar fiscal:July --by region,quarter \\",
     "    --show 'sales = sum(amount)' --show 'ytd = ytd(sales)' --as-of 2026-08-31 --totals all"

@@ -48,3 +48,15 @@ check_choice <- function(x, choices, name) {
   }
   x
 }
+
+# R takes a name that is the beginning of an argument's for that argument: a measure named `row` would become `rows`.
+check_names_whole <- function(call, arguments) {
+  for (name in setdiff(names(call), c("", arguments))) {
+    taken <- setdiff(arguments[startsWith(arguments, name)], names(call))
+    if (length(taken) > 0L) {
+      raise("argument", c(
+        "R takes {.arg {name}} for the argument {.arg {taken[1]}}.", ">" = "Give the measure another name, or name {.arg {taken[1]}} in full."
+      ))
+    }
+  }
+}

@@ -6,6 +6,9 @@ nearest_word <- function(word, known) {
   distance <- utils::adist(word, known, ignore.case = TRUE)[1L, ]
   # A short stem of a long word is near too: "amt" is far from "amount" by edits, "amou" is not.
   distance[startsWith(tolower(known), tolower(word)) & nchar(word) >= 3L] <- 1L
+  # Two letters that changed places are one slip.
+  letters_of <- function(x) vapply(strsplit(tolower(x), ""), function(l) paste(sort(l), collapse = ""), "")
+  distance[letters_of(known) == letters_of(word)] <- 1L
   best <- which.min(distance)
   if (distance[best] <= max(1L, nchar(word) %/% 3L)) known[best] else NULL
 }

@@ -29,6 +29,7 @@
 #' @export
 crosstab <- function(book, rows = NULL, cols = NULL, ..., totals = "none", totals_at = "end", sort = NULL, keep = NULL,
                      measures_at = "cols") {
+  check_names_whole(sys.call(), c("book", "rows", "cols"))
   check_daybook(book)
   ask <- crosstab_request(
     book, said_axes(rlang::enquo(rows)), said_axes(rlang::enquo(cols)), said_dots(...), totals, totals_at, sort, keep,

@@ -25,6 +25,7 @@
 #' )
 #' @export
 headlines <- function(book, ..., against = NULL, history = month) {
+  check_names_whole(sys.call(), "book")
   check_daybook(book)
   headlines_said(book, said_dots(...), said_quo(rlang::enquo(against)), said_quo(rlang::enquo(history)))
 }
@@ -53,8 +54,10 @@ read_against <- function(against, measures, book) {
     if (by_name && name %in% names(named)) {
       return(compared_with(named[[name]], name, measures, book, against$env))
     }
-    default <- if (by_name || is.null(said)) if (has_time_lens(measures[[name]]$tree)) as.name("year") else said
-    compared_with(default, name, measures, book, against$env)
+    if (by_name || is.null(said)) {
+      said <- if (has_time_lens(measures[[name]]$tree)) as.name("year")
+    }
+    compared_with(said, name, measures, book, against$env)
   })
 }
 

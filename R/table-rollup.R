@@ -10,7 +10,7 @@
 #'   changes slowest. Without it the table is one row.
 #' @param ... The measures, each `name = expression` in the [measure language][measure_language]. A later one may use
 #'   an
-#'   earlier one by name. A name may not be the beginning of `book` or `by` (R would take it for those).
+#'   earlier one by name.
 #' @param totals `"none"`; `"grand"`, one line for the whole table; or `"all"`, a subtotal for each leading group too.
 #' @param totals_at `"end"`: a total stands after its lines; `"start"`: before them.
 #' @param sort A [rule of order][sort_rules] such as `largest_first(sales)`: one for the innermost dimension, or a list named
@@ -40,6 +40,7 @@
 #' )
 #' @export
 rollup <- function(book, by = NULL, ..., totals = "none", totals_at = "end", sort = NULL, keep = NULL) {
+  check_names_whole(sys.call(), c("book", "by"))
   check_daybook(book)
   rollup_ask(book, rollup_request(book, said_axes(rlang::enquo(by)), said_dots(...), totals, totals_at, sort, keep))
 }

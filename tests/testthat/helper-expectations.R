@@ -8,3 +8,15 @@ expect_raised <- function(code, what, ...) {
   for (words in c(...)) testthat::expect_match(message, words, fixed = TRUE)
   invisible(error)
 }
+
+# How many columns each row of the tables of a page takes up, read from the written file.
+page_rows <- function(file) {
+  text <- paste(readLines(file, encoding = "UTF-8"), collapse = "\n")
+  rows <- regmatches(text, gregexpr("<tr[ >].*?</tr>", text, perl = TRUE))[[1L]]
+  widths <- vapply(rows, function(row) {
+    cells <- regmatches(row, gregexpr("<t[hd][^>]*>", row))[[1L]]
+    spans <- suppressWarnings(as.integer(sub(".*colspan=\"([0-9]+)\".*", "\\1", cells)))
+    sum(ifelse(is.na(spans), 1L, spans))
+  }, 1L, USE.NAMES = FALSE)
+  list(lines = rows, widths = widths)
+}

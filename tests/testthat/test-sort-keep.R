@@ -1,0 +1,102 @@
+book <- daybook(untidy_orders(1500L, 5), on)
+sums <- function(...) plain(rollup(book, depot, sales = sum(amount), ...))
+
+test_that("members stand by the figures of a measure, the missing one last", {
+  largest <- sums(sort = largest_first(sales))
+  expect_identical(largest$depot[4L], "(none)")
+  expect_identical(largest$sales[1:3], sort(largest$sales[1:3], decreasing = TRUE))
+  smallest <- sums(sort = smallest_first(sum(amount)))
+  expect_identical(smallest$depot, c(rev(largest$depot[1:3]), "(none)"))
+})
+
+test_that("within groups, and by the figures of one column", {
+  x <- plain(rollup(book, c(depot, channel), n = count(), sort = largest_first(n)))
+  for (group in split(x, x$depot)) expect_false(is.unsorted(-group$n))
+  y <- plain(rollup(book, c(year, depot), n = count(), sort = list(depot = largest_first(n))))
+  for (group in split(y, format(y$year))) expect_false(is.unsorted(-group$n[group$depot != "(none)"]))
+  wide <- plain(crosstab(book, depot, channel, n = count(), sort = largest_first(n, at = "phone")))
+  expect_false(is.unsorted(-wide$phone[wide$depot != "(none)"]))
+  across <- crosstab(book, channel, depot, n = count(), sort = list(depot = largest_first(n)), totals = "grand")
+  total <- unlist(plain(across)[4L, 2:4])
+  expect_false(is.unsorted(-total))
+})
+
+test_that("by a key, one for each label, and in a list that is given", {
+  orders <- untidy_orders(500L, 2)
+  orders$place <- c(Garrick = 3, Skelby = 1, Thornmoor = 2)[orders$depot]
+  keyed <- daybook(orders, on)
+  expect_identical(plain(rollup(keyed, depot, n = count(), sort = by_key(place)))$depot, c("Skelby", "Thornmoor", "Garrick", "(none)"))
+  lasting <- sort_key(keyed, depot, place)
+  expect_identical(plain(rollup(lasting, depot, n = count()))$depot, c("Skelby", "Thornmoor", "Garrick", "(none)"))
+  expect_identical(plain(rollup(lasting, depot, n = count(), sort = in_order("Garrick")))$depot[1L], "Garrick")
+  orders$place[which(orders$depot == "Skelby")[1L]] <- 9
+  expect_raised(rollup(daybook(orders, on), depot, n = count(), sort = by_key(place)), "sort", "Skelby", "more than one key")
+  expect_raised(sort_key(daybook(orders, on), depot, place), "sort", "Skelby")
+  expect_raised(sums(sort = in_order("Skelbe")), "sort", "Skelbe", "Did you mean")
+})
+
+test_that("an order is along what running figures run, and rank goes by it", {
+  x <- plain(rollup(book, depot, n = count(), cum = running(share(n), along = depot), r = rank(n), sort = largest_first(n)))
+  expect_equal(x$cum, cumsum(x$n) / sum(x$n))
+  expect_identical(x$r, rank(-x$n, ties.method = "min") + 0)
+  expect_raised(
+    rollup(book, c(year, depot), n = count(), c = running(n, along = depot), sort = largest_first(n)), "sort", "one order for all periods"
+  )
+})
+
+test_that("the others are worked out from their orders, whatever the figure", {
+  orders <- untidy_orders(1500L, 5)
+  x <- plain(rollup(book, customer,
+    n = count(), people = distinct(customer), mid = median(amount), top = max(amount), keep = keep_top(5, n), totals = "grand"
+  ))
+  dated <- orders[!is.na(orders$on), ]
+  counts <- sort(table(dated$customer), decreasing = TRUE)
+  kept <- x$customer[x$.role == "line"]
+  expect_identical(unname(as.vector(counts[1:5])) + 0, x$n[1:5])
+  rest <- dated[!as.character(dated$customer) %in% kept, ]
+  others <- x[x$.role == "others", ]
+  expect_identical(others$customer, "All others")
+  expect_identical(others$n, nrow(rest) + 0)
+  expect_identical(others$people, length(unique(rest$customer)) + 0)
+  expect_identical(others$mid, stats::median(rest$amount, na.rm = TRUE))
+  expect_identical(others$top, max(rest$amount, na.rm = TRUE))
+  expect_identical(x$n[x$.role == "total"], nrow(dated) + 0)
+})
+
+test_that("members are kept within their group, the same in every period", {
+  x <- plain(rollup(book, c(depot, customer, year), n = count(), keep = list(customer = keep_top(2, n)), totals = "all"))
+  lines <- x[x$.role == "line", ]
+  for (depot in unique(lines$depot)) expect_length(unique(lines$customer[lines$depot == depot]), 2L)
+  total <- x[x$.role == "total", ]
+  expect_identical(sum(x$n[x$.role %in% c("line", "others")]), total$n)
+  nested <- plain(rollup(book, c(depot, customer), n = count(), keep = list(depot = keep_top(1, n), customer = keep_top(1, n))))
+  expect_identical(nested$.role, c("line", "others", "others", "others"))
+  expect_identical(sum(nested$n), total$n)
+})
+
+test_that("others may be dropped, with a note; totals are those of all", {
+  x <- rollup(book, depot, n = count(), keep = keep_top(2, n, others = NULL), totals = "grand")
+  expect_identical(plain(x)$.role, c("line", "line", "total"))
+  expect_identical(plain(x)$n[3L], sum(!is.na(untidy_orders(1500L, 5)$on)) + 0)
+  expect_match(paste(format(x), collapse = "\n"), "2 of 4 members of depot shown; totals are those of all")
+  expect_s3_class(tie_out(x), "drystack_tie_out")
+})
+
+test_that("more than there are is all, with a note, and no others have no rank", {
+  expect_match(paste(format(rollup(book, depot, n = count(), keep = keep_top(9, n))), collapse = "\n"), "All 4 members of depot shown; 9 asked for")
+  x <- plain(rollup(book, depot, n = count(), r = rank(n), keep = keep_top(2, n)))
+  expect_identical(x$r, c(1, 2, NA))
+})
+
+test_that("rules that make no sense are errors", {
+  expect_raised(keep_top(0, n), "argument", "at least 1")
+  expect_raised(keep_top(3), "argument", "needs a measure")
+  expect_raised(sums(sort = largest_first(sale)), "expression", "\"sale\"", "Did you mean \"sales\"")
+  expect_raised(sums(sort = list(month = largest_first(sales))), "argument", "\"month\"", "no dimension")
+  expect_raised(rollup(book, month, n = count(), sort = largest_first(n)), "argument", "only periods")
+  expect_raised(sums(sort = "largest"), "argument", "one rule")
+  expect_raised(sums(keep = keep_top(1, sales, others = "Skelby")), "argument", "is a member")
+  expect_raised(sums(sort = largest_first(sales, at = "web")), "sort", "{.arg at}" |> sub(pattern = "{.arg at}", replacement = "`at`", fixed = TRUE))
+  expect_raised(crosstab(book, depot, channel, n = count(), sort = largest_first(n, at = "fax")), "sort", "no column \"fax\"")
+  expect_raised(in_order(), "sort", "takes members")
+})
