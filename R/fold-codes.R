@@ -42,17 +42,17 @@ format_plain <- function(x) format(x, digits = 15L, scientific = FALSE, trim = T
 # `members` holds for each joint code the code in each dimension, one more than the last for missing.
 joint_codes <- function(dimensions, spans) {
   sizes <- vapply(dimensions, function(d) length(d$members), 1L)
-  if (length(sizes) == 0L || prod(sizes + 1) * spans <= most_direct_cells) {
+  if (length(sizes) <= 1L || prod(sizes + 1) * spans <= most_direct_cells) {
     return(list(codes = lapply(dimensions, `[[`, "codes"), levels = as.integer(sizes), members = all_members(sizes)))
   }
-  joined <- dimensions[[1L]]$codes
-  for (d in dimensions[-1L]) joined <- kernel_encode_pair(joined, d$codes, thread_count())$codes
-  coded <- kernel_encode(joined, thread_count())
+  joined <- list(codes = dimensions[[1L]]$codes)
+  for (d in dimensions[-1L]) joined <- kernel_encode_pair(joined$codes, d$codes, thread_count())
   members <- lapply(seq_along(dimensions), function(i) {
-    code <- as.integer(dimensions[[i]]$codes[coded$first])
-    ifelse(is.na(code), sizes[i] + 1L, code)
+    code <- as.integer(dimensions[[i]]$codes[joined$first])
+    code[is.na(code)] <- sizes[i] + 1L
+    code
   })
-  list(codes = list(coded$codes), levels = length(coded$first), members = members)
+  list(codes = list(joined$codes), levels = length(joined$first), members = members)
 }
 
 most_direct_cells <- 2^22

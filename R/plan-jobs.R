@@ -26,7 +26,8 @@ scoped_job <- function(job, tree, frame) {
   }
   if (!is.null(tree$drop)) {
     columns <- c(tree$drop, if ("dates" %in% tree$drop) frame$date)
-    dropped <- function(condition) "all" %in% columns || any(condition$columns %in% columns)
+    # Conditions of lenses, which are trees, stay: only the daybook's are disregarded.
+    dropped <- function(condition) is.null(condition$tree) && ("all" %in% columns || any(condition$columns %in% columns))
     on_dates <- vapply(job$scope, function(condition) frame$date %in% condition$columns, logical(1L))
     drops <- vapply(job$scope, dropped, logical(1L))
     if (any(on_dates & drops)) job$first <- frame$book_first

@@ -68,12 +68,25 @@ decimal_sum <- function(state, decimals, per_unit) {
 
 # Codes of values, with the value and the order of each code.
 value_codes <- function(values, name) {
+  if (are_codes(values)) {
+    known <- seq_len(max(values, na.rm = TRUE))
+    return(list(codes = values, members = known, place = known, values = known))
+  }
   coded <- dimension_codes(values, name)
   if (is.factor(values)) {
     return(list(codes = values, members = coded$members, place = coded$place, values = coded$members))
   }
   # In order of first appearance: `values` stand at their codes, `place` is their order.
   list(codes = coded$codes, members = coded$members, place = coded$place, values = coded$values)
+}
+
+# Small whole numbers are codes already: no copy is made of them.
+are_codes <- function(values) {
+  if (!is.integer(values) || is.object(values) || all(is.na(values))) {
+    return(FALSE)
+  }
+  range <- range(values, na.rm = TRUE)
+  range[1L] >= 1L && range[2L] <= max(1e5, length(values) / 8)
 }
 
 # A state of a job merged to the groups of the level, and along an axis where a running merge is wanted.

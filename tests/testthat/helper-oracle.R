@@ -3,6 +3,9 @@
 
 # The first day of the year, half, quarter, month or week that holds `day`, for a year that begins in month `starts`.
 base_start <- function(day, unit, starts) {
+  if (is.data.frame(starts)) {
+    return(week_year_edge(day, unit, starts, "start"))
+  }
   lt <- as.POSIXlt(day)
   if (unit == "day") {
     return(day)
@@ -16,6 +19,30 @@ base_start <- function(day, unit, starts) {
   as.Date(ISOdate(lt$year + 1900L, lt$mon + 1L, 1L)) |> base_add_months(-back)
 }
 
+# Years of 4-4-5 weeks that end on the last Saturday of January, month by month: start and end of month, quarter and year.
+week_years <- function() {
+  januaries <- as.Date(sprintf("%d-01-31", 2020:2029))
+  ends <- januaries - (as.POSIXlt(januaries)$wday + 1L) %% 7L
+  years <- lapply(seq_along(ends)[-1L], function(i) {
+    weeks <- rep(c(4L, 4L, 5L), 4L)
+    weeks[12L] <- weeks[12L] + as.integer(ends[i] - ends[i - 1L]) / 7L - 52L
+    month_end <- ends[i - 1L] + cumsum(7L * weeks)
+    month_start <- c(ends[i - 1L], month_end[-12L]) + 1L
+    quarter <- rep(1:4, each = 3L)
+    half <- rep(1:2, each = 6L)
+    data.frame(
+      month_start, month_end,
+      quarter_start = month_start[match(quarter, quarter)], quarter_end = month_end[3L * quarter],
+      half_start = month_start[match(half, half)], half_end = month_end[6L * half], year_start = month_start[1L], year_end = month_end[12L]
+    )
+  })
+  do.call(rbind, years)
+}
+
+week_year_edge <- function(day, unit, table, edge) {
+  if (is.na(day)) as.Date(NA) else table[[paste(unit, edge, sep = "_")]][findInterval(as.integer(day), as.integer(table$month_start))]
+}
+
 base_add_months <- function(day, n) {
   lt <- as.POSIXlt(day)
   lt$mon <- lt$mon + n
@@ -23,6 +50,9 @@ base_add_months <- function(day, n) {
 }
 
 base_end <- function(day, unit, starts) {
+  if (is.data.frame(starts)) {
+    return(week_year_edge(day, unit, starts, "end"))
+  }
   start <- base_start(day, unit, starts)
   switch(unit,
     day = start,
@@ -54,6 +84,7 @@ base_prior <- function(interval, unit) {
 oracle_open <- function(orders) {
   db <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
   orders$on <- as.integer(orders$on)
+  if (!is.null(orders$sent)) orders$sent <- as.integer(orders$sent)
   orders$cents <- as.integer(round(orders$amount * 100))
   orders$channel <- as.character(orders$channel)
   orders$paid <- as.integer(orders$paid)
@@ -75,9 +106,11 @@ oracle_member <- function(column, member) {
 
 pick <- function(x) x[[sample.int(length(x), 1L)]]
 
-random_ask <- function() {
-  starts <- pick(c(1L, 4L, 7L, 10L))
+# With `all`, calendars of weeks and limits on the dates shown too.
+random_ask <- function(all = TRUE) {
+  starts <- if (all) pick(list(1L, 4L, 7L, 10L, week_years())) else pick(c(1L, 4L, 7L, 10L))
   list(
+    show_from = if (all && stats::runif(1L) < 0.3) as.Date("2023-06-10") + sample.int(200L, 1L),
     starts = starts, unit = pick(c("month", "quarter", "half", "year")), dims = pick(
       list("depot", "channel", c("depot", "channel"), character())
     ),
@@ -88,8 +121,12 @@ random_ask <- function() {
 
 row_interval <- function(row, ask, record) {
   if (is.na(row[[ask$unit]])) {
-    return(c(record, ask$as_of))
+    return(c(max(record, ask$show_from), ask$as_of))
   }
   start <- start_of(row[[ask$unit]])
-  c(start, min(base_end(start, ask$unit, ask$starts), ask$as_of))
+  c(max(start, ask$show_from), min(base_end(start, ask$unit, ask$starts), ask$as_of))
+}
+
+ask_calendar <- function(ask) {
+  if (is.data.frame(ask$starts)) week_calendar("4-4-5", "last Saturday of January") else fiscal_calendar(ask$starts)
 }

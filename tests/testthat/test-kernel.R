@@ -64,3 +64,29 @@ test_that("the number of threads is checked", {
   withr::local_options(drystack.threads = "many")
   expect_raised(rollup(daybook(few_orders(), on), n = count()), "argument", "drystack.threads")
 })
+
+test_that("many different values are coded as well as few: one code for each, whatever the threads", {
+  withr::local_seed(3)
+  x <- sample.int(4e5L, 6e5L, TRUE)
+  x[c(5L, 77L)] <- NA
+  for (threads in 1:3) {
+    coded <- kernel_encode(x, threads)
+    expect_identical(is.na(coded$codes), is.na(x))
+    expect_identical(x[coded$first][coded$codes], x)
+    expect_length(coded$first, length(unique(x[!is.na(x)])))
+    pair <- kernel_encode_pair(x, rev(x), threads)
+    expect_identical(x[pair$first][pair$codes], x)
+    expect_identical(rev(x)[pair$first][pair$codes], rev(x))
+  }
+})
+
+test_that("combinations too many to address directly give the same sums", {
+  withr::local_seed(4)
+  n <- 4e5L
+  orders <- data.frame(on = as.Date("2024-01-01") + sample.int(300L, n, TRUE), a = sample.int(3000L, n, TRUE), b = sample.int(3000L, n, TRUE), amount = sample.int(100L, n, TRUE))
+  x <- plain(rollup(daybook(orders, on), c(a, b), s = sum(as_amount(amount)), n = count()))
+  key <- orders$a * 10000 + orders$b
+  sums <- rowsum(orders$amount, key)
+  expect_identical(x$s, as.vector(sums[, 1L]) + 0)
+  expect_identical(as.numeric(x$a) * 10000 + as.numeric(x$b), as.numeric(rownames(sums)))
+})

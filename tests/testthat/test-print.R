@@ -70,3 +70,17 @@ test_that("print returns its table invisibly and keeps to plain text in a pipe",
   expect_identical(returned$value, table)
   expect_no_match(paste(output, collapse = ""), "\033")
 })
+
+test_that("the progress of a long fold is told in rising parts, and the bar of a terminal is one line that ends", {
+  told <- numeric()
+  withr::local_options(drystack.progress = function(part) told <<- c(told, part))
+  n <- 3e6
+  book <- daybook(data.frame(on = rep(as.Date("2024-01-01") + 0:999, length.out = n), x = 1), on)
+  rollup(book, month, s = sum(x))
+  expect_gt(length(told), 2L)
+  expect_false(is.unsorted(told))
+  expect_true(all(told >= 0 & told <= 1))
+  bar <- progress_bar()
+  shown <- utils::capture.output(for (part in c(0.1, 0.5, 0.98)) bar(part), type = "message")
+  expect_false(any(grepl("Error", shown)))
+})

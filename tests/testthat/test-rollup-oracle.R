@@ -40,7 +40,7 @@ test_that("random asks give what SQLite gives on integer cents, to the last digi
   withr::defer(DBI::dbDisconnect(db))
   record <- min(orders$on, na.rm = TRUE)
   for (seed in 1:12) {
-    ask <- withr::with_seed(seed, random_ask())
+    ask <- withr::with_seed(seed, random_ask(all = FALSE))
     rows <- plain(ask_table(orders, ask))
     scope <- if (!is.null(ask$scope)) sub("paid", "paid = 1", sub("amount > 20", "cents > 2000", ask$scope))
     checked <- withr::with_seed(seed, sample.int(nrow(rows), min(nrow(rows), 25L)))
