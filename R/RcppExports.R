@@ -21,8 +21,8 @@ kernel_encode_pair <- function(a, b, threads = 1L) {
     .Call(`_drystack_kernel_encode_pair`, a, b, threads)
 }
 
-kernel_fold <- function(days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads, progress) {
-    .Call(`_drystack_kernel_fold`, days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads, progress)
+kernel_fold <- function(days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads, progress, progress_after) {
+    .Call(`_drystack_kernel_fold`, days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads, progress, progress_after)
 }
 
 kernel_merge_groups <- function(state, kind, to_group, n_groups) {

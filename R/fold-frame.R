@@ -47,7 +47,7 @@ fold_job <- function(job, book, dimensions, entities) {
   folded <- kernel_fold(
     days, job$spans$cuts[1L], job$spans$of_day, job$spans$count, joint$codes, joint$levels, job_mask(job, book),
     unname(amounts), wants("sum"), wants("square"), wants("range"), job$rows, thread_count(),
-    getOption("drystack.progress")
+    getOption("drystack.progress"), getOption("drystack.progress_after", 2)
   )
   names(folded$columns) <- names(job$amounts)
   found <- only_occurring(c(list(lines = folded$lines), folded$columns), joint, dimensions)

@@ -1,5 +1,5 @@
-# A bar on a terminal for work of more than two seconds. The fold tells the option's function the part done; outside a
-# terminal there is none.
+# A bar on a terminal for work of more than two seconds (options(drystack.progress_after = )). The fold tells the option's
+# function the part done; outside a terminal there is none.
 
 .onLoad <- function(libname, pkgname) {
   if (interactive() && is.null(getOption("drystack.progress"))) options(drystack.progress = progress_bar())

@@ -2,7 +2,32 @@
 
 resolve_leaf <- function(leaf, at) {
   key <- rlang::hash(list(leaf$text, job_key(leaf$job), leaf$along, leaf$from, leaf$to))
-  remembered_in(at$seen, key, function() aggregate_spec(leaf$fn)$finish(leaf_cell(leaf, at)))
+  remembered_in(at$seen, key, function() {
+    spec <- aggregate_spec(leaf$fn)
+    if (runs_along(leaf, at) && "rows" %in% spec$needs) resolve_rows_along(leaf, at, spec) else spec$finish(leaf_cell(leaf, at))
+  })
+}
+
+runs_along <- function(leaf, at) !is.null(leaf$along) && leaf$along %in% names(at$places)
+
+# What is worked out from rows cannot be carried on from group to group: each is worked out from the rows of all up to it.
+resolve_rows_along <- function(leaf, at, spec) {
+  run <- along_order(leaf$along, at)
+  start <- cummax(ifelse(run$restart, seq_along(run$order), 0L))
+  map <- level_map(leaf, at)
+  leaf$along <- NULL
+  result <- NULL
+  for (k in seq_along(run$order)) {
+    one <- rlang::env_clone(at)
+    one$count <- 1L
+    one$seen <- new.env(parent = emptyenv())
+    up_to <- run$order[start[k]:k]
+    assign(paste("map", job_key(leaf$job)), ifelse(map %in% up_to, 1L, NA_integer_), envir = one$seen)
+    found <- spec$finish(leaf_cell(leaf, one))
+    if (is.null(result)) result <- with_face(matrix(NA_real_, at$count, length(found)), attr(found, "face"))
+    result[run$order[k], ] <- as.numeric(found)
+  }
+  result
 }
 
 # What an aggregate is finished from: merged states, rows, values, all made when they are asked for.
@@ -82,11 +107,11 @@ value_codes <- function(values, name) {
 
 # Small whole numbers are codes already: no copy is made of them.
 are_codes <- function(values) {
-  if (!is.integer(values) || is.object(values) || all(is.na(values))) {
+  if (!is.integer(values) || is.object(values)) {
     return(FALSE)
   }
-  range <- range(values, na.rm = TRUE)
-  range[1L] >= 1L && range[2L] <= max(1e5, length(values) / 8)
+  least <- suppressWarnings(min(values, na.rm = TRUE))
+  is.finite(least) && least >= 1L && max(values, na.rm = TRUE) <= max(1e5, length(values) / 8)
 }
 
 # A state of a job merged to the groups of the level, and along an axis where a running merge is wanted.
@@ -99,7 +124,7 @@ level_state <- function(leaf, at, amount, kind) {
     if (!identical(to, seq_len(at$count)) || nrow(state$a) != at$count) {
       state <- kernel_merge_groups(state, kind, to, at$count)
     }
-    if (is.null(leaf$along) || !leaf$along %in% names(at$places)) {
+    if (!runs_along(leaf, at)) {
       return(state)
     }
     run <- along_order(leaf$along, at)
@@ -143,12 +168,6 @@ shown_along <- function(axis, at) {
 
 # What the rows of each group and span of the level hold: codes, values, or the rows themselves.
 level_sorted <- function(leaf, at, what, x) {
-  if (!is.null(leaf$along) && leaf$along %in% names(at$places)) {
-    raise("expression", c(
-      "{.fn running} along an axis takes sums, counts, means and extremes.",
-      "x" = paste0(quoted(leaf$text), " is none of them.")
-    ))
-  }
   key <- job_key(leaf$job)
   remembered_in(at$seen, paste("sorted", what, if (what != "rows") leaf$amount, key, sep = "\r"), function() {
     job <- at$folded$jobs[[key]]

@@ -83,6 +83,17 @@ median_time <- seconds(rollup(book, c(month, region), mid = median(amount)), 3L)
 peer <- if (compare) seconds(tapply(orders$amount, month_of(orders$on) * 12L + region, median), 1L) else NA
 report("median by month x 12", median_time, "tapply/this" = peer / median_time)
 
+items <- orders
+items$item <- factor(sample.int(2000L, n, TRUE))
+items$place <- factor(sample.int(60L, n, TRUE))
+items$quantity <- sample.int(50L, n, TRUE)
+wide <- daybook(items, on)
+rm(items)
+plain_wide <- seconds(rollup(wide, c(item, place), sales = sum(amount), quantity = sum(quantity), lines = count()))
+crossed <- seconds(crosstab(wide, item, place, sales = sum(amount), quantity = sum(quantity), lines = count(), totals = "all"))
+report("cross-tab 2,000 x 60, 3 measures, all totals", crossed, "this/plain fold" = crossed / plain_wide)
+rm(wide)
+
 double <- daybook(make_orders(2 * n), on)
 twice <- seconds(rollup(double, c(month, region), sales = sum(amount), lines = count()))
 report("sum, count by month x 12, twice the orders", twice, "this/once" = twice / small)

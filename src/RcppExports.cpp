@@ -76,8 +76,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // kernel_fold
-Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes, Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::LogicalVector want_sum, Rcpp::LogicalVector want_square, Rcpp::LogicalVector want_range, bool want_rows, int threads, SEXP progress);
-RcppExport SEXP _drystack_kernel_fold(SEXP daysSEXP, SEXP first_daySEXP, SEXP span_ofSEXP, SEXP n_spansSEXP, SEXP codesSEXP, SEXP levelsSEXP, SEXP keepSEXP, SEXP amountsSEXP, SEXP want_sumSEXP, SEXP want_squareSEXP, SEXP want_rangeSEXP, SEXP want_rowsSEXP, SEXP threadsSEXP, SEXP progressSEXP) {
+Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes, Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::LogicalVector want_sum, Rcpp::LogicalVector want_square, Rcpp::LogicalVector want_range, bool want_rows, int threads, SEXP progress, double progress_after);
+RcppExport SEXP _drystack_kernel_fold(SEXP daysSEXP, SEXP first_daySEXP, SEXP span_ofSEXP, SEXP n_spansSEXP, SEXP codesSEXP, SEXP levelsSEXP, SEXP keepSEXP, SEXP amountsSEXP, SEXP want_sumSEXP, SEXP want_squareSEXP, SEXP want_rangeSEXP, SEXP want_rowsSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP progress_afterSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -95,7 +95,8 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< bool >::type want_rows(want_rowsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< SEXP >::type progress(progressSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_fold(days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads, progress));
+    Rcpp::traits::input_parameter< double >::type progress_after(progress_afterSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_fold(days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads, progress, progress_after));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -235,7 +236,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_left_out", (DL_FUNC) &_drystack_kernel_left_out, 4},
     {"_drystack_kernel_encode", (DL_FUNC) &_drystack_kernel_encode, 2},
     {"_drystack_kernel_encode_pair", (DL_FUNC) &_drystack_kernel_encode_pair, 3},
-    {"_drystack_kernel_fold", (DL_FUNC) &_drystack_kernel_fold, 14},
+    {"_drystack_kernel_fold", (DL_FUNC) &_drystack_kernel_fold, 15},
     {"_drystack_kernel_merge_groups", (DL_FUNC) &_drystack_kernel_merge_groups, 4},
     {"_drystack_kernel_merge_spans", (DL_FUNC) &_drystack_kernel_merge_spans, 4},
     {"_drystack_kernel_merge_along", (DL_FUNC) &_drystack_kernel_merge_along, 4},

@@ -35,12 +35,12 @@ bool interrupted() {
   return R_ToplevelExec([](void*) { R_CheckUserInterrupt(); }, nullptr) == FALSE;
 }
 
-// Looks for Ctrl-C, and tells an R function how far the work is once it has taken two seconds.
-std::function<bool(double)> teller(SEXP progress) {
+// Looks for Ctrl-C, and tells an R function how far the work is once it has taken some seconds.
+std::function<bool(double)> teller(SEXP progress, double after) {
   const auto begun = std::chrono::steady_clock::now();
-  return [progress, begun](double part) {
+  return [progress, after, begun](double part) {
     const std::chrono::duration<double> taken = std::chrono::steady_clock::now() - begun;
-    if (!Rf_isNull(progress) && taken.count() > 2.0) {
+    if (!Rf_isNull(progress) && taken.count() >= after) {
       Rcpp::Function tell(progress);
       tell(part);
     }
@@ -130,7 +130,7 @@ Rcpp::NumericMatrix unknown(std::size_t groups, R_xlen_t intervals) {
 Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes,
                        Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::LogicalVector want_sum,
                        Rcpp::LogicalVector want_square, Rcpp::LogicalVector want_range, bool want_rows, int threads,
-                       SEXP progress) {
+                       SEXP progress, double progress_after) {
   kernel::FoldOrders orders{static_cast<std::size_t>(Rf_xlength(days)), day_column(days), {}, nullptr};
   for (R_xlen_t d = 0; d < codes.size(); ++d) orders.dimensions.push_back({INTEGER_RO(codes[d]), levels[d]});
   if (!Rf_isNull(keep)) orders.keep = LOGICAL_RO(keep);
@@ -140,7 +140,7 @@ Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, in
     wanted.push_back({amount_column(amounts[c]), want_sum[c] == 1, want_square[c] == 1, want_range[c] == 1});
   }
   const kernel::SpanTable spans{first_day, span_of.begin(), static_cast<std::int32_t>(span_of.size()), n_spans};
-  kernel::Watch watch(teller(progress));
+  kernel::Watch watch(teller(progress, progress_after));
   kernel::States states;
   try {
     states = kernel::Folder(orders, spans, wanted, want_rows, threads, watch).fold();

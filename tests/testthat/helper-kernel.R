@@ -2,7 +2,7 @@
 kernel_total <- function(x, threads = 1L) {
   n <- length(x)
   states <- kernel_fold(
-    rep(0L, n), 0L, 0L, 1L, list(), integer(), NULL, list(x), TRUE, FALSE, FALSE, FALSE, threads, NULL
+    rep(0L, n), 0L, 0L, 1L, list(), integer(), NULL, list(x), TRUE, FALSE, FALSE, FALSE, threads, NULL, 2
   )
   decimal_sum(states$columns[[1L]]$sum, states$decimals, states$per_unit)[1L]
 }

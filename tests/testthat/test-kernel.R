@@ -4,7 +4,7 @@ test_that("the fold puts each row into the cell of its span and its members", {
   a <- c(1L, 2L, 1L, NA, 1L, 1L)
   b <- c(2L, 1L, 1L, 1L, 1L, 1L)
   folded <- kernel_fold(
-    days, 10L, span_of, 2L, list(a, b), c(2L, 2L), NULL, list(as.numeric(1:6)), TRUE, FALSE, TRUE, FALSE, 1L, NULL
+    days, 10L, span_of, 2L, list(a, b), c(2L, 2L), NULL, list(as.numeric(1:6)), TRUE, FALSE, TRUE, FALSE, 1L, NULL, 2
   )
   # groups run over the members of a (1, 2, missing), then of b (1, 2, missing), the last fastest
   lines <- matrix(0, 9L, 2L)
@@ -19,7 +19,7 @@ test_that("the fold puts each row into the cell of its span and its members", {
 test_that("days may be doubles, and rows may be masked", {
   folded <- kernel_fold(
     c(0, 0.9, 1, NaN, -1), 0L, c(0L, 1L), 2L, list(), integer(), c(TRUE, TRUE, NA, TRUE, TRUE), list(),
-    logical(), logical(), logical(), FALSE, 1L, NULL
+    logical(), logical(), logical(), FALSE, 1L, NULL, 2
   )
   expect_identical(folded$lines$a, matrix(c(2, 0), 1L))
 })

@@ -47,7 +47,7 @@ test_that("splitting the orders into chunks changes not one bit", {
   noisy <- withr::with_seed(8L, orders$amount * stats::runif(nrow(orders)))
   fold <- function(rows, x) {
     kernel_fold(
-      days[rows], 19316L, span_of, 10L, list(depot[rows]), 3L, NULL, list(x[rows]), TRUE, TRUE, TRUE, FALSE, 2L, NULL
+      days[rows], 19316L, span_of, 10L, list(depot[rows]), 3L, NULL, list(x[rows]), TRUE, TRUE, TRUE, FALSE, 2L, NULL, 2
     )
   }
   whole <- fold(seq_along(days), noisy)

@@ -290,3 +290,25 @@ test_that("totals of text or dates cannot be combined from the lines shown", {
   expect_raised(rows(shop, f = measure(min(on), total = of_shown(min)), totals = "grand"), "expression", "gives no numbers")
   expect_raised(rows(shop, f = measure(first(shop), total = of_shown(mean)), totals = "grand"), "expression", "gives no numbers")
 })
+
+test_that("running along an axis takes any aggregate, row lists too", {
+  orders <- untidy_orders(400L, 31L)
+  book <- daybook(orders, on)
+  x <- plain(rollup(book, c(channel, depot),
+    buyers = running(distinct(customer), along = depot), mid = running(median(amount), along = depot), total = running(sum(amount), along = depot)
+  ))
+  dated <- orders[!is.na(orders$on), ]
+  for (i in seq_len(nrow(x))) {
+    up_to <- x$depot[x$channel == x$channel[i] & seq_len(nrow(x)) <= i]
+    here <- dated[dated$channel == x$channel[i] & ifelse(is.na(dated$depot), "(none)", dated$depot) %in% up_to, ]
+    expect_identical(x$buyers[i], length(unique(here$customer)) + 0)
+    expect_identical(x$mid[i], stats::median(here$amount, na.rm = TRUE))
+    expect_equal(x$total[i], sum(here$amount, na.rm = TRUE))
+  }
+})
+
+test_that("regardless drops the daybook's conditions, not those of lenses", {
+  book <- only(daybook(few_orders(), on), amount > 15)
+  x <- rollup(book, sent = only(regardless(count(), amount), amount > 25), all = regardless(count(), amount))
+  expect_identical(c(x$figures$sent, x$figures$all), c(3, 6))
+})

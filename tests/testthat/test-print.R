@@ -73,7 +73,7 @@ test_that("print returns its table invisibly and keeps to plain text in a pipe",
 
 test_that("the progress of a long fold is told in rising parts, and the bar of a terminal is one line that ends", {
   told <- numeric()
-  withr::local_options(drystack.progress = function(part) told <<- c(told, part))
+  withr::local_options(drystack.progress = function(part) told <<- c(told, part), drystack.progress_after = 0)
   n <- 3e6
   book <- daybook(data.frame(on = rep(as.Date("2024-01-01") + 0:999, length.out = n), x = 1), on)
   rollup(book, month, s = sum(x))
