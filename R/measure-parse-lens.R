@@ -9,10 +9,14 @@ parse_lens <- function(fn, said, words, depth) {
   node("lens", fn = fn, child = parts$child, options = spec$options(parts$args, words), said = parts$said)
 }
 
-# running(m, along = product): over the members of a dimension in the order shown.
+# running(m, along = product): over the members of a dimension in the order shown, within the same members of the other
+# axes; or within those of some axes only (`within`, none for all).
 parse_along <- function(fn, said, words, depth) {
-  parts <- lens_arguments(fn, said, "along", words, depth)
-  node("along", fn = fn, child = parts$child, axis = axis_option(parts$args$along, words), said = parts$said)
+  parts <- lens_arguments(fn, said, c("along", "within"), words, depth)
+  axis <- axis_option(parts$args$along, words)
+  within <- parts$args$within
+  if (!is.null(within)) within <- if (identical(within, as.name("all"))) character() else axes_option(within, words)
+  node("along", fn = fn, child = parts$child, axis = axis, within = within, said = parts$said)
 }
 
 # change(m, unit) is m less its prior; growth(m, unit) their relation.

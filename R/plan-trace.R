@@ -3,7 +3,7 @@
 #
 # `at` says where a tree is traced: cells; level; moves, the lenses on time so far, by which cells of another level are
 # moved
-# alike; job; along, the axis of a running merge. `frame` holds what all cells of the ask share.
+# alike; job; along, the axis of a running merge and the axes it stays within. `frame` holds what all cells of the ask share.
 
 trace_measure <- function(tree, at, frame) {
   switch(tree$kind,
@@ -14,7 +14,7 @@ trace_measure <- function(tree, at, frame) {
     share = node(tree$kind, args = lapply(tree$args, trace_measure, at = at, frame = frame)),
     lens = trace_lens(tree, at, frame),
     along = {
-      at$along <- tree$axis
+      at$along <- list(axis = tree$axis, within = tree$within)
       trace_measure(tree$child, at, frame)
     },
     scope = {

@@ -8,11 +8,22 @@ resolve_leaf <- function(leaf, at) {
   })
 }
 
-runs_along <- function(leaf, at) !is.null(leaf$along) && leaf$along %in% names(at$places)
+runs_along <- function(leaf, at) !is.null(along_axis(leaf, at))
+
+# The axis along which a leaf runs on a level. Where the level has released it, a run within some axes goes along the last
+# axis it keeps beyond these, so that a total shows how far the run has come.
+along_axis <- function(leaf, at) {
+  along <- leaf$along
+  if (is.null(along) || along$axis %in% at$kept) {
+    return(along$axis)
+  }
+  beyond <- if (!is.null(along$within)) setdiff(at$kept, along$within)
+  if (length(beyond) > 0L) beyond[length(beyond)]
+}
 
 # What is worked out from rows cannot be carried on from group to group: each is worked out from the rows of all up to it.
 resolve_rows_along <- function(leaf, at, spec) {
-  run <- along_order(leaf$along, at)
+  run <- along_order(leaf, at)
   start <- cummax(ifelse(run$restart, seq_along(run$order), 0L))
   map <- level_map(leaf, at)
   leaf$along <- NULL
@@ -116,7 +127,7 @@ are_codes <- function(values) {
 
 # A state of a job merged to the groups of the level, and along an axis where a running merge is wanted.
 level_state <- function(leaf, at, amount, kind) {
-  key <- paste(job_key(leaf$job), amount, kind, leaf$along, sep = "\r")
+  key <- paste(c(job_key(leaf$job), amount, kind, unlist(leaf$along), is.null(leaf$along$within)), collapse = "\r")
   remembered_in(at$seen, key, function() {
     job <- at$folded$jobs[[job_key(leaf$job)]]
     state <- if (is.null(amount)) job$states$lines else job$states[[amount]][[kind]]
@@ -127,7 +138,7 @@ level_state <- function(leaf, at, amount, kind) {
     if (!runs_along(leaf, at)) {
       return(state)
     }
-    run <- along_order(leaf$along, at)
+    run <- along_order(leaf, at)
     kernel_merge_along(state, kind, run$order, run$restart)
   })
 }
@@ -141,10 +152,17 @@ level_map <- function(leaf, at) {
   })
 }
 
-# The groups in the order of an axis, within the members of the other axes.
-along_order <- function(axis, at) {
-  others <- at$places[setdiff(names(at$places), axis)]
-  order <- do.call(order, c(unname(others), list(shown_along(axis, at)), method = "radix"))
+# The groups in the order of an axis, within the members of the other axes or of those said.
+along_order <- function(leaf, at) {
+  axis <- along_axis(leaf, at)
+  within <- leaf$along$within
+  if (is.null(within)) {
+    others <- at$places[setdiff(names(at$places), axis)]
+    order <- do.call(order, c(unname(others), list(shown_along(axis, at)), method = "radix"))
+  } else {
+    others <- at$places[intersect(names(at$places), within)]
+    order <- do.call(order, c(lapply(unname(at$kept), shown_along, at = at), method = "radix"))
+  }
   other <- if (length(others) == 0L) rep(1L, at$count) else do.call(paste, unname(others))
   run <- other[order]
   list(order = order, restart = c(TRUE, run[-1L] != run[-length(run)])[seq_along(order)])

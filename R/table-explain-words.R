@@ -7,7 +7,7 @@ node_words <- function(tree) {
     scope = if (!is.null(tree$condition)) paste("only orders where", tree_text(tree$condition))
     else if (!is.null(tree$date)) paste("dated by", tree$date)
     else paste("without the conditions on", joined_words(tree$drop)),
-    along = paste("added up along", tree$axis, "in the order shown"),
+    along = paste0("added up along ", tree$axis, " in the order shown", along_words(tree$within)),
     overall = if (length(tree$within) == 0L) "for the whole table" else paste("for each", joined_words(tree$within)),
     growth = "the change as a part of the base; unknown on a base of zero or below",
     share = "the figure as a part of the whole",
@@ -42,4 +42,8 @@ lens_words <- function(tree) {
 
 shift_words <- function(n, unit) {
   paste(abs(n), paste0(unit, if (abs(n) != 1L) "s"), if (n >= 0L) "earlier" else "later")
+}
+
+along_words <- function(within) {
+  if (is.null(within)) "" else if (length(within) == 0L) ", over the whole table" else paste(", within each", joined_words(within))
 }

@@ -101,11 +101,13 @@ part_sentence <- function(part, x) {
 }
 
 member_words <- function(part, x) {
-  words <- vapply(names(part$members), function(axis) {
+  words <- vapply(setdiff(names(part$members), ".run"), function(axis) {
     known <- unique(data.frame(rank = x$rows$ranks[[axis]], label = as.character(x$axes[[axis]])))
     labels <- known$label[match(part$members[[axis]], known$rank)]
     paste(axis, if (length(labels) > 5L) paste(length(labels), "members") else joined_words(labels))
   }, "")
+  run <- part$members$.run
+  if (!is.null(run)) words <- c(words, paste("up to here along", joined_words(names(run))))
   if (length(words) > 0L) paste0(", ", paste(words, collapse = ", ")) else ""
 }
 
@@ -118,8 +120,9 @@ scope_words <- function(job) {
 place_words <- function(x, row) {
   words <- vapply(names(x$axes), function(axis) {
     value <- x$axes[[axis]][row]
-    if (is.na(value)) "" else paste0(axis, " ", if (is_period(value)) format(value) else as.character(value))
+    if (is.na(value) || axis == "lines") "" else paste0(axis, " ", if (is_period(value)) format(value) else as.character(value))
   }, "")
   words <- words[words != ""]
+  if (!is.null(x$axes$lines) && !is.na(x$axes$lines[row])) words <- c(words, paste("row", row))
   paste0(": ", if (length(words) == 0L) "everything" else paste(words, collapse = ", "))
 }

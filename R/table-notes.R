@@ -186,6 +186,12 @@ request_title <- function(ask) {
   if (!is.null(ask$headlines)) {
     return("Headlines")
   }
+  if ("lines" %in% names(ask$axes)) {
+    groups <- setdiff(names(ask$axes), "lines")
+    return(sentence_case(paste0(
+      if (is.null(ask[["per"]])) "order lines" else ask[["per"]], if (length(groups) > 0L) paste0(" by ", joined_words(groups))
+    )))
+  }
   measures <- vapply(ask$measures, `[[`, "", "label")
   sides <- lapply(c("rows", "cols"), function(side) {
     joined_words(vapply(ask$axes[side_axes(ask, side)], `[[`, "", "label"))

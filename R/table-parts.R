@@ -45,18 +45,31 @@ leaf_part <- function(leaf, here, at) {
   )
 }
 
-# One place for each dimension kept; along an axis all up to this one.
+# One place for each dimension kept; along an axis a frame of the places up to this one.
 kept_places <- function(leaf, here, at) {
   rows <- at$x$rows
   kept <- intersect(names(at$x$ask$axes)[here$keeps], names(dimension_axes(at$x$ask)))
   places <- lapply(stats::setNames(kept, kept), function(axis) rows$ranks[[axis]][at$row])
-  if (!is.null(leaf$along) && leaf$along %in% kept) {
-    others <- setdiff(names(rows$ranks), leaf$along)
-    same <- Reduce(`&`, lapply(others, function(axis) rows$ranks[[axis]] == rows$ranks[[axis]][at$row]), TRUE)
-    before <- same & rows$places[[leaf$along]] <= rows$places[[leaf$along]][at$row]
-    places[[leaf$along]] <- unique(rows$ranks[[leaf$along]][before])
-  }
+  if (!is.null(leaf$along)) places <- places_along(leaf$along, places, rows, at$row)
   places
+}
+
+# Along an axis: the members up to this one, in the rows that share the other axes or those the run stays within. A run
+# over several axes is a list of combinations.
+places_along <- function(along, places, rows, row) {
+  kept <- names(places)
+  axis <- along_axis(list(along = along), list(kept = kept))
+  if (is.null(axis)) {
+    return(places)
+  }
+  within <- along$within %||% setdiff(names(rows$ranks), axis)
+  alike <- function(axes) Reduce(`&`, lapply(axes, function(a) rows$ranks[[a]] == rows$ranks[[a]][row]), rep(TRUE, length(rows$role)))
+  level <- Reduce(`&`, lapply(rows$ranks, function(rank) (rank == released) == (rank[row] == released)))
+  run <- which(level & alike(intersect(names(rows$ranks), within)))
+  if (is.null(along$within)) run <- run[rows$places[[axis]][run] <= rows$places[[axis]][row]] else run <- run[run <= row]
+  free <- setdiff(kept, within)
+  places[free] <- NULL
+  c(places, list(.run = unique(vctrs::new_data_frame(lapply(rows$ranks[free], `[`, run)))))
 }
 
 # The same orders are one part, whatever is worked out from them; days that follow one another are one interval.
@@ -91,7 +104,9 @@ part_rows <- function(part, x) {
   }
   places <- line_places(x, rows)
   for (axis in names(part$members)) {
-    here <- places[[axis]] %in% part$members[[axis]]
+    here <- if (axis == ".run") vctrs::vec_in(vctrs::new_data_frame(places[names(part$members$.run)]), part$members$.run) else {
+      places[[axis]] %in% part$members[[axis]]
+    }
     rows <- rows[here]
     places <- lapply(places, `[`, here)
   }

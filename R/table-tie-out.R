@@ -49,8 +49,9 @@ same_amount <- function(a, b) {
 }
 
 tie_orders <- function(x) {
-  facts <- order_facts(x$book)
-  tie_check("order lines read = used + left out", "", facts$read, used_lines(x$book) + sum(facts$left_out$lines))
+  book <- x$source %||% x$book
+  facts <- order_facts(book)
+  tie_check("order lines read = used + left out", "", facts$read, used_lines(book) + sum(facts$left_out$lines))
 }
 
 # Counted apart from the kernel: dated, not after the as-of date, in scope.
