@@ -26,9 +26,9 @@ command_calendar <- function(args) {
   if (!is.null(values$out)) {
     for (path in values$out) write_calendar(calendar, sheet, limits, path)
   } else if (!is.null(values$csv)) {
-    writeLines(csv_lines(sheet))
+    writeLines(csv_lines(sheet$data))
   } else {
-    writeLines(styled_lines(sheet_lines(sheet, output_width())))
+    writeLines(styled_lines(document_lines(sheet_document(sheet), output_width())))
   }
 }
 
@@ -56,7 +56,7 @@ calendar_sheet <- function(calendar, limits, unit) {
   new_sheet(
     sentence_case(paste0(unit_plural(unit), " of the ", calendar$words$short)),
     paste0(calendar$words$long, "; ", day_words(limits[1L]), " to ", day_words(limits[2L])), trading_note(calendar),
-    columns, rep("line", nrow(rows)), rep(FALSE, nrow(rows)), with_role = FALSE
+    columns, rep("line", nrow(rows)), rep(FALSE, nrow(rows)), plain_data(rows[names])
   )
 }
 
@@ -78,8 +78,8 @@ write_calendar <- function(calendar, sheet, limits, path) {
   if (ending %in% names(figure_writers())) {
     write_report(figure(calendar, as_day_date(limits[1L])), path)
   } else {
-    writer <- writer_for(path, c(table_writers(), figure_writers()), "calendar")
-    write_whole(path, function(aside) writer(sheet, aside))
+    writer <- writer_for(path, c(document_writers(), figure_writers()), "calendar")
+    write_whole(path, function(aside) writer(sheet_document(sheet), aside))
   }
   writeLines(paste("wrote", path), stderr())
 }

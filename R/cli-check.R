@@ -11,7 +11,7 @@ command_check <- function(args) {
   if (is.null(values)) {
     return(writeLines(check_help()))
   }
-  for (path in values$out) writer_for(path, table_writers(), "table")
+  check_outputs(values$out)
   found <- check(daybook_from(values), values$today %||% Sys.Date())
   if (is.null(values$out)) {
     return(writeLines(styled_lines(format(found, width = output_width()))))

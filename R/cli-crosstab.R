@@ -17,7 +17,7 @@ command_crosstab <- function(args) {
   if (is.null(values)) {
     return(writeLines(crosstab_help()))
   }
-  for (path in values$out) writer_for(path, table_writers(), "table")
+  check_outputs(values$out)
   book <- daybook_from(values)
   axes <- function(text) read_axis_words(text %||% "", names(book$columns))
   ask <- crosstab_request(

@@ -15,7 +15,7 @@ command_headlines <- function(args) {
   if (is.null(values)) {
     return(writeLines(headlines_help()))
   }
-  for (path in values$out) writer_for(path, table_writers(), "table")
+  check_outputs(values$out)
   book <- daybook_from(values)
   history <- values$history %||% "month"
   table <- headlines_said(

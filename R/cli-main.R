@@ -28,7 +28,7 @@ run_command <- function(args = commandArgs(trailingOnly = TRUE)) {
 commands <- function() {
   list(
     look = command_look, check = command_check, rollup = command_rollup, crosstab = command_crosstab,
-    headlines = command_headlines, calendar = command_calendar, demo = command_demo
+    listing = command_listing, headlines = command_headlines, figure = command_figure, calendar = command_calendar, demo = command_demo
   )
 }
 
@@ -57,7 +57,9 @@ main_help <- function() {
     "  drystack check      what to know before trusting an export",
     "  drystack rollup     monthly, quarterly and year-to-date totals by any columns",
     "  drystack crosstab   dimensions and periods down the side and across the top",
+    "  drystack listing    order lines under their groups, with totals at each break",
     "  drystack headlines  single figures with their comparison",
+    "  drystack figure     draw a table",
     "  drystack calendar   the periods of a calendar, as a table or a picture",
     "  drystack demo       run the example on made-up orders and write its files",
     "",

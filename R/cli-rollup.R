@@ -16,7 +16,7 @@ command_rollup <- function(args) {
   if (is.null(values)) {
     return(writeLines(rollup_help()))
   }
-  for (path in values$out) writer_for(path, table_writers(), "table")
+  check_outputs(values$out)
   book <- daybook_from(values)
   axes <- read_axis_words(values$by %||% "", names(book$columns))
   ask <- rollup_request(

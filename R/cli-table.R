@@ -17,7 +17,10 @@ told_options <- function() {
   )
 }
 
-output_option <- function() option("out", "FILE", "write to a file instead: .csv, .html", many = TRUE)
+output_option <- function() option("out", "FILE", "write to .csv .html .xlsx .md .json .parquet .txt .pdf instead", many = TRUE)
+
+# What cannot be written is told before any work is done.
+check_outputs <- function(paths) for (path in paths) writer_for(path, document_writers(), "table")
 
 # One rule, or rules by dimension: 'depot = largest_first(sales)'.
 rules_from <- function(text, option) {
@@ -97,11 +100,11 @@ deliver <- function(table, values) {
 
 deliver_sheet <- function(sheet, paths) {
   if (is.null(paths)) {
-    return(writeLines(styled_lines(sheet_lines(sheet, output_width()))))
+    return(writeLines(styled_lines(document_lines(sheet_document(sheet), output_width()))))
   }
   for (path in paths) {
-    writer <- writer_for(path, table_writers(), "table")
-    write_whole(path, function(aside) writer(sheet, aside))
+    writer <- writer_for(path, document_writers(), "table")
+    write_whole(path, function(aside) writer(sheet_document(sheet), aside))
     writeLines(paste("wrote", path), stderr())
   }
 }

@@ -155,4 +155,4 @@ largest_members <- function(data) {
 }
 
 # Labels of members short enough for an axis.
-short_member <- function(text) cli::ansi_strtrim(text, 28L)
+short_member <- function(text) cli::ansi_strtrim(text, 28L, ellipsis = "\u2026")

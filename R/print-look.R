@@ -3,7 +3,7 @@ format.drystack_look <- function(x, width = cli::console_width(), ...) {
   plain <- as.data.frame(x)
   class(plain) <- "data.frame"
   names(plain) <- c("column", "holds", "known", "different", "from", "to", "could be")
-  for (edge in c("from", "to")) plain[[edge]] <- cli::ansi_strtrim(plain[[edge]], 24L)
+  for (edge in c("from", "to")) plain[[edge]] <- cli::ansi_strtrim(plain[[edge]], 24L, ellipsis = "\u2026")
   path <- attr(x, "path")
   sheet <- frame_sheet(
     paste0(if (is.null(path)) "Orders" else basename(path), ": ", format_count(attr(x, "rows")), " lines, ", nrow(plain), " columns"),
@@ -11,7 +11,7 @@ format.drystack_look <- function(x, width = cli::console_width(), ...) {
   )
   command <- first_command(x)
   c(
-    sheet_lines(sheet, width), "",
+    document_lines(sheet_document(sheet), width), "",
     if (is.null(command)) "No column could be the date: a daybook needs one." else c("To begin with:", paste0("  ", command))
   )
 }

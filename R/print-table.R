@@ -1,7 +1,7 @@
 #' @export
 format.drystack_table <- function(x, width = NULL, rows = Inf, ...) {
   if (is.null(width)) width <- cli::console_width()
-  sheet_lines(as_sheet(x), width, rows)
+  document_lines(as_document(x), width, rows)
 }
 
 #' Print a table

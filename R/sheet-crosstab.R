@@ -59,7 +59,7 @@ stacked_column <- function(values, x, stacked) {
     here <- stacked == measure
     text[here] <- figure_column(values[here], x$ask$measures[[measure]])$text
   }
-  new_sheet_column("", "", "right", values, text)
+  new_sheet_column("", "", "right", values, text, format = lapply(x$ask$measures[stacked], `[[`, "format"))
 }
 
 # The labels of a column, one for each axis across; a total says so in the first that it releases.

@@ -14,14 +14,15 @@ as_sheet.drystack_headlines <- function(x) {
   line <- vapply(names, function(name) small_line(x$history$figures[[name]]), "")
   columns <- list(
     new_sheet_column("headline", "", "left", data$headline, shown_text(data$headline)),
-    new_sheet_column("figure", "figure", "right", data[["figure"]], shown(data[["figure"]])),
-    new_sheet_column("change", "change", "right", data$change, ifelse(none, "", change)),
+    new_sheet_column(
+      "figure", "figure", "right", data[["figure"]], shown(data[["figure"]]), format = lapply(x$ask$measures[names], `[[`, "format")
+    ),
+    new_sheet_column("change", "change", "right", data$change, ifelse(none, "", change), format = percent()),
     new_sheet_column("compared_with", "compared with", "text", data$compared_with, ifelse(none, "", compared)),
-    new_sheet_column("before", "before", "right", data$before, shown(data$before)),
     new_sheet_column("history", paste("last", history_length, paste0(x$history$unit, "s")), "text", line, line)
   )
-  hidden <- c("before", if (all(none)) c("change", "compared_with"), if (is.null(x$history)) "history")
-  for (i in seq_along(columns)) columns[[i]]$hidden <- columns[[i]]$name %in% hidden
+  left_out <- c(if (all(none)) c("change", "compared_with"), if (is.null(x$history)) "history")
+  columns <- Filter(function(column) !column$name %in% left_out, columns)
   sheet <- table_sheet(x, columns, data$.role, rep(FALSE, nrow(data)))
   sheet$layout <- "headlines"
   sheet$history <- lapply(names, function(name) as.numeric(x$history$figures[[name]]))

@@ -112,10 +112,10 @@ line_column <- function(value, name, of) {
   if (is.numeric(value) && !is.object(value)) {
     code <- looks_like_code(value, name)
     text <- ifelse(is.na(value), "", format_by(value, if (code) plain() else NULL))
-    return(new_sheet_column(name, name, if (code) "text" else "right", value, text))
+    return(new_sheet_column(name, name, if (code) "text" else "right", value, text, format = if (code) plain()))
   }
   text <- as.character(value)
-  new_sheet_column(name, name, "text", if (inherits(value, "Date")) value else text, shown_text(ifelse(is.na(text), "", text)))
+  new_sheet_column(name, name, "text", value, shown_text(ifelse(is.na(text), "", text)))
 }
 
 # Headings and blanks have no figures.

@@ -1,23 +1,20 @@
 # The sheet: a finished table, independent of output. Every table becomes one and every writer takes one.
 #
 # title, facts, notes: text
-# columns: for each column name, label, heads (the labels above it, the outermost first), align ("left", "right", "text"),
-#          raw values, text as shown, total: TRUE where it is a total of others, hidden: TRUE where only
-#          files of data hold it
-# role:    one for each row; mark: TRUE where the row's period is part-way
-
-# with_role: FALSE where all rows are alike, so that files need no column for it
-new_sheet <- function(title, facts, notes, columns, role, mark, with_role = TRUE) {
-  list(
-    title = title, facts = facts, notes = notes, columns = columns, role = role, mark = mark, with_role = with_role
-  )
+# columns: for each column name, label, heads (the labels above it, the outermost first), align ("left" for what heads its
+#          rows, "right" for figures, "text"), raw values, text as shown, total: TRUE where it is a total of others, format:
+#          how numbers look, or one for each row
+# role:    one for each row: "line", "others", "subtotal", "total", "heading", "blank"
+# mark:    TRUE where the row's period is part-way
+# data:    what files of data hold: a plain data frame, without headings and blanks
+# level:   how many groups deep each row lies, page_after: TRUE where a page ends (listings); layout, history (headlines)
+new_sheet <- function(title, facts, notes, columns, role, mark, data) {
+  list(title = title, facts = facts, notes = notes, columns = columns, role = role, mark = mark, data = data)
 }
 
-new_sheet_column <- function(name, label, align, raw, text, heads = character(), total = FALSE) {
-  list(name = name, label = label, heads = heads, align = align, raw = raw, text = text, total = total, hidden = FALSE)
+new_sheet_column <- function(name, label, align, raw, text, heads = character(), total = FALSE, format = NULL) {
+  list(name = name, label = label, heads = heads, align = align, raw = raw, text = text, total = total, format = format)
 }
-
-shown_columns <- function(sheet) Filter(function(column) !column$hidden, sheet$columns)
 
 # The labels above some columns, level by level from the top: for each level the runs of columns under one label, as
 # list(label, length).
@@ -33,3 +30,12 @@ head_spans <- function(columns) {
 }
 
 part_way_mark <- "*"
+
+# Plain columns for files of data: periods as keys that sort in the order of time, factors as text.
+plain_data <- function(frame) {
+  frame <- as.data.frame(frame)
+  frame[] <- lapply(frame, function(values) {
+    if (is_period(values)) format(values, "key") else if (is.factor(values)) as.character(values) else values
+  })
+  frame
+}

@@ -14,7 +14,7 @@ table_sheet <- function(table, columns, role, mark) {
   notes <- table_notes(table)
   part_way <- seq_len(nrow(table$part_way_periods))
   notes[part_way] <- paste(part_way_mark, notes[part_way])
-  new_sheet(table_title(table), table_facts(table), notes, unname(columns), role, mark)
+  new_sheet(table_title(table), table_facts(table), notes, unname(columns), role, mark, plain_data(table))
 }
 
 axis_column <- function(values, axis) {
@@ -50,7 +50,9 @@ figure_column <- function(values, measure) {
     text <- ifelse(is.na(values), unknown_face, format(values))
     return(new_sheet_column(measure$name, measure$label, "right", format(values), text))
   }
-  new_sheet_column(measure$name, measure$label, "right", values, format_by(values, measure$format))
+  new_sheet_column(
+    measure$name, measure$label, "right", values, format_by(values, measure$format), format = measure$format
+  )
 }
 
 # Control characters are shown, not sent on.

@@ -1,19 +1,22 @@
 # The CSV writer: raw values, one line for each row, text in quotes where it must be (RFC 4180).
 
-write_csv_file <- function(sheet, path) write_text_lines(csv_lines(sheet), path)
-
-csv_lines <- function(sheet) {
-  columns <- lapply(sheet$columns, function(column) csv_cells(column$raw))
-  names <- vapply(sheet$columns, `[[`, "", "name")
-  if (sheet$with_role) {
-    names <- c(names, ".role")
-    columns <- c(columns, list(sheet$role))
-  }
-  c(paste(csv_cells(names), collapse = ","), do.call(paste, c(unname(columns), sep = ",")))
+write_csv_file <- function(document, path) {
+  write_text_lines(csv_lines(only_table(document, ".csv")$data, isTRUE(document$guard)), path)
 }
 
-csv_cells <- function(values) {
-  text <- if (is.numeric(values)) number_in_full(values) else as.character(values)
+csv_lines <- function(data, guard = FALSE) {
+  columns <- lapply(data, csv_cells, guard = guard)
+  c(paste(csv_cells(names(data), guard), collapse = ","), do.call(paste, c(unname(columns), sep = ",")))
+}
+
+# With a guard, text that a spreadsheet would take for a formula has an apostrophe before it.
+csv_cells <- function(values, guard) {
+  number <- is.numeric(values) && !inherits(values, c("Date", "POSIXct", "integer64"))
+  text <- if (number) number_in_full(as.numeric(values)) else as.character(values)
+  if (guard && !number) {
+    formula <- grepl("^[=+@\t\r-]", text)
+    text[formula] <- paste0("'", text[formula])
+  }
   unsafe <- grepl("[\",\r\n]|^\\s|\\s$", text)
   text[unsafe] <- paste0("\"", gsub("\"", "\"\"", text[unsafe], fixed = TRUE), "\"")
   text[is.na(values)] <- ""

@@ -1,45 +1,55 @@
-#' Write a table or a figure to a file
+#' Write a table, a page or a figure to a file
 #'
-#' @param x A table such as [rollup()] gives, or a figure such as [figure()] gives.
-#' @param path Where to write; its ending says what: `.csv` or `.html` for a table, `.png` or `.svg` for a figure. A
-#'   file that
-#'   stands there is replaced, whole or not at all: the output is written aside and moved into place.
+#' @param x A table such as [rollup()] gives, a [page()], or a figure such as [figure()] gives.
+#' @param path Where to write; its ending says what. A file that stands there is replaced, whole or not at all: the output is
+#'   written aside and moved into place.
+#' @param guard `TRUE`: in CSV, text that begins with `=`, `+`, `-` or `@` gets an apostrophe before it, so that no spreadsheet
+#'   takes it for a formula. (In xlsx it is text in any case.)
 #' @return `path`, invisibly.
-#' @section What the files hold: The CSV file (UTF-8, comma, decimal point) has one row for each row of the table and
-#'   the columns of
-#'   [as.data.frame()][rollup()]: figures in full as raw numbers, periods as keys that sort as text in the order of
-#'   time, unknown
-#'   figures empty. The HTML file stands alone: title, standing facts, table and notes, without scripts or other files.
-#'   Figures
-#'   are 12.8 by 8 inches; PNG has 100 dots to the inch.
-#' @section Errors: `drystack_error_output` for an ending that is not known, a folder that is not there, a path that
-#'   cannot be
-#'   written, or a figure whose device package (ragg, svglite) is not installed; nothing half-written is left.
+#' @section What the files hold:
+#'   | ending | holds |
+#'   |---|---|
+#'   | `.html` | one page that stands alone: title, standing facts, tables, figures, notes, without scripts or other files |
+#'   | `.pdf` | the same, printed by Chromium, with page numbers |
+#'   | `.xlsx` | a worksheet for each table: real numbers with number formats, frozen heads, outline levels of groups |
+#'   | `.md`, `.txt` | Markdown (figures inside it as data), plain text at 100 columns |
+#'   | `.json` | title, facts, notes, and the raw values of each table, `null` where unknown |
+#'   | `.csv` | one table: UTF-8, comma, decimal point; the rows and columns of `as.data.frame(x)`, figures in full |
+#'   | `.parquet` | one table in the same form, with its types |
+#'   | `.png`, `.svg` | a figure, 12.8 by 8 inches; PNG at 100 dots to the inch |
+#'
+#'   Periods are keys that sort as text in the order of time.
+#' @section Errors: `drystack_error_output` for an ending that is not known, a folder that is not there, a path that cannot be
+#'   written, a page of several tables as `.csv` or `.parquet`, PDF without Chromium, or a figure whose device package (ragg,
+#'   svglite) is not installed; nothing half-written is left.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' sales <- rollup(book, by = month, sales = sum(amount))
 #' file <- file.path(tempdir(), "sales.html")
 #' write_report(sales, file)
 #' @export
-write_report <- function(x, path) {
+write_report <- function(x, path, guard = FALSE) {
   check_text(path, "path")
-  if (inherits(x, "drystack_table")) {
-    writer <- writer_for(path, table_writers(), "table")
-    sheet <- as_sheet(x)
-    write_whole(path, function(aside) writer(sheet, aside))
-  } else if (inherits(x, "ggplot")) {
+  check_flag(guard, "guard")
+  if (inherits(x, "ggplot")) {
     writer <- writer_for(path, figure_writers(), "figure")
     write_whole(path, function(aside) writer(x, aside))
   } else {
-    raise(
-      "argument", c("{.arg x} must be a table or a figure of this package.", "x" = "It is {.obj_type_friendly {x}}.")
-    )
+    document <- as_document(x)
+    document$guard <- guard
+    writer <- writer_for(path, document_writers(), "table")
+    write_whole(path, function(aside) writer(document, aside))
   }
   invisible(path)
 }
 
-# The writers by file ending: a new one is a function of a sheet (or a plot) and a path, in a file of its own.
-table_writers <- function() list(csv = write_csv_file, html = write_html_file)
+# The writers by file ending: a new one is a function of a document (or a plot) and a path, in a file of its own.
+document_writers <- function() {
+  list(
+    html = write_html_file, xlsx = write_xlsx_file, md = write_markdown_file, pdf = write_pdf_file, csv = write_csv_file,
+    json = write_json_file, parquet = write_parquet_file, txt = write_text_file
+  )
+}
 
 figure_writers <- function() list(png = write_png_file, svg = write_svg_file)
 

@@ -1,7 +1,30 @@
 # The text writer: aligned columns under thin rules, cut into blocks where the page is too narrow for all columns.
 
+write_text_file <- function(document, path) write_text_lines(document_lines(document, 100L), path)
+
+document_lines <- function(document, width = 100L, most_rows = Inf) {
+  labels <- vapply(document$blocks, `[[`, "", "label")
+  c(
+    wrap_lines(c(document$title, document$subtitle, document$facts), width),
+    if (document$contents) c("", paste0("  ", labels[labels != ""])),
+    unlist(lapply(document$blocks, block_text, width = width, most_rows = most_rows)),
+    if (length(document$notes) > 0L) c("", wrap_lines(document$notes, width))
+  )
+}
+
+block_text <- function(block, width, most_rows) {
+  c(
+    if (block$label != "") c("", block$label), "",
+    switch(block$kind,
+      table = sheet_lines(block$sheet, width, most_rows),
+      figure = wrap_lines(paste0("[figure: ", block$alt, "]"), width),
+      text = wrap_lines(shown_text(block$text), width)
+    )
+  )
+}
+
 sheet_lines <- function(sheet, width = 100L, most_rows = Inf) {
-  sheet$columns <- shown_columns(sheet)
+  sheet <- with_short_labels(sheet)
   shown <- shown_rows(length(sheet$role), most_rows)
   blocks <- column_blocks(sheet, width)
   body <- unlist(lapply(seq_along(blocks), function(i) {
@@ -9,7 +32,7 @@ sheet_lines <- function(sheet, width = 100L, most_rows = Inf) {
   }))
   left <- length(sheet$role) - length(shown)
   c(
-    wrap_lines(c(sheet$title, sheet$facts), width), "", body,
+    wrap_lines(sheet$facts, width), body,
     if (left > 0L) paste0("\u2026 ", format_count(left), " more rows: as.data.frame() and write_report() give all."),
     if (length(sheet$notes) > 0L) c("", wrap_lines(sheet$notes, width))
   )
@@ -56,6 +79,25 @@ columns_under_heads <- function(columns, rest) {
   outermost <- vapply(columns[rest], function(column) c(column$heads, "")[1L], "")
   runs <- rle(outermost)
   if (all(outermost == "")) as.list(rest) else split(rest, rep(seq_along(runs$lengths), runs$lengths))
+}
+
+# Labels are cut to what leaves room for figures; what is cut says so.
+longest_label <- 60L
+
+with_short_labels <- function(sheet) {
+  sheet$columns <- lapply(sheet$columns, function(column) {
+    if (column$align != "right") column$text <- cut_label(column$text)
+    column$label <- cut_label(column$label)
+    column$heads <- cut_label(column$heads)
+    column
+  })
+  sheet
+}
+
+cut_label <- function(text) {
+  long <- cli::ansi_nchar(text, "width") > longest_label
+  text[long] <- cli::ansi_strtrim(text[long], longest_label, ellipsis = "\u2026")
+  text
 }
 
 column_width <- function(column) max(cli::ansi_nchar(c(column$label, column$text), "width"), 0L)

@@ -44,3 +44,44 @@ test_that("what cannot be drawn is an error", {
   expect_raised(figure(months, kind = "pie"), "argument", "kind")
   expect_raised(figure(1), "figure", "no figure for")
 })
+
+test_that("each kind draws the figures of its table", {
+  drawn <- function(plot, layer = 1L) ggplot2::ggplot_build(plot)$data[[layer]]
+  large <- daybook(untidy_orders(2000L, 9), on)
+  ours <- rollup(within_dates(large, latest(6, month)), month, s = sum(amount), ly = prior(s, year))
+  compare <- drawn(figure(ours, kind = "compare"))
+  data <- plain(ours)
+  expect_identical(compare$ymax[1:12], c(data$ly, data$s))
+  moving <- rollup(large, month, s = sum(amount), ma = moving(s, 3, using = mean))
+  expect_identical(drawn(figure(moving, kind = "moving"), 2L)$y[3:5], plain(moving)$ma[3:5])
+  shares <- rollup(large, depot, s = sum(amount))
+  expect_equal(drawn(figure(shares, kind = "shares"))$y, {
+    s <- plain(shares)
+    c(sort(s$s[s$depot != "(none)"], decreasing = TRUE), s$s[s$depot == "(none)"])
+  })
+  steps <- rollup(within_dates(large, latest(3, month)), depot, s = sum(amount), ly = prior(s, year))
+  built <- drawn(figure(steps, kind = "steps"))
+  expect_equal(built$ymax[nrow(built)], sum(plain(steps)$s))
+  heat <- crosstab(large, depot, channel, n = count())
+  expect_identical(nrow(drawn(figure(heat))), 12L)
+  expect_identical(drawn(figure(rollup(large, day_of_week, n = count()), kind = "bars"))$y, plain(rollup(large, day_of_week, n = count()))$n)
+})
+
+test_that("the figure that fits is picked and said; every figure has its alternative text", {
+  expect_message(figure(months), NA)
+  both <- rollup(book, month, s = sum(amount), ly = prior(s, year))
+  expect_message(plot <- figure(both), "Drawn as \"compare\"", class = "drystack_message_figure")
+  expect_match(plot$labels$alt, "S against ly by month")
+})
+
+test_that("of many members the largest are drawn, and one row is enough", {
+  many <- daybook(data.frame(on = as.Date("2024-01-01"), code = sprintf("c%03d", 1:400), amount = 1:400 + 0.5), on)
+  plot <- figure(rollup(many, code, s = sum(amount)), kind = "shares")
+  expect_identical(nrow(ggplot2::ggplot_build(plot)$data[[1L]]), 40L)
+  expect_match(plot$labels$caption, "The 40 largest of 400 are drawn")
+  panels <- figure(rollup(many, c(code, month), s = sum(amount)))
+  expect_match(panels$labels$caption, "The 12 largest of 400")
+  one <- daybook(few_orders()[1L, ], on)
+  for (kind in c("shares", "bars")) expect_s3_class(figure(rollup(one, depot, s = sum(amount)), kind = kind), "ggplot")
+  expect_s3_class(figure(crosstab(one, depot, status, s = sum(amount))), "ggplot")
+})

@@ -73,7 +73,7 @@ test_that("what cannot be written is an error, and what stood there stays", {
   path <- file.path(folder, "sales.csv")
   writeLines("last good", path)
   expect_raised(write_report(table, file.path(folder, "no", "sales.csv")), "output", "There is no folder")
-  expect_raised(write_report(table, file.path(folder, "sales.docx")), "output", "\".csv\" and \".html\"")
+  expect_raised(write_report(table, file.path(folder, "sales.docx")), "output", "\".csv\", \".json\"")
   expect_raised(write_report(table, file.path(folder, "sales.png")), "output", "A table cannot be written as")
   expect_raised(write_report(few_orders(), path), "argument", "must be a table")
   dir.create(file.path(folder, "taken.csv"))

@@ -1,0 +1,54 @@
+# drystack figure
+
+figure_options <- function() {
+  c(
+    daybook_options(),
+    list(
+      option("by", "AXES", "columns and periods of a rollup: month, or depot,month"),
+      option("rows", "AXES", ""), option("cols", "AXES", "or the sides of a cross-tab"), measure_option(),
+      option("kind", "KIND", "periods compare moving shares bars steps heat (default: what fits)")
+    ),
+    order_options(), list(option("out", "FILE", "where to draw: .png or .svg", required = TRUE, many = TRUE))
+  )
+}
+
+command_figure <- function(args) {
+  values <- read_options(args, figure_options(), "figure")
+  if (is.null(values)) {
+    return(writeLines(figure_help()))
+  }
+  for (path in values$out) writer_for(path, figure_writers(), "figure")
+  book <- daybook_from(values)
+  axes <- function(text) read_axis_words(text %||% "", names(book$columns))
+  measures <- read_expressions(values$show, "show")
+  sort <- rules_from(values$sort, "sort")
+  keep <- rules_from(values$keep, "keep")
+  table <- if (is.null(c(values$rows, values$cols))) {
+    rollup_ask(book, rollup_request(book, axes(values$by), measures, sort = sort, keep = keep))
+  } else {
+    crosstab_ask(book, crosstab_request(book, axes(values$rows), axes(values$cols), measures, sort = sort, keep = keep))
+  }
+  plot <- rlang::with_handlers(
+    figure(table, kind = values$kind),
+    drystack_message_figure = rlang::calling(function(m) {
+      writeLines(rlang::cnd_message(m), stderr())
+      rlang::cnd_muffle(m)
+    })
+  )
+  for (path in values$out) {
+    write_report(plot, path)
+    writeLines(paste("wrote", path), stderr())
+  }
+}
+
+figure_help <- function() {
+  c(
+    "drystack figure: draw a table",
+    "",
+    option_lines(figure_options()),
+    "",
+    "Example, on the made-up orders (drystack demo says where they are):",
+    "  drystack figure --orders orders.csv --date ordered_on --calendar fiscal:July --by month \\",
+    "    --show 'sales = sum(amount)' --show 'ytd = ytd(sales)' --out sales.png"
+  )
+}

@@ -1,0 +1,36 @@
+#' @export
+format.drystack_page <- function(x, width = cli::console_width(), rows = Inf, ...) document_lines(as_document(x), width, rows)
+
+#' @export
+print.drystack_page <- function(x, rows = 60L, ...) {
+  writeLines(styled_lines(format(x, rows = rows, ...)))
+  invisible(x)
+}
+
+# In R Markdown and Quarto a table or a page prints as the output needs: HTML with the package's style, else Markdown.
+#' @exportS3Method knitr::knit_print
+knit_print.drystack_table <- function(x, ...) {
+  document <- as_document(x)
+  if (knitr::is_html_output()) knit_html(document) else knitr::asis_output(paste(c("", markdown_lines(document), ""), collapse = "\n"))
+}
+
+#' @exportS3Method knitr::knit_print
+knit_print.drystack_page <- knit_print.drystack_table
+
+knit_html <- function(document) {
+  body <- c(
+    "<div class=\"drystack\">", html_paragraphs(document$facts, "facts"),
+    unlist(Map(html_block, document$blocks, seq_along(document$blocks))), html_notes(document$notes, "div"), "</div>"
+  )
+  style <- paste0("<style>", paste(scoped_style(html_style()), collapse = "\n"), "</style>")
+  knitr::asis_output(paste(c("", "```{=html}", style, body, "```", ""), collapse = "\n"))
+}
+
+# The rules of the page, within the tables alone: the document around them keeps its own looks.
+scoped_style <- function(lines) {
+  kept <- grep("^(:root|\\.|table|caption|th|td|thead|tbody|tr|figure)", lines, value = TRUE)
+  ifelse(startsWith(kept, ":root"), sub("^:root", ".drystack", kept), vapply(kept, function(line) {
+    parts <- strsplit(sub("\\{.*", "", line), ",")[[1L]]
+    paste0(paste0(".drystack ", trimws(parts), collapse = ", "), " ", sub("^[^{]*", "", line))
+  }, ""))
+}

@@ -1,0 +1,43 @@
+# A document: what a writer writes. A table alone is a document of one block; a page has several.
+#
+# title, subtitle, facts, notes: text
+# blocks: each list(kind = "table", sheet), list(kind = "figure", plot, alt) or list(kind = "text", text), with the label it
+#         stands under ("" for none)
+# contents: TRUE: the labels are listed first
+
+new_document <- function(title, subtitle, facts, notes, blocks, contents = FALSE) {
+  list(title = title, subtitle = subtitle, facts = facts, notes = notes, blocks = blocks, contents = contents)
+}
+
+as_document <- function(x) UseMethod("as_document")
+
+#' @export
+as_document.default <- function(x) {
+  raise("argument", c("{.arg x} must be a table, a page or a figure of this package.", "x" = "It is {.obj_type_friendly {x}}."))
+}
+
+#' @export
+as_document.drystack_table <- function(x) sheet_document(as_sheet(x))
+
+# A bare sheet, such as a calendar's.
+sheet_document <- function(sheet) {
+  title <- sheet$title
+  facts <- sheet$facts
+  notes <- sheet$notes
+  sheet$facts <- sheet$notes <- character()
+  new_document(title, character(), facts, notes, list(list(kind = "table", label = "", sheet = sheet)))
+}
+
+table_blocks <- function(document) Filter(function(block) block$kind == "table", document$blocks)
+
+# Formats that hold one table.
+only_table <- function(document, ending) {
+  tables <- table_blocks(document)
+  if (length(tables) != 1L) {
+    raise("output", c(
+      "A {ending} file holds one table; this page has {length(tables)}.",
+      ">" = "Write the table itself, or the page as .html, .xlsx, .md, .json, .txt or .pdf."
+    ))
+  }
+  tables[[1L]]$sheet
+}

@@ -1,0 +1,60 @@
+# The Markdown writer: pipe tables, figures inside the file as data.
+
+write_markdown_file <- function(document, path) write_text_lines(markdown_lines(document), path)
+
+markdown_lines <- function(document) {
+  labels <- vapply(document$blocks, `[[`, "", "label")
+  labels <- labels[labels != ""]
+  c(
+    paste("#", markdown_text(document$title)), "",
+    if (length(document$subtitle) > 0L) c(markdown_text(document$subtitle), ""),
+    as.vector(rbind(markdown_text(document$facts), "")),
+    if (document$contents) c(paste("-", markdown_text(labels)), ""),
+    unlist(lapply(document$blocks, markdown_block)),
+    if (length(document$notes) > 0L) as.vector(rbind(markdown_text(document$notes), ""))
+  )
+}
+
+markdown_block <- function(block) {
+  c(
+    if (block$label != "") c(paste("##", markdown_text(block$label)), ""),
+    switch(block$kind,
+      table = markdown_table(block$sheet),
+      figure = c(paste0("![", markdown_text(block$alt), "](", figure_data_uri(block$plot), ")"), ""),
+      text = as.vector(rbind(markdown_text(block$text), ""))
+    )
+  )
+}
+
+# The labels of heads stand before those of their columns: Markdown has one line for both.
+markdown_table <- function(sheet) {
+  heads <- vapply(sheet$columns, function(column) {
+    words <- c(column$heads, column$label)
+    markdown_text(paste(words[words != ""], collapse = " "))
+  }, "")
+  rule <- vapply(sheet$columns, function(column) if (column$align == "right") "---:" else "---", "")
+  shown <- sheet$role != "blank"
+  cells <- lapply(sheet$columns, function(column) markdown_text(column$text[shown]))
+  strong <- sheet$role[shown] %in% c("subtotal", "total", "heading")
+  cells <- lapply(cells, function(text) ifelse(strong & text != "", paste0("**", text, "**"), text))
+  row <- function(cells) paste0("| ", do.call(paste, c(unname(cells), sep = " | ")), " |")
+  facts <- as.vector(rbind(markdown_text(sheet$facts), ""))
+  c(
+    if (length(sheet$facts) > 0L) facts, row(as.list(heads)), row(as.list(rule)),
+    if (any(shown)) row(cells), "", if (length(sheet$notes) > 0L) as.vector(rbind(markdown_text(sheet$notes), ""))
+  )
+}
+
+# What Markdown would read as its own is escaped; line ends would break a table.
+markdown_text <- function(text) {
+  text <- gsub("([\\\\`*_{}<>|~#]|\\[|\\])", "\\\\\\1", text)
+  text <- gsub("[\r\n]+", " ", text)
+  sub("^([-+=]+)( |$)", "\\\\\\1\\2", sub("^([0-9]+)([.)] )", "\\1\\\\\\2", text))
+}
+
+figure_data_uri <- function(plot) {
+  file <- tempfile(fileext = ".png")
+  on.exit(unlink(file))
+  write_png_file(plot, file)
+  paste0("data:image/png;base64,", jsonlite::base64_enc(readBin(file, "raw", file.size(file))) |> gsub(pattern = "\n", replacement = ""))
+}

@@ -1,0 +1,159 @@
+# The xlsx writer: a worksheet for each table, with real numbers under number formats, frozen heads, widths that fit, outline
+# levels of groups, and heads that are printed on every page. Texts and figures of a page stand on a worksheet of their own.
+
+write_xlsx_file <- function(document, path) {
+  book <- openxlsx::createWorkbook(title = document$title)
+  openxlsx::modifyBaseFont(book, fontSize = 10, fontName = "Calibri")
+  tables <- table_blocks(document)
+  others <- Filter(function(block) block$kind != "table", document$blocks)
+  names <- worksheet_names(vapply(tables, function(block) if (block$label == "") block$sheet$title else block$label, ""))
+  for (i in seq_along(tables)) xlsx_table(book, names[i], document, tables[[i]]$sheet)
+  if (length(others) > 0L) xlsx_others(book, worksheet_names(c(names, "Page"))[length(names) + 1L], document, others)
+  openxlsx::saveWorkbook(book, path, overwrite = TRUE)
+}
+
+# At most 31 characters, without those that worksheets may not have, each once.
+worksheet_names <- function(labels) {
+  names <- trimws(substr(gsub("[][\\\\/?*:']", " ", labels), 1L, 28L))
+  names[names == ""] <- "Table"
+  lower <- make.unique(tolower(names), sep = " ")
+  ifelse(duplicated(tolower(names)), paste0(names, substr(lower, nchar(names) + 1L, 31L)), names)
+}
+
+xlsx_table <- function(book, name, document, sheet) {
+  openxlsx::addWorksheet(book, name, gridLines = FALSE)
+  above <- c(document$title, if (sheet$title != document$title) sheet$title, document$subtitle, document$facts, sheet$facts)
+  openxlsx::writeData(book, name, above, colNames = FALSE)
+  openxlsx::addStyle(book, name, openxlsx::createStyle(textDecoration = "bold", fontSize = 13), rows = 1L, cols = 1L)
+  depth <- length(head_spans(sheet$columns))
+  head <- length(above) + 2L
+  xlsx_heads(book, name, sheet, head, depth)
+  first <- head + depth + 1L
+  xlsx_body(book, name, sheet, first)
+  rows <- length(sheet$role)
+  notes <- c(sheet$notes, document$notes)
+  if (length(notes) > 0L) openxlsx::writeData(book, name, notes, startRow = first + rows + 1L, colNames = FALSE)
+  lead <- sum(vapply(sheet$columns, function(column) column$align == "left", NA))
+  openxlsx::freezePane(book, name, firstActiveRow = first, firstActiveCol = lead + 1L)
+  widths <- vapply(sheet$columns, column_width, 1L) + 3
+  openxlsx::setColWidths(book, name, seq_along(sheet$columns), pmin(pmax(widths, 6), 60))
+  openxlsx::pageSetup(
+    book, name, orientation = if (sum(widths) > 90) "landscape" else "portrait", fitToWidth = TRUE, fitToHeight = FALSE, paperSize = 9,
+    printTitleRows = head:(first - 1L)
+  )
+  xlsx_outline(book, name, sheet, first)
+}
+
+xlsx_heads <- function(book, name, sheet, head, depth) {
+  for (level in seq_len(depth)) {
+    spans <- head_spans(sheet$columns)[[level]]
+    last <- cumsum(spans$length)
+    for (i in which(spans$label != "")) {
+      cols <- seq(to = last[i], length.out = spans$length[i])
+      openxlsx::writeData(book, name, spans$label[i], startRow = head + level - 1L, startCol = cols[1L], colNames = FALSE)
+      if (length(cols) > 1L) openxlsx::mergeCells(book, name, cols = cols, rows = head + level - 1L)
+    }
+  }
+  labels <- as.list(vapply(sheet$columns, `[[`, "", "label"))
+  openxlsx::writeData(book, name, as.data.frame(labels, col.names = seq_along(labels)), startRow = head + depth, colNames = FALSE)
+  style <- function(...) openxlsx::createStyle(textDecoration = "bold", fontColour = "#33424D", ...)
+  cols <- seq_along(sheet$columns)
+  for (level in seq_len(depth)) openxlsx::addStyle(book, name, style(halign = "center"), head + level - 1L, cols)
+  right <- vapply(sheet$columns, function(column) column$align == "right", NA)
+  if (any(right)) openxlsx::addStyle(book, name, style(halign = "right", border = "bottom"), head + depth, cols[right])
+  if (any(!right)) openxlsx::addStyle(book, name, style(border = "bottom"), head + depth, cols[!right])
+}
+
+xlsx_body <- function(book, name, sheet, first) {
+  rows <- length(sheet$role)
+  if (rows == 0L) {
+    return(invisible())
+  }
+  for (j in seq_along(sheet$columns)) {
+    column <- sheet$columns[[j]]
+    real <- column$align != "left" && !is.character(column$raw) && !is.factor(column$raw) && !is.logical(column$raw)
+    values <- if (real) column$raw else column$text
+    openxlsx::writeData(book, name, values, startRow = first, startCol = j, colNames = FALSE, keepNA = FALSE)
+    if (real && is.numeric(column$raw)) xlsx_formats(book, name, column, first, j)
+  }
+  strong <- which(sheet$role %in% c("subtotal", "total", "heading"))
+  if (length(strong) > 0L) {
+    openxlsx::addStyle(
+      book, name, openxlsx::createStyle(textDecoration = "bold"), first + strong - 1L, seq_along(sheet$columns), gridExpand = TRUE, stack = TRUE
+    )
+  }
+  total <- which(sheet$role == "total")
+  if (length(total) > 0L) {
+    openxlsx::addStyle(
+      book, name, openxlsx::createStyle(border = "top"), first + total - 1L, seq_along(sheet$columns), gridExpand = TRUE, stack = TRUE
+    )
+  }
+}
+
+# One format for a column, or one for each row.
+xlsx_formats <- function(book, name, column, first, j) {
+  by_row <- is.list(column$format) && !inherits(column$format, "drystack_format")
+  codes <- if (by_row) {
+    vapply(seq_along(column$raw), function(i) xlsx_code(column$format[[i]], column$raw[i]), "")
+  } else {
+    rep(xlsx_code(column$format, column$raw), length(column$raw))
+  }
+  for (code in unique(codes)) {
+    rows <- first + which(codes == code) - 1L
+    openxlsx::addStyle(book, name, openxlsx::createStyle(numFmt = code, halign = "right"), rows, j, stack = TRUE)
+  }
+}
+
+# A format as the number format of a cell.
+xlsx_code <- function(format, values) {
+  format <- format %||% default_format()
+  known <- values[!is.na(values)]
+  digits <- format$digits %||% if (format$kind == "plain") NULL else if (length(known) == 0L) 0L else fitting_digits(known)
+  if (is.null(digits)) {
+    return("General")
+  }
+  decimals <- if (digits > 0L) paste0(".", strrep("0", digits)) else ""
+  symbol <- if (nzchar(format$symbol)) paste0("\"", gsub("\"", "", format$symbol), "\"") else ""
+  body <- switch(format$kind,
+    percent = paste0("#,##0", decimals, "%"),
+    compact = paste0(symbol, "#,##0", decimals),
+    paste0(symbol, if (nzchar(format$thousands)) "#,##0" else "0", decimals)
+  )
+  below <- if (format$negative == "brackets") paste0("(", body, ")") else paste0("-", body)
+  zero <- if (is.null(format$zero)) body else paste0("\"", format$zero, "\"")
+  paste(if (format$sign) paste0("+", body) else body, below, zero, sep = ";")
+}
+
+xlsx_outline <- function(book, name, sheet, first) {
+  if (is.null(sheet$level) || max(sheet$level) == 0L) {
+    return(invisible())
+  }
+  deep <- which(sheet$role == "line" & sheet$level > 0L)
+  if (length(deep) > 0L) openxlsx::groupRows(book, name, first + deep - 1L)
+  breaks <- which(sheet$page_after)
+  for (row in breaks) openxlsx::pageBreak(book, name, first + row - 1L, type = "row")
+}
+
+# Texts and figures of a page, one under the other.
+xlsx_others <- function(book, name, document, blocks) {
+  openxlsx::addWorksheet(book, name, gridLines = FALSE)
+  openxlsx::writeData(book, name, c(document$title, document$subtitle, document$facts), colNames = FALSE)
+  openxlsx::pageSetup(book, name, orientation = "landscape", fitToWidth = TRUE, fitToHeight = FALSE, paperSize = 9)
+  row <- 3L + length(c(document$title, document$subtitle, document$facts))
+  for (block in blocks) {
+    if (block$label != "") {
+      openxlsx::writeData(book, name, block$label, startRow = row, colNames = FALSE)
+      row <- row + 1L
+    }
+    if (block$kind == "text") {
+      openxlsx::writeData(book, name, block$text, startRow = row, colNames = FALSE)
+      row <- row + length(block$text) + 1L
+    } else {
+      # The workbook reads the picture when it is saved: it is left in the session's own folder.
+      file <- tempfile(fileext = ".png")
+      write_png_file(block$plot, file)
+      openxlsx::insertImage(book, name, file, width = 8, height = 5, startRow = row)
+      row <- row + 27L
+    }
+  }
+}
