@@ -26,6 +26,7 @@ add_columns <- function(book, columns) {
     tree <- parse_row(said$expr, book_words(book, said$env))
     values <- row_values(tree, book$columns, book$rows)
     book$columns[[name]] <- if (length(values) == 1L) rep_len(values, book$rows) else values
+    book$made$derived <- c(book$made$derived, stats::setNames(tree_text(tree), name))
   }
   book
 }

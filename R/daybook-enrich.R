@@ -37,7 +37,7 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL) {
   found <- rows_by_key(book$columns[[key$ours]], lookup[[key$theirs]], key$ours)
   for (column in names(values)) book$columns[[column]] <- values[[column]][found$row]
   book$lookups <- c(book$lookups, list(list(
-    name = name, by = key$ours, columns = names(values), unmatched = found$unmatched, lines = found$lines
+    name = name, by = key$ours, theirs = key$theirs, prefix = prefix, path = attr(lookup, "path"), columns = names(values), unmatched = found$unmatched, lines = found$lines
   )))
   book
 }

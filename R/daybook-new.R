@@ -44,19 +44,24 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   check_strict(calendars, days, facts)
   quo <- rlang::enquo(currency)
   if (!rlang::quo_is_null(quo)) currency <- column_word(quo, orders, "currency")
+  made <- list(
+    path = attr(orders, "path"), date_order = date_order, undated = undated, names = names(orders)
+  )
   new_daybook(
     columns = as.list(orders), rows = nrow(orders), date = date, days = days,
     calendars = calendars,
-    currency = currency, undated = facts$missing, first = as.integer(facts$first), last = as.integer(facts$last)
+    currency = currency, undated = facts$missing, first = as.integer(facts$first), last = as.integer(facts$last), made = made
   )
 }
 
-new_daybook <- function(columns, rows, date, days, calendars, currency, undated, first, last) {
+# made: how the daybook came about, so that it can be said again: the file, the reading of dates, the columns it had, and
+# those derived
+new_daybook <- function(columns, rows, date, days, calendars, currency, undated, first, last, made) {
   structure(
     list(
       columns = columns, rows = rows, date = date, days = days, calendars = calendars,
       currency = currency, undated = undated, first = first, last = last,
-      as_of = last, scope = list(), lookups = list(), sort_keys = list()
+      as_of = last, made = made, scope = list(), lookups = list(), sort_keys = list()
     ),
     class = "drystack_daybook"
   )

@@ -1,26 +1,9 @@
-#' Read order records from a file
-#'
-#' Reads delimited text with a header line: comma, semicolon or tab, found from the header; plain or gzip-compressed.
-#' Columns become whole numbers, numbers, `TRUE`/`FALSE`, dates (ISO form only) or text. Digits that begin with a zero
-#' stay text, as they are codes and not numbers. Empty cells are missing.
-#'
-#' @param path The file. Its text must be UTF-8.
-#' @return A data frame with one row for each record.
-#' @section Errors: `drystack_error_file` for a file that is not there, cannot be read, is empty, has only a header, is
-#'   not
-#'   UTF-8, or has a record with more or fewer cells than the header (the line is named).
-#' @examples
-#' orders <- read_orders(harrowgill_path("orders.csv"))
-#' head(orders)
-#' @export
-read_orders <- function(path) {
-  check_text(path, "path")
+# Delimited text with a header line.
+
+read_delimited <- function(path) {
   header <- read_header(path)
   large <- file.size(path) > large_file
   text <- if (large) read_large(path, header) else read_small(path, header)
-  if (nrow(text) == 0L) {
-    raise("file", c(paste0("The file ", quoted(path), " has a header but no records."), ">" = "Check the export."))
-  }
   text[] <- lapply(text, typed_column)
   text
 }
@@ -28,7 +11,7 @@ read_orders <- function(path) {
 # Above this size a multi-threaded reader pays for the time it takes to load.
 large_file <- 20e6
 
-read_header <- function(path) {
+check_file <- function(path) {
   if (!file.exists(path) || dir.exists(path)) {
     near <- nearest_word(basename(path), list.files(dirname(path)))
     raise("file", c(
@@ -37,6 +20,10 @@ read_header <- function(path) {
       if (is.null(near)) c(">" = paste0("Paths are taken from ", quoted(getwd()), "."))
     ))
   }
+}
+
+read_header <- function(path) {
+  check_file(path)
   line <- rlang::try_fetch(
     suppressWarnings(readLines(path, n = 1L, encoding = "UTF-8")),
     error = function(e) {

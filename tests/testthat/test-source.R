@@ -34,7 +34,7 @@ test_that("a gzip-compressed file reads as the plain one", {
   connection <- gzfile(path, "w")
   writeLines(c("a,b", "1,x"), connection)
   close(connection)
-  expect_identical(read_orders(path), data.frame(a = 1L, b = "x"))
+  expect_identical(read_orders(path), structure(data.frame(a = 1L, b = "x"), path = path))
 })
 
 test_that("a large file reads as a small one does", {

@@ -1,0 +1,71 @@
+#' Read order records from a file
+#'
+#' By the ending of the file: delimited text with a header line (comma, semicolon or tab, found from the header; plain or
+#' gzip-compressed), JSON lines (`.jsonl`, `.ndjson`: one object a line), Parquet, or the first worksheet of an xlsx file.
+#' `-` reads delimited text from standard input. In text, columns become whole numbers, numbers, `TRUE`/`FALSE`, dates (ISO
+#' form only) or text; digits that begin with a zero stay text, as they are codes and not numbers. Empty cells are missing.
+#'
+#' @param path The file, or `"-"`. Its text must be UTF-8.
+#' @return A data frame with one row for each record; its attribute `path` is the file.
+#' @section Errors: `drystack_error_file` for a file that is not there, cannot be read, is empty, has only a header, is not
+#'   UTF-8, or has a record with more or fewer cells than the header (the line is named).
+#' @examples
+#' orders <- read_orders(harrowgill_path("orders.csv"))
+#' head(orders)
+#' @export
+read_orders <- function(path) {
+  check_text(path, "path")
+  orders <- if (path == "-") read_standard_input() else reader_for(path)(path)
+  if (nrow(orders) == 0L) {
+    raise("file", c(paste0("The file ", quoted(path), " has a header but no records."), ">" = "Check the export."))
+  }
+  if (path != "-") attr(orders, "path") <- path
+  orders
+}
+
+# Readers by file ending; all other files are delimited text.
+reader_for <- function(path) {
+  ending <- tolower(tools::file_ext(path))
+  readers <- list(jsonl = read_json_lines, ndjson = read_json_lines, parquet = read_parquet_file, xlsx = read_xlsx_file)
+  if (!ending %in% names(readers)) {
+    return(read_delimited)
+  }
+  check_file(path)
+  function(path) {
+    rlang::try_fetch(readers[[ending]](path), error = unless_ours(function(e) {
+      raise("file", c(paste0("The file ", quoted(path), " cannot be read."), "x" = braces_kept(conditionMessage(e))))
+    }))
+  }
+}
+
+read_standard_input <- function() {
+  aside <- tempfile(fileext = ".csv")
+  on.exit(unlink(aside))
+  connection <- file("stdin", open = "rb")
+  on.exit(close(connection), add = TRUE)
+  writeLines(readLines(connection, warn = FALSE), aside, useBytes = TRUE)
+  read_delimited(aside)
+}
+
+# Texts that stand for dates become dates, as in delimited text.
+read_json_lines <- function(path) {
+  connection <- file(path, open = "r", encoding = "UTF-8")
+  on.exit(close(connection))
+  orders <- jsonlite::stream_in(connection, verbose = FALSE)
+  nested <- names(orders)[!vapply(orders, is.atomic, NA)]
+  if (length(nested) > 0L) {
+    raise("file", c(paste0("The file ", quoted(path), " holds nested values: {examples_of(nested)}."), ">" = "Each line must be one flat object."))
+  }
+  with_dates(as.data.frame(orders))
+}
+
+read_parquet_file <- function(path) as.data.frame(nanoparquet::read_parquet(path))
+
+read_xlsx_file <- function(path) {
+  with_dates(openxlsx::read.xlsx(path, sheet = 1L, detectDates = TRUE, sep.names = "_", skipEmptyCols = FALSE))
+}
+
+with_dates <- function(orders) {
+  orders[] <- lapply(orders, function(x) if (is.character(x)) typed_column(x) else x)
+  orders
+}

@@ -1,0 +1,113 @@
+# From a standing report to its daybook.
+
+standing_book <- function(source, values_of, options) {
+  said <- source$said
+  orders <- read_orders(inner_path(said$orders$file, source, list("orders", "file"), options$outside))
+  calendars <- standing_calendars(source)
+  book <- at_line(source, list("orders"), daybook(
+    orders, said$orders$date, calendars = calendars, date_order = said$orders$date_order, undated = unlist(said$orders$undated) %||% character()
+  ))
+  changed <- changed_columns(names(orders), unlist(said$orders$columns))
+  for (i in seq_along(said$lookups)) book <- add_lookup(book, said$lookups[[i]], i, source, options)
+  if (!is.null(said$closing)) book <- at_line(source, list("closing"), closing(book, said$closing$after, said$closing$on))
+  values <- values_of(book)
+  for (name in names(said$derive)) {
+    text <- filled_expression(said$derive[[name]], values, source, list("derive", name))
+    book <- at_line(source, list("derive", name), add_columns(book, stats::setNames(list(said(read_expression(text, name)$expr)), name)))
+  }
+  book <- limited_book(book, said, values, source, list())
+  for (dimension in names(said$sort_keys)) {
+    book <- at_line(source, list("sort_keys", dimension), sort_key(book, !!dimension, !!said$sort_keys[[dimension]]))
+  }
+  book <- at_line(source, list("as_of"), as_of(book, values$as_of$value))
+  list(book = book, values = values, changed = changed)
+}
+
+# Conditions and the dates shown, of the report or of one block.
+limited_book <- function(book, said, values, source, path) {
+  for (text in unlist(said$only)) {
+    filled <- filled_expression(text, values, source, c(path, list("only")))
+    if (is.null(filled)) next
+    book <- at_line(source, c(path, list("only")), add_conditions(book, list(said(read_expression(filled, "only")$expr))))
+  }
+  if (is.null(said$shown)) {
+    return(book)
+  }
+  shown <- lapply(said$shown, function(text) if (is.logical(text)) text else filled_expression(text, values, source, c(path, list("shown"))))
+  at_line(source, c(path, list("shown")), shown_from(book, list(
+    from = shown$from, to = shown$to, latest = shown$latest, complete = if (isTRUE(shown$complete)) TRUE
+  )))
+}
+
+standing_calendars <- function(source) {
+  said <- source$said$calendars
+  if (is.null(said)) {
+    return(civil_calendar())
+  }
+  calendars <- lapply(stats::setNames(names(said), names(said)), function(name) {
+    at_line(source, list("calendars", name), calendar_from(in_folder(said[[name]], source)))
+  })
+  named_calendars(calendars)
+}
+
+# The file of a custom calendar lies beside the report.
+in_folder <- function(word, source) {
+  if (!startsWith(word, "custom:")) {
+    return(word)
+  }
+  paste0("custom:", inner_path(sub("^custom:", "", word), source, list("calendars"), FALSE))
+}
+
+add_lookup <- function(book, said, i, source, options) {
+  path <- list("lookups", i)
+  file <- inner_path(said$file, source, path, options$outside)
+  by <- if (is.null(said$key)) said$by else stats::setNames(said$key, said$by)
+  at_line(source, path, enrich(
+    book, read_orders(file), by, prefix = said$prefix %||% "", name = tools::file_path_sans_ext(basename(file))
+  ))
+}
+
+# Paths are taken from the report's folder and stay within it, unless that is allowed.
+inner_path <- function(path, source, at, outside) {
+  full <- if (grepl("^(/|~|[A-Za-z]:)", path)) path.expand(path) else file.path(source$folder, path)
+  inside <- startsWith(paste0(normalizePath(full, mustWork = FALSE), "/"), paste0(source$folder, "/"))
+  if (!inside && !isTRUE(outside)) {
+    raise_key(source, at, paste0("The path ", quoted(path), " leads out of the folder of the report."), paste0(
+      "Put the file there, or allow it: {.code --allow-outside}, {.code outside = TRUE}."
+    ))
+  }
+  full
+}
+
+# An error of the package within a report is told with its line.
+at_line <- function(source, path, code) {
+  rlang::try_fetch(code, drystack_error = function(e) {
+    if (inherits(e, "drystack_error_standing")) {
+      return(rlang::zap())
+    }
+    line <- line_of(path, source)
+    raise("standing", c(
+      paste0(braces_kept(basename(source$file)), ", line ", line, ": ", braces_kept(rlang::cnd_header(e))), message_bullets(e)
+    ))
+  })
+}
+
+message_bullets <- function(e) {
+  body <- e$body
+  stats::setNames(braces_kept(as.character(body)), names(body))
+}
+
+# Columns that are new, gone or renamed since the report was written.
+changed_columns <- function(now, then) {
+  if (is.null(then)) {
+    return(character())
+  }
+  gone <- setdiff(then, now)
+  new <- setdiff(now, then)
+  renamed <- vapply(gone, function(name) nearest_word(name, new) %||% "", "")
+  c(
+    if (any(renamed != "")) paste0("columns renamed: ", paste0(gone[renamed != ""], " to ", renamed[renamed != ""], collapse = ", ")),
+    if (any(renamed == "")) paste0("columns gone: ", joined_words(gone[renamed == ""])),
+    if (length(setdiff(new, renamed)) > 0L) paste0("columns new: ", joined_words(setdiff(new, renamed)))
+  )
+}

@@ -1,0 +1,119 @@
+# The parameters of a standing report: their values from --set, a question in a terminal, or their default; each of its
+# kind, and what of it goes into expressions and texts.
+#
+# A value is list(kind, value): a Date, a text, a number, texts, or NULL where it has none.
+
+parameter_values <- function(source, set, book_facts, ask = NULL) {
+  declared <- source$said$parameters
+  unknown <- setdiff(names(set), c(names(declared), "as_of"))
+  if (length(unknown) > 0L) {
+    raise_key(source, list("parameters"), paste0("There is no parameter ", quoted(unknown[1L]), "."), {
+      near <- nearest_word(unknown[1L], c(names(declared), "as_of"))
+      if (is.null(near)) paste0("There are: ", words_of(c(names(declared), "as_of"), 20L), ".") else paste0("Did you mean ", quoted(near), "?")
+    })
+  }
+  values <- list()
+  for (name in names(declared)) {
+    one <- declared[[name]]
+    said <- if (name %in% names(set)) set[[name]] else if (!is.null(one$default)) one$default else if (!is.null(ask)) ask(name, one)
+    values[[name]] <- list(kind = one$kind, value = parameter_value(said, name, one, source, book_facts))
+  }
+  as_of <- set$as_of %||% values$as_of$value %||% source$said$as_of %||% "last order"
+  values$as_of <- list(kind = "date", value = date_said(as_of, "as_of", source, book_facts))
+  values
+}
+
+parameter_value <- function(said, name, declared, source, facts) {
+  if (is.null(said) || identical(said, "")) {
+    return(NULL)
+  }
+  wrong <- function(must) raise_key(source, list("parameters", name), paste0("The parameter ", quoted(name), " must be ", must, ", not ", value_words(said), "."))
+  value <- switch(declared$kind,
+    date = date_said(said, name, source, facts),
+    number = suppressWarnings(as.numeric(said)),
+    list = trimws(unlist(strsplit(as.character(unlist(said)), ",", fixed = TRUE))),
+    as.character(said)
+  )
+  if (declared$kind == "number" && (length(value) != 1L || is.na(value))) wrong("a number")
+  if (declared$kind %in% c("text", "choice", "period") && (length(value) != 1L || is.na(value))) wrong("one text")
+  if (declared$kind == "period") {
+    unit <- declared$unit %||% "month"
+    value <- rlang::try_fetch(as_period(value, !!unit, facts$calendar), drystack_error = function(e) wrong(paste0("a ", unit, " such as 2026-08")))
+  }
+  allowed <- unlist(declared$allowed)
+  if (is.numeric(value) && length(allowed) == 2L && !is.character(allowed)) {
+    if (value < allowed[1L] || value > allowed[2L]) wrong(paste("from", allowed[1L], "to", allowed[2L]))
+  } else if (!is.null(allowed) && !is_period(value) && !all(as.character(value) %in% as.character(allowed))) {
+    wrong(paste("one of", words_of(allowed, 20L)))
+  }
+  value
+}
+
+# Dates as people say them, against the orders that were read and the day it is.
+date_said <- function(said, name, source, facts) {
+  if (inherits(said, "Date")) {
+    return(said)
+  }
+  text <- trimws(tolower(as.character(said)))
+  today <- facts$today
+  last_month <- as.Date(format(today, "%Y-%m-01")) - 1
+  value <- switch(text,
+    today = today,
+    yesterday = today - 1,
+    "last order" = facts$last,
+    "last month end" = last_month,
+    "last closed month" = facts$last_closed(),
+    as_day_date(iso_days(text))
+  )
+  if (length(value) != 1L || is.na(value)) {
+    raise_key(source, list(name), paste0(quoted(name), " must be a date, not ", value_words(said), "."), paste0(
+      "Write \"2026-08-31\", \"last month end\", \"last order\", \"last closed month\", \"today\" or \"yesterday\"."
+    ))
+  }
+  value
+}
+
+# An expression with its parameters put in as constants; NULL where one has no value, so that its condition is left out.
+filled_expression <- function(text, values, source, path) {
+  text <- as.character(text)
+  for (name in unique(braced_names(text))) {
+    if (!name %in% names(values)) raise_unknown_brace(name, values, source, path)
+    value <- values[[name]]$value
+    if (is.null(value)) {
+      return(NULL)
+    }
+    text <- gsub(paste0("{", name, "}"), value_text(if (is_period(value)) format(value, "key") else if (inherits(value, "Date")) format(value) else value), text, fixed = TRUE)
+  }
+  text
+}
+
+braced_names <- function(text) {
+  gsub("[{}]", "", unlist(regmatches(text, gregexpr("\\{[A-Za-z][A-Za-z0-9_.]*\\}", text))))
+}
+
+raise_unknown_brace <- function(name, known, source, path) {
+  near <- nearest_word(name, names(known))
+  raise_key(source, path, paste0("{{", name, "}} is no parameter."), if (is.null(near)) {
+    paste0("There are: ", words_of(names(known), 20L), ".")
+  } else {
+    paste0("Did you mean ", quoted(near), "?")
+  })
+}
+
+# A text with its parameters, and the figures named, as people read them.
+filled_text <- function(text, values, source, path, figures = list()) {
+  for (name in unique(braced_names(text))) {
+    shown <- if (name %in% names(figures)) figures[[name]]() else if (name %in% names(values)) parameter_words(values[[name]]$value)
+    if (is.null(shown)) raise_unknown_brace(name, c(values, figures), source, path)
+    text <- gsub(paste0("{", name, "}"), shown, text, fixed = TRUE)
+  }
+  text
+}
+
+parameter_words <- function(value) {
+  if (is.null(value)) "all"
+  else if (inherits(value, "Date")) day_words(as.integer(value))
+  else if (is_period(value)) format(value, "long")
+  else if (is.numeric(value)) format_by(value, plain())
+  else joined_words(as.character(value))
+}
