@@ -45,10 +45,12 @@ week_calendar <- function(pattern = "4-4-5", ends = "last Saturday of January", 
     )
   )
   spec <- list(weeks = weeks, rule = rule, extra_week = extra_week, named_by = named_by)
-  new_calendar(
+  calendar <- new_calendar(
     "week", spec, units, anchor = "week", words = words, labels = labels,
     week_begins = rule$weekday %% 7L + 1L, language = check_language(language)
   )
+  calendar$said <- list(pattern = pattern, ends = ends)
+  calendar
 }
 
 #' @rdname week_calendar

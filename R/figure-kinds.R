@@ -56,7 +56,10 @@ figure.drystack_table <- function(x, ..., kind = NULL) {
       class = "drystack_message_figure"
     )
   }
-  fits[[drawn]]$draw(x)
+  plot <- fits[[drawn]]$draw(x)
+  # What it was drawn from, so that a page can be saved as a standing report.
+  attr(plot, "drystack") <- list(table = x, kind = drawn)
+  plot
 }
 
 # Whether each kind fits a table, and how it is drawn; the first that fits is the default.

@@ -130,7 +130,7 @@ read_sort_rule <- function(rule, dimension, ask, book) {
 # What an expression over the measures of an ask may name.
 ask_words <- function(ask, book, env) {
   list(
-    columns = names(book$columns), env = env, measures = lapply(ask$measures, `[[`, "tree"), calendars = book$calendars,
+    columns = names(book$columns), env = env, measures = lapply(ask$known %||% ask$measures, `[[`, "tree"), calendars = book$calendars,
     axes = names(ask$axes), cols = ask$cols
   )
 }

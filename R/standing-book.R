@@ -33,7 +33,7 @@ limited_book <- function(book, said, values, source, path) {
   if (is.null(said$shown)) {
     return(book)
   }
-  shown <- lapply(said$shown, function(text) if (is.logical(text)) text else filled_expression(text, values, source, c(path, list("shown"))))
+  shown <- lapply(said$shown, function(text) if (is.logical(text)) text else filled_words(text, values, source, c(path, list("shown"))))
   at_line(source, c(path, list("shown")), shown_from(book, list(
     from = shown$from, to = shown$to, latest = shown$latest, complete = if (isTRUE(shown$complete)) TRUE
   )))

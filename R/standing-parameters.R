@@ -117,3 +117,16 @@ parameter_words <- function(value) {
   else if (is.numeric(value)) format_by(value, plain())
   else joined_words(as.character(value))
 }
+
+# A word such as a date, with its parameters as they are written in a report; NULL where one has no value.
+filled_words <- function(text, values, source, path) {
+  for (name in unique(braced_names(text))) {
+    if (!name %in% names(values)) raise_unknown_brace(name, values, source, path)
+    value <- values[[name]]$value
+    if (is.null(value)) {
+      return(NULL)
+    }
+    text <- gsub(paste0("{", name, "}"), if (is_period(value)) format(value, "key") else as.character(value)[1L], text, fixed = TRUE)
+  }
+  text
+}

@@ -39,7 +39,7 @@ crosstab <- function(book, rows = NULL, cols = NULL, ..., totals = "none", total
 }
 
 crosstab_request <- function(book, rows, cols, measures, totals = "none", totals_at = "end", sort = NULL, keep = NULL,
-                             measures_at = "cols") {
+                             measures_at = "cols", show = NULL) {
   down <- read_axes(rows, book)
   across <- read_axes(cols, book)
   both <- intersect(names(down), names(across))
@@ -53,7 +53,7 @@ crosstab_request <- function(book, rows, cols, measures, totals = "none", totals
     names(across)
   )
   ask$measures_at <- check_choice(measures_at, c("cols", "rows"), "measures_at")
-  with_rules(ask, sort, keep, book)
+  with_rules(showing(ask, show), sort, keep, book)
 }
 
 crosstab_ask <- function(book, ask) {

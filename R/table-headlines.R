@@ -7,7 +7,7 @@
 #' @param book A daybook.
 #' @param ... The measures, each `name = expression` in the [measure language][measure_language].
 #' @param against What each is compared with: a unit such as `year` or `month`, for the same so many periods earlier; or a
-#'   list by name, in which `share(m)` compares with another figure, and `NULL` with none:
+#'   list by name, in which `share(m)` compares with another figure, and `none` with nothing:
 #'   `list(sales = month, unpaid = share(sum(amount)))`. Figures that are not named there, and by default all that have a
 #'   lens on time, are compared with the year before.
 #' @param history The unit of the history line, its last 13 periods; `NULL` for none.
@@ -30,9 +30,10 @@ headlines <- function(book, ..., against = NULL, history = month) {
   headlines_said(book, said_dots(...), said_quo(rlang::enquo(against)), said_quo(rlang::enquo(history)))
 }
 
-headlines_said <- function(book, measures, against, history) {
-  measures <- read_measures(measures, book, list())
-  compared <- read_against(against, measures, book)
+headlines_said <- function(book, measures, against, history, show = NULL) {
+  known <- read_measures(measures, book, list())
+  measures <- showing(new_ask(list(), known), show)$measures
+  compared <- read_against(against, measures, book, known)
   ask <- new_ask(list(), c(measures, before_measures(compared)))
   ask$headlines <- names(measures)
   rows <- ask_rows(book, ask)
@@ -40,7 +41,7 @@ headlines_said <- function(book, measures, against, history) {
 }
 
 # What each figure is compared with: list(words, tree, share), or NULL.
-read_against <- function(against, measures, book) {
+read_against <- function(against, measures, book, known = measures) {
   said <- against$expr
   by_name <- rlang::is_call(said, c("list", "c"))
   named <- if (by_name) as.list(said)[-1L] else list()
@@ -52,17 +53,20 @@ read_against <- function(against, measures, book) {
   }
   lapply(stats::setNames(names(measures), names(measures)), function(name) {
     if (by_name && name %in% names(named)) {
-      return(compared_with(named[[name]], name, measures, book, against$env))
+      return(compared_with(named[[name]], name, known, book, against$env))
     }
     if (by_name || is.null(said)) {
       said <- if (has_time_lens(measures[[name]]$tree)) as.name("year")
     }
-    compared_with(said, name, measures, book, against$env)
+    compared_with(said, name, known, book, against$env)
   })
 }
 
 compared_with <- function(said, name, measures, book, env) {
   if (is.null(said)) {
+    return(NULL)
+  }
+  if (identical(said, as.name("none")) || identical(said, "none")) {
     return(NULL)
   }
   words <- list(
@@ -82,7 +86,7 @@ compared_with <- function(said, name, measures, book, env) {
     ))
   }
   tree <- parse_measure(rlang::call2("prior", as.name(name), said), words)
-  list(words = paste("a", unit$unit, "before"), tree = tree, share = FALSE)
+  list(words = paste("a", unit$unit, "before"), tree = tree, share = FALSE, unit = rlang::as_label(said))
 }
 
 before_name <- function(name) paste0("before ", name)
@@ -103,7 +107,7 @@ headline_history <- function(book, measures, history) {
   book <- within_dates(book, latest(history_length, !!history$expr))
   axes <- read_axes(list(history), book)
   rows <- ask_rows(book, new_ask(axes, measures))
-  list(unit = axes[[1L]]$unit, periods = rows$axes[[1L]], figures = rows$figures)
+  list(said = rlang::as_label(history$expr), unit = axes[[1L]]$unit, periods = rows$axes[[1L]], figures = rows$figures)
 }
 
 #' @export

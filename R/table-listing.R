@@ -45,7 +45,7 @@ listing <- function(book, groups = NULL, lines = NULL, ..., per = NULL, totals =
 }
 
 listing_request <- function(book, groups, lines, measures, per = said(NULL), totals = "all", totals_at = "end", look = list(),
-                            sort = NULL, keep = NULL) {
+                            sort = NULL, keep = NULL, show = NULL) {
   groups <- read_axes(groups, book)
   columns <- names(check_line_columns(read_axes(lines, book), groups))
   axes <- c(lapply(groups, group_axis), list(lines = dimension_axis(".line")))
@@ -54,7 +54,7 @@ listing_request <- function(book, groups, lines, measures, per = said(NULL), tot
   totals <- c(rows = check_choice(totals, total_words, "totals"), cols = "none")
   totals_at <- c(rows = check_choice(totals_at, c("end", "start"), "totals_at"), cols = "end")
   measures <- if (length(measures) > 0L) read_measures(measures, with_line_column(book), axes) else list()
-  ask <- new_ask(axes, measures, totals, totals_at)
+  ask <- showing(new_ask(axes, measures, totals, totals_at), show)
   ask$time_groups <- Filter(is_period_axis, groups)
   ask$columns <- columns
   ask$per <- if (!is.null(per$expr)) per_column(per, book)

@@ -45,12 +45,29 @@ rollup <- function(book, by = NULL, ..., totals = "none", totals_at = "end", sor
   rollup_ask(book, rollup_request(book, said_axes(rlang::enquo(by)), said_dots(...), totals, totals_at, sort, keep))
 }
 
-rollup_request <- function(book, axes, measures, totals = "none", totals_at = "end", sort = NULL, keep = NULL) {
+# `show`: the names of those measures that are shown, where the others are only spoken of.
+rollup_request <- function(book, axes, measures, totals = "none", totals_at = "end", sort = NULL, keep = NULL, show = NULL) {
   axes <- read_axes(axes, book)
   measures <- read_measures(measures, book, axes)
   totals <- c(rows = check_choice(totals, total_words, "totals"), cols = "none")
   totals_at <- c(rows = check_choice(totals_at, c("end", "start"), "totals_at"), cols = "end")
-  with_rules(new_ask(axes, measures, totals, totals_at), sort, keep, book)
+  with_rules(showing(new_ask(axes, measures, totals, totals_at), show), sort, keep, book)
+}
+
+showing <- function(ask, show) {
+  if (is.null(show)) {
+    return(ask)
+  }
+  for (name in show) check_shown(name, ask)
+  ask$known <- ask$measures
+  ask$measures <- ask$measures[show]
+  ask
+}
+
+check_shown <- function(name, ask) {
+  if (!name %in% names(ask$measures)) {
+    raise("argument", c(paste0("There is no measure ", quoted(name), " to show."), advise_word(name, names(ask$measures), "measures")))
+  }
 }
 
 total_words <- c("none", "grand", "all")

@@ -153,7 +153,7 @@ tie_totals <- function(measure, x, in_time) {
   }
   periods <- names(Filter(is_period_axis, x$ask$axes))
   parts <- lapply(seq_len(nrow(levels)), function(i) {
-    keeps <- unlist(levels[i, , drop = TRUE])
+    keeps <- vapply(levels, `[`, NA, i)
     if (in_time && !all(keeps[periods])) {
       return(NULL)
     }

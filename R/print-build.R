@@ -1,0 +1,13 @@
+#' @export
+format.drystack_build <- function(x, ...) {
+  c(
+    if (x$changed) paste("wrote", x$files) else c("nothing has changed: these stand as they were built", paste(" ", x$files)),
+    if (length(x$warnings) > 0L) paste("attention:", x$warnings)
+  )
+}
+
+#' @export
+print.drystack_build <- function(x, ...) {
+  writeLines(format(x))
+  invisible(x)
+}

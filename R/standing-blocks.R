@@ -1,0 +1,165 @@
+# The blocks of a standing report's page: each becomes a table, a figure or a text.
+
+standing_parts <- function(source, book, values) {
+  blocks <- source$said$page
+  parts <- list()
+  labels <- character()
+  for (i in seq_along(blocks)) {
+    kind <- names(blocks[[i]])
+    said <- blocks[[i]][[kind]]
+    path <- list("page", i)
+    parts[[i]] <- if (kind == "text") list(text = as.character(said)) else standing_block(kind, said, source, book, values, path)
+    labels[i] <- if (is.list(said) && !is.null(said$label)) filled_text(said$label, values, source, path) else ""
+  }
+  figures <- named_figures(source, book, values)
+  parts <- lapply(seq_along(parts), function(i) {
+    text <- if (inherits(parts[[i]], c("drystack_table", "ggplot"))) NULL else parts[[i]]$text
+    if (is.null(text)) parts[[i]] else filled_text(text, values, source, list("page", i), figures)
+  })
+  stats::setNames(parts, labels)
+}
+
+standing_block <- function(kind, said, source, book, values, path) {
+  book <- limited_book(book, said, values, source, path)
+  fill <- function(text) if (is.null(text)) NULL else filled_expression(text, values, source, path)
+  axes <- function(key) lapply(unlist(said[[key]]), function(word) axis_said(word, book, source, path))
+  build <- list(
+    rollup = function() rollup_ask(book, standing_rollup(said, source, book, values, path, axes, fill)),
+    crosstab = function() {
+      ask <- crosstab_request(
+        book, axes("rows"), axes("cols"), block_measures(said, source, values, path), sides_said(said$totals) %||% "none",
+        sides_said(said$totals_at) %||% "end", rules_said(said$sort, "sort", fill), rules_said(said$keep, "keep", fill),
+        said$measures_at %||% "cols", show = block_shown(said)
+      )
+      crosstab_ask(book, ask)
+    },
+    listing = function() {
+      look <- list(layout = said$layout %||% "columns", number = isTRUE(said$number), after = said$after %||% "nothing", empty = isTRUE(said$empty))
+      ask <- listing_request(
+        book, axes("groups"), axes("lines"), block_measures(said, source, values, path), said(said$per), said$totals %||% "all",
+        said$totals_at %||% "end", look, rules_said(said$sort, "sort", fill), rules_said(said$keep, "keep", fill), show = block_shown(said)
+      )
+      listing_ask(book, ask)
+    },
+    headlines = function() {
+      headlines_said(
+        book, block_measures(said, source, values, path), against_said(said$against, fill),
+        said(if (!identical(said$history, "none")) as.name(said$history %||% "month")), show = block_shown(said)
+      )
+    },
+    figure = function() standing_figure(said, source, book, values, path, axes, fill)
+  )
+  at_line(source, path, build[[kind]]())
+}
+
+standing_rollup <- function(said, source, book, values, path, axes, fill) {
+  rollup_request(
+    book, axes("by"), block_measures(said, source, values, path), said$totals %||% "none", said$totals_at %||% "end",
+    rules_said(said$sort, "sort", fill), rules_said(said$keep, "keep", fill), show = block_shown(said)
+  )
+}
+
+standing_figure <- function(said, source, book, values, path, axes, fill) {
+  table <- if (is.null(c(said$rows, said$cols))) {
+    rollup_ask(book, standing_rollup(said, source, book, values, path, axes, fill))
+  } else {
+    crosstab_ask(book, crosstab_request(
+      book, axes("rows"), axes("cols"), block_measures(said, source, values, path), sort = rules_said(said$sort, "sort", fill),
+      keep = rules_said(said$keep, "keep", fill), show = block_shown(said)
+    ))
+  }
+  rlang::with_handlers(figure(table, kind = said$kind), drystack_message_figure = rlang::calling(rlang::cnd_muffle))
+}
+
+axis_said <- function(word, book, source, path) {
+  said(if (word %in% names(book$columns)) word else read_expression(as.character(word), "by")$expr)
+}
+
+# The measures of the report that a block speaks of, in their order, then those that the block alone has: `show` tells which
+# are shown.
+block_measures <- function(said, source, values, path) {
+  report <- spoken_of(source$said$measures, unlist(said[c("show", "sort", "keep", "against")]))
+  measures <- lapply(stats::setNames(names(report), names(report)), function(name) {
+    measure_said(report[[name]], name, source, values, list("measures", name))
+  })
+  own <- block_own(said)
+  c(measures, lapply(stats::setNames(names(own), names(own)), function(name) {
+    said(read_expression(filled_or_stop(own[[name]], values, source, path), "show")$expr)
+  }))
+}
+
+# Those of the measures whose names stand in some texts, or in the measures that do.
+spoken_of <- function(measures, texts) {
+  texts_of <- lapply(measures, function(one) if (is.list(one)) one$show else one)
+  known <- character()
+  repeat {
+    words <- gsub("`", "", unlist(regmatches(texts, gregexpr("[A-Za-z.][A-Za-z0-9._]*|`[^`]+`", texts))))
+    found <- intersect(names(measures), words)
+    if (all(found %in% known)) {
+      return(measures[names(measures) %in% known])
+    }
+    known <- union(known, found)
+    texts <- as.character(unlist(texts_of[known]))
+  }
+}
+
+# "name = expression" within a block; a bare name is a measure of the report.
+block_own <- function(said) {
+  texts <- as.character(unlist(said$show))
+  own <- texts[grepl("^\\s*[A-Za-z.][A-Za-z0-9._]*\\s*=[^=]", texts)]
+  stats::setNames(as.list(sub("^[^=]*=", "", own)), trimws(sub("=.*$", "", own)))
+}
+
+block_shown <- function(said) trimws(sub("=[^=].*$", "", as.character(unlist(said$show))))
+
+measure_said <- function(one, name, source, values, path) {
+  if (!is.list(one)) one <- list(show = one)
+  expr <- list(as.name("measure"), at_line(source, path, read_expression(filled_or_stop(one$show, values, source, path), name))$expr)
+  for (key in intersect(c("label", "description"), names(one))) expr[[key]] <- filled_text(one[[key]], values, source, path)
+  for (key in intersect(c("format", "total"), names(one))) expr[[key]] <- at_line(source, path, read_expression(one[[key]], key))$expr
+  said(as.call(expr))
+}
+
+filled_or_stop <- function(text, values, source, path) {
+  filled <- filled_expression(text, values, source, path)
+  if (is.null(filled)) raise_key(source, path, "A measure speaks of a parameter that has no value.", "Give the parameter a default.")
+  filled
+}
+
+rules_said <- function(said, option, fill) {
+  if (is.null(said)) {
+    return(NULL)
+  }
+  if (!is.list(said)) {
+    return(rules_from(fill(as.character(said)), option))
+  }
+  lapply(said, function(text) rule_of(read_expression(fill(as.character(text)), option)$expr, option))
+}
+
+sides_said <- function(said) if (is.list(said)) unlist(said) else said
+
+against_said <- function(said, fill) {
+  if (is.null(said)) {
+    return(said(NULL))
+  }
+  expr <- function(text) read_expression(fill(as.character(text)), "against")$expr
+  if (!is.list(said)) {
+    return(said(expr(said)))
+  }
+  said(as.call(c(as.name("list"), lapply(said, expr))))
+}
+
+# The figures that texts may show: each measure of the report, over everything, as its format shows it, worked out when a
+# text speaks of it.
+named_figures <- function(source, book, values) {
+  names <- names(source$said$measures)
+  stats::setNames(lapply(names, function(name) {
+    function() {
+      path <- list("measures", name)
+      said <- block_measures(list(show = name), source, values, path)
+      x <- at_line(source, path, rollup_ask(book, rollup_request(book, list(), said, show = name)))
+      value <- x$figures[[name]]
+      if (is.numeric(value)) format_by(value, x$ask$measures[[name]]$format) else as.character(value)
+    }
+  }), names)
+}

@@ -1,0 +1,177 @@
+#' Build a standing report
+#'
+#' A standing report is a YAML file that says where orders come from, which measures there are, and what stands on the page.
+#' It is made once, by hand or by [as_standing()], and built again whenever it is due, with another as-of date or other
+#' parameters. All files of a build are written together, or none is.
+#'
+#' @param file The standing report.
+#' @param set Values of its parameters, as a list: `list(as_of = "2026-08-31", depot = "Skelby")`. Dates may be said as
+#'   `"last month end"`, `"last order"`, `"last closed month"`, `"today"`, `"yesterday"`.
+#' @param out The folder to write to; it is made where it is missing.
+#' @param formats The files to write, as endings: `c("html", "xlsx")`. Default: the report's `outputs`, else HTML.
+#' @param each A column: one report for each of its members.
+#' @param compare The name of another of its calendars: the report is built by that one too.
+#' @param strict `TRUE`: what the report expects and does not hold is an error, and what was built before stays.
+#' @param outside `TRUE`: paths may lead out of the folder of the report.
+#' @param today The day it is built.
+#' @return A `drystack_build`: `files` (written or, if nothing has changed, those that stand), `changed`, `parameters`, `rows`,
+#'   `notes`, `warnings` (what was expected and does not hold), `tie_out` (`TRUE` where every table ties out).
+#' @section The form: The keys are those of the JSON Schema that ships with the package, `system.file("standing",
+#'   "standing.schema.json", package = "drystack")`. `drystack: 1` is the version of the form: a report of version 1 is read
+#'   by every later version of the package.
+#' @section Errors: `drystack_error_standing` with file and line for anything wrong in the report (an unknown key with the
+#'   nearest right one), and under `strict` for what does not hold; `drystack_error_output` for what cannot be written.
+#' @examples
+#' report <- system.file("standing", "monthly.yml", package = "drystack")
+#' built <- build_report(report, set = list(as_of = "2026-08-31"), out = tempfile(), formats = "md", outside = TRUE)
+#' built
+#' @export
+build_report <- function(file, set = list(), out = ".", formats = NULL, each = NULL, compare = NULL, strict = FALSE,
+                         outside = FALSE, today = Sys.Date()) {
+  check_text(out, "out")
+  check_flag(strict, "strict")
+  check_flag(outside, "outside")
+  source <- read_standing(file)
+  options <- list(outside = outside, today = as_day_date(check_day(today, "today")), strict = strict, ask = parameter_question())
+  formats <- check_formats(formats %||% unlist(source$said$outputs) %||% "html")
+  stamp <- input_stamp(source, set, formats, each, compare, options)
+  name <- tools::file_path_sans_ext(basename(file))
+  before <- stood_before(out, name, stamp)
+  if (!is.null(before)) {
+    return(before)
+  }
+  variants <- report_variants(source, set, each, compare, options)
+  pages <- lapply(variants, function(variant) standing_page(source, variant, options))
+  files <- write_all(pages, file.path(out, paste0(name, names(variants))), formats, out)
+  built <- new_build(files, pages, set)
+  keep_stamp(built, out, name, stamp)
+  built
+}
+
+check_formats <- function(formats) {
+  formats <- sub("^\\.", "", formats)
+  for (one in formats) writer_for(paste0("report.", one), document_writers(), "report")
+  unique(formats)
+}
+
+# The page of one variant, with what was expected of it.
+standing_page <- function(source, variant, options) {
+  book <- variant$built$book
+  values <- variant$built$values
+  parts <- standing_parts(source, book, values)
+  tables <- Filter(function(part) inherits(part, "drystack_table"), parts)
+  warnings <- standing_guards(source, variant$built, tables, options$today)
+  if (options$strict && length(warnings) > 0L) {
+    raise("standing", c(
+      paste0(braces_kept(basename(source$file)), ": what the report expects does not hold; nothing was written."),
+      stats::setNames(braces_kept(warnings), rep("x", length(warnings)))
+    ))
+  }
+  said <- source$said
+  text <- function(key) if (is.null(said[[key]])) character() else filled_text(said[[key]], values, source, list(key), named_figures(source, book, values))
+  page <- new_page(
+    parts, paste0(if (is.null(said$title)) "Report" else text("title"), variant$title), c(text("subtitle"), told_values(values, said$parameters)),
+    c(unlist(said$footnotes), if (length(warnings) > 0L) paste("Attention:", warnings)), isTRUE(said$contents), as.integer(options$today)
+  )
+  list(page = page, warnings = warnings, tables = tables, values = values)
+}
+
+# Every built report shows the values it was built with.
+told_values <- function(values, declared) {
+  names <- intersect(names(declared), names(values))
+  if (length(names) > 0L) paste0("Built with ", paste0(names, ": ", vapply(values[names], function(v) parameter_words(v$value), ""), collapse = "; "))
+}
+
+# One report, or one for each member of a column and each calendar asked for: list(built, title) by the ending of its name.
+report_variants <- function(source, set, each, compare, options) {
+  whole <- built_book(source, set, options)
+  variants <- list(list(built = whole, title = ""))
+  names <- ""
+  if (!is.null(each)) {
+    check_column(each, names(whole$book$columns))
+    members <- dimension_codes(whole$book$columns[[each]][lines_in_scope(whole$book)], each)$members
+    variants <- lapply(members, function(member) {
+      one <- whole
+      one$book <- add_condition(whole$book, call_node("==", list(column_node(each), value_node(member))))
+      list(built = one, title = paste0(", ", member))
+    })
+    names <- paste0("-", make.unique(file_words(members)))
+  }
+  if (!is.null(compare)) {
+    other <- lapply(variants, function(variant) {
+      variant$built$book <- first_calendar(variant$built$book, !!compare)
+      variant$title <- paste0(variant$title, ", ", compare, " calendar")
+      variant
+    })
+    variants <- c(variants, other)
+    names <- c(names, paste0(names, "-", compare))
+  }
+  stats::setNames(variants, names)
+}
+
+built_book <- function(source, set, options) {
+  standing_book(source, function(book) {
+    facts <- list(
+      last = as_day_date(book$last), today = options$today, calendar = book$calendars[[1L]],
+      last_closed = function() last_closed_day(book, options$today, source)
+    )
+    parameter_values(source, set, facts, options$ask)
+  }, options)
+}
+
+last_closed_day <- function(book, today, source) {
+  if (is.null(book$closing)) raise_key(source, list("as_of"), "\"last closed month\" needs a closing rule.", "Add the key closing, such as closing: {{after: 14}}.")
+  book$as_of <- as.integer(today)
+  end_of(last_closed(book, "month", book$calendars[[1L]]))
+}
+
+# Names of files: letters, digits and hyphens.
+file_words <- function(text) {
+  words <- gsub("[^A-Za-z0-9]+", "-", tolower(text))
+  words <- gsub("^-|-$", "", words)
+  ifelse(words == "", "none", words)
+}
+
+# In a terminal a parameter without a value is asked for.
+parameter_question <- function() {
+  if (!interactive()) {
+    return(NULL)
+  }
+  function(name, declared) {
+    allowed <- if (length(declared$allowed) > 0L) paste0(" (", words_of(unlist(declared$allowed), 20L), ")")
+    answer <- readline(paste0(declared$ask %||% name, allowed, ": "))
+    if (nzchar(answer)) answer
+  }
+}
+
+# All files aside first, then all moved into place.
+write_all <- function(pages, stems, formats, folder) {
+  if (!dir.exists(folder) && !dir.create(folder, showWarnings = FALSE, recursive = TRUE)) {
+    raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."), ">" = "Name another: {.arg out}."))
+  }
+  aside <- tempfile(".drystack-", tmpdir = folder)
+  dir.create(aside)
+  on.exit(unlink(aside, recursive = TRUE))
+  paths <- unlist(lapply(stems, function(stem) paste0(stem, ".", formats)))
+  made <- file.path(aside, basename(paths))
+  documents <- lapply(pages, function(page) as_document(page$page))
+  for (i in seq_along(paths)) {
+    document <- documents[[(i - 1L) %/% length(formats) + 1L]]
+    write_whole(made[i], function(to) document_writers()[[formats[(i - 1L) %% length(formats) + 1L]]](document, to))
+  }
+  if (!all(file.rename(made, paths))) raise("output", "The finished files could not be moved into place.")
+  paths
+}
+
+new_build <- function(files, pages, set) {
+  tables <- unlist(lapply(pages, `[[`, "tables"), recursive = FALSE)
+  warnings <- unique(unlist(lapply(pages, `[[`, "warnings")))
+  structure(
+    list(
+      files = files, changed = TRUE, parameters = lapply(pages[[1L]]$values, function(v) parameter_words(v$value)),
+      rows = sum(vapply(tables, function(table) length(table$role), 1L)), notes = unique(unlist(lapply(tables, table_notes))),
+      warnings = as.character(warnings), tie_out = !any(startsWith(as.character(warnings), "tie-out"))
+    ),
+    class = "drystack_build"
+  )
+}

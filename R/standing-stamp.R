@@ -1,0 +1,39 @@
+# What a build was made from, kept beside its files: where nothing has changed, they stand and are not made again.
+
+input_stamp <- function(source, set, formats, each, compare, options) {
+  paths <- c(source$said$orders$file, vapply(source$said$lookups, function(one) as.character(one$file), ""))
+  full <- ifelse(grepl("^(/|~|[A-Za-z]:)", paths), path.expand(paths), file.path(source$folder, paths))
+  rlang::hash(list(
+    source$lines, unname(tools::md5sum(full)), lapply(set, as.character), formats, each, compare, options$strict,
+    if (moves_with_today(source, set)) as.character(options$today), as.character(utils::packageVersion("drystack"))
+  ))
+}
+
+# Whether the day of building changes what comes out.
+moves_with_today <- function(source, set) {
+  texts <- tolower(c(unlist(set), unlist(source$said[c("parameters", "as_of")])))
+  any(texts %in% c("today", "yesterday", "last month end", "last closed month")) || length(source$said$expect) > 0L
+}
+
+stamp_file <- function(out, name) file.path(out, paste0(".", name, ".built.json"))
+
+keep_stamp <- function(built, out, name, stamp) {
+  write_whole(stamp_file(out, name), function(aside) {
+    write_text_lines(jsonlite::toJSON(c(list(stamp = stamp), unclass(built)), auto_unbox = TRUE, pretty = 1), aside)
+  })
+}
+
+stood_before <- function(out, name, stamp) {
+  file <- stamp_file(out, name)
+  if (!file.exists(file)) {
+    return(NULL)
+  }
+  kept <- rlang::try_fetch(jsonlite::fromJSON(file), error = function(e) NULL)
+  if (!identical(kept$stamp, stamp) || !all(file.exists(kept$files))) {
+    return(NULL)
+  }
+  kept$stamp <- NULL
+  kept$changed <- FALSE
+  kept$warnings <- as.character(unlist(kept$warnings))
+  structure(kept, class = "drystack_build")
+}
