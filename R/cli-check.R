@@ -2,7 +2,7 @@
 
 check_options <- function() {
   c(daybook_options(), list(
-    option("today", "DATE", "later lines count as future lines (default: today)"), output_option()
+    option("today", "DATE", "later lines count as future lines (default: today)"), output_options()[[2L]]
   ))
 }
 

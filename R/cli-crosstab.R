@@ -8,7 +8,7 @@ crosstab_options <- function() {
       option("totals", "WORD", ""), option("totals-at", "WORD", "none, grand or all; end or start; or rows=all,cols=none"),
       option("measures-at", "cols|rows", "several measures side by side, or one under the other")
     ),
-    order_options(), told_options(), list(output_option())
+    order_options(), told_options(), output_options()
   )
 }
 

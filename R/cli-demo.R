@@ -13,11 +13,13 @@ command_demo <- function(args) {
   }
   table <- demo_table()
   writeLines(styled_lines(format(table, width = output_width())))
-  paths <- file.path(folder, c("monthly.html", "monthly.csv", "monthly.png"))
+  inputs <- c("orders.csv", "customers.csv", "monthly.yml")
+  file.copy(system.file("extdata", inputs, package = "drystack"), folder, overwrite = TRUE)
+  paths <- file.path(folder, c("sales.html", "sales.csv", "sales.png"))
   write_report(table, paths[1L])
   write_report(table, paths[2L])
   write_report(figure(table), paths[3L])
-  writeLines(c("", paste("wrote", paths), "", demo_next_steps()), stderr())
+  writeLines(c("", paste("wrote", c(paths, file.path(folder, inputs))), "", demo_next_steps(folder)), stderr())
 }
 
 demo_table <- function() {
@@ -35,11 +37,12 @@ demo_book <- function() {
   )
 }
 
-demo_next_steps <- function() {
+demo_next_steps <- function(folder) {
   c(
     "The orders are made up: Harrowgill Stone Yard, fiscal year from July. To go on:",
-    paste0("  drystack rollup --orders '", harrowgill_path("orders.csv"), "' \\"),
-    "    --date ordered_on --calendar fiscal:July --by region,quarter \\",
+    paste0("  cd ", shQuote(folder, "sh")),
+    "  drystack build monthly.yml --as-of 2026-08-31 --set depot=Skelby --out out",
+    "  drystack rollup --orders orders.csv --date ordered_on --calendar fiscal:July --by region,quarter \\",
     "    --show 'sales = sum(amount)' --show 'ytd = ytd(sales)' --totals all",
     "or in R:",
     "  library(drystack); ?rollup"
@@ -48,7 +51,7 @@ demo_next_steps <- function() {
 
 demo_help <- function() {
   c(
-    "drystack demo: run the example on made-up orders and write its table and figure",
+    "drystack demo: run the example on made-up orders; write its table, figure, orders and standing report",
     "",
     option_lines(demo_options()),
     "",

@@ -6,7 +6,7 @@ headlines_options <- function() {
       measure_option(),
       option("against", "UNIT", "compared with so long before: year; or 'unpaid = share(sales)'", many = TRUE),
       option("history", "UNIT", "the small line shows the last 13 of these (default month; none)")
-    ), told_options(), list(output_option())
+    ), told_options(), output_options()
   )
 }
 

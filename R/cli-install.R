@@ -1,12 +1,13 @@
 #' Put the command line where the shell finds it
 #'
-#' Writes a small launcher named `drystack` that runs this installed package.
+#' Writes a small launcher named `drystack` that runs this installed package, and its manual page beside it
+#' (`../share/man/man1`).
 #'
 #' @param folder Where to put it; it should be on the `PATH`. Default: `~/.local/bin`.
 #' @return The path of the launcher, invisibly.
 #' @section Errors: `drystack_error_output` when the folder cannot be made or written.
 #' @examples
-#' install_command_line(tempdir())
+#' install_command_line(file.path(tempdir(), "bin"))
 #' @export
 install_command_line <- function(folder = "~/.local/bin") {
   check_text(folder, "folder")
@@ -19,6 +20,10 @@ install_command_line <- function(folder = "~/.local/bin") {
     write_text_lines(launcher_lines(), aside)
     Sys.chmod(aside, "0755")
   })
+  man <- file.path(dirname(normalizePath(folder)), "share", "man", "man1")
+  if (dir.exists(man) || dir.create(man, showWarnings = FALSE, recursive = TRUE)) {
+    write_whole(file.path(man, "drystack.1"), function(aside) write_text_lines(manual_lines(), aside))
+  }
   on_path <- normalizePath(folder) %in% normalizePath(
     strsplit(Sys.getenv("PATH"), .Platform$path.sep)[[1L]], mustWork = FALSE
   )

@@ -12,7 +12,7 @@ listing_options <- function() {
       option("after", "nothing|blank|page", "what follows a group of the first level"),
       flag("number", "number the lines within their group")
     ),
-    order_options(), told_options(), list(output_option())
+    order_options(), told_options(), output_options()
   )
 }
 

@@ -28,7 +28,7 @@ run_command <- function(args = commandArgs(trailingOnly = TRUE)) {
 commands <- function() {
   list(
     look = command_look, check = command_check, rollup = command_rollup, crosstab = command_crosstab,
-    listing = command_listing, headlines = command_headlines, figure = command_figure, calendar = command_calendar, demo = command_demo
+    listing = command_listing, headlines = command_headlines, figure = command_figure, build = command_build, calendar = command_calendar, demo = command_demo
   )
 }
 
@@ -38,6 +38,9 @@ dispatch <- function(args) {
   }
   if (args[1L] == "--version") {
     return(writeLines(paste("drystack", utils::packageVersion("drystack"))))
+  }
+  if (args[1L] == "--completion") {
+    return(writeLines(completion_lines(c(args[-1L], "bash")[1L])))
   }
   if (!args[1L] %in% names(commands())) {
     raise("usage", c(
@@ -60,11 +63,13 @@ main_help <- function() {
     "  drystack listing    order lines under their groups, with totals at each break",
     "  drystack headlines  single figures with their comparison",
     "  drystack figure     draw a table",
+    "  drystack build      build a standing report again",
     "  drystack calendar   the periods of a calendar, as a table or a picture",
     "  drystack demo       run the example on made-up orders and write its files",
     "",
     "  drystack COMMAND --help    what a command takes, with an example",
     "  drystack --version         the version",
+    "  drystack --completion bash|zsh    completion for a shell: eval \"$(drystack --completion bash)\"",
     "",
     "Results go to standard output, messages to standard error. Exit status: 0 done, 1 the data or the",
     "request is wrong, 2 the command was mistyped."

@@ -7,7 +7,7 @@ rollup_options <- function() {
       option("by", "AXES", "columns and periods, by commas: region,month"), measure_option(),
       option("totals", "WORD", ""), option("totals-at", "WORD", "none (default), grand or all; at the end or the start")
     ),
-    order_options(), told_options(), list(output_option())
+    order_options(), told_options(), output_options()
   )
 }
 

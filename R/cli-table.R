@@ -17,7 +17,12 @@ told_options <- function() {
   )
 }
 
-output_option <- function() option("out", "FILE", "write to .csv .html .xlsx .md .json .parquet .txt .pdf instead", many = TRUE)
+output_options <- function() {
+  list(
+    option("format", "FORMAT", ""), option("out", "FILE", "print as csv json md html, or write .html .xlsx .csv ...", many = TRUE),
+    option("save", "REPORT.yml", "keep the request as a standing report")
+  )
+}
 
 # What cannot be written is told before any work is done.
 check_outputs <- function(paths) for (path in paths) writer_for(path, document_writers(), "table")
@@ -89,13 +94,32 @@ deliver <- function(table, values) {
   if (!is.null(values[["tie-out"]])) {
     return(writeLines(styled_lines(format(tie_out(table)))))
   }
+  if (!is.null(values$save)) {
+    as_standing(table, values$save)
+    writeLines(paste("wrote", values$save), stderr())
+  }
   if (is.null(values$out)) {
-    return(writeLines(styled_lines(format(table, width = output_width()))))
+    return(writeLines(printed_lines(table, values$format)))
   }
   for (path in values$out) {
     write_report(table, path)
     writeLines(paste("wrote", path), stderr())
   }
+}
+
+# What is printed: text for people, or one of the formats of files.
+printed_lines <- function(table, format) {
+  if (is.null(format) || format == "text") {
+    return(styled_lines(format(table, width = output_width())))
+  }
+  known <- c("text", "csv", "json", "md", "html")
+  if (!format %in% known) {
+    raise("usage", c(paste0("--format ", quoted(format), " cannot be printed."), ">" = "Print {.or {known}}; write others with {.code --out}."))
+  }
+  aside <- tempfile(fileext = paste0(".", format))
+  on.exit(unlink(aside))
+  write_report(table, aside)
+  readLines(aside, encoding = "UTF-8")
 }
 
 deliver_sheet <- function(sheet, paths) {

@@ -4,18 +4,21 @@ figure_size <- c(width = 12.8, height = 8)
 
 write_png_file <- function(plot, path) {
   check_device("ragg", ".png")
-  draw(plot, path, ragg::agg_png, dpi = 100)
+  ragg::agg_png(path, figure_size[["width"]], figure_size[["height"]], units = "in", res = 100)
+  draw(plot)
 }
 
 write_svg_file <- function(plot, path) {
   check_device("svglite", ".svg")
-  draw(plot, path, svglite::svglite)
+  svglite::svglite(path, figure_size[["width"]], figure_size[["height"]])
+  draw(plot)
 }
 
-draw <- function(plot, path, device, ...) {
-  ggplot2::ggsave(
-    path, plot, device = device, width = figure_size[["width"]], height = figure_size[["height"]], units = "in", ...
-  )
+# On the device just opened, which is closed whatever happens.
+draw <- function(plot) {
+  device <- grDevices::dev.cur()
+  on.exit(grDevices::dev.off(device))
+  print(plot)
 }
 
 check_device <- function(package, ending) {

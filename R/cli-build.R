@@ -1,0 +1,85 @@
+# drystack build
+
+build_options <- function() {
+  list(
+    option("as-of", "DATE", "2026-08-31, last month end, last order, last closed month, today"),
+    option("set", "NAME=VALUE", "the value of a parameter", many = TRUE),
+    option("out", "FOLDER", "where to write (default: here)"),
+    option("format", "ENDINGS", "html,xlsx,... (default: what the report says)"),
+    option("each", "COLUMN", "one report for each member of a column"),
+    option("compare", "CALENDAR", "build by another of its calendars too"),
+    flag("strict", "what is expected and does not hold is an error; nothing is written"),
+    flag("watch", "build again whenever the report or its files change, until stopped"),
+    flag("json", "print a summary for programs: files, rows, notes, warnings, tie-out"),
+    flag("allow-outside", "paths may lead out of the folder of the report")
+  )
+}
+
+command_build <- function(args) {
+  named <- length(args) > 0L && !startsWith(args[1L], "-")
+  values <- read_options(if (named) args[-1L] else args, build_options(), "build")
+  if (is.null(values)) {
+    return(writeLines(build_help()))
+  }
+  if (!named) raise_usage("The standing report to build is missing.", "build")
+  set <- c(assigned(values$set), if (!is.null(values[["as-of"]])) list(as_of = values[["as-of"]]))
+  build <- function() {
+    build_report(
+      args[1L], set, values$out %||% ".", words_by_comma_or_null(values$format), values$each, values$compare, !is.null(values$strict),
+      !is.null(values[["allow-outside"]])
+    )
+  }
+  tell <- function(built) tell_build(built, !is.null(values$json))
+  if (!is.null(values$watch)) watch_report(args[1L], build, tell) else tell(build())
+}
+
+words_by_comma_or_null <- function(text) if (!is.null(text)) words_by_comma(text)
+
+# 'depot=Skelby' as a value by its name.
+assigned <- function(texts) {
+  parts <- regmatches(texts, regexpr("=", texts), invert = TRUE)
+  if (any(lengths(parts) != 2L)) {
+    raise("argument", c(paste0("--set ", quoted(texts[lengths(parts) != 2L][1L]), " gives no value."), ">" = "Write {.val depot=Skelby}."))
+  }
+  stats::setNames(lapply(parts, function(part) trimws(part[2L])), vapply(parts, function(part) trimws(part[1L]), ""))
+}
+
+tell_build <- function(built, json) {
+  if (json) {
+    return(writeLines(jsonlite::toJSON(unclass(built), auto_unbox = TRUE, pretty = TRUE)))
+  }
+  writeLines(format(built), stderr())
+}
+
+# Looks at the report and its folder each second. `rounds` is for tests: a watch goes on until it is stopped.
+watch_report <- function(file, build, tell, rounds = Inf, wait = 1) {
+  seen <- NULL
+  while (rounds > 0) {
+    now <- file_times(file)
+    if (!identical(now, seen)) {
+      seen <- now
+      rlang::try_fetch(tell(build()), drystack_error = function(e) say_failure(e, 1L))
+    }
+    rounds <- rounds - 1
+    if (rounds > 0) Sys.sleep(wait)
+  }
+}
+
+file_times <- function(file) {
+  files <- c(file, list.files(dirname(file), pattern = "\\.(csv|gz|tsv|jsonl|ndjson|parquet|xlsx)$", full.names = TRUE))
+  file.info(files)[c("size", "mtime")]
+}
+
+build_help <- function() {
+  c(
+    "drystack build: build a standing report again",
+    "",
+    "  drystack build REPORT.yml [options]",
+    "",
+    option_lines(build_options()),
+    "",
+    "A report that has not changed, nor its orders, is not built again. --save of other commands writes one.",
+    "Example (drystack demo --out demo writes this report and its orders):",
+    "  drystack build demo/monthly.yml --as-of 2026-08-31 --set depot=Skelby --out out"
+  )
+}

@@ -1,0 +1,56 @@
+# Completion of commands and options by the shells, and the manual page, both made from the same lists as the help.
+
+command_options <- function() {
+  list(
+    look = look_options(), check = check_options(), rollup = rollup_options(), crosstab = crosstab_options(), listing = listing_options(),
+    headlines = headlines_options(), figure = figure_options(), build = build_options(), calendar = calendar_options(), demo = demo_options()
+  )
+}
+
+option_words <- function(options) paste0("--", c(vapply(options, `[[`, "", "name"), "help"))
+
+completion_lines <- function(shell) {
+  check_choice(shell, c("bash", "zsh"), "completion")
+  words <- lapply(command_options(), option_words)
+  cases <- paste0("    ", names(words), ") words='", vapply(words, paste, "", collapse = " "), "' ;;")
+  c(
+    if (shell == "zsh") "autoload -U +X bashcompinit && bashcompinit",
+    "_drystack() {",
+    "  local word=${COMP_WORDS[COMP_CWORD]} words",
+    "  if [ \"$COMP_CWORD\" -eq 1 ]; then",
+    paste0("    COMPREPLY=($(compgen -W '", paste(c(names(words), "--help", "--version"), collapse = " "), "' -- \"$word\"))"),
+    "    return",
+    "  fi",
+    "  case ${COMP_WORDS[1]} in",
+    cases,
+    "  esac",
+    "  case $word in",
+    "    -*) COMPREPLY=($(compgen -W \"$words\" -- \"$word\")) ;;",
+    "    *) COMPREPLY=($(compgen -f -- \"$word\")) ;;",
+    "  esac",
+    "}",
+    "complete -o filenames -F _drystack drystack"
+  )
+}
+
+# The manual page, in the language of man.
+manual_lines <- function() {
+  escape <- function(text) gsub("^\\.", "\\\\&.", gsub("-", "\\\\-", gsub("\\", "\\\\", text, fixed = TRUE), fixed = TRUE))
+  options <- function(name) {
+    unlist(lapply(command_options()[[name]], function(o) {
+      c(".TP", paste0("\\fB", escape(paste0("--", o$name)), "\\fR ", escape(o$meta)), escape(if (o$what == "") "see the next option" else o$what))
+    }))
+  }
+  helps <- main_help()
+  about <- stats::setNames(helps, trimws(sub("^  drystack ([a-z]+).*$", "\\1", helps)))
+  c(
+    paste0(".TH DRYSTACK 1 \"\" \"drystack ", utils::packageVersion("drystack"), "\""),
+    ".SH NAME", "drystack \\- period totals and comparisons from a file of orders",
+    ".SH SYNOPSIS", ".B drystack", "\\fICOMMAND\\fR [options]",
+    ".SH DESCRIPTION", "Results go to standard output, messages to standard error.",
+    unlist(lapply(names(command_options()), function(name) {
+      c(paste(".SH DRYSTACK", toupper(name)), escape(sub("^ *drystack [a-z]+ +", "", about[[name]])), options(name))
+    })),
+    ".SH EXIT STATUS", "0 done, 1 the data or the request is wrong, 2 the command was mistyped."
+  )
+}
