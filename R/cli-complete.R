@@ -35,7 +35,7 @@ completion_lines <- function(shell) {
 
 # The manual page, in the language of man.
 manual_lines <- function() {
-  escape <- function(text) gsub("^\\.", "\\\\&.", gsub("-", "\\\\-", gsub("\\", "\\\\", text, fixed = TRUE), fixed = TRUE))
+  escape <- function(text) gsub("^\\.", "\\\\&.", gsub("-", "\\-", gsub("\\", "\\\\", text, fixed = TRUE), fixed = TRUE))
   options <- function(name) {
     unlist(lapply(command_options()[[name]], function(o) {
       c(".TP", paste0("\\fB", escape(paste0("--", o$name)), "\\fR ", escape(o$meta)), escape(if (o$what == "") "see the next option" else o$what))

@@ -33,13 +33,13 @@ install_command_line <- function(folder = "~/.local/bin") {
   invisible(launcher)
 }
 
-# R's default packages are not needed and would double the time to start.
+# R's default packages are not needed and would double the time to start; compiling what runs once takes longer than running it.
 launcher_lines <- function() {
   quoted <- function(path) shQuote(path, type = "sh")
   c(
     "#!/bin/sh",
     paste(
-      "R_DEFAULT_PACKAGES=NULL exec", quoted(file.path(R.home("bin"), "Rscript")),
+      "R_DEFAULT_PACKAGES=NULL R_ENABLE_JIT=0 exec", quoted(file.path(R.home("bin"), "Rscript")),
       quoted(system.file("exec", "drystack", package = "drystack", mustWork = TRUE)), "\"$@\""
     )
   )

@@ -20,7 +20,7 @@ draw_compare <- function(x) {
     ) +
     ggplot2::geom_blank() +
     ggplot2::facet_grid(rows = ggplot2::vars(.data$panel), scales = "free_y", space = "free_y", switch = NULL) +
-    ggplot2::scale_fill_manual(values = compare_colours(levels(data$what)), breaks = c(before$label, now$label), name = NULL) +
+    ggplot2::scale_fill_manual(values = compare_colours(levels(data$what)), breaks = c(before$label, now$label)) +
     part_way_scale() +
     scale_x_drystack_period() +
     scale_y_amounts(now)

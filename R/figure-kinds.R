@@ -117,7 +117,7 @@ dressed <- function(plot, x, title, notes = character(), alt = title) {
   plot + ggplot2::labs(
     title = sentence_case(title), subtitle = table_facts(x)[1L], x = NULL, y = NULL,
     caption = paste(c(part_way_notes(x), record_note(x), notes), collapse = "\n"), alt = paste0(sentence_case(alt), ".")
-  ) + theme_drystack()
+  ) + theme_drystack() + ggplot2::theme(legend.title = ggplot2::element_blank())
 }
 
 amount_labels <- function(measure) {

@@ -69,7 +69,7 @@ draw_steps <- function(x) {
     ) +
     ggplot2::scale_fill_manual(
       values = c(all = drystack_palette[["slate"]], more = drystack_palette[["moss"]], less = drystack_palette[["rust"]]),
-      breaks = c("more", "less"), name = NULL
+      breaks = c("more", "less")
     ) +
     ggplot2::scale_x_continuous(breaks = data$steps$place, labels = short_member(data$steps$label)) +
     scale_y_amounts(now)

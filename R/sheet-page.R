@@ -63,12 +63,25 @@ page_block <- function(part, label, facts, notes) {
     return(list(kind = "text", label = label, text = part))
   }
   if (inherits(part, "ggplot")) {
-    return(list(kind = "figure", label = label, plot = part, alt = part$labels$alt %||% label))
+    return(list(
+      kind = "figure", label = label, alt = part$labels$alt %||% label, svg = drawn_once(part, write_svg_file, ".svg"),
+      png = drawn_once(part, write_png_file, ".png")
+    ))
   }
   sheet <- as_sheet(part)
   sheet$facts <- sheet$facts[!known_fact(sheet$facts, facts)]
   sheet$notes <- setdiff(sheet$notes, notes)
   list(kind = "table", label = if (label == "") sheet$title else label, sheet = sheet)
+}
+
+# The bytes of a figure, drawn when a writer first asks for them.
+drawn_once <- function(plot, write, ending) {
+  made_once(function() {
+    file <- tempfile(fileext = ending)
+    on.exit(unlink(file))
+    write(plot, file)
+    readBin(file, "raw", file.size(file))
+  })
 }
 
 # A fact that the page tells already: the same, or the same as-of date and order lines without a calendar.

@@ -60,17 +60,12 @@ html_block <- function(block, number) {
 html_figure <- function(block) {
   c(
     "<figure>",
-    paste0("<img alt=\"", html_attribute(block$alt), "\" src=\"", figure_svg_uri(block$plot), "\">"),
+    paste0("<img alt=\"", html_attribute(block$alt), "\" src=\"", figure_svg_uri(block), "\">"),
     "</figure>"
   )
 }
 
-figure_svg_uri <- function(plot) {
-  file <- tempfile(fileext = ".svg")
-  on.exit(unlink(file))
-  write_svg_file(plot, file)
-  paste0("data:image/svg+xml;base64,", gsub("\n", "", jsonlite::base64_enc(readBin(file, "raw", file.size(file)))))
-}
+figure_svg_uri <- function(block) paste0("data:image/svg+xml;base64,", gsub("\n", "", jsonlite::base64_enc(block$svg())))
 
 html_attribute <- function(x) htmltools::htmlEscape(x, attribute = TRUE)
 

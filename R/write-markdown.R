@@ -20,7 +20,7 @@ markdown_block <- function(block) {
     if (block$label != "") c(paste("##", markdown_text(block$label)), ""),
     switch(block$kind,
       table = markdown_table(block$sheet),
-      figure = c(paste0("![", markdown_text(block$alt), "](", figure_data_uri(block$plot), ")"), ""),
+      figure = c(paste0("![", markdown_text(block$alt), "](", figure_data_uri(block), ")"), ""),
       text = as.vector(rbind(markdown_text(block$text), ""))
     )
   )
@@ -52,9 +52,4 @@ markdown_text <- function(text) {
   sub("^([-+=]+)( |$)", "\\\\\\1\\2", sub("^([0-9]+)([.)] )", "\\1\\\\\\2", text))
 }
 
-figure_data_uri <- function(plot) {
-  file <- tempfile(fileext = ".png")
-  on.exit(unlink(file))
-  write_png_file(plot, file)
-  paste0("data:image/png;base64,", jsonlite::base64_enc(readBin(file, "raw", file.size(file))) |> gsub(pattern = "\n", replacement = ""))
-}
+figure_data_uri <- function(block) paste0("data:image/png;base64,", gsub("\n", "", jsonlite::base64_enc(block$png())))

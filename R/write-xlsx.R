@@ -151,7 +151,7 @@ xlsx_others <- function(book, name, document, blocks) {
     } else {
       # The workbook reads the picture when it is saved: it is left in the session's own folder.
       file <- tempfile(fileext = ".png")
-      write_png_file(block$plot, file)
+      writeBin(block$png(), file)
       openxlsx::insertImage(book, name, file, width = 8, height = 5, startRow = row)
       row <- row + 27L
     }
