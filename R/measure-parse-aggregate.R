@@ -8,6 +8,7 @@ parse_aggregate <- function(fn, said, words, depth) {
   }
   args <- aggregate_arguments(fn, spec, given, said)
   rows <- args[setdiff(spec$takes, spec$constants)]
+  if (any(vapply(given, is.null, logical(1L)))) raise_not_known(said, measure_words())
   rows <- rows[!vapply(rows, is.null, logical(1L))]
   check_not_nested(rows, fn, words)
   node("aggregate",

@@ -1,6 +1,7 @@
 # The blocks of a standing report's page: each becomes a table, a figure or a text.
 
 standing_parts <- function(source, book, values) {
+  check_measure_order(source, book)
   blocks <- source$said$page
   parts <- list()
   labels <- character()
@@ -86,6 +87,21 @@ block_measures <- function(said, source, values, path) {
   c(measures, lapply(stats::setNames(names(own), names(own)), function(name) {
     said(read_expression(filled_or_stop(own[[name]], values, source, path), "show")$expr)
   }))
+}
+
+# A measure may speak of those before it: not of itself, nor of a later one.
+check_measure_order <- function(source, book) {
+  measures <- source$said$measures
+  for (i in seq_along(measures)) {
+    one <- measures[[i]]
+    text <- gsub("\"[^\"]*\"", "", as.character(if (is.list(one)) one$show else one))
+    words <- unlist(regmatches(text, gregexpr("[A-Za-z.][A-Za-z0-9._]*(?!\\s*\\()\\b", text, perl = TRUE)))
+    after <- setdiff(intersect(words, names(measures)[i:length(measures)]), c(names(book$columns), names(book$calendars), period_units))
+    if (length(after) > 0L) {
+      what <- if (names(measures)[i] %in% after) "speaks of itself" else paste0("speaks of ", quoted(after[1L]), ", which comes after it")
+      raise_key(source, list("measures", names(measures)[i]), paste0("The measure ", quoted(names(measures)[i]), " ", what, "."), "Put what it needs before it.")
+    }
+  }
 }
 
 # Those of the measures whose names stand in some texts, or in the measures that do.

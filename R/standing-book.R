@@ -2,7 +2,8 @@
 
 standing_book <- function(source, values_of, options) {
   said <- source$said
-  orders <- read_orders(inner_path(said$orders$file, source, list("orders", "file"), options$outside))
+  file <- inner_path(said$orders$file, source, list("orders", "file"), options$outside)
+  orders <- at_line(source, list("orders", "file"), read_orders(file))
   calendars <- standing_calendars(source)
   book <- at_line(source, list("orders"), daybook(
     orders, said$orders$date, calendars = calendars, date_order = said$orders$date_order, undated = unlist(said$orders$undated) %||% character()
@@ -70,7 +71,8 @@ add_lookup <- function(book, said, i, source, options) {
 # Paths are taken from the report's folder and stay within it, unless that is allowed.
 inner_path <- function(path, source, at, outside) {
   full <- if (grepl("^(/|~|[A-Za-z]:)", path)) path.expand(path) else file.path(source$folder, path)
-  inside <- startsWith(paste0(normalizePath(full, mustWork = FALSE), "/"), paste0(source$folder, "/"))
+  real <- file.path(normalizePath(dirname(full), mustWork = FALSE), basename(full))
+  inside <- startsWith(real, paste0(source$folder, "/")) && !grepl("(^|/)\\.\\.(/|$)", real)
   if (!inside && !isTRUE(outside)) {
     raise_key(source, at, paste0("The path ", quoted(path), " leads out of the folder of the report."), paste0(
       "Put the file there, or allow it: {.code --allow-outside}, {.code outside = TRUE}."

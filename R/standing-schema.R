@@ -12,7 +12,7 @@ check_schema <- function(value, schema, source, path = list()) {
     raise_key(source, path, paste0(key_words(path), " must be ", type_words(schema$type), ", not ", value_words(value), "."))
   }
   check_enum(value, schema, source, path)
-  if (is_map(value)) check_keys(value, schema, source, path)
+  if (is_map(value) || (length(value) == 0L && identical(schema$type, "object"))) check_keys(value, schema, source, path)
   if (identical(schema$type, "array")) {
     for (i in seq_along(value)) check_schema(value[[i]], schema$items, source, c(path, list(i)))
   }

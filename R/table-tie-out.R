@@ -159,12 +159,17 @@ tie_totals <- function(measure, x, in_time) {
     }
     here <- !is_line & Reduce(`&`, Map(function(k, want) k == want, kept, keeps))
     key <- function(which) if (any(keeps)) do.call(paste, unname(lapply(ranks[keeps], `[`, which))) else rep("", sum(which))
-    sums <- rowsum(ifelse(is.na(values[is_line]), 0, values[is_line]), key(is_line))
+    sums <- rowsum(as.numeric(ifelse(is.na(values[is_line]), 0, values[is_line])), key(is_line))
     data.frame(expected = as.vector(sums[match(key(here), rownames(sums)), 1L]), found = ifelse(is.na(values[here]), 0, values[here]))
   })
   parts <- do.call(rbind, parts)
+  # A total without lines is one of nothing.
+  if (!is.null(parts)) parts$expected[is.na(parts$expected)] <- 0
   if (is.null(parts)) {
     return(tie_check("not checked", measure$name, NA_real_, NA_real_, NA, "its periods do not add up"))
+  }
+  if (nrow(parts) == 0L) {
+    return(NULL)
   }
   worst <- which.max(abs(parts$found - parts$expected))
   tie_check(

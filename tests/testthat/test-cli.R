@@ -59,9 +59,9 @@ test_that("demo writes its files and says how to go on", {
   folder <- withr::local_tempdir()
   got <- drystack("demo", "--out", folder)
   expect_identical(got$status, 0L)
-  expect_setequal(list.files(folder), c("monthly.html", "monthly.csv", "monthly.png"))
+  expect_setequal(list.files(folder), c("sales.html", "sales.csv", "sales.png", "orders.csv", "customers.csv", "monthly.yml"))
   expect_match(got$out[1L], "Sales, ytd, ytd_ly and change by month")
-  expect_match(got$err, "To go on: +drystack rollup --orders")
+  expect_match(got$err, "To go on: +cd .+ drystack build monthly.yml")
 })
 
 test_that("help and version answer on standard output", {
@@ -70,7 +70,7 @@ test_that("help and version answer on standard output", {
   for (words in c(list(character(), "--help"), lapply(names(commands()), c, "--help"))) {
     got <- drystack(words, program = program)
     expect_identical(got$status, 0L)
-    expect_lte(length(got$out), 30L)
+    expect_lte(length(got$out), 32L)
     expect_lte(max(nchar(got$out)), 110L)
     expect_match(paste(got$out, collapse = "\n"), "drystack")
   }
@@ -161,4 +161,41 @@ test_that("what a table can be asked about its figures is asked on the command l
   expect_identical(said("rollup", base, "--keep", "keep_top(0, sales)")$status, 1L)
   expect_match(said("look", "--orders", harrowgill_path("orders.csv"))$out[1L], "24,291 lines, 13 columns")
   expect_match(said("check", base[1:4], "--today", "2026-09-18")$out[1L], "things to look into")
+})
+
+test_that("build, save, format, watch and completion work from the command line", {
+  folder <- withr::local_tempdir()
+  file.copy(system.file("extdata", c("orders.csv", "customers.csv", "monthly.yml"), package = "drystack"), folder)
+  report <- file.path(folder, "monthly.yml")
+  out <- file.path(folder, "out")
+  got <- said("build", report, "--as-of", "2026-08-31", "--set", "depot=Skelby", "--out", out, "--format", "txt,json")
+  expect_identical(got$status, 0L)
+  expect_match(got$err, "wrote .*monthly.txt wrote .*monthly.json")
+  expect_match(said("build", report, "--as-of", "2026-08-31", "--set", "depot=Skelby", "--out", out, "--format", "txt,json")$err, "nothing has changed")
+  summary <- jsonlite::fromJSON(paste(said("build", report, "--out", out, "--format", "txt", "--json")$out, collapse = "\n"))
+  expect_true(summary$tie_out)
+  expect_match(summary$files, "monthly.txt$")
+  strict <- said("build", report, "--as-of", "2023-01-05", "--out", out, "--format", "txt", "--strict", "--set", "depot=nowhere")
+  expect_identical(strict$status, 1L)
+  expect_identical(said("build")$status, 2L)
+  expect_match(said("build", report, "--set", "depot")$err, "gives no value")
+  base <- c("rollup", "--orders", file.path(folder, "orders.csv"), "--date", "ordered_on", "--by", "year", "--show", "sales = sum(amount)")
+  saved <- said(base, "--save", file.path(folder, "years.yml"), "--format", "csv")
+  again <- said("build", file.path(folder, "years.yml"), "--out", out, "--format", "csv")
+  expect_identical(again$status, 0L)
+  expect_identical(readLines(file.path(out, "years.csv")), saved$out)
+  expect_match(said(base, "--format", "docx")$err, "cannot be printed")
+  rounds <- 0L
+  utils::capture.output(watch_report(report, function() rounds <<- rounds + 1L, function(built) built, rounds = 3, wait = 0.01))
+  expect_identical(rounds, 1L)
+  script <- said("--completion", "bash")$out
+  expect_true(any(grepl("rollup\\) words=.*--orders", script)))
+  expect_match(paste(manual_lines(), collapse = "\n"), ".SH DRYSTACK BUILD", fixed = TRUE)
+})
+
+test_that("orders come from standard input too", {
+  program <- launcher()
+  file <- harrowgill_path("orders.csv")
+  out <- system2("sh", c("-c", shQuote(paste("head -n 50", shQuote(file), "|", shQuote(program), "rollup --orders - --date ordered_on --by year --show 'n = count()' --format csv"))), stdout = TRUE)
+  expect_identical(out, c("year,n,.role", "2023,49,line"))
 })

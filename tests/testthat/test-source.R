@@ -77,3 +77,23 @@ test_that("the demo orders are as described, defects included", {
   expect_lt(size, 2e6)
   expect_raised(harrowgill_path("order.csv"), "argument", "Did you mean \"orders.csv\"?")
 })
+
+test_that("JSON lines, Parquet, xlsx and tab-separated files give the orders that CSV gives", {
+  orders <- read_orders(harrowgill_path("orders.csv"))[1:200, ]
+  attr(orders, "path") <- NULL
+  folder <- withr::local_tempdir()
+  path <- function(ending) file.path(folder, paste0("orders.", ending))
+  jsonlite::stream_out(orders, file(path("jsonl")), verbose = FALSE)
+  nanoparquet::write_parquet(orders, path("parquet"))
+  openxlsx::write.xlsx(orders, path("xlsx"))
+  utils::write.table(orders, path("tsv"), sep = "\t", row.names = FALSE, na = "", qmethod = "double")
+  same <- function(read) {
+    for (name in names(orders)) expect_equal(read[[name]], orders[[name]], ignore_attr = TRUE, label = name)
+  }
+  for (ending in c("jsonl", "parquet", "xlsx", "tsv")) same(read_orders(path(ending)))
+  writeLines("{\"a\": {\"b\": 1}}", path("ndjson"))
+  expect_raised(read_orders(path("ndjson")), "file", "nested")
+  writeLines("no parquet", path("parquet"))
+  expect_raised(read_orders(path("parquet")), "file", "cannot be read")
+  expect_raised(read_orders(path("missing.xlsx")), "file", "no file")
+})
