@@ -25,7 +25,8 @@ command_build <- function(args) {
   set <- c(assigned(values$set), if (!is.null(values[["as-of"]])) list(as_of = values[["as-of"]]))
   build <- function() {
     build_report(
-      args[1L], set, values$out %||% ".", words_by_comma_or_null(values$format), values$each, values$compare, !is.null(values$strict),
+      args[1L], set, values$out %||% ".", words_by_comma_or_null(values$format), values$each, values$compare,
+      !is.null(values$strict),
       !is.null(values[["allow-outside"]])
     )
   }
@@ -39,7 +40,10 @@ words_by_comma_or_null <- function(text) if (!is.null(text)) words_by_comma(text
 assigned <- function(texts) {
   parts <- regmatches(texts, regexpr("=", texts), invert = TRUE)
   if (any(lengths(parts) != 2L)) {
-    raise("argument", c(paste0("--set ", quoted(texts[lengths(parts) != 2L][1L]), " gives no value."), ">" = "Write {.val depot=Skelby}."))
+    raise(
+      "argument",
+      c(paste0("--set ", quoted(texts[lengths(parts) != 2L][1L]), " gives no value."), ">" = "Write {.val depot=Skelby}.")
+    )
   }
   stats::setNames(lapply(parts, function(part) trimws(part[2L])), vapply(parts, function(part) trimws(part[1L]), ""))
 }

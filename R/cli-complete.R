@@ -2,8 +2,10 @@
 
 command_options <- function() {
   list(
-    look = look_options(), check = check_options(), rollup = rollup_options(), crosstab = crosstab_options(), listing = listing_options(),
-    headlines = headlines_options(), figure = figure_options(), build = build_options(), calendar = calendar_options(), demo = demo_options()
+    look = look_options(), check = check_options(), rollup = rollup_options(), crosstab = crosstab_options(),
+    listing = listing_options(),
+    headlines = headlines_options(), figure = figure_options(), build = build_options(), calendar = calendar_options(),
+    demo = demo_options()
   )
 }
 
@@ -38,7 +40,10 @@ manual_lines <- function() {
   escape <- function(text) gsub("^\\.", "\\\\&.", gsub("-", "\\-", gsub("\\", "\\\\", text, fixed = TRUE), fixed = TRUE))
   options <- function(name) {
     unlist(lapply(command_options()[[name]], function(o) {
-      c(".TP", paste0("\\fB", escape(paste0("--", o$name)), "\\fR ", escape(o$meta)), escape(if (o$what == "") "see the next option" else o$what))
+      c(
+        ".TP", paste0("\\fB", escape(paste0("--", o$name)), "\\fR ", escape(o$meta)),
+        escape(if (o$what == "") "see the next option" else o$what)
+      )
     }))
   }
   helps <- main_help()

@@ -32,12 +32,15 @@ daybook_from <- function(values) {
 lookup_from <- function(book, text) {
   parts <- strsplit(text, ":", fixed = TRUE)[[1L]]
   if (!length(parts) %in% 2:3) {
-    raise("argument", c(paste0("--lookup ", quoted(text), " names no file and key."), ">" = "Write {.val customers.csv:customer_id}."))
+    raise(
+      "argument", c(paste0("--lookup ", quoted(text), " names no file and key."), ">" = "Write {.val customers.csv:customer_id}.")
+    )
   }
   key <- trimws(strsplit(parts[2L], "=", fixed = TRUE)[[1L]])
   by <- if (length(key) == 2L) stats::setNames(key[2L], key[1L]) else parts[2L]
   enrich(
-    book, read_orders(parts[1L]), by, prefix = if (length(parts) == 3L) parts[3L] else "", name = tools::file_path_sans_ext(basename(parts[1L]))
+    book, read_orders(parts[1L]), by, prefix = if (length(parts) == 3L) parts[3L] else "",
+    name = tools::file_path_sans_ext(basename(parts[1L]))
   )
 }
 

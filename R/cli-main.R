@@ -28,7 +28,8 @@ run_command <- function(args = commandArgs(trailingOnly = TRUE)) {
 commands <- function() {
   list(
     look = command_look, check = command_check, rollup = command_rollup, crosstab = command_crosstab,
-    listing = command_listing, headlines = command_headlines, figure = command_figure, build = command_build, calendar = command_calendar, demo = command_demo
+    listing = command_listing, headlines = command_headlines, figure = command_figure, build = command_build,
+    calendar = command_calendar, demo = command_demo
   )
 }
 

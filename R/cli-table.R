@@ -1,6 +1,8 @@
 # What the commands that make tables share: measures, order, members kept, and what is told of a figure.
 
-measure_option <- function() option("show", "'NAME = EXPR'", "a measure, such as 'sales = sum(amount)'", required = TRUE, many = TRUE)
+measure_option <- function() {
+  option("show", "'NAME = EXPR'", "a measure, such as 'sales = sum(amount)'", required = TRUE, many = TRUE)
+}
 
 order_options <- function() {
   list(
@@ -19,7 +21,9 @@ told_options <- function() {
 
 output_options <- function() {
   list(
-    option("format", "FORMAT", ""), option("out", "FILE", "print as csv json md html, or write .html .xlsx .csv ...", many = TRUE),
+    option("format", "FORMAT", ""), option(
+      "out", "FILE", "print as csv json md html, or write .html .xlsx .csv ...", many = TRUE
+    ),
     option("save", "REPORT.yml", "keep the request as a standing report")
   )
 }
@@ -54,7 +58,9 @@ rule_of <- function(expr, option) {
   }
   if (fn == "keep_top") {
     args <- match_arguments(given, c("n", "by", "others"), fn)
-    if (is.null(args$n) || is.null(args$by)) raise("expression", c("{.fn keep_top} takes a number and a measure.", ">" = "{.code keep_top(10, sales)}"))
+    if (is.null(args$n) || is.null(args$by)) raise(
+      "expression", c("{.fn keep_top} takes a number and a measure.", ">" = "{.code keep_top(10, sales)}")
+    )
     others <- if ("others" %in% names(args)) if (!is.null(args$others)) constant(args$others) else NULL else "All others"
     return(new_keep_rule(check_whole(constant(args$n), "n", 1L), said(args$by), check_text(others, "others", optional = TRUE)))
   }
@@ -75,7 +81,9 @@ sides_from <- function(text) {
     return(text)
   }
   parts <- strsplit(words_by_comma(text), "=", fixed = TRUE)
-  if (any(lengths(parts) != 2L)) raise("argument", c(paste0(quoted(text), " is no choice for rows and columns."), ">" = "Write {.val rows=all,cols=none}."))
+  if (any(lengths(parts) != 2L)) raise(
+    "argument", c(paste0(quoted(text), " is no choice for rows and columns."), ">" = "Write {.val rows=all,cols=none}.")
+  )
   stats::setNames(trimws(vapply(parts, `[`, "", 2L)), trimws(vapply(parts, `[`, "", 1L)))
 }
 
@@ -114,7 +122,10 @@ printed_lines <- function(table, format) {
   }
   known <- c("text", "csv", "json", "md", "html")
   if (!format %in% known) {
-    raise("usage", c(paste0("--format ", quoted(format), " cannot be printed."), ">" = "Print {.or {known}}; write others with {.code --out}."))
+    raise(
+      "usage",
+      c(paste0("--format ", quoted(format), " cannot be printed."), ">" = "Print {.or {known}}; write others with {.code --out}.")
+    )
   }
   aside <- tempfile(fileext = paste0(".", format))
   on.exit(unlink(aside))
@@ -137,7 +148,9 @@ deliver_sheet <- function(sheet, paths) {
 row_and_figure <- function(text, option) {
   row <- suppressWarnings(as.numeric(sub(",.*$", "", text)))
   if (is.na(row)) {
-    raise("argument", c(paste0("--", option, " ", quoted(text), " names no row."), ">" = "Write a row and a figure: {.val 3,sales}."))
+    raise(
+      "argument", c(paste0("--", option, " ", quoted(text), " names no row."), ">" = "Write a row and a figure: {.val 3,sales}.")
+    )
   }
   list(row = row, measure = if (grepl(",", text, fixed = TRUE)) trimws(sub("^[^,]*,", "", text)))
 }

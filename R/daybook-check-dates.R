@@ -70,7 +70,9 @@ find_drops <- function(book, today) {
   }
   labels <- period_labels(months$starts[first + drops - 1L], "month", calendar)
   new_finding(
-    "drop in lines", length(drops), paste0(labels, ": ", format_count(lines[drops]), " lines after ", format_count(lines[drops - 1L]))[seq_len(min(5L, length(drops)))] |>
+    "drop in lines", length(drops), paste0(
+      labels, ": ", format_count(lines[drops]), " lines after ", format_count(lines[drops - 1L])
+    )[seq_len(min(5L, length(drops)))] |>
       paste(collapse = ", "),
     "Ask whether a part of the orders is missing from the export.", book$date
   )

@@ -14,7 +14,9 @@ find_variants <- function(book, today) {
     if (length(odd) == 0L) {
       return(NULL)
     }
-    pairs <- paste(encodeString(coded$members[odd], quote = "\""), "for", encodeString(coded$members[usual[plain[odd]]], quote = "\""))
+    pairs <- paste(
+      encodeString(coded$members[odd], quote = "\""), "for", encodeString(coded$members[usual[plain[odd]]], quote = "\"")
+    )
     new_finding(
       "label variants", sum(lines[odd]), paste(utils::head(pairs, 5L), collapse = ", "),
       paste0("Each is a member of its own. Mend them, or derive ", name_text(name), " = regroup(...)."), name

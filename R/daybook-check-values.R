@@ -6,14 +6,17 @@ find_repeated <- function(book, today) {
   joined <- dimension_codes(book$columns[[1L]], names(book$columns)[1L])$codes
   for (name in names(book$columns)[-1L]) {
     x <- book$columns[[name]]
-    joined <- kernel_encode_pair(as_codes(joined), as_codes(if (is.atomic(x)) dimension_codes(x, name)$codes else seq_along(x)), thread_count())$codes
+    joined <- kernel_encode_pair(
+      as_codes(joined), as_codes(if (is.atomic(x)) dimension_codes(x, name)$codes else seq_along(x)), thread_count()
+    )$codes
   }
   rows <- which(duplicated(joined))
   if (length(rows) == 0L) {
     return(NULL)
   }
   new_finding(
-    "repeated lines", length(rows), rows_of(rows), "The same in every column as a line before: leave out what is no order of its own."
+    "repeated lines", length(rows), rows_of(rows),
+    "The same in every column as a line before: leave out what is no order of its own."
   )
 }
 
@@ -27,11 +30,9 @@ find_missing <- function(book, today) {
       return(NULL)
     }
     few <- length(missing) < rare * book$rows
-    new_finding(
-      "missing values", length(missing), rows_of(missing),
-      if (few) "Nearly all lines have one: fill these in. Amounts are left out, labels shown as (none)." else "Known for a part of the lines only.",
-      name, if (few) "problem" else "note"
-    )
+    advice <- "Known for a part of the lines only."
+    if (few) advice <- "Nearly all lines have one: fill these in. Amounts are left out, labels shown as (none)."
+    new_finding("missing values", length(missing), rows_of(missing), advice, name, if (few) "problem" else "note")
   })
 }
 

@@ -73,6 +73,9 @@ amount_columns <- function(book) {
 
 # Up to five rows with their values.
 row_examples <- function(rows, values) {
-  text <- paste0(if (is.numeric(values)) format_plain(values[utils::head(rows, 5L)]) else as.character(values[utils::head(rows, 5L)]), " at row ", utils::head(rows, 5L))
+  text <- paste0(
+    if (is.numeric(values)) format_plain(values[utils::head(rows, 5L)]) else as.character(values[utils::head(rows, 5L)]),
+    " at row ", utils::head(rows, 5L)
+  )
   paste(text, collapse = ", ")
 }

@@ -37,14 +37,21 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL) {
   found <- rows_by_key(book$columns[[key$ours]], lookup[[key$theirs]], key$ours)
   for (column in names(values)) book$columns[[column]] <- values[[column]][found$row]
   book$lookups <- c(book$lookups, list(list(
-    name = name, by = key$ours, theirs = key$theirs, prefix = prefix, path = attr(lookup, "path"), columns = names(values), unmatched = found$unmatched, lines = found$lines
+    name = name, by = key$ours, theirs = key$theirs, prefix = prefix, path = attr(lookup, "path"), columns = names(values),
+    unmatched = found$unmatched, lines = found$lines
   )))
   book
 }
 
 lookup_key <- function(by, book, lookup, name) {
   if (!is.character(by) || length(by) != 1L || is.na(by)) {
-    raise("argument", c("{.arg by} is one column name.", ">" = "For example {.code by = \"customer_id\"} or {.code by = c(bill_to = \"customer_id\")}."))
+    raise(
+      "argument",
+      c(
+        "{.arg by} is one column name.",
+        ">" = "For example {.code by = \"customer_id\"} or {.code by = c(bill_to = \"customer_id\")}."
+      )
+    )
   }
   theirs <- unname(by)
   ours <- if (is.null(names(by)) || names(by) == "") theirs else names(by)

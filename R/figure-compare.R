@@ -9,11 +9,15 @@ draw_compare <- function(x) {
   before <- prior_measure(x)
   here <- x$role == "line"
   period <- x$axes[[figure_axes(x)$period]][here]
-  data <- compare_data(period, x$figures[[now$name]][here], x$figures[[before$name]][here], x$part_way[here], now$label, before$label)
+  data <- compare_data(
+    period, x$figures[[now$name]][here], x$figures[[before$name]][here], x$part_way[here], now$label, before$label
+  )
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$period)) +
     ggplot2::geom_rect(
       ggplot2::aes(
-        xmin = as.numeric(start_of(.data$period)) + .data$from * .data$days, xmax = as.numeric(start_of(.data$period)) + .data$to * .data$days,
+        xmin = as.numeric(
+          start_of(.data$period)
+        ) + .data$from * .data$days, xmax = as.numeric(start_of(.data$period)) + .data$to * .data$days,
         ymin = 0, ymax = .data$amount, fill = .data$what, alpha = .data$part_way
       ),
       na.rm = TRUE

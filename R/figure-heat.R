@@ -11,7 +11,9 @@ draw_heat <- function(x) {
   measure <- x$ask$measures[[1L]]
   here <- x$role %in% c("line", "others")
   sides <- if (inherits(x, "drystack_crosstab")) lapply(c("rows", "cols"), side_axes, ask = x$ask) else as.list(names(x$ask$axes))
-  data <- data.frame(down = head_labels(x, sides[[1L]], here), across = head_labels(x, sides[[2L]], here), figure = x$figures[[measure$name]][here])
+  data <- data.frame(
+    down = head_labels(x, sides[[1L]], here), across = head_labels(x, sides[[2L]], here), figure = x$figures[[measure$name]][here]
+  )
   kept <- readable_cells(data)
   data <- kept$data
   data$dark <- !is.na(data$figure) & abs(data$figure) > 0.55 * max(abs(data$figure), na.rm = TRUE)
@@ -24,11 +26,14 @@ draw_heat <- function(x) {
   if (across <= 16L) {
     plot <- plot + ggplot2::geom_text(
       ggplot2::aes(label = heat_numbers(.data$figure, measure), colour = .data$dark), size = if (across > 10L) 2.6 else 3.4
-    ) + ggplot2::scale_colour_manual(values = c("FALSE" = drystack_palette[["ink"]], "TRUE" = drystack_palette[["paper"]]), guide = "none")
+    ) + ggplot2::scale_colour_manual(
+      values = c("FALSE" = drystack_palette[["ink"]], "TRUE" = drystack_palette[["paper"]]), guide = "none"
+    )
   }
   title <- paste(measure$label, "by", joined_words(sides[[1L]]), "across", joined_words(sides[[2L]]))
   dressed(plot, x, title, c(kept$note, cyclic_notes(x))) + ggplot2::theme(
-    panel.grid.major.y = ggplot2::element_blank(), axis.line.x = ggplot2::element_blank(), axis.ticks.x = ggplot2::element_blank(),
+    panel.grid.major.y = ggplot2::element_blank(), axis.line.x = ggplot2::element_blank(),
+    axis.ticks.x = ggplot2::element_blank(),
     axis.text.x.top = if (across > 10L) ggplot2::element_text(angle = 45, hjust = 0)
   )
 }
@@ -52,7 +57,10 @@ readable_cells <- function(data) {
     if (n <= most_members) next
     data <- data[data[[side]] %in% levels(data[[side]])[seq_len(most_members)], ]
     data[[side]] <- droplevels(data[[side]])
-    note <- c(note, paste0("The first ", most_members, " of ", format_count(n), if (side == "down") " rows" else " columns", " are drawn."))
+    note <- c(
+      note,
+      paste0("The first ", most_members, " of ", format_count(n), if (side == "down") " rows" else " columns", " are drawn.")
+    )
   }
   list(data = data, note = note)
 }

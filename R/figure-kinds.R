@@ -4,7 +4,7 @@
 #'
 #' | kind | for | shows |
 #' |---|---|---|
-#' | `"periods"` | one period, at most one dimension | the first measure as bars, the first so-far or running measure as a line; a panel for each member |
+#' | `"periods"` | one period, at most one dimension | bars, and what runs up as a line; a panel for each member |
 #' | `"compare"` | one period, a measure and its `prior()` | both side by side, the variance under them |
 #' | `"moving"` | one period, a measure and its `moving()` | bars under the moving figure |
 #' | `"shares"` | one dimension | ordered bars with the cumulative share as a line (80/20) |
@@ -46,7 +46,8 @@ figure.drystack_table <- function(x, ..., kind = NULL) {
     raise("figure", c(
       if (is.null(kind)) "No figure fits this table." else "The figure {.val {kind}} does not fit this table.",
       "x" = "It has {table_shape(x)}.",
-      ">" = if (length(fits) > 0L) "Those that fit: {.val {names(fits)}}." else "For example {.code rollup(book, by = month, sales = sum(amount))}."
+      ">" = if (length(fits) > 0L) "Those that fit: {.val {names(fits)}}.",
+      ">" = if (length(fits) == 0L) "For example {.code rollup(book, by = month, sales = sum(amount))}."
     ))
   }
   drawn <- kind %||% names(fits)[1L]
@@ -89,7 +90,9 @@ table_shape <- function(x) {
 
 is_figure_table <- function(x, periods, dimensions) {
   axes <- figure_axes(x)
-  inherits(x, c("drystack_rollup", "drystack_crosstab")) && length(axes$period) %in% periods && length(axes$dimension) %in% dimensions &&
+  inherits(
+    x, c("drystack_rollup", "drystack_crosstab")
+  ) && length(axes$period) %in% periods && length(axes$dimension) %in% dimensions &&
     is.numeric(x$figures[[1L]])
 }
 

@@ -2,7 +2,9 @@
 # steps from the prior figure to this one.
 
 fits_shares <- function(x) {
-  inherits(x, "drystack_rollup") && is_figure_table(x, 0L, 1L) && !is_cyclic_axis(x$ask$axes[[1L]]) && is_additive(x$ask$measures[[1L]]$tree)
+  inherits(x, "drystack_rollup") && is_figure_table(x, 0L, 1L) && !is_cyclic_axis(x$ask$axes[[1L]]) && is_additive(
+    x$ask$measures[[1L]]$tree
+  )
 }
 
 draw_shares <- function(x) {
@@ -16,7 +18,9 @@ draw_shares <- function(x) {
   data$place <- seq_len(nrow(data))
   top <- max(data$amount, 0, na.rm = TRUE)
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$place)) +
-    ggplot2::geom_col(ggplot2::aes(y = .data$amount, alpha = .data$other), fill = drystack_palette[["moss"]], width = 0.8, na.rm = TRUE) +
+    ggplot2::geom_col(
+      ggplot2::aes(y = .data$amount, alpha = .data$other), fill = drystack_palette[["moss"]], width = 0.8, na.rm = TRUE
+    ) +
     ggplot2::geom_hline(yintercept = 0.8 * top, colour = drystack_palette[["sand"]], linetype = "dashed") +
     ggplot2::geom_line(ggplot2::aes(y = .data$share * top), colour = drystack_palette[["rust"]], linewidth = 0.7) +
     ggplot2::geom_point(ggplot2::aes(y = .data$share * top), colour = drystack_palette[["rust"]], size = 1.5) +
@@ -25,7 +29,9 @@ draw_shares <- function(x) {
       ~ . / top, labels = function(share) paste0(round(100 * share), "%"), breaks = seq(0, 1, 0.2), name = "cumulative share"
     )) +
     part_way_scale()
-  dressed(plot, x, paste(measure$label, "by", axis_words(x), "with the cumulative share"), kept$note) + slanted_labels(data$member)
+  dressed(
+    plot, x, paste(measure$label, "by", axis_words(x), "with the cumulative share"), kept$note
+  ) + slanted_labels(data$member)
 }
 
 fits_bars <- function(x) inherits(x, "drystack_rollup") && is_figure_table(x, 0L, 1L)
@@ -73,7 +79,9 @@ draw_steps <- function(x) {
     ) +
     ggplot2::scale_x_continuous(breaks = data$steps$place, labels = short_member(data$steps$label)) +
     scale_y_amounts(now)
-  dressed(plot, x, paste("From", before$label, "to", now$label, "by", axis_words(x)), data$note) + slanted_labels(data$steps$label)
+  dressed(
+    plot, x, paste("From", before$label, "to", now$label, "by", axis_words(x)), data$note
+  ) + slanted_labels(data$steps$label)
 }
 
 # Steps that are small beside the whole are seen when the scale begins above zero; the caption says so.

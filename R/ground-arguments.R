@@ -55,7 +55,8 @@ check_names_whole <- function(call, arguments) {
     taken <- setdiff(arguments[startsWith(arguments, name)], names(call))
     if (length(taken) > 0L) {
       raise("argument", c(
-        "R takes {.arg {name}} for the argument {.arg {taken[1]}}.", ">" = "Give the measure another name, or name {.arg {taken[1]}} in full."
+        "R takes {.arg {name}} for the argument {.arg {taken[1]}}.",
+        ">" = "Give the measure another name, or name {.arg {taken[1]}} in full."
       ))
     }
   }

@@ -10,7 +10,9 @@ row_dimension_parsers <- made_once(function() {
 parse_banded <- function(fn, said, words, depth) {
   args <- match_arguments(as.list(said)[-1L], c("x", "limits", "labels"), fn)
   if (is.null(args$x) || is.null(args$limits)) {
-    raise("expression", c("{.fn banded} takes an amount and limits.", ">" = "For example {.code banded(amount, c(0, 100, 500))}."))
+    raise(
+      "expression", c("{.fn banded} takes an amount and limits.", ">" = "For example {.code banded(amount, c(0, 100, 500))}.")
+    )
   }
   limits <- constant_said(args$limits, words, depth)
   if (!is.numeric(limits) || anyNA(limits) || any(diff(limits) <= 0)) {
@@ -41,7 +43,8 @@ parse_regroup <- function(fn, said, words, depth) {
   names <- rlang::names2(given)
   if (length(given) < 2L || names[1L] != "" || any(names[-1L] == "") || anyDuplicated(names[-1L]) > 0L) {
     raise("expression", c(
-      "{.fn regroup} takes a column and groups with names.", ">" = "For example {.code regroup(region, Uplands = c(\"North\", \"Peak\"))}."
+      "{.fn regroup} takes a column and groups with names.",
+      ">" = "For example {.code regroup(region, Uplands = c(\"North\", \"Peak\"))}."
     ))
   }
   groups <- lapply(given[-1L], function(group) as.character(constant_said(group, words, depth)))
@@ -67,13 +70,17 @@ dimension_node <- function(fn, said, column, constants, words, depth) {
 
 constant_said <- function(said, words, depth) {
   tree <- parse_row(said, list(columns = character(), env = words$env), depth + 1L)
-  if (tree$kind != "value") raise("expression", c("Constants are needed here.", "x" = paste0("This is ", quoted(rlang::as_label(said)), ".")))
+  if (tree$kind != "value") raise(
+    "expression", c("Constants are needed here.", "x" = paste0("This is ", quoted(rlang::as_label(said)), "."))
+  )
   tree$value
 }
 
 row_dimensions <- function() {
   part <- function(x, part, calendar) cyclic_part(as_dates(x, part), !!part, calendar)
-  c(list(banded = banded_values, regroup = regrouped_values), stats::setNames(rep(list(part), length(cyclic_parts)), cyclic_parts))
+  c(
+    list(banded = banded_values, regroup = regrouped_values), stats::setNames(rep(list(part), length(cyclic_parts)), cyclic_parts)
+  )
 }
 
 banded_values <- function(x, limits, labels) {

@@ -65,14 +65,9 @@ parse_row_call <- function(said, words, depth) {
   if (fn == "(") {
     return(parse_row(said[[2L]], words, depth + 1L))
   }
-  if (fn == "c") {
-    return(parse_constants(said, words, depth))
-  }
-  if (fn == "custom") {
-    return(parse_custom(said, words, depth))
-  }
-  if (fn %in% names(row_dimension_parsers())) {
-    return(row_dimension_parsers()[[fn]](fn, said, words, depth))
+  own <- row_parsers()[[fn]]
+  if (!is.null(own)) {
+    return(own(fn, said, words, depth))
   }
   if (!fn %in% names(row_functions())) raise_not_known(said, row_words())
   args <- lapply(unname(as.list(said)[-1L]), parse_row, words = words, depth = depth + 1L)
@@ -82,6 +77,17 @@ parse_row_call <- function(said, words, depth) {
   }
   call_node(fn, args)
 }
+
+# Words that are read in a way of their own.
+row_parsers <- made_once(function() {
+  c(
+    list(
+      c = function(fn, said, words, depth) parse_constants(said, words, depth),
+      custom = function(fn, said, words, depth) parse_custom(said, words, depth)
+    ),
+    row_dimension_parsers()
+  )
+})
 
 # The function a call names, "" when it is not a plain name (`pkg::fn`, a function of a function).
 call_word <- function(said) {

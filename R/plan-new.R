@@ -17,7 +17,9 @@ new_plan <- function(ask, book) {
   leaves <- unlist(lapply(c(levels, order, keep), function(level) lapply(level$figures, leaves_of)), recursive = FALSE)
   leaves <- unlist(leaves, recursive = FALSE)
   list(
-    frame = frame, levels = levels, order = order, keep = keep, part_way = unique(do.call(rbind, lapply(levels, part_way_periods))),
+    frame = frame, levels = levels, order = order, keep = keep, part_way = unique(
+      do.call(rbind, lapply(levels, part_way_periods))
+    ),
     lost = lost_periods(levels[[1L]]), jobs = with_base_job(plan_jobs(leaves, frame), book, frame),
     notes = new.env(parent = emptyenv()), before_record = reaches_before_record(leaves, frame, book$calendars[[1L]])
   )

@@ -105,7 +105,9 @@ innermost_dimension <- function(ask, name) {
   dimensions <- names(dimension_axes(ask))
   down <- setdiff(dimensions, ask$cols)
   if (length(dimensions) == 0L) {
-    raise("argument", c("{.arg {name}} needs a dimension.", "i" = "This table has only periods: they stand in the order of time."))
+    raise(
+      "argument", c("{.arg {name}} needs a dimension.", "i" = "This table has only periods: they stand in the order of time.")
+    )
   }
   utils::tail(if (length(down) > 0L) down else dimensions, 1L)
 }
@@ -130,7 +132,9 @@ read_sort_rule <- function(rule, dimension, ask, book) {
 # What an expression over the measures of an ask may name.
 ask_words <- function(ask, book, env) {
   list(
-    columns = names(book$columns), env = env, measures = lapply(ask$known %||% ask$measures, `[[`, "tree"), calendars = book$calendars,
+    columns = names(book$columns), env = env, measures = lapply(
+      ask$known %||% ask$measures, `[[`, "tree"
+    ), calendars = book$calendars,
     axes = names(ask$axes), cols = ask$cols
   )
 }

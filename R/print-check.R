@@ -4,7 +4,10 @@ format.drystack_check <- function(x, width = cli::console_width(), ...) {
   notes <- x[x$level == "note", ]
   lines <- function(found, mark) {
     unlist(lapply(seq_len(nrow(found)), function(i) {
-      head <- paste0(mark, " ", found$check[i], if (nzchar(found$column[i])) paste0(" (", found$column[i], ")"), ": ", format_count(found$count[i]))
+      head <- paste0(
+        mark, " ", found$check[i], if (nzchar(found$column[i])) paste0(" (", found$column[i], ")"), ": ",
+        format_count(found$count[i])
+      )
       c(
         strwrap(shown_text(paste0(head, ". ", sentence_case(found$examples[i]))), width, exdent = 4L),
         strwrap(shown_text(found$advice[i]), width, indent = 4L, exdent = 4L)

@@ -11,7 +11,9 @@ print.drystack_page <- function(x, rows = 60L, ...) {
 #' @exportS3Method knitr::knit_print
 knit_print.drystack_table <- function(x, ...) {
   document <- as_document(x)
-  if (knitr::is_html_output()) knit_html(document) else knitr::asis_output(paste(c("", markdown_lines(document), ""), collapse = "\n"))
+  if (knitr::is_html_output()) knit_html(document) else knitr::asis_output(
+    paste(c("", markdown_lines(document), ""), collapse = "\n")
+  )
 }
 
 #' @exportS3Method knitr::knit_print

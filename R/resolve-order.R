@@ -15,7 +15,9 @@ ordered_members <- function(resolved, dimension, rule, folded, ask) {
   here <- rows_at(rows, rule, folded, ask)
   ranks <- lapply(rows$ranks[rule$leading], `[`, here)
   by <- rows$figures$by[here]
-  if (!is.numeric(by)) raise("sort", c("A table is put in order by numbers.", "x" = "This measure gives {.obj_type_friendly {by}}."))
+  if (!is.numeric(by)) raise(
+    "sort", c("A table is put in order by numbers.", "x" = "This measure gives {.obj_type_friendly {by}}.")
+  )
   member <- ranks[[dimension]]
   d <- folded$dimensions[[dimension]]
   last <- member > length(d$members) | member %in% d$others
@@ -45,7 +47,9 @@ rows_at <- function(rows, rule, folded, ask) {
 
 rank_labels <- function(axis, rank, folded) {
   values <- axis_values(axis, rank, folded)
-  if (is_period(values)) list(label = format(values), key = format(values, "key")) else list(label = as.character(values), key = as.character(values))
+  if (is_period(values)) list(label = format(values), key = format(values, "key")) else list(
+    label = as.character(values), key = as.character(values)
+  )
 }
 
 # The place of each row in the order of a dimension; what an axis released keeps its rank.

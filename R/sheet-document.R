@@ -1,7 +1,8 @@
 # A document: what a writer writes. A table alone is a document of one block; a page has several.
 #
 # title, subtitle, facts, notes: text
-# blocks: each list(kind = "table", sheet), list(kind = "figure", alt, svg, png: functions that give its bytes) or list(kind = "text", text), with the label it
+# blocks: each list(kind = "table", sheet), list(kind = "figure", alt, svg, png: functions that give its bytes) or
+# list(kind = "text", text), with the label it
 #         stands under ("" for none)
 # contents: TRUE: the labels are listed first
 

@@ -15,7 +15,9 @@ as_sheet.drystack_headlines <- function(x) {
   columns <- list(
     new_sheet_column("headline", "", "left", data$headline, shown_text(data$headline)),
     new_sheet_column(
-      "figure", "figure", "right", data[["figure"]], shown(data[["figure"]]), format = lapply(x$ask$measures[names], `[[`, "format")
+      "figure", "figure", "right", data[["figure"]], shown(data[["figure"]]), format = lapply(
+        x$ask$measures[names], `[[`, "format"
+      )
     ),
     new_sheet_column("change", "change", "right", data$change, ifelse(none, "", change), format = percent()),
     new_sheet_column("compared_with", "compared with", "text", data$compared_with, ifelse(none, "", compared)),

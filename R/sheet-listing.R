@@ -42,7 +42,10 @@ headings <- function(x, groups) {
     key <- do.call(paste, c(lapply(x$axes[groups[seq_len(k)]], as.character), sep = "\r"))
     known <- !is.na(x$axes[[groups[k]]])
     first <- which(known & !duplicated(key))
-    data.frame(at = first, place = rep(-1, length(first)), of = first, role = rep("heading", length(first)), level = rep(k, length(first)), group = rep(k, length(first)))
+    data.frame(
+      at = first, place = rep(-1, length(first)), of = first, role = rep("heading", length(first)), level = rep(k, length(first)),
+      group = rep(k, length(first))
+    )
   })
   do.call(rbind, parts)
 }

@@ -54,7 +54,13 @@ read_json_lines <- function(path) {
   orders <- jsonlite::stream_in(connection, verbose = FALSE)
   nested <- names(orders)[!vapply(orders, is.atomic, NA)]
   if (length(nested) > 0L) {
-    raise("file", c(paste0("The file ", quoted(path), " holds nested values: {examples_of(nested)}."), ">" = "Each line must be one flat object."))
+    raise(
+      "file",
+      c(
+        paste0("The file ", quoted(path), " holds nested values: {examples_of(nested)}."),
+        ">" = "Each line must be one flat object."
+      )
+    )
   }
   with_dates(as.data.frame(orders))
 }

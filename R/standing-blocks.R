@@ -35,10 +35,15 @@ standing_block <- function(kind, said, source, book, values, path) {
       crosstab_ask(book, ask)
     },
     listing = function() {
-      look <- list(layout = said$layout %||% "columns", number = isTRUE(said$number), after = said$after %||% "nothing", empty = isTRUE(said$empty))
+      look <- list(
+        layout = said$layout %||% "columns", number = isTRUE(said$number), after = said$after %||% "nothing",
+        empty = isTRUE(said$empty)
+      )
       ask <- listing_request(
         book, axes("groups"), axes("lines"), block_measures(said, source, values, path), said(said$per), said$totals %||% "all",
-        said$totals_at %||% "end", look, rules_said(said$sort, "sort", fill), rules_said(said$keep, "keep", fill), show = block_shown(said)
+        said$totals_at %||% "end", look, rules_said(
+          said$sort, "sort", fill
+        ), rules_said(said$keep, "keep", fill), show = block_shown(said)
       )
       listing_ask(book, ask)
     },
@@ -96,10 +101,17 @@ check_measure_order <- function(source, book) {
     one <- measures[[i]]
     text <- gsub("\"[^\"]*\"", "", as.character(if (is.list(one)) one$show else one))
     words <- unlist(regmatches(text, gregexpr("[A-Za-z.][A-Za-z0-9._]*(?!\\s*\\()\\b", text, perl = TRUE)))
-    after <- setdiff(intersect(words, names(measures)[i:length(measures)]), c(names(book$columns), names(book$calendars), period_units))
+    after <- setdiff(
+      intersect(words, names(measures)[i:length(measures)]), c(names(book$columns), names(book$calendars), period_units)
+    )
     if (length(after) > 0L) {
-      what <- if (names(measures)[i] %in% after) "speaks of itself" else paste0("speaks of ", quoted(after[1L]), ", which comes after it")
-      raise_key(source, list("measures", names(measures)[i]), paste0("The measure ", quoted(names(measures)[i]), " ", what, "."), "Put what it needs before it.")
+      what <- if (names(measures)[i] %in% after) "speaks of itself" else paste0(
+        "speaks of ", quoted(after[1L]), ", which comes after it"
+      )
+      raise_key(
+        source, list("measures", names(measures)[i]), paste0("The measure ", quoted(names(measures)[i]), " ", what, "."),
+        "Put what it needs before it."
+      )
     }
   }
 }
@@ -130,15 +142,21 @@ block_shown <- function(said) trimws(sub("=[^=].*$", "", as.character(unlist(sai
 
 measure_said <- function(one, name, source, values, path) {
   if (!is.list(one)) one <- list(show = one)
-  expr <- list(as.name("measure"), at_line(source, path, read_expression(filled_or_stop(one$show, values, source, path), name))$expr)
+  expr <- list(
+    as.name("measure"), at_line(source, path, read_expression(filled_or_stop(one$show, values, source, path), name))$expr
+  )
   for (key in intersect(c("label", "description"), names(one))) expr[[key]] <- filled_text(one[[key]], values, source, path)
-  for (key in intersect(c("format", "total"), names(one))) expr[[key]] <- at_line(source, path, read_expression(one[[key]], key))$expr
+  for (
+    key in intersect(c("format", "total"), names(one))
+  ) expr[[key]] <- at_line(source, path, read_expression(one[[key]], key))$expr
   said(as.call(expr))
 }
 
 filled_or_stop <- function(text, values, source, path) {
   filled <- filled_expression(text, values, source, path)
-  if (is.null(filled)) raise_key(source, path, "A measure speaks of a parameter that has no value.", "Give the parameter a default.")
+  if (is.null(filled)) raise_key(
+    source, path, "A measure speaks of a parameter that has no value.", "Give the parameter a default."
+  )
   filled
 }
 

@@ -6,7 +6,8 @@ standing_book <- function(source, values_of, options) {
   orders <- at_line(source, list("orders", "file"), read_orders(file))
   calendars <- standing_calendars(source)
   book <- at_line(source, list("orders"), daybook(
-    orders, said$orders$date, calendars = calendars, date_order = said$orders$date_order, undated = unlist(said$orders$undated) %||% character()
+    orders, said$orders$date, calendars = calendars, date_order = said$orders$date_order,
+    undated = unlist(said$orders$undated) %||% character()
   ))
   changed <- changed_columns(names(orders), unlist(said$orders$columns))
   for (i in seq_along(said$lookups)) book <- add_lookup(book, said$lookups[[i]], i, source, options)
@@ -14,7 +15,9 @@ standing_book <- function(source, values_of, options) {
   values <- values_of(book)
   for (name in names(said$derive)) {
     text <- filled_expression(said$derive[[name]], values, source, list("derive", name))
-    book <- at_line(source, list("derive", name), add_columns(book, stats::setNames(list(said(read_expression(text, name)$expr)), name)))
+    book <- at_line(
+      source, list("derive", name), add_columns(book, stats::setNames(list(said(read_expression(text, name)$expr)), name))
+    )
   }
   book <- limited_book(book, said, values, source, list())
   for (dimension in names(said$sort_keys)) {
@@ -34,7 +37,9 @@ limited_book <- function(book, said, values, source, path) {
   if (is.null(said$shown)) {
     return(book)
   }
-  shown <- lapply(said$shown, function(text) if (is.logical(text)) text else filled_words(text, values, source, c(path, list("shown"))))
+  shown <- lapply(
+    said$shown, function(text) if (is.logical(text)) text else filled_words(text, values, source, c(path, list("shown")))
+  )
   at_line(source, c(path, list("shown")), shown_from(book, list(
     from = shown$from, to = shown$to, latest = shown$latest, complete = if (isTRUE(shown$complete)) TRUE
   )))
@@ -87,7 +92,7 @@ at_line <- function(source, path, code) {
     if (inherits(e, "drystack_error_standing")) {
       return(rlang::zap())
     }
-    line <- line_of(path, source)
+    line <- key_line(path, source)
     raise("standing", c(
       paste0(braces_kept(basename(source$file)), ", line ", line, ": ", braces_kept(rlang::cnd_header(e))), message_bullets(e)
     ))
@@ -108,7 +113,9 @@ changed_columns <- function(now, then) {
   new <- setdiff(now, then)
   renamed <- vapply(gone, function(name) nearest_word(name, new) %||% "", "")
   c(
-    if (any(renamed != "")) paste0("columns renamed: ", paste0(gone[renamed != ""], " to ", renamed[renamed != ""], collapse = ", ")),
+    if (any(renamed != "")) paste0(
+      "columns renamed: ", paste0(gone[renamed != ""], " to ", renamed[renamed != ""], collapse = ", ")
+    ),
     if (any(renamed == "")) paste0("columns gone: ", joined_words(gone[renamed == ""])),
     if (length(setdiff(new, renamed)) > 0L) paste0("columns new: ", joined_words(setdiff(new, renamed)))
   )

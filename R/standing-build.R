@@ -22,8 +22,8 @@
 #' @section Errors: `drystack_error_standing` with file and line for anything wrong in the report (an unknown key with the
 #'   nearest right one), and under `strict` for what does not hold; `drystack_error_output` for what cannot be written.
 #' @examples
-#' report <- system.file("standing", "monthly.yml", package = "drystack")
-#' built <- build_report(report, set = list(as_of = "2026-08-31"), out = tempfile(), formats = "md", outside = TRUE)
+#' report <- system.file("extdata", "monthly.yml", package = "drystack")
+#' built <- build_report(report, set = list(as_of = "2026-08-31"), out = tempfile(), formats = "md")
 #' built
 #' @export
 build_report <- function(file, set = list(), out = ".", formats = NULL, each = NULL, compare = NULL, strict = FALSE,
@@ -68,10 +68,19 @@ standing_page <- function(source, variant, options) {
     ))
   }
   said <- source$said
-  text <- function(key) if (is.null(said[[key]])) character() else filled_text(said[[key]], values, source, list(key), named_figures(source, book, values))
+  text <- function(key) {
+    if (is.null(said[[key]])) {
+      return(character())
+    }
+    filled_text(said[[key]], values, source, list(key), named_figures(source, book, values))
+  }
   page <- new_page(
-    parts, paste0(if (is.null(said$title)) "Report" else text("title"), variant$title), c(text("subtitle"), told_values(values, said$parameters)),
-    c(unlist(said$footnotes), if (length(warnings) > 0L) paste("Attention:", warnings)), isTRUE(said$contents), as.integer(options$today)
+    parts, paste0(
+      if (is.null(said$title)) "Report" else text("title"), variant$title
+    ), c(text("subtitle"), told_values(values, said$parameters)),
+    c(
+      unlist(said$footnotes), if (length(warnings) > 0L) paste("Attention:", warnings)
+    ), isTRUE(said$contents), as.integer(options$today)
   )
   list(page = page, warnings = warnings, tables = tables, values = values)
 }
@@ -79,7 +88,9 @@ standing_page <- function(source, variant, options) {
 # Every built report shows the values it was built with.
 told_values <- function(values, declared) {
   names <- intersect(names(declared), names(values))
-  if (length(names) > 0L) paste0("Built with ", paste0(names, ": ", vapply(values[names], function(v) parameter_words(v$value), ""), collapse = "; "))
+  if (length(names) > 0L) paste0(
+    "Built with ", paste0(names, ": ", vapply(values[names], function(v) parameter_words(v$value), ""), collapse = "; ")
+  )
 }
 
 # One report, or one for each member of a column and each calendar asked for: list(built, title) by the ending of its name.
@@ -120,7 +131,9 @@ built_book <- function(source, set, options) {
 }
 
 last_closed_day <- function(book, today, source) {
-  if (is.null(book$closing)) raise_key(source, list("as_of"), "\"last closed month\" needs a closing rule.", "Add the key closing, such as closing: {{after: 14}}.")
+  if (is.null(book$closing)) raise_key(
+    source, list("as_of"), "\"last closed month\" needs a closing rule.", "Add the key closing, such as closing: {{after: 14}}."
+  )
   book$as_of <- as.integer(today)
   end_of(last_closed(book, "month", book$calendars[[1L]]))
 }

@@ -28,12 +28,16 @@ fresh_guard <- function(said, book, today, source) {
   days <- suppressWarnings(as.integer(sub(" *days?$", "", as.character(said))))
   if (is.na(days)) raise_key(source, list("expect", "fresh_within"), "\"fresh_within\" is a number of days, such as \"3 days\".")
   old <- as.integer(today) - book$last
-  if (old > days) paste0("orders are ", old, " days old: the last is of ", day_words(book$last), ", expected within ", days, " days")
+  if (old > days) paste0(
+    "orders are ", old, " days old: the last is of ", day_words(book$last), ", expected within ", days, " days"
+  )
 }
 
 # `closed: month`: the period that holds the as-of date is closed on the day of building.
 closed_guard <- function(said, book, today, source) {
-  if (is.null(book$closing)) raise_key(source, list("expect", "closed"), "\"closed\" needs a closing rule.", "Add the key closing, such as closing: {{after: 14}}.")
+  if (is.null(book$closing)) raise_key(
+    source, list("expect", "closed"), "\"closed\" needs a closing rule.", "Add the key closing, such as closing: {{after: 14}}."
+  )
   unit <- at_line(source, list("expect", "closed"), latest_unit(list(unit = as.character(said)), book))
   calendar <- book$calendars[[unit$calendar_name]]
   end <- period_end(book$as_of, unit$unit, calendar)
@@ -49,7 +53,10 @@ bounds_guard <- function(name, bound, built, source) {
   path <- list("expect", name)
   if (!name %in% names(source$said$measures)) {
     near <- nearest_word(name, c(names(source$said$measures), "fresh_within", "closed"))
-    raise_key(source, path, paste0(quoted(name), " is no measure of the report."), if (!is.null(near)) paste0("Did you mean ", quoted(near), "?"))
+    raise_key(
+      source, path, paste0(quoted(name), " is no measure of the report."),
+      if (!is.null(near)) paste0("Did you mean ", quoted(near), "?")
+    )
   }
   measures <- block_measures(list(show = name), source, built$values, path)
   measures$.bound <- said(at_line(source, path, read_expression(paste(name, bound), "expect"))$expr)

@@ -9,13 +9,17 @@ parameter_values <- function(source, set, book_facts, ask = NULL) {
   if (length(unknown) > 0L) {
     raise_key(source, list("parameters"), paste0("There is no parameter ", quoted(unknown[1L]), "."), {
       near <- nearest_word(unknown[1L], c(names(declared), "as_of"))
-      if (is.null(near)) paste0("There are: ", words_of(c(names(declared), "as_of"), 20L), ".") else paste0("Did you mean ", quoted(near), "?")
+      if (is.null(near)) paste0(
+        "There are: ", words_of(c(names(declared), "as_of"), 20L), "."
+      ) else paste0("Did you mean ", quoted(near), "?")
     })
   }
   values <- list()
   for (name in names(declared)) {
     one <- declared[[name]]
-    said <- if (name %in% names(set)) set[[name]] else if (!is.null(one$default)) one$default else if (!is.null(ask)) ask(name, one)
+    said <- if (name %in% names(set)) set[[name]] else if (
+      !is.null(one$default)
+    ) one$default else if (!is.null(ask)) ask(name, one)
     values[[name]] <- list(kind = one$kind, value = parameter_value(said, name, one, source, book_facts))
   }
   as_of <- set$as_of %||% values$as_of$value %||% source$said$as_of %||% "last order"
@@ -27,26 +31,49 @@ parameter_value <- function(said, name, declared, source, facts) {
   if (is.null(said) || identical(said, "")) {
     return(NULL)
   }
-  wrong <- function(must) raise_key(source, list("parameters", name), paste0("The parameter ", quoted(name), " must be ", must, ", not ", value_words(said), "."))
+  wrong <- function(must) {
+    what <- paste0("The parameter ", quoted(name), " must be ", must, ", not ", value_words(said), ".")
+    raise_key(source, list("parameters", name), what)
+  }
   value <- switch(declared$kind,
     date = date_said(said, name, source, facts),
-    number = suppressWarnings(as.numeric(said)),
+    number = number_said(said, wrong),
     list = trimws(unlist(strsplit(as.character(unlist(said)), ",", fixed = TRUE))),
-    as.character(said)
+    period = period_said(said, declared$unit %||% "month", facts$calendar, wrong),
+    one_text_said(said, wrong)
   )
-  if (declared$kind == "number" && (length(value) != 1L || is.na(value))) wrong("a number")
-  if (declared$kind %in% c("text", "choice", "period") && (length(value) != 1L || is.na(value))) wrong("one text")
-  if (declared$kind == "period") {
-    unit <- declared$unit %||% "month"
-    value <- rlang::try_fetch(as_period(value, !!unit, facts$calendar), drystack_error = function(e) wrong(paste0("a ", unit, " such as 2026-08")))
-  }
-  allowed <- unlist(declared$allowed)
-  if (is.numeric(value) && length(allowed) == 2L && !is.character(allowed)) {
-    if (value < allowed[1L] || value > allowed[2L]) wrong(paste("from", allowed[1L], "to", allowed[2L]))
-  } else if (!is.null(allowed) && !is_period(value) && !all(as.character(value) %in% as.character(allowed))) {
-    wrong(paste("one of", words_of(allowed, 20L)))
-  }
+  check_allowed(value, unlist(declared$allowed), wrong)
   value
+}
+
+number_said <- function(said, wrong) {
+  value <- suppressWarnings(as.numeric(said))
+  if (length(value) != 1L || is.na(value)) wrong("a number")
+  value
+}
+
+one_text_said <- function(said, wrong) {
+  if (length(said) != 1L || is.na(said)) wrong("one text")
+  as.character(said)
+}
+
+period_said <- function(said, unit, calendar, wrong) {
+  text <- one_text_said(said, wrong)
+  rlang::try_fetch(
+    as_period(text, !!unit, calendar), drystack_error = function(e) wrong(paste0("a ", unit, " such as 2026-08"))
+  )
+}
+
+# Two numbers are limits; anything else is a list of what is allowed.
+check_allowed <- function(value, allowed, wrong) {
+  if (is.null(allowed) || is_period(value)) {
+    return(invisible())
+  }
+  if (is.numeric(value) && is.numeric(allowed) && length(allowed) == 2L) {
+    if (value < allowed[1L] || value > allowed[2L]) wrong(paste("from", allowed[1L], "to", allowed[2L]))
+    return(invisible())
+  }
+  if (!all(as.character(value) %in% as.character(allowed))) wrong(paste("one of", words_of(allowed, 20L)))
 }
 
 # Dates as people say them, against the orders that were read and the day it is.
@@ -82,7 +109,11 @@ filled_expression <- function(text, values, source, path) {
     if (is.null(value)) {
       return(NULL)
     }
-    text <- gsub(paste0("{", name, "}"), value_text(if (is_period(value)) format(value, "key") else if (inherits(value, "Date")) format(value) else value), text, fixed = TRUE)
+    text <- gsub(
+      paste0("{", name, "}"),
+      value_text(if (is_period(value)) format(value, "key") else if (inherits(value, "Date")) format(value) else value), text,
+      fixed = TRUE
+    )
   }
   text
 }
@@ -103,7 +134,9 @@ raise_unknown_brace <- function(name, known, source, path) {
 # A text with its parameters, and the figures named, as people read them.
 filled_text <- function(text, values, source, path, figures = list()) {
   for (name in unique(braced_names(text))) {
-    shown <- if (name %in% names(figures)) figures[[name]]() else if (name %in% names(values)) parameter_words(values[[name]]$value)
+    shown <- if (
+      name %in% names(figures)
+    ) figures[[name]]() else if (name %in% names(values)) parameter_words(values[[name]]$value)
     if (is.null(shown)) raise_unknown_brace(name, c(values, figures), source, path)
     text <- gsub(paste0("{", name, "}"), shown, text, fixed = TRUE)
   }
@@ -126,7 +159,9 @@ filled_words <- function(text, values, source, path) {
     if (is.null(value)) {
       return(NULL)
     }
-    text <- gsub(paste0("{", name, "}"), if (is_period(value)) format(value, "key") else as.character(value)[1L], text, fixed = TRUE)
+    text <- gsub(
+      paste0("{", name, "}"), if (is_period(value)) format(value, "key") else as.character(value)[1L], text, fixed = TRUE
+    )
   }
   text
 }

@@ -8,11 +8,19 @@ read_standing <- function(file) {
   if (!file.exists(file) || dir.exists(file)) {
     near <- nearest_word(basename(file), list.files(dirname(file), pattern = "\\.ya?ml$"))
     raise("standing", c(
-      paste0("There is no standing report ", quoted(file), "."), if (!is.null(near)) c(">" = paste0("Did you mean ", quoted(file.path(dirname(file), near)), "?"))
+      paste0("There is no standing report ", quoted(file), "."), if (!is.null(near)) c(
+        ">" = paste0("Did you mean ", quoted(file.path(dirname(file), near)), "?")
+      )
     ))
   }
   if (file.size(file) > largest_report) {
-    raise("standing", c(paste0(quoted(file), " is too large for a standing report."), "x" = "It has {file.size(file)} bytes; {largest_report} are read."))
+    raise(
+      "standing",
+      c(
+        paste0(quoted(file), " is too large for a standing report."),
+        "x" = "It has {file.size(file)} bytes; {largest_report} are read."
+      )
+    )
   }
   lines <- readLines(file, warn = FALSE, encoding = "UTF-8")
   source <- list(file = file, lines = lines, folder = dirname(normalizePath(file)))
@@ -29,7 +37,10 @@ read_standing <- function(file) {
 
 # Words such as `no` and dates stay as they are written.
 yaml_handlers <- function() {
-  list("bool#yes" = function(x) if (tolower(x) == "true") TRUE else x, "bool#no" = function(x) if (tolower(x) == "false") FALSE else x)
+  list(
+    "bool#yes" = function(x) if (tolower(x) == "true") TRUE else x,
+    "bool#no" = function(x) if (tolower(x) == "false") FALSE else x
+  )
 }
 
 # What no report needs and a parser can be hurt by: tags, anchors, deep nesting, endless lines.
@@ -47,7 +58,9 @@ check_plain_yaml <- function(source) {
     raise_at(source, tag[1L], "A value begins with an exclamation mark, which would be a tag.", "Put it in quotes: \"!paid\".")
   }
   anchor <- grep(paste0(start, "[&*][A-Za-z0-9_]"), bare, perl = TRUE)
-  if (length(anchor) > 0L) raise_at(source, anchor[1L], "Anchors and aliases (& and *) are not read.", "Write the value out, or put it in quotes.")
+  if (length(anchor) > 0L) raise_at(
+    source, anchor[1L], "Anchors and aliases (& and *) are not read.", "Write the value out, or put it in quotes."
+  )
   deep <- nchar(sub("^( *).*$", "\\1", lines)) > 120L | grepl("^\\s*(-\\s+){12}", lines)
   opened <- cumsum(nchar(gsub("[^[{]", "", bare)) - nchar(gsub("[^]}]", "", bare)))
   deep <- deep | opened > 20L | nchar(gsub("[^[{]", "", bare)) > 60L
@@ -87,7 +100,7 @@ key_pattern <- function(key) {
 }
 
 # The line on which a key stands, found by going down the keys of its path; a number is a place in a list.
-line_of <- function(path, source) {
+key_line <- function(path, source) {
   line <- 1L
   for (key in path) {
     if (is.numeric(key)) {

@@ -31,12 +31,16 @@ standing_of <- function(x, folder, orders, title) {
   labels <- if (inherits(x, "drystack_page")) x$labels else ""
   tables <- lapply(parts, saved_table)
   first <- Filter(Negate(is.null), tables)
-  if (length(first) == 0L) raise("standing", c("There is no table to save.", ">" = "Give a table of this package, or a page that has one."))
+  if (length(first) == 0L) raise(
+    "standing", c("There is no table to save.", ">" = "Give a table of this package, or a page that has one.")
+  )
   book <- table_book(first[[1L]])
   measures <- saved_measures(tables)
   blocks <- Map(saved_block, parts, labels, tables, MoreArgs = list(book = book))
   c(
-    list(drystack = 1L, title = title %||% if (inherits(x, "drystack_page")) x$title else sentence_case(table_title(first[[1L]]))),
+    list(
+      drystack = 1L, title = title %||% if (inherits(x, "drystack_page")) x$title else sentence_case(table_title(first[[1L]]))
+    ),
     if (inherits(x, "drystack_page")) saved_page(x),
     saved_book(book, folder, orders),
     if (length(measures) > 0L) list(measures = measures),
@@ -45,7 +49,10 @@ standing_of <- function(x, folder, orders, title) {
 }
 
 saved_page <- function(x) {
-  Filter(function(v) length(v) > 0L && !identical(v, FALSE), list(subtitle = x$subtitle, footnotes = as.list(x$footnotes), contents = x$contents))
+  Filter(
+    function(v) length(v) > 0L && !identical(v, FALSE),
+    list(subtitle = x$subtitle, footnotes = as.list(x$footnotes), contents = x$contents)
+  )
 }
 
 # The table a part of a page was made from; a text has none.
@@ -55,7 +62,13 @@ saved_table <- function(part) {
   }
   table <- if (inherits(part, "ggplot")) attr(part, "drystack")$table else part
   if (!inherits(table, "drystack_table")) {
-    raise("standing", c("A standing report holds tables, texts, and the figures that {.fn figure} draws.", "x" = "This is {.obj_type_friendly {part}}."))
+    raise(
+      "standing",
+      c(
+        "A standing report holds tables, texts, and the figures that {.fn figure} draws.",
+        "x" = "This is {.obj_type_friendly {part}}."
+      )
+    )
   }
   table
 }
@@ -65,7 +78,9 @@ table_book <- function(x) x$source %||% x$book
 saved_book <- function(book, folder, orders) {
   path <- orders %||% book$made$path
   if (is.null(path)) {
-    raise("standing", c("The orders came from no file.", ">" = "Read them with {.fn read_orders}, or name the file: {.arg orders}."))
+    raise(
+      "standing", c("The orders came from no file.", ">" = "Read them with {.fn read_orders}, or name the file: {.arg orders}.")
+    )
   }
   reading <- list(file = relative_path(path, folder), date = book$date, date_order = book$made$date_order)
   if (length(book$made$undated) > 0L) reading$undated <- as.list(book$made$undated)
@@ -83,7 +98,9 @@ saved_book <- function(book, folder, orders) {
 
 saved_lookup <- function(lookup, folder) {
   if (is.null(lookup$path)) {
-    raise("standing", c(paste0("The lookup ", quoted(lookup$name), " came from no file."), ">" = "Read it with {.fn read_orders}."))
+    raise(
+      "standing", c(paste0("The lookup ", quoted(lookup$name), " came from no file."), ">" = "Read it with {.fn read_orders}.")
+    )
   }
   saved <- list(file = relative_path(lookup$path, folder), by = lookup$by)
   if (lookup$theirs != lookup$by) saved$key <- lookup$theirs
@@ -106,7 +123,12 @@ saved_shown <- function(book) {
   if (!is.null(shown$latest)) {
     unit <- shown$latest$unit
     plain <- unit$calendar_name == names(book$calendars)[1L]
-    return(list(latest = paste(shown$latest$n, if (plain) unit$unit else paste0(unit$calendar_name, "$", unit$unit)), complete = if (isTRUE(shown$complete) || shown$latest$complete) TRUE) |> Filter(f = Negate(is.null)))
+    return(
+      list(
+        latest = paste(shown$latest$n, if (plain) unit$unit else paste0(unit$calendar_name, "$", unit$unit)),
+        complete = if (isTRUE(shown$complete) || shown$latest$complete) TRUE
+      ) |> Filter(f = Negate(is.null))
+    )
   }
   day <- function(d) if (!is.null(d)) format(as_day_date(d))
   Filter(Negate(is.null), list(from = day(shown$from), to = day(shown$to), complete = if (isTRUE(shown$complete)) TRUE))
@@ -122,9 +144,17 @@ calendar_word_of <- function(calendar) {
     fiscal = paste0("fiscal:", month_words$en$name[spec$starts], start),
     week = paste0("week:", calendar$said$pattern, ":", calendar$said$ends, start)
   )
-  same <- !is.null(word) && is.null(calendar$trading) && rlang::try_fetch(identical(calendar_from(word)$id, calendar$id), drystack_error = function(e) FALSE)
+  same <- !is.null(word) && is.null(calendar$trading) && rlang::try_fetch(
+    identical(calendar_from(word)$id, calendar$id), drystack_error = function(e) FALSE
+  )
   if (!same) {
-    raise("standing", c(paste0("The ", calendar$words$long, " has settings that a standing report cannot hold."), ">" = "Name it civil, iso, fiscal or week."))
+    raise(
+      "standing",
+      c(
+        paste0("The ", calendar$words$long, " has settings that a standing report cannot hold."),
+        ">" = "Name it civil, iso, fiscal or week."
+      )
+    )
   }
   word
 }
@@ -138,7 +168,10 @@ saved_measures <- function(tables) {
       if (startsWith(name, "before ")) next
       one <- saved_measure(known[[name]])
       if (!is.null(saved[[name]]) && !identical(saved[[name]], one)) {
-        raise("standing", c(paste0("Two tables have different measures named ", quoted(name), "."), ">" = "Give one of them another name."))
+        raise(
+          "standing",
+          c(paste0("Two tables have different measures named ", quoted(name), "."), ">" = "Give one of them another name.")
+        )
       }
       saved[[name]] <- one
     }
@@ -157,10 +190,19 @@ saved_measure <- function(m) {
   if (length(saved) == 1L) saved$show else saved
 }
 
-has_custom <- function(tree) (tree$kind == "aggregate" && identical(tree$fn, "custom")) || tree$kind == "custom" || any(vapply(subtrees(tree), has_custom, NA))
+has_custom <- function(tree) {
+  own <- tree$kind == "custom" || (tree$kind == "aggregate" && identical(tree$fn, "custom"))
+  own || any(vapply(subtrees(tree), has_custom, NA))
+}
 
 raise_custom <- function(name) {
-  raise("standing", c(paste0(quoted(name), " calls an R function, which a standing report cannot hold."), ">" = "Say it in the words of the measure language."))
+  raise(
+    "standing",
+    c(
+      paste0(quoted(name), " calls an R function, which a standing report cannot hold."),
+      ">" = "Say it in the words of the measure language."
+    )
+  )
 }
 
 check_saved_texts <- function(texts) {
@@ -175,7 +217,9 @@ format_text <- function(format) {
   given <- lapply(names(usual), function(key) if (key == "symbol") format$symbol else format[[key]])
   names(given) <- names(usual)
   defaults <- lapply(usual, eval, envir = asNamespace("drystack"))
-  changed <- Filter(function(key) !identical(given[[key]], defaults[[key]]) && !isTRUE(all.equal(given[[key]], defaults[[key]])), names(given))
+  changed <- Filter(
+    function(key) !identical(given[[key]], defaults[[key]]) && !isTRUE(all.equal(given[[key]], defaults[[key]])), names(given)
+  )
   arguments_text(fn, vapply(changed, function(key) paste(key, "=", value_text(given[[key]])), ""))
 }
 
@@ -187,7 +231,14 @@ saved_block <- function(part, label, table, book) {
   said <- saved_ask(table)
   own <- saved_limits(table_book(table), book)
   if (inherits(part, "ggplot")) {
-    return(list(figure = c(said[intersect(names(said), c("by", "rows", "cols", "show", "sort", "keep"))], list(kind = attr(part, "drystack")$kind), label, own)))
+    return(
+      list(
+        figure = c(
+          said[intersect(names(said), c("by", "rows", "cols", "show", "sort", "keep"))], list(kind = attr(part, "drystack")$kind),
+          label, own
+        )
+      )
+    )
   }
   stats::setNames(list(c(said, label, own)), table$kind)
 }
@@ -196,8 +247,16 @@ saved_block <- function(part, label, table, book) {
 saved_limits <- function(own, book) {
   texts <- vapply(own$scope, `[[`, "", "text")
   shared <- vapply(book$scope, `[[`, "", "text")
-  same <- own$date == book$date && own$as_of == book$as_of && all(shared %in% texts) && identical(names(own$calendars), names(book$calendars))
-  if (!same) raise("standing", c("The tables of the page are asked of different daybooks.", ">" = "Make them from one daybook, with more conditions where needed."))
+  same <- own$date == book$date && own$as_of == book$as_of && all(shared %in% texts) && identical(
+    names(own$calendars), names(book$calendars)
+  )
+  if (!same) raise(
+    "standing",
+    c(
+      "The tables of the page are asked of different daybooks.",
+      ">" = "Make them from one daybook, with more conditions where needed."
+    )
+  )
   Filter(function(v) length(v) > 0L, list(
     only = as.list(setdiff(texts, shared)), shown = if (!identical(own$shown, book$shown)) saved_shown(own)
   ))
@@ -207,7 +266,9 @@ saved_ask <- function(x) {
   ask <- x$ask
   show <- as.list(if (is.null(ask$headlines)) names(ask$measures) else ask$headlines)
   axes <- function(names) as.list(vapply(names, axis_text, "", ask = ask, book = table_book(x), USE.NAMES = FALSE))
-  rules <- list(sort = lapply(ask$sort[setdiff(names(ask$sort), implied_sorts(ask))], rule_text), keep = lapply(ask$keep, keep_text))
+  rules <- list(
+    sort = lapply(ask$sort[setdiff(names(ask$sort), implied_sorts(ask))], rule_text), keep = lapply(ask$keep, keep_text)
+  )
   sides <- function(words) if (length(unique(words)) == 1L) words[[1L]] else as.list(words)
   said <- switch(x$kind,
     rollup = list(by = axes(names(ask$axes)), show = show, totals = ask$totals[["rows"]], totals_at = ask$totals_at[["rows"]]),
@@ -237,18 +298,25 @@ axis_text <- function(name, ask, book) {
 }
 
 # Orders that keep_top() brings with it are not said again.
-implied_sorts <- function(ask) Filter(function(name) !is.null(ask$keep[[name]]) && is.null(ask$sort[[name]]$said), names(ask$sort))
+implied_sorts <- function(ask) {
+  Filter(function(name) !is.null(ask$keep[[name]]) && is.null(ask$sort[[name]]$said), names(ask$sort))
+}
 
 rule_text <- function(rule) {
   switch(rule$kind,
     key = arguments_text("by_key", name_text(rule$column)),
     given = arguments_text("in_order", vapply(rule$members, value_text, "")),
-    measure = arguments_text(if (rule$largest) "largest_first" else "smallest_first", c(tree_text(rule$tree), if (!is.null(rule$at)) paste("at =", value_text(rule$at))))
+    measure = arguments_text(
+      if (rule$largest) "largest_first" else "smallest_first",
+      c(tree_text(rule$tree), if (!is.null(rule$at)) paste("at =", value_text(rule$at)))
+    )
   )
 }
 
 keep_text <- function(rule) {
-  arguments_text("keep_top", c(rule$n, tree_text(rule$tree), paste("others =", if (is.null(rule$others)) "NULL" else value_text(rule$others))))
+  arguments_text(
+    "keep_top", c(rule$n, tree_text(rule$tree), paste("others =", if (is.null(rule$others)) "NULL" else value_text(rule$others)))
+  )
 }
 
 saved_against <- function(x) {
@@ -261,7 +329,9 @@ saved_against <- function(x) {
 yaml_text <- function(said) {
   text <- yaml::as.yaml(said, indent.mapping.sequence = TRUE, line.sep = "\n", handlers = list(
     logical = function(x) structure(tolower(as.character(x)), class = "verbatim"),
-    character = function(x) structure(x, quoted = grepl("[^A-Za-z0-9_./ -]|^[-. ]|^(true|false|yes|no|null|on|off|y|n)$", x, ignore.case = TRUE))
+    character = function(x) structure(x, quoted = grepl(must_be_quoted, x, ignore.case = TRUE))
   ))
   strsplit(text, "\n", fixed = TRUE)[[1L]]
 }
+
+must_be_quoted <- "[^A-Za-z0-9_./ -]|^[-. ]|^(true|false|yes|no|null|on|off|y|n)$"

@@ -39,7 +39,9 @@ check_keys <- function(value, schema, source, path) {
   for (key in setdiff(unlist(schema$required), names(value))) {
     raise_key(source, path, paste0(key_words(path), " needs the key ", quoted(key), "."))
   }
-  if (isTRUE(schema$one) && length(value) != 1L) raise_key(source, path, paste0("Each part of the page is one of ", words_of(known, 20L), "."))
+  if (isTRUE(schema$one) && length(value) != 1L) raise_key(
+    source, path, paste0("Each part of the page is one of ", words_of(known, 20L), ".")
+  )
 }
 
 check_enum <- function(value, schema, source, path) {
@@ -49,7 +51,9 @@ check_enum <- function(value, schema, source, path) {
   }
   for (one in setdiff(as.character(unlist(value)), as.character(allowed))) {
     near <- nearest_word(one, as.character(allowed))
-    raise_key(source, path, paste0(key_words(path), " is one of ", words_of(allowed, 20L), ", not ", quoted(one), "."), if (!is.null(near)) {
+    raise_key(source, path, paste0(
+      key_words(path), " is one of ", words_of(allowed, 20L), ", not ", quoted(one), "."
+    ), if (!is.null(near)) {
       paste0("Did you mean ", quoted(near), "?")
     })
   }
@@ -59,31 +63,38 @@ is_map <- function(value) is.list(value) && length(value) > 0L && !is.null(names
 
 has_type <- function(value, type) {
   one <- function(test) length(value) == 1L && !is.list(value) && !is.na(value) && test(value)
-  text <- function(v) is.character(v) || is.numeric(v) || is.logical(v)
   switch(type,
     any = TRUE,
     object = is_map(value) || (is.list(value) && length(value) == 0L),
     array = is.list(value) && is.null(names(value)),
     string = one(is.character) || one(is.numeric),
-    expression = one(text),
+    expression = one(is_scalar_text),
     integer = one(is_whole),
     boolean = one(is.logical),
     strings = ,
-    expressions = is.null(names(value)) && all(vapply(as.list(value), function(v) length(v) == 1L && !is.list(v) && text(v), NA)),
-    "expression or object" = one(text) || is_map(value) || (type == "rules" && is.character(value))
+    expressions = is_text_list(value),
+    "expression or object" = one(is_scalar_text) || is_map(value)
   )
 }
+
+is_scalar_text <- function(v) length(v) == 1L && (is.character(v) || is.numeric(v) || is.logical(v))
+
+is_text_list <- function(value) is.null(names(value)) && all(vapply(as.list(value), is_scalar_text, NA))
 
 type_words <- function(type) {
   switch(type,
     object = "keys with values", array = "a list of parts, each with a dash", string = "one text", expression = "one expression",
     integer = "a whole number", boolean = "true or false", strings = "one text or a list of texts",
-    expressions = "one condition or a list of them", "expression or object" = "an expression, or keys with values", "something else"
+    expressions = "one condition or a list of them", "expression or object" = "an expression, or keys with values",
+    "something else"
   )
 }
 
 value_words <- function(value) {
-  if (is.null(value)) "empty" else if (is_map(value)) "keys with values" else if (length(value) > 1L) "a list" else quoted(as.character(value))
+  if (is.null(value)) {
+    return("empty")
+  }
+  if (is_map(value)) "keys with values" else if (length(value) != 1L) "a list" else quoted(as.character(value))
 }
 
 key_words <- function(path) {
@@ -91,4 +102,4 @@ key_words <- function(path) {
   if (length(names) == 0L) "The report" else quoted(paste(unlist(names), collapse = ": "))
 }
 
-raise_key <- function(source, path, what, mend = NULL) raise_at(source, line_of(path, source), what, mend)
+raise_key <- function(source, path, what, mend = NULL) raise_at(source, key_line(path, source), what, mend)

@@ -30,7 +30,9 @@ lens_words <- function(tree) {
       shift_words(options$n, unit), if (options$match == "weekday") ", on the same weekdays" else ", by place in the calendar"
     ),
     running = paste0(
-      if (options$from == "start") "from the first day shown to the cell's last" else "from the cell's first day to the last shown",
+      if (
+        options$from == "start"
+      ) "from the first day shown to the cell's last" else "from the cell's first day to the last shown",
       if (!is.null(options$unit)) paste0(", starting again each ", unit)
     ),
     moving = paste0(
@@ -45,5 +47,7 @@ shift_words <- function(n, unit) {
 }
 
 along_words <- function(within) {
-  if (is.null(within)) "" else if (length(within) == 0L) ", over the whole table" else paste(", within each", joined_words(within))
+  if (is.null(within)) "" else if (length(within) == 0L) ", over the whole table" else paste(
+    ", within each", joined_words(within)
+  )
 }

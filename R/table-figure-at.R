@@ -34,7 +34,9 @@ figure_name <- function(measure, known) {
     return(known)
   }
   if (is.null(measure)) {
-    raise("argument", c("{.arg measure} must say which figure.", "i" = paste0("The table has ", words_of(known, most = 20L), ".")))
+    raise(
+      "argument", c("{.arg measure} must say which figure.", "i" = paste0("The table has ", words_of(known, most = 20L), "."))
+    )
   }
   check_text(measure, "measure")
   if (!measure %in% known) {

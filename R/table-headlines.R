@@ -48,7 +48,9 @@ read_against <- function(against, measures, book, known = measures) {
   unknown <- setdiff(rlang::names2(named), names(measures))
   if (length(unknown) > 0L) {
     raise("argument", c(
-      paste0("{.arg against} names ", quoted(unknown[1L]), ", which is no figure here."), advise_word(unknown[1L], names(measures), "figures")
+      paste0(
+        "{.arg against} names ", quoted(unknown[1L]), ", which is no figure here."
+      ), advise_word(unknown[1L], names(measures), "figures")
     ))
   }
   lapply(stats::setNames(names(measures), names(measures)), function(name) {
@@ -144,8 +146,9 @@ tie_measures.drystack_headlines <- function(x) {
       return(tie_check("not checked", measure$name, NA_real_, NA_real_, NA, "it is no sum or count of one set of orders"))
     }
     rows <- part_rows(parts[[1L]], x)
-    values <- if (length(leaf$args) == 0L) rep(1, length(rows)) else {
-      rep_len(row_values(leaf$args[[1L]], x$book$columns, x$book$rows), x$book$rows)[rows]
+    values <- rep(1, length(rows))
+    if (length(leaf$args) > 0L) {
+      values <- rep_len(row_values(leaf$args[[1L]], x$book$columns, x$book$rows), x$book$rows)[rows]
     }
     known <- if (is.numeric(values)) is.finite(as.numeric(values)) else !is.na(values)
     expected <- if (leaf$fn == "count") sum(known) else sum(as.numeric(values[known]))

@@ -83,7 +83,10 @@ check_line_columns <- function(columns, groups) {
   }
   periods <- names(Filter(Negate(function(axis) axis$kind == "dimension"), columns))
   if (length(periods) > 0L) {
-    raise("argument", c("{.arg lines} takes columns, not periods: {examples_of(periods)}.", ">" = "Show the date, or group by the period."))
+    raise(
+      "argument",
+      c("{.arg lines} takes columns, not periods: {examples_of(periods)}.", ">" = "Show the date, or group by the period.")
+    )
   }
   columns
 }
@@ -127,7 +130,10 @@ reads_other_lines <- function(ask) {
   any(vapply(ask$measures, function(m) has_time_lens(m$tree) || has_scope_lens(m$tree), NA)) || ask$look$empty
 }
 
-has_scope_lens <- function(tree) (tree$kind == "scope" && is.null(tree$condition)) || any(vapply(subtrees(tree), has_scope_lens, NA))
+has_scope_lens <- function(tree) {
+  own <- tree$kind == "scope" && is.null(tree$condition)
+  own || any(vapply(subtrees(tree), has_scope_lens, NA))
+}
 
 # A daybook with the columns a listing groups by: its lines in the order of their dates, and periods as factors.
 line_book <- function(book, ask, shown) {

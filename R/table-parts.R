@@ -63,7 +63,10 @@ places_along <- function(along, places, rows, row) {
     return(places)
   }
   within <- along$within %||% setdiff(names(rows$ranks), axis)
-  alike <- function(axes) Reduce(`&`, lapply(axes, function(a) rows$ranks[[a]] == rows$ranks[[a]][row]), rep(TRUE, length(rows$role)))
+  alike <- function(axes) {
+    same <- lapply(axes, function(a) rows$ranks[[a]] == rows$ranks[[a]][row])
+    Reduce(`&`, same, rep(TRUE, length(rows$role)))
+  }
   level <- Reduce(`&`, lapply(rows$ranks, function(rank) (rank == released) == (rank[row] == released)))
   run <- which(level & alike(intersect(names(rows$ranks), within)))
   if (is.null(along$within)) run <- run[rows$places[[axis]][run] <= rows$places[[axis]][row]] else run <- run[run <= row]
@@ -104,8 +107,11 @@ part_rows <- function(part, x) {
   }
   places <- line_places(x, rows)
   for (axis in names(part$members)) {
-    here <- if (axis == ".run") vctrs::vec_in(vctrs::new_data_frame(places[names(part$members$.run)]), part$members$.run) else {
-      places[[axis]] %in% part$members[[axis]]
+    members <- part$members[[axis]]
+    here <- if (axis == ".run") {
+      vctrs::vec_in(vctrs::new_data_frame(places[names(members)]), members)
+    } else {
+      places[[axis]] %in% members
     }
     rows <- rows[here]
     places <- lapply(places, `[`, here)

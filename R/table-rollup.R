@@ -66,7 +66,9 @@ showing <- function(ask, show) {
 
 check_shown <- function(name, ask) {
   if (!name %in% names(ask$measures)) {
-    raise("argument", c(paste0("There is no measure ", quoted(name), " to show."), advise_word(name, names(ask$measures), "measures")))
+    raise(
+      "argument", c(paste0("There is no measure ", quoted(name), " to show."), advise_word(name, names(ask$measures), "measures"))
+    )
   }
 }
 

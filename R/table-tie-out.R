@@ -160,7 +160,9 @@ tie_totals <- function(measure, x, in_time) {
     here <- !is_line & Reduce(`&`, Map(function(k, want) k == want, kept, keeps))
     key <- function(which) if (any(keeps)) do.call(paste, unname(lapply(ranks[keeps], `[`, which))) else rep("", sum(which))
     sums <- rowsum(as.numeric(ifelse(is.na(values[is_line]), 0, values[is_line])), key(is_line))
-    data.frame(expected = as.vector(sums[match(key(here), rownames(sums)), 1L]), found = ifelse(is.na(values[here]), 0, values[here]))
+    data.frame(
+      expected = as.vector(sums[match(key(here), rownames(sums)), 1L]), found = ifelse(is.na(values[here]), 0, values[here])
+    )
   })
   parts <- do.call(rbind, parts)
   # A total without lines is one of nothing.
@@ -173,7 +175,9 @@ tie_totals <- function(measure, x, in_time) {
   }
   worst <- which.max(abs(parts$found - parts$expected))
   tie_check(
-    paste0("totals = sums of their lines (", format_count(nrow(parts)), ")"), measure$name, parts$expected[worst], parts$found[worst],
+    paste0(
+      "totals = sums of their lines (", format_count(nrow(parts)), ")"
+    ), measure$name, parts$expected[worst], parts$found[worst],
     all(same_amount(parts$expected, parts$found))
   )
 }

@@ -34,7 +34,8 @@ html_line <- function(values, label) {
   y <- round(26 - 22 * (if (spread == 0) rep(0.5, length(known)) else (values[known] - min(values[known])) / spread), 1)
   last <- length(known)
   paste0(
-    "<svg viewBox=\"0 0 120 30\" preserveAspectRatio=\"xMinYMid\" role=\"img\" aria-label=\"", html_text(label), "\"><polyline points=\"",
+    "<svg viewBox=\"0 0 120 30\" preserveAspectRatio=\"xMinYMid\" role=\"img\" aria-label=\"", html_text(label),
+    "\"><polyline points=\"",
     paste(x, y, sep = ",", collapse = " "), "\"/><circle cx=\"", x[last], "\" cy=\"", y[last], "\" r=\"2.6\"/></svg>"
   )
 }

@@ -40,7 +40,10 @@ html_print_head <- function(title) {
 html_contents <- function(blocks) {
   labels <- vapply(blocks, `[[`, "", "label")
   here <- which(labels != "")
-  c("<nav aria-label=\"Contents\"><ul>", paste0("<li><a href=\"#part-", here, "\">", html_text(labels[here]), "</a></li>"), "</ul></nav>")
+  c(
+    "<nav aria-label=\"Contents\"><ul>", paste0("<li><a href=\"#part-", here, "\">", html_text(labels[here]), "</a></li>"),
+    "</ul></nav>"
+  )
 }
 
 html_block <- function(block, number) {

@@ -9,12 +9,16 @@ write_pdf_file <- function(document, path) {
   document$blocks <- unlist(lapply(document$blocks, blocks_that_fit), recursive = FALSE)
   write_html_file(document, html)
   suppressWarnings(system2(browser, c(
-    "--headless", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking", "--disable-component-update",
+    "--headless", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
+    "--disable-component-update",
     "--disable-sync", "--no-pdf-header-footer", shQuote(paste0("--user-data-dir=", file.path(folder, "profile"))),
     shQuote(paste0("--print-to-pdf=", path.expand(path))), shQuote(paste0("file://", html))
   ), stdout = FALSE, stderr = FALSE, timeout = 60))
   if (!file.exists(path) || file.size(path) == 0) {
-    raise("output", c("Chromium printed no PDF.", "x" = paste0("It was run as ", quoted(browser), "."), ">" = "Write .html and print that."))
+    raise(
+      "output",
+      c("Chromium printed no PDF.", "x" = paste0("It was run as ", quoted(browser), "."), ">" = "Write .html and print that.")
+    )
   }
 }
 

@@ -38,7 +38,8 @@ xlsx_table <- function(book, name, document, sheet) {
   widths <- vapply(sheet$columns, column_width, 1L) + 3
   openxlsx::setColWidths(book, name, seq_along(sheet$columns), pmin(pmax(widths, 6), 60))
   openxlsx::pageSetup(
-    book, name, orientation = if (sum(widths) > 90) "landscape" else "portrait", fitToWidth = TRUE, fitToHeight = FALSE, paperSize = 9,
+    book, name, orientation = if (sum(widths) > 90) "landscape" else "portrait", fitToWidth = TRUE, fitToHeight = FALSE,
+    paperSize = 9,
     printTitleRows = head:(first - 1L)
   )
   xlsx_outline(book, name, sheet, first)
@@ -79,13 +80,16 @@ xlsx_body <- function(book, name, sheet, first) {
   strong <- which(sheet$role %in% c("subtotal", "total", "heading"))
   if (length(strong) > 0L) {
     openxlsx::addStyle(
-      book, name, openxlsx::createStyle(textDecoration = "bold"), first + strong - 1L, seq_along(sheet$columns), gridExpand = TRUE, stack = TRUE
+      book, name, openxlsx::createStyle(
+        textDecoration = "bold"
+      ), first + strong - 1L, seq_along(sheet$columns), gridExpand = TRUE, stack = TRUE
     )
   }
   total <- which(sheet$role == "total")
   if (length(total) > 0L) {
     openxlsx::addStyle(
-      book, name, openxlsx::createStyle(border = "top"), first + total - 1L, seq_along(sheet$columns), gridExpand = TRUE, stack = TRUE
+      book, name, openxlsx::createStyle(border = "top"), first + total - 1L, seq_along(sheet$columns), gridExpand = TRUE,
+      stack = TRUE
     )
   }
 }

@@ -33,14 +33,17 @@ week_years <- function() {
     data.frame(
       month_start, month_end,
       quarter_start = month_start[match(quarter, quarter)], quarter_end = month_end[3L * quarter],
-      half_start = month_start[match(half, half)], half_end = month_end[6L * half], year_start = month_start[1L], year_end = month_end[12L]
+      half_start = month_start[match(half, half)], half_end = month_end[6L * half], year_start = month_start[1L],
+      year_end = month_end[12L]
     )
   })
   do.call(rbind, years)
 }
 
 week_year_edge <- function(day, unit, table, edge) {
-  if (is.na(day)) as.Date(NA) else table[[paste(unit, edge, sep = "_")]][findInterval(as.integer(day), as.integer(table$month_start))]
+  if (is.na(day)) as.Date(NA) else table[[paste(unit, edge, sep = "_")]][findInterval(
+    as.integer(day), as.integer(table$month_start)
+  )]
 }
 
 base_add_months <- function(day, n) {

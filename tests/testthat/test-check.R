@@ -49,7 +49,10 @@ test_that("gaps, drops, future lines and text in numbers are found where they ar
 test_that("a first look tells kinds and what each column could be, with a command that runs", {
   x <- look_at(harrowgill_path("orders.csv"))
   kind <- stats::setNames(x$could_be, x$column)
-  expect_identical(unname(kind[c("ordered_on", "amount", "depot", "order_id", "customer_id", "paid")]), c("date", "amount", "dimension", "code", "code", "condition"))
+  expect_identical(
+    unname(kind[c("ordered_on", "amount", "depot", "order_id", "customer_id", "paid")]),
+    c("date", "amount", "dimension", "code", "code", "condition")
+  )
   expect_identical(x$known[x$column == "amount"], sum(!is.na(yard$orders$amount)))
   expect_true(any(grepl("drystack rollup --orders", format(x))))
   expect_raised(look_at(1), "orders")

@@ -150,13 +150,17 @@ test_that("the launcher cannot be put where nothing can", {
 })
 
 test_that("what a table can be asked about its figures is asked on the command line too", {
-  base <- c("--orders", harrowgill_path("orders.csv"), "--date", "ordered_on", "--by", "region,year", "--show", "sales = sum(amount)")
+  base <- c(
+    "--orders", harrowgill_path("orders.csv"), "--date", "ordered_on", "--by", "region,year", "--show", "sales = sum(amount)"
+  )
   told <- said("rollup", base, "--explain", "2,sales")
   expect_match(paste(told$out, collapse = "\n"), "sales: region Coast, year 2024")
   expect_match(said("rollup", base, "--tie-out")$out[1L], "Ties out: 2 checks")
   expect_match(said("rollup", base, "--explain", "900,sales")$err, "from 1 to")
   expect_match(said("rollup", base, "--explain", "sales")$err, "names no row")
-  expect_match(said("crosstab", base[1:4], "--rows", "region", "--cols", "region", "--show", "n = count()")$err, "both down and across")
+  expect_match(
+    said("crosstab", base[1:4], "--rows", "region", "--cols", "region", "--show", "n = count()")$err, "both down and across"
+  )
   expect_identical(said("rollup", base, "--sort", "system(\"id\")")$status, 1L)
   expect_identical(said("rollup", base, "--keep", "keep_top(0, sales)")$status, 1L)
   expect_match(said("look", "--orders", harrowgill_path("orders.csv"))$out[1L], "24,291 lines, 13 columns")
@@ -171,7 +175,10 @@ test_that("build, save, format, watch and completion work from the command line"
   got <- said("build", report, "--as-of", "2026-08-31", "--set", "depot=Skelby", "--out", out, "--format", "txt,json")
   expect_identical(got$status, 0L)
   expect_match(got$err, "wrote .*monthly.txt wrote .*monthly.json")
-  expect_match(said("build", report, "--as-of", "2026-08-31", "--set", "depot=Skelby", "--out", out, "--format", "txt,json")$err, "nothing has changed")
+  expect_match(
+    said("build", report, "--as-of", "2026-08-31", "--set", "depot=Skelby", "--out", out, "--format", "txt,json")$err,
+    "nothing has changed"
+  )
   summary <- jsonlite::fromJSON(paste(said("build", report, "--out", out, "--format", "txt", "--json")$out, collapse = "\n"))
   expect_true(summary$tie_out)
   expect_match(summary$files, "monthly.txt$")
@@ -179,7 +186,9 @@ test_that("build, save, format, watch and completion work from the command line"
   expect_identical(strict$status, 1L)
   expect_identical(said("build")$status, 2L)
   expect_match(said("build", report, "--set", "depot")$err, "gives no value")
-  base <- c("rollup", "--orders", file.path(folder, "orders.csv"), "--date", "ordered_on", "--by", "year", "--show", "sales = sum(amount)")
+  base <- c(
+    "rollup", "--orders", file.path(folder, "orders.csv"), "--date", "ordered_on", "--by", "year", "--show", "sales = sum(amount)"
+  )
   saved <- said(base, "--save", file.path(folder, "years.yml"), "--format", "csv")
   again <- said("build", file.path(folder, "years.yml"), "--out", out, "--format", "csv")
   expect_identical(again$status, 0L)
@@ -196,6 +205,18 @@ test_that("build, save, format, watch and completion work from the command line"
 test_that("orders come from standard input too", {
   program <- launcher()
   file <- harrowgill_path("orders.csv")
-  out <- system2("sh", c("-c", shQuote(paste("head -n 50", shQuote(file), "|", shQuote(program), "rollup --orders - --date ordered_on --by year --show 'n = count()' --format csv"))), stdout = TRUE)
+  out <- system2(
+    "sh",
+    c(
+      "-c",
+      shQuote(
+        paste(
+          "head -n 50", shQuote(file), "|", shQuote(program),
+          "rollup --orders - --date ordered_on --by year --show 'n = count()' --format csv"
+        )
+      )
+    ),
+    stdout = TRUE
+  )
   expect_identical(out, c("year,n,.role", "2023,49,line"))
 })

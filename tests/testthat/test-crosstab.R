@@ -65,7 +65,9 @@ test_that("several measures stand side by side or one under the other, with the 
 
 test_that("shares are of the row, the column, the parent group and the total", {
   x <- crosstab(book, c(depot, channel), year,
-    sales = count(), of_row = share(sales, of = "row"), column = share(sales, of = "column"), parent = share(sales, of = "parent"),
+    sales = count(), of_row = share(sales, of = "row"), column = share(
+      sales, of = "column"
+    ), parent = share(sales, of = "parent"),
     all = share(sales), totals = "all"
   )
   long <- as.data.frame(x, shape = "long")
@@ -74,7 +76,9 @@ test_that("shares are of the row, the column, the parent group and the total", {
   for (i in line) {
     at <- long[i, ]
     is <- function(depot, channel, year) {
-      (long$depot %in% depot | (is.na(depot) & is.na(long$depot))) & (long$channel %in% channel | (is.na(channel) & is.na(long$channel))) &
+      (long$depot %in% depot | (is.na(depot) & is.na(long$depot))) & (
+        long$channel %in% channel | (is.na(channel) & is.na(long$channel))
+      ) &
         (if (is.na(year)) is.na(long$year) else !is.na(long$year) & long$year == year)
     }
     expect_identical(at$of_row, at$sales / whole(is(at$depot, at$channel, NA)))
@@ -93,7 +97,9 @@ test_that("a share of a whole that is zero is unknown, and the table says so", {
 test_that("the law of members holds across columns: a member is the same ask limited to it", {
   whole <- as.data.frame(crosstab(book, depot, quarter, ytd_ly = prior(ytd(sum(amount)), year)), shape = "long")
   for (member in c("Skelby", "Garrick")) {
-    limited <- as.data.frame(crosstab(only(book, depot == !!member), depot, quarter, ytd_ly = prior(ytd(sum(amount)), year)), shape = "long")
+    limited <- as.data.frame(
+      crosstab(only(book, depot == !!member), depot, quarter, ytd_ly = prior(ytd(sum(amount)), year)), shape = "long"
+    )
     expect_identical(whole$ytd_ly[whole$depot == member], limited$ytd_ly)
   }
 })

@@ -22,7 +22,9 @@ test_that("groups put members together and leave the others as they are", {
   expect_identical(x$area, c("Hills", "(none)"))
   one <- plain(rollup(derive(book, area = regroup(depot, Hill = "Skelby")), area, n = count()))
   expect_identical(one$area, c("Hill", "Thornmoor", "(none)"))
-  expect_raised(derive(book, a = regroup(depot, A = "Skelby", B = c("Skelby", "Thornmoor"))), "expression", "two groups", "Skelby")
+  expect_raised(
+    derive(book, a = regroup(depot, A = "Skelby", B = c("Skelby", "Thornmoor"))), "expression", "two groups", "Skelby"
+  )
   expect_raised(derive(book, a = regroup(depot, A = "Skelbi")), "expression", "no member", "Did you mean \"Skelby\"")
   expect_raised(derive(book, a = regroup(depot)), "expression", "groups with names")
 })

@@ -16,7 +16,10 @@ test_that("CSV, JSON and Parquet hold the values and the types of the table", {
   for (x in tables) {
     data <- expected(x)
     parquet <- as.data.frame(nanoparquet::read_parquet(written(x, "parquet")))
-    expect_identical(lapply(parquet, function(v) if (is.integer(v)) as.numeric(v) else v), lapply(data, function(v) if (is.integer(v)) as.numeric(v) else v), ignore_attr = TRUE)
+    expect_identical(
+      lapply(parquet, function(v) if (is.integer(v)) as.numeric(v) else v),
+      lapply(data, function(v) if (is.integer(v)) as.numeric(v) else v), ignore_attr = TRUE
+    )
     json <- jsonlite::fromJSON(written(x, "json"))$tables$rows[[1L]]
     csv <- utils::read.csv(written(x, "csv"), check.names = FALSE, na.strings = "", stringsAsFactors = FALSE)
     expect_named(csv, names(data))
@@ -35,7 +38,9 @@ test_that("xlsx holds real numbers and the text of labels", {
   x <- tables[[2L]]
   sheet <- as_sheet(x)
   start <- length(c(sheet$title, sheet$facts)) + 2L + length(head_spans(sheet$columns))
-  read <- openxlsx::read.xlsx(written(x, "xlsx"), colNames = FALSE, startRow = start + 1L, skipEmptyRows = FALSE, rows = start + 1L + 0:length(sheet$role))
+  read <- openxlsx::read.xlsx(
+    written(x, "xlsx"), colNames = FALSE, startRow = start + 1L, skipEmptyRows = FALSE, rows = start + 1L + 0:length(sheet$role)
+  )
   data <- expected(x)
   for (j in 2:(ncol(data) - 1L)) expect_equal(as.numeric(read[[j]])[seq_len(nrow(data))], data[[j]], ignore_attr = TRUE)
   expect_identical(read[[1L]][1L], "Garrick")
@@ -50,7 +55,10 @@ test_that("a page holds the same figures, labels and notes in every format", {
   for (ending in c("html", "md", "txt", "xlsx", "json")) {
     file <- written(p, ending)
     text <- if (ending == "xlsx") {
-      paste(unlist(lapply(openxlsx::getSheetNames(file), function(s) unlist(openxlsx::read.xlsx(file, s, colNames = FALSE)))), collapse = "\n")
+      paste(
+        unlist(lapply(openxlsx::getSheetNames(file), function(s) unlist(openxlsx::read.xlsx(file, s, colNames = FALSE)))),
+        collapse = "\n"
+      )
     } else {
       paste(readLines(file, encoding = "UTF-8"), collapse = "\n")
     }

@@ -22,7 +22,9 @@ expect_same <- function(code, command) {
 test_that("monthly sales of this fiscal year by depot, with the year to date", {
   x <- expect_same(
     rollup(within_dates(book, "2026-07-01"), c(depot, month), sales = sum(amount), ytd = ytd(sales)),
-    c("rollup", base, "--from", "2026-07-01", "--by", "depot,month", "--show", "sales = sum(amount)", "--show", "ytd = ytd(sales)")
+    c(
+      "rollup", base, "--from", "2026-07-01", "--by", "depot,month", "--show", "sales = sum(amount)", "--show", "ytd = ytd(sales)"
+    )
   )
   expect_identical(format(unique(x$axes$month), "key"), c("FY2027-P01", "FY2027-P02", "FY2027-P03"))
 })
@@ -30,7 +32,10 @@ test_that("monthly sales of this fiscal year by depot, with the year to date", {
 test_that("sales by channel down and the last four quarters across, with totals on both sides", {
   expect_same(
     crosstab(within_dates(book, latest(4, quarter)), channel, quarter, sales = sum(amount), totals = "grand"),
-    c("crosstab", base, "--latest", "4 quarter", "--rows", "channel", "--cols", "quarter", "--show", "sales = sum(amount)", "--totals", "grand")
+    c(
+      "crosstab", base, "--latest", "4 quarter", "--rows", "channel", "--cols", "quarter", "--show", "sales = sum(amount)",
+      "--totals", "grand"
+    )
   )
 })
 
@@ -44,7 +49,9 @@ test_that("each channel's share of its region", {
 test_that("the ten customers who bought most, and all the others in one line", {
   x <- expect_same(
     rollup(book, customer_id, sales = sum(amount), keep = keep_top(10, sales), totals = "grand"),
-    c("rollup", base, "--by", "customer_id", "--show", "sales = sum(amount)", "--keep", "keep_top(10, sales)", "--totals", "grand")
+    c(
+      "rollup", base, "--by", "customer_id", "--show", "sales = sum(amount)", "--keep", "keep_top(10, sales)", "--totals", "grand"
+    )
   )
   expect_identical(x$role, c(rep("line", 10L), "others", "total"))
 })
@@ -53,7 +60,8 @@ test_that("which products make 80 % of sales", {
   x <- expect_same(
     rollup(book, product_id, sales = sum(amount), part = running(share(sales), along = product_id), sort = largest_first(sales)),
     c(
-      "rollup", base, "--by", "product_id", "--show", "sales = sum(amount)", "--show", "part = running(share(sales), along = product_id)",
+      "rollup", base, "--by", "product_id", "--show", "sales = sum(amount)", "--show",
+      "part = running(share(sales), along = product_id)",
       "--sort", "largest_first(sales)"
     )
   )
@@ -76,7 +84,10 @@ test_that("this month so far and the last 30 days, against last year, and what i
 test_that("how many orders are small, middling and large, by depot", {
   expect_same(
     crosstab(derive(book, size = banded(amount, c(0, 100, 1000))), depot, size, orders = distinct(order_id)),
-    c("crosstab", base, "--derive", "size = banded(amount, c(0, 100, 1000))", "--rows", "depot", "--cols", "size", "--show", "orders = distinct(order_id)")
+    c(
+      "crosstab", base, "--derive", "size = banded(amount, c(0, 100, 1000))", "--rows", "depot", "--cols", "size", "--show",
+      "orders = distinct(order_id)"
+    )
   )
 })
 
@@ -86,7 +97,9 @@ test_that("sales by kind of customer and by category, from the lookups", {
       book |> enrich(yard$customers, "customer_id") |> enrich(yard$products, "product_id"), kind, category, sales = sum(amount)
     ),
     c(
-      "crosstab", base, "--lookup", paste0(harrowgill_path("customers.csv"), ":customer_id"), "--lookup", paste0(harrowgill_path("products.csv"), ":product_id"),
+      "crosstab", base, "--lookup", paste0(
+        harrowgill_path("customers.csv"), ":customer_id"
+      ), "--lookup", paste0(harrowgill_path("products.csv"), ":product_id"),
       "--rows", "kind", "--cols", "category", "--show", "sales = sum(amount)"
     )
   )

@@ -64,7 +64,9 @@ test_that("each kind draws the figures of its table", {
   expect_equal(built$ymax[nrow(built)], sum(plain(steps)$s))
   heat <- crosstab(large, depot, channel, n = count())
   expect_identical(nrow(drawn(figure(heat))), 12L)
-  expect_identical(drawn(figure(rollup(large, day_of_week, n = count()), kind = "bars"))$y, plain(rollup(large, day_of_week, n = count()))$n)
+  expect_identical(
+    drawn(figure(rollup(large, day_of_week, n = count()), kind = "bars"))$y, plain(rollup(large, day_of_week, n = count()))$n
+  )
 })
 
 test_that("the figure that fits is picked and said; every figure has its alternative text", {

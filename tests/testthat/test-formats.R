@@ -33,6 +33,6 @@ test_that("formats travel with their measure to every output", {
 test_that("formats that make no sense are errors", {
   expect_raised(number(11), "argument", "from 0 to 10")
   expect_raised(money(5), "argument", "symbol")
-  expect_raised(number(thousands = ","  , decimal = ","), "argument", "different marks")
+  expect_raised(number(thousands = ",", decimal = ","), "argument", "different marks")
   expect_raised(percent(negative = "red"), "argument", "brackets")
 })

@@ -83,7 +83,10 @@ test_that("many different values are coded as well as few: one code for each, wh
 test_that("combinations too many to address directly give the same sums", {
   withr::local_seed(4)
   n <- 4e5L
-  orders <- data.frame(on = as.Date("2024-01-01") + sample.int(300L, n, TRUE), a = sample.int(3000L, n, TRUE), b = sample.int(3000L, n, TRUE), amount = sample.int(100L, n, TRUE))
+  orders <- data.frame(
+    on = as.Date("2024-01-01") + sample.int(300L, n, TRUE), a = sample.int(3000L, n, TRUE), b = sample.int(3000L, n, TRUE),
+    amount = sample.int(100L, n, TRUE)
+  )
   x <- plain(rollup(daybook(orders, on), c(a, b), s = sum(as_amount(amount)), n = count()))
   key <- orders$a * 10000 + orders$b
   sums <- rowsum(orders$amount, key)

@@ -11,7 +11,10 @@ test_that("every order line in scope stands once under its groups, in the order 
   expect_identical(nrow(lines), length(dated))
   expect_named(x, c("depot", "channel", "on", "customer", "sales", ".role"))
   for (group in split(lines, paste(lines$depot, lines$channel))) expect_false(is.unsorted(group$on))
-  base <- tapply(round(100 * ifelse(is.na(orders$amount), 0, orders$amount))[dated], ifelse(is.na(orders$depot), "(none)", orders$depot)[dated], sum) / 100
+  base <- tapply(
+    round(100 * ifelse(is.na(orders$amount), 0, orders$amount))[dated],
+    ifelse(is.na(orders$depot), "(none)", orders$depot)[dated], sum
+  ) / 100
   totals <- x[x$.role == "subtotal" & is.na(x$channel), ]
   expect_equal(totals$sales, as.vector(base[totals$depot]))
   expect_equal(x$sales[x$.role == "total"], sum(base))
@@ -19,7 +22,9 @@ test_that("every order line in scope stands once under its groups, in the order 
 
 test_that("running figures restart at the break that is said, and totals show how far they have come", {
   x <- plain(listing(book, c(depot, channel),
-    lines = on, n = count(), inner = running(n, along = lines), depot_run = running(n, along = lines, within = depot), report = running(n, along = lines, within = all)
+    lines = on, n = count(), inner = running(n, along = lines), depot_run = running(
+      n, along = lines, within = depot
+    ), report = running(n, along = lines, within = all)
   ))
   lines <- x[x$.role == "line", ]
   expect_identical(lines$report, as.numeric(seq_len(nrow(lines))))
@@ -35,7 +40,9 @@ test_that("a line may be an order, whose columns must then have one value", {
   expect_identical(nrow(x), length(unique(orders$order[dated])))
   expect_identical(x$lines_of, rep(3, nrow(x)))
   expect_identical(sort(x$order), sort(unique(orders$order[dated])))
-  expect_raised(listing(book, depot, lines = channel, per = order, sales = sum(amount)), "argument", "\"channel\" differs", "\"order\"")
+  expect_raised(
+    listing(book, depot, lines = channel, per = order, sales = sum(amount)), "argument", "\"channel\" differs", "\"order\""
+  )
 })
 
 test_that("only lines on the days shown are listed; comparisons still see the others", {
@@ -64,7 +71,9 @@ test_that("lines are numbered, headed, parted and put in another order", {
   headed <- format(listing(book, c(depot, channel), lines = on, n = count(), layout = "indented"), width = 100L)
   expect_true("Garrick" %in% headed)
   expect_true(any(grepl("^  Total web", headed)))
-  sorted <- plain(listing(book, depot, lines = on, sales = sum(amount), sort = list(lines = largest_first(sales)), totals = "none"))
+  sorted <- plain(
+    listing(book, depot, lines = on, sales = sum(amount), sort = list(lines = largest_first(sales)), totals = "none")
+  )
   for (group in split(sorted$sales, sorted$depot)) expect_false(is.unsorted(-group[!is.na(group)]))
   page <- withr::local_tempfile(fileext = ".html")
   write_report(listing(book, depot, lines = on, n = count(), after = "page"), page)

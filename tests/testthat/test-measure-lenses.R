@@ -292,7 +292,9 @@ test_that("running along an axis takes any aggregate, row lists too", {
   orders <- untidy_orders(400L, 31L)
   book <- daybook(orders, on)
   x <- plain(rollup(book, c(channel, depot),
-    buyers = running(distinct(customer), along = depot), mid = running(median(amount), along = depot), total = running(sum(amount), along = depot)
+    buyers = running(
+      distinct(customer), along = depot
+    ), mid = running(median(amount), along = depot), total = running(sum(amount), along = depot)
   ))
   dated <- orders[!is.na(orders$on), ]
   for (i in seq_len(nrow(x))) {

@@ -25,7 +25,9 @@ test_that("by a key, one for each label, and in a list that is given", {
   orders <- untidy_orders(500L, 2)
   orders$place <- c(Garrick = 3, Skelby = 1, Thornmoor = 2)[orders$depot]
   keyed <- daybook(orders, on)
-  expect_identical(plain(rollup(keyed, depot, n = count(), sort = by_key(place)))$depot, c("Skelby", "Thornmoor", "Garrick", "(none)"))
+  expect_identical(
+    plain(rollup(keyed, depot, n = count(), sort = by_key(place)))$depot, c("Skelby", "Thornmoor", "Garrick", "(none)")
+  )
   lasting <- sort_key(keyed, depot, place)
   expect_identical(plain(rollup(lasting, depot, n = count()))$depot, c("Skelby", "Thornmoor", "Garrick", "(none)"))
   expect_identical(plain(rollup(lasting, depot, n = count(), sort = in_order("Garrick")))$depot[1L], "Garrick")
@@ -40,7 +42,9 @@ test_that("an order is along what running figures run, and rank goes by it", {
   expect_equal(x$cum, cumsum(x$n) / sum(x$n))
   expect_identical(x$r, rank(-x$n, ties.method = "min") + 0)
   expect_raised(
-    rollup(book, c(year, depot), n = count(), c = running(n, along = depot), sort = largest_first(n)), "sort", "one order for all periods"
+    rollup(
+      book, c(year, depot), n = count(), c = running(n, along = depot), sort = largest_first(n)
+    ), "sort", "one order for all periods"
   )
 })
 
@@ -83,7 +87,10 @@ test_that("others may be dropped, with a note; totals are those of all", {
 })
 
 test_that("more than there are is all, with a note, and no others have no rank", {
-  expect_match(paste(format(rollup(book, depot, n = count(), keep = keep_top(9, n))), collapse = "\n"), "All 4 members of depot shown; 9 asked for")
+  expect_match(
+    paste(format(rollup(book, depot, n = count(), keep = keep_top(9, n))), collapse = "\n"),
+    "All 4 members of depot shown; 9 asked for"
+  )
   x <- plain(rollup(book, depot, n = count(), r = rank(n), keep = keep_top(2, n)))
   expect_identical(x$r, c(1, 2, NA))
 })
@@ -96,7 +103,10 @@ test_that("rules that make no sense are errors", {
   expect_raised(rollup(book, month, n = count(), sort = largest_first(n)), "argument", "only periods")
   expect_raised(sums(sort = "largest"), "argument", "one rule")
   expect_raised(sums(keep = keep_top(1, sales, others = "Skelby")), "argument", "is a member")
-  expect_raised(sums(sort = largest_first(sales, at = "web")), "sort", "{.arg at}" |> sub(pattern = "{.arg at}", replacement = "`at`", fixed = TRUE))
+  expect_raised(
+    sums(sort = largest_first(sales, at = "web")), "sort",
+    "{.arg at}" |> sub(pattern = "{.arg at}", replacement = "`at`", fixed = TRUE)
+  )
   expect_raised(crosstab(book, depot, channel, n = count(), sort = largest_first(n, at = "fax")), "sort", "no column \"fax\"")
   expect_raised(in_order(), "sort", "takes members")
 })

@@ -9,7 +9,8 @@ small_report <- function(..., env = parent.frame()) {
   folder <- withr::local_tempdir(.local_envir = env)
   utils::write.csv(few_orders(), file.path(folder, "orders.csv"), row.names = FALSE, na = "")
   lines <- c(
-    "drystack: 1", "title: Small", "orders: {file: orders.csv, date: 'on'}", "measures:", "  sales: sum(amount)", "  n: count()", ...,
+    "drystack: 1", "title: Small", "orders: {file: orders.csv, date: 'on'}", "measures:", "  sales: sum(amount)", "  n: count()",
+    ...,
     "page:", "  - rollup: {by: depot, show: [sales, n], totals: grand}"
   )
   file <- file.path(folder, "small.yml")
@@ -24,7 +25,9 @@ built_text <- function(file, ..., out = tempfile("out")) {
 test_that("the demo's report is built for another month and one depot, with the figures of its orders", {
   folder <- yard_folder()
   out <- file.path(folder, "out")
-  built <- build_report(file.path(folder, "monthly.yml"), list(as_of = "2026-07-31", depot = "Skelby"), out, c("txt", "json"), today = "2026-08-20")
+  built <- build_report(
+    file.path(folder, "monthly.yml"), list(as_of = "2026-07-31", depot = "Skelby"), out, c("txt", "json"), today = "2026-08-20"
+  )
   expect_identical(basename(built$files), c("monthly.txt", "monthly.json"))
   expect_true(built$tie_out)
   text <- paste(readLines(built$files[1L], encoding = "UTF-8"), collapse = "\n")
@@ -32,7 +35,9 @@ test_that("the demo's report is built for another month and one depot, with the 
   tables <- jsonlite::fromJSON(built$files[2L])$tables
   month <- tables$rows[[2L]]
   orders <- harrowgill()$orders
-  july <- orders[orders$depot == "Skelby" & orders$status != "cancelled" & !is.na(orders$ordered_on) & format(orders$ordered_on, "%Y-%m") == "2026-07", ]
+  july <- orders[orders$depot == "Skelby" & orders$status != "cancelled" & !is.na(orders$ordered_on) & format(
+    orders$ordered_on, "%Y-%m"
+  ) == "2026-07", ]
   expect_equal(month$sales[12L], sum(july$amount - july$discount, na.rm = TRUE))
 })
 
@@ -52,7 +57,8 @@ test_that("a rebuild with nothing changed says so; changed orders, values or the
 
 test_that("parameters are typed, and what has none leaves its condition out", {
   file <- small_report(
-    "parameters:", "  depot: {kind: choice, allowed: [Skelby, Thornmoor]}", "  least: {kind: number, default: 0, allowed: [0, 100]}",
+    "parameters:", "  depot: {kind: choice, allowed: [Skelby, Thornmoor]}",
+    "  least: {kind: number, default: 0, allowed: [0, 100]}",
     "  states: {kind: list, default: sent}", "only:", "  - depot == {depot}", "  - amount >= {least}", "  - status %in% {states}"
   )
   expect_match(built_text(file), "Built with depot: all; least: 0; states: sent")
@@ -95,7 +101,10 @@ test_that("what is expected and does not hold is said, or stops a strict build a
   expect_match(paste(text, collapse = "\n"), "Attention: orders are 10 days old")
   expect_match(paste(text, collapse = "\n"), "not closed yet: it closes on 14 April 2025")
   expect_match(paste(text, collapse = "\n"), "sales is 145.50, expected > 1000")
-  expect_raised(build_report(file, list(as_of = "2025-02-28"), out, "txt", strict = TRUE, today = "2025-03-20"), "standing", "nothing was written", "sales is")
+  expect_raised(
+    build_report(file, list(as_of = "2025-02-28"), out, "txt", strict = TRUE, today = "2025-03-20"), "standing",
+    "nothing was written", "sales is"
+  )
   expect_identical(readLines(file.path(out, "small.txt")), text)
   expect_setequal(list.files(out, all.files = TRUE, no.. = TRUE), c("small.txt", ".small.built.json"))
 })
@@ -103,7 +112,9 @@ test_that("what is expected and does not hold is said, or stops a strict build a
 test_that("one report for each member, and by another calendar beside the first", {
   file <- small_report("calendars: {fiscal: 'fiscal:July', civil: civil}")
   built <- build_report(file, out = tempfile(), formats = "txt", each = "depot", compare = "civil")
-  expect_identical(basename(built$files), c("small-skelby.txt", "small-thornmoor.txt", "small-skelby-civil.txt", "small-thornmoor-civil.txt"))
+  expect_identical(
+    basename(built$files), c("small-skelby.txt", "small-thornmoor.txt", "small-skelby-civil.txt", "small-thornmoor-civil.txt")
+  )
   expect_raised(build_report(file, out = tempfile(), each = "deppot"), "column", "depot")
 })
 
@@ -156,7 +167,9 @@ test_that("what is saved builds the same figures: every kind of table, and a pag
   folder <- yard_folder()
   orders <- read_orders(file.path(folder, "orders.csv"))
   customers <- read_orders(file.path(folder, "customers.csv"))
-  book <- daybook(orders, ordered_on, list(fiscal = fiscal_calendar("July"), weeks = week_calendar("4-4-5", "last Saturday of January"))) |>
+  book <- daybook(
+    orders, ordered_on, list(fiscal = fiscal_calendar("July"), weeks = week_calendar("4-4-5", "last Saturday of January"))
+  ) |>
     enrich(customers, "customer_id") |>
     derive(net = amount - discount, size = banded(net, c(0, 100))) |>
     only(status != "cancelled", !is.na(region)) |>
@@ -188,14 +201,21 @@ test_that("what is saved builds the same figures: every kind of table, and a pag
 })
 
 test_that("mutated reports never crash, hang, evaluate, say nothing of where, or leave half a file", {
-  report <- readLines(small_report("parameters: {d: {kind: text, default: Skelby}}", "only: ['depot == {d}']", "sort_keys: {}", "expect: {sales: '> 0'}"))
+  report <- readLines(
+    small_report(
+      "parameters: {d: {kind: text, default: Skelby}}", "only: ['depot == {d}']", "sort_keys: {}", "expect: {sales: '> 0'}"
+    )
+  )
   folder <- withr::local_tempdir()
   utils::write.csv(few_orders(), file.path(folder, "orders.csv"), row.names = FALSE, na = "")
   file <- file.path(folder, "fuzz.yml")
   marker <- file.path(folder, "evaluated")
   pieces <- c(
-    "{", "}", "[", "]", ":", "- ", "!", "&a", "*a", "'", "\"", "\t", "#", "|", ">", "%", "@", "`", "\\", ",", "0", "-1", "1e9", "null", "~",
-    sprintf("file.create('%s')", marker), sprintf("!expr file.create('%s')", marker), "\u00e9", "sum(", "))", strrep("(", 300), "{d}", "{x}", "yes", "drystack: 2"
+    "{", "}", "[", "]", ":", "- ", "!", "&a", "*a", "'", "\"", "\t", "#", "|", ">", "%", "@", "`", "\\", ",", "0", "-1", "1e9",
+    "null", "~",
+    sprintf("file.create('%s')", marker), sprintf(
+      "!expr file.create('%s')", marker
+    ), "\u00e9", "sum(", "))", strrep("(", 300), "{d}", "{x}", "yes", "drystack: 2"
   )
   outcome <- character(trials(2000L))
   slowest <- 0
@@ -220,7 +240,9 @@ test_that("mutated reports never crash, hang, evaluate, say nothing of where, or
         build_report(file, out = file.path(folder, "out"), formats = "txt", today = "2025-03-11")
         "built"
       },
-      drystack_error_standing = function(e) if (grepl("line [0-9]+|does not hold", rlang::cnd_message(e))) "told" else rlang::cnd_message(e),
+      drystack_error_standing = function(e) {
+        if (grepl("line [0-9]+|does not hold", rlang::cnd_message(e))) "told" else rlang::cnd_message(e)
+      },
       drystack_error = function(e) "told",
       error = function(e) paste("untyped:", conditionMessage(e))
     )
@@ -238,11 +260,17 @@ test_that("5,000 random expressions are figures or typed errors, and nothing out
   book <- daybook(few_orders(), on)
   marker <- tempfile()
   words <- c(
-    "sum", "count", "mean", "median", "distinct", "min", "last", "ytd", "prior", "running", "moving", "only", "share", "rank", "each", "growth",
-    "regardless", "overall", "+", "-", "*", "/", "^", "<", "==", "round", "abs", "ifelse", "banded", "regroup", "system", "eval", "get", "file.create",
+    "sum", "count", "mean", "median", "distinct", "min", "last", "ytd", "prior", "running", "moving", "only", "share", "rank",
+    "each", "growth",
+    "regardless", "overall", "+", "-", "*", "/", "^", "<", "==", "round", "abs", "ifelse", "banded", "regroup", "system", "eval",
+    "get", "file.create",
     "quote", "Recall", "do.call", "::"
   )
-  leaf <- function() sample(list(quote(amount), quote(depot), quote(on), quote(sales), quote(nothing), 1, -2, "Skelby", marker, TRUE, NA, quote(year), quote(day), NULL), 1L)[[1L]]
+  leaf <- function() leaves[[sample.int(length(leaves), 1L)]]
+  leaves <- list(
+    quote(amount), quote(depot), quote(on), quote(sales), quote(nothing), 1, -2, "Skelby", marker, TRUE, NA, quote(year),
+    quote(day), NULL
+  )
   grow <- function(depth) {
     if (depth == 0L || stats::runif(1L) < 0.2) {
       return(leaf())
@@ -254,7 +282,9 @@ test_that("5,000 random expressions are figures or typed errors, and nothing out
     expr <- grow(sample(1:4, 1L))
     tryCatch(
       {
-        suppressWarnings(rollup_ask(book, rollup_request(book, list(said("depot")), list(sales = said(quote(sum(amount))), x = said(expr)))))
+        suppressWarnings(
+          rollup_ask(book, rollup_request(book, list(said("depot")), list(sales = said(quote(sum(amount))), x = said(expr))))
+        )
         "figure"
       },
       drystack_error = function(e) "told",

@@ -60,8 +60,10 @@ test_that("an explanation names the days, the members, the scope and the lines, 
 test_that("every kind of measure can be explained, on every kind of table", {
   measures <- c(
     "overall(sum(amount), within = depot)", "share(sum(amount))", "rank(sum(amount))", "max(each(day, sum(amount)))",
-    "mean(each(customer, sum(amount)))", "growth(sum(amount), year)", "moving(sum(amount), 3, using = mean)", "index(sum(amount), \"2024-01\")",
-    "current(count(), quarter)", "last(channel)", "weighted_mean(amount, quantity)", "on(count(), on)", "regardless(count(), dates)", "2 * count()"
+    "mean(each(customer, sum(amount)))", "growth(sum(amount), year)", "moving(sum(amount), 3, using = mean)",
+    "index(sum(amount), \"2024-01\")",
+    "current(count(), quarter)", "last(channel)", "weighted_mean(amount, quantity)", "on(count(), on)",
+    "regardless(count(), dates)", "2 * count()"
   )
   for (text in measures) {
     x <- rollup_ask(book, rollup_request(book, list(said("depot"), said("month")), list(m = said(str2lang(text), environment()))))
