@@ -63,9 +63,10 @@
 #'   | word | figure | example |
 #'   |---|---|---|
 #'   | `overall(m, within)` | with the row's own values released, but for `within` | `overall(sales, within = month)` |
-#'   | `share(m, of, within)` | the part of the `"total"`, of the `"parent"`, or within axes | `share(sales, within = month)` |
+#'   | `share(m, of)` | the part of the `"total"`, the `"parent"`, the `"row"` or the `"column"` | `share(sales, of = "row")` |
+#'   | `share(m, within)` | the part of what shares the values of these axes | `share(sales, within = month)` |
 #'   | `rank(m, within, from)` | 1 for the largest; of equal figures the smaller number | `rank(sales, within = year)` |
-#'   | `running(m, along)` | over the members of a dimension in the order shown | `running(sales, along = region)` |
+#'   | `running(m, along, within)` | over the members of a dimension in the order shown | `running(sales, along = region)` |
 #'
 #' @section Finer figures first: `each(grain, m)` stands inside `mean`, `sum`, `min`, `max`, `median`, `quantile`,
 #'   `sd`, `var` or `count`

@@ -24,7 +24,7 @@
 #'   against = list(unpaid = share(sum(amount)))
 #' )
 #' @export
-headlines <- function(book, ..., against = NULL, history = month) {
+headlines <- function(book, ..., against = NULL, history = "month") {
   check_names_whole(sys.call(), "book")
   check_daybook(book)
   headlines_said(book, said_dots(...), said_quo(rlang::enquo(against)), said_quo(rlang::enquo(history)))

@@ -1,21 +1,32 @@
 # The figures and pages that tools/screenshots shows, made from the demo data into the folder named.
 suppressMessages(library(drystack))
 folder <- commandArgs(TRUE)[1L]
+yard <- harrowgill()
 
 book <- daybook(
-  harrowgill()$orders, date = ordered_on,
+  yard$orders, date = ordered_on,
   calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar())
 ) |>
+  enrich(yard$products, by = "product_id") |>
   derive(net = amount - discount) |>
   only(status != "cancelled") |>
   as_of("2026-08-31")
+recent <- within_dates(book, latest(12, month))
+pounds <- money(digits = 0)
+draw <- function(x, name, ...) write_report(suppressMessages(figure(x, ...)), file.path(folder, paste0(name, "-figure.png")))
 
-monthly <- rollup(book, by = month, sales = sum(net), ytd = ytd(sales))
-write_report(figure(monthly), file.path(folder, "monthly-figure.png"))
-
-regions <- rollup(book |> only(!is.na(region)), by = c(region, month), sales = sum(net), ytd = ytd(sales))
-write_report(figure(regions), file.path(folder, "regions-figure.png"))
-
+draw(rollup(book, by = month, sales = sum(net), ytd = ytd(sales)), "monthly")
+draw(rollup(book |> only(!is.na(region)), by = c(region, month), sales = sum(net), ytd = ytd(sales)), "regions")
+draw(rollup(book, by = month, sales = sum(net), average = moving(sales, 12, using = mean)), "moving")
+sales <- measures(
+  sales = measure(sum(net), label = "Net sales", format = pounds),
+  ly = measure(prior(sales, year), label = "a year before", format = pounds)
+)
+draw(rollup(recent, by = month, sales), "compare")
+draw(rollup(recent, by = product, sales = measure(sum(net), label = "Net sales", format = pounds)), "shares")
+draw(rollup(recent, by = category, sales), "steps")
+draw(crosstab(recent, rows = category, cols = month, sales = measure(sum(net), label = "Net sales", format = pounds)), "heat")
+draw(rollup(book, by = c(day_of_week, month_of_year), lines = count()), "rhythm")
 write_report(
   figure(week_calendar("4-4-5", "last Saturday of January"), "2026-08-31"), file.path(folder, "calendar-figure.png")
 )
@@ -25,3 +36,13 @@ halves <- rollup(book,
   totals = "all"
 )
 write_report(halves, file.path(folder, "rollup.html"))
+write_report(
+  listing(book |> only(customer_id == "C4231") |> within_dates("2026-05-01", "2026-05-31"), c(depot, channel),
+    lines = c(ordered_on, order_id, product, quantity), sales = measure(sum(net), format = money()),
+    so_far = running(sales, along = lines, within = depot)
+  ),
+  file.path(folder, "listing.html")
+)
+report <- system.file("extdata", "monthly.yml", package = "drystack")
+built <- build_report(report, set = list(as_of = "2026-08-31"), out = folder, formats = "html")
+invisible(file.rename(built$files, file.path(folder, "monthly.html")))
