@@ -24,6 +24,7 @@ command_build <- function(args) {
   if (!named) raise_usage("The standing report to build is missing.", "build")
   set <- c(assigned(values$set), if (!is.null(values[["as-of"]])) list(as_of = values[["as-of"]]))
   build <- function() {
+    if (isatty(stderr())) writeLines(paste0("building ", args[1L], " ..."), stderr())
     build_report(
       args[1L], set, values$out %||% ".", words_by_comma_or_null(values$format), values$each, values$compare,
       !is.null(values$strict),

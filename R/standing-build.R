@@ -147,14 +147,23 @@ file_words <- function(text) {
 
 # In a terminal a parameter without a value is asked for.
 parameter_question <- function() {
-  if (!interactive()) {
+  ask <- if (interactive()) readline else if (isatty(stdin()) && isatty(stderr())) ask_terminal
+  if (is.null(ask)) {
     return(NULL)
   }
   function(name, declared) {
     allowed <- if (length(declared$allowed) > 0L) paste0(" (", words_of(unlist(declared$allowed), 20L), ")")
-    answer <- readline(paste0(declared$ask %||% name, allowed, ": "))
+    answer <- ask(paste0(declared$ask %||% name, allowed, ": "))
     if (nzchar(answer)) answer
   }
+}
+
+# A program that is no R session is asked on its own standard input.
+ask_terminal <- function(prompt) {
+  cat(prompt, file = stderr())
+  connection <- file("stdin", open = "r")
+  on.exit(close(connection))
+  paste(readLines(connection, n = 1L), collapse = "")
 }
 
 # All files aside first, then all moved into place.

@@ -118,9 +118,14 @@ xlsx_code <- function(format, values) {
   }
   decimals <- if (digits > 0L) paste0(".", strrep("0", digits)) else ""
   symbol <- if (nzchar(format$symbol)) paste0("\"", gsub("\"", "", format$symbol), "\"") else ""
+  if (format$kind == "compact") {
+    # Number formats know two conditions: thousands and millions are shortened, what lies below them is not.
+    return(paste0(
+      "[>=1000000]", symbol, "0", decimals, ",,\"M\";[>=1000]", symbol, "0", decimals, ",\"k\";", symbol, "General"
+    ))
+  }
   body <- switch(format$kind,
     percent = paste0("#,##0", decimals, "%"),
-    compact = paste0(symbol, "#,##0", decimals),
     paste0(symbol, if (nzchar(format$thousands)) "#,##0" else "0", decimals)
   )
   below <- if (format$negative == "brackets") paste0("(", body, ")") else paste0("-", body)
@@ -132,8 +137,16 @@ xlsx_outline <- function(book, name, sheet, first) {
   if (is.null(sheet$level) || max(sheet$level) == 0L) {
     return(invisible())
   }
-  deep <- which(sheet$role == "line" & sheet$level > 0L)
-  if (length(deep) > 0L) openxlsx::groupRows(book, name, first + deep - 1L)
+  deep <- which(sheet$role %in% c("line", "heading", "subtotal") & sheet$level > as.integer(sheet$role == "subtotal"))
+  # Levels within levels need a newer openxlsx than some systems have; there all groups have one.
+  for (level in sort(unique(sheet$level[deep]))) {
+    rows <- first + deep[sheet$level[deep] == level] - 1L
+    if ("level" %in% names(formals(openxlsx::groupRows))) {
+      openxlsx::groupRows(book, name, rows, level = level)
+    } else {
+      openxlsx::groupRows(book, name, rows)
+    }
+  }
   breaks <- which(sheet$page_after)
   for (row in breaks) openxlsx::pageBreak(book, name, first + row - 1L, type = "row")
 }

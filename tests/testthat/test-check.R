@@ -5,7 +5,7 @@ cleaned <- function() {
   o <- o[!is.na(o$ordered_on) & !is.na(o$amount) & !is.na(o$region) & o$amount != 0 & o$quantity < 4000 & !duplicated(o), ]
   o <- o[order(o$ordered_on), ]
   o$order_id <- as.character(o$order_id)
-  o$depot <- tools::toTitleCase(trimws(tolower(o$depot)))
+  o$depot <- sub("^(.)", "\\U\\1", trimws(tolower(o$depot)), perl = TRUE)
   o[o$customer_id %in% yard$customers$customer_id, ]
 }
 
