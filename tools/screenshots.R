@@ -27,7 +27,7 @@ draw(rollup(recent, by = product, sales = measure(sum(net), label = "Net sales",
 draw(rollup(recent, by = category, sales), "steps")
 draw(crosstab(recent, rows = category, cols = month, sales = measure(sum(net), label = "Net sales", format = pounds)), "heat")
 draw(rollup(book, by = c(day_of_week, month_of_year), lines = count()), "rhythm")
-draw(rollup(book, by = depot, average = mean(net), sort = largest_first(average)), "bars", kind = "bars")
+draw(rollup(book, by = category, average = mean(net), sort = largest_first(average)), "bars", kind = "bars")
 write_report(
   figure(week_calendar("4-4-5", "last Saturday of January"), "2026-08-31"), file.path(folder, "calendar-figure.png")
 )
