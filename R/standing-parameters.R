@@ -102,21 +102,28 @@ date_said <- function(said, name, source, facts) {
 
 # An expression with its parameters put in as constants; NULL where one has no value, so that its condition is left out.
 filled_expression <- function(text, values, source, path) {
-  text <- as.character(text)
+  constant <- function(value) value_text(if (inherits(value, "Date")) format(value) else value)
+  with_values(as.character(text), values, source, path, function(value) constant(parameter_key(value)))
+}
+
+# A word such as a date, with its parameters as they are written in a report; NULL where one has no value.
+filled_words <- function(text, values, source, path) {
+  with_values(text, values, source, path, function(value) as.character(parameter_key(value))[1L])
+}
+
+with_values <- function(text, values, source, path, write) {
   for (name in unique(braced_names(text))) {
     if (!name %in% names(values)) raise_unknown_brace(name, values, source, path)
     value <- values[[name]]$value
     if (is.null(value)) {
       return(NULL)
     }
-    text <- gsub(
-      paste0("{", name, "}"),
-      value_text(if (is_period(value)) format(value, "key") else if (inherits(value, "Date")) format(value) else value), text,
-      fixed = TRUE
-    )
+    text <- gsub(paste0("{", name, "}"), write(value), text, fixed = TRUE)
   }
   text
 }
+
+parameter_key <- function(value) if (is_period(value)) format(value, "key") else value
 
 braced_names <- function(text) {
   gsub("[{}]", "", unlist(regmatches(text, gregexpr("\\{[A-Za-z][A-Za-z0-9_.]*\\}", text))))
@@ -149,19 +156,4 @@ parameter_words <- function(value) {
   else if (is_period(value)) format(value, "long")
   else if (is.numeric(value)) format_by(value, plain())
   else joined_words(as.character(value))
-}
-
-# A word such as a date, with its parameters as they are written in a report; NULL where one has no value.
-filled_words <- function(text, values, source, path) {
-  for (name in unique(braced_names(text))) {
-    if (!name %in% names(values)) raise_unknown_brace(name, values, source, path)
-    value <- values[[name]]$value
-    if (is.null(value)) {
-      return(NULL)
-    }
-    text <- gsub(
-      paste0("{", name, "}"), if (is_period(value)) format(value, "key") else as.character(value)[1L], text, fixed = TRUE
-    )
-  }
-  text
 }

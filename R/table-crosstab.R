@@ -154,7 +154,7 @@ column_labels <- function(x) {
   }
   parts <- lapply(x$axes[across], function(values) {
     values <- values[heads]
-    ifelse(is.na(values), NA, if (is_period(values)) format(values) else as.character(values))
+    as.character(ifelse(is.na(values), NA, if (is_period(values)) format(values) else as.character(values)))
   })
   labels <- vapply(seq_along(heads), function(k) {
     words <- vapply(parts, `[`, "", k)

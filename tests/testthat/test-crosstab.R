@@ -135,3 +135,12 @@ test_that("HTML heads span their columns and add up to the width of the table", 
   expect_length(unique(page$widths), 1L)
   expect_true(any(grepl("scope=\"colgroup\"", page$lines)))
 })
+
+test_that("a cross-tab without any row is a table of none, in every form", {
+  none <- crosstab(only(book, amount > 1e9), depot, channel, n = count(), totals = "grand")
+  empty <- crosstab(only(daybook(few_orders()[1L, ], on), amount > 1e9), depot, status, n = count())
+  expect_identical(sum(plain(none)[[2L]]), 0)
+  expect_identical(nrow(plain(empty)), 0L)
+  expect_true(any(grepl("(no rows)", format(empty), fixed = TRUE)))
+  expect_s3_class(tie_out(empty), "drystack_tie_out")
+})
