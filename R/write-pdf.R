@@ -46,7 +46,10 @@ blocks_that_fit <- function(block) {
 
 # The browser that prints: options(drystack.browser = ), else the first that is installed.
 find_browser <- function() {
-  known <- Sys.which(c(getOption("drystack.browser", character()), "chromium", "chromium-browser", "google-chrome", "chrome"))
+  known <- Sys.which(c(
+    getOption("drystack.browser", character()), "chromium-headless-shell", "chromium", "chromium-browser", "google-chrome",
+    "chrome"
+  ))
   found <- known[nzchar(known)]
   if (length(found) == 0L) {
     raise("output", c(

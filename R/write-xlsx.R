@@ -66,46 +66,48 @@ xlsx_heads <- function(book, name, sheet, head, depth) {
 }
 
 xlsx_body <- function(book, name, sheet, first) {
-  rows <- length(sheet$role)
-  if (rows == 0L) {
+  if (length(sheet$role) == 0L) {
     return(invisible())
   }
-  for (j in seq_along(sheet$columns)) {
-    column <- sheet$columns[[j]]
-    real <- column$align != "left" && !is.character(column$raw) && !is.factor(column$raw) && !is.logical(column$raw)
-    values <- if (real) column$raw else column$text
-    openxlsx::writeData(book, name, values, startRow = first, startCol = j, colNames = FALSE, keepNA = FALSE)
-    if (real && is.numeric(column$raw)) xlsx_formats(book, name, column, first, j)
-  }
-  strong <- which(sheet$role %in% c("subtotal", "total", "heading"))
-  if (length(strong) > 0L) {
-    openxlsx::addStyle(
-      book, name, openxlsx::createStyle(
-        textDecoration = "bold"
-      ), first + strong - 1L, seq_along(sheet$columns), gridExpand = TRUE, stack = TRUE
+  values <- lapply(sheet$columns, function(column) if (is_real(column)) column$raw else column$text)
+  frame <- structure(values, names = seq_along(values), row.names = seq_along(sheet$role), class = "data.frame")
+  openxlsx::writeData(book, name, frame, startRow = first, colNames = FALSE, keepNA = FALSE)
+  xlsx_styles(book, name, sheet, first)
+}
+
+# Numbers and dates, as opposed to what is shown as text.
+is_real <- function(column) {
+  column$align != "left" && !is.character(column$raw) && !is.factor(column$raw) && !is.logical(column$raw)
+}
+
+# Each look that occurs is one style of the workbook: the library's time goes by the number of styles.
+xlsx_styles <- function(book, name, sheet, first) {
+  codes <- vapply(sheet$columns, xlsx_codes, character(length(sheet$role)))
+  dim(codes) <- c(length(sheet$role), length(sheet$columns))
+  bold <- sheet$role %in% c("subtotal", "total", "heading")
+  looks <- paste(codes, bold, sheet$role == "total", sep = "\r")
+  dim(looks) <- dim(codes)
+  for (look in setdiff(unique(c(looks)), "\rFALSE\rFALSE")) {
+    at <- which(looks == look, arr.ind = TRUE)
+    code <- codes[at[1L, , drop = FALSE]]
+    style <- openxlsx::createStyle(
+      numFmt = if (code == "") "GENERAL" else code, halign = if (code != "") "right",
+      textDecoration = if (bold[at[1L]]) "bold", border = if (sheet$role[at[1L]] == "total") "top"
     )
-  }
-  total <- which(sheet$role == "total")
-  if (length(total) > 0L) {
-    openxlsx::addStyle(
-      book, name, openxlsx::createStyle(border = "top"), first + total - 1L, seq_along(sheet$columns), gridExpand = TRUE,
-      stack = TRUE
-    )
+    openxlsx::addStyle(book, name, style, first + at[, 1L] - 1L, at[, 2L])
   }
 }
 
-# One format for a column, or one for each row.
-xlsx_formats <- function(book, name, column, first, j) {
-  by_row <- is.list(column$format) && !inherits(column$format, "drystack_format")
-  codes <- if (by_row) {
-    vapply(seq_along(column$raw), function(i) xlsx_code(column$format[[i]], column$raw[i]), "")
-  } else {
-    rep(xlsx_code(column$format, column$raw), length(column$raw))
+# The number formats of a column's cells: one for all, or one for each row; "" where there is no number.
+xlsx_codes <- function(column) {
+  rows <- seq_along(column$raw)
+  if (!is_real(column) || !is.numeric(column$raw)) {
+    return(character(length(rows)))
   }
-  for (code in unique(codes)) {
-    rows <- first + which(codes == code) - 1L
-    openxlsx::addStyle(book, name, openxlsx::createStyle(numFmt = code, halign = "right"), rows, j, stack = TRUE)
+  if (is.list(column$format) && !inherits(column$format, "drystack_format")) {
+    return(vapply(rows, function(i) xlsx_code(column$format[[i]], column$raw[i]), ""))
   }
+  rep(xlsx_code(column$format, column$raw), length(rows))
 }
 
 # A format as the number format of a cell.
