@@ -78,8 +78,7 @@ write_calendar <- function(calendar, sheet, limits, path) {
   if (ending %in% names(figure_writers())) {
     write_report(figure(calendar, as_day_date(limits[1L])), path)
   } else {
-    writer <- writer_for(path, c(document_writers(), figure_writers()), "calendar")
-    write_whole(path, function(aside) writer(sheet_document(sheet), aside))
+    write_document(sheet_document(sheet), path, "calendar", c(document_writers(), figure_writers()))
   }
   writeLines(paste("wrote", path), stderr())
 }

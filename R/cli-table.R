@@ -138,8 +138,7 @@ deliver_sheet <- function(sheet, paths) {
     return(writeLines(styled_lines(document_lines(sheet_document(sheet), output_width()))))
   }
   for (path in paths) {
-    writer <- writer_for(path, document_writers(), "table")
-    write_whole(path, function(aside) writer(sheet_document(sheet), aside))
+    write_document(sheet_document(sheet), path)
     writeLines(paste("wrote", path), stderr())
   }
 }

@@ -36,7 +36,10 @@ figure.default <- function(x, ...) {
 
 #' @rdname figure
 #' @export
-figure.drystack_table <- function(x, ..., kind = NULL) {
+figure.drystack_table <- function(x, ..., kind = NULL) draw_figure(x, figure_kind(x, kind))
+
+# The kind asked for, or the first that fits.
+figure_kind <- function(x, kind) {
   if (!is.null(kind)) check_choice(kind, names(figure_kinds()), "kind")
   if (!any(x$role %in% c("line", "others"))) {
     raise("figure", c("A figure needs rows.", "x" = "The table has none."))
@@ -57,9 +60,13 @@ figure.drystack_table <- function(x, ..., kind = NULL) {
       class = "drystack_message_figure"
     )
   }
-  plot <- fits[[drawn]]$draw(x)
+  drawn
+}
+
+draw_figure <- function(x, kind) {
+  plot <- figure_kinds()[[kind]]$draw(x)
   # What it was drawn from, so that a page can be saved as a standing report.
-  attr(plot, "drystack") <- list(table = x, kind = drawn)
+  attr(plot, "drystack") <- list(table = x, kind = kind)
   plot
 }
 

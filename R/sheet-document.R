@@ -1,8 +1,7 @@
 # A document: what a writer writes. A table alone is a document of one block; a page has several.
 #
 # title, subtitle, facts, notes: text
-# blocks: each list(kind = "table", sheet), list(kind = "figure", alt, svg, png: functions that give its bytes) or
-# list(kind = "text", text), with the label it
+# blocks: each list(kind = "table", sheet), list(kind = "figure", drawing) or list(kind = "text", text), with the label it
 #         stands under ("" for none)
 # contents: TRUE: the labels are listed first
 
@@ -27,6 +26,12 @@ sheet_document <- function(sheet) {
   notes <- sheet$notes
   sheet$facts <- sheet$notes <- character()
   new_document(title, character(), facts, notes, list(list(kind = "table", label = "", sheet = sheet)))
+}
+
+# What stands for a figure where it cannot be seen: what it says of itself, else its label.
+figure_words <- function(block) {
+  alt <- block$drawing$alt()
+  if (nzchar(alt)) alt else block$label
 }
 
 table_blocks <- function(document) Filter(function(block) block$kind == "table", document$blocks)

@@ -26,7 +26,9 @@ page <- function(..., title = "Report", subtitle = character(), footnotes = char
 
 new_page <- function(parts, title, subtitle, footnotes, contents, made) {
   if (length(parts) == 0L) raise("argument", c("A page needs at least one part.", ">" = "Give it tables, figures or texts."))
-  ok <- vapply(parts, function(part) inherits(part, c("drystack_table", "ggplot")) || is.character(part), NA)
+  ok <- vapply(
+    parts, function(part) inherits(part, c("drystack_table", "ggplot", "drystack_drawing")) || is.character(part), NA
+  )
   if (!all(ok)) {
     raise("argument", c(
       "A page takes tables, figures and texts.", "x" = "Part {which(!ok)[1]} is {.obj_type_friendly {parts[[which(!ok)[1]]]}}."
@@ -62,26 +64,14 @@ page_block <- function(part, label, facts, notes) {
   if (is.character(part)) {
     return(list(kind = "text", label = label, text = part))
   }
-  if (inherits(part, "ggplot")) {
-    return(list(
-      kind = "figure", label = label, alt = part$labels$alt %||% label, svg = drawn_once(part, write_svg_file, ".svg"),
-      png = drawn_once(part, write_png_file, ".png")
-    ))
+  if (inherits(part, "ggplot")) part <- drawing_of(part)
+  if (inherits(part, "drystack_drawing")) {
+    return(list(kind = "figure", label = label, drawing = part))
   }
   sheet <- as_sheet(part)
   sheet$facts <- sheet$facts[!known_fact(sheet$facts, facts)]
   sheet$notes <- setdiff(sheet$notes, notes)
   list(kind = "table", label = if (label == "") sheet$title else label, sheet = sheet)
-}
-
-# The bytes of a figure, drawn when a writer first asks for them.
-drawn_once <- function(plot, write, ending) {
-  made_once(function() {
-    file <- tempfile(fileext = ending)
-    on.exit(unlink(file))
-    write(plot, file)
-    readBin(file, "raw", file.size(file))
-  })
 }
 
 # A fact that the page tells already: the same, or the same as-of date and order lines without a calendar.

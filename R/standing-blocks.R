@@ -1,24 +1,35 @@
 # The blocks of a standing report's page: each becomes a table, a figure or a text.
 
-standing_parts <- function(source, book, values) {
+# `helper`: who draws its figures, see figure_helper().
+standing_parts <- function(source, book, values, helper) {
   check_measure_order(source, book)
   blocks <- source$said$page
   parts <- list()
   labels <- character()
-  for (i in seq_along(blocks)) {
-    kind <- names(blocks[[i]])
+  kinds <- block_kinds(source)
+  drawn <- which(kinds == "figure")
+  # Figures first: they are drawn while the tables are worked out.
+  for (i in c(drawn, which(kinds != "figure"))) {
+    kind <- kinds[i]
     said <- blocks[[i]][[kind]]
     path <- list("page", i)
-    parts[[i]] <- if (kind == "text") list(text = as.character(said)) else standing_block(kind, said, source, book, values, path)
+    parts[[i]] <- if (kind == "text") {
+      list(text = as.character(said))
+    } else {
+      standing_block(kind, said, source, book, values, path)
+    }
+    if (i == max(drawn, 0L)) parts[drawn] <- helped_drawings(helper, parts[drawn])
     labels[i] <- if (is.list(said) && !is.null(said$label)) filled_text(said$label, values, source, path) else ""
   }
   figures <- named_figures(source, book, values)
   parts <- lapply(seq_along(parts), function(i) {
-    text <- if (inherits(parts[[i]], c("drystack_table", "ggplot"))) NULL else parts[[i]]$text
+    text <- if (inherits(parts[[i]], c("drystack_table", "drystack_drawing"))) NULL else parts[[i]]$text
     if (is.null(text)) parts[[i]] else filled_text(text, values, source, list("page", i), figures)
   })
   stats::setNames(parts, labels)
 }
+
+block_kinds <- function(source) vapply(source$said$page, names, "")
 
 standing_block <- function(kind, said, source, book, values, path) {
   book <- limited_book(book, said, values, source, path)
@@ -53,7 +64,13 @@ standing_block <- function(kind, said, source, book, values, path) {
         said(if (!identical(said$history, "none")) as.name(said$history %||% "month")), show = block_shown(said)
       )
     },
-    figure = function() standing_figure(said, source, book, values, path, axes, fill)
+    figure = function() {
+      table <- standing_figure_table(said, source, book, values, path, axes, fill)
+      kind <- rlang::with_handlers(
+        figure_kind(table, said$kind), drystack_message_figure = rlang::calling(rlang::cnd_muffle)
+      )
+      list(table = table, kind = kind)
+    }
   )
   at_line(source, path, build[[kind]]())
 }
@@ -65,8 +82,8 @@ standing_rollup <- function(said, source, book, values, path, axes, fill) {
   )
 }
 
-standing_figure <- function(said, source, book, values, path, axes, fill) {
-  table <- if (is.null(c(said$rows, said$cols))) {
+standing_figure_table <- function(said, source, book, values, path, axes, fill) {
+  if (is.null(c(said$rows, said$cols))) {
     rollup_ask(book, standing_rollup(said, source, book, values, path, axes, fill))
   } else {
     crosstab_ask(book, crosstab_request(
@@ -74,7 +91,6 @@ standing_figure <- function(said, source, book, values, path, axes, fill) {
       keep = rules_said(said$keep, "keep", fill), show = block_shown(said)
     ))
   }
-  rlang::with_handlers(figure(table, kind = said$kind), drystack_message_figure = rlang::calling(rlang::cnd_muffle))
 }
 
 axis_said <- function(word, book, source, path) {

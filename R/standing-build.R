@@ -40,8 +40,13 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   if (!is.null(before)) {
     return(before)
   }
+  one_page <- is.null(each) && is.null(compare)
+  helper <- figure_helper(source, formats, aside = one_page)
+  on.exit(helper$stop())
   variants <- report_variants(source, set, each, compare, options)
-  pages <- lapply(variants, function(variant) standing_page(source, variant, options))
+  pages <- lapply(variants, function(variant) {
+    standing_page(source, variant, options, if (one_page) helper else figure_helper(source, formats, aside = FALSE))
+  })
   files <- write_all(pages, file.path(out, paste0(name, names(variants))), formats, out)
   built <- new_build(files, pages, set)
   keep_stamp(built, out, name, stamp)
@@ -55,10 +60,10 @@ check_formats <- function(formats) {
 }
 
 # The page of one variant, with what was expected of it.
-standing_page <- function(source, variant, options) {
+standing_page <- function(source, variant, options, helper) {
   book <- variant$built$book
   values <- variant$built$values
-  parts <- standing_parts(source, book, values)
+  parts <- standing_parts(source, book, values, helper)
   tables <- Filter(function(part) inherits(part, "drystack_table"), parts)
   warnings <- standing_guards(source, variant$built, tables, options$today)
   if (options$strict && length(warnings) > 0L) {
@@ -176,13 +181,19 @@ write_all <- function(pages, stems, formats, folder) {
   on.exit(unlink(aside, recursive = TRUE))
   paths <- unlist(lapply(stems, function(stem) paste0(stem, ".", formats)))
   made <- file.path(aside, basename(paths))
-  documents <- lapply(pages, function(page) as_document(page$page))
-  for (i in seq_along(paths)) {
-    document <- documents[[(i - 1L) %/% length(formats) + 1L]]
-    write_whole(made[i], function(to) document_writers()[[formats[(i - 1L) %% length(formats) + 1L]]](document, to))
+  for (i in seq_along(pages)) {
+    write_formats(as_document(pages[[i]]$page), stats::setNames(file.path(aside, paste0(basename(stems[i]), ".", formats)), formats))
   }
   if (!all(file.rename(made, paths))) raise("output", "The finished files could not be moved into place.")
   paths
+}
+
+# The formats of a page, by format the path: all are begun, then all finished.
+write_formats <- function(document, paths) {
+  writers <- document_writers()
+  formats <- intersect(names(writers), names(paths))
+  begun <- lapply(formats, function(format) or_cannot_write(paths[[format]], writers[[format]](document, paths[[format]])))
+  for (i in seq_along(formats)) or_cannot_write(paths[[formats[i]]], finish_file(begun[[i]]))
 }
 
 new_build <- function(files, pages, set) {

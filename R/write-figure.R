@@ -2,23 +2,26 @@
 
 figure_size <- c(width = 12.8, height = 8)
 
-write_png_file <- function(plot, path) {
+# `layout`: a function that gives the figure as a grid object; it is called with the device open, as it measures text.
+write_png_file <- function(layout, path) {
   check_device("ragg", ".png")
   ragg::agg_png(path, figure_size[["width"]], figure_size[["height"]], units = "in", res = 100)
-  draw(plot)
+  draw_on_device(layout)
 }
 
-write_svg_file <- function(plot, path) {
+write_svg_file <- function(layout, path) {
   check_device("svglite", ".svg")
   svglite::svglite(path, figure_size[["width"]], figure_size[["height"]])
-  draw(plot)
+  draw_on_device(layout)
 }
 
 # On the device just opened, which is closed whatever happens.
-draw <- function(plot) {
+draw_on_device <- function(layout) {
   device <- grDevices::dev.cur()
   on.exit(grDevices::dev.off(device))
-  print(plot)
+  layout <- layout()
+  grid::grid.newpage()
+  grid::grid.draw(layout)
 }
 
 check_device <- function(package, ending) {

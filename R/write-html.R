@@ -63,12 +63,12 @@ html_block <- function(block, number) {
 html_figure <- function(block) {
   c(
     "<figure>",
-    paste0("<img alt=\"", html_attribute(block$alt), "\" src=\"", figure_svg_uri(block), "\">"),
+    paste0("<img alt=\"", html_attribute(figure_words(block)), "\" src=\"", figure_svg_uri(block), "\">"),
     "</figure>"
   )
 }
 
-figure_svg_uri <- function(block) paste0("data:image/svg+xml;base64,", gsub("\n", "", jsonlite::base64_enc(block$svg())))
+figure_svg_uri <- function(block) paste0("data:image/svg+xml;base64,", gsub("\n", "", jsonlite::base64_enc(block$drawing$svg())))
 
 html_attribute <- function(x) htmltools::htmlEscape(x, attribute = TRUE)
 

@@ -20,7 +20,7 @@ markdown_block <- function(block) {
     if (block$label != "") c(paste("##", markdown_text(block$label)), ""),
     switch(block$kind,
       table = markdown_table(block$sheet),
-      figure = c(paste0("![", markdown_text(block$alt), "](", figure_data_uri(block), ")"), ""),
+      figure = c(paste0("![", markdown_text(figure_words(block)), "](", figure_data_uri(block), ")"), ""),
       text = as.vector(rbind(markdown_text(block$text), ""))
     )
   )
@@ -52,4 +52,4 @@ markdown_text <- function(text) {
   sub("^([-+=]+)( |$)", "\\\\\\1\\2", sub("^([0-9]+)([.)] )", "\\1\\\\\\2", text))
 }
 
-figure_data_uri <- function(block) paste0("data:image/png;base64,", gsub("\n", "", jsonlite::base64_enc(block$png())))
+figure_data_uri <- function(block) paste0("data:image/png;base64,", gsub("\n", "", jsonlite::base64_enc(block$drawing$png())))

@@ -4,22 +4,33 @@ write_pdf_file <- function(document, path) {
   browser <- find_browser()
   folder <- tempfile("drystack-print-")
   dir.create(folder)
-  on.exit(unlink(folder, recursive = TRUE))
   html <- file.path(folder, "page.html")
   document$blocks <- unlist(lapply(document$blocks, blocks_that_fit), recursive = FALSE)
   write_html_file(document, html)
+  helper <- begun_helper(list(pdf = function(html) print_page(browser, html, path.expand(path))))
+  helper$give(html)
+  function() {
+    on.exit({
+      helper$stop()
+      unlink(folder, recursive = TRUE)
+    })
+    helper$pieces$pdf()
+    if (!file.exists(path) || file.size(path) == 0) {
+      raise(
+        "output",
+        c("Chromium printed no PDF.", "x" = paste0("It was run as ", quoted(browser), "."), ">" = "Write .html and print that.")
+      )
+    }
+  }
+}
+
+print_page <- function(browser, html, path) {
   suppressWarnings(system2(browser, c(
     "--headless", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update",
-    "--disable-sync", "--no-pdf-header-footer", shQuote(paste0("--user-data-dir=", file.path(folder, "profile"))),
-    shQuote(paste0("--print-to-pdf=", path.expand(path))), shQuote(paste0("file://", html))
+    "--disable-component-update", "--disable-sync", "--no-pdf-header-footer",
+    shQuote(paste0("--user-data-dir=", file.path(dirname(html), "profile"))), shQuote(paste0("--print-to-pdf=", path)),
+    shQuote(paste0("file://", html))
   ), stdout = FALSE, stderr = FALSE, timeout = 60))
-  if (!file.exists(path) || file.size(path) == 0) {
-    raise(
-      "output",
-      c("Chromium printed no PDF.", "x" = paste0("It was run as ", quoted(browser), "."), ">" = "Write .html and print that.")
-    )
-  }
 }
 
 # A table wider than paper is cut into parts that fit, each with the columns that head its rows.

@@ -33,23 +33,31 @@ write_report <- function(x, path, guard = FALSE) {
   check_flag(guard, "guard")
   if (inherits(x, "ggplot")) {
     writer <- writer_for(path, figure_writers(), "figure")
-    write_whole(path, function(aside) writer(x, aside))
+    write_whole(path, function(aside) writer(function() ggplot2::ggplotGrob(x), aside))
   } else {
     document <- as_document(x)
     document$guard <- guard
-    writer <- writer_for(path, document_writers(), "table")
-    write_whole(path, function(aside) writer(document, aside))
+    write_document(document, path)
   }
   invisible(path)
 }
 
-# The writers by file ending: a new one is a function of a document (or a plot) and a path, in a file of its own.
+write_document <- function(document, path, what = "table", writers = document_writers()) {
+  writer <- writer_for(path, writers, what)
+  write_whole(path, function(aside) finish_file(writer(document, aside)))
+}
+
+# The writers by file ending: a new one is a function of a document and a path, in a file of its own. One that can do a part
+# of its work while others do theirs gives a function that does the rest. Several are begun in this order: xlsx has work that
+# needs no drawing yet, PDF is printed by another program.
 document_writers <- function() {
   list(
-    html = write_html_file, xlsx = write_xlsx_file, md = write_markdown_file, pdf = write_pdf_file, csv = write_csv_file,
-    json = write_json_file, parquet = write_parquet_file, txt = write_text_file
+    xlsx = write_xlsx_file, pdf = write_pdf_file, html = write_html_file, md = write_markdown_file, txt = write_text_file,
+    csv = write_csv_file, json = write_json_file, parquet = write_parquet_file
   )
 }
+
+finish_file <- function(begun) if (is.function(begun)) begun()
 
 figure_writers <- function() list(png = write_png_file, svg = write_svg_file)
 

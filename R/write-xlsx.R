@@ -8,8 +8,10 @@ write_xlsx_file <- function(document, path) {
   others <- Filter(function(block) block$kind != "table", document$blocks)
   names <- worksheet_names(vapply(tables, function(block) if (block$label == "") block$sheet$title else block$label, ""))
   for (i in seq_along(tables)) xlsx_table(book, names[i], document, tables[[i]]$sheet)
-  if (length(others) > 0L) xlsx_others(book, worksheet_names(c(names, "Page"))[length(names) + 1L], document, others)
-  openxlsx::saveWorkbook(book, path, overwrite = TRUE)
+  function() {
+    if (length(others) > 0L) xlsx_others(book, worksheet_names(c(names, "Page"))[length(names) + 1L], document, others)
+    openxlsx::saveWorkbook(book, path, overwrite = TRUE)
+  }
 }
 
 # At most 31 characters, without those that worksheets may not have, each once.
@@ -170,7 +172,7 @@ xlsx_others <- function(book, name, document, blocks) {
     } else {
       # The workbook reads the picture when it is saved: it is left in the session's own folder.
       file <- tempfile(fileext = ".png")
-      writeBin(block$png(), file)
+      writeBin(block$drawing$png(), file)
       openxlsx::insertImage(book, name, file, width = 8, height = 5, startRow = row)
       row <- row + 27L
     }
