@@ -56,7 +56,7 @@ tell_build <- function(built, json) {
   writeLines(format(built), stderr())
 }
 
-# Looks at the report and its folder each second. `rounds` is for tests: a watch goes on until it is stopped.
+# Looks at the report and what it reads each second. `rounds` is for tests: a watch goes on until it is stopped.
 watch_report <- function(file, build, tell, rounds = Inf, wait = 1) {
   seen <- NULL
   while (rounds > 0) {
@@ -70,9 +70,10 @@ watch_report <- function(file, build, tell, rounds = Inf, wait = 1) {
   }
 }
 
+# While the report cannot be read, it alone is looked at.
 file_times <- function(file) {
-  files <- c(file, list.files(dirname(file), pattern = "\\.(csv|gz|tsv|jsonl|ndjson|parquet|xlsx)$", full.names = TRUE))
-  file.info(files)[c("size", "mtime")]
+  read <- rlang::try_fetch(input_files(read_standing(file)), drystack_error = function(e) character())
+  file.info(c(file, read))[c("size", "mtime")]
 }
 
 build_help <- function() {

@@ -33,9 +33,32 @@ add_condition <- function(book, tree) {
     ))
   }
   condition <- list(text = tree_text(tree), columns = columns_of(tree), met = rep_len(met, book$rows) %in% TRUE)
+  if (book$rows > 0L && !any(condition$met)) condition$note <- unmet_note(tree, book$columns)
   book$scope <- c(book$scope, list(condition))
   book
 }
+
+# What is said of a condition that no order line meets: often a value that is spelt another way.
+unmet_note <- function(tree, columns) {
+  said <- paste("No order line meets", tree_text(tree))
+  near <- nearest_member(tree, columns)
+  if (is.null(near)) paste0(said, ".") else paste0(said, ": did you mean ", encodeString(near, quote = "\""), "?")
+}
+
+# The member of a dimension nearest to the text it is compared with. Of very many members none is looked for.
+most_members_compared <- 5000L
+
+nearest_member <- function(tree, columns) {
+  parts <- split(tree$args, vapply(tree$args, `[[`, "", "kind"))
+  if (!identical(tree$fn, "==") || !setequal(names(parts), c("column", "value")) || !is.character(parts$value[[1L]]$value)) {
+    return(NULL)
+  }
+  members <- unique(columns[[parts$column[[1L]]$name]])
+  if (length(members) > most_members_compared) NULL else nearest_word(parts$value[[1L]]$value, as.character(members[!is.na(members)]))
+}
+
+# The notes on the conditions of a scope.
+scope_notes <- function(scope) as.character(unlist(lapply(scope, `[[`, "note")))
 
 # One logical for each row, or NULL when every row is in scope.
 scope_mask <- function(scope) {

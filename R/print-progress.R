@@ -2,7 +2,15 @@
 # function the part done; outside a terminal there is none.
 
 .onLoad <- function(libname, pkgname) {
-  if (interactive() && is.null(getOption("drystack.progress"))) options(drystack.progress = progress_bar())
+  watched <- interactive() || isatty(stderr())
+  if (watched && is.null(getOption("drystack.progress"))) options(drystack.progress = progress_bar())
+}
+
+# A bar over the pages of a build; gives a function that is called with each step done. It goes with the function that calls
+# this.
+build_progress <- function(steps) {
+  id <- cli::cli_progress_bar("Building reports", total = steps, .envir = rlang::caller_env())
+  function() cli::cli_progress_update(id = id)
 }
 
 progress_bar <- function() {

@@ -4,7 +4,7 @@ standing_book <- function(source, values_of, options) {
   said <- source$said
   file <- inner_path(said$orders$file, source, list("orders", "file"), options$outside)
   orders <- at_line(source, list("orders", "file"), read_orders(file))
-  calendars <- standing_calendars(source)
+  calendars <- standing_calendars(source, options)
   book <- at_line(source, list("orders"), daybook(
     orders, said$orders$date, calendars = calendars, date_order = said$orders$date_order,
     undated = unlist(said$orders$undated) %||% character()
@@ -45,23 +45,23 @@ limited_book <- function(book, said, values, source, path) {
   )))
 }
 
-standing_calendars <- function(source) {
+standing_calendars <- function(source, options) {
   said <- source$said$calendars
   if (is.null(said)) {
     return(civil_calendar())
   }
   calendars <- lapply(stats::setNames(names(said), names(said)), function(name) {
-    at_line(source, list("calendars", name), calendar_from(in_folder(said[[name]], source)))
+    at_line(source, list("calendars", name), calendar_from(in_folder(said[[name]], source, options)))
   })
   named_calendars(calendars)
 }
 
 # The file of a custom calendar lies beside the report.
-in_folder <- function(word, source) {
+in_folder <- function(word, source, options) {
   if (!startsWith(word, "custom:")) {
     return(word)
   }
-  paste0("custom:", inner_path(sub("^custom:", "", word), source, list("calendars"), FALSE))
+  paste0("custom:", inner_path(sub("^custom:", "", word), source, list("calendars"), options$outside))
 }
 
 add_lookup <- function(book, said, i, source, options) {
@@ -73,10 +73,19 @@ add_lookup <- function(book, said, i, source, options) {
   ))
 }
 
+full_path <- function(path, source) {
+  ifelse(grepl("^(/|~|[A-Za-z]:)", path), path.expand(path), file.path(source$folder, path))
+}
+
 # Paths are taken from the report's folder and stay within it, unless that is allowed.
 inner_path <- function(path, source, at, outside) {
-  full <- if (grepl("^(/|~|[A-Za-z]:)", path)) path.expand(path) else file.path(source$folder, path)
-  real <- file.path(normalizePath(dirname(full), mustWork = FALSE), basename(full))
+  full <- full_path(path, source)
+  # Where it leads, links followed; of a file that is not there the folder.
+  real <- if (file.exists(full)) {
+    normalizePath(full)
+  } else {
+    file.path(normalizePath(dirname(full), mustWork = FALSE), basename(full))
+  }
   inside <- startsWith(real, paste0(source$folder, "/")) && !grepl("(^|/)\\.\\.(/|$)", real)
   if (!inside && !isTRUE(outside)) {
     raise_key(source, at, paste0("The path ", quoted(path), " leads out of the folder of the report."), paste0(

@@ -32,6 +32,7 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   check_flag(strict, "strict")
   check_flag(outside, "outside")
   source <- read_standing(file)
+  out <- if (nchar(out) > 1L) sub("/+$", "", out) else out
   options <- list(outside = outside, today = as_day_date(check_day(today, "today")), strict = strict, ask = parameter_question())
   formats <- check_formats(formats %||% unlist(source$said$outputs) %||% "html")
   stamp <- input_stamp(source, set, formats, each, compare, options)
@@ -44,10 +45,12 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   helper <- figure_helper(source, formats, aside = one_page)
   on.exit(helper$stop())
   variants <- report_variants(source, set, each, compare, options)
+  step <- build_progress(2L * length(variants))
   pages <- lapply(variants, function(variant) {
+    step()
     standing_page(source, variant, options, if (one_page) helper else figure_helper(source, formats, aside = FALSE))
   })
-  files <- write_all(pages, file.path(out, paste0(name, names(variants))), formats, out)
+  files <- write_all(pages, file.path(out, paste0(name, names(variants))), formats, out, step)
   built <- new_build(files, pages, set)
   keep_stamp(built, out, name, stamp)
   built
@@ -172,7 +175,7 @@ ask_terminal <- function(prompt) {
 }
 
 # All files aside first, then all moved into place.
-write_all <- function(pages, stems, formats, folder) {
+write_all <- function(pages, stems, formats, folder, step) {
   if (!dir.exists(folder) && !dir.create(folder, showWarnings = FALSE, recursive = TRUE)) {
     raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."), ">" = "Name another: {.arg out}."))
   }
@@ -182,6 +185,7 @@ write_all <- function(pages, stems, formats, folder) {
   paths <- unlist(lapply(stems, function(stem) paste0(stem, ".", formats)))
   made <- file.path(aside, basename(paths))
   for (i in seq_along(pages)) {
+    step()
     write_formats(as_document(pages[[i]]$page), stats::setNames(file.path(aside, paste0(basename(stems[i]), ".", formats)), formats))
   }
   if (!all(file.rename(made, paths))) raise("output", "The finished files could not be moved into place.")

@@ -17,14 +17,26 @@ parameter_values <- function(source, set, book_facts, ask = NULL) {
   values <- list()
   for (name in names(declared)) {
     one <- declared[[name]]
-    said <- if (name %in% names(set)) set[[name]] else if (
-      !is.null(one$default)
-    ) one$default else if (!is.null(ask)) ask(name, one)
-    values[[name]] <- list(kind = one$kind, value = parameter_value(said, name, one, source, book_facts))
+    read <- function(said) parameter_value(said, name, one, source, book_facts)
+    given <- if (name %in% names(set)) set[[name]] else one$default
+    value <- if (is.null(given) && !is.null(ask)) answered(function() ask(name, one), read) else read(given)
+    values[[name]] <- list(kind = one$kind, value = value)
   }
   as_of <- set$as_of %||% values$as_of$value %||% source$said$as_of %||% "last order"
   values$as_of <- list(kind = "date", value = date_said(as_of, "as_of", source, book_facts))
   values
+}
+
+# A question is put again until its answer will do.
+answered <- function(ask, read) {
+  repeat {
+    wrong <- NULL
+    value <- rlang::try_fetch(read(ask()), drystack_error = function(e) wrong <<- e)
+    if (is.null(wrong)) {
+      return(value)
+    }
+    writeLines(rlang::cnd_header(wrong), stderr())
+  }
 }
 
 parameter_value <- function(said, name, declared, source, facts) {

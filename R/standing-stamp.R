@@ -1,12 +1,18 @@
 # What a build was made from, kept beside its files: where nothing has changed, they stand and are not made again.
 
 input_stamp <- function(source, set, formats, each, compare, options) {
-  paths <- c(source$said$orders$file, vapply(source$said$lookups, function(one) as.character(one$file), ""))
-  full <- ifelse(grepl("^(/|~|[A-Za-z]:)", paths), path.expand(paths), file.path(source$folder, paths))
   rlang::hash(list(
-    source$lines, unname(tools::md5sum(full)), lapply(set, as.character), formats, each, compare, options$strict,
+    source$lines, unname(tools::md5sum(input_files(source))), lapply(set, as.character), formats, each, compare, options$strict,
     if (moves_with_today(source, set)) as.character(options$today), as.character(utils::packageVersion("drystack"))
   ))
+}
+
+# The files that a report reads.
+input_files <- function(source) {
+  tables <- grep("^custom:", unlist(source$said$calendars), value = TRUE)
+  full_path(c(
+    source$said$orders$file, vapply(source$said$lookups, function(one) as.character(one$file), ""), sub("^custom:", "", tables)
+  ), source)
 }
 
 # Whether the day of building changes what comes out.

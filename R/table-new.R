@@ -15,7 +15,7 @@ new_table <- function(kind, ask, rows, book, ...) {
       kind = kind, ask = ask, axes = rows$axes, figures = rows$figures, role = rows$role, part_way = rows$part_way,
       rows = rows, as_of = book$as_of, first = plan$frame$first, shown = shown_facts(book, plan$frame),
       part_way_periods = plan$part_way, lost = plan$lost, noted = as.list(plan$notes), kept = folded$kept,
-      calendars = used_calendars(ask, book), scope = vapply(book$scope, `[[`, "", "text"),
+      calendars = used_calendars(ask, book), scope = vapply(book$scope, `[[`, "", "text"), unmet = scope_notes(book$scope),
       currencies = mixed_currencies(ask, book), outside = outside_calendars(ask, book),
       before_record = plan$before_record, missing = missing_amounts(folded), facts = order_facts(book), book = book, ...
     ),

@@ -2,7 +2,7 @@
 
 table_notes <- function(table) {
   c(
-    part_way_notes(table), kept_notes(table), growth_note(table), share_note(table), currency_note(table),
+    part_way_notes(table), table$unmet, kept_notes(table), growth_note(table), share_note(table), currency_note(table),
     shown_total_note(table), description_notes(table),
     cyclic_notes(table), outside_notes(table), lost_note(table), calendar_note(table),
     record_note(table), missing_notes(table), lookup_notes(table), left_out_notes(table)

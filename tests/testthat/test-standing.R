@@ -55,6 +55,19 @@ test_that("a rebuild with nothing changed says so; changed orders, values or the
   expect_true(build()$changed)
 })
 
+test_that("a calendar that is read from a file is part of what a build was made from", {
+  file <- small_report("calendars: {own: 'custom:periods.csv'}")
+  starts <- seq(as.Date("2024-01-01"), as.Date("2025-12-01"), by = "month")
+  periods <- data.frame(start = starts, end = c(starts[-1L] - 1, as.Date("2025-12-31")), month = format(starts, "%Y-%m"))
+  utils::write.csv(periods, file.path(dirname(file), "periods.csv"), row.names = FALSE)
+  out <- withr::local_tempdir()
+  build <- function() build_report(file, out = out, formats = "txt", today = "2025-03-11")$changed
+  expect_identical(c(build(), build()), c(TRUE, FALSE))
+  periods$month[1L] <- "Opening"
+  utils::write.csv(periods, file.path(dirname(file), "periods.csv"), row.names = FALSE)
+  expect_true(build())
+})
+
 test_that("parameters are typed, and what has none leaves its condition out", {
   file <- small_report(
     "parameters:", "  depot: {kind: choice, allowed: [Skelby, Thornmoor]}",
@@ -70,6 +83,34 @@ test_that("parameters are typed, and what has none leaves its condition out", {
   expect_raised(built_text(file, list(least = "ten")), "standing", "must be a number")
   expect_raised(built_text(file, list(least = 500)), "standing", "from 0 to 100")
   expect_raised(built_text(file, list(dept = "Skelby")), "standing", "Did you mean \"depot\"")
+})
+
+test_that("a question in a terminal is put again until its answer will do; an empty answer is none", {
+  file <- small_report(
+    "parameters:", "  depot: {kind: choice, allowed: [Skelby, Thornmoor], ask: Which depot}", "  least: {kind: number}",
+    "only:", "  - depot == {depot}", "  - amount >= {least}"
+  )
+  answers <- c("Skelbi", "Skelby", "")
+  asked <- character()
+  ask <- function(name, declared) {
+    asked <<- c(asked, name)
+    answer <- answers[length(asked)]
+    if (nzchar(answer)) answer
+  }
+  book <- daybook(few_orders(), on)
+  facts <- list(last = as.Date("2025-03-10"), today = as.Date("2025-03-11"), calendar = book$calendars[[1L]])
+  told <- capture.output(values <- parameter_values(read_standing(file), list(), facts, ask), type = "message")
+  expect_match(told, "one of Skelby, Thornmoor", all = FALSE)
+  expect_identical(asked, c("depot", "depot", "least"))
+  expect_identical(values$depot$value, "Skelby")
+  expect_null(values$least$value)
+})
+
+test_that("a value that no order has is told with the nearest that some have", {
+  file <- small_report("only: ['depot == \"Skelbi\"']")
+  built <- build_report(file, out = tempfile(), formats = "txt")
+  expect_identical(built$warnings, "No order line meets depot == \"Skelbi\": did you mean \"Skelby\"?")
+  expect_raised(build_report(file, out = tempfile(), formats = "txt", strict = TRUE), "standing", "did you mean \"Skelby\"")
 })
 
 test_that("dates are said as people say them", {
@@ -150,6 +191,13 @@ test_that("expressions are told with their line; a measure sees only those befor
   file <- small_report()
   writeLines(sub("file: orders.csv", "file: ../orders.csv", readLines(file)), file)
   expect_raised(build_report(file, out = tempfile()), "standing", "line 3", "leads out of the folder")
+  linked <- small_report()
+  orders <- file.path(dirname(linked), "orders.csv")
+  elsewhere <- withr::local_tempfile(fileext = ".csv")
+  file.rename(orders, elsewhere)
+  skip_if_not(file.symlink(elsewhere, orders), "no links here")
+  expect_raised(build_report(linked, out = tempfile()), "standing", "line 3", "leads out of the folder")
+  expect_true(build_report(linked, out = tempfile(), outside = TRUE)$changed)
   later <- small_report()
   writeLines(sub("  sales: sum\\(amount\\)", "  sales: n * 2", readLines(later)), later)
   expect_raised(build_report(later, out = tempfile()), "standing", "speaks of \"n\", which comes after it")
