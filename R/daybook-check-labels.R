@@ -7,19 +7,17 @@ find_variants <- function(book, today) {
     }
     coded <- dimension_codes(x, name)
     lines <- tabulate(coded$place[as.integer(coded$codes)], length(coded$members))
-    plain <- gsub("\\s+", " ", trimws(tolower(coded$members)))
-    usual <- vapply(split(seq_along(plain), plain), function(same) same[which.max(lines[same])], 1L)
-    odd <- setdiff(which(lines > 0L), usual)
-    odd <- odd[lines[usual[plain[odd]]] > 0L]
+    usual <- usual_spelling(coded$members, lines)
+    odd <- which(lines > 0L & usual != seq_along(usual))
     if (length(odd) == 0L) {
       return(NULL)
     }
     pairs <- paste(
-      encodeString(coded$members[odd], quote = "\""), "for", encodeString(coded$members[usual[plain[odd]]], quote = "\"")
+      encodeString(coded$members[odd], quote = "\""), "for", encodeString(coded$members[usual[odd]], quote = "\"")
     )
     new_finding(
       "label variants", sum(lines[odd]), paste(utils::head(pairs, 5L), collapse = ", "),
-      paste0("Each is a member of its own. Mend them, or derive ", name_text(name), " = regroup(...)."), name
+      paste0("Each is a member of its own. Mend them, or derive ", name_text(name), " = one_spelling(", name_text(name), ")."), name
     )
   })
 }

@@ -28,6 +28,7 @@ row_functions <- made_once(function() {
     "toupper" = function(x) toupper(as_plain(x)),
     "tolower" = function(x) tolower(as_plain(x)),
     "trimws" = function(x) trimws(as_plain(x)),
+    "one_spelling" = one_spelling,
     "substr" = function(x, from, to) substr(as_plain(x), from, to),
     "startsWith" = function(x, y) startsWith(as.character(as_plain(x)), y) %in% TRUE,
     "endsWith" = function(x, y) endsWith(as.character(as_plain(x)), y) %in% TRUE,

@@ -12,6 +12,7 @@
 #' | amounts | `as_amount(x)`: a column that looks like a code is an amount all the same |
 #' | conditions | `== != < <= > >=`, `%in%`, `& \| !`, `ifelse(condition, yes, no)` |
 #' | text | `tolower`, `toupper`, `trimws`, `substr(x, from, to)`, `startsWith`, `endsWith`, `paste` |
+#' | labels | `one_spelling(depot)`: labels that differ in case and blanks only become the one with most lines |
 #' | bands | `banded(x, c(0, 100))`: `under 0`, `0 to under 100`, `100 and over`; `labels =` names them |
 #' | groups | `regroup(region, Uplands = c("North", "Peak"))`: members under a new name, the others as they are |
 #' | parts of dates | `month_of_year(x)`, `day_of_week(x)` and so on, of any date column, by the first calendar |

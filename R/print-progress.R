@@ -6,9 +6,12 @@
   if (watched && is.null(getOption("drystack.progress"))) options(drystack.progress = progress_bar())
 }
 
-# A bar over the pages of a build; gives a function that is called with each step done. It goes with the function that calls
-# this.
+# A bar over the pages of a build, on a terminal; gives a function that is called with each step done. It goes with the function
+# that calls this.
 build_progress <- function(steps) {
+  if (!interactive() && !isatty(stderr())) {
+    return(function() NULL)
+  }
   id <- cli::cli_progress_bar("Building reports", total = steps, .envir = rlang::caller_env())
   function() cli::cli_progress_update(id = id)
 }

@@ -29,6 +29,20 @@ test_that("groups put members together and leave the others as they are", {
   expect_raised(derive(book, a = regroup(depot)), "expression", "groups with names")
 })
 
+test_that("labels that differ in case and blanks only become the one with most lines, and nothing else changes", {
+  spelt <- orders
+  spelt$depot <- c("Skelby", "SKELBY", "Skelby", " skel  by", NA, "Skel by")
+  x <- plain(rollup(derive(daybook(spelt, on), depot = one_spelling(depot)), depot, n = count()))
+  expect_identical(x$depot, c(" skel  by", "Skelby", "(none)"))
+  expect_identical(x$n, c(2, 3, 1))
+  expect_raised(derive(book, a = one_spelling(depot, 1)), "expression", "takes 1 argument")
+  yard <- daybook(harrowgill()$orders, ordered_on)
+  mended <- derive(yard, depot = one_spelling(depot))
+  expect_identical(sort(unique(mended$columns$depot)), c("Eskholme", "Garrick", "Skelby", "Thornmoor"))
+  expect_true("label variants" %in% check(yard)$check)
+  expect_false("label variants" %in% check(mended)$check)
+})
+
 test_that("parts of any date are dimensions in the order of the trade", {
   x <- plain(rollup(derive(daybook(orders, on, calendars = fiscal_calendar("July")), m = month_of_year(on)), m, n = count()))
   expect_identical(as.character(x$m), c("Jul", "Jan", "Feb", "Mar"))
