@@ -32,7 +32,11 @@ command_build <- function(args) {
     )
   }
   tell <- function(built) tell_build(built, !is.null(values$json))
-  if (!is.null(values$watch)) watch_report(args[1L], build, tell) else tell(build())
+  if (is.null(values$watch)) {
+    return(tell(build()))
+  }
+  writeLines(paste0("watching ", args[1L], " and the files it reads; Ctrl-C stops"), stderr())
+  watch_report(args[1L], build, tell)
 }
 
 words_by_comma_or_null <- function(text) if (!is.null(text)) words_by_comma(text)

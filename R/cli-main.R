@@ -3,7 +3,8 @@
 #' What the `drystack` program calls. Results go to standard output, messages to standard error.
 #'
 #' @param args The words after the program's name.
-#' @return The exit status, invisibly: 0 done, 1 the data or the request is wrong, 2 the command was mistyped.
+#' @return The exit status, invisibly: 0 done, 1 the data or the request is wrong, 2 the command was mistyped, 130 it was
+#'   interrupted.
 #' @seealso [install_command_line()] puts the program where the shell finds it.
 #' @examples
 #' run_command(c("rollup", "--help"))
@@ -13,13 +14,18 @@
 #' ))
 #' @export
 run_command <- function(args = commandArgs(trailingOnly = TRUE)) {
-  status <- rlang::try_fetch(
-    {
-      dispatch(args)
-      0L
-    },
-    drystack_error_usage = function(e) say_failure(e, 2L),
-    drystack_error = function(e) say_failure(e, 1L)
+  done <- function() {
+    dispatch(args)
+    0L
+  }
+  status <- tryCatch(
+    rlang::try_fetch(
+      done(), drystack_error_usage = function(e) say_failure(e, 2L), drystack_error = function(e) say_failure(e, 1L)
+    ),
+    interrupt = function(e) {
+      writeLines("drystack: stopped", stderr())
+      130L
+    }
   )
   invisible(status)
 }

@@ -33,7 +33,7 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   check_flag(outside, "outside")
   source <- read_standing(file)
   out <- if (nchar(out) > 1L) sub("/+$", "", out) else out
-  options <- list(outside = outside, today = as_day_date(check_day(today, "today")), strict = strict, ask = parameter_question())
+  options <- list(outside = outside, today = as_day_date(check_day(today, "today")), strict = strict, ask = parameter_question(each))
   formats <- check_formats(formats %||% unlist(source$said$outputs) %||% "html")
   stamp <- input_stamp(source, set, formats, each, compare, options)
   name <- tools::file_path_sans_ext(basename(file))
@@ -112,6 +112,8 @@ report_variants <- function(source, set, each, compare, options) {
     variants <- lapply(members, function(member) {
       one <- whole
       one$book <- add_condition(whole$book, call_node("==", list(column_node(each), value_node(member))))
+      # A parameter of the column's name tells the same.
+      if (each %in% names(one$values)) one$values[[each]]$value <- member
       list(built = one, title = paste0(", ", member))
     })
     names <- paste0("-", make.unique(file_words(members)))
@@ -153,13 +155,16 @@ file_words <- function(text) {
   ifelse(words == "", "none", words)
 }
 
-# In a terminal a parameter without a value is asked for.
-parameter_question <- function() {
+# In a terminal a parameter without a value is asked for, but not the one that each report has its own value of.
+parameter_question <- function(each) {
   ask <- if (interactive()) readline else if (isatty(stdin()) && isatty(stderr())) ask_terminal
   if (is.null(ask)) {
     return(NULL)
   }
   function(name, declared) {
+    if (identical(name, each)) {
+      return(NULL)
+    }
     allowed <- if (length(declared$allowed) > 0L) paste0(" (", words_of(unlist(declared$allowed), 20L), ")")
     answer <- ask(paste0(declared$ask %||% name, allowed, ": "))
     if (nzchar(answer)) answer
