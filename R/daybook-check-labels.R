@@ -12,12 +12,13 @@ find_variants <- function(book, today) {
     if (length(odd) == 0L) {
       return(NULL)
     }
+    column <- name_text(name)
     pairs <- paste(
       encodeString(coded$members[odd], quote = "\""), "for", encodeString(coded$members[usual[odd]], quote = "\"")
     )
     new_finding(
       "label variants", sum(lines[odd]), paste(utils::head(pairs, 5L), collapse = ", "),
-      paste0("Each is a member of its own. Mend them, or derive ", name_text(name), " = one_spelling(", name_text(name), ")."), name
+      paste0("Each is a member of its own. Mend them, or derive ", column, " = one_spelling(", column, ")."), name
     )
   })
 }

@@ -54,7 +54,7 @@ nearest_member <- function(tree, columns) {
     return(NULL)
   }
   members <- unique(columns[[parts$column[[1L]]$name]])
-  if (length(members) > most_members_compared) NULL else nearest_word(parts$value[[1L]]$value, as.character(members[!is.na(members)]))
+  if (length(members) <= most_members_compared) nearest_word(parts$value[[1L]]$value, as.character(members[!is.na(members)]))
 }
 
 # The notes on the conditions of a scope.

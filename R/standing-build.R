@@ -33,7 +33,9 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   check_flag(outside, "outside")
   source <- read_standing(file)
   out <- if (nchar(out) > 1L) sub("/+$", "", out) else out
-  options <- list(outside = outside, today = as_day_date(check_day(today, "today")), strict = strict, ask = parameter_question(each))
+  options <- list(
+    outside = outside, today = as_day_date(check_day(today, "today")), strict = strict, ask = parameter_question(each)
+  )
   formats <- check_formats(formats %||% unlist(source$said$outputs) %||% "html")
   stamp <- input_stamp(source, set, formats, each, compare, options)
   name <- tools::file_path_sans_ext(basename(file))
@@ -191,7 +193,8 @@ write_all <- function(pages, stems, formats, folder, step) {
   made <- file.path(aside, basename(paths))
   for (i in seq_along(pages)) {
     step()
-    write_formats(as_document(pages[[i]]$page), stats::setNames(file.path(aside, paste0(basename(stems[i]), ".", formats)), formats))
+    to <- file.path(aside, paste0(basename(stems[i]), ".", formats))
+    write_formats(as_document(pages[[i]]$page), stats::setNames(to, formats))
   }
   if (!all(file.rename(made, paths))) raise("output", "The finished files could not be moved into place.")
   paths

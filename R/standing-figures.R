@@ -13,14 +13,15 @@ figure_helper <- function(source, formats, aside) {
   wanted <- expand.grid(i = seq_along(blocks), part = c("alt", kinds), stringsAsFactors = FALSE)
   makes <- Map(function(i, part) function(figures) drawing(figures, i)[[part]](), wanted$i, wanted$part)
   names(makes) <- piece_name(wanted$i, wanted$part)
-  begun_helper(makes, function() load_graphics(kinds), aside && length(blocks) > 0L)
+  # What tables and figures both need is loaded once, before the helper goes its own way.
+  load_packages(c("vctrs", "scales"))
+  graphics <- c("ggplot2", c(svg = "svglite", png = "ragg")[kinds])
+  begun_helper(makes, function() load_packages(graphics), aside && length(blocks) > 0L)
 }
 
 piece_name <- function(i, part) sprintf("%s-%d", part, i)
 
-load_graphics <- function(kinds) {
-  for (package in c("ggplot2", c(svg = "svglite", png = "ragg")[kinds])) requireNamespace(package, quietly = TRUE)
-}
+load_packages <- function(packages) for (package in packages) requireNamespace(package, quietly = TRUE)
 
 # The drawings of the blocks, in their order.
 helped_drawings <- function(helper, figures) {
