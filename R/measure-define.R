@@ -6,7 +6,9 @@
 #'
 #' @param expr An expression of the [measure language][measure_language].
 #' @param label What tables and figures call it; default its name.
-#' @param format How its figures look: [number()], [percent()] or [money()].
+#' @param format How its figures look: [number()], [percent()] or [money()]. By default shares and growth are percentages, what
+#'   is worked out from a measure (its prior, to date, running, moving, difference, average by day) looks like that measure, and
+#'   anything else is a number.
 #' @param description A sentence for readers, given as a note.
 #' @param total How totals come about: from the orders in their cell (the default), or `of_shown(f)`, where `f`
 #'   (`mean`, `sum`,
@@ -65,8 +67,10 @@ read_measures <- function(said, book, axes, cols = character()) {
       columns = names(book$columns), env = said[[i]]$env, measures = trees, calendars = book$calendars,
       axes = names(axes), cols = cols
     )
-    measures[[names[i]]] <- read_measure(names[i], said[[i]], words)
-    trees[[names[i]]] <- measures[[names[i]]]$tree
+    one <- read_measure(names[i], said[[i]], words)
+    one$format <- one$format %||% inherited_format(one$tree, measures)
+    measures[[names[i]]] <- one
+    trees[[names[i]]] <- one$tree
   }
   measures
 }

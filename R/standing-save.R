@@ -166,7 +166,7 @@ saved_measures <- function(tables) {
     known <- x$ask$known %||% x$ask$measures
     for (name in setdiff(names(known), vapply(names(x$ask$headlines), before_name, ""))) {
       if (startsWith(name, "before ")) next
-      one <- saved_measure(known[[name]])
+      one <- saved_measure(known[[name]], known)
       if (!is.null(saved[[name]]) && !identical(saved[[name]], one)) {
         raise(
           "standing",
@@ -179,11 +179,12 @@ saved_measures <- function(tables) {
   saved
 }
 
-saved_measure <- function(m) {
+saved_measure <- function(m, known) {
   check_saved_texts(stats::setNames(list(tree_text(m$tree)), m$name))
   if (has_custom(m$tree)) raise_custom(m$name)
+  own_format <- !is.null(m$format) && !identical(m$format, inherited_format(m$tree, known))
   saved <- list(
-    show = tree_text(m$tree), label = if (m$label != m$name) m$label, format = if (!is.null(m$format)) format_text(m$format),
+    show = tree_text(m$tree), label = if (m$label != m$name) m$label, format = if (own_format) format_text(m$format),
     description = m$description, total = if (!is.null(m$total)) paste0("of_shown(", m$total, ")")
   )
   saved <- Filter(Negate(is.null), saved)

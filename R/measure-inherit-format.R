@@ -1,0 +1,27 @@
+# The format of a measure that is given none: a share and a growth are percentages, and what is worked out from an amount by a
+# lens, a sum, a difference or a constant factor looks like that amount. NULL: nothing is known of it.
+#
+# measures: those before it, by name
+
+inherited_format <- function(tree, measures) {
+  switch(tree$kind,
+    named = measures[[tree$name]]$format,
+    share = ,
+    growth = percent(),
+    lens = ,
+    scope = ,
+    along = ,
+    overall = inherited_format(tree$child, measures),
+    each = if (!tree$fn %in% c("count", "var")) inherited_format(tree$child, measures),
+    call = format_of_call(tree, measures)
+  )
+}
+
+format_of_call <- function(tree, measures) {
+  constant <- vapply(tree$args, function(arg) arg$kind == "value", NA)
+  formats <- unique(lapply(tree$args[!constant], inherited_format, measures = measures))
+  same <- tree$fn %in% c("+", "-", "abs", "round", "least", "greatest", "or_zero", "if_known")
+  # An amount times a constant is one; a constant divided by an amount is none.
+  scaled <- sum(constant) == 1L && (tree$fn == "*" || tree$fn == "/" && constant[2L])
+  if ((same || scaled) && length(formats) == 1L) formats[[1L]]
+}
