@@ -8,7 +8,7 @@ figure_options <- function() {
       option("rows", "AXES", ""), option("cols", "AXES", "or the sides of a cross-tab"), measure_option(),
       option("kind", "KIND", "periods compare moving shares bars steps heat (default: what fits)")
     ),
-    order_options(), list(option("out", "FILE", "where to draw: .png or .svg", required = TRUE, many = TRUE))
+    order_options(), list(option("out", "FILE", "where to draw: .png or .svg", required = TRUE, many = TRUE), save_option())
   )
 }
 
@@ -35,6 +35,7 @@ command_figure <- function(args) {
       rlang::cnd_muffle(m)
     })
   )
+  save_request(plot, values$save)
   for (path in values$out) {
     write_report(plot, path)
     writeLines(paste("wrote", path), stderr())

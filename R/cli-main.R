@@ -79,7 +79,7 @@ main_help <- function() {
     "  drystack --completion bash|zsh    completion for a shell: eval \"$(drystack --completion bash)\"",
     "",
     "Results go to standard output, messages to standard error. Exit status: 0 done, 1 the data or the",
-    "request is wrong, 2 the command was mistyped."
+    "request is wrong, 2 the command was mistyped, 130 it was interrupted."
   )
 }
 

@@ -24,8 +24,19 @@ output_options <- function() {
     option("format", "FORMAT", ""), option(
       "out", "FILE", "print as csv json md html, or write .html .xlsx .csv ...", many = TRUE
     ),
-    option("save", "REPORT.yml", "keep the request as a standing report")
+    save_option()
   )
+}
+
+save_option <- function() option("save", "REPORT.yml", "keep the request as a standing report")
+
+# A table or figure as a standing report.
+save_request <- function(x, path) {
+  if (is.null(path)) {
+    return(invisible())
+  }
+  as_standing(x, path)
+  writeLines(paste("wrote", path), stderr())
 }
 
 # What cannot be written is told before any work is done.
@@ -102,10 +113,7 @@ deliver <- function(table, values) {
   if (!is.null(values[["tie-out"]])) {
     return(writeLines(styled_lines(format(tie_out(table)))))
   }
-  if (!is.null(values$save)) {
-    as_standing(table, values$save)
-    writeLines(paste("wrote", values$save), stderr())
-  }
+  save_request(table, values$save)
   if (is.null(values$out)) {
     return(writeLines(printed_lines(table, values$format)))
   }

@@ -3,8 +3,8 @@
 #' Writes the YAML of a standing report that builds the same table or page again. Orders and lookups must have come from
 #' files read with [read_orders()], or their files be named.
 #'
-#' @param x A [rollup()], [crosstab()], [listing()], [headlines()] or [page()]; of the figures on a page those that
-#'   [figure()] drew.
+#' @param x A [rollup()], [crosstab()], [listing()], [headlines()], [page()], or a figure that [figure()] drew; of the figures
+#'   on a page those too.
 #' @param file Where to write it. Paths in it are taken from its folder.
 #' @param orders The file of the orders, where they were not read with [read_orders()].
 #' @param title The title of the report.

@@ -197,6 +197,11 @@ test_that("build, save, format, watch and completion work from the command line"
   rounds <- 0L
   utils::capture.output(watch_report(report, function() rounds <<- rounds + 1L, function(built) built, rounds = 3, wait = 0.01))
   expect_identical(rounds, 1L)
+  picture <- file.path(folder, "years.png")
+  drawn <- said("figure", base[-1L], "--kind", "periods", "--out", picture, "--save", file.path(folder, "drawn.yml"))
+  expect_identical(drawn$status, 0L)
+  expect_identical(said("build", file.path(folder, "drawn.yml"), "--out", out, "--format", "html")$status, 0L)
+  expect_match(paste(readLines(file.path(out, "drawn.html")), collapse = ""), "data:image/svg")
   script <- said("--completion", "bash")$out
   expect_true(any(grepl("rollup\\) words=.*--orders", script)))
   expect_match(paste(manual_lines(), collapse = "\n"), ".SH DRYSTACK BUILD", fixed = TRUE)

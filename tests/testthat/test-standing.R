@@ -157,6 +157,23 @@ test_that("one report for each member, and by another calendar beside the first"
     basename(built$files), c("small-skelby.txt", "small-thornmoor.txt", "small-skelby-civil.txt", "small-thornmoor-civil.txt")
   )
   expect_raised(build_report(file, out = tempfile(), each = "deppot"), "column", "depot")
+  asked <- small_report("parameters:", "  depot: {kind: text}", "only: ['depot == {depot}']", "subtitle: 'Of {depot}'")
+  each <- build_report(asked, out = tempfile(), formats = "txt", each = "depot")
+  expect_match(paste(readLines(each$files[1L]), collapse = "\n"), "Of Skelby\nBuilt with depot: Skelby", fixed = TRUE)
+})
+
+test_that("what a build is watched for is the report and all it reads", {
+  file <- small_report("lookups: [{file: data/depots.csv, by: depot}]")
+  dir.create(file.path(dirname(file), "data"))
+  lookup <- file.path(dirname(file), "data", "depots.csv")
+  writeLines(c("depot,area", "Skelby,North"), lookup)
+  builds <- 0L
+  build <- function() {
+    builds <<- builds + 1L
+    if (builds == 1L) writeLines(c("depot,area", "Skelby,North", "Thornmoor,Vale"), lookup)
+  }
+  watch_report(file, build, function(built) NULL, rounds = 4, wait = 0.01)
+  expect_identical(builds, 2L)
 })
 
 test_that("each key mistyped, missing, of the wrong type or twice is told with its line and the nearest word", {
