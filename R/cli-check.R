@@ -30,7 +30,7 @@ check_help <- function() {
   )
 }
 
-look_options <- function() list(option("orders", "FILE", "the order lines: .csv(.gz) .tsv .jsonl .parquet .xlsx, or - for stdin", required = TRUE))
+look_options <- function() list(orders_option())
 
 command_look <- function(args) {
   values <- read_options(args, look_options(), "look")

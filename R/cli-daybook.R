@@ -1,7 +1,11 @@
 # The options by which every command makes its daybook.
+orders_option <- function() {
+  option("orders", "FILE", "the order lines: .csv(.gz) .tsv .jsonl .parquet .xlsx, or - for stdin", required = TRUE)
+}
+
 daybook_options <- function() {
   list(
-    option("orders", "FILE", "the order lines: .csv(.gz) .tsv .jsonl .parquet .xlsx, or - for stdin", required = TRUE),
+    orders_option(),
     option("date", "COLUMN", "the column that holds the date", required = TRUE),
     option("date-order", "dmy|mdy|ymd", "how to read dates that are not ISO (2026-08-31)"),
     option("calendar", "CALENDAR", "civil, fiscal:MONTH, week:PATTERN:ENDS, iso, custom:FILE", many = TRUE),

@@ -172,7 +172,7 @@ test_that("what a build is watched for is the report and all it reads", {
     builds <<- builds + 1L
     if (builds == 1L) writeLines(c("depot,area", "Skelby,North", "Thornmoor,Vale"), lookup)
   }
-  watch_report(file, build, function(built) NULL, rounds = 4, wait = 0.01)
+  watch_report(file, build, force, rounds = 4, wait = 0.01)
   expect_identical(builds, 2L)
 })
 
