@@ -37,9 +37,10 @@ limited_book <- function(book, said, values, source, path) {
   if (is.null(said$shown)) {
     return(book)
   }
-  shown <- lapply(
-    said$shown, function(text) if (is.logical(text)) text else filled_words(text, values, source, c(path, list("shown")))
-  )
+  at <- c(path, list("shown"))
+  shown <- lapply(said$shown, function(text) if (is.logical(text)) text else filled_words(text, values, source, at))
+  if (!is.null(said$shown$from)) shown$from <- filled_limit(said$shown$from, values, source, at, start_of)
+  if (!is.null(said$shown$to)) shown$to <- filled_limit(said$shown$to, values, source, at, end_of)
   at_line(source, c(path, list("shown")), shown_from(book, list(
     from = shown$from, to = shown$to, latest = shown$latest, complete = if (isTRUE(shown$complete)) TRUE
   )))

@@ -51,7 +51,7 @@ parameter_value <- function(said, name, declared, source, facts) {
     date = date_said(said, name, source, facts),
     number = number_said(said, wrong),
     list = trimws(unlist(strsplit(as.character(unlist(said)), ",", fixed = TRUE))),
-    period = period_said(said, declared$unit %||% "month", facts$calendar, wrong),
+    period = period_said(said, declared$unit %||% "month", facts$calendar, facts$last, wrong),
     one_text_said(said, wrong)
   )
   check_allowed(value, unlist(declared$allowed), wrong)
@@ -69,11 +69,11 @@ one_text_said <- function(said, wrong) {
   as.character(said)
 }
 
-period_said <- function(said, unit, calendar, wrong) {
+period_said <- function(said, unit, calendar, day, wrong) {
   text <- one_text_said(said, wrong)
-  rlang::try_fetch(
-    as_period(text, !!unit, calendar), drystack_error = function(e) wrong(paste0("a ", unit, " such as 2026-08"))
-  )
+  rlang::try_fetch(as_period(text, !!unit, calendar), drystack_error = function(e) {
+    wrong(paste0("a ", unit, " such as ", format(as_period(day, !!unit, calendar), "key")))
+  })
 }
 
 # Two numbers are limits; anything else is a list of what is allowed.
@@ -126,19 +126,33 @@ filled_words <- function(text, values, source, path) {
 with_values <- function(text, values, source, path, write) {
   for (name in unique(braced_names(text))) {
     if (!name %in% names(values)) raise_unknown_brace(name, values, source, path)
-    value <- values[[name]]$value
-    if (is.null(value)) {
+    if (is.null(values[[name]]$value)) {
       return(NULL)
     }
-    text <- gsub(paste0("{", name, "}"), write(value), text, fixed = TRUE)
   }
-  text
+  filled_braces(text, function(name) write(values[[name]]$value))
+}
+
+# A limit of the days shown: of a parameter that is a period its first day or its last.
+filled_limit <- function(text, values, source, path, edge) {
+  name <- braced_names(text)
+  value <- if (length(name) == 1L && identical(text, paste0("{", name, "}"))) values[[name]]$value
+  if (is_period(value)) format(edge(value)) else filled_words(text, values, source, path)
 }
 
 parameter_key <- function(value) if (is_period(value)) format(value, "key") else value
 
-braced_names <- function(text) {
-  gsub("[{}]", "", unlist(regmatches(text, gregexpr("\\{[A-Za-z][A-Za-z0-9_.]*\\}", text))))
+braced <- "\\{[A-Za-z][A-Za-z0-9_.]*\\}"
+
+braced_names <- function(text) gsub("[{}]", "", unlist(regmatches(text, gregexpr(braced, text))))
+
+# All at once, so that braces within a value stay what they are.
+filled_braces <- function(text, write) {
+  at <- gregexpr(braced, text)
+  regmatches(text, at) <- lapply(regmatches(text, at), function(found) {
+    vapply(gsub("[{}]", "", found), write, "", USE.NAMES = FALSE)
+  })
+  text
 }
 
 raise_unknown_brace <- function(name, known, source, path) {
@@ -152,14 +166,13 @@ raise_unknown_brace <- function(name, known, source, path) {
 
 # A text with its parameters, and the figures named, as people read them.
 filled_text <- function(text, values, source, path, figures = list()) {
-  for (name in unique(braced_names(text))) {
-    shown <- if (
-      name %in% names(figures)
-    ) figures[[name]]() else if (name %in% names(values)) parameter_words(values[[name]]$value)
-    if (is.null(shown)) raise_unknown_brace(name, c(values, figures), source, path)
-    text <- gsub(paste0("{", name, "}"), shown, text, fixed = TRUE)
-  }
-  text
+  filled_braces(text, function(name) {
+    if (name %in% names(figures)) {
+      return(figures[[name]]())
+    }
+    if (!name %in% names(values)) raise_unknown_brace(name, c(values, figures), source, path)
+    parameter_words(values[[name]]$value)
+  })
 }
 
 parameter_words <- function(value) {

@@ -85,6 +85,26 @@ test_that("parameters are typed, and what has none leaves its condition out", {
   expect_raised(built_text(file, list(dept = "Skelby")), "standing", "Did you mean \"depot\"")
 })
 
+test_that("a parameter that is a period limits the days shown by its first or last day", {
+  file <- small_report(
+    "calendars: {fiscal: 'fiscal:July'}", "parameters:", "  first: {kind: period, unit: quarter, default: FY2025-Q3}",
+    "shown: {from: '{first}', to: '{first}'}"
+  )
+  expect_match(built_text(file), "Built with first: FY2025 Q3")
+  expect_match(built_text(file), "shown: 1 January 2025 to 10 March 2025")
+  expect_match(built_text(file, list(first = "FY2025-Q2")), "shown: 1 October 2024 to 31 December 2024")
+  expect_raised(built_text(file, list(first = "2025-Q1")), "standing", "a quarter such as FY2025-Q3")
+})
+
+test_that("braces, quotes and backslashes within a value stay what they are", {
+  file <- small_report(
+    "parameters:", "  a: {kind: text}", "  b: {kind: text}", "only:", "  - depot == {a} | status == {b}", "subtitle: '{a} and {b}'"
+  )
+  text <- built_text(file, list(a = "{b}", b = "\" | depot == \"Skelby\" | \"\\"))
+  expect_match(text, "\n{b} and \" | depot == \"Skelby\" | \"\\\n", fixed = TRUE)
+  expect_match(text, "0 of ", fixed = TRUE)
+})
+
 test_that("a question in a terminal is put again until its answer will do; an empty answer is none", {
   file <- small_report(
     "parameters:", "  depot: {kind: choice, allowed: [Skelby, Thornmoor], ask: Which depot}", "  least: {kind: number}",
