@@ -4,12 +4,17 @@ standing_book <- function(source, values_of, options) {
   said <- source$said
   file <- inner_path(said$orders$file, source, list("orders", "file"), options$outside)
   orders <- at_line(source, list("orders", "file"), read_orders(file))
-  calendars <- standing_calendars(source, options)
+  changed <- column_changes(names(orders), unlist(said$orders$columns), options$columns_before)
+  built <- telling_changes(changed, filled_book(orders, source, values_of, options))
+  c(built, list(columns = names(orders), changed = changed))
+}
+
+filled_book <- function(orders, source, values_of, options) {
+  said <- source$said
   book <- at_line(source, list("orders"), daybook(
-    orders, said$orders$date, calendars = calendars, date_order = said$orders$date_order,
+    orders, said$orders$date, calendars = standing_calendars(source, options), date_order = said$orders$date_order,
     undated = unlist(said$orders$undated) %||% character()
   ))
-  changed <- changed_columns(names(orders), unlist(said$orders$columns))
   for (i in seq_along(said$lookups)) book <- add_lookup(book, said$lookups[[i]], i, source, options)
   if (!is.null(said$closing)) book <- at_line(source, list("closing"), closing(book, said$closing$after, said$closing$on))
   values <- values_of(book)
@@ -24,7 +29,7 @@ standing_book <- function(source, values_of, options) {
     book <- at_line(source, list("sort_keys", dimension), sort_key(book, !!dimension, !!said$sort_keys[[dimension]]))
   }
   book <- at_line(source, list("as_of"), as_of(book, values$as_of$value))
-  list(book = book, values = values, changed = changed)
+  list(book = book, values = values)
 }
 
 # Conditions and the dates shown, of the report or of one block.
@@ -112,21 +117,4 @@ at_line <- function(source, path, code) {
 message_bullets <- function(e) {
   body <- e$body
   stats::setNames(braces_kept(as.character(body)), names(body))
-}
-
-# Columns that are new, gone or renamed since the report was written.
-changed_columns <- function(now, then) {
-  if (is.null(then)) {
-    return(character())
-  }
-  gone <- setdiff(then, now)
-  new <- setdiff(now, then)
-  renamed <- vapply(gone, function(name) nearest_word(name, new) %||% "", "")
-  c(
-    if (any(renamed != "")) paste0(
-      "columns renamed: ", paste0(gone[renamed != ""], " to ", renamed[renamed != ""], collapse = ", ")
-    ),
-    if (any(renamed == "")) paste0("columns gone: ", joined_words(gone[renamed == ""])),
-    if (length(setdiff(new, renamed)) > 0L) paste0("columns new: ", joined_words(setdiff(new, renamed)))
-  )
 }

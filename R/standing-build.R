@@ -43,6 +43,7 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   if (!is.null(before)) {
     return(before)
   }
+  options$columns_before <- kept_stamp(out, name)$columns
   one_page <- is.null(each) && is.null(compare)
   helper <- figure_helper(source, formats, aside = one_page)
   on.exit(helper$stop())
@@ -54,7 +55,7 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   })
   files <- write_all(pages, file.path(out, paste0(name, names(variants))), formats, out, step)
   built <- new_build(files, pages, set)
-  keep_stamp(built, out, name, stamp)
+  keep_stamp(built, variants[[1L]]$built$columns, out, name, stamp)
   built
 }
 
@@ -68,7 +69,7 @@ check_formats <- function(formats) {
 standing_page <- function(source, variant, options, helper) {
   book <- variant$built$book
   values <- variant$built$values
-  parts <- standing_parts(source, book, values, helper)
+  parts <- telling_changes(variant$built$changed, standing_parts(source, book, values, helper))
   tables <- Filter(function(part) inherits(part, "drystack_table"), parts)
   warnings <- standing_guards(source, variant$built, tables, options$today)
   if (options$strict && length(warnings) > 0L) {
@@ -77,6 +78,7 @@ standing_page <- function(source, variant, options, helper) {
       stats::setNames(braces_kept(warnings), rep("x", length(warnings)))
     ))
   }
+  warnings <- c(warnings, variant$built$changed$news)
   said <- source$said
   text <- function(key) {
     if (is.null(said[[key]])) {

@@ -3,7 +3,7 @@
 
 standing_guards <- function(source, built, tables, today) {
   expect <- source$said$expect
-  found <- c(built$changed, scope_notes(built$book$scope), tie_guard(tables))
+  found <- c(built$changed$expected, scope_notes(built$book$scope), tie_guard(tables))
   for (name in names(expect)) {
     found <- c(found, switch(name,
       fresh_within = fresh_guard(expect[[name]], built$book, today, source),

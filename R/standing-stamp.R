@@ -23,22 +23,25 @@ moves_with_today <- function(source, set) {
 
 stamp_file <- function(out, name) file.path(out, paste0(".", name, ".built.json"))
 
-keep_stamp <- function(built, out, name, stamp) {
+keep_stamp <- function(built, columns, out, name, stamp) {
   write_whole(stamp_file(out, name), function(aside) {
-    write_text_lines(jsonlite::toJSON(c(list(stamp = stamp), unclass(built)), auto_unbox = TRUE, pretty = 1), aside)
+    kept <- c(list(stamp = stamp, columns = columns), unclass(built))
+    write_text_lines(jsonlite::toJSON(kept, auto_unbox = TRUE, pretty = 1), aside)
   })
 }
 
-stood_before <- function(out, name, stamp) {
+# What the build before left, or NULL.
+kept_stamp <- function(out, name) {
   file <- stamp_file(out, name)
-  if (!file.exists(file)) {
-    return(NULL)
-  }
-  kept <- rlang::try_fetch(jsonlite::fromJSON(file), error = function(e) NULL)
+  if (file.exists(file)) rlang::try_fetch(jsonlite::fromJSON(file), error = function(e) NULL)
+}
+
+stood_before <- function(out, name, stamp) {
+  kept <- kept_stamp(out, name)
   if (!identical(kept$stamp, stamp) || !all(file.exists(kept$files))) {
     return(NULL)
   }
-  kept$stamp <- NULL
+  kept$stamp <- kept$columns <- NULL
   kept$changed <- FALSE
   kept$warnings <- as.character(unlist(kept$warnings))
   structure(kept, class = "drystack_build")

@@ -98,7 +98,8 @@ test_that("a parameter that is a period limits the days shown by its first or la
 
 test_that("braces, quotes and backslashes within a value stay what they are", {
   file <- small_report(
-    "parameters:", "  a: {kind: text}", "  b: {kind: text}", "only:", "  - depot == {a} | status == {b}", "subtitle: '{a} and {b}'"
+    "parameters:", "  a: {kind: text}", "  b: {kind: text}", "only:", "  - depot == {a} | status == {b}",
+    "subtitle: '{a} and {b}'"
   )
   text <- built_text(file, list(a = "{b}", b = "\" | depot == \"Skelby\" | \"\\"))
   expect_match(text, "\n{b} and \" | depot == \"Skelby\" | \"\\\n", fixed = TRUE)
@@ -243,9 +244,25 @@ test_that("expressions are told with their line; a measure sees only those befor
 test_that("orders whose columns changed are told: new, gone, renamed", {
   file <- small_report()
   lines <- readLines(file)
-  writeLines(sub("date: 'on'}", "date: 'on', columns: ['on', depo, amount, gone]}", lines, fixed = TRUE), file)
+  writeLines(sub("date: 'on'}", "date: 'on', columns: ['on', gone, depo, amount]}", lines, fixed = TRUE), file)
   built <- build_report(file, out = tempfile(), formats = "txt", today = "2025-03-11")
   expect_match(paste(built$warnings, collapse = "; "), "columns renamed: depo to depot; columns gone: gone; columns new: status")
+})
+
+test_that("columns that changed since the build before are news; an error that comes of it tells them too", {
+  file <- small_report()
+  orders <- file.path(dirname(file), "orders.csv")
+  out <- withr::local_tempdir()
+  build <- function(...) build_report(file, out = out, formats = "txt", today = "2025-03-11", ...)
+  expect_identical(build()$warnings, character())
+  lines <- readLines(orders)
+  writeLines(c(sub("status", "state", lines[1L]), lines[-1L]), orders)
+  built <- build(strict = TRUE)
+  expect_identical(built$warnings, "columns renamed: status to state since the build before")
+  expect_true(built$tie_out)
+  expect_identical(build()$warnings, character())
+  writeLines(c(sub("amount", "value", lines[1L]), lines[-1L]), orders)
+  expect_raised(build(), "standing", "no column \"amount\"", "columns renamed: amount to value", "since the build before")
 })
 
 test_that("what is saved builds the same figures: every kind of table, and a page of them", {
