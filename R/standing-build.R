@@ -8,7 +8,8 @@
 #' @param set Values of its parameters, as a list: `list(as_of = "2026-08-31", depot = "Skelby")`. Dates may be said as
 #'   `"last month end"`, `"last order"`, `"last closed month"`, `"today"`, `"yesterday"`.
 #' @param out The folder to write to; it is made where it is missing.
-#' @param formats The files to write, as endings: `c("html", "xlsx")`. Default: the report's `outputs`, else HTML.
+#' @param formats The files to write, as endings: `c("html", "xlsx")`. Default: the report's `outputs`, else HTML. CSV and Parquet
+#'   hold one table; of a page with several there is a file for each, named by its label.
 #' @param each A column: one report for each of its members.
 #' @param compare The name of another of its calendars: the report is built by that one too.
 #' @param strict `TRUE`: what the report expects and does not hold is an error, and what was built before stays.
@@ -181,33 +182,6 @@ ask_terminal <- function(prompt) {
   connection <- file("stdin", open = "r")
   on.exit(close(connection))
   paste(readLines(connection, n = 1L), collapse = "")
-}
-
-# All files aside first, then all moved into place.
-write_all <- function(pages, stems, formats, folder, step) {
-  if (!dir.exists(folder) && !dir.create(folder, showWarnings = FALSE, recursive = TRUE)) {
-    raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."), ">" = "Name another: {.arg out}."))
-  }
-  aside <- tempfile(".drystack-", tmpdir = folder)
-  dir.create(aside)
-  on.exit(unlink(aside, recursive = TRUE))
-  paths <- unlist(lapply(stems, function(stem) paste0(stem, ".", formats)))
-  made <- file.path(aside, basename(paths))
-  for (i in seq_along(pages)) {
-    step()
-    to <- file.path(aside, paste0(basename(stems[i]), ".", formats))
-    write_formats(as_document(pages[[i]]$page), stats::setNames(to, formats))
-  }
-  if (!all(file.rename(made, paths))) raise("output", "The finished files could not be moved into place.")
-  paths
-}
-
-# The formats of a page, by format the path: all are begun, then all finished.
-write_formats <- function(document, paths) {
-  writers <- document_writers()
-  formats <- intersect(names(writers), names(paths))
-  begun <- lapply(formats, function(format) or_cannot_write(paths[[format]], writers[[format]](document, paths[[format]])))
-  for (i in seq_along(formats)) or_cannot_write(paths[[formats[i]]], finish_file(begun[[i]]))
 }
 
 new_build <- function(files, pages, set) {

@@ -57,6 +57,9 @@ document_writers <- function() {
   )
 }
 
+# These hold one table each.
+table_formats <- c("csv", "parquet")
+
 finish_file <- function(begun) if (is.function(begun)) begun()
 
 figure_writers <- function() list(png = write_png_file, svg = write_svg_file)

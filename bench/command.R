@@ -18,7 +18,7 @@ build <- function(formats, again = FALSE) {
   ))
 }
 
-everything <- "html,pdf,xlsx,md,txt,json"
+everything <- "html,pdf,xlsx,md,txt,json,csv,parquet"
 times <- replicate(9L, c(
   "start of R" = seconds(file.path(R.home("bin"), "Rscript"), c("-e", "1")),
   "build html" = build("html"),

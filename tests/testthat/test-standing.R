@@ -68,6 +68,24 @@ test_that("a calendar that is read from a file is part of what a build was made 
   expect_true(build())
 })
 
+test_that("CSV and Parquet of a page with several tables are a file for each; a folder in the way stops all", {
+  file <- small_report("outputs: [txt, csv, parquet]")
+  out <- withr::local_tempdir()
+  one <- build_report(file, out = out)$files
+  expect_identical(basename(one), c("small.txt", "small.csv", "small.parquet"))
+  more <- c("  - rollup: {by: status, show: [n], label: 'By status!'}", "  - rollup: {by: status, show: [sales]}")
+  writeLines(c(readLines(file), more), file)
+  several <- build_report(file, out = out)$files
+  expect_identical(basename(several[2:4]), c("small-sales-and-n-by-depot.csv", "small-by-status.csv", "small-sales-by-status.csv"))
+  book <- daybook(few_orders(), on)
+  expect_equal(read.csv(several[3L])$n, plain(rollup(book, status, n = count()))$n)
+  expect_equal(nanoparquet::read_parquet(several[7L])$sales, plain(rollup(book, status, sales = sum(amount)))$sales)
+  unlink(several)
+  dir.create(file.path(out, "small-by-status.csv"))
+  expect_raised(build_report(file, out = out), "output", "is a folder")
+  expect_false(any(file.exists(setdiff(several, file.path(out, "small-by-status.csv")))))
+})
+
 test_that("parameters are typed, and what has none leaves its condition out", {
   file <- small_report(
     "parameters:", "  depot: {kind: choice, allowed: [Skelby, Thornmoor]}",

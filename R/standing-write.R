@@ -1,0 +1,54 @@
+# The files of a build: all are written aside first, then all moved into place.
+
+write_all <- function(pages, stems, formats, folder, step) {
+  if (!dir.exists(folder) && !dir.create(folder, showWarnings = FALSE, recursive = TRUE)) {
+    raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."), ">" = "Name another: {.arg out}."))
+  }
+  aside <- tempfile(".drystack-", tmpdir = folder)
+  dir.create(aside)
+  on.exit(unlink(aside, recursive = TRUE))
+  names <- unlist(lapply(seq_along(pages), function(i) {
+    step()
+    files <- page_files(as_document(pages[[i]]$page), basename(stems[i]), formats)
+    check_free(file.path(folder, names(files)))
+    write_files(files, aside)
+    names(files)
+  }))
+  paths <- file.path(folder, names)
+  if (!all(file.rename(file.path(aside, names), paths))) raise("output", "The finished files could not be moved into place.")
+  paths
+}
+
+check_free <- function(paths) {
+  taken <- paths[dir.exists(paths)]
+  if (length(taken) > 0L) raise("output", paste0(quoted(taken[1L]), " is a folder, not a file."))
+}
+
+# What is written for a page: by the name of its file list(format, document).
+page_files <- function(document, stem, formats) {
+  whole <- function(format) stats::setNames(list(list(format = format, document = document)), paste0(stem, ".", format))
+  unlist(lapply(formats, function(format) {
+    if (format %in% table_formats && length(table_blocks(document)) > 1L) table_files(document, stem, format) else whole(format)
+  }), recursive = FALSE)
+}
+
+# A file for each table, named by its label.
+table_files <- function(document, stem, format) {
+  tables <- table_blocks(document)
+  labels <- vapply(tables, function(block) if (block$label == "") block$sheet$title else block$label, "")
+  files <- lapply(tables, function(block) {
+    one <- document
+    one$blocks <- list(block)
+    list(format = format, document = one)
+  })
+  stats::setNames(files, paste0(stem, "-", make.unique(file_words(labels), sep = "-"), ".", format))
+}
+
+# All are begun, then all finished.
+write_files <- function(files, folder) {
+  writers <- document_writers()
+  files <- files[order(match(vapply(files, `[[`, "", "format"), names(writers)))]
+  paths <- file.path(folder, names(files))
+  begun <- Map(function(file, path) or_cannot_write(path, writers[[file$format]](file$document, path)), files, paths)
+  Map(function(one, path) or_cannot_write(path, finish_file(one)), begun, paths)
+}
