@@ -1,5 +1,5 @@
-# The format of a measure that is given none: a share and a growth are percentages, and what is worked out from an amount by a
-# lens, a sum, a difference or a constant factor looks like that amount. NULL: nothing is known of it.
+# The format of a measure that is given none: a share, a growth and a ratio less one are percentages, and what is worked out from
+# an amount by a lens, a sum, a difference or a constant factor looks like that amount. NULL: nothing is known of it.
 #
 # measures: those before it, by name
 
@@ -18,10 +18,18 @@ inherited_format <- function(tree, measures) {
 }
 
 format_of_call <- function(tree, measures) {
+  if (is_ratio_less_one(tree)) {
+    return(percent())
+  }
   constant <- vapply(tree$args, function(arg) arg$kind == "value", NA)
   formats <- unique(lapply(tree$args[!constant], inherited_format, measures = measures))
   same <- tree$fn %in% c("+", "-", "abs", "round", "least", "greatest", "or_zero", "if_known")
   # An amount times a constant is one; a constant divided by an amount is none.
   scaled <- sum(constant) == 1L && (tree$fn == "*" || tree$fn == "/" && constant[2L])
   if ((same || scaled) && length(formats) == 1L) formats[[1L]]
+}
+
+# sales / last_year - 1
+is_ratio_less_one <- function(tree) {
+  tree$fn == "-" && length(tree$args) == 2L && identical(tree$args[[1L]]$fn, "/") && isTRUE(tree$args[[2L]]$value == 1)
 }

@@ -5,8 +5,8 @@
 #'
 #' @inheritParams behind
 #' @return A `drystack_explained` that prints as text: `title`, and `steps`, a data frame with a row for each step:
-#'   `depth`, `expression`, `words`, `value` (`NA` where it is no number), `text` (what it is then), `part` (`TRUE` for shares
-#'   and growth, shown as percentages).
+#'   `depth`, `expression`, `words`, `value` (`NA` where it is no number), `text` (what it is then), `part` (`TRUE` for shares,
+#'   growth and ratios less one, shown as percentages).
 #' @section Errors: `drystack_error_argument` for a row or a figure that the table does not have.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
@@ -33,12 +33,16 @@ explain <- function(x, row, measure = NULL) {
         depth = vapply(steps, `[[`, 1L, "depth"), expression = vapply(steps, `[[`, "", "said"), words = words,
         value = vapply(values, function(v) if (is.numeric(v)) as.numeric(v) else NA_real_, 0),
         text = vapply(values, function(v) if (is.numeric(v) || is.na(v)) "" else as.character(v), ""),
-        part = vapply(steps, function(step) step$node$kind %in% c("share", "growth"), NA)
+        part = vapply(steps, function(step) is_part_of_a_whole(step$node), NA)
       ),
       value = table$figures[[at$measure]][at$row], format = measured$format
     ),
     class = "drystack_explained"
   )
+}
+
+is_part_of_a_whole <- function(node) {
+  node$kind %in% c("share", "growth") || (node$kind == "call" && is_ratio_less_one(node))
 }
 
 # The steps of a tree, outermost first: list(tree, said, depth). `within` puts a part back under the lenses above it, so
