@@ -6,9 +6,9 @@
 #'
 #' @param expr An expression of the [measure language][measure_language].
 #' @param label What tables and figures call it; default its name.
-#' @param format How its figures look: [number()], [percent()] or [money()]. By default shares, growth and a ratio less one are percentages, what
-#'   is worked out from a measure (its prior, to date, running, moving, difference, average by day) looks like that measure, and
-#'   anything else is a number.
+#' @param format How its figures look: [number()], [percent()] or [money()]. By default shares, growth and a ratio less one are
+#'   percentages, what is worked out from a measure (its prior, to date, running, moving, difference, average by day) looks
+#'   like that measure, and anything else is a number.
 #' @param description A sentence for readers, given as a note.
 #' @param total How totals come about: from the orders in their cell (the default), or `of_shown(f)`, where `f`
 #'   (`mean`, `sum`,
