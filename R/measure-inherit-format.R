@@ -29,7 +29,7 @@ format_of_call <- function(tree, measures) {
   if ((same || scaled) && length(formats) == 1L) formats[[1L]]
 }
 
-# sales / last_year - 1
+# Such as the sales over those of last year, less one.
 is_ratio_less_one <- function(tree) {
   tree$fn == "-" && length(tree$args) == 2L && identical(tree$args[[1L]]$fn, "/") && isTRUE(tree$args[[2L]]$value == 1)
 }

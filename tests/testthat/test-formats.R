@@ -42,8 +42,8 @@ test_that("a measure without a format looks like what it is worked out from; sha
   x <- rollup(book, depot,
     s = measure(sum(amount), format = money("$", digits = 0)), ly = prior(s, year), part = share(s), g = growth(s, year),
     gap = s - ly, run = running(s, along = depot), per = mean(each(on, s)), scaled = 2 * s, half = s / 2,
-    own = measure(s - ly, format = drystack::plain()), ratio = s / ly, change = s / ly - 1, over = 2 / s, n = count(), mixed = s + part,
-    days = count(each(on, s))
+    own = measure(s - ly, format = drystack::plain()), ratio = s / ly, change = s / ly - 1, over = 2 / s, n = count(),
+    mixed = s + part, days = count(each(on, s))
   )
   formats <- lapply(x$ask$measures, `[[`, "format")
   of_money <- c("ly", "gap", "run", "per", "scaled", "half")

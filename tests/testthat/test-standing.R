@@ -76,7 +76,8 @@ test_that("CSV and Parquet of a page with several tables are a file for each; a 
   more <- c("  - rollup: {by: status, show: [n], label: 'By status!'}", "  - rollup: {by: status, show: [sales]}")
   writeLines(c(readLines(file), more), file)
   several <- build_report(file, out = out)$files
-  expect_identical(basename(several[2:4]), c("small-sales-and-n-by-depot.csv", "small-by-status.csv", "small-sales-by-status.csv"))
+  tables <- c("small-sales-and-n-by-depot.csv", "small-by-status.csv", "small-sales-by-status.csv")
+  expect_identical(basename(several[2:4]), tables)
   book <- daybook(few_orders(), on)
   expect_equal(read.csv(several[3L])$n, plain(rollup(book, status, n = count()))$n)
   expect_equal(nanoparquet::read_parquet(several[7L])$sales, plain(rollup(book, status, sales = sum(amount)))$sales)
