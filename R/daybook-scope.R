@@ -49,8 +49,11 @@ unmet_note <- function(tree, columns) {
 most_members_compared <- 5000L
 
 nearest_member <- function(tree, columns) {
+  if (!identical(tree$fn, "==")) {
+    return(NULL)
+  }
   parts <- split(tree$args, vapply(tree$args, `[[`, "", "kind"))
-  if (!identical(tree$fn, "==") || !setequal(names(parts), c("column", "value")) || !is.character(parts$value[[1L]]$value)) {
+  if (!setequal(names(parts), c("column", "value")) || !is.character(parts$value[[1L]]$value)) {
     return(NULL)
   }
   members <- unique(columns[[parts$column[[1L]]$name]])

@@ -26,7 +26,11 @@ format_of_call <- function(tree, measures) {
   same <- tree$fn %in% c("+", "-", "abs", "round", "least", "greatest", "or_zero", "if_known")
   # An amount times a constant is one; a constant divided by an amount is none.
   scaled <- sum(constant) == 1L && (tree$fn == "*" || tree$fn == "/" && constant[2L])
-  if ((same || scaled) && length(formats) == 1L) formats[[1L]]
+  if (length(formats) != 1L || !(same || scaled)) {
+    return(NULL)
+  }
+  # A percentage times a constant, often 100, is a number that someone wants as it is.
+  if (same || !identical(formats[[1L]]$kind, "percent")) formats[[1L]]
 }
 
 # Such as the sales over those of last year, less one.

@@ -5,10 +5,9 @@
 figure_helper <- function(source, formats, aside) {
   blocks <- which(block_kinds(source) == "figure")
   kinds <- drawn_kinds(formats)
-  drawings <- list()
+  drawings <- new.env()
   drawing <- function(figures, i) {
-    if (length(drawings) < i) drawings[[i]] <<- drawing_of(draw_figure(figures[[i]]$table, figures[[i]]$kind))
-    drawings[[i]]
+    remembered_in(drawings, as.character(i), function() drawing_of(draw_figure(figures[[i]]$table, figures[[i]]$kind)))
   }
   wanted <- expand.grid(i = seq_along(blocks), part = c("alt", kinds), stringsAsFactors = FALSE)
   makes <- Map(function(i, part) function(figures) drawing(figures, i)[[part]](), wanted$i, wanted$part)

@@ -43,12 +43,12 @@ test_that("a measure without a format looks like what it is worked out from; sha
     s = measure(sum(amount), format = money("$", digits = 0)), ly = prior(s, year), part = share(s), g = growth(s, year),
     gap = s - ly, run = running(s, along = depot), per = mean(each(on, s)), scaled = 2 * s, half = s / 2,
     own = measure(s - ly, format = drystack::plain()), ratio = s / ly, change = s / ly - 1, over = 2 / s, n = count(),
-    mixed = s + part, days = count(each(on, s))
+    mixed = s + part, hundredfold = 100 * part, points = (s / ly - 1) * 100, days = count(each(on, s))
   )
   formats <- lapply(x$ask$measures, `[[`, "format")
   of_money <- c("ly", "gap", "run", "per", "scaled", "half")
   for (name in of_money) expect_identical(formats[[name]], money("$", digits = 0), label = name)
   for (name in c("part", "g", "change")) expect_identical(formats[[name]], percent(), label = name)
   expect_identical(formats$own, drystack::plain())
-  for (name in c("ratio", "over", "n", "mixed", "days")) expect_null(formats[[name]], label = name)
+  for (name in c("ratio", "over", "n", "mixed", "days", "hundredfold", "points")) expect_null(formats[[name]], label = name)
 })

@@ -47,6 +47,11 @@ test_that("a report's figures are the same drawn by a helper and here, and its P
     build_report(file.path(folder, "monthly.yml"), list(as_of = "2026-08-31"), out, formats)$files
   }
   expect_identical(readLines(built(2, "html")), readLines(built(1, "html")))
+  report <- file.path(folder, "monthly.yml")
+  writeLines(c(readLines(report), "  - figure: {by: region, show: [sales], kind: shares}"), report)
+  both <- readLines(built(2, "html"))
+  expect_identical(lengths(regmatches(paste(both, collapse = ""), gregexpr("data:image/svg", paste(both, collapse = "")))), 2L)
+  expect_identical(both, readLines(built(1, "html")))
   skip_if(inherits(try(find_browser(), silent = TRUE), "try-error"), "Chromium is not installed")
   files <- built(2, c("md", "pdf"))
   expect_identical(basename(files), c("monthly.md", "monthly.pdf"))

@@ -153,6 +153,13 @@ test_that("a value that no order has is told with the nearest that some have", {
   expect_raised(build_report(file, out = tempfile(), formats = "txt", strict = TRUE), "standing", "did you mean \"Skelby\"")
 })
 
+test_that("a condition of another form that no order meets is told without advice", {
+  orders <- transform(few_orders(), paid = FALSE)
+  for (book in list(only(daybook(orders, on), paid), only(daybook(orders, on), !is.na(depot) & amount > 1e9))) {
+    expect_match(rollup(book, s = sum(amount))$unmet, "^No order line meets [^:]+[.]$")
+  }
+})
+
 test_that("dates are said as people say them", {
   file <- small_report("closing: {after: 5}")
   as_of <- function(said) sub(".*as of ([0-9A-Za-z ]+);.*", "\\1", built_text(file, list(as_of = said)))
