@@ -57,7 +57,31 @@ kernel_variance <- function(sum_hi, sum_lo, square_hi, square_lo, n) {
     .Call(`_drystack_kernel_variance`, sum_hi, sum_lo, square_hi, square_lo, n)
 }
 
+kernel_int64_doubles <- function(x) {
+    .Call(`_drystack_kernel_int64_doubles`, x)
+}
+
+kernel_int64_texts <- function(x) {
+    .Call(`_drystack_kernel_int64_texts`, x)
+}
+
 kernel_cores <- function() {
     .Call(`_drystack_kernel_cores`)
+}
+
+kernel_text_flaws <- function(bytes) {
+    .Call(`_drystack_kernel_text_flaws`, bytes)
+}
+
+kernel_first_record <- function(bytes, from, separator) {
+    .Call(`_drystack_kernel_first_record`, bytes, from, separator)
+}
+
+kernel_read_delimited <- function(bytes, from, line, separator, columns) {
+    .Call(`_drystack_kernel_read_delimited`, bytes, from, line, separator, columns)
+}
+
+kernel_gunzip <- function(bytes) {
+    .Call(`_drystack_kernel_gunzip`, bytes)
 }
 

@@ -29,6 +29,7 @@
 #' as_period(as.Date("2026-08-31"), month, civil_calendar(language = "fr"))
 #' @export
 fiscal_calendar <- function(starts, named_by = "end", week_begins = "Monday", language = "en") {
+  own_setting()
   starts <- match_name(starts, month.name, "starts")
   named_by <- check_choice(named_by, c("end", "start"), "named_by")
   span <- paste(month.name[starts], "to", month.name[(starts + 10L) %% 12L + 1L])
@@ -42,6 +43,7 @@ fiscal_calendar <- function(starts, named_by = "end", week_begins = "Monday", la
 #' @rdname fiscal_calendar
 #' @export
 civil_calendar <- function(week_begins = "Monday", language = "en") {
+  own_setting()
   words <- list(short = "civil calendar", long = "civil year, January to December")
   monthly_calendar("civil", 1L, "start", words, prefix = "", week_begins, language)
 }

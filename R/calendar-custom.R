@@ -27,6 +27,7 @@
 #' as_period(as.Date("2026-01-15"), half, seasons)
 #' @export
 custom_calendar <- function(table, name = "custom", strict = FALSE) {
+  own_setting()
   check_text(name, "name")
   check_flag(strict, "strict")
   if (is.character(table)) table <- read_calendar_csv(table)

@@ -15,6 +15,7 @@
 #' calendar_table(fiscal_calendar("July"), "2026-07-01", "2027-06-30", month)
 #' @export
 calendar_table <- function(calendar, from, to, unit = "day") {
+  own_setting()
   if (inherits(calendar, "drystack_daybook")) calendar <- calendar$calendars[[1L]]
   check_calendar(calendar)
   unit <- unit_word(rlang::enquo(unit))

@@ -22,6 +22,7 @@
 #' trading_days(as.Date("2026-12-21"), as.Date("2026-12-31"), calendar = yard)
 #' @export
 trading <- function(calendar, closed = character(), holidays = as.Date(character())) {
+  own_setting()
   check_calendar(calendar)
   weekdays <- vapply(as.list(closed), match_name, 1L, names = weekday_names, name = "closed")
   calendar$trading <- list(closed = sort(unique(as.integer(weekdays))), holidays = holiday_days(holidays))
@@ -31,6 +32,7 @@ trading <- function(calendar, closed = character(), holidays = as.Date(character
 #' @rdname trading
 #' @export
 trading_days <- function(x, to = NULL, calendar = NULL) {
+  own_setting()
   if (is_period(x)) {
     return(count_trading(as.integer(start_of(x)), as.integer(end_of(x)), calendar %||% period_calendar(x)))
   }

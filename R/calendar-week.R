@@ -24,6 +24,7 @@
 #' @export
 week_calendar <- function(pattern = "4-4-5", ends = "last Saturday of January", extra_week = NULL, named_by = "end",
                           language = "en") {
+  own_setting()
   weeks <- pattern_weeks(pattern)
   rule <- ends_rule(ends)
   named_by <- check_choice(named_by, c("end", "start"), "named_by")
@@ -56,6 +57,7 @@ week_calendar <- function(pattern = "4-4-5", ends = "last Saturday of January", 
 #' @rdname week_calendar
 #' @export
 iso_week_calendar <- function(language = "en") {
+  own_setting()
   words <- list(short = "ISO week calendar", long = "ISO week year, Monday to Sunday, of 52 or 53 weeks")
   labels <- c(
     year_labels("", "year"),

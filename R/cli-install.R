@@ -10,6 +10,7 @@
 #' install_command_line(file.path(tempdir(), "bin"))
 #' @export
 install_command_line <- function(folder = "~/.local/bin") {
+  own_setting()
   check_text(folder, "folder")
   folder <- path.expand(folder)
   if (!dir.exists(folder) && !dir.create(folder, showWarnings = FALSE, recursive = TRUE)) {

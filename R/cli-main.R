@@ -14,6 +14,7 @@
 #' ))
 #' @export
 run_command <- function(args = commandArgs(trailingOnly = TRUE)) {
+  own_setting()
   done <- function() {
     dispatch(args)
     0L

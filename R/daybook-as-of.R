@@ -15,6 +15,7 @@
 #' daybook(yard$orders, date = ordered_on) |> as_of("2026-08-31")
 #' @export
 as_of <- function(book, date) {
+  own_setting()
   check_daybook(book)
   day <- check_day(date, "date")
   if (day < book$first) {

@@ -16,6 +16,7 @@
 #' rollup(first_calendar(book, civil), by = year, sales = sum(amount))
 #' @export
 first_calendar <- function(book, name) {
+  own_setting()
   check_daybook(book)
   word <- calendar_word(rlang::quo_get_expr(rlang::enquo(name)), book$calendars)
   book$calendars <- book$calendars[c(word, setdiff(names(book$calendars), word))]

@@ -31,6 +31,7 @@
 #' check(book, today = "2026-09-18")
 #' @export
 check <- function(book, today = Sys.Date()) {
+  own_setting()
   check_daybook(book)
   today <- check_day(today, "today")
   findings <- lapply(book_checks(), function(find) find(book, today))

@@ -20,6 +20,7 @@
 #' try(closed_period(book, month, "2026-09"))
 #' @export
 closing <- function(book, after = NULL, on = NULL) {
+  own_setting()
   check_daybook(book)
   if (is.null(after) == is.null(on)) {
     raise(
@@ -37,6 +38,7 @@ closing <- function(book, after = NULL, on = NULL) {
 #' @rdname closing
 #' @export
 closed_period <- function(book, unit, period = NULL) {
+  own_setting()
   check_daybook(book)
   if (is.null(book$closing)) {
     raise("argument", c("The daybook has no closing rule.", ">" = "Give it one: {.code closing(book, after = 14)}."))

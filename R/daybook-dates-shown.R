@@ -27,6 +27,7 @@
 #' rollup(within_dates(book, as_period("2026 Q1", quarter)), by = month, sales = sum(amount))
 #' @export
 within_dates <- function(book, from = NULL, to = NULL, complete = FALSE) {
+  own_setting()
   check_daybook(book)
   check_flag(complete, "complete")
   if (inherits(from, "drystack_latest")) {

@@ -14,6 +14,7 @@
 #'   derive(net = amount - discount)
 #' @export
 derive <- function(book, ...) {
+  own_setting()
   check_daybook(book)
   add_columns(book, said_dots(...))
 }

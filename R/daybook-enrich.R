@@ -22,6 +22,7 @@
 #' rollup(book, by = kind, sales = sum(amount))
 #' @export
 enrich <- function(book, lookup, by, prefix = "", name = NULL) {
+  own_setting()
   said <- rlang::enexpr(lookup)
   name <- name %||% rlang::as_label(if (rlang::is_call(said, "$")) said[[3L]] else said)
   check_daybook(book)
@@ -30,12 +31,14 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL) {
   if (!is.data.frame(lookup)) {
     raise("lookup", c("{.arg lookup} must be a data frame.", "x" = "It is {.obj_type_friendly {lookup}}."))
   }
+  check_taken_columns(lookup, nrow(lookup), paste("the lookup", quoted(name)))
+  lookup[] <- taken_columns(lookup)
   key <- lookup_key(by, book, lookup, name)
   values <- lookup[setdiff(names(lookup), key$theirs)]
   names(values) <- paste0(prefix, names(values))
   check_added_columns(names(values), book, name)
   found <- rows_by_key(book$columns[[key$ours]], lookup[[key$theirs]], key$ours)
-  for (column in names(values)) book$columns[[column]] <- values[[column]][found$row]
+  for (column in names(values)) book$columns[[column]] <- vctrs::vec_slice(values[[column]], found$row)
   book$lookups <- c(book$lookups, list(list(
     name = name, by = key$ours, theirs = key$theirs, prefix = prefix, path = attr(lookup, "path"), columns = names(values),
     unmatched = found$unmatched, lines = found$lines

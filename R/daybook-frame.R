@@ -12,6 +12,7 @@
 #' head(as.data.frame(book, periods = c(month, quarter)))
 #' @export
 as.data.frame.drystack_daybook <- function(x, ..., periods = NULL) {
+  own_setting()
   axes <- read_axes(said_axes(rlang::enquo(periods)), x)
   if (!all(vapply(axes, is_period_axis, logical(1L)))) {
     raise("column", c("{.arg periods} takes periods only.", ">" = "They are {.val {period_units}}."))

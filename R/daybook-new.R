@@ -29,10 +29,12 @@
 #' @export
 daybook <- function(orders, date, calendars = civil_calendar(), date_order = NULL, undated = character(),
                     currency = NULL) {
+  own_setting()
   check_orders(orders)
+  columns <- taken_columns(check_taken_columns(orders, nrow(orders), "the orders"))
   date <- column_word(rlang::enquo(date), orders, "date")
   check_column_names(names(orders))
-  days <- read_days(orders[[date]], date, date_order, undated)
+  days <- read_days(columns[[date]], date, date_order, undated)
   facts <- days_facts(days, date)
   if (is.na(facts$first)) {
     raise("date", c(
@@ -48,7 +50,7 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
     path = attr(orders, "path"), date_order = date_order, undated = undated, names = names(orders)
   )
   new_daybook(
-    columns = as.list(orders), rows = nrow(orders), date = date, days = days,
+    columns = columns, rows = nrow(orders), date = date, days = days,
     calendars = calendars,
     currency = currency, undated = facts$missing, first = as.integer(facts$first), last = as.integer(facts$last), made = made
   )

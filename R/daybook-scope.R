@@ -14,6 +14,7 @@
 #' only(book, status != "cancelled", channel %in% c("web", "telephone"))
 #' @export
 only <- function(book, ...) {
+  own_setting()
   check_daybook(book)
   add_conditions(book, said_dots(...))
 }

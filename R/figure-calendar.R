@@ -13,6 +13,7 @@
 #' figure(week_calendar("4-4-5", "last Saturday of January"), "2026-08-31")
 #' @export
 figure.drystack_calendar <- function(x, year = Sys.Date(), ...) {
+  own_setting()
   day <- check_day(year, "year")
   outer <- utils::tail(x$units, 1L)
   limits <- c(period_start(day, outer, x), period_end(day, outer, x))

@@ -40,6 +40,7 @@ figure.drystack_table <- function(x, ..., kind = NULL) draw_figure(x, figure_kin
 
 # The kind asked for, or the first that fits.
 figure_kind <- function(x, kind) {
+  own_setting()
   if (!is.null(kind)) check_choice(kind, names(figure_kinds()), "kind")
   if (!any(x$role %in% c("line", "others"))) {
     raise("figure", c("A figure needs rows.", "x" = "The table has none."))

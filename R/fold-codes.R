@@ -14,7 +14,10 @@ dimension_codes <- function(x, name) {
     ))
   }
   coded <- kernel_encode(x, thread_count())
-  values <- x[coded$first]
+  values <- vctrs::vec_slice(x, coded$first)
+  if (inherits(values, "integer64")) {
+    return(whole_number_codes(coded, values))
+  }
   if (is.character(values)) values <- enc2utf8(values)
   distinct <- sort_values(unique(values))
   place <- match(values, distinct)
@@ -24,6 +27,13 @@ dimension_codes <- function(x, name) {
     values <- distinct
   }
   list(codes = coded$codes, place = place, members = member_text(distinct), values = values, factor = FALSE)
+}
+
+# 64-bit whole numbers count by their digits.
+whole_number_codes <- function(coded, values) {
+  texts <- kernel_int64_texts(values)
+  order <- order(kernel_int64_doubles(values), texts, method = "radix")
+  list(codes = coded$codes, place = order(order), members = texts[order], values = texts, factor = FALSE)
 }
 
 sort_values <- function(values) values[order(values, method = "radix")]

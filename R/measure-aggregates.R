@@ -27,13 +27,13 @@ aggregates <- made_once(function() {
   )
 })
 
-aggregate_sum <- function() new_aggregate("sum", function(cell) cell$sum(), code_refused = TRUE)
+aggregate_sum <- function() new_aggregate("sum", function(cell) cell$within_doubles(cell$sum()), code_refused = TRUE)
 
 # Order lines, or the lines where the argument is known, whatever its type.
 aggregate_count <- function() new_aggregate(character(), function(cell) cell$known(), optional = TRUE, reads = "any")
 
 aggregate_mean <- function() {
-  new_aggregate("sum", function(cell) cell$sum() / some(cell$known()), code_refused = TRUE)
+  new_aggregate("sum", function(cell) cell$within_doubles(cell$sum()) / some(cell$known()), code_refused = TRUE)
 }
 
 aggregate_min <- function() {
@@ -54,7 +54,7 @@ variance_of <- function(cell) {
   square <- cell$state("square")
   known <- cell$known()
   variance <- kernel_variance(sum$a, sum$b, square$a, square$b, known)
-  matrix(variance, nrow(known), ncol(known))
+  cell$within_doubles(matrix(variance, nrow(known), ncol(known)))
 }
 
 aggregate_median <- function() {
@@ -96,7 +96,7 @@ picked <- function(cell, end) {
   if (is.numeric(values) && !is.object(values)) {
     return(matrix(as.numeric(values[row]), nrow(row), ncol(row)))
   }
-  with_face(row, function(row) plain_values(values[row]))
+  with_face(row, function(row) plain_values(vctrs::vec_slice(values, row)))
 }
 
 # Rows as numbers that order by day, then row: exact in a double.
@@ -123,4 +123,6 @@ with_face <- function(m, face) {
   m
 }
 
-plain_values <- function(values) if (is.factor(values)) as.character(values) else values
+plain_values <- function(values) {
+  if (is.factor(values)) as.character(values) else if (inherits(values, "integer64")) kernel_int64_texts(values) else values
+}

@@ -1,4 +1,5 @@
-# The functions of the row language: what each does with whole columns. A division by zero is unknown.
+# The functions of the row language: what each does with whole columns. A division by zero is unknown. Arithmetic is that of
+# doubles: whole numbers of R have 32 bits, and a product of two of them may not fit.
 
 row_functions <- made_once(function() {
   list(
@@ -13,14 +14,14 @@ row_functions <- made_once(function() {
     "round" = function(x, digits = 0) round(x, digits),
     "least" = function(...) pmin(...),
     "greatest" = function(...) pmax(...),
-    "as_amount" = function(x) x,
+    "as_amount" = as_amount,
     "where_known" = function(x, y) replace(rep_len(x, max(length(x), length(y))), is.na(y), NA),
     "or_zero" = function(x) or_else(x, 0),
     "if_known" = function(x, y) or_else(x, y),
     "<" = compare(`<`), "<=" = compare(`<=`), ">" = compare(`>`), ">=" = compare(`>=`),
     "==" = compare(`==`), "!=" = compare(`!=`),
-    "%in%" = function(x, y) as_plain(x) %in% as_plain(like(y, x)),
-    "is.na" = function(x) is.na(x),
+    "%in%" = function(x, y) as_plain(like(x, y)) %in% as_plain(like(y, x)),
+    "is.na" = function(x) is.na(without_int64(x)),
     "&" = function(x, y) as_condition(x) & as_condition(y),
     "|" = function(x, y) as_condition(x) | as_condition(y),
     "!" = function(x) !as_condition(x),
@@ -38,8 +39,11 @@ row_functions <- made_once(function() {
 
 # Functions whose arguments must be amounts, so that text is caught with its rows named.
 row_arithmetic <- c(
-  "as_amount", "where_known", "+", "-", "*", "/", "^", "%%", "%/%", "abs", "round", "least", "greatest", "or_zero"
+  "+", "-", "*", "/", "^", "%%", "%/%", "abs", "round", "least", "greatest", "or_zero"
 )
+
+# Those that take 64-bit whole numbers as they are; all others see them as doubles.
+keeps_whole_numbers <- c("as_amount", "is.na", "==", "!=", "<", "<=", ">", ">=", "%in%")
 
 finite <- function(x) {
   x[!is.finite(x)] <- NA
@@ -62,13 +66,28 @@ either <- function(test, yes, no) {
 
 # A comparison with a missing value is not met.
 compare <- function(operator) {
-  function(x, y) operator(as_plain(like(x, y)), as_plain(like(y, x))) %in% TRUE
+  function(x, y) {
+    pair <- list(as_plain(like(x, y)), as_plain(like(y, x)))
+    if (is.character(pair[[1L]]) && is.character(pair[[2L]])) pair <- in_order_of_points(pair[[1L]], pair[[2L]])
+    operator(pair[[1L]], pair[[2L]]) %in% TRUE
+  }
 }
 
 # Factors count by their labels; text beside a date is read as a date.
 as_plain <- function(x) if (is.factor(x)) levels(x)[x] else x
 
+as_amount <- function(x) if (inherits(x, "Date")) as.numeric(x) else x
+
+# An order of texts that is the same in every language: by code point.
+in_order_of_points <- function(x, y) {
+  texts <- sort_values(setdiff(enc2utf8(c(x, y)), NA))
+  list(match(enc2utf8(x), texts), match(enc2utf8(y), texts))
+}
+
 like <- function(x, other) {
+  if (inherits(x, "integer64")) {
+    return(if (is.character(other) || is.factor(other)) kernel_int64_texts(x) else kernel_int64_doubles(x))
+  }
   if (is.character(x) && inherits(other, c("Date", "POSIXct"))) {
     days <- iso_days(x)
     if (anyNA(days)) {

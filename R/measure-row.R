@@ -155,7 +155,8 @@ row_values <- function(tree, columns, rows) {
     custom = custom_values(tree, columns, rows),
     call = {
       args <- lapply(tree$args, row_values, columns = columns, rows = rows)
-      if (tree$fn %in% row_arithmetic) args <- Map(check_number, args, tree$args)
+      if (tree$fn %in% row_arithmetic) args <- Map(as_operand, args, tree$args)
+      else if (!tree$fn %in% keeps_whole_numbers) args <- lapply(args, without_int64)
       call_values(tree, c(unname(args), tree$constants))
     }
   )
@@ -185,16 +186,16 @@ custom_values <- function(tree, columns, rows) {
   values
 }
 
-# An operand of arithmetic: a number, a logical or a date. Text is an error that names the rows in the way.
-check_number <- function(x, tree) {
-  if (is.numeric(x) || is.logical(x) || inherits(x, "integer64")) {
-    return(x)
-  }
-  if (inherits(x, "Date")) {
+# An operand of arithmetic: a number, a logical or a date, as doubles. Text is an error that names the rows in the way.
+as_operand <- function(x, tree) {
+  x <- without_int64(x)
+  if ((is.numeric(x) && !is.factor(x)) || is.logical(x) || inherits(x, "Date")) {
     return(as.numeric(x))
   }
   raise_not_amount(x, tree)
 }
+
+without_int64 <- function(x) if (inherits(x, "integer64")) kernel_int64_doubles(x) else x
 
 raise_not_amount <- function(x, tree) {
   text <- as.character(x)

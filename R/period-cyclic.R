@@ -23,6 +23,7 @@
 #' cyclic_part(as.POSIXct("2026-08-31 14:05", tz = "Europe/London"), hour_of_day)
 #' @export
 cyclic_part <- function(x, part, calendar = civil_calendar()) {
+  own_setting()
   said <- said_quo(rlang::enquo(part))
   word <- if (rlang::is_symbol(said$expr)) rlang::as_string(said$expr) else eval(said$expr, said$env)
   check_choice(word, cyclic_parts, "part")

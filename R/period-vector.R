@@ -28,6 +28,7 @@
 #' as_period("2026 Q3", "quarter")
 #' @export
 as_period <- function(x, unit, calendar = NULL) {
+  own_setting()
   unit <- unit_word(rlang::enquo(unit))
   if (is.null(calendar)) calendar <- if (is_period(x)) period_calendar(x) else civil_calendar()
   check_calendar(calendar)
@@ -196,6 +197,7 @@ starts_from_text <- function(x, unit, calendar) {
 #' format(p, "long", language = "de")
 #' @export
 format.drystack_period <- function(x, style = "label", template = NULL, language = NULL, ...) {
+  own_setting()
   style <- check_choice(style, c("label", "key", "short", "long"), "style")
   check_text(template, "template", optional = TRUE)
   calendar <- period_calendar(x)

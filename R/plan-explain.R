@@ -14,6 +14,7 @@
 #' explain_plan(book, by = c(region, month), sales = sum(amount), ytd = ytd(sales), paid = only(sales, paid))
 #' @export
 explain_plan <- function(book, by = NULL, ..., totals = "none") {
+  own_setting()
   check_names_whole(sys.call(), c("book", "by"))
   check_daybook(book)
   ask <- rollup_request(book, said_axes(rlang::enquo(by)), said_dots(...), totals)

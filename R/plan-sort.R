@@ -52,6 +52,7 @@ in_order <- function(...) {
 #' @rdname sort_rules
 #' @export
 sort_key <- function(book, dimension, column) {
+  own_setting()
   check_daybook(book)
   dimension <- column_word(rlang::enquo(dimension), book$columns, "dimension")
   column <- column_word(rlang::enquo(column), book$columns, "column")

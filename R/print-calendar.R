@@ -1,5 +1,6 @@
 #' @export
 format.drystack_calendar <- function(x, ...) {
+  own_setting()
   today <- as.integer(Sys.Date())
   start <- if ("year" %in% x$units) period_start(today, "year", x) else NA
   if (is.na(start)) {

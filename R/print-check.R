@@ -1,5 +1,6 @@
 #' @export
 format.drystack_check <- function(x, width = cli::console_width(), ...) {
+  own_setting()
   problems <- x[x$level == "problem", ]
   notes <- x[x$level == "note", ]
   lines <- function(found, mark) {

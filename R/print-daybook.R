@@ -1,5 +1,6 @@
 #' @export
 format.drystack_daybook <- function(x, ...) {
+  own_setting()
   plural <- function(n, word) paste(format_count(n), if (n == 1) word else paste0(word, "s"))
   c(
     paste0("Daybook of ", plural(x$rows, "order line"), ", dated by ", x$date),

@@ -1,5 +1,6 @@
 #' @export
 format.drystack_explained <- function(x, width = cli::console_width(), ...) {
+  own_setting()
   steps <- x$steps
   indent <- strrep("  ", steps$depth + 1L)
   # Amounts in full, so that they can be followed.

@@ -1,5 +1,6 @@
 #' @export
 format.drystack_look <- function(x, width = cli::console_width(), ...) {
+  own_setting()
   plain <- as.data.frame(x)
   class(plain) <- "data.frame"
   names(plain) <- c("column", "holds", "known", "different", "from", "to", "could be")

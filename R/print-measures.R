@@ -1,5 +1,6 @@
 #' @export
 format.drystack_measures <- function(x, ...) {
+  own_setting()
   text <- vapply(x$said, said_label, "")
   names <- rlang::names2(x$said)
   width <- max(nchar(names), 0L)

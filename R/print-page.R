@@ -20,6 +20,7 @@ knit_print.drystack_table <- function(x, ...) {
 knit_print.drystack_page <- knit_print.drystack_table
 
 knit_html <- function(document) {
+  own_setting()
   body <- c(
     "<div class=\"drystack\">", html_paragraphs(document$facts, "facts"),
     unlist(Map(html_block, document$blocks, seq_along(document$blocks))), html_notes(document$notes, "div"), "</div>"

@@ -1,5 +1,6 @@
 #' @export
 format.drystack_plan <- function(x, ...) {
+  own_setting()
   members <- if (length(x$members) > 0L) paste(format_count(x$members), names(x$members), collapse = " by ") else "one group"
   c(
     paste0("Plan: ", x$title),

@@ -1,5 +1,6 @@
 #' @export
 format.drystack_table <- function(x, width = NULL, rows = Inf, ...) {
+  own_setting()
   if (is.null(width)) width <- cli::console_width()
   document_lines(as_document(x), width, rows)
 }

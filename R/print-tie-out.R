@@ -1,5 +1,6 @@
 #' @export
 format.drystack_tie_out <- function(x, ...) {
+  own_setting()
   done <- x[!is.na(x$ok), ]
   not <- x[is.na(x$ok), ]
   what <- ifelse(done$measure == "", done$check, paste0(done$measure, ": ", done$check))

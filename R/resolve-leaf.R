@@ -55,6 +55,7 @@ leaf_cell <- function(leaf, at) {
   cell$sum <- function() {
     decimal_sum(merged(leaf$amount, "sum"), job$decimals[[leaf$amount]], job$per_unit[[leaf$amount]])
   }
+  cell$within_doubles <- function(m) within_doubles(m, at$plan$notes)
   cell$values <- function() job$values[[leaf$amount]]
   cell$sorted <- function(what) {
     level_sorted(leaf, at, what, switch(what, codes = cell$codes()$codes, values = cell$values()))
@@ -72,6 +73,14 @@ leaf_cell <- function(leaf, at) {
   cell$fn <- leaf$custom
   cell$text <- leaf$text
   cell
+}
+
+# What no double can hold is unknown, and said to be so.
+within_doubles <- function(m, notes) {
+  beyond <- is.infinite(m) | is.nan(m)
+  if (any(beyond)) notes$beyond <- TRUE
+  m[beyond] <- NA_real_
+  m
 }
 
 # Extremes of dates and date-times stand for dates and date-times.

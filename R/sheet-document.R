@@ -21,6 +21,7 @@ as_document.drystack_table <- function(x) sheet_document(as_sheet(x))
 
 # A bare sheet, such as a calendar's.
 sheet_document <- function(sheet) {
+  own_setting()
   title <- sheet$title
   facts <- sheet$facts
   notes <- sheet$notes

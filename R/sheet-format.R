@@ -3,6 +3,7 @@
 
 # By the format of a measure, or by the figures alone.
 format_by <- function(values, format) {
+  own_setting()
   format <- format %||% default_format()
   if (length(values) == 0L) {
     return(character())

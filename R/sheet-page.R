@@ -18,6 +18,7 @@
 #' )
 #' @export
 page <- function(..., title = "Report", subtitle = character(), footnotes = character(), contents = FALSE, made = Sys.Date()) {
+  own_setting()
   parts <- rlang::list2(...)
   check_text(title, "title")
   check_flag(contents, "contents")

@@ -1,105 +1,85 @@
 # Delimited text with a header line.
 
-read_delimited <- function(path) {
-  header <- read_header(path)
-  large <- file.size(path) > large_file
-  text <- if (large) read_large(path, header) else read_small(path, header)
-  text[] <- lapply(text, typed_column)
-  text
+read_delimited <- function(path) delimited_orders(text_bytes(read_bytes(path), path), path)
+
+delimited_orders <- function(bytes, path) {
+  header <- read_header(bytes, path)
+  read <- kernel_read_delimited(bytes, header$next_byte, header$next_line, header$separator, length(header$names))
+  if (read$fault != "") raise_fault(read, header, path)
+  check_conserved(read, path)
+  columns <- lapply(read$columns, function(column) typed_values(column$texts)[column$codes])
+  structure(columns, names = header$names, class = "data.frame", row.names = seq_len(read$records))
 }
 
-# Above this size a multi-threaded reader pays for the time it takes to load.
-large_file <- 20e6
-
-check_file <- function(path) {
-  if (!file.exists(path) || dir.exists(path)) {
-    near <- nearest_word(basename(path), list.files(dirname(path)))
-    raise("file", c(
-      paste0("There is no file ", quoted(path), "."),
-      if (!is.null(near)) c(">" = paste0("Did you mean ", quoted(file.path(dirname(path), near)), "?")),
-      if (is.null(near)) c(">" = paste0("Paths are taken from ", quoted(getwd()), "."))
-    ))
-  }
-}
-
-read_header <- function(path) {
-  check_file(path)
-  line <- rlang::try_fetch(
-    suppressWarnings(readLines(path, n = 1L, encoding = "UTF-8")),
-    error = function(e) {
-      raise("file", c(paste0("The file ", quoted(path), " cannot be read."), "x" = braces_kept(conditionMessage(e))))
-    }
-  )
-  if (length(line) == 0L || !nzchar(trimws(line))) {
+read_header <- function(bytes, path) {
+  separator <- likely_separator(bytes)
+  first <- kernel_first_record(bytes, 0, separator)
+  names <- trimws(first$texts)
+  if (length(names) == 1L && names == "" && first$fault == "") {
     raise(
       "file", c(paste0("The file ", quoted(path), " is empty."), ">" = "It should begin with a line of column names.")
     )
   }
-  if (!validUTF8(line)) raise_not_utf8(path)
-  line <- sub("^\ufeff", "", line)
-  separators <- c(",", ";", "\t")
-  counts <- lengths(regmatches(line, gregexpr(",|;|\t", line)))
-  by_separator <- vapply(separators, function(s) sum(strsplit(line, "", fixed = TRUE)[[1L]] == s), 1L)
-  separator <- if (counts == 0L) "," else separators[which.max(by_separator)]
-  names <- scan(text = line, what = "", sep = separator, quote = "\"", quiet = TRUE, strip.white = TRUE)
+  if (first$fault != "") {
+    raise("file", c(
+      paste0("The header of ", quoted(path), " has a quote that is not closed as it should be."),
+      ">" = "A name that holds a quote or a separator stands in quotes, its own quotes doubled."
+    ))
+  }
   if (any(names == "")) {
     raise("file", c(
       paste0("The header of ", quoted(path), " has a column without a name."),
       "x" = "{cli::qty(sum(names == ''))}Column{?s} {which(names == '')} of {length(names)}."
     ))
   }
-  list(names = names, separator = separator)
+  list(names = names, separator = separator, next_byte = first[["next"]], next_line = first$line)
 }
 
-read_small <- function(path, header) {
-  text <- rlang::try_fetch(
-    utils::read.table(
-      path, sep = header$separator, header = FALSE, skip = 1L, col.names = header$names, colClasses = "character",
-      quote = "\"", comment.char = "", na.strings = "", check.names = FALSE, fill = FALSE, encoding = "UTF-8"
+# The one of comma, semicolon and tab that stands most often in the first line.
+likely_separator <- function(bytes) {
+  start <- bytes[seq_len(min(length(bytes), 1e5))]
+  line <- start[seq_len(min(match(as.raw(c(10L, 13L)), start, nomatch = length(start) + 1L)) - 1L)]
+  separators <- c(",", ";", "\t")
+  counts <- vapply(separators, function(s) sum(line == charToRaw(s)), 1L)
+  separators[which.max(counts)]
+}
+
+raise_fault <- function(read, header, path) {
+  line <- format_count(read$line)
+  more <- if (read$count > 1) paste0("; ", format_count(read$count - 1), " more such lines")
+  cells <- if (read$cells == 1) "1 cell" else paste(read$cells, "cells")
+  file <- quoted(path)
+  message <- switch(read$fault,
+    records = c(
+      paste0("The file ", file, " has records that do not fit its header of {length(header$names)} columns."),
+      "x" = paste0("Line ", line, " has ", cells, more, "."),
+      ">" = "Look for a separator inside a text that is not in quotes, or a file that was cut off."
     ),
-    error = function(e) read_failed(e, path, header)
+    open_quote = c(
+      paste0("A quoted cell of ", file, " is not closed."), "x" = paste0("It begins on line ", line, "."),
+      ">" = "Close the quote, or leave it out; a quote inside a quoted text is doubled."
+    ),
+    after_quote = c(
+      paste0("A quoted cell of ", file, " goes on after its closing quote."), "x" = paste0("It begins on line ", line, "."),
+      ">" = "A quote inside a quoted text is doubled: \"5\"\" slab\"."
+    ),
+    runs_on = c(
+      paste0("A quoted cell of ", file, " runs on over lines that look like records."),
+      "x" = paste0("It begins in the record on line ", line, "."),
+      ">" = "Look for a quote there that should not open a text."
+    ),
+    too_large = c(paste0("The file ", file, " has more than 2 billion records."), ">" = "Split it.")
   )
-  text
+  raise("file", message)
 }
 
-read_failed <- function(e, path, header) {
-  message <- conditionMessage(e)
-  if (grepl("no lines available", message)) {
-    return(as.data.frame(stats::setNames(rep(list(character()), length(header$names)), header$names), optional = TRUE))
-  }
-  counts <- utils::count.fields(path, sep = header$separator, quote = "\"", comment.char = "")
-  odd <- which(!is.na(counts) & counts != length(header$names))
-  where <- braces_kept(message)
-  if (length(odd) > 0L) {
-    more <- if (length(odd) > 1L) paste0("; ", length(odd) - 1L, " more such lines")
-    where <- "Line {odd[1]} has {counts[odd[1]]} cell{?s}{more}."
-  }
-  raise("file", c(
-    paste0("The file ", quoted(path), " has records that do not fit its header of {length(header$names)} columns."),
-    "x" = where,
-    ">" = "Look for a separator inside a text that is not in quotes."
-  ))
-}
-
-read_large <- function(path, header) {
-  text <- suppressWarnings(vroom::vroom(
-    path, delim = header$separator, col_names = header$names, skip = 1L, col_types = vroom::cols(.default = "c"),
-    na = "", trim_ws = FALSE, altrep = FALSE, progress = FALSE
-  ))
-  problems <- vroom::problems(text)
-  if (nrow(problems) > 0L) {
+# Every line end belongs to a record, a quoted cell or an empty line.
+check_conserved <- function(read, path) {
+  if (read$told != read$counted) {
     raise("file", c(
-      paste0("The file ", quoted(path), " has records that do not fit its header of {length(header$names)} columns."),
-      "x" = "Line {problems$row[1]}: {problems$expected[1]} expected, {problems$actual[1]} found.",
-      ">" = "Look for a separator inside a text that is not in quotes."
+      paste0("The records of ", quoted(path), " do not add up to its lines."),
+      "x" = "{format_count(read$told)} line ends were read, {format_count(read$counted)} are there.",
+      ">" = "Please report this with the file."
     ))
   }
-  as.data.frame(text)
-}
-
-raise_not_utf8 <- function(path) {
-  raise("file", c(
-    paste0("The file ", quoted(path), " is not UTF-8 text."),
-    ">" = "Save it as UTF-8, or convert it: {.code iconv -f latin1 -t utf-8 old.csv > new.csv}."
-  ))
 }

@@ -12,6 +12,7 @@
 #' look_at(harrowgill_path("orders.csv"))
 #' @export
 look_at <- function(orders) {
+  own_setting()
   path <- if (is.character(orders)) orders
   if (!is.null(path)) orders <- read_orders(path)
   check_orders(orders)

@@ -14,6 +14,7 @@
 #' head(orders)
 #' @export
 read_orders <- function(path) {
+  own_setting()
   check_text(path, "path")
   orders <- if (path == "-") read_standard_input() else reader_for(path)(path)
   if (nrow(orders) == 0L) {
@@ -32,46 +33,25 @@ reader_for <- function(path) {
   }
   check_file(path)
   function(path) {
-    rlang::try_fetch(readers[[ending]](path), error = unless_ours(function(e) {
-      raise("file", c(paste0("The file ", quoted(path), " cannot be read."), "x" = braces_kept(conditionMessage(e))))
-    }))
+    rlang::try_fetch(readers[[ending]](path), error = unless_ours(function(e) raise_unreadable(path, e)))
   }
 }
 
 read_standard_input <- function() {
-  aside <- tempfile(fileext = ".csv")
-  on.exit(unlink(aside))
-  connection <- file("stdin", open = "rb")
-  on.exit(close(connection), add = TRUE)
-  writeLines(readLines(connection, warn = FALSE), aside, useBytes = TRUE)
-  read_delimited(aside)
-}
-
-# Texts that stand for dates become dates, as in delimited text.
-read_json_lines <- function(path) {
-  connection <- file(path, open = "r", encoding = "UTF-8")
+  connection <- file("stdin", open = "rb", raw = TRUE)
   on.exit(close(connection))
-  orders <- jsonlite::stream_in(connection, verbose = FALSE)
-  nested <- names(orders)[!vapply(orders, is.atomic, NA)]
-  if (length(nested) > 0L) {
-    raise(
-      "file",
-      c(
-        paste0("The file ", quoted(path), " holds nested values: {examples_of(nested)}."),
-        ">" = "Each line must be one flat object."
-      )
-    )
-  }
-  with_dates(as.data.frame(orders))
+  delimited_orders(text_bytes(bytes_of_stream(connection), "-"), "-")
 }
 
-read_parquet_file <- function(path) as.data.frame(nanoparquet::read_parquet(path))
-
-read_xlsx_file <- function(path) {
-  with_dates(openxlsx::read.xlsx(path, sheet = 1L, detectDates = TRUE, sep.names = "_", skipEmptyCols = FALSE))
+read_parquet_file <- function(path) {
+  whole <- nanoparquet::parquet_options(class = character(), read_int64_type = "integer64")
+  orders <- as.data.frame(nanoparquet::read_parquet(path, options = whole))
+  orders[] <- lapply(orders, plain_whole_numbers)
+  orders
 }
 
-with_dates <- function(orders) {
+# Texts that stand for dates, numbers or truth become these, as in delimited text.
+with_types <- function(orders) {
   orders[] <- lapply(orders, function(x) if (is.character(x)) typed_column(x) else x)
   orders
 }

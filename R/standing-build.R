@@ -29,6 +29,7 @@
 #' @export
 build_report <- function(file, set = list(), out = ".", formats = NULL, each = NULL, compare = NULL, strict = FALSE,
                          outside = FALSE, today = Sys.Date()) {
+  own_setting()
   check_text(out, "out")
   check_flag(strict, "strict")
   check_flag(outside, "outside")
@@ -47,7 +48,7 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   options$columns_before <- kept_stamp(out, name)$columns
   one_page <- is.null(each) && is.null(compare)
   helper <- figure_helper(source, formats, aside = one_page)
-  on.exit(helper$stop())
+  on.exit(helper$stop(), add = TRUE)
   variants <- report_variants(source, set, each, compare, options)
   step <- build_progress(2L * length(variants))
   pages <- lapply(variants, function(variant) {

@@ -19,6 +19,7 @@
 #' writeLines(readLines(file))
 #' @export
 as_standing <- function(x, file, orders = NULL, title = NULL) {
+  own_setting()
   check_text(file, "file")
   check_text(orders, "orders", optional = TRUE)
   check_text(title, "title", optional = TRUE)

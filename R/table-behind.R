@@ -13,6 +13,7 @@
 #' head(behind(x, row = 5, measure = "ly"))
 #' @export
 behind <- function(x, row, measure = NULL) {
+  own_setting()
   check_table(x)
   at <- figure_at(x, row, measure)
   parts <- figure_parts(at$table %||% x, (at$table %||% x)$ask$measures[[at$measure]]$tree, at$row)
@@ -32,7 +33,7 @@ lines_of_parts <- function(parts, x) {
   rows <- rows[distinct]
   words <- vapply(parts[distinct], part_words, "")
   all <- unlist(rows)
-  lines <- c(list(.line = as.integer(all)), lapply(x$book$columns, function(column) column[all]))
+  lines <- c(list(.line = as.integer(all)), lapply(x$book$columns, vctrs::vec_slice, i = all))
   if (length(rows) > 1L) lines <- c(list(.part = rep(words, lengths(rows))), lines)
   structure(lines, class = "data.frame", row.names = seq_along(all))
 }

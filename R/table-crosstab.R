@@ -29,6 +29,7 @@
 #' @export
 crosstab <- function(book, rows = NULL, cols = NULL, ..., totals = "none", totals_at = "end", sort = NULL, keep = NULL,
                      measures_at = "cols") {
+  own_setting()
   check_names_whole(sys.call(), c("book", "rows", "cols"))
   check_daybook(book)
   ask <- crosstab_request(
@@ -104,6 +105,7 @@ grid_figures <- function(x, measure) {
 
 #' @export
 as.data.frame.drystack_crosstab <- function(x, ..., shape = "wide") {
+  own_setting()
   check_choice(shape, c("wide", "long"), "shape")
   if (shape == "long") {
     return(NextMethod())

@@ -16,6 +16,7 @@
 #' explain(x, row = 15, measure = "change")
 #' @export
 explain <- function(x, row, measure = NULL) {
+  own_setting()
   check_table(x)
   at <- figure_at(x, row, measure)
   table <- at$table %||% x

@@ -25,6 +25,7 @@
 #' )
 #' @export
 headlines <- function(book, ..., against = NULL, history = "month") {
+  own_setting()
   check_names_whole(sys.call(), "book")
   check_daybook(book)
   headlines_said(book, said_dots(...), said_quo(rlang::enquo(against)), said_quo(rlang::enquo(history)))
@@ -114,6 +115,7 @@ headline_history <- function(book, measures, history) {
 
 #' @export
 as.data.frame.drystack_headlines <- function(x, ...) {
+  own_setting()
   names <- x$ask$headlines
   now <- vapply(names, function(name) as.numeric(x$figures[[name]]), 0, USE.NAMES = FALSE)
   before <- vapply(names, function(name) as.numeric(x$figures[[before_name(name)]] %||% NA), 0, USE.NAMES = FALSE)
@@ -145,14 +147,12 @@ tie_measures.drystack_headlines <- function(x) {
     if (is.null(leaf) || length(parts) != 1L) {
       return(tie_check("not checked", measure$name, NA_real_, NA_real_, NA, "it is no sum or count of one set of orders"))
     }
-    rows <- part_rows(parts[[1L]], x)
-    values <- rep(1, length(rows))
-    if (length(leaf$args) > 0L) {
-      values <- rep_len(row_values(leaf$args[[1L]], x$book$columns, x$book$rows), x$book$rows)[rows]
-    }
-    known <- if (is.numeric(values)) is.finite(as.numeric(values)) else !is.na(values)
-    expected <- if (leaf$fn == "count") sum(known) else sum(as.numeric(values[known]))
-    tie_check("figure = its order lines added up by R", measure$name, expected, x$figures[[measure$name]])
+    expected <- plain_sum(leaf, x, part_rows(parts[[1L]], x))
+    found <- x$figures[[measure$name]]
+    tie_check(
+      "figure = its order lines added up by R", measure$name, expected$value, found,
+      same_amount(expected$value, found, expected$added + abs(found))
+    )
   })
 }
 

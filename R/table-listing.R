@@ -35,6 +35,7 @@
 listing <- function(book, groups = NULL, lines = NULL, ..., per = NULL, totals = "all", totals_at = "end",
                     layout = "columns", number = FALSE, after = "nothing", empty = FALSE, sort = NULL, keep = NULL,
                     most = 1e6) {
+  own_setting()
   check_names_whole(sys.call(), c("book", "groups", "lines"))
   check_daybook(book)
   ask <- listing_request(
@@ -166,7 +167,7 @@ daybook_rows <- function(book, rows) {
   if (length(rows) == book$rows) {
     return(book)
   }
-  book$columns <- lapply(book$columns, `[`, rows)
+  book$columns <- lapply(book$columns, vctrs::vec_slice, i = rows)
   book$days <- book$days[rows]
   book$scope <- lapply(book$scope, function(condition) {
     condition$met <- condition$met[rows]
@@ -208,6 +209,7 @@ first_row_of <- function(rows, listed) {
 
 #' @export
 as.data.frame.drystack_listing <- function(x, ...) {
+  own_setting()
   groups <- setdiff(names(x$axes), "lines")
   columns <- c(lapply(x$axes[groups], plain_axis), line_values(x), x$figures, list(.role = x$role))
   structure(columns, class = "data.frame", row.names = seq_along(x$role))
@@ -217,7 +219,7 @@ as.data.frame.drystack_listing <- function(x, ...) {
 line_values <- function(x) {
   columns <- stats::setNames(x$ask$columns, x$ask$columns)
   if (!is.null(x$ask$per)) lapply(columns, check_one_value, x = x)
-  values <- lapply(columns, function(column) x$book$columns[[column]][x$line_of])
+  values <- lapply(columns, function(column) vctrs::vec_slice(x$book$columns[[column]], x$line_of))
   if (!is.null(x$ask$per) && !x$ask$per %in% columns) {
     values <- c(stats::setNames(list(x$book$columns[[x$ask$per]][x$line_of]), x$ask$per), values)
   }

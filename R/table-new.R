@@ -25,6 +25,7 @@ new_table <- function(kind, ask, rows, book, ...) {
 
 #' @export
 as.data.frame.drystack_table <- function(x, ...) {
+  own_setting()
   columns <- c(lapply(x$axes, plain_axis), x$figures, list(.role = x$role))
   structure(columns, class = "data.frame", row.names = seq_along(x$role))
 }

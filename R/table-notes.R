@@ -2,7 +2,7 @@
 
 table_notes <- function(table) {
   c(
-    part_way_notes(table), table$unmet, kept_notes(table), growth_note(table), share_note(table), currency_note(table),
+    part_way_notes(table), table$unmet, kept_notes(table), growth_note(table), share_note(table), beyond_note(table), currency_note(table),
     shown_total_note(table), description_notes(table),
     cyclic_notes(table), outside_notes(table), lost_note(table), calendar_note(table),
     record_note(table), missing_notes(table), lookup_notes(table), left_out_notes(table)
@@ -28,6 +28,13 @@ growth_note <- function(table) {
 
 share_note <- function(table) {
   if (isTRUE(table$noted$share)) "A share of a whole that is zero is unknown." else character()
+}
+
+beyond_note <- function(table) {
+  if (!isTRUE(table$noted$beyond)) {
+    return(character())
+  }
+  "Some figures lie beyond what a number can hold (1.8e308), or need sums that do: they are unknown."
 }
 
 # What was put together, dropped, or asked for in vain.

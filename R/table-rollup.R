@@ -40,6 +40,7 @@
 #' )
 #' @export
 rollup <- function(book, by = NULL, ..., totals = "none", totals_at = "end", sort = NULL, keep = NULL) {
+  own_setting()
   check_names_whole(sys.call(), c("book", "by"))
   check_daybook(book)
   rollup_ask(book, rollup_request(book, said_axes(rlang::enquo(by)), said_dots(...), totals, totals_at, sort, keep))

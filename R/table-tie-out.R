@@ -15,6 +15,7 @@
 #' tie_out(rollup(book, by = c(depot, year), sales = sum(amount), mean = mean(amount), totals = "all"))
 #' @export
 tie_out <- function(x) {
+  own_setting()
   check_table(x)
   checks <- do.call(rbind, c(list(tie_orders(x)), tie_measures(x)))
   failed <- which(!checks$ok %in% c(TRUE, NA))
@@ -37,15 +38,18 @@ tie_measures <- function(x) UseMethod("tie_measures")
 #' @export
 tie_measures.drystack_table <- function(x) lapply(x$ask$measures, tie_measure, x = x)
 
-tie_check <- function(check, measure, expected, found, ok = same_amount(expected, found), why = "") {
+tie_check <- function(check, measure, expected, found, ok = same_amount(expected, found, 0), why = "") {
   data.frame(
     check = check, measure = measure, expected = expected, found = found, difference = found - expected, ok = ok, why = why
   )
 }
 
-# Equal up to the last digits that adding in another order may change.
-same_amount <- function(a, b) {
-  (is.na(a) & is.na(b)) | (!is.na(a) & !is.na(b) & abs(a - b) <= 1e-9 * pmax(abs(a), abs(b), 1))
+# Equal up to the last digits that adding in another order may change: these lie where the last digits of the amounts
+# do that were added up, whose sizes together are `added`.
+same_amount <- function(a, b, added) {
+  a[!is.finite(a)] <- NA
+  b[!is.finite(b)] <- NA
+  (is.na(a) & is.na(b)) | (!is.na(a) & !is.na(b) & abs(a - b) <= 1e-13 * added)
 }
 
 tie_orders <- function(x) {
@@ -66,6 +70,9 @@ tie_measure <- function(measure, x) {
   why <- why_not_additive(measure)
   if (!is.null(why)) {
     return(tie_check("not checked", measure$name, NA_real_, NA_real_, NA, why))
+  }
+  if (isTRUE(x$noted$beyond) && anyNA(x$figures[[measure$name]])) {
+    return(tie_check("not checked", measure$name, NA_real_, NA_real_, NA, "some figures lie beyond what a number can hold"))
   }
   in_time <- has_time_lens(measure$tree)
   rbind(
@@ -107,8 +114,13 @@ scope_words_of <- function(tree) c(if (tree$kind == "scope") tree$drop, unlist(l
 # All lines of the table, those not shown included, against one plain pass over the orders.
 tie_lines <- function(measure, x) {
   is_line <- x$role %in% c("line", "others")
-  found <- sum(c(x$figures[[measure$name]][is_line], dropped_lines(x, measure$name)), na.rm = TRUE)
-  tie_check("lines = orders added up in one pass", measure$name, plain_figure_of(measure$tree, x), found)
+  lines <- c(x$figures[[measure$name]][is_line], dropped_lines(x, measure$name))
+  found <- sum(lines, na.rm = TRUE)
+  expected <- plain_figure_of(measure$tree, x)
+  tie_check(
+    "lines = orders added up in one pass", measure$name, expected$value, found,
+    same_amount(expected$value, found, expected$added + sum(abs(lines), na.rm = TRUE))
+  )
 }
 
 dropped_lines <- function(x, measure) {
@@ -116,27 +128,52 @@ dropped_lines <- function(x, measure) {
   dropped$figures[[measure]][dropped$role %in% c("line", "others")]
 }
 
-# An additive measure of the order lines on the days shown, by R's own sum.
+# An additive measure of the order lines on the days shown, by R's own sum: list(value, added: the sizes of what was added).
 plain_figure_of <- function(tree, x, job = new_job(x$book)) {
   again <- function(part) plain_figure_of(part, x, job)
   switch(tree$kind,
-    value = tree$value,
+    value = list(value = tree$value, added = abs(tree$value)),
     named = again(tree$child),
     scope = plain_figure_of(tree$child, x, scoped_job(job, tree, ask_frame(x$ask, x$book))),
-    call = do.call(measure_functions()[[tree$fn]], lapply(tree$args, again)),
+    call = plain_call(tree$fn, lapply(tree$args, again)),
     aggregate = plain_aggregate(tree, x, job)
   )
+}
+
+plain_call <- function(fn, parts) {
+  of <- function(name) lapply(parts, `[[`, name)
+  added <- if (fn %in% c("*", "/")) abs(do.call(fn, of("added"))) else sum(unlist(of("added")))
+  list(value = do.call(measure_functions()[[fn]], of("value")), added = added)
 }
 
 plain_aggregate <- function(tree, x, job) {
   days <- as.integer(job_days(job, x$book))
   here <- !is.na(days) & days >= x$shown$first & days <= x$shown$last & (job_mask(job, x$book) %||% TRUE)
   if (length(tree$args) == 0L) {
-    return(sum(here))
+    return(list(value = sum(here), added = sum(here)))
   }
-  values <- rep_len(row_values(tree$args[[1L]], x$book$columns, x$book$rows), x$book$rows)[here]
-  known <- if (is.numeric(values)) is.finite(as.numeric(values)) else !is.na(values)
-  if (tree$fn == "count") sum(known) else sum(as.numeric(values[known]))
+  plain_sum(tree, x, which(here))
+}
+
+# A sum, or a count of known values, over rows, by R's own sum.
+plain_sum <- function(tree, x, rows) {
+  values <- if (length(tree$args) > 0L) plain_values_of(tree$args[[1L]], x$book)[rows] else rep(1, length(rows))
+  known <- if (is.numeric(values)) is.finite(values) else !is.na(values)
+  if (tree$fn == "count") {
+    return(list(value = sum(known), added = sum(known)))
+  }
+  list(value = sum(values[known]), added = sum(abs(values[known])))
+}
+
+# The values of an expression of columns, apart from the row language where it is plain arithmetic.
+plain_values_of <- function(tree, book) {
+  values <- if (tree$kind == "call" && tree$fn %in% c("+", "-", "*", "/", "^", "abs")) {
+    do.call(tree$fn, lapply(tree$args, plain_values_of, book = book))
+  } else {
+    row_values(tree, book$columns, book$rows)
+  }
+  if (inherits(values, "integer64")) values <- kernel_int64_doubles(values)
+  rep_len(if (is.numeric(values) && !is.factor(values)) as.numeric(values) else values, book$rows)
 }
 
 # Each total against the lines under it: those of the same values on the axes it keeps.
@@ -159,14 +196,15 @@ tie_totals <- function(measure, x, in_time) {
     }
     here <- !is_line & Reduce(`&`, Map(function(k, want) k == want, kept, keeps))
     key <- function(which) if (any(keeps)) do.call(paste, unname(lapply(ranks[keeps], `[`, which))) else rep("", sum(which))
-    sums <- rowsum(as.numeric(ifelse(is.na(values[is_line]), 0, values[is_line])), key(is_line))
-    data.frame(
-      expected = as.vector(sums[match(key(here), rownames(sums)), 1L]), found = ifelse(is.na(values[here]), 0, values[here])
-    )
+    known <- as.numeric(ifelse(is.na(values[is_line]), 0, values[is_line]))
+    sums <- rowsum(cbind(known, abs(known)), key(is_line))[, , drop = FALSE]
+    at <- match(key(here), rownames(sums))
+    found <- ifelse(is.na(values[here]), 0, values[here])
+    data.frame(expected = as.vector(sums[at, 1L]), found = found, added = as.vector(sums[at, 2L]) + abs(found))
   })
   parts <- do.call(rbind, parts)
   # A total without lines is one of nothing.
-  if (!is.null(parts)) parts$expected[is.na(parts$expected)] <- 0
+  if (!is.null(parts)) parts[is.na(parts)] <- 0
   if (is.null(parts)) {
     return(tie_check("not checked", measure$name, NA_real_, NA_real_, NA, "its periods do not add up"))
   }
@@ -178,6 +216,6 @@ tie_totals <- function(measure, x, in_time) {
     paste0(
       "totals = sums of their lines (", format_count(nrow(parts)), ")"
     ), measure$name, parts$expected[worst], parts$found[worst],
-    all(same_amount(parts$expected, parts$found))
+    all(same_amount(parts$expected, parts$found, parts$added))
   )
 }

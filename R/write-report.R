@@ -29,6 +29,7 @@
 #' write_report(sales, file)
 #' @export
 write_report <- function(x, path, guard = FALSE) {
+  own_setting()
   check_text(path, "path")
   check_flag(guard, "guard")
   if (inherits(x, "ggplot")) {

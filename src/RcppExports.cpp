@@ -219,6 +219,28 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_int64_doubles
+Rcpp::NumericVector kernel_int64_doubles(SEXP x);
+RcppExport SEXP _drystack_kernel_int64_doubles(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_int64_doubles(x));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_int64_texts
+Rcpp::CharacterVector kernel_int64_texts(SEXP x);
+RcppExport SEXP _drystack_kernel_int64_texts(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_int64_texts(x));
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_cores
 int kernel_cores();
 RcppExport SEXP _drystack_kernel_cores() {
@@ -226,6 +248,56 @@ BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     rcpp_result_gen = Rcpp::wrap(kernel_cores());
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_text_flaws
+Rcpp::IntegerVector kernel_text_flaws(Rcpp::RawVector bytes);
+RcppExport SEXP _drystack_kernel_text_flaws(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_text_flaws(bytes));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_first_record
+Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string separator);
+RcppExport SEXP _drystack_kernel_first_record(SEXP bytesSEXP, SEXP fromSEXP, SEXP separatorSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< double >::type from(fromSEXP);
+    Rcpp::traits::input_parameter< std::string >::type separator(separatorSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_first_record(bytes, from, separator));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_read_delimited
+Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from, double line, std::string separator, int columns);
+RcppExport SEXP _drystack_kernel_read_delimited(SEXP bytesSEXP, SEXP fromSEXP, SEXP lineSEXP, SEXP separatorSEXP, SEXP columnsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< double >::type from(fromSEXP);
+    Rcpp::traits::input_parameter< double >::type line(lineSEXP);
+    Rcpp::traits::input_parameter< std::string >::type separator(separatorSEXP);
+    Rcpp::traits::input_parameter< int >::type columns(columnsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_read_delimited(bytes, from, line, separator, columns));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_gunzip
+Rcpp::RawVector kernel_gunzip(Rcpp::RawVector bytes);
+RcppExport SEXP _drystack_kernel_gunzip(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_gunzip(bytes));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -245,7 +317,13 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_most_common", (DL_FUNC) &_drystack_kernel_most_common, 5},
     {"_drystack_kernel_quantile", (DL_FUNC) &_drystack_kernel_quantile, 5},
     {"_drystack_kernel_variance", (DL_FUNC) &_drystack_kernel_variance, 5},
+    {"_drystack_kernel_int64_doubles", (DL_FUNC) &_drystack_kernel_int64_doubles, 1},
+    {"_drystack_kernel_int64_texts", (DL_FUNC) &_drystack_kernel_int64_texts, 1},
     {"_drystack_kernel_cores", (DL_FUNC) &_drystack_kernel_cores, 0},
+    {"_drystack_kernel_text_flaws", (DL_FUNC) &_drystack_kernel_text_flaws, 1},
+    {"_drystack_kernel_first_record", (DL_FUNC) &_drystack_kernel_first_record, 3},
+    {"_drystack_kernel_read_delimited", (DL_FUNC) &_drystack_kernel_read_delimited, 5},
+    {"_drystack_kernel_gunzip", (DL_FUNC) &_drystack_kernel_gunzip, 1},
     {NULL, NULL, 0}
 };
 

@@ -13,6 +13,10 @@ class WideSum {
  public:
   void add(double x) {
     if (x == 0.0) return;
+    if (!std::isfinite(x)) {
+      beyond_ = true;
+      return;
+    }
     int exponent = 0;
     const double fraction = std::frexp(std::fabs(x), &exponent);          // x = fraction * 2^exponent
     auto mantissa = static_cast<std::uint64_t>(std::ldexp(fraction, 53));  // an integer of 53 bits
@@ -27,8 +31,9 @@ class WideSum {
     if (++pending_ == (1 << 30)) carry();
   }
 
-  // The sum as a DoubleDouble whose hi is the correctly rounded double.
+  // The sum as a DoubleDouble whose hi is the correctly rounded double; NaN where no double is so large.
   DoubleDouble value() const {
+    if (beyond_) return {std::numeric_limits<double>::quiet_NaN(), 0.0};
     WideSum settled = *this;
     settled.carry();
     const bool negative = settled.limbs_[n_limbs - 1] < 0;
@@ -49,6 +54,7 @@ class WideSum {
   static constexpr int n_limbs = 72;
   std::array<std::int64_t, n_limbs> limbs_{};
   int pending_ = 0;
+  bool beyond_ = false;  // something was added that is no finite double
 
   // Brings every limb but the last into [0, 2^32).
   void carry() {

@@ -20,3 +20,9 @@ page_rows <- function(file) {
   }, 1L, USE.NAMES = FALSE)
   list(lines = rows, widths = widths)
 }
+
+has_locale <- function(name) {
+  before <- Sys.getlocale("LC_COLLATE")
+  withr::defer(Sys.setlocale("LC_COLLATE", before))
+  nzchar(suppressWarnings(Sys.setlocale("LC_COLLATE", name)))
+}

@@ -119,3 +119,23 @@ test_that("the order lines come back with their periods", {
   expect_identical(as.data.frame(book), few_orders())
   expect_raised(as.data.frame(book, periods = depot), "column", "takes periods only")
 })
+
+test_that("columns that do not hold one value for each row are refused at the door", {
+  orders <- data.frame(on = as.Date("2026-01-05") + 0:3, amount = 1:4)
+  with_column <- function(x) {
+    orders <- unclass(orders)
+    orders$odd <- x
+    structure(orders, class = "data.frame", row.names = 1:4)
+  }
+  odd <- list(
+    structure(c(1L, 2L, 9L, 1L), levels = c("a", "b"), class = "factor"), structure(c(0L, 1L, 1L, 1L), levels = "a", class = "factor"),
+    matrix(1:8, 4L), 1:3, data.frame(a = 1:4)
+  )
+  for (x in odd) {
+    expect_raised(daybook(with_column(x), date = on), "column", "\"odd\"", "one value for each row")
+    lookup <- with_column(x)
+    names(lookup)[1:2] <- c("born", "key")
+    expect_raised(enrich(daybook(orders, date = on), lookup, by = c(amount = "key")), "column", "\"odd\"")
+  }
+  expect_s3_class(daybook(with_column(factor(c(NA, "a", "b", NA))), date = on), "drystack_daybook")
+})

@@ -1,9 +1,3 @@
-written <- function(..., ending = ".csv", env = parent.frame()) {
-  path <- withr::local_tempfile(fileext = ending, .local_envir = env)
-  writeLines(c(...), path, useBytes = TRUE)
-  path
-}
-
 test_that("columns become what they plainly are", {
   orders <- read_orders(written(
     "on,code,whole,number,flag,text,none", "2026-01-31,007,1,1.5,TRUE,a,",
@@ -35,14 +29,6 @@ test_that("a gzip-compressed file reads as the plain one", {
   writeLines(c("a,b", "1,x"), connection)
   close(connection)
   expect_identical(read_orders(path), structure(data.frame(a = 1L, b = "x"), path = path))
-})
-
-test_that("a large file reads as a small one does", {
-  small <- read_orders(harrowgill_path("orders.csv"))
-  local_constant("large_file", 0)
-  expect_identical(read_orders(harrowgill_path("orders.csv")), small)
-  expect_raised(read_orders(written("a,b", "1,2", "3")), "file", "2 columns")
-  expect_raised(read_orders(written("a,b")), "file", "no records")
 })
 
 test_that("a bad file is an error that says where", {

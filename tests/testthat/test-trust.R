@@ -98,3 +98,24 @@ test_that("rows and figures that are not there are errors", {
   expect_raised(explain(plain(x), 1L), "argument", "must be a table")
   expect_raised(tie_out(1), "argument", "must be a table")
 })
+
+test_that("right tables near the limits of a double tie out, wrong ones do not", {
+  orders <- data.frame(
+    on = as.Date("2026-01-05") + 0:3, huge = c(1e308, 1e308, -1e308, 1), apart = c(1e300, 1, -1e300, 1e-300),
+    tiny = c(1e-300, 2e-300, -1e-300, 5e-301), spread = c(1e155, -1e155, 1, 2)
+  )
+  book <- daybook(orders, date = on)
+  whole <- rollup(book, by = month, h = sum(huge), a = sum(apart), t = sum(tiny), v = var(spread), totals = "grand")
+  expect_identical(as.data.frame(whole)$h, c(1e308, 1e308))
+  expect_identical(as.data.frame(whole)$a, c(1, 1))
+  expect_identical(as.data.frame(whole)$v, c(NA_real_, NA_real_))
+  expect_match(table_notes(whole), "beyond what a number can hold", all = FALSE)
+  expect_true(all(tie_out(whole)$ok %in% c(TRUE, NA)))
+  days <- rollup(book, by = day, h = sum(huge), t = sum(tiny), totals = "grand")
+  expect_true(all(tie_out(days)$ok %in% c(TRUE, NA)))
+  for (factor in c(1 + 1e-9, 0.5)) {
+    wrong <- days
+    wrong$figures$t[1L] <- wrong$rows$figures$t[1L] <- factor * wrong$figures$t[1L]
+    expect_raised(tie_out(wrong), "tie_out", "\"t\"")
+  }
+})

@@ -1,0 +1,33 @@
+# JSON lines: one flat object a line.
+
+read_json_lines <- function(path) {
+  lines <- strsplit(rawToChar(text_bytes(read_bytes(path), path)), "\r\n|\n|\r")[[1L]]
+  Encoding(lines) <- "UTF-8"
+  here <- which(grepl("[^[:space:]]", lines))
+  if (length(here) == 0L) raise("file", c(paste0("The file ", quoted(path), " is empty."), ">" = "It should hold objects."))
+  check_json_lines(lines, here, path)
+  orders <- jsonlite::fromJSON(paste0("[", paste(lines[here], collapse = ","), "]"), bigint_as_char = TRUE)
+  nested <- names(orders)[!vapply(orders, is.atomic, NA)]
+  if (length(nested) > 0L) {
+    raise("file", c(
+      paste0("The file ", quoted(path), " holds nested values: {examples_of(nested)}."),
+      ">" = "Each line must be one flat object."
+    ))
+  }
+  with_types(as.data.frame(orders, optional = TRUE))
+}
+
+# Each line must be an object by itself: a file that was cut ends in the middle of one.
+check_json_lines <- function(lines, here, path) {
+  whole <- vapply(lines[here], function(line) {
+    grepl("^\\s*\\{", line) && isTRUE(as.logical(jsonlite::validate(line)))
+  }, NA, USE.NAMES = FALSE)
+  if (!all(whole)) {
+    odd <- here[!whole]
+    raise("file", c(
+      paste0("The file ", quoted(path), " has lines that are no JSON object."),
+      "x" = "Line {odd[1]}{if (length(odd) > 1L) paste0('; ', length(odd) - 1L, ' more such lines')}.",
+      ">" = "Each line is one object; look for a line that was cut off."
+    ))
+  }
+}
