@@ -42,5 +42,5 @@ plain_whole_numbers <- function(x) {
     return(x)
   }
   doubles <- kernel_int64_doubles(x)
-  if (any(abs(doubles) > 2^53, na.rm = TRUE)) x else doubles
+  if (any(abs(doubles) >= 2^53, na.rm = TRUE)) x else doubles
 }

@@ -32,8 +32,8 @@ typed_values <- function(distinct) {
   if (is.numeric(numbers) && (any(grepl("^[+-]?0[0-9xX]", distinct)) || any_beyond_double(distinct))) distinct else numbers
 }
 
-# Above 2^53 not every whole number is a double.
+# From 2^53 on not every whole number is a double.
 any_beyond_double <- function(texts) {
   whole <- grepl("^\\s*[+-]?[0-9]{16,}\\s*$", texts)
-  any(whole) && any(abs(as.numeric(texts[whole])) > 2^53)
+  any(whole) && any(abs(as.numeric(texts[whole])) >= 2^53)
 }
