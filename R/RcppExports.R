@@ -21,20 +21,28 @@ kernel_encode_pair <- function(a, b, threads = 1L) {
     .Call(`_drystack_kernel_encode_pair`, a, b, threads)
 }
 
-kernel_fold <- function(days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads, progress, progress_after) {
-    .Call(`_drystack_kernel_fold`, days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads, progress, progress_after)
+kernel_fold <- function(days, first_day, span_of, n_spans, codes, levels, keep, amounts, wants, want_rows, threads, progress, progress_after) {
+    .Call(`_drystack_kernel_fold`, days, first_day, span_of, n_spans, codes, levels, keep, amounts, wants, want_rows, threads, progress, progress_after)
 }
 
-kernel_merge_groups <- function(state, kind, to_group, n_groups) {
-    .Call(`_drystack_kernel_merge_groups`, state, kind, to_group, n_groups)
+kernel_merge_groups <- function(states, to_group, n_groups) {
+    .Call(`_drystack_kernel_merge_groups`, states, to_group, n_groups)
 }
 
-kernel_merge_spans <- function(state, kind, first, end) {
-    .Call(`_drystack_kernel_merge_spans`, state, kind, first, end)
+kernel_merge_parts <- function(parts, to_group, n_groups) {
+    .Call(`_drystack_kernel_merge_parts`, parts, to_group, n_groups)
 }
 
-kernel_merge_along <- function(state, kind, order, restart) {
-    .Call(`_drystack_kernel_merge_along`, state, kind, order, restart)
+kernel_merge_spans <- function(states, first, end) {
+    .Call(`_drystack_kernel_merge_spans`, states, first, end)
+}
+
+kernel_merge_along <- function(states, order, restart) {
+    .Call(`_drystack_kernel_merge_along`, states, order, restart)
+}
+
+kernel_finish <- function(states, figure) {
+    .Call(`_drystack_kernel_finish`, states, figure)
 }
 
 kernel_sort_by_cell <- function(cells, to_group, n_groups, n_spans, x, as_codes, threads) {
@@ -53,8 +61,12 @@ kernel_quantile <- function(lists, first, end, p, threads) {
     .Call(`_drystack_kernel_quantile`, lists, first, end, p, threads)
 }
 
-kernel_variance <- function(sum_hi, sum_lo, square_hi, square_lo, n) {
-    .Call(`_drystack_kernel_variance`, sum_hi, sum_lo, square_hi, square_lo, n)
+kernel_hold <- function(x) {
+    .Call(`_drystack_kernel_hold`, x)
+}
+
+kernel_held <- function(handle) {
+    .Call(`_drystack_kernel_held`, handle)
 }
 
 kernel_int64_doubles <- function(x) {

@@ -49,10 +49,12 @@ trading_days <- function(x, to = NULL, calendar = NULL) {
 }
 
 # How many open days lie before each known day: a difference counts any interval.
-open_before <- function(calendar) {
+open_before <- function(calendar) c(0L, cumsum(open_days(calendar)))
+
+# Which of the known days are open.
+open_days <- function(calendar) {
   days <- first_known_day:last_known_day
-  open <- !weekday_of(days) %in% calendar$trading$closed & !days %in% calendar$trading$holidays
-  c(0L, cumsum(open))
+  !weekday_of(days) %in% calendar$trading$closed & !days %in% calendar$trading$holidays
 }
 
 count_trading <- function(from, to, calendar) {

@@ -8,7 +8,7 @@ crosstab_options <- function() {
       option("totals", "WORD", ""), option("totals-at", "WORD", "none, grand or all; end or start; or rows=all,cols=none"),
       option("measures-at", "cols|rows", "several measures side by side, or one under the other")
     ),
-    order_options(), told_options(), output_options()
+    order_options(), list(members_option()), told_options(), output_options()
   )
 }
 
@@ -20,12 +20,13 @@ command_crosstab <- function(args) {
   check_outputs(values$out)
   book <- daybook_from(values)
   axes <- function(text) read_axis_words(text %||% "", names(book$columns))
-  ask <- crosstab_request(
-    book, axes(values$rows), axes(values$cols), read_expressions(values$show, "show"),
-    sides_from(values$totals) %||% "none", sides_from(values[["totals-at"]]) %||% "end",
-    rules_from(values$sort, "sort"), rules_from(values$keep, "keep"), values[["measures-at"]] %||% "cols"
+  request <- new_request("crosstab",
+    rows = axes(values$rows), cols = axes(values$cols), measures = read_expressions(values$show, "show"),
+    totals = sides_from(values$totals) %||% "none", totals_at = sides_from(values[["totals-at"]]) %||% "end",
+    sort = rules_from(values$sort, "sort"), keep = rules_from(values$keep, "keep"), members = values$members %||% "shown",
+    measures_at = values[["measures-at"]] %||% "cols"
   )
-  deliver(crosstab_ask(book, ask), values)
+  deliver(make_table(request, book), values)
 }
 
 crosstab_help <- function() {

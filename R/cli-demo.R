@@ -27,7 +27,9 @@ demo_table <- function() {
   measures <- c(
     "sales = sum(amount - discount)", "ytd = ytd(sales)", "ytd_ly = prior(ytd, year)", "change = ytd - ytd_ly"
   )
-  rollup_ask(book, rollup_request(book, list(said("month")), read_expressions(measures, "show"), "grand"))
+  make_table(
+    new_request("rollup", rows = list(said("month")), measures = read_expressions(measures, "show"), totals = "grand"), book
+  )
 }
 
 demo_book <- function() {

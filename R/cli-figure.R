@@ -20,14 +20,13 @@ command_figure <- function(args) {
   for (path in values$out) writer_for(path, figure_writers(), "figure")
   book <- daybook_from(values)
   axes <- function(text) read_axis_words(text %||% "", names(book$columns))
-  measures <- read_expressions(values$show, "show")
-  sort <- rules_from(values$sort, "sort")
-  keep <- rules_from(values$keep, "keep")
-  table <- if (is.null(c(values$rows, values$cols))) {
-    rollup_ask(book, rollup_request(book, axes(values$by), measures, sort = sort, keep = keep))
-  } else {
-    crosstab_ask(book, crosstab_request(book, axes(values$rows), axes(values$cols), measures, sort = sort, keep = keep))
-  }
+  crossed <- !is.null(c(values$rows, values$cols))
+  table <- make_table(new_request(
+    if (crossed) "crosstab" else "rollup",
+    rows = axes(if (crossed) values$rows else values$by), cols = axes(values$cols),
+    measures = read_expressions(values$show, "show"), sort = rules_from(values$sort, "sort"),
+    keep = rules_from(values$keep, "keep")
+  ), book)
   plot <- rlang::with_handlers(
     figure(table, kind = values$kind),
     drystack_message_figure = rlang::calling(function(m) {

@@ -18,10 +18,11 @@ command_headlines <- function(args) {
   check_outputs(values$out)
   book <- daybook_from(values)
   history <- values$history %||% "month"
-  table <- headlines_said(
-    book, read_expressions(values$show, "show"), against_from(values$against), said(if (history != "none") as.name(history))
+  request <- new_request("headlines",
+    measures = read_expressions(values$show, "show"), against = against_from(values$against),
+    history = said(if (history != "none") as.name(history))
   )
-  deliver(table, values)
+  deliver(make_table(request, book), values)
 }
 
 # One unit for all, or one for each figure: as the R surface takes them.

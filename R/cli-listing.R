@@ -25,12 +25,13 @@ command_listing <- function(args) {
   book <- daybook_from(values)
   axes <- function(text) read_axis_words(text %||% "", names(book$columns))
   look <- list(layout = values$layout %||% "columns", number = !is.null(values$number), after = values$after %||% "nothing")
-  ask <- listing_request(
-    book, axes(values$groups), axes(values$lines), read_expressions(values$show, "show"),
-    said(if (!is.null(values$per)) values$per), values$totals %||% "all", values[["totals-at"]] %||% "end", look,
-    rules_from(values$sort, "sort"), rules_from(values$keep, "keep")
+  request <- new_request("listing",
+    rows = axes(values$groups), lines = axes(values$lines), measures = read_expressions(values$show, "show"),
+    per = said(if (!is.null(values$per)) values$per), totals = values$totals %||% "all",
+    totals_at = values[["totals-at"]] %||% "end", look = look, sort = rules_from(values$sort, "sort"),
+    keep = rules_from(values$keep, "keep")
   )
-  deliver(listing_ask(book, ask), values)
+  deliver(make_table(request, book), values)
 }
 
 listing_help <- function() {

@@ -7,7 +7,7 @@ rollup_options <- function() {
       option("by", "AXES", "columns and periods, by commas: region,month"), measure_option(),
       option("totals", "WORD", ""), option("totals-at", "WORD", "none (default), grand or all; at the end or the start")
     ),
-    order_options(), told_options(), output_options()
+    order_options(), list(members_option()), told_options(), output_options()
   )
 }
 
@@ -18,12 +18,12 @@ command_rollup <- function(args) {
   }
   check_outputs(values$out)
   book <- daybook_from(values)
-  axes <- read_axis_words(values$by %||% "", names(book$columns))
-  ask <- rollup_request(
-    book, axes, read_expressions(values$show, "show"), values$totals %||% "none", values[["totals-at"]] %||% "end",
-    rules_from(values$sort, "sort"), rules_from(values$keep, "keep")
+  request <- new_request("rollup",
+    rows = read_axis_words(values$by %||% "", names(book$columns)), measures = read_expressions(values$show, "show"),
+    totals = values$totals %||% "none", totals_at = values[["totals-at"]] %||% "end", sort = rules_from(values$sort, "sort"),
+    keep = rules_from(values$keep, "keep"), members = values$members %||% "shown"
   )
-  deliver(rollup_ask(book, ask), values)
+  deliver(make_table(request, book), values)
 }
 
 rollup_help <- function() {

@@ -11,6 +11,8 @@ order_options <- function() {
   )
 }
 
+members_option <- function() option("members", "shown|seen", "the members of the dates shown, or of all a measure sees")
+
 told_options <- function() {
   list(
     option("explain", "ROW,FIGURE", "say how one figure came about"),

@@ -37,11 +37,11 @@ find_codes <- function(book, today) {
 
 find_unmatched <- function(book, today) {
   lapply(book$lookups, function(lookup) {
-    if (length(lookup$unmatched) == 0L) {
+    if (length(lookup$keys) == 0L) {
       return(NULL)
     }
     new_finding(
-      "unmatched keys", length(lookup$unmatched), paste0(examples_of(lookup$unmatched), " on ", counted_lines(lookup$lines)),
+      "unmatched keys", length(lookup$keys), paste0(examples_of(lookup$keys), " on ", counted_lines(lookup$lines)),
       paste0("They have no row in ", lookup$name, ": enter them there."), lookup$by
     )
   })

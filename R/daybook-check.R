@@ -34,12 +34,22 @@ check <- function(book, today = Sys.Date()) {
   own_setting()
   check_daybook(book)
   today <- check_day(today, "today")
-  findings <- lapply(book_checks(), function(find) find(book, today))
+  orders <- checked_orders(book)
+  findings <- lapply(book_checks(), function(find) find(orders, today))
   findings <- do.call(rbind, unlist(lapply(findings, as_findings), recursive = FALSE))
   structure(findings, class = c("drystack_check", "data.frame"))
 }
 
-# Each is a function of the book and of today, and gives one finding, a list of them, or NULL. A new check is a function
+# What the checks look at: the facts of the daybook, the days, the columns with their values, and what lookups lack.
+checked_orders <- function(book) {
+  engine <- engine_of(book)
+  columns <- Map(function(name, id) line_values(engine, column_node(name, id)), names(book$columns), book$columns)
+  facts <- book[c("rows", "undated", "first", "last", "date")]
+  lookups <- lapply(book$lookups, function(lookup) c(lookup[c("name", "by", "columns")], unmatched_keys(book, lookup)))
+  c(facts, list(days = engine$days, columns = columns, lookups = lookups))
+}
+
+# Each is a function of such orders and of today, and gives one finding, a list of them, or NULL. A new check is a function
 # in one of the files daybook-check-*.R, listed here.
 book_checks <- function() {
   list(

@@ -21,14 +21,6 @@ read_days <- function(x, column, date_order = NULL, undated = character()) {
   days
 }
 
-# How many days are missing, the first and the last; days outside the calendars are an error.
-days_facts <- function(days, column) {
-  facts <- kernel_day_facts(days, thread_count())
-  known <- !is.na(facts$first)
-  if (known && (facts$first < first_known_day || facts$last > last_known_day)) check_years(as.numeric(days), column)
-  facts
-}
-
 # Text dates, each distinct text read once.
 text_days <- function(x, column, date_order, undated) {
   coded <- kernel_encode(x, thread_count())

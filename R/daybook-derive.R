@@ -25,8 +25,9 @@ add_columns <- function(book, columns) {
     name <- rlang::names2(columns)[i]
     check_derived_name(name, said, book)
     tree <- parse_row(said$expr, book_words(book, said$env))
-    values <- row_values(tree, book$columns, book$rows)
-    book$columns[[name]] <- if (length(values) == 1L) rep_len(values, book$rows) else values
+    engine <- engine_of(book)
+    column_kind(engine, tree)
+    book$columns[[name]] <- new_meaning(engine, list(kind = "worked_out", tree = tree))
     book$made$derived <- c(book$made$derived, stats::setNames(tree_text(tree), name))
   }
   book
@@ -48,6 +49,3 @@ check_derived_name <- function(name, said, book) {
   }
   check_column_names(name)
 }
-
-# What an expression over this daybook may name; `env` is where R values are looked for, NULL where none may be.
-book_words <- function(book, env = NULL) list(columns = names(book$columns), env = env, calendars = book$calendars)

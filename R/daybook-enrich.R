@@ -37,11 +37,14 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL) {
   values <- lookup[setdiff(names(lookup), key$theirs)]
   names(values) <- paste0(prefix, names(values))
   check_added_columns(names(values), book, name)
-  found <- rows_by_key(book$columns[[key$ours]], lookup[[key$theirs]], key$ours)
-  for (column in names(values)) book$columns[[column]] <- vctrs::vec_slice(values[[column]], found$row)
+  engine <- engine_of(book)
+  table <- new_meaning(engine, list(kind = "lookup", by = book$columns[[key$ours]], keys = lookup[[key$theirs]]))
+  for (column in names(values)) {
+    book$columns[[column]] <- new_meaning(engine, list(kind = "looked_up", lookup = table, values = values[[column]]))
+  }
   book$lookups <- c(book$lookups, list(list(
-    name = name, by = key$ours, theirs = key$theirs, prefix = prefix, path = attr(lookup, "path"), columns = names(values),
-    unmatched = found$unmatched, lines = found$lines
+    id = table, name = name, by = key$ours, theirs = key$theirs, prefix = prefix, path = attr(lookup, "path"),
+    columns = names(values)
   )))
   book
 }
@@ -59,6 +62,7 @@ lookup_key <- function(by, book, lookup, name) {
   theirs <- unname(by)
   ours <- if (is.null(names(by)) || names(by) == "") theirs else names(by)
   check_column(ours, names(book$columns))
+  check_dimension(column_kind(engine_of(book), column_node(ours, book$columns[[ours]])), ours)
   check_column(theirs, names(lookup))
   keys <- lookup[[theirs]]
   if (anyNA(keys)) {
@@ -89,11 +93,8 @@ check_added_columns <- function(added, book, name) {
   check_column_names(added)
 }
 
-# The row of the lookup for each order line, NA where there is none; each distinct key is looked for once.
-rows_by_key <- function(ours, theirs, name) {
-  coded <- dimension_codes(ours, name)
-  at <- match(coded$members, member_text(plain_values(theirs)))[coded$place]
-  row <- at[coded$codes]
-  lacking <- is.na(at) & tabulate(coded$codes, length(at)) > 0L
-  list(row = row, unmatched = coded$members[coded$place[lacking]], lines = sum(lacking[coded$codes], na.rm = TRUE))
+# Keys that no row of a lookup has: list(keys, lines), the order lines they stand on.
+unmatched_keys <- function(book, lookup) {
+  found <- lookup_match(engine_of(book), lookup$id)
+  list(keys = found$unmatched, lines = found$lines)
 }

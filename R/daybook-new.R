@@ -32,41 +32,50 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   own_setting()
   check_orders(orders)
   columns <- taken_columns(check_taken_columns(orders, nrow(orders), "the orders"))
-  date <- column_word(rlang::enquo(date), orders, "date")
+  date <- column_word(rlang::enquo(date), names(orders), "date")
   check_column_names(names(orders))
   days <- read_days(columns[[date]], date, date_order, undated)
-  facts <- days_facts(days, date)
+  calendars <- named_calendars(calendars)
+  engine <- as_engine(columns, days)
+  facts <- checked_facts(engine, date)
+  check_strict(calendars, days, facts)
+  quo <- rlang::enquo(currency)
+  if (!rlang::quo_is_null(quo)) currency <- column_word(quo, names(orders), "currency")
+  ids <- vapply(columns, function(column) "", "")
+  for (name in names(columns)) ids[[name]] <- new_meaning(engine, list(kind = "source", values = columns[[name]]))
+  made <- list(path = attr(orders, "path"), date_order = date_order, undated = undated, names = names(orders))
+  new_daybook(hold_engine(engine), ids, nrow(orders), date, calendars, currency, facts, made)
+}
+
+# A daybook holds what was said, and the engine that knows the orders.
+#
+# columns: the ids of the columns, by name (see daybook-engine.R)
+# date:    the name of the date column
+# scope:   conditions (see new_condition()); lookups; sort_keys: columns by dimension; shown and closing: rules
+# made:    how the daybook came about, so that it can be said again: the file, the reading of dates, the columns it had, and
+#   those worked out
+new_daybook <- function(engine, columns, rows, date, calendars, currency, facts, made) {
+  structure(
+    list(
+      engine = engine, columns = columns, rows = rows, date = date, calendars = calendars, currency = currency,
+      undated = facts$undated, first = facts$first, last = facts$last, as_of = facts$last, made = made, scope = list(),
+      lookups = list(), sort_keys = list(), shown = NULL, closing = NULL
+    ),
+    class = "drystack_daybook"
+  )
+}
+
+# The first and last day of the orders; days outside the calendars are an error.
+checked_facts <- function(engine, date) {
+  facts <- orders_facts(engine, list())
   if (is.na(facts$first)) {
     raise("date", c(
       paste0("No order line has a date: column ", quoted(date), " is empty."),
       ">" = "Name the column that holds the dates: {.arg date}."
     ))
   }
-  calendars <- named_calendars(calendars)
-  check_strict(calendars, days, facts)
-  quo <- rlang::enquo(currency)
-  if (!rlang::quo_is_null(quo)) currency <- column_word(quo, orders, "currency")
-  made <- list(
-    path = attr(orders, "path"), date_order = date_order, undated = undated, names = names(orders)
-  )
-  new_daybook(
-    columns = columns, rows = nrow(orders), date = date, days = days,
-    calendars = calendars,
-    currency = currency, undated = facts$missing, first = as.integer(facts$first), last = as.integer(facts$last), made = made
-  )
-}
-
-# made: how the daybook came about, so that it can be said again: the file, the reading of dates, the columns it had, and
-# those derived
-new_daybook <- function(columns, rows, date, days, calendars, currency, undated, first, last, made) {
-  structure(
-    list(
-      columns = columns, rows = rows, date = date, days = days, calendars = calendars,
-      currency = currency, undated = undated, first = first, last = last,
-      as_of = last, made = made, scope = list(), lookups = list(), sort_keys = list()
-    ),
-    class = "drystack_daybook"
-  )
+  if (facts$first < first_known_day || facts$last > last_known_day) check_years(as.numeric(engine$days), date)
+  facts
 }
 
 check_daybook <- function(book) {
@@ -101,6 +110,13 @@ check_column_names <- function(names) {
       "x" = "{examples_of(repeated)} {if (length(repeated) == 1) 'stands' else 'stand'} more than once."
     ))
   }
+  odd <- names[is.na(names) | names == "" | names %in% names_of_tables]
+  if (length(odd) > 0L) {
+    raise("column", c(
+      "A column needs a name of its own.", "x" = "These cannot be used: {examples_of(odd)}.",
+      ">" = "Rename them before; {.val {names_of_tables}} are columns that tables have themselves."
+    ))
+  }
   taken <- intersect(names, c(period_units, cyclic_parts))
   if (length(taken) > 0L) {
     raise("column", c(
@@ -113,19 +129,19 @@ check_column_names <- function(names) {
 }
 
 # A column said as a bare word, as text, or held in a variable of the caller.
-column_word <- function(quo, orders, name) {
+column_word <- function(quo, columns, name) {
   said <- said_quo(quo)
   if (rlang::quo_is_missing(quo)) {
-    raise("argument", c("{.arg {name}} must name a column.", "i" = paste0("Columns: ", words_of(names(orders)), ".")))
+    raise("argument", c("{.arg {name}} must name a column.", "i" = paste0("Columns: ", words_of(columns), ".")))
   }
   if (rlang::is_symbol(said$expr)) {
     word <- rlang::as_string(said$expr)
-    if (!word %in% names(orders)) word <- get0(word, envir = said$env, mode = "character") %||% word
+    if (!word %in% columns) word <- get0(word, envir = said$env, mode = "character") %||% word
   } else {
     word <- rlang::eval_tidy(quo)
   }
   check_text(word, name)
-  check_column(word, names(orders))
+  check_column(word, columns)
   word
 }
 

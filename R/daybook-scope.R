@@ -25,31 +25,43 @@ add_conditions <- function(book, conditions) {
 }
 
 add_condition <- function(book, tree) {
-  met <- row_values(tree, book$columns, book$rows)
-  if (!is.logical(met)) {
+  some <- column_kind(engine_of(book), tree)
+  if (!is.logical(some)) {
     raise("expression", c(
       paste0("A condition must be TRUE or FALSE for each order: ", quoted(tree_text(tree)), "."),
-      "x" = "It gives {.obj_type_friendly {met}}.",
+      "x" = "It gives {.obj_type_friendly {some}}.",
       ">" = "Compare it with something, for example {.code amount > 0}."
     ))
   }
-  condition <- list(text = tree_text(tree), columns = columns_of(tree), met = rep_len(met, book$rows) %in% TRUE)
-  if (book$rows > 0L && !any(condition$met)) condition$note <- unmet_note(tree, book$columns)
-  book$scope <- c(book$scope, list(condition))
+  book$scope <- c(book$scope, list(new_condition(tree)))
   book
 }
 
-# What is said of a condition that no order line meets: often a value that is spelt another way.
-unmet_note <- function(tree, columns) {
-  said <- paste("No order line meets", tree_text(tree))
-  near <- nearest_member(tree, columns)
+# A condition as jobs and daybooks hold it: what it means, and what is told of it. `own` is FALSE for that of a lens, which
+# no lens disregards.
+new_condition <- function(tree, own = TRUE) {
+  list(tree = tree, key = tree_key(tree), text = tree_text(tree), columns = columns_of(tree), own = own)
+}
+
+condition_texts <- function(scope) vapply(scope, `[[`, "", "text")
+
+# The notes on conditions that no order line meets: often a value is spelt another way.
+unmet_notes <- function(book) {
+  engine <- engine_of(book)
+  unmet <- Filter(function(condition) orders_facts(engine, list(condition))$lines == 0, book$scope)
+  vapply(unmet, unmet_note, "", engine = engine)
+}
+
+unmet_note <- function(condition, engine) {
+  said <- paste("No order line meets", condition$text)
+  near <- nearest_member(condition$tree, engine)
   if (is.null(near)) paste0(said, ".") else paste0(said, ": did you mean ", encodeString(near, quote = "\""), "?")
 }
 
 # The member of a dimension nearest to the text it is compared with. Of very many members none is looked for.
 most_members_compared <- 5000L
 
-nearest_member <- function(tree, columns) {
+nearest_member <- function(tree, engine) {
   if (!identical(tree$fn, "==")) {
     return(NULL)
   }
@@ -57,17 +69,10 @@ nearest_member <- function(tree, columns) {
   if (!setequal(names(parts), c("column", "value")) || !is.character(parts$value[[1L]]$value)) {
     return(NULL)
   }
-  members <- unique(columns[[parts$column[[1L]]$name]])
-  if (length(members) <= most_members_compared) nearest_word(parts$value[[1L]]$value, as.character(members[!is.na(members)]))
+  column <- parts$column[[1L]]
+  known <- members(engine, dimension_axis(column$name, column$id))$members
+  if (length(known) <= most_members_compared) nearest_word(parts$value[[1L]]$value, known)
 }
 
-# The notes on the conditions of a scope.
-scope_notes <- function(scope) as.character(unlist(lapply(scope, `[[`, "note")))
-
-# One logical for each row, or NULL when every row is in scope.
-scope_mask <- function(scope) {
-  if (length(scope) == 0L) {
-    return(NULL)
-  }
-  Reduce(`&`, lapply(scope, `[[`, "met"))
-}
+# Conditions on the date column: of a scope only these move the beginning of the record.
+date_conditions <- function(book) Filter(function(condition) book$date %in% condition$columns, book$scope)

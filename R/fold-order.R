@@ -1,14 +1,14 @@
 # Members in an order that needs no figures: a given list, or the keys of another column.
 
 given_order <- function(coded, axis, rule, book) {
-  column <- if (is.null(rule)) book$sort_keys[[axis$name]] else rule$column
+  column <- if (is.null(rule)) (if (axis$kind == "dimension") book$sort_keys[[axis$name]]) else rule$column
   if (!is.null(rule) && rule$kind == "given") {
     return(reordered(coded, listed_order(coded$members, rule$members, axis$name)))
   }
-  if (is.null(column) || is_cyclic_axis(axis)) {
+  if (is.null(column) || axis$kind != "dimension") {
     return(coded)
   }
-  key <- one_key_per_label(book, axis$column, column)
+  key <- one_key_per_label(book, axis$name, column)
   reordered(coded, order(key[match(coded$members, names(key))], seq_along(coded$members), na.last = TRUE))
 }
 
@@ -27,26 +27,4 @@ listed_order <- function(members, listed, dimension) {
     ))
   }
   c(match(listed, members), which(!members %in% listed))
-}
-
-# The key of each label, by label. Two keys for one label are an error; a label without a key comes last.
-one_key_per_label <- function(book, dimension, column) {
-  labels <- dimension_codes(book$columns[[dimension]], dimension)
-  keys <- dimension_codes(book$columns[[column]], column)
-  pairs <- kernel_encode_pair(labels$codes, keys$codes, thread_count())$first
-  label <- labels$members[labels$place[labels$codes[pairs]]]
-  key <- keys$place[keys$codes[pairs]]
-  known <- !is.na(label) & !is.na(key)
-  label <- label[known]
-  key <- key[known]
-  repeated <- unique(label[duplicated(label)])
-  if (length(repeated) > 0L) {
-    some <- keys$members[key[label == repeated[1L]]]
-    raise("sort", c(
-      paste0("Labels of ", quoted(dimension), " have more than one key in ", quoted(column), ": {examples_of(repeated)}."),
-      "x" = paste0(quoted(repeated[1L]), " has {examples_of(some)}."),
-      ">" = "Mend the keys in the orders, or name a column with one key for each label."
-    ))
-  }
-  stats::setNames(key, label)
 }

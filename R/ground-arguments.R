@@ -61,3 +61,6 @@ check_names_whole <- function(call, arguments) {
     }
   }
 }
+
+# The columns that tables have besides axes and figures: no column or measure carries such a name.
+names_of_tables <- c(".role", ".measure", ".line", ".part")

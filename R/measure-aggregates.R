@@ -1,12 +1,10 @@
-# The aggregates: how orders in a cell become one figure. A new one is a function here or in a file of its own, listed
-# in
+# The aggregates: how orders in a cell become one figure. A new one is a function here or in a file of its own, listed in
 # aggregates().
 #
 # takes:  the names of its arguments; those in `constants` are numbers, the others expressions of columns
-# needs:  the states it is finished from: "sum", "square", "range", "rows"; none for counts of lines
-# finish: from a leaf_cell() (see resolve-leaf.R) to figures, a matrix of groups by cells. A cell before the record has
-# missing
-#         states and so an unknown figure
+# needs:  the states it is finished from: "sum", "moments", "extremes", "rows"; none for counts of lines
+# finish: from a leaf_cell() (see resolve-leaf.R) to figures, a matrix of groups by cells. A cell before the record is
+#   unknown in every state, and so in its figure
 # reads:  what its argument must be: "amount", "ordered" (a date too) or "any"
 # position: TRUE where it picks a row by date and input order instead of merging values
 
@@ -37,25 +35,17 @@ aggregate_mean <- function() {
 }
 
 aggregate_min <- function() {
-  new_aggregate("range", function(cell) cell$faced(finite(cell$state("least")$a)), reads = "ordered")
+  new_aggregate("extremes", function(cell) cell$faced(cell$extreme("least")), reads = "ordered")
 }
 
 aggregate_max <- function() {
-  new_aggregate("range", function(cell) cell$faced(finite(cell$state("greatest")$a)), reads = "ordered")
+  new_aggregate("extremes", function(cell) cell$faced(cell$extreme("greatest")), reads = "ordered")
 }
 
 # Of one value it is unknown, as in R.
-aggregate_var <- function() new_aggregate(c("sum", "square"), variance_of)
+aggregate_var <- function() new_aggregate("moments", function(cell) cell$within_doubles(cell$variance()))
 
-aggregate_sd <- function() new_aggregate(c("sum", "square"), function(cell) sqrt(variance_of(cell)))
-
-variance_of <- function(cell) {
-  sum <- cell$state("sum")
-  square <- cell$state("square")
-  known <- cell$known()
-  variance <- kernel_variance(sum$a, sum$b, square$a, square$b, known)
-  cell$within_doubles(matrix(variance, nrow(known), ncol(known)))
-}
+aggregate_sd <- function() new_aggregate("moments", function(cell) sqrt(cell$within_doubles(cell$variance())))
 
 aggregate_median <- function() {
   new_aggregate("rows", function(cell) unknown_face_of(cell$quantile(0.5)))
@@ -87,11 +77,11 @@ aggregate_first <- function() aggregate_end("least")
 aggregate_last <- function() aggregate_end("greatest")
 
 aggregate_end <- function(end) {
-  new_aggregate("range", function(cell) picked(cell, end), reads = "any", position = TRUE)
+  new_aggregate("extremes", function(cell) picked(cell, end), reads = "any", position = TRUE)
 }
 
 picked <- function(cell, end) {
-  row <- finite(cell$state(end)$a) %% 2^32
+  row <- cell$extreme(end) %% 2^32
   values <- cell$values()
   if (is.numeric(values) && !is.object(values)) {
     return(matrix(as.numeric(values[row]), nrow(row), ncol(row)))
@@ -121,8 +111,4 @@ unknown_face_of <- function(m) {
 with_face <- function(m, face) {
   attr(m, "face") <- face
   m
-}
-
-plain_values <- function(values) {
-  if (is.factor(values)) as.character(values) else if (inherits(values, "integer64")) kernel_int64_texts(values) else values
 }

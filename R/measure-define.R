@@ -48,8 +48,9 @@ new_measure <- function(name, tree, label = NULL, format = NULL, description = N
   list(name = name, tree = tree, label = label %||% name, format = format, description = description, total = total)
 }
 
-# Reads the measures of an ask in the order given: a later one may use the earlier ones by name.
-read_measures <- function(said, book, axes, cols = character()) {
+# Reads the measures of an ask in the order given: a later one may use the earlier ones by name. `words_of` gives what may be
+# named from an environment and the trees so far.
+read_measures <- function(said, words_of) {
   said <- spliced_measures(said)
   if (length(said) == 0L) {
     raise(
@@ -63,10 +64,7 @@ read_measures <- function(said, book, axes, cols = character()) {
   trees <- list()
   measures <- list()
   for (i in seq_along(said)) {
-    words <- list(
-      columns = names(book$columns), env = said[[i]]$env, measures = trees, calendars = book$calendars,
-      axes = names(axes), cols = cols
-    )
+    words <- words_of(said[[i]]$env, trees)
     one <- read_measure(names[i], said[[i]], words)
     one$format <- one$format %||% inherited_format(one$tree, measures)
     measures[[names[i]]] <- one
@@ -124,6 +122,13 @@ total_said <- function(said) {
 }
 
 check_measure_names <- function(names) {
+  taken <- intersect(names, names_of_tables)
+  if (length(taken) > 0L) {
+    raise("argument", c(
+      "A measure cannot be named {examples_of(taken)}.", "x" = "Tables have columns of that name themselves.",
+      ">" = "Give it another name."
+    ))
+  }
   repeated <- unique(names[duplicated(names)])
   if (length(repeated) > 0L) {
     raise("argument", c(

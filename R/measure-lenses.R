@@ -106,9 +106,10 @@ moving_unit <- function(options, frame) options$unit %||% frame$grain %||% raise
 # A window whose first period ends before the first order is unknown, unless part of one will do.
 moving_cells <- function(cells, options, frame) {
   unit <- moving_unit(options, frame)
-  from <- shift_periods(
-    period_start(cells$to, unit$unit, unit$calendar), unit$unit, unit$unit, options$n - 1L, unit$calendar
-  )
+  own <- period_start(cells$to, unit$unit, unit$calendar)
+  from <- shift_periods(own, unit$unit, unit$unit, options$n - 1L, unit$calendar)
+  # A window may begin before the table of a custom calendar does.
+  if (options$partial) from[is.na(from) & !is.na(own)] <- calendar_grid(unit$calendar)[[unit$unit]]$starts[1L]
   early <- !options$partial & period_end(from, unit$unit, unit$calendar) < frame$first
   from[early] <- NA_integer_
   interval_cells(from, known_with(cells$to, list(from = from)))

@@ -3,7 +3,7 @@
 parse_aggregate <- function(fn, said, words, depth) {
   spec <- aggregates()[[fn]]
   given <- as.list(said)[-1L]
-  if (length(given) >= 1L && rlang::is_call(given[[1L]], "each") && !"each" %in% words$columns) {
+  if (length(given) >= 1L && rlang::is_call(given[[1L]], "each") && !"each" %in% names(words$columns)) {
     return(parse_each(fn, spec, given, words, depth))
   }
   args <- aggregate_arguments(fn, spec, given, said)
@@ -31,7 +31,7 @@ aggregate_arguments <- function(fn, spec, given, said) {
 # The only constant is the probability of a quantile.
 aggregate_constants <- function(spec, args, fn, words) {
   constants <- lapply(args[spec$constants], function(said) {
-    tree <- parse_row(said, list(columns = character(), env = words$env))
+    tree <- parse_row(said, new_words(env = words$env))
     value <- if (tree$kind == "value") tree$value
     if (!is.numeric(value) || length(value) != 1L || is.na(value) || value < 0 || value > 1) {
       raise("expression", c(
@@ -47,8 +47,8 @@ aggregate_constants <- function(spec, args, fn, words) {
 check_not_nested <- function(given, fn, words) {
   inner <- unlist(lapply(given, all.names))
   columns <- unlist(lapply(given, all.vars))
-  measures <- setdiff(intersect(columns, names(words$measures)), words$columns)
-  nested <- setdiff(intersect(inner, names(aggregates())), c(words$columns, "first", "last"))
+  measures <- setdiff(intersect(columns, names(words$measures)), names(words$columns))
+  nested <- setdiff(intersect(inner, names(aggregates())), c(names(words$columns), "first", "last"))
   if (length(nested) > 0L || length(measures) > 0L) {
     what <- "An aggregate stands inside another"
     if (length(measures) > 0L) what <- paste0(quoted(measures[1L]), " is a figure already")
@@ -79,9 +79,17 @@ parse_weighted_mean <- function(fn, said, words, depth) {
   tree
 }
 
+# Lines with an unknown value in some argument are left out, unless missing = TRUE.
 parse_custom_measure <- function(fn, said, words, depth) {
-  row <- parse_custom(said, words, depth)
-  node("aggregate", fn = "custom", args = row$args, custom = row$fn, text = row$text)
+  parts <- as.list(said)
+  missing <- flag_option(parts$missing, "missing", fn)
+  parts$missing <- NULL
+  row <- parse_custom(as.call(parts), words, depth)
+  text <- paste(deparse(said, width.cutoff = 500L), collapse = " ")
+  node("aggregate",
+    fn = "custom", args = row$args, custom = row$custom, function_id = row$function_id, options = list(missing = missing),
+    text = text
+  )
 }
 
 # mean(each(day, sum(net))): finer figures first, then one of them.
@@ -111,6 +119,6 @@ each_grain <- function(said, words) {
     return(list(unit = period$unit, calendar = calendar))
   }
   name <- if (rlang::is_symbol(said) || is.character(said)) as.character(said) else rlang::as_label(said)
-  check_column(name, c(words$columns, period_units))
-  list(column = name)
+  check_column(name, c(names(words$columns), period_units))
+  list(column = name, id = words$columns[[name]])
 }

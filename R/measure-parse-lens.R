@@ -9,14 +9,28 @@ parse_lens <- function(fn, said, words, depth) {
   node("lens", fn = fn, child = parts$child, options = spec$options(parts$args, words), said = parts$said)
 }
 
-# running(m, along = product): over the members of a dimension in the order shown, within the same members of the other
-# axes; or within those of some axes only (`within`, none for all).
+# running(m, along = product): over the members or periods of an axis in the order shown, within the same values of the other
+# axes; or within those of some axes only (`within`, none for all); from the first on, or from the last.
 parse_along <- function(fn, said, words, depth) {
-  parts <- lens_arguments(fn, said, c("along", "within"), words, depth)
+  parts <- lens_arguments(fn, said, c("along", "within", "from"), words, depth)
+  check_no_table_lens(parts$child, fn)
   axis <- axis_option(parts$args$along, words)
   within <- parts$args$within
   if (!is.null(within)) within <- if (identical(within, as.name("all"))) character() else axes_option(within, words)
-  node("along", fn = fn, child = parts$child, axis = axis, within = within, said = parts$said)
+  from <- word_option(parts$args$from, c("start", "end"), "from", fn)
+  node("along", fn = fn, child = parts$child, axis = axis, within = within, from = from, said = parts$said)
+}
+
+# What looks at other rows cannot be added up over rows.
+check_no_table_lens <- function(tree, fn) {
+  if (tree$kind %in% c("overall", "rank", "along")) {
+    raise("expression", c(
+      paste0("{.code running(along = )} takes no figure that looks at other rows: ", quoted(tree_text(tree)), "."),
+      ">" = "Put it the other way round: take the share or the rank of the running figure."
+    ))
+  }
+  # A share runs as its figure does: what it is a part of stays the same.
+  for (part in if (tree$kind == "share") tree$args[1L] else subtrees(tree)) check_no_table_lens(part, fn)
 }
 
 # change(m, unit) is m less its prior; growth(m, unit) their relation.
@@ -63,16 +77,28 @@ parse_regardless <- function(fn, said, words, depth) {
       )
     )
   }
-  columns <- vapply(given[-1L], function(x) {
-    if (rlang::is_symbol(x) || is.character(x)) as.character(x) else rlang::as_label(x)
-  }, "")
-  for (column in setdiff(columns, c("dates", "all"))) check_column(column, c(words$columns, "dates", "all"))
-  node(
-    "scope", fn = fn, child = parse_measure(given[[1L]], words, depth + 1L), drop = columns, said = said_options(
-      given[-1L]
-    )
+  drop <- Reduce(joined_drops, lapply(given[-1L], drop_said, words = words))
+  node("scope",
+    fn = fn, child = parse_measure(given[[1L]], words, depth + 1L), drop = drop, said = said_options(given[-1L])
   )
 }
+
+# What is disregarded: list(columns, dates, all). The bare words `dates` and `all` have these meanings; a column of such a name
+# is said as text. The daybook's own date column means the dates.
+drop_said <- function(said, words) {
+  if (identical(said, as.name("dates")) || identical(said, as.name("all"))) {
+    return(list(columns = character(), dates = TRUE, all = identical(said, as.name("all"))))
+  }
+  name <- if (rlang::is_symbol(said) || is.character(said)) as.character(said) else rlang::as_label(said)
+  known <- names(words$columns)
+  if (is.character(said) && !name %in% known && name %in% c("dates", "all")) {
+    return(drop_said(as.name(name), words))
+  }
+  check_column(name, c(known, "dates", "all"))
+  list(columns = name, dates = identical(name, words$date), all = FALSE)
+}
+
+joined_drops <- function(a, b) list(columns = union(a$columns, b$columns), dates = a$dates || b$dates, all = a$all || b$all)
 
 # The periods read off another date column.
 parse_on <- function(fn, said, words, depth) {
@@ -81,8 +107,9 @@ parse_on <- function(fn, said, words, depth) {
   if (!(rlang::is_symbol(column) || is.character(column))) {
     raise("expression", c("{.fn on} needs a date column.", ">" = "For example {.code on(sales, shipped_on)}."))
   }
-  check_column(as.character(column), words$columns)
-  node("scope", fn = fn, child = parts$child, date = as.character(column), said = parts$said)
+  name <- as.character(column)
+  check_column(name, names(words$columns))
+  node("scope", fn = fn, child = parts$child, date = list(name = name, id = words$columns[[name]]), said = parts$said)
 }
 
 # overall(m, within = ): the figure with the row's own values released; share(m) is the part of it.
@@ -94,7 +121,10 @@ parse_overall <- function(fn, said, words, depth) {
     raise("expression", "{.fn share} takes either {.arg of} or {.arg within}.")
   }
   within <- if (is.null(parts$args$of)) axes_option(parts$args$within, words) else axes_of_whole(of, words)
-  whole <- node("overall", fn = "overall", child = parts$child, within = within, said = parts$said)
+  whole <- node("overall",
+    fn = "overall", child = parts$child, within = within, parent = if (of == "parent") setdiff(words$axes, words$cols),
+    said = parts$said
+  )
   if (fn == "overall") {
     return(whole)
   }
@@ -105,7 +135,7 @@ parse_overall <- function(fn, said, words, depth) {
   tree
 }
 
-# The axes that the whole of a share keeps: those of the row, of the column, or all but the last down.
+# The axes that the whole of a share keeps: those of the row, of the column, or all but the last down that the row itself keeps.
 axes_of_whole <- function(of, words) {
   rows <- setdiff(words$axes, words$cols)
   if (of %in% c("row", "column") && length(words$cols) == 0L) {

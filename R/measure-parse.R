@@ -1,5 +1,4 @@
-# Turns R syntax into a measure tree. `words` is what may be named:
-# list(columns = , env = , measures = named list of trees, calendars = named list, axes = names of axes).
+# Turns R syntax into a measure tree. `words` is what may be named (see new_words()).
 
 parse_measure <- function(said, words, depth = 0L) {
   check_depth(depth)
@@ -32,7 +31,7 @@ parse_measure_name <- function(name, words) {
   if (name %in% names(words$measures)) {
     return(node("named", name = name, child = words$measures[[name]]))
   }
-  if (name %in% words$columns) {
+  if (name %in% names(words$columns)) {
     raise("expression", c(
       paste0(quoted(name), " is a column: say how its values become one figure."),
       ">" = paste0("For example {.code sum(", braces_kept(name_text(name)), ")}.")
@@ -44,7 +43,7 @@ parse_measure_name <- function(name, words) {
   }
   raise("expression", c(
     paste0("There is no measure ", quoted(name), " before this one."),
-    advise_word(name, c(names(words$measures), words$columns), "names")
+    advise_word(name, c(names(words$measures), names(words$columns)), "names")
   ))
 }
 

@@ -69,7 +69,7 @@ dimension_node <- function(fn, said, column, constants, words, depth) {
 }
 
 constant_said <- function(said, words, depth) {
-  tree <- parse_row(said, list(columns = character(), env = words$env), depth + 1L)
+  tree <- parse_row(said, new_words(env = words$env), depth + 1L)
   if (tree$kind != "value") raise(
     "expression", c("Constants are needed here.", "x" = paste0("This is ", quoted(rlang::as_label(said)), "."))
   )

@@ -15,7 +15,7 @@ row_functions <- made_once(function() {
     "least" = function(...) pmin(...),
     "greatest" = function(...) pmax(...),
     "as_amount" = as_amount,
-    "where_known" = function(x, y) replace(rep_len(x, max(length(x), length(y))), is.na(y), NA),
+    "where_known" = function(x, y) replace(rep_len(x, max(length(x), length(y))), !is.finite(y), NA),
     "or_zero" = function(x) or_else(x, 0),
     "if_known" = function(x, y) or_else(x, y),
     "<" = compare(`<`), "<=" = compare(`<=`), ">" = compare(`>`), ">=" = compare(`>=`),
@@ -64,12 +64,12 @@ either <- function(test, yes, no) {
   out
 }
 
-# A comparison with a missing value is not met.
+# A comparison with a missing value is unknown: neither it nor its contrary is met.
 compare <- function(operator) {
   function(x, y) {
     pair <- list(as_plain(like(x, y)), as_plain(like(y, x)))
     if (is.character(pair[[1L]]) && is.character(pair[[2L]])) pair <- in_order_of_points(pair[[1L]], pair[[2L]])
-    operator(pair[[1L]], pair[[2L]]) %in% TRUE
+    operator(pair[[1L]], pair[[2L]])
   }
 }
 

@@ -16,11 +16,11 @@
 #' | bands | `banded(x, c(0, 100))`: `under 0`, `0 to under 100`, `100 and over`; `labels =` names them |
 #' | groups | `regroup(region, Uplands = c("North", "Peak"))`: members under a new name, the others as they are |
 #' | parts of dates | `month_of_year(x)`, `day_of_week(x)` and so on, of any date column, by the first calendar |
-#' | constants | numbers, `"text"`, `TRUE`, `FALSE`, `NA`, `c(...)` of these |
+#' | constants | numbers, `"text"`, `TRUE`, `FALSE`, `NA`, `as.Date("2026-07-01")`, `c(...)` of these |
 #' | R only | `custom(fn, x, ...)` calls any R function with whole columns |
 #'
 #' A bare name is a column; in R (not on the command line) a name that is no column may be a variable of yours. A
-#' comparison with a missing value is not met. A division by zero is unknown (`NA`), never infinite. Text compared with
+#' comparison with a missing value is not met, nor is its contrary: `!(x == "a")` leaves out what `x != "a"` does. A division by zero is unknown (`NA`), never infinite. Text compared with
 #' a date is read as a date (`ordered_on >= "2026-01-01"`); a factor counts by its labels.
 #'
 #' @name row_language
@@ -33,7 +33,7 @@
 #' book
 NULL
 
-# Turns R syntax into a row tree. `words` is what may be named: list(columns = , env = ); env NULL: columns only.
+# Turns R syntax into a row tree. `words` is what may be named (see new_words()).
 parse_row <- function(said, words, depth = 0L) {
   check_depth(depth)
   if (rlang::is_symbol(said)) {
@@ -48,17 +48,17 @@ parse_row <- function(said, words, depth = 0L) {
   raise_not_known(said, row_words())
 }
 
-row_words <- function() c(names(row_functions()), names(row_dimension_parsers()), "c", "custom")
+row_words <- function() c(names(row_functions()), names(row_dimension_parsers()), "c", "as.Date", "custom")
 
 parse_row_name <- function(name, words) {
-  if (name %in% words$columns) {
-    return(column_node(name))
+  if (name %in% names(words$columns)) {
+    return(column_node(name, words$columns[[name]]))
   }
   value <- if (!is.null(words$env)) get0(name, envir = words$env)
   if (is.atomic(value) && length(value) > 0L) {
     return(value_node(value))
   }
-  raise("column", c(paste0("There is no column ", quoted(name), "."), advise_word(name, words$columns, "columns")))
+  raise("column", c(paste0("There is no column ", quoted(name), "."), advise_word(name, names(words$columns), "columns")))
 }
 
 parse_row_call <- function(said, words, depth) {
@@ -84,6 +84,7 @@ row_parsers <- made_once(function() {
   c(
     list(
       c = function(fn, said, words, depth) parse_constants(said, words, depth),
+      as.Date = function(fn, said, words, depth) parse_date(said, words, depth),
       custom = function(fn, said, words, depth) parse_custom(said, words, depth)
     ),
     row_dimension_parsers()
@@ -116,7 +117,21 @@ parse_constants <- function(said, words, depth) {
       "expression", c("{.fn c} takes constants only.", "x" = paste0("This is ", quoted(rlang::as_label(said)), "."))
     )
   }
-  value_node(unlist(lapply(parts, `[[`, "value")))
+  values <- lapply(parts, `[[`, "value")
+  value_node(if (all(vapply(values, inherits, NA, what = "Date"))) do.call(c, values) else unlist(values))
+}
+
+# as.Date("2026-07-01"): a day as a constant.
+parse_date <- function(said, words, depth) {
+  text <- if (length(said) == 2L) constant_said(said[[2L]], words, depth)
+  days <- if (is.character(text)) iso_days(text) else NA
+  if (anyNA(days)) {
+    raise("expression", c(
+      "{.fn as.Date} takes one day as text.", "x" = paste0("This is ", quoted(rlang::as_label(said)), "."),
+      ">" = "Write it as year-month-day: {.code as.Date(\"2026-08-31\")}."
+    ))
+  }
+  value_node(as_day_date(days))
 }
 
 parse_custom <- function(said, words, depth) {
@@ -133,7 +148,7 @@ parse_custom <- function(said, words, depth) {
     ))
   }
   args <- lapply(unname(as.list(said)[-(1:2)]), parse_row, words = words, depth = depth + 1L)
-  node("custom", fn = fn, args = args, text = paste(deparse(said, width.cutoff = 500L), collapse = " "))
+  node("custom", custom = fn, function_id = words$function_id(fn), args = args, text = paste(deparse(said, width.cutoff = 500L), collapse = " "))
 }
 
 raise_not_known <- function(said, known) {
@@ -147,23 +162,29 @@ raise_not_known <- function(said, known) {
   ))
 }
 
-# The values of a row tree: one for each row, or one constant.
-row_values <- function(tree, columns, rows) {
+# The values of a row tree: one for each row, or one constant. `view` is what it is worked out over: list(values: a function
+# of a column's id, rows).
+row_values <- function(tree, view) {
   switch(tree$kind,
     value = tree$value,
-    column = columns[[tree$name]],
-    custom = custom_values(tree, columns, rows),
+    column = view$values(tree$id),
+    custom = custom_values(tree, view),
     call = {
-      args <- lapply(tree$args, row_values, columns = columns, rows = rows)
+      args <- lapply(tree$args, row_values, view = view)
       if (tree$fn %in% row_arithmetic) args <- Map(as_operand, args, tree$args)
       else if (!tree$fn %in% keeps_whole_numbers) args <- lapply(args, without_int64)
-      call_values(tree, c(unname(args), tree$constants))
+      call_values(tree, c(row_functions(), row_dimensions())[[tree$fn]], c(unname(args), tree$constants))
     }
   )
 }
 
-call_values <- function(tree, args) {
-  fn <- if (tree$kind == "custom") tree$fn else c(row_functions(), row_dimensions())[[tree$fn]]
+# The same with one value for each row.
+whole_values <- function(tree, view) {
+  values <- row_values(tree, view)
+  if (length(values) == 1L) vctrs::vec_rep(values, view$rows) else values
+}
+
+call_values <- function(tree, fn, args) {
   rlang::try_fetch(
     do.call(fn, args),
     error = unless_ours(function(e) {
@@ -175,12 +196,12 @@ call_values <- function(tree, args) {
   )
 }
 
-custom_values <- function(tree, columns, rows) {
-  values <- call_values(tree, unname(lapply(tree$args, row_values, columns = columns, rows = rows)))
-  if (!is.atomic(values) || !length(values) %in% c(1L, rows)) {
+custom_values <- function(tree, view) {
+  values <- call_values(tree, tree$custom, unname(lapply(tree$args, row_values, view = view)))
+  if (!is.atomic(values) || !length(values) %in% c(1L, view$rows)) {
     raise("expression", c(
       paste0(quoted(tree$text), " must give one value for each order line."),
-      "x" = "It gives {.obj_type_friendly {values}} of length {length(values)} for {rows} order line{?s}."
+      "x" = "It gives {.obj_type_friendly {values}} of length {length(values)} for {view$rows} order line{?s}."
     ))
   }
   values

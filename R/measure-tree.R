@@ -2,17 +2,19 @@
 #
 # row trees:     value, column, call (a function of the row language), custom (an R function)
 # measure trees: value, call (arithmetic), growth, share, aggregate (over row trees), each (an aggregate over finer figures),
-#   lens (on time), scope (other conditions or another date), along (running over members), index, overall and rank
-#   (over
-#   the table), named (another measure). A tree with `text` was said in other words than it is worked out.
+#   lens (on time), scope (other conditions or another date), along (running over members or periods), index, overall and
+#   rank (over the table), named (another measure). A tree with `text` was said in other words than it is worked out.
+#
+# What a tree means is its structure: a column counts by its id, which is another one when a name is worked out again, an R
+# function by itself, a constant by its value and type. Texts are only shown.
 
 node <- function(kind, ...) list(kind = kind, ...)
 
 value_node <- function(value) node("value", value = value)
-column_node <- function(name) node("column", name = name)
+column_node <- function(name, id) node("column", name = name, id = id)
 call_node <- function(fn, args) node("call", fn = fn, args = args)
 
-# The columns an expression speaks of, each once.
+# The names of the columns an expression speaks of, each once.
 columns_of <- function(tree) {
   if (tree$kind == "column") {
     return(tree$name)
@@ -22,7 +24,22 @@ columns_of <- function(tree) {
 
 subtrees <- function(tree) c(tree$args, if (!is.null(tree$child)) list(tree$child))
 
-# An expression in one canonical writing: what errors and explanations show, and what tells two trees apart.
+# What tells two trees apart.
+tree_key <- function(tree) rlang::hash(meaning_of(tree))
+
+meaning_of <- function(tree) {
+  switch(tree$kind,
+    column = list("column", tree$id),
+    value = list("value", typeof(tree$value), class(tree$value), unclass(tree$value)),
+    list(tree$kind, tree$fn, tree$function_id, lapply(tree$constants, meaning_of_constant), tree$options, lapply(
+      subtrees(tree), meaning_of
+    ))
+  )
+}
+
+meaning_of_constant <- function(constant) if (is_calendar(constant)) constant$id else constant
+
+# An expression in one canonical writing: what errors, explanations and reports show.
 tree_text <- function(tree) {
   if (!is.null(tree$text)) {
     return(tree$text)
@@ -38,10 +55,16 @@ tree_text <- function(tree) {
   )
 }
 
-name_text <- function(name) if (make.names(name) == name) name else paste0("`", name, "`")
+name_text <- function(name) if (make.names(name) == name) name else paste0("`", gsub("`", "\\\\`", name), "`")
 
 value_text <- function(value) {
-  text <- if (is.character(value)) encodeString(value, quote = "\"") else format(value, digits = 17L, trim = TRUE)
+  text <- if (inherits(value, "Date")) {
+    paste0("as.Date(\"", format(value), "\")")
+  } else if (is.character(value)) {
+    encodeString(value, quote = "\"")
+  } else {
+    format(value, digits = 17L, trim = TRUE)
+  }
   if (length(text) == 1L) text else paste0("c(", paste(text, collapse = ", "), ")")
 }
 

@@ -21,10 +21,14 @@ at_position <- function(x, position) {
   x[position]
 }
 
+# A day that stands for itself goes to the same day of the month, or its last one where there is none, also when it is the last
+# of its own month.
+shift_single_days <- function(days, by, n, calendar) shift_days(days, by, n, calendar, last_to_last = FALSE)
+
 # The matching day `n` periods of `by` earlier: the same day of the same month in its quarter, half or year; in a
 # calendar of weeks the same weekday of the same week. The last day of a month goes to the last day of the matching
 # month, and a day the matching month does not have to that last day.
-shift_days <- function(days, by, n, calendar) {
+shift_days <- function(days, by, n, calendar, last_to_last = TRUE) {
   if (by == "day") {
     return(days - as.integer(n))
   }
@@ -33,7 +37,7 @@ shift_days <- function(days, by, n, calendar) {
   moved <- shift_periods(starts, base, by, n, calendar)
   moved_end <- period_end(moved, base, calendar)
   matching <- pmin(moved + (days - starts), moved_end)
-  last <- !is.na(days) & days == period_end(days, base, calendar)
+  last <- last_to_last & !is.na(days) & days == period_end(days, base, calendar)
   matching[last] <- moved_end[last]
   matching
 }

@@ -1,16 +1,25 @@
-# The ask: axes, measures, totals and order; everything about a request but the orders.
+# The ask: everything about a request but the orders, read and checked.
 #
-# cols:      the names of the axes that run across; all others run down
-# totals:    for rows and cols "none", "grand" or "all"; totals_at: "end" or "start"
-# sort, keep: rules of order (plan-sort.R) and of members kept (plan-keep.R), by the name of their dimension
+# kind:        "rollup", "crosstab", "listing" or "headlines"
+# axes:        by name (daybook-axes.R); cols: the names of those that run across, all others run down
+# measures:    those shown, by name; known: all that may be spoken of
+# totals:      for rows and cols "none", "grand" or "all"; totals_at: "end" or "start"
+# members:     "shown": those that occur on the dates shown; "seen": those some lens sees too
+# sort, keep:  rules of order (plan-sort.R) and of members kept (plan-keep.R), by the name of their dimension
+# measures_at: where the measures of a cross-tab stand: "cols" or "rows"
+# listing:     what only a listing has (table-listing.R); compared: what headlines are compared with (table-headlines.R)
 
-new_ask <- function(axes, measures, totals = both_sides("none"), totals_at = both_sides("end"), cols = character()) {
+new_ask <- function(kind, axes, measures, totals = both_sides("none"), totals_at = both_sides("end"), cols = character(),
+                    members = "shown", known = measures, measures_at = "cols", listing = NULL, compared = NULL) {
   list(
-    axes = axes, measures = measures, totals = totals, totals_at = totals_at, cols = cols, sort = list(), keep = list()
+    kind = kind, axes = axes, measures = measures, totals = totals, totals_at = totals_at, cols = cols, members = members,
+    known = known, measures_at = measures_at, listing = listing, compared = compared, sort = list(), keep = list()
   )
 }
 
 both_sides <- function(word) c(rows = word, cols = word)
+
+only_rows <- function(word, cols) c(rows = word, cols = cols)
 
 # One word for rows and columns, or one for each: c(rows = "all", cols = "none").
 read_sides <- function(x, choices, name) {
@@ -28,6 +37,10 @@ read_sides <- function(x, choices, name) {
   sides
 }
 
+total_words <- c("none", "grand", "all")
+
+member_words_known <- c("shown", "seen")
+
 # The names of the axes that run down, or across.
 side_axes <- function(ask, side) {
   if (side == "cols") ask$cols else setdiff(names(ask$axes), ask$cols)
@@ -39,81 +52,48 @@ leading_axes <- function(ask, axis) {
   side[seq_len(match(axis, side))]
 }
 
-# An axis is a dimension (a column), a period (a unit of a calendar) or a cyclic part, which is a dimension read off
-# the date.
-dimension_axis <- function(column) list(kind = "dimension", name = column, label = column, column = column)
+dimension_axes <- function(ask) Filter(Negate(is_period_axis), ask$axes)
 
-period_axis <- function(unit, calendar_name, calendar, plain) {
-  name <- if (plain) unit else paste(calendar_name, unit, sep = "_")
-  list(kind = "period", name = name, label = name, unit = unit, calendar = calendar)
+# What an expression over the measures of an ask may name.
+ask_words <- function(ask, book, env) {
+  book_words(book, env, lapply(ask$known, `[[`, "tree"), names(ask$axes), ask$cols)
 }
 
-cyclic_axis <- function(part, calendar_name, calendar, plain) {
-  name <- if (plain) part else paste(calendar_name, part, sep = "_")
-  list(kind = "cyclic", name = name, label = name, part = part, calendar = calendar)
+# The measures of a request, where they may name each other and the axes of their table.
+ask_measures <- function(said, book, axes, cols = character()) {
+  read_measures(said, function(env, trees) book_words(book, env, trees, names(axes), cols))
 }
 
-is_period_axis <- function(axis) axis$kind == "period"
-
-is_cyclic_axis <- function(axis) axis$kind == "cyclic"
-
-# `by = c(region, month)` in its parts.
-said_axes <- function(quo) {
-  whole <- said_quo(quo)
-  parts <- if (rlang::is_call(whole$expr, "c")) unname(as.list(whole$expr)[-1L]) else list(whole$expr)
-  lapply(Filter(Negate(is.null), parts), said, env = whole$env)
+# Those of some measures that are shown, where the others are only spoken of.
+shown_measures <- function(measures, show) {
+  if (is.null(show)) {
+    return(measures)
+  }
+  for (name in show) {
+    if (!name %in% names(measures)) {
+      raise(
+        "argument", c(paste0("There is no measure ", quoted(name), " to show."), advise_word(name, names(measures), "measures"))
+      )
+    }
+  }
+  measures[show]
 }
 
-# Reads the parts of `by = c(region, month)`: bare names, strings, `civil$month`, or a variable that holds strings.
-read_axes <- function(axes, book) {
-  axes <- as.list(unlist(lapply(axes, function(said) read_axis(said$expr, book, said$env)), recursive = FALSE))
-  names <- vapply(axes, `[[`, "", "name")
-  if (anyDuplicated(names) > 0L) {
+check_result_names <- function(ask) {
+  both <- intersect(names(ask$axes), names(ask$measures))
+  if (length(both) > 0L) {
     raise("argument", c(
-      "The table is asked by the same thing twice.",
-      "x" = "{examples_of(unique(names[duplicated(names)]))} stands more than once in {.arg by}."
+      "A measure has the name of an axis of the table.",
+      "x" = "{examples_of(both)} {if (length(both) == 1) 'is' else 'are'} both.",
+      ">" = "Give the measure another name."
     ))
   }
-  stats::setNames(axes, names)
 }
 
-read_axis <- function(said, book, env) {
-  period <- period_of_words(said, book$calendars, c(period_units, cyclic_parts))
-  if (!is.null(period)) {
-    return(list(axis_of_period(period, book)))
-  }
-  if (is.character(said)) {
-    check_column(said, c(names(book$columns), period_units, cyclic_parts))
-    return(list(dimension_axis(said)))
-  }
-  name <- if (rlang::is_symbol(said)) rlang::as_string(said)
-  if (!is.null(name) && name %in% names(book$columns)) {
-    return(list(dimension_axis(name)))
-  }
-  value <- if (!is.null(name) && !is.null(env)) get0(name, envir = env, mode = "character")
-  if (rlang::is_call(said)) {
-    text <- rlang::as_label(said)
-    raise("column", c(
-      paste0(quoted(text), " is no column and no period."),
-      ">" = paste0("If it is a measure, give it a name: {.code x = ", braces_kept(text), "}.")
-    ))
-  }
-  if (is.null(value)) {
-    raise("column", c(
-      paste0("There is no column or period ", quoted(rlang::as_label(said)), "."),
-      advise_word(rlang::as_label(said), c(names(book$columns), period_units, cyclic_parts), "columns and periods")
-    ))
-  }
-  unlist(lapply(value, read_axis, book = book, env = env), recursive = FALSE)
-}
-
-axis_of_period <- function(period, book) {
-  calendar <- book$calendars[[period$calendar_name]]
-  plain <- period$calendar_name == names(book$calendars)[1L]
-  if (period$unit %in% cyclic_parts) {
-    check_part(period$unit, calendar)
-    return(cyclic_axis(period$unit, period$calendar_name, calendar, plain))
-  }
-  check_unit(period$unit, calendar)
-  period_axis(period$unit, period$calendar_name, calendar, plain)
+# The rules of order and of members kept, read against the axes and measures of the ask.
+with_rules <- function(ask, sort, keep, book) {
+  check_result_names(ask)
+  ask$sort <- read_sort(sort, ask, book)
+  ask$keep <- read_keep(keep, ask, book)
+  sort_as_kept(ask, book)
 }

@@ -20,10 +20,16 @@ so_far_cells <- function(cells, unit, calendar) {
 # one, each end that is cut goes to its matching day.
 shift_cells <- function(cells, by, n, calendar) {
   if (is.null(cells$unit)) {
-    return(interval_cells(shift_days(cells$from, by, n, calendar), shift_days(cells$to, by, n, calendar)))
+    return(shift_interval(cells, by, n, calendar))
   }
   check_holds_whole(cells, by, calendar)
-  if (cells$unit == "day" || cells$calendar$id != calendar$id) {
+  if (cells$unit == "day") {
+    day <- shift_single_days(cells$from, by, n, calendar)
+    moved <- period_cells(day, day, cells$unit, cells$calendar, day, day)
+    moved$lost <- !is.na(cells$start) & is.na(day) & in_calendar(cells$start, by, n, calendar)
+    return(moved)
+  }
+  if (cells$calendar$id != calendar$id) {
     start <- shift_days(cells$start, by, n, calendar)
     end <- shift_days(cells$end, by, n, calendar)
   } else {
@@ -39,6 +45,23 @@ shift_cells <- function(cells, by, n, calendar) {
   moved <- period_cells(as.integer(from), as.integer(to), cells$unit, cells$calendar, start, end)
   moved$lost <- !is.na(cells$start) & is.na(start) & in_calendar(cells$start, by, n, calendar)
   moved
+}
+
+# Both ends move in the same way; an end whose place the matching period does not have (a fifth week) goes to its last day. A
+# single day goes to the same day.
+shift_interval <- function(cells, by, n, calendar) {
+  end_or <- function(days) {
+    moved <- shift_days(days, by, n, calendar)
+    lost <- is.na(moved) & !is.na(days)
+    last <- period_end(shift_periods(period_start(days[lost], by, calendar), by, by, n, calendar), by, calendar)
+    moved[lost] <- last
+    moved
+  }
+  from <- end_or(cells$from)
+  to <- end_or(cells$to)
+  single <- !is.na(cells$from) & cells$from == cells$to
+  from[single] <- to[single] <- shift_single_days(cells$from[single], by, n, calendar)
+  interval_cells(from, to)
 }
 
 # TRUE where the calendar still has a period so far back: then a missing partner is a gap of the calendar, not its end.

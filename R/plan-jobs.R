@@ -1,35 +1,30 @@
-# A job is one pass over the orders: the conditions they meet, the column their date is read off, and a column whose
-# values are
-# kept apart (each). Leaves of one job are folded together.
+# A job is one pass over the orders: the conditions they meet, the column their date is read off, and a column whose values
+# are kept apart (each). Leaves of one job are folded together.
+#
+# scope: conditions (see new_condition()); date, entity: list(name, id) of a column; first: the first day of the record;
+# key: what tells it from other jobs
 
 new_job <- function(book) {
-  keyed_job(list(scope = book$scope, date = book$date, entity = NULL, first = record_start(book)))
+  keyed_job(list(
+    scope = book$scope, date = list(name = book$date, id = book$columns[[book$date]]), entity = NULL, first = record_start(book)
+  ))
 }
 
-# A job with the name by which two are the same.
 keyed_job <- function(job) {
-  texts <- sort(vapply(job$scope, `[[`, "", "text"))
-  job$key <- paste(c(job$date, job$entity %||% "-", texts), collapse = " & ")
+  conditions <- sort(unique(vapply(job$scope, `[[`, "", "key")), method = "radix")
+  job$key <- rlang::hash(list(job$date$id, job$entity$id, conditions))
   job
 }
 
-job_key <- function(job) job$key
-
 # The job of a lens on scope: more conditions, fewer, or another date.
 scoped_job <- function(job, tree, frame) {
-  if (!is.null(tree$condition)) {
-    job$scope <- c(
-      job$scope, list(
-        list(text = tree_text(tree$condition), columns = columns_of(tree$condition), tree = tree$condition)
-      )
-    )
-  }
+  if (!is.null(tree$condition)) job$scope <- c(job$scope, list(new_condition(tree$condition, own = FALSE)))
   if (!is.null(tree$drop)) {
-    columns <- c(tree$drop, if ("dates" %in% tree$drop) frame$date)
-    # Conditions of lenses, which are trees, stay: only the daybook's are disregarded.
-    dropped <- function(condition) is.null(condition$tree) && ("all" %in% columns || any(condition$columns %in% columns))
-    on_dates <- vapply(job$scope, function(condition) frame$date %in% condition$columns, logical(1L))
-    drops <- vapply(job$scope, dropped, logical(1L))
+    columns <- c(tree$drop$columns, if (tree$drop$dates) frame$date)
+    drops <- vapply(job$scope, function(condition) {
+      condition$own && (tree$drop$all || any(condition$columns %in% columns))
+    }, NA)
+    on_dates <- vapply(job$scope, function(condition) frame$date %in% condition$columns, NA)
     if (any(on_dates & drops)) job$first <- frame$book_first
     job$scope <- job$scope[!drops]
   }
@@ -49,28 +44,28 @@ whole_cells <- function(cells, frame) {
   cells
 }
 
-# What each job must fold: amounts with the states wanted of each, whether the rows of the cells are wanted, and the
-# spans.
-plan_jobs <- function(leaves, frame) {
-  jobs <- list()
+# What each job must fold: amounts with the states wanted of each, whether the rows of the cells are wanted, and the spans.
+# The orders of the daybook's own scope on the dates shown are always folded: they say which members occur.
+plan_jobs <- function(leaves, base, frame) {
+  jobs <- stats::setNames(list(c(base, list(amounts = list(), rows = FALSE))), base$key)
   for (leaf in leaves) {
-    key <- job_key(leaf$job)
+    key <- leaf$job$key
     job <- jobs[[key]] %||% c(leaf$job, list(amounts = list(), rows = FALSE))
     spec <- aggregate_spec(leaf$fn)
     job$rows <- job$rows || "rows" %in% spec$needs
     if (!is.null(leaf$amount)) job$amounts[[leaf$amount]] <- planned_amount(job$amounts[[leaf$amount]], leaf, spec)
     jobs[[key]] <- job
   }
-  if (length(jobs) == 0L) {
-    return(jobs)
-  }
-  of_job <- split(leaves, factor(vapply(leaves, function(leaf) job_key(leaf$job), ""), levels = names(jobs)))
+  shown <- list(from = frame$show_first, to = frame$show_last, job = base)
+  intervals <- c(leaves, list(shown))
+  of_job <- split(intervals, factor(vapply(intervals, function(leaf) leaf$job$key, ""), levels = names(jobs)))
   Map(function(job, own) c(job, list(spans = plan_spans(own, frame))), jobs, of_job)
 }
 
 planned_amount <- function(known, leaf, spec) {
   amount <- known %||% list(
-    tree = leaf$arguments[[1L]], needs = character(), reads = character(), position = spec$position
+    tree = leaf$arguments[[1L]], text = tree_text(leaf$arguments[[1L]]), needs = character(), reads = character(),
+    position = spec$position
   )
   amount$needs <- union(amount$needs, spec$needs)
   amount$reads <- union(amount$reads, spec$reads)

@@ -1,17 +1,20 @@
-# What a fold will need, before it is done: list(cells, states, rows), in bytes.
+# What a fold will need, before it is done: list(cells, states, rows), in bytes. `sizes` are the numbers of members of the
+# dimensions, `entities` those of columns that are kept apart, by their ids.
 
-memory_needed <- function(plan, dimensions, entities, book) {
-  size <- function(d) length(d$members) + 1
-  base <- prod(vapply(dimensions, size, 0))
+memory_needed <- function(plan, sizes, entities, rows) {
+  base <- prod(sizes + 1)
   jobs <- lapply(plan$jobs, function(job) {
-    groups <- min(if (is.null(job$entity)) base else base * size(entities[[job$entity]]), book$rows)
-    per_cell <- 8 + sum(vapply(job$amounts, function(a) 8 + 16 * sum(c("sum", "square", "range") %in% a$needs), 0))
+    groups <- min(if (is.null(job$entity)) base else base * (entities[[job$entity$id]] + 1), rows)
+    per_cell <- 12 + sum(vapply(job$amounts, function(a) 12 + sum(state_bytes[intersect(a$needs, names(state_bytes))]), 0))
     cells <- groups * job$spans$count
-    list(cells = cells, states = cells * per_cell * (thread_count() + 1), rows = if (job$rows) 12 * book$rows else 0)
+    list(cells = cells, states = cells * per_cell * (thread_count() + 1), rows = if (job$rows) 12 * rows else 0)
   })
   total <- function(part) sum(vapply(jobs, `[[`, 0, part))
   list(cells = total("cells"), states = total("states"), rows = total("rows"))
 }
+
+# Bytes of a cell in each state, with amounts that are no decimals.
+state_bytes <- c(sum = 24, moments = 40, extremes = 16)
 
 default_memory <- 4e9
 

@@ -1,42 +1,32 @@
-# The plan: what an ask needs from the orders. It is made without looking at a single order.
+# The plan: what an ask needs from the orders.
 #
+# frame:  what all cells share (see ask_frame())
 # levels: for each level its cells in time and the traced measures
-# jobs:   the passes over the orders, each with the amounts it reads, the states wanted of them, and the spans: the
-# days cut
-#         where some interval of the job begins or ends, so that every interval is a union of spans
+# base:   the key of the job of the daybook's own scope
+# jobs:   the passes over the orders, each with the amounts it reads, the states wanted of them, and the spans: the days cut
+#   where some interval of the job begins or ends, so that every interval is a union of spans
 # order, keep: hidden levels, whose figures put the members of a dimension in order or say which are kept
+# part_way, lost, before_record: what is told of the periods
 # notes:  filled while figures are worked out, with what their reader must know
 
 new_plan <- function(ask, book) {
   check_no_time_lens(ask)
   frame <- ask_frame(ask, book)
+  base <- new_job(book)
   trees <- lapply(ask$measures, `[[`, "tree")
-  levels <- lapply(ask_levels(ask), plan_level, trees = trees, frame = frame, job = new_job(book))
-  order <- lapply(Filter(by_measure, ask$sort), order_level, ask = ask, frame = frame, job = new_job(book))
-  keep <- lapply(ask$keep, keep_level, ask = ask, frame = frame, job = new_job(book))
+  levels <- lapply(ask_levels(ask), plan_level, trees = trees, frame = frame, job = base)
+  order <- lapply(Filter(by_measure, ask$sort), order_level, ask = ask, frame = frame, job = base)
+  keep <- lapply(ask$keep, keep_level, ask = ask, frame = frame, job = base)
   leaves <- unlist(lapply(c(levels, order, keep), function(level) lapply(level$figures, leaves_of)), recursive = FALSE)
   leaves <- unlist(leaves, recursive = FALSE)
   list(
-    frame = frame, levels = levels, order = order, keep = keep, part_way = unique(
-      do.call(rbind, lapply(levels, part_way_periods))
-    ),
-    lost = lost_periods(levels[[1L]]), jobs = with_base_job(plan_jobs(leaves, frame), book, frame),
-    notes = new.env(parent = emptyenv()), before_record = reaches_before_record(leaves, frame, book$calendars[[1L]])
+    frame = frame, levels = levels, base = base$key, jobs = plan_jobs(leaves, base, frame), order = order, keep = keep,
+    part_way = unique(do.call(rbind, lapply(levels, part_way_periods))), lost = lost_periods(levels[[1L]]),
+    before_record = reaches_before_record(leaves, frame, book$calendars[[1L]]), notes = new.env(parent = emptyenv())
   )
 }
 
-# The orders of the daybook's own scope are always folded: they say which members occur.
-with_base_job <- function(jobs, book, frame) {
-  base <- new_job(book)
-  if (is.null(jobs[[job_key(base)]])) {
-    shown <- list(list(from = frame$show_first, to = frame$show_last))
-    jobs[[job_key(base)]] <- c(base, list(amounts = list(), rows = FALSE, spans = plan_spans(shown, frame)))
-  }
-  jobs
-}
-
-# What all cells of the ask share: the record (first), the as-of date, the first and last day shown, and the grain,
-# which is
+# What all cells of the ask share: the record (first), the as-of date, the first and last day shown, and the grain, which is
 # the finest period of the axes.
 ask_frame <- function(ask, book) {
   periods <- Filter(is_period_axis, ask$axes)
@@ -76,16 +66,15 @@ shown_days <- function(book, frame, calendars) {
 
 # The record begins with the first dated order; of the scope, only conditions on the date move it.
 record_start <- function(book) {
-  dated <- Filter(function(condition) book$date %in% condition$columns, book$scope)
+  dated <- date_conditions(book)
   if (length(dated) == 0L) {
     return(book$first)
   }
-  days <- book$days[scope_mask(dated)]
-  first <- as.integer(kernel_day_facts(days)$first)
+  first <- orders_facts(engine_of(book), dated)$first
   if (is.na(first) || first > book$as_of) {
     raise("date", c(
       "No order is left by the conditions on the date.",
-      "x" = paste0("They are: ", words_of(vapply(dated, `[[`, "", "text")), "."),
+      "x" = paste0("They are: ", words_of(condition_texts(dated)), "."),
       "i" = "Orders run from {day_words(book$first)} to {day_words(book$last)}, as of {day_words(book$as_of)}."
     ))
   }
@@ -96,7 +85,7 @@ plan_level <- function(level, trees, frame, job) {
   in_time <- level_cells(level, frame)
   level$cells <- in_time$cells
   level$periods <- in_time$periods
-  at <- list(cells = level$cells, level = level, moves = list(), job = job)
+  at <- list(base = level$cells, cells = level$cells, level = level, moves = list(), job = job, along = NULL)
   level$figures <- lapply(trees, trace_measure, at = at, frame = frame)
   level
 }

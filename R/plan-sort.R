@@ -54,8 +54,8 @@ in_order <- function(...) {
 sort_key <- function(book, dimension, column) {
   own_setting()
   check_daybook(book)
-  dimension <- column_word(rlang::enquo(dimension), book$columns, "dimension")
-  column <- column_word(rlang::enquo(column), book$columns, "column")
+  dimension <- column_word(rlang::enquo(dimension), names(book$columns), "dimension")
+  column <- column_word(rlang::enquo(column), names(book$columns), "column")
   one_key_per_label(book, dimension, column)
   book$sort_keys[[dimension]] <- column
   book
@@ -128,16 +128,6 @@ read_sort_rule <- function(rule, dimension, ask, book) {
   }
   if (rule$kind == "key") check_column(rule$column, names(book$columns))
   rule
-}
-
-# What an expression over the measures of an ask may name.
-ask_words <- function(ask, book, env) {
-  list(
-    columns = names(book$columns), env = env, measures = lapply(
-      ask$known %||% ask$measures, `[[`, "tree"
-    ), calendars = book$calendars,
-    axes = names(ask$axes), cols = ask$cols
-  )
 }
 
 # The members of a dimension within the axes before it, and at one column where the rule says so.

@@ -1,9 +1,9 @@
-# Tracing a measure through the cells of a level: lenses are worked off, and what is left is arithmetic over leaves. A
-# leaf is an aggregate with the intervals of days and the job (orders and their date) it is worked out from.
+# Tracing a measure through the cells of a level: lenses are worked off, and what is left is arithmetic over leaves. A leaf is
+# an aggregate with the intervals of days and the job (orders and their date) it is worked out from.
 #
-# `at` says where a tree is traced: cells; level; moves, the lenses on time so far, by which cells of another level are
-# moved
-# alike; job; along, the axis of a running merge and the axes it stays within. `frame` holds what all cells of the ask share.
+# `at` says where a tree is traced: level; base, its cells before any lens; moves, the lenses on time so far, by which the cells
+# of another level are moved alike; cells, the base so moved; lensed, whether a lens on time stands around; job; along, the
+# axis of a running merge and the axes it stays within. `frame` holds what all cells of the ask share.
 
 trace_measure <- function(tree, at, frame) {
   switch(tree$kind,
@@ -13,15 +13,8 @@ trace_measure <- function(tree, at, frame) {
     growth = ,
     share = node(tree$kind, args = lapply(tree$args, trace_measure, at = at, frame = frame)),
     lens = trace_lens(tree, at, frame),
-    along = {
-      at$along <- list(axis = tree$axis, within = tree$within)
-      trace_measure(tree$child, at, frame)
-    },
-    scope = {
-      at$job <- scoped_job(at$job, tree, frame)
-      if ("dates" %in% tree$drop || "all" %in% tree$drop) at <- moved(at, function(cells) whole_cells(cells, frame))
-      trace_measure(tree$child, at, frame)
-    },
+    along = trace_along(tree, at, frame),
+    scope = trace_scope(tree, at, frame),
     index = trace_index(tree, at, frame),
     overall = trace_overall(tree, at, frame),
     rank = node("rank",
@@ -39,6 +32,7 @@ moved <- function(at, move) {
 }
 
 trace_lens <- function(tree, at, frame) {
+  at$lensed <- TRUE
   if (!is.null(tree$options$using)) {
     return(trace_window(tree, at, frame))
   }
@@ -55,13 +49,77 @@ trace_window <- function(tree, at, frame) {
   node("combine", fn = tree$options$using, args = parts, width = length(at$cells$from))
 }
 
+# Other orders. Without limits on dates the cells are those of the level without its limits, moved as before, so that what a
+# lens cuts stays cut. Read off another date, orders dated there before the record begins belong to no cell.
+trace_scope <- function(tree, at, frame) {
+  at$job <- scoped_job(at$job, tree, frame)
+  if (isTRUE(tree$drop$dates) || isTRUE(tree$drop$all)) {
+    at$base <- whole_cells(at$base, frame)
+    at$cells <- Reduce(function(cells, move) move(cells), at$moves, at$base)
+  }
+  if (!is.null(tree$date)) {
+    at <- moved(at, function(cells) {
+      cells$from <- pmax(cells$from, frame$first)
+      cells
+    })
+  }
+  trace_measure(tree$child, at, frame)
+}
+
+# Over members the states of groups are merged; over periods the cells are prolonged.
+trace_along <- function(tree, at, frame) {
+  if (isTRUE(at$in_pieces)) {
+    raise("expression", c(
+      "{.code running(along = )} cannot stand inside {.fn each} over periods.", ">" = "Put {.fn each} inside of it."
+    ))
+  }
+  if (!is_period_axis(frame$axes[[tree$axis]])) {
+    at$along <- list(axis = tree$axis, within = tree$within, from = tree$from)
+    return(trace_measure(tree$child, at, frame))
+  }
+  run <- period_run(tree, at$level)
+  if (is.null(run)) {
+    return(trace_measure(tree$child, at, frame))
+  }
+  at$lensed <- TRUE
+  start <- tree$from == "start"
+  move <- function(cells) {
+    ends <- split(if (start) cells$from else cells$to, run)
+    end <- vapply(ends, function(days) if (all(is.na(days))) NA_integer_ else (if (start) min else max)(days, na.rm = TRUE), 1L)
+    end <- known_with(unname(end[as.character(run)]), cells)
+    if (start) interval_cells(end, cells$to) else interval_cells(cells$from, end)
+  }
+  trace_measure(tree$child, moved(at, move), frame)
+}
+
+# Which cells of a level make one run along a period axis: those alike in the other periods, or in those the run stays within.
+# NULL where the level has released the axis.
+period_run <- function(tree, level) {
+  if (!tree$axis %in% names(level$periods)) {
+    return(NULL)
+  }
+  others <- tree$within %||% setdiff(names(level$periods), tree$axis)
+  row_ids(level$periods[intersect(others, setdiff(names(level$periods), tree$axis))], length(level$cells$from))
+}
+
+# The base is the period as the table shows it, so that it is 100 in its own row.
 trace_index <- function(tree, at, frame) {
+  if (isTRUE(at$lensed)) {
+    raise("expression", c(
+      paste0(quoted(tree_text(tree)), " stands under a lens on time, which would move its base."),
+      ">" = "Put the lens inside: {.code index(ytd(sales), \"2025-01\")}."
+    ))
+  }
   grain <- frame$grain %||% raise_no_unit("index")
   start <- starts_from_text(tree$base, grain$unit, grain$calendar)
   end <- period_end(start, grain$unit, grain$calendar)
+  at$lensed <- TRUE
   base <- function(cells) {
     n <- length(cells$from)
-    period_cells(rep(start, n), rep(min(end, frame$as_of), n), grain$unit, grain$calendar, rep(start, n), rep(end, n))
+    own <- match(start, cells$start)
+    from <- if (is.na(own)) start else cells$from[own]
+    to <- if (is.na(own)) min(end, frame$as_of) else cells$to[own]
+    period_cells(rep(from, n), rep(to, n), grain$unit, grain$calendar, rep(start, n), rep(end, n))
   }
   now <- trace_measure(tree$child, at, frame)
   call_node("*", list(value_node(100), call_node("/", list(now, trace_measure(tree$child, moved(at, base), frame)))))
@@ -70,17 +128,25 @@ trace_index <- function(tree, at, frame) {
 # The whole of a level that keeps only some axes, with the map from the cells here to the cells there.
 trace_overall <- function(tree, at, frame) {
   level <- at$level
-  level$keeps <- level$keeps & names(frame$axes) %in% tree$within
+  level$keeps <- level$keeps & names(frame$axes) %in% axes_of_overall(tree, names(frame$axes)[level$keeps])
   there <- level_cells(level, frame)
   level$periods <- there$periods
   inner <- at
   inner$level <- level
+  inner$base <- there$cells
   inner$cells <- Reduce(function(cells, move) move(cells), at$moves, there$cells)
   here <- at$level$periods[names(there$periods)]
-  map <- if (length(here) == 0L) rep(1L, length(at$cells$from)) else vctrs::vec_match(
-    as.data.frame(here), as.data.frame(there$periods)
-  )
+  n <- length(at$cells$from)
+  map <- if (length(here) == 0L) rep(1L, n) else match_rows(here, there$periods, n, length(there$cells$from))
   node("overall", child = trace_measure(tree$child, inner, frame), keeps = level$keeps, map = map)
+}
+
+# A share of the parent is of what releases the last of the row axes that the row itself keeps.
+axes_of_overall <- function(tree, kept) {
+  if (is.null(tree$parent)) {
+    return(tree$within)
+  }
+  setdiff(kept, utils::tail(intersect(tree$parent, kept), 1L))
 }
 
 # Figures of each finer period within the cells; the periods that several cells share are worked out once.
@@ -94,21 +160,24 @@ trace_each_period <- function(tree, at, frame) {
   last <- period_position(to, grain$unit, grain$calendar)
   cell <- rep(seq_along(first), ifelse(is.na(first) | is.na(last), 0L, last - first + 1L))
   place <- first[cell] + sequence(tabulate(cell, length(first))) - 1L
-  pieces <- data.frame(from = pmax(table$starts[place], from[cell]), to = pmin(table$ends[place], to[cell]))
+  pieces <- list(from = pmax(table$starts[place], from[cell]), to = pmin(table$ends[place], to[cell]))
   keep <- tree$days != "trading" | count_trading(pieces$from, pieces$to, grain$calendar) > 0L
-  pieces <- pieces[keep, ]
-  distinct <- unique(pieces)
+  pieces <- lapply(pieces, `[`, keep)
+  distinct <- lapply(pieces, `[`, first_of_rows(pieces, length(pieces$from)))
   inner <- at
-  inner$cells <- period_cells(
+  inner$base <- inner$cells <- period_cells(
     distinct$from, distinct$to, grain$unit, grain$calendar,
     period_start(distinct$from, grain$unit, grain$calendar), period_end(distinct$from, grain$unit, grain$calendar)
   )
   inner$moves <- list()
+  inner$in_pieces <- TRUE
+  owner <- match_rows(pieces, distinct, length(pieces$from), length(distinct$from))
   node("each",
-    fn = tree$fn, options = tree$options, child = trace_measure(tree$child, inner, frame),
+    fn = tree$fn, options = tree$options, child = trace_measure(tree$child, inner, frame), days = tree$days,
     present = if (tree$days == "sold") trace_leaf(node("aggregate", fn = "count", args = list()), inner, frame),
-    pieces = split(vctrs::vec_match(pieces, distinct), factor(cell[keep], levels = seq_along(first))),
-    known = !is.na(from) & !is.na(to) & to >= at$job$first, width = nrow(distinct)
+    from = distinct$from, to = distinct$to, calendar = grain$calendar,
+    pieces = split(owner, factor(cell[keep], levels = seq_along(first))),
+    known = !is.na(from) & !is.na(to) & to >= at$job$first, width = length(distinct$from)
   )
 }
 
@@ -118,11 +187,12 @@ trace_each_member <- function(tree, at, frame) {
     raise("expression", c("{.fn each} over a column cannot stand inside another.", ">" = "Use one of them."))
   }
   inner <- at
-  inner$job$entity <- tree$grain$column
+  inner$job$entity <- list(name = tree$grain$column, id = tree$grain$id)
   inner$job <- keyed_job(inner$job)
+  inner$along <- NULL
   node("members",
-    fn = tree$fn, options = tree$options, child = trace_measure(tree$child, inner, frame),
-    present = trace_leaf(node("aggregate", fn = "count", args = list()), inner, frame), column = tree$grain$column
+    fn = tree$fn, options = tree$options, child = trace_measure(tree$child, inner, frame), along = at$along,
+    present = trace_leaf(node("aggregate", fn = "count", args = list()), inner, frame)
   )
 }
 
@@ -135,16 +205,13 @@ trace_leaf <- function(tree, at, frame) {
   to[!known] <- NA_integer_
   node("leaf",
     fn = tree$fn, from = from, to = to, lost = at$cells$lost, job = at$job, along = at$along, options = tree$options,
-    custom = tree$custom, quiet = tree$quiet, arguments = tree$args, text = tree_text(tree),
+    custom = tree$custom, quiet = tree$quiet, arguments = tree$args, text = tree_text(tree), key = tree_key(tree),
     amount = if (length(tree$args) > 0L) amount_key(tree)
   )
 }
 
-# The name of what an aggregate reads: positions are another column than the values they point to.
-amount_key <- function(tree) {
-  text <- tree_text(tree$args[[1L]])
-  if (aggregate_spec(tree$fn)$position) paste("position of", text) else text
-}
+# What tells the amount an aggregate reads from others: positions are another column than the values they point to.
+amount_key <- function(tree) paste0(if (aggregate_spec(tree$fn)$position) "position ", tree_key(tree$args[[1L]]))
 
 aggregate_spec <- function(fn) if (fn == "custom") aggregate_custom() else aggregates()[[fn]]
 

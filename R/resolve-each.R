@@ -1,55 +1,81 @@
-# Finer figures first, then one of them: each(day, m) over the periods within a cell, each(order_id, m) over the values
-# of a
+# Finer figures first, then one of them: each(day, m) over the periods within a cell, each(order_id, m) over the values of a
 # column.
 
 resolve_each <- function(tree, at) {
   result <- as_figure(resolve_number(tree$child, at), at$count, tree$width)
   if (!is.null(tree$present)) result[resolve_tree(tree$present, at) %in% c(0, NA)] <- NA
+  counts <- pieces_of_own(tree, at)
   combine <- combiners()[[tree$fn]]
   cells <- vapply(seq_along(tree$pieces), function(i) {
-    if (!tree$known[i]) rep(NA_real_, at$count) else combine(result[, tree$pieces[[i]], drop = FALSE], tree$options)
+    if (!tree$known[i]) {
+      return(rep(NA_real_, at$count))
+    }
+    pieces <- tree$pieces[[i]]
+    if (is.null(counts)) {
+      return(combine(result[, pieces, drop = FALSE], tree$options))
+    }
+    combined_own(result[, pieces, drop = FALSE], counts[, pieces, drop = FALSE], combine, tree$options)
   }, numeric(at$count))
   matrix(cells, at$count, length(tree$pieces))
 }
 
-as_figure <- function(x, groups, cells) if (is.matrix(x)) x else matrix(x, groups, cells)
+# Which pieces have a day of each group's own, for groups of cyclic parts; NULL where all count.
+pieces_of_own <- function(tree, at) {
+  days <- group_days(at)
+  if (is.null(days$ids) || tree$days == "sold") {
+    return(NULL)
+  }
+  open <- tree$days != "trading" | open_days(tree$calendar)
+  own_day_counts(days, tree$from, tree$to, open) > 0
+}
 
-# The column is one more dimension: its groups are resolved on a level of their own, then combined within each group
-# here.
+# Groups with the same pieces are combined together: a piece without own days is no piece of theirs.
+combined_own <- function(result, own, combine, options) {
+  out <- rep(NA_real_, nrow(result))
+  alike <- match(apply(own, 1L, paste, collapse = ""), unique(apply(own, 1L, paste, collapse = "")))
+  for (rows in split(seq_along(out), alike)) {
+    out[rows] <- combine(result[rows, own[rows[1L], ], drop = FALSE], options)
+  }
+  out
+}
+
+# The column is one more dimension: its groups are resolved on a level of their own, then combined within each group here. A
+# running figure is worked out for each group from the members of all groups up to it.
 resolve_members <- function(tree, at) {
+  if (!is.null(along_axis(tree, at))) {
+    return(resolve_up_to(tree, at, resolve_members))
+  }
   inner <- members_level(tree, at)
   lines <- resolve_tree(tree$present, inner)
   result <- as_figure(resolve_number(tree$child, inner), nrow(lines), ncol(lines))
-  absent <- is.na(lines) | lines == 0
-  result[absent] <- NA
+  result[is.na(lines) | lines == 0] <- NA
   out <- matrix(NA_real_, at$count, ncol(lines))
   combine <- combiners()[[tree$fn]]
   groups <- split(seq_len(nrow(lines)), factor(inner$owner, levels = seq_len(at$count)))
   for (g in seq_len(at$count)) out[g, ] <- combine(t(result[groups[[g]], , drop = FALSE]), tree$options)
   out[, is.na(tree$present$from)] <- NA
-  out
+  unknown_without_days(out, tree$present, at)
 }
 
-# A level with the groups of the entity's job; `owner` is the group of the outer level each belongs to.
+# A level whose groups are those of `at` by the values of a column; `owner` is the group of the outer level each belongs to.
 members_level <- function(tree, at) {
-  key <- job_key(tree$present$job)
+  key <- tree$present$job$key
   remembered_in(at$seen, paste("members", key), function() {
-    job <- at$folded$jobs[[key]]
-    dimensions <- c(at$folded$dimensions, list(.entity = list(members = seq_len(max(job$places$.entity, 1L)))))
-    sizes <- vapply(dimensions, dimension_size, 0)
-    kept <- c(at$kept, ".entity")
-    entity <- names(Filter(function(j) !is.null(j$places$.entity), at$folded$jobs))
-    inner <- new.env(parent = emptyenv())
-    inner$kept <- kept
-    inner$job_keys <- lapply(at$folded$jobs[entity], function(j) group_keys(j$places[kept], sizes[kept]))
-    inner$keys <- unique(inner$job_keys[[key]])
-    inner$count <- length(inner$keys)
-    inner$places <- places_of(inner$keys, sizes[kept])
-    inner$owner <- if (length(at$kept) == 0L) rep(1L, inner$count) else match(
-      inner$keys %/% sizes[[".entity"]], at$keys
+    same <- Filter(function(job) identical(job$entity_id, at$folded$jobs[[key]]$entity_id), at$folded$jobs)
+    owners <- at$maps[names(same)]
+    own <- same[[key]]
+    here <- !is.na(owners[[key]])
+    rows <- list(owner = owners[[key]][here], entity = own$entity[here])
+    rows <- lapply(rows, `[`, first_of_rows(rows, sum(here)))
+    count <- length(rows$owner)
+    maps <- Map(function(job, owner) {
+      match_rows(list(owner, job$entity), unname(rows), job$count, count)
+    }, same, lapply(owners, function(owner) replace(owner, is.na(owner), -1L)))
+    inner <- resolving(
+      at$kept, lapply(at$places, `[`, rows$owner), count, at$folded, at$ask, at$plan, maps, entity = rows$entity
     )
-    for (name in c("folded", "ask", "plan", "periods", "book")) assign(name, at[[name]], envir = inner)
-    inner$seen <- new.env(parent = emptyenv())
+    inner$owner <- rows$owner
+    inner$periods <- at$periods
     inner
   })
 }

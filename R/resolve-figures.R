@@ -1,73 +1,95 @@
-# From states to figures: the groups of a level, the intervals of its leaves, then arithmetic. A figure is a matrix
-# of groups by cells.
+# From states to figures: the groups of a level, the intervals of its leaves, then arithmetic. A figure is a matrix of groups by
+# cells.
 #
-# `at` is a level being resolved: its groups (keys and places), what was folded, the plan, and what was worked out
-# already.
+# `at` is a level being resolved: kept, the dimensions it keeps; count and places, its groups; maps, where the groups of each job
+# are among them; entity, of each group the place of what is kept apart (under each()); what was folded, the ask and the plan,
+# and what was worked out already (seen).
 
 resolve_level <- function(level, folded, ask, plan) {
   at <- new_resolving(level$keeps, folded, ask, plan)
   at$periods <- level$periods
   figures <- lapply(level$figures, resolve_tree, at = at)
-  list(level = level, members = at$places, count = at$count, figures = figures)
+  list(level = level, members = at$places, count = at$count, figures = figures, days = group_days(at))
 }
 
-# The groups of a level are the members that occur together in some job, of the dimensions it keeps.
 new_resolving <- function(keeps, folded, ask, plan) {
-  dimensions <- names(dimension_axes(ask))
-  kept <- intersect(names(ask$axes)[keeps], dimensions)
-  sizes <- vapply(folded$dimensions, dimension_size, 0)
-  keys <- lapply(folded$jobs, function(job) group_keys(job$places[kept], sizes[kept]))
-  distinct <- level_groups(kept, keys, sizes, folded, ask)
+  kept <- intersect(names(ask$axes)[keeps], names(dimension_axes(ask)))
+  places <- level_groups(kept, folded, ask, plan)
+  count <- if (length(kept) == 0L) 1L else length(places[[1L]])
+  resolving(kept, places, count, folded, ask, plan, lapply(folded$jobs, function(job) {
+    match_rows(job$places[kept], places, job$count, count)
+  }))
+}
+
+resolving <- function(kept, places, count, folded, ask, plan, maps, entity = NULL) {
   at <- new.env(parent = emptyenv())
   at$kept <- kept
-  at$keys <- distinct
-  at$job_keys <- keys
-  at$count <- length(distinct)
-  at$places <- places_of(distinct, sizes[kept])
+  at$places <- places
+  at$count <- count
+  at$maps <- maps
+  at$entity <- entity
   at$folded <- folded
   at$ask <- ask
   at$plan <- plan
-  at$book <- folded$book
+  at$periods <- list()
   at$seen <- new.env(parent = emptyenv())
   at
 }
 
-# The groups of a level: what occurs. Where it has both rows and columns, every row meets every column.
-level_groups <- function(kept, keys, sizes, folded, ask) {
+# The groups of a level: the combinations of members that occur among the orders of the daybook's scope on the dates shown, or
+# in any job where those that only a lens sees are asked for too. Where a level has both rows and columns, every row meets every
+# column.
+level_groups <- function(kept, folded, ask, plan) {
   if (length(kept) == 0L) {
-    return(0)
+    return(list())
   }
+  occurring <- occurring_places(folded, ask, plan)[kept]
+  first <- first_of_rows(occurring, length(occurring[[1L]]))
+  occurring <- lapply(occurring, `[`, first)
   sides <- list(setdiff(kept, ask$cols), intersect(kept, ask$cols))
-  occurring <- unique(unlist(keys, use.names = FALSE))
   if (any(lengths(sides) == 0L)) {
     return(occurring)
   }
-  places <- places_of(occurring, sizes[kept])
   distinct <- lapply(sides, function(side) {
-    unique(vctrs::new_data_frame(places[side]))
+    lapply(occurring[side], `[`, first_of_rows(occurring[side], length(first)))
   })
-  check_columns(nrow(distinct[[2L]]), ask)
-  n <- vapply(distinct, nrow, 1L)
-  met <- c(
-    lapply(distinct[[1L]], rep, each = n[2L]), lapply(distinct[[2L]], rep, times = n[1L])
-  )
-  group_keys(met[kept], sizes[kept])
+  n <- vapply(distinct, function(side) length(side[[1L]]), 1L)
+  check_columns(n[2L], ask)
+  c(lapply(distinct[[1L]], rep, each = n[2L]), lapply(distinct[[2L]], rep, times = n[1L]))[kept]
 }
 
-# Members of several dimensions as one number, the last running fastest; without dimensions all groups are one.
-group_keys <- function(places, sizes) {
-  keys <- 0
-  for (i in seq_along(places)) keys <- keys * sizes[[i]] + (places[[i]] - 1)
-  if (length(places) == 0L) numeric() else keys
-}
-
-places_of <- function(keys, sizes) {
-  places <- list()
-  for (name in rev(names(sizes))) {
-    places[[name]] <- as.integer(keys %% sizes[[name]]) + 1L
-    keys <- keys %/% sizes[[name]]
+occurring_places <- function(folded, ask, plan) {
+  base <- folded$jobs[[plan$base]]
+  here <- shown_groups(base, plan)
+  places <- lapply(base$places, `[`, here)
+  if (ask$members == "shown") {
+    return(places)
   }
-  places[names(sizes)]
+  jobs <- Filter(function(job) is.null(job$entity), unname(folded$jobs))
+  stats::setNames(lapply(names(places), function(axis) unlist(lapply(jobs, function(job) job$places[[axis]]))), names(places))
+}
+
+# The groups of the daybook's own job that have lines on the dates shown.
+shown_groups <- function(base, plan) {
+  cuts <- plan$jobs[[plan$base]]$spans$cuts
+  frame <- plan$frame
+  first <- match(frame$show_first, cuts) - 1L
+  end <- match(frame$show_last + 1L, cuts) - 1L
+  which(as.vector(kernel_finish(kernel_merge_spans(base$lines, first, end), "")) > 0)
+}
+
+# More columns than these are no table to look at.
+most_columns <- 500L
+
+check_columns <- function(n, ask) {
+  if (n > most_columns) {
+    raise("argument", c(
+      "The cross-tab would have more than {most_columns} columns.",
+      "x" = paste0("Across stand ", words_of(ask$cols), ": {format_count(n)} columns."),
+      ">" = "Put them down the side, ask by a coarser period, limit the dates shown,",
+      ">" = "or keep the largest members: {.code keep_top()}."
+    ))
+  }
 }
 
 resolve_tree <- function(tree, at) {
@@ -117,6 +139,8 @@ resolve_combined <- function(tree, at) {
   matrix(values, nrow(parts[[1L]]), ncol(parts[[1L]]))
 }
 
+as_figure <- function(x, groups, cells) if (is.matrix(x)) x else matrix(x, groups, cells)
+
 resolve_overall <- function(tree, at) {
   there <- remembered_in(at$seen, paste("level", paste(tree$keeps, collapse = " ")), function() {
     new_resolving(tree$keeps, at$folded, at$ask, at$plan)
@@ -125,10 +149,7 @@ resolve_overall <- function(tree, at) {
   if (!is.matrix(result)) {
     return(result)
   }
-  sizes <- vapply(at$folded$dimensions, dimension_size, 0)
-  groups <- if (length(there$kept) == 0L) rep(1L, at$count) else match(
-    group_keys(at$places[there$kept], sizes[there$kept]), there$keys
-  )
+  groups <- match_rows(at$places[there$kept], there$places, at$count, there$count)
   result[groups, tree$map, drop = FALSE]
 }
 
@@ -137,8 +158,7 @@ resolve_overall <- function(tree, at) {
 resolve_rank <- function(tree, at) {
   result <- as_figure(resolve_number(tree$child, at), at$count, tree$width)
   cells <- expand_cells(at, nrow(result), ncol(result))
-  within <- cells[intersect(tree$within, names(cells))]
-  group <- if (length(within) == 0L) rep(1L, length(result)) else do.call(paste, unname(within))
+  group <- row_ids(cells[intersect(tree$within, names(cells))], length(result))
   values <- if (tree$from == "largest") -as.vector(result) else as.vector(result)
   values[as.vector(stands_for_others(at, ncol(result)))] <- NA
   rank <- stats::ave(values, group, FUN = function(v) rank(v, ties.method = "min", na.last = "keep"))

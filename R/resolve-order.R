@@ -2,7 +2,6 @@
 # of its rows the values of these axes (`ranks`, as level_rows() gives them) and the place in the order (`place`).
 
 resolve_order <- function(folded, ask, plan) {
-  folded$order <- list()
   for (dimension in names(plan$order)) {
     resolved <- resolve_level(plan$order[[dimension]], folded, ask, plan)
     folded$order[[dimension]] <- ordered_members(resolved, dimension, ask$sort[[dimension]], folded, ask)
@@ -56,9 +55,7 @@ rank_labels <- function(axis, rank, folded) {
 order_places <- function(ranks, order, dimension) {
   rank <- ranks[[dimension]]
   shown <- rank != released
-  found <- vctrs::vec_match(
-    vctrs::new_data_frame(lapply(ranks[order$leading], `[`, shown)), vctrs::new_data_frame(order$ranks)
-  )
+  found <- match_rows(lapply(ranks[order$leading], `[`, shown), order$ranks, sum(shown), length(order$place))
   rank[shown] <- order$place[found]
   rank
 }

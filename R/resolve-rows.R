@@ -16,13 +16,26 @@ level_rows <- function(resolved, ask) {
     else if (is_period_axis(axis)) level$periods[[axis$name]][cell]
     else resolved$members[[axis$name]][group]
   })
-  part_way <- !is.null(cells$end) && any(level$keeps)
   list(
     ranks = ranks,
     figures = lapply(resolved$figures, plain_figure, rows = rows),
     role = rep.int(level$role, rows), row_role = rep.int(level$row_role, rows), col_role = rep.int(level$col_role, rows),
-    part_way = if (part_way) (cells$to < cells$end | cells$from > cells$start)[cell] else rep.int(FALSE, rows)
+    part_way = part_way_rows(resolved, cell, group)
   )
+}
+
+# Whether the period of each row is shown in part; of a cyclic part whether some of its own days in the period are not.
+part_way_rows <- function(resolved, cell, group) {
+  cells <- resolved$level$cells
+  if (is.null(cells$end) || !any(resolved$level$keeps)) {
+    return(rep.int(FALSE, length(cell)))
+  }
+  days <- resolved$days
+  if (is.null(days$ids)) {
+    return((cells$to < cells$end | cells$from > cells$start)[cell])
+  }
+  lacking <- own_day_counts(days, cells$start, cells$end) != own_day_counts(days, cells$from, cells$to)
+  lacking[cbind(group, cell)]
 }
 
 # A figure as a vector of what it stands for.

@@ -3,7 +3,7 @@
 #' @export
 as_sheet.drystack_headlines <- function(x) {
   data <- as.data.frame(x)
-  names <- x$ask$headlines
+  names <- headline_names(x$ask)
   shown <- function(values, format) {
     vapply(seq_along(names), function(i) format_by(values[i], x$ask$measures[[names[i]]]$format), "")
   }

@@ -35,37 +35,14 @@ standing_block <- function(kind, said, source, book, values, path) {
   book <- limited_book(book, said, values, source, path)
   fill <- function(text) if (is.null(text)) NULL else filled_expression(text, values, source, path)
   axes <- function(key) lapply(unlist(said[[key]]), function(word) axis_said(word, book, source, path))
+  request <- function(kind) standing_request(kind, said, source, values, path, axes, fill)
   build <- list(
-    rollup = function() rollup_ask(book, standing_rollup(said, source, book, values, path, axes, fill)),
-    crosstab = function() {
-      ask <- crosstab_request(
-        book, axes("rows"), axes("cols"), block_measures(said, source, values, path), sides_said(said$totals) %||% "none",
-        sides_said(said$totals_at) %||% "end", rules_said(said$sort, "sort", fill), rules_said(said$keep, "keep", fill),
-        said$measures_at %||% "cols", show = block_shown(said)
-      )
-      crosstab_ask(book, ask)
-    },
-    listing = function() {
-      look <- list(
-        layout = said$layout %||% "columns", number = isTRUE(said$number), after = said$after %||% "nothing",
-        empty = isTRUE(said$empty)
-      )
-      ask <- listing_request(
-        book, axes("groups"), axes("lines"), block_measures(said, source, values, path), said(said$per), said$totals %||% "all",
-        said$totals_at %||% "end", look, rules_said(
-          said$sort, "sort", fill
-        ), rules_said(said$keep, "keep", fill), show = block_shown(said)
-      )
-      listing_ask(book, ask)
-    },
-    headlines = function() {
-      headlines_said(
-        book, block_measures(said, source, values, path), against_said(said$against, fill),
-        said(if (!identical(said$history, "none")) as.name(said$history %||% "month")), show = block_shown(said)
-      )
-    },
+    rollup = function() make_table(request("rollup"), book),
+    crosstab = function() make_table(request("crosstab"), book),
+    listing = function() make_table(request("listing"), book),
+    headlines = function() make_table(request("headlines"), book),
     figure = function() {
-      table <- standing_figure_table(said, source, book, values, path, axes, fill)
+      table <- make_table(request(if (is.null(c(said$rows, said$cols))) "rollup" else "crosstab"), book)
       kind <- rlang::with_handlers(
         figure_kind(table, said$kind), drystack_message_figure = rlang::calling(rlang::cnd_muffle)
       )
@@ -75,22 +52,20 @@ standing_block <- function(kind, said, source, book, values, path) {
   at_line(source, path, build[[kind]]())
 }
 
-standing_rollup <- function(said, source, book, values, path, axes, fill) {
-  rollup_request(
-    book, axes("by"), block_measures(said, source, values, path), said$totals %||% "none", said$totals_at %||% "end",
-    rules_said(said$sort, "sort", fill), rules_said(said$keep, "keep", fill), show = block_shown(said)
+# What a block says, in the shape in which every table is asked.
+standing_request <- function(kind, said, source, values, path, axes, fill) {
+  look <- list(
+    layout = said$layout %||% "columns", number = isTRUE(said$number), after = said$after %||% "nothing", empty = isTRUE(said$empty)
   )
-}
-
-standing_figure_table <- function(said, source, book, values, path, axes, fill) {
-  if (is.null(c(said$rows, said$cols))) {
-    rollup_ask(book, standing_rollup(said, source, book, values, path, axes, fill))
-  } else {
-    crosstab_ask(book, crosstab_request(
-      book, axes("rows"), axes("cols"), block_measures(said, source, values, path), sort = rules_said(said$sort, "sort", fill),
-      keep = rules_said(said$keep, "keep", fill), show = block_shown(said)
-    ))
-  }
+  new_request(kind,
+    rows = axes(switch(kind, rollup = "by", listing = "groups", "rows")), cols = axes("cols"), lines = axes("lines"),
+    measures = block_measures(said, source, values, path), show = block_shown(said),
+    totals = sides_said(said$totals) %||% (if (kind == "listing") "all" else "none"),
+    totals_at = sides_said(said$totals_at) %||% "end", sort = rules_said(said$sort, "sort", fill),
+    keep = rules_said(said$keep, "keep", fill), members = said$members %||% "shown", measures_at = said$measures_at %||% "cols",
+    per = said(said$per), look = look, against = against_said(said$against, fill),
+    history = said(if (!identical(said$history, "none")) as.name(said$history %||% "month"))
+  )
 }
 
 axis_said <- function(word, book, source, path) {
@@ -207,7 +182,7 @@ named_figures <- function(source, book, values) {
     function() {
       path <- list("measures", name)
       said <- block_measures(list(show = name), source, values, path)
-      x <- at_line(source, path, rollup_ask(book, rollup_request(book, list(), said, show = name)))
+      x <- at_line(source, path, make_table(new_request("rollup", measures = said, show = name), book))
       value <- x$figures[[name]]
       if (is.numeric(value)) format_by(value, x$ask$measures[[name]]$format) else as.character(value)
     }

@@ -114,10 +114,12 @@ report_variants <- function(source, set, each, compare, options) {
   names <- ""
   if (!is.null(each)) {
     check_column(each, names(whole$book$columns))
-    members <- dimension_codes(whole$book$columns[[each]][lines_in_scope(whole$book)], each)$members
+    column <- column_node(each, whole$book$columns[[each]])
+    occurring <- line_values(engine_of(whole$book), column, lines_in_scope(whole$book))
+    members <- dimension_codes(occurring, each)$members
     variants <- lapply(members, function(member) {
       one <- whole
-      one$book <- add_condition(whole$book, call_node("==", list(column_node(each), value_node(member))))
+      one$book <- add_condition(whole$book, call_node("==", list(column, value_node(member))))
       # A parameter of the column's name tells the same.
       if (each %in% names(one$values)) one$values[[each]]$value <- member
       list(built = one, title = paste0(", ", member))

@@ -24,11 +24,8 @@ load_packages <- function(packages) for (package in packages) requireNamespace(p
 
 # The drawings of the blocks, in their order.
 helped_drawings <- function(helper, figures) {
-  # Figures are drawn from what the table holds: its daybook, which is large, stays here.
-  helper$give(lapply(figures, function(figure) {
-    figure$table$book <- NULL
-    figure
-  }))
+  # Figures are drawn from what the table holds: the orders stay here.
+  helper$give(figures)
   lapply(seq_along(figures), function(i) {
     piece <- function(part) helper$pieces[[piece_name(i, part)]]
     new_drawing(piece("alt"), piece("svg"), piece("png"))

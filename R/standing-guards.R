@@ -3,7 +3,7 @@
 
 standing_guards <- function(source, built, tables, today) {
   expect <- source$said$expect
-  found <- c(built$changed$expected, scope_notes(built$book$scope), tie_guard(tables))
+  found <- c(built$changed$expected, unmet_notes(built$book), tie_guard(tables))
   for (name in names(expect)) {
     found <- c(found, switch(name,
       fresh_within = fresh_guard(expect[[name]], built$book, today, source),
@@ -60,7 +60,9 @@ bounds_guard <- function(name, bound, built, source) {
   }
   measures <- block_measures(list(show = name), source, built$values, path)
   measures$.bound <- said(at_line(source, path, read_expression(paste(name, bound), "expect"))$expr)
-  x <- at_line(source, path, rollup_ask(built$book, rollup_request(built$book, list(), measures, show = c(name, ".bound"))))
+  x <- at_line(source, path, make_table(
+    new_request("rollup", measures = measures, show = c(name, ".bound")), built$book
+  ))
   met <- x$figures$.bound
   if (!(met %in% 1)) {
     paste0(name, " is ", format_by(x$figures[[name]], x$ask$measures[[name]]$format), ", expected ", bound)

@@ -74,7 +74,7 @@ saved_table <- function(part) {
   table
 }
 
-table_book <- function(x) x$source %||% x$book
+table_book <- function(x) x$source
 
 saved_book <- function(book, folder, orders) {
   path <- orders %||% book$made$path
@@ -91,7 +91,7 @@ saved_book <- function(book, folder, orders) {
   saved <- list(
     orders = Filter(Negate(is.null), reading), lookups = unname(lapply(book$lookups, saved_lookup, folder = folder)),
     calendars = lapply(book$calendars, calendar_word_of), as_of = if (book$as_of != book$last) format(as_day_date(book$as_of)),
-    derive = derived, only = as.list(vapply(book$scope, `[[`, "", "text")), shown = saved_shown(book),
+    derive = derived, only = as.list(condition_texts(book$scope)), shown = saved_shown(book),
     closing = Filter(Negate(is.null), book$closing %||% list()), sort_keys = book$sort_keys
   )
   Filter(function(v) length(v) > 0L, saved)
@@ -164,9 +164,8 @@ calendar_word_of <- function(calendar) {
 saved_measures <- function(tables) {
   saved <- list()
   for (x in Filter(Negate(is.null), tables)) {
-    known <- x$ask$known %||% x$ask$measures
-    for (name in setdiff(names(known), vapply(names(x$ask$headlines), before_name, ""))) {
-      if (startsWith(name, "before ")) next
+    known <- x$ask$known
+    for (name in names(known)) {
       one <- saved_measure(known[[name]], known)
       if (!is.null(saved[[name]]) && !identical(saved[[name]], one)) {
         raise(
@@ -247,8 +246,8 @@ saved_block <- function(part, label, table, book) {
 
 # Conditions and dates shown that a table has beyond those of the report.
 saved_limits <- function(own, book) {
-  texts <- vapply(own$scope, `[[`, "", "text")
-  shared <- vapply(book$scope, `[[`, "", "text")
+  texts <- condition_texts(own$scope)
+  shared <- condition_texts(book$scope)
   same <- own$date == book$date && own$as_of == book$as_of && all(shared %in% texts) && identical(
     names(own$calendars), names(book$calendars)
   )
@@ -266,22 +265,25 @@ saved_limits <- function(own, book) {
 
 saved_ask <- function(x) {
   ask <- x$ask
-  show <- as.list(if (is.null(ask$headlines)) names(ask$measures) else ask$headlines)
+  show <- as.list(if (ask$kind == "headlines") headline_names(ask) else names(ask$measures))
   axes <- function(names) as.list(vapply(names, axis_text, "", ask = ask, book = table_book(x), USE.NAMES = FALSE))
   rules <- list(
     sort = lapply(ask$sort[setdiff(names(ask$sort), implied_sorts(ask))], rule_text), keep = lapply(ask$keep, keep_text)
   )
   sides <- function(words) if (length(unique(words)) == 1L) words[[1L]] else as.list(words)
   said <- switch(x$kind,
-    rollup = list(by = axes(names(ask$axes)), show = show, totals = ask$totals[["rows"]], totals_at = ask$totals_at[["rows"]]),
+    rollup = list(
+      by = axes(names(ask$axes)), show = show, totals = ask$totals[["rows"]], totals_at = ask$totals_at[["rows"]],
+      members = said_members(ask)
+    ),
     crosstab = list(
       rows = axes(side_axes(ask, "rows")), cols = axes(side_axes(ask, "cols")), show = show, totals = sides(ask$totals),
-      totals_at = sides(ask$totals_at), measures_at = ask$measures_at
+      totals_at = sides(ask$totals_at), measures_at = ask$measures_at, members = said_members(ask)
     ),
     listing = list(
-      groups = axes(setdiff(names(ask$axes), "lines")), lines = as.list(ask$columns), show = show, per = ask[["per"]],
-      totals = ask$totals[["rows"]], totals_at = ask$totals_at[["rows"]], layout = ask$look$layout, number = ask$look$number,
-      after = ask$look$after, empty = ask$look$empty
+      groups = axes(names(group_axes(ask))), lines = as.list(names(ask$listing$columns)), show = show, per = ask$listing$per$name,
+      totals = ask$totals[["rows"]], totals_at = ask$totals_at[["rows"]], layout = ask$listing$look$layout,
+      number = ask$listing$look$number, after = ask$listing$look$after, empty = ask$listing$look$empty
     ),
     headlines = list(show = show, against = saved_against(x), history = x$history$said %||% "none")
   )
@@ -289,10 +291,12 @@ saved_ask <- function(x) {
   Filter(function(v) length(v) > 0L && !identical(v, FALSE), said)
 }
 
+said_members <- function(ask) if (ask$members != "shown") ask$members
+
 axis_text <- function(name, ask, book) {
-  axis <- ask$time_groups[[name]] %||% ask$axes[[name]]
+  axis <- ask$listing$time_groups[[name]] %||% ask$axes[[name]]
   if (axis$kind == "dimension") {
-    return(axis$column)
+    return(axis$name)
   }
   word <- axis$unit %||% axis$part
   calendar <- names(book$calendars)[vapply(book$calendars, function(c) identical(c$id, axis$calendar$id), NA)][1L]

@@ -28,12 +28,14 @@ check_table <- function(x) {
 
 # Parts that read the same lines are told apart no further.
 lines_of_parts <- function(parts, x) {
-  rows <- lapply(parts, part_rows, x = x)
+  engine <- engine_of(x$book)
+  rows <- lapply(parts, order_lines, engine = engine)
   distinct <- !duplicated(rows)
   rows <- rows[distinct]
   words <- vapply(parts[distinct], part_words, "")
-  all <- unlist(rows)
-  lines <- c(list(.line = as.integer(all)), lapply(x$book$columns, vctrs::vec_slice, i = all))
+  all <- as.integer(unlist(rows))
+  columns <- Map(function(name, id) line_values(engine, column_node(name, id), all), names(x$book$columns), x$book$columns)
+  lines <- c(list(.line = rows_of_orders(engine, all)), columns)
   if (length(rows) > 1L) lines <- c(list(.part = rep(words, lengths(rows))), lines)
   structure(lines, class = "data.frame", row.names = seq_along(all))
 }

@@ -11,6 +11,7 @@
 #'   `"column"`, `"parent"` and `"total"` are shares of the row, the column, the group of rows, and everything.
 #' @param totals `"none"`, `"grand"` or `"all"`, for both sides or one for each: `c(rows = "all", cols = "none")`.
 #' @param totals_at `"end"` or `"start"`, in the same way.
+#' @param members `"shown"` or `"seen"`, as in [rollup()].
 #' @param sort A [rule of order][sort_rules] for the innermost dimension of the rows, or a list named by dimension.
 #' @param keep [keep_top()], in the same way.
 #' @param measures_at Where several measures stand: `"cols"`, side by side under each column; or `"rows"`, one under the
@@ -28,52 +29,37 @@
 #' crosstab(book, rows = depot, cols = channel, share = measure(share(sum(amount), of = "row"), format = percent()))
 #' @export
 crosstab <- function(book, rows = NULL, cols = NULL, ..., totals = "none", totals_at = "end", sort = NULL, keep = NULL,
-                     measures_at = "cols") {
+                     members = "shown", measures_at = "cols") {
   own_setting()
   check_names_whole(sys.call(), c("book", "rows", "cols"))
   check_daybook(book)
-  ask <- crosstab_request(
-    book, said_axes(rlang::enquo(rows)), said_axes(rlang::enquo(cols)), said_dots(...), totals, totals_at, sort, keep,
-    measures_at
-  )
-  crosstab_ask(book, ask)
+  make_table(new_request("crosstab",
+    rows = said_axes(rlang::enquo(rows)), cols = said_axes(rlang::enquo(cols)), measures = said_dots(...), totals = totals,
+    totals_at = totals_at, sort = sort, keep = keep, members = members, measures_at = measures_at
+  ), book)
 }
 
-crosstab_request <- function(book, rows, cols, measures, totals = "none", totals_at = "end", sort = NULL, keep = NULL,
-                             measures_at = "cols", show = NULL) {
-  down <- read_axes(rows, book)
-  across <- read_axes(cols, book)
+read_crosstab <- function(request, book) {
+  down <- read_axes(request$rows, book)
+  across <- read_axes(request$cols, book)
   both <- intersect(names(down), names(across))
   if (length(both) > 0L) {
     raise("argument", c("{examples_of(both)} cannot stand both down and across.", ">" = "Leave it out on one side."))
   }
   axes <- c(down, across)
-  measures <- read_measures(measures, book, axes, names(across))
-  ask <- new_ask(
-    axes, measures, read_sides(totals, total_words, "totals"), read_sides(totals_at, c("end", "start"), "totals_at"),
-    names(across)
+  known <- ask_measures(request$measures, book, axes, names(across))
+  ask <- new_ask("crosstab", axes, shown_measures(known, request$show),
+    totals = read_sides(request$totals, total_words, "totals"),
+    totals_at = read_sides(request$totals_at, c("end", "start"), "totals_at"), cols = names(across),
+    members = check_choice(request$members, member_words_known, "members"), known = known,
+    measures_at = check_choice(request$measures_at, c("cols", "rows"), "measures_at")
   )
-  ask$measures_at <- check_choice(measures_at, c("cols", "rows"), "measures_at")
-  with_rules(showing(ask, show), sort, keep, book)
+  with_rules(ask, request$sort, request$keep, book)
 }
 
-crosstab_ask <- function(book, ask) {
-  rows <- ask_rows(book, ask)
-  new_table("crosstab", ask, rows, book, grid = cell_grid(rows, ask))
-}
-
-# More columns than these are no table to look at.
-most_columns <- 500L
-
-check_columns <- function(n, ask) {
-  if (n > most_columns) {
-    raise("argument", c(
-      "The cross-tab would have more than {most_columns} columns.",
-      "x" = paste0("Across stand ", words_of(ask$cols), ": {format_count(n)} columns."),
-      ">" = "Put them down the side, ask by a coarser period, limit the dates shown,",
-      ">" = "or keep the largest members: {.code keep_top()}."
-    ))
-  }
+crosstab_table <- function(ask, book) {
+  rows <- ask_rows(ask, book)
+  new_table(ask, rows, book, grid = cell_grid(rows, ask))
 }
 
 # Where each cell of the long table stands in the wide one: the row and column of each (`row`, `col`), and for each row

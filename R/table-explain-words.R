@@ -5,10 +5,12 @@ node_words <- function(tree) {
     call = "",
     lens = lens_words(tree),
     scope = if (!is.null(tree$condition)) paste("only orders where", tree_text(tree$condition))
-    else if (!is.null(tree$date)) paste("dated by", tree$date)
-    else paste("without the conditions on", joined_words(tree$drop)),
-    along = paste0("added up along ", tree$axis, " in the order shown", along_words(tree$within)),
-    overall = if (length(tree$within) == 0L) "for the whole table" else paste("for each", joined_words(tree$within)),
+    else if (!is.null(tree$date)) paste("dated by", tree$date$name)
+    else drop_words(tree$drop),
+    along = paste0(
+      "added up along ", tree$axis, " in the order shown", if (tree$from == "end") ", from the last", along_words(tree$within)
+    ),
+    overall = overall_words(tree),
     growth = "the change as a part of the base; unknown on a base of zero or below",
     share = "the figure as a part of the whole",
     rank = paste0("its place among the figures, ", tree$from, " first", if (length(tree$within) > 0L) paste0(
@@ -36,18 +38,34 @@ lens_words <- function(tree) {
       if (!is.null(options$unit)) paste0(", starting again each ", unit)
     ),
     moving = paste0(
-      "the last ", options$n, " ", unit, if (options$n != 1L) "s",
-      if (is.null(options$using)) " together" else paste0(", the ", options$using, " of their figures")
+      "the last ", options$n, " ", if (is.null(options$unit)) paste0("period", if (options$n != 1L) "s", " of the table") else if (
+        options$n != 1L
+      ) unit_plural(unit) else unit, if (is.null(options$using)) " together" else paste0(", the ", options$using, " of their figures")
     )
   )
 }
 
 shift_words <- function(n, unit) {
-  paste(abs(n), paste0(unit, if (abs(n) != 1L) "s"), if (n >= 0L) "earlier" else "later")
+  many <- if (unit %in% period_units) unit_plural(unit) else sub("period", "periods", unit)
+  paste(abs(n), if (abs(n) != 1L) many else unit, if (n >= 0L) "earlier" else "later")
 }
 
 along_words <- function(within) {
   if (is.null(within)) "" else if (length(within) == 0L) ", over the whole table" else paste(
     ", within each", joined_words(within)
   )
+}
+
+overall_words <- function(tree) {
+  if (!is.null(tree$parent)) "for the group the row is in"
+  else if (length(tree$within) == 0L) "for the whole table"
+  else paste("for each", joined_words(tree$within))
+}
+
+drop_words <- function(drop) {
+  if (drop$all) {
+    return("without any condition and without limits of dates")
+  }
+  columns <- c(drop$columns, if (drop$dates && length(drop$columns) == 0L) "dates")
+  paste0("without the conditions on ", joined_words(columns), if (drop$dates) " and without limits of dates")
 }

@@ -22,7 +22,7 @@ explain <- function(x, row, measure = NULL) {
   table <- at$table %||% x
   measured <- table$ask$measures[[at$measure]]
   steps <- explained_steps(measured$tree, identity, 0L)
-  values <- values_of_trees(lapply(steps, `[[`, "tree"), table, at$row)
+  values <- figures_on_row(lapply(steps, `[[`, "tree"), table, at$row)
   words <- vapply(steps, step_words, "", x = table, row = at$row)
   structure(
     list(
@@ -74,14 +74,6 @@ replaced_child <- function(tree, child) {
   tree
 }
 
-# The number of each step, worked out as a measure of the same table.
-values_of_trees <- function(trees, x, row) {
-  ask <- x$ask
-  names <- paste0("step", seq_along(trees))
-  ask$measures <- stats::setNames(Map(new_measure, names, trees), names)
-  lapply(unname(ask_rows(x$book, ask)$figures), `[`, row)
-}
-
 step_words <- function(step, x, row) {
   if (!step$node$kind %in% c("aggregate", "each")) {
     return(node_words(step$node))
@@ -94,42 +86,46 @@ step_words <- function(step, x, row) {
 }
 
 part_sentence <- function(part, x) {
-  rows <- part_rows(part, x)
-  unknown <- if (!is.null(part$amount)) {
-    values <- rep_len(row_values(part$amount, x$book$columns, x$book$rows), x$book$rows)[rows]
-    sum(if (is.numeric(values)) !is.finite(values) else is.na(values))
-  }
+  engine <- engine_of(x$book)
+  rows <- order_lines(engine, part)
+  unknown <- if (!is.null(part$amount)) sum(!is_known(line_values(engine, part$amount, rows)))
   paste0(
     counted_lines(length(rows)), " from ", day_words(part$from), " to ", day_words(part$to),
-    if (part$job$date != x$book$date) paste0(" by ", part$job$date),
+    if (part$job$date$name != x$book$date) paste0(" by ", part$job$date$name),
     member_words(part, x), scope_words(part$job),
     if (!is.null(unknown) && unknown > 0L) paste0(", ", unknown, " of them without a known amount")
   )
 }
 
 member_words <- function(part, x) {
-  words <- vapply(setdiff(names(part$members), ".run"), function(axis) {
-    known <- unique(data.frame(rank = x$rows$ranks[[axis]], label = as.character(x$axes[[axis]])))
-    labels <- known$label[match(part$members[[axis]], known$rank)]
-    paste(axis, if (length(labels) > 5L) paste(length(labels), "members") else joined_words(labels))
-  }, "")
-  run <- part$members$.run
-  if (!is.null(run)) words <- c(words, paste("up to here along", joined_words(names(run))))
+  words <- unlist(lapply(part$members, function(table) {
+    vapply(names(table), function(axis) axis_place_words(axis, table[[axis]], x), "")
+  }))
   if (length(words) > 0L) paste0(", ", paste(words, collapse = ", ")) else ""
 }
 
+# One member by its label; of several that make a run only the axis.
+axis_place_words <- function(axis, places, x) {
+  if (length(places) > 1L) {
+    return(paste("up to here along", axis))
+  }
+  here <- match(places, x$rows$ranks[[axis]])
+  paste(axis, as.character(x$axes[[axis]][here]))
+}
+
 scope_words <- function(job) {
-  texts <- vapply(job$scope, `[[`, "", "text")
+  texts <- condition_texts(job$scope)
   if (length(texts) > 0L) paste0(", where ", paste(texts, collapse = " and ")) else ""
 }
 
 # The row and column of a figure.
 place_words <- function(x, row) {
-  words <- vapply(names(x$axes), function(axis) {
+  here <- Filter(function(axis) !is.na(x$axes[[axis]][row]), names(x$axes))
+  is_line <- vapply(x$ask$axes[here], is_line_axis, NA)
+  words <- vapply(here[!is_line], function(axis) {
     value <- x$axes[[axis]][row]
-    if (is.na(value) || axis == "lines") "" else paste0(axis, " ", if (is_period(value)) format(value) else as.character(value))
+    paste(axis, if (is_period(value)) format(value) else as.character(value))
   }, "")
-  words <- words[words != ""]
-  if (!is.null(x$axes$lines) && !is.na(x$axes$lines[row])) words <- c(words, paste("row", row))
+  words <- c(words, if (any(is_line)) paste("row", row))
   paste0(": ", if (length(words) == 0L) "everything" else paste(words, collapse = ", "))
 }

@@ -28,18 +28,33 @@ headlines <- function(book, ..., against = NULL, history = "month") {
   own_setting()
   check_names_whole(sys.call(), "book")
   check_daybook(book)
-  headlines_said(book, said_dots(...), said_quo(rlang::enquo(against)), said_quo(rlang::enquo(history)))
+  make_table(new_request("headlines",
+    measures = said_dots(...), against = said_quo(rlang::enquo(against)), history = said_quo(rlang::enquo(history))
+  ), book)
 }
 
-headlines_said <- function(book, measures, against, history, show = NULL) {
-  known <- read_measures(measures, book, list())
-  measures <- showing(new_ask(list(), known), show)$measures
-  compared <- read_against(against, measures, book, known)
-  ask <- new_ask(list(), c(measures, before_measures(compared)))
-  ask$headlines <- names(measures)
-  rows <- ask_rows(book, ask)
-  new_table("headlines", ask, rows, book, compared = compared, history = headline_history(book, measures, history))
+# The measures of the ask are the headlines and, after them, what each is compared with; `compared` says which is which:
+# against (what each headline is compared with), before (the name of the measure that is), history (as said).
+read_headlines <- function(request, book) {
+  known <- ask_measures(request$measures, book, list())
+  shown <- shown_measures(known, request$show)
+  against <- read_against(request$against, shown, book, known)
+  compared <- Filter(Negate(is.null), against)
+  before <- utils::tail(make.unique(c(names(known), paste("before", names(compared))), sep = " "), length(compared))
+  measures <- c(shown, stats::setNames(Map(new_measure, before, lapply(compared, `[[`, "tree")), before))
+  new_ask("headlines", list(), measures, known = known, compared = list(
+    against = against, before = stats::setNames(before, names(compared)), history = request$history
+  ))
 }
+
+headlines_table <- function(ask, book) {
+  shown <- ask$measures[headline_names(ask)]
+  new_table(ask, ask_rows(ask, book), book,
+    compared = ask$compared$against, history = headline_history(book, shown, ask$compared$history)
+  )
+}
+
+headline_names <- function(ask) names(ask$compared$against)
 
 # What each figure is compared with: list(words, tree, share), or NULL.
 read_against <- function(against, measures, book, known = measures) {
@@ -72,10 +87,7 @@ compared_with <- function(said, name, measures, book, env) {
   if (identical(said, as.name("none")) || identical(said, "none")) {
     return(NULL)
   }
-  words <- list(
-    columns = names(book$columns), env = env, measures = lapply(measures, `[[`, "tree"), calendars = book$calendars,
-    axes = character(), cols = character()
-  )
+  words <- book_words(book, env, lapply(measures, `[[`, "tree"))
   if (rlang::is_call(said, "share", n = 1L)) {
     tree <- parse_measure(said[[2L]], words)
     label <- if (tree$kind == "named") measures[[tree$name]]$label else tree_text(tree)
@@ -92,14 +104,6 @@ compared_with <- function(said, name, measures, book, env) {
   list(words = paste("a", unit$unit, "before"), tree = tree, share = FALSE, unit = rlang::as_label(said))
 }
 
-before_name <- function(name) paste0("before ", name)
-
-before_measures <- function(compared) {
-  compared <- Filter(Negate(is.null), compared)
-  before <- Map(function(with, name) new_measure(before_name(name), with$tree), compared, names(compared))
-  stats::setNames(before, vapply(before, `[[`, "", "name"))
-}
-
 # The figures at the end of each of the last periods of a unit.
 history_length <- 13L
 
@@ -109,16 +113,16 @@ headline_history <- function(book, measures, history) {
   }
   book <- within_dates(book, latest(history_length, !!history$expr))
   axes <- read_axes(list(history), book)
-  rows <- ask_rows(book, new_ask(axes, measures))
+  rows <- ask_rows(new_ask("rollup", axes, measures), book)
   list(said = rlang::as_label(history$expr), unit = axes[[1L]]$unit, periods = rows$axes[[1L]], figures = rows$figures)
 }
 
 #' @export
 as.data.frame.drystack_headlines <- function(x, ...) {
   own_setting()
-  names <- x$ask$headlines
+  names <- headline_names(x$ask)
   now <- vapply(names, function(name) as.numeric(x$figures[[name]]), 0, USE.NAMES = FALSE)
-  before <- vapply(names, function(name) as.numeric(x$figures[[before_name(name)]] %||% NA), 0, USE.NAMES = FALSE)
+  before <- vapply(names, function(name) figure_before(x, name), 0, USE.NAMES = FALSE)
   share <- vapply(names, function(name) isTRUE(x$compared[[name]]$share), NA, USE.NAMES = FALSE)
   words <- vapply(names, function(name) x$compared[[name]]$words %||% NA_character_, "", USE.NAMES = FALSE)
   data.frame(
@@ -127,15 +131,20 @@ as.data.frame.drystack_headlines <- function(x, ...) {
   )
 }
 
+# What a headline is compared with, NA for nothing.
+figure_before <- function(x, name) {
+  if (is.null(x$compared[[name]])) NA_real_ else as.numeric(x$figures[[x$ask$compared$before[[name]]]])
+}
+
 #' @export
 figure_at.drystack_headlines <- function(x, row, measure) {
-  names <- x$ask$headlines
+  names <- headline_names(x$ask)
   name <- names[check_row(row, length(names))]
   column <- figure_name(measure %||% "figure", c("figure", "before"))
   if (column == "before" && is.null(x$compared[[name]])) {
     raise("argument", paste0(quoted(name), " is compared with nothing."))
   }
-  list(measure = if (column == "figure") name else before_name(name), row = 1L)
+  list(measure = if (column == "figure") name else x$ask$compared$before[[name]], row = 1L)
 }
 
 # Each figure against R's own sum of the order lines behind it, where it is one aggregate that adds up.
@@ -147,7 +156,7 @@ tie_measures.drystack_headlines <- function(x) {
     if (is.null(leaf) || length(parts) != 1L) {
       return(tie_check("not checked", measure$name, NA_real_, NA_real_, NA, "it is no sum or count of one set of orders"))
     }
-    expected <- plain_sum(leaf, x, part_rows(parts[[1L]], x))
+    expected <- plain_sum(leaf, x$book, order_lines(engine_of(x$book), parts[[1L]]))
     found <- x$figures[[measure$name]]
     tie_check(
       "figure = its order lines added up by R", measure$name, expected$value, found,

@@ -38,30 +38,39 @@ listing <- function(book, groups = NULL, lines = NULL, ..., per = NULL, totals =
   own_setting()
   check_names_whole(sys.call(), c("book", "groups", "lines"))
   check_daybook(book)
-  ask <- listing_request(
-    book, said_axes(rlang::enquo(groups)), said_axes(rlang::enquo(lines)), said_dots(...), said_quo(rlang::enquo(per)),
-    totals, totals_at, list(layout = layout, number = number, after = after, empty = empty), sort, keep
-  )
-  listing_ask(book, ask, most)
+  make_table(new_request("listing",
+    rows = said_axes(rlang::enquo(groups)), lines = said_axes(rlang::enquo(lines)), measures = said_dots(...),
+    per = said_quo(rlang::enquo(per)), totals = totals, totals_at = totals_at, sort = sort, keep = keep, most = most,
+    look = list(layout = layout, number = number, after = after, empty = empty)
+  ), book)
 }
 
-listing_request <- function(book, groups, lines, measures, per = said(NULL), totals = "all", totals_at = "end", look = list(),
-                            sort = NULL, keep = NULL, show = NULL) {
-  groups <- read_axes(groups, book)
-  columns <- names(check_line_columns(read_axes(lines, book), groups))
-  axes <- c(lapply(groups, group_axis), list(lines = dimension_axis(".line")))
-  axes$lines$name <- axes$lines$label <- "lines"
-  look <- read_look(look)
-  totals <- c(rows = check_choice(totals, total_words, "totals"), cols = "none")
-  totals_at <- c(rows = check_choice(totals_at, c("end", "start"), "totals_at"), cols = "end")
-  measures <- if (length(measures) > 0L) read_measures(measures, with_line_column(book), axes) else list()
-  ask <- showing(new_ask(axes, measures, totals, totals_at), show)
-  ask$time_groups <- Filter(is_period_axis, groups)
-  ask$columns <- columns
-  ask$per <- if (!is.null(per$expr)) per_column(per, book)
-  ask$look <- look
-  with_rules(ask, sort, keep, with_line_column(book))
+# What only a listing has: columns (shown on the lines, by name their ids), per (the column a line is per, or NULL), time_groups
+# (periods that group), look, most.
+read_listing <- function(request, book) {
+  groups <- read_axes(request$rows, book)
+  if ("lines" %in% names(groups)) {
+    raise("argument", c(
+      "A listing cannot be grouped by a column named {.val lines}: its order lines have that name.",
+      ">" = "Work it out under another name first."
+    ))
+  }
+  columns <- names(check_line_columns(read_axes(request$lines, book), groups))
+  axes <- c(lapply(groups, group_axis), list(lines = list(kind = "lines", name = "lines", label = "lines")))
+  known <- if (length(request$measures) > 0L) ask_measures(request$measures, book, axes) else list()
+  ask <- new_ask("listing", axes, shown_measures(known, request$show),
+    totals = only_rows(check_choice(request$totals, total_words, "totals"), "none"),
+    totals_at = only_rows(check_choice(request$totals_at, c("end", "start"), "totals_at"), "end"), known = known,
+    listing = list(
+      columns = book$columns[columns], per = if (!is.null(request$per$expr)) per_column(request$per, book),
+      time_groups = Filter(is_period_axis, groups), look = read_look(request$look), most = request$most
+    )
+  )
+  with_rules(ask, request$sort, request$keep, book)
 }
+
+# The axes that group the lines.
+group_axes <- function(ask) Filter(Negate(is_line_axis), ask$axes)
 
 read_look <- function(look) {
   look <- utils::modifyList(list(layout = "columns", number = FALSE, after = "nothing", empty = FALSE), look)
@@ -74,7 +83,7 @@ read_look <- function(look) {
 
 # A period that groups lines is a dimension: only those that have lines are told.
 group_axis <- function(axis) {
-  if (is_period_axis(axis)) list(kind = "dimension", name = axis$name, label = axis$label, column = axis$name) else axis
+  if (is_period_axis(axis)) dimension_axis(axis$name, NULL) else axis
 }
 
 check_line_columns <- function(columns, groups) {
@@ -95,40 +104,37 @@ check_line_columns <- function(columns, groups) {
 per_column <- function(per, book) {
   axes <- read_axes(list(per), book)
   if (length(axes) != 1L || axes[[1L]]$kind != "dimension") raise("argument", "{.arg per} is one column.")
-  axes[[1L]]$column
+  list(name = axes[[1L]]$name, id = axes[[1L]]$column)
 }
 
-listing_ask <- function(book, ask, most = 1e6) {
+listing_table <- function(ask, book) {
   shown <- shown_order_lines(book, ask)
-  here <- if (reads_other_lines(ask)) rep(TRUE, book$rows) else shown
-  listed <- line_book(daybook_rows(book, which(here)), ask, shown[here])
+  here <- if (reads_other_lines(ask)) seq_len(book$rows) else shown
+  listed <- line_book(book, ask, here, here %in% shown)
+  ask$axes <- listed$axes
   n <- length(unique(listed$line[listed$shown]))
-  if (n > most) {
+  if (n > ask$listing$most) {
     raise("argument", c(
-      "The listing would have {format_count(n)} lines; {format_count(most)} are allowed.",
+      "The listing would have {format_count(n)} lines; {format_count(ask$listing$most)} are allowed.",
       ">" = "List one for each order ({.code per = order_id}), limit the dates or the scope, roll them up,",
       ">" = "or allow more with {.arg most} and write them to a file."
     ))
   }
-  rows <- ask_rows(listed$book, ask)
-  rows <- shown_lines_only(rows, listed, ask)
-  table <- new_table("listing", ask, rows, listed$book, line_of = first_row_of(rows, listed))
-  table$facts <- order_facts(book)
-  table$source <- book
-  line_values(table)
+  rows <- shown_lines_only(ask_rows(ask, listed$book), listed, ask)
+  table <- new_table(ask, rows, listed$book, source = book, line_of = first_row_of(rows, listed))
+  listed_values(table)
   table
 }
 
 # The order lines that the listing shows: in scope, on the days shown.
 shown_order_lines <- function(book, ask) {
-  frame <- ask_frame(new_ask(ask$time_groups, list()), book)
-  days <- as.integer(book$days)
-  lines_in_scope(book) & !is.na(days) & days >= frame$show_first & days <= frame$show_last
+  frame <- ask_frame(new_ask("listing", ask$listing$time_groups, list()), book)
+  lines_between(book, new_job(book), frame$show_first, frame$show_last)
 }
 
 # Whether a measure looks at orders that are not listed.
 reads_other_lines <- function(ask) {
-  any(vapply(ask$measures, function(m) has_time_lens(m$tree) || has_scope_lens(m$tree), NA)) || ask$look$empty
+  any(vapply(ask$measures, function(m) has_time_lens(m$tree) || has_scope_lens(m$tree), NA)) || ask$listing$look$empty
 }
 
 has_scope_lens <- function(tree) {
@@ -136,46 +142,18 @@ has_scope_lens <- function(tree) {
   own || any(vapply(subtrees(tree), has_scope_lens, NA))
 }
 
-# A daybook with the columns a listing groups by: its lines in the order of their dates, and periods as factors.
-line_book <- function(book, ask, shown) {
-  for (axis in ask$time_groups) {
-    start <- period_start(as.integer(book$days), axis$unit, axis$calendar)
-    starts <- sort(unique(start))
-    labels <- period_labels(starts, axis$unit, axis$calendar)
-    book$columns[[axis$name]] <- factor(labels[match(start, starts)], levels = labels)
-  }
-  order <- order(as.integer(book$days), seq_len(book$rows), method = "radix")
-  line <- integer(book$rows)
-  line[order] <- if (is.null(ask$per)) seq_len(book$rows) else per_codes(book$columns[[ask$per]][order])
-  book$columns$.line <- structure(line, levels = as.character(seq_len(max(line, 0L))), class = "factor")
-  list(book = book, line = line, shown = shown)
-}
-
-# Numbers in order of first appearance; each missing value is a line of its own.
-per_codes <- function(values) {
-  key <- as.character(values)
-  key[is.na(key)] <- paste0("\r", seq_len(sum(is.na(key))))
-  match(key, unique(key))
-}
-
-with_line_column <- function(book) {
-  book$columns$.line <- seq_len(book$rows)
-  book
-}
-
-daybook_rows <- function(book, rows) {
-  if (length(rows) == book$rows) {
-    return(book)
-  }
-  book$columns <- lapply(book$columns, vctrs::vec_slice, i = rows)
-  book$days <- book$days[rows]
-  book$scope <- lapply(book$scope, function(condition) {
-    condition$met <- condition$met[rows]
-    condition
-  })
+# A daybook of some orders with what a listing groups by: its lines in the order of their dates, and periods as factors.
+# list(book, axes: with the columns of these periods; line: of each order its line; shown: whether it is shown).
+line_book <- function(book, ask, rows, shown) {
+  engine <- orders_part(engine_of(book), rows)
+  axes <- ask$axes
+  for (axis in ask$listing$time_groups) axes[[axis$name]]$column <- period_column(engine, axis)
+  per <- if (!is.null(ask$listing$per)) line_values(engine, column_node(ask$listing$per$name, ask$listing$per$id))
+  line <- number_lines(engine, per)
+  book$engine <- hold_engine(engine)
   book$rows <- length(rows)
-  book$undated <- sum(is.na(book$days))
-  book
+  book$undated <- orders_facts(engine, list())$undated
+  list(book = book, axes = axes, line = line, shown = shown)
 }
 
 # Lines that are not shown, and groups without any that is, are left out.
@@ -183,13 +161,14 @@ shown_lines_only <- function(rows, listed, ask) {
   line <- rows$ranks$lines
   is_line <- line != released
   keep <- !is_line | line %in% unique(listed$line[listed$shown])
-  if (!ask$look$empty) {
-    groups <- setdiff(names(ask$axes), "lines")
+  if (!ask$listing$look$empty) {
+    groups <- names(group_axes(ask))
     for (k in seq_along(groups)) {
-      kept <- vctrs::new_data_frame(rows$ranks[groups[seq_len(k)]])
-      known <- unique(vctrs::vec_slice(kept, which(is_line & keep)))
+      kept <- rows$ranks[groups[seq_len(k)]]
+      known <- lapply(kept, `[`, is_line & keep)
       last <- rows$ranks[[groups[k]]] != released
-      keep <- keep & (!last | vctrs::vec_in(kept, known))
+      listed_here <- !is.na(match_rows(kept, known, length(keep), sum(is_line & keep)))
+      keep <- keep & (!last | listed_here)
     }
   }
   worked <- rows$worked
@@ -210,32 +189,36 @@ first_row_of <- function(rows, listed) {
 #' @export
 as.data.frame.drystack_listing <- function(x, ...) {
   own_setting()
-  groups <- setdiff(names(x$axes), "lines")
-  columns <- c(lapply(x$axes[groups], plain_axis), line_values(x), x$figures, list(.role = x$role))
+  columns <- c(lapply(x$axes[names(group_axes(x$ask))], plain_axis), listed_values(x), x$figures, list(.role = x$role))
   structure(columns, class = "data.frame", row.names = seq_along(x$role))
 }
 
 # The columns shown on the lines, one value for each row.
-line_values <- function(x) {
-  columns <- stats::setNames(x$ask$columns, x$ask$columns)
-  if (!is.null(x$ask$per)) lapply(columns, check_one_value, x = x)
-  values <- lapply(columns, function(column) vctrs::vec_slice(x$book$columns[[column]], x$line_of))
-  if (!is.null(x$ask$per) && !x$ask$per %in% columns) {
-    values <- c(stats::setNames(list(x$book$columns[[x$ask$per]][x$line_of]), x$ask$per), values)
+listed_values <- function(x) {
+  listing <- x$ask$listing
+  columns <- listing$columns
+  if (!is.null(listing$per)) Map(check_one_value, names(columns), columns, MoreArgs = list(x = x))
+  if (!is.null(listing$per) && !listing$per$name %in% names(columns)) {
+    columns <- c(stats::setNames(listing$per$id, listing$per$name), columns)
   }
-  values
+  Map(function(name, id) column_of_listing(x, name, id), names(columns), columns)
 }
 
-check_one_value <- function(column, x) {
-  values <- x$book$columns[[column]]
-  line <- as.integer(x$book$columns$.line)
+column_of_listing <- function(x, name, id) line_values(engine_of(x$book), column_node(name, id), x$line_of)
+
+check_one_value <- function(name, id, x) {
+  engine <- engine_of(x$book)
+  values <- line_values(engine, column_node(name, id))
+  line <- as.integer(members(engine, x$ask$axes$lines)$codes)
   first <- values[match(line, line)]
   differs <- which(!(is.na(values) & is.na(first)) & !(values == first) %in% TRUE & line %in% x$rows$ranks$lines)
   if (length(differs) > 0L) {
+    per <- x$ask$listing$per
+    examples <- unique(line_values(engine, column_node(per$name, per$id), differs))
     raise("argument", c(
-      paste0(quoted(column), " differs within one ", quoted(x$ask$per), "."),
-      "x" = "For example in {examples_of(unique(x$book$columns[[x$ask$per]][differs]), 3L)}.",
-      ">" = "Leave it out of {.arg lines}, or make it a measure such as {.code last({column})}."
+      paste0(quoted(name), " differs within one ", quoted(per$name), "."),
+      "x" = "For example in {examples_of(examples, 3L)}.",
+      ">" = "Leave it out of {.arg lines}, or make it a measure such as {.code last({name})}."
     ))
   }
 }

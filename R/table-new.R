@@ -1,25 +1,32 @@
 # A finished table: its rows as columns, the role of each, and where it came from.
 #
+# ask:     the ask it answers; book: the daybook it was asked of, whose engine can trace a figure to its order lines
+# source:  the whole daybook, where `book` holds only the orders that are listed
 # axes:    for each axis its values, row by row (NA where a total releases the axis)
 # figures: for each measure its values
 # role:    "line", "others", "subtotal" or "total"
 # part_way: TRUE where the row's period is not over on the as-of date
 # rows:    all of this and more, as table_rows() gives it
-# book:    the daybook it was asked of, so that a figure can be traced to its order lines
-new_table <- function(kind, ask, rows, book, ...) {
+# as_of, first, shown, facts, scope: the dates, the record and the orders it was made from
+# part_way_periods, lost, noted, kept, calendars, unmet, currencies, outside, before_record, missing, lookups, hidden: what
+#   its notes tell
+# grid, line_of, compared, history: what only a cross-tab, a listing and headlines have
+new_table <- function(ask, rows, book, source = book, grid = NULL, line_of = NULL, compared = NULL, history = NULL) {
   plan <- rows$worked$plan
   folded <- rows$worked$folded
   rows$worked <- NULL
   structure(
     list(
-      kind = kind, ask = ask, axes = rows$axes, figures = rows$figures, role = rows$role, part_way = rows$part_way,
+      kind = ask$kind, ask = ask, axes = rows$axes, figures = rows$figures, role = rows$role, part_way = rows$part_way,
       rows = rows, as_of = book$as_of, first = plan$frame$first, shown = shown_facts(book, plan$frame),
       part_way_periods = plan$part_way, lost = plan$lost, noted = as.list(plan$notes), kept = folded$kept,
-      calendars = used_calendars(ask, book), scope = vapply(book$scope, `[[`, "", "text"), unmet = scope_notes(book$scope),
-      currencies = mixed_currencies(ask, book), outside = outside_calendars(ask, book),
-      before_record = plan$before_record, missing = missing_amounts(folded), facts = order_facts(book), book = book, ...
+      calendars = used_calendars(ask, book), scope = condition_texts(book$scope), unmet = unmet_notes(source),
+      currencies = mixed_currencies(ask, book), outside = outside_calendars(ask, book), before_record = plan$before_record,
+      missing = missing_amounts(folded, plan), facts = order_facts(source), lookups = read_lookups(ask, source),
+      hidden = hidden_members(folded, ask, plan), book = book, source = source, grid = grid, line_of = line_of,
+      compared = compared, history = history
     ),
-    class = c(paste0("drystack_", kind), "drystack_table")
+    class = c(paste0("drystack_", ask$kind), "drystack_table")
   )
 }
 
@@ -35,18 +42,24 @@ as_tibble.drystack_table <- function(x, ...) tibble::as_tibble(as.data.frame(x))
 
 plain_axis <- function(values) if (is.factor(values) || is_period(values)) values else as.character(values)
 
-# Lines in scope on days for which the calendar of an axis has no period, for each such calendar.
+# How many lines in scope lie on days for which the calendar of an axis has no period, for each such calendar.
 outside_calendars <- function(ask, book) {
   calendars <- Filter(function(calendar) !is.null(calendar) && has_edges(calendar), lapply(ask$axes, `[[`, "calendar"))
   if (length(calendars) == 0L) {
     return(integer())
   }
-  seen <- !is.na(book$days) & book$days <= book$as_of & (scope_mask(book$scope) %||% TRUE)
+  job <- new_job(book)
   counts <- vapply(calendars, function(calendar) {
     range <- calendar_range(calendar)
-    sum(seen & (book$days < range[1L] | book$days > range[2L]))
+    length(lines_between(book, job, first_known_day, min(range[1L] - 1L, book$as_of))) +
+      length(lines_between(book, job, range[2L] + 1L, book$as_of))
   }, 1L)
   stats::setNames(counts, vapply(calendars, function(calendar) calendar$words$long, ""))
+}
+
+# The order lines of a job on some days.
+lines_between <- function(book, job, from, to) {
+  order_lines(engine_of(book), list(job = job, from = from, to = to, book = book, dimensions = list(), kept = list(), members = list()))
 }
 
 shown_facts <- function(book, frame) {
@@ -70,18 +83,57 @@ mixed_currencies <- function(ask, book) {
   if (is.null(book$currency) || book$currency %in% names(ask$axes)) {
     return(character())
   }
-  seen <- !is.na(book$days) & book$days <= book$as_of & (scope_mask(book$scope) %||% TRUE)
-  as.character(sort_values(unique(plain_values(book$columns[[book$currency]][seen]))))
+  rows <- lines_between(book, new_job(book), first_known_day, book$as_of)
+  column <- column_node(book$currency, book$columns[[book$currency]])
+  as.character(sort_values(unique(plain_values(line_values(engine_of(book), column, rows)))))
 }
 
-# How many of the order lines read by the figures have no known amount, for each amount.
-missing_amounts <- function(folded) {
+# How many of the order lines read by the figures have no known amount, for each amount by its text.
+missing_amounts <- function(folded, plan) {
   counts <- list()
-  for (job in folded$jobs) {
-    for (amount in setdiff(names(job$states), "lines")) {
-      if (job$quiet[[amount]]) next
-      counts[[amount]] <- max(counts[[amount]], sum(job$states[[amount]]$missing$a))
+  for (key in names(folded$jobs)) {
+    amounts <- Filter(function(amount) !amount$quiet && !amount$position, plan$jobs[[key]]$amounts)
+    for (amount in names(amounts)) {
+      text <- amounts[[amount]]$text
+      missing <- sum(kernel_finish(folded$jobs[[key]]$states[[amount]]$missing, ""))
+      counts[[text]] <- max(counts[[text]], missing)
     }
   }
   unlist(counts)
+}
+
+# Lookups whose columns the table reads: list(name, by, keys, lines) with what they lack.
+read_lookups <- function(ask, book) {
+  read <- c(names(dimension_axes(ask)), unlist(lapply(ask$measures, function(m) columns_of(m$tree))))
+  lookups <- Filter(function(lookup) any(lookup$columns %in% read), book$lookups)
+  lapply(lookups, function(lookup) c(lookup[c("name", "by")], unmatched_keys(book, lookup)))
+}
+
+# How many members the measures see only outside the dates shown.
+hidden_members <- function(folded, ask, plan) {
+  dimensions <- names(dimension_axes(ask))
+  if (length(dimensions) == 0L || ask$members == "seen" || ask$kind == "listing") {
+    return(0L)
+  }
+  counted <- function(which) {
+    ask$members <- which
+    places <- occurring_places(folded, ask, plan)
+    length(first_of_rows(places, length(places[[1L]])))
+  }
+  counted("seen") - counted("shown")
+}
+
+# Where a table comes from: how many order lines were read, left out and why, and used. Each line left out counts under the
+# first reason that fits it.
+order_facts <- function(book) {
+  counts <- left_out(engine_of(book), book)
+  reasons <- c(
+    "without a date", paste("after", day_words(book$as_of)), paste("that do not meet", condition_texts(book$scope))[
+      seq_along(book$scope)
+    ]
+  )
+  left <- counts > 0
+  list(
+    read = book$rows, used = book$rows - sum(counts), left_out = data.frame(reason = reasons[left], lines = counts[left])
+  )
 }

@@ -2,7 +2,7 @@
 
 table_notes <- function(table) {
   c(
-    part_way_notes(table), table$unmet, kept_notes(table), growth_note(table), share_note(table), beyond_note(table), currency_note(table),
+    part_way_notes(table), table$unmet, kept_notes(table), hidden_note(table), growth_note(table), share_note(table), beyond_note(table), currency_note(table),
     shown_total_note(table), description_notes(table),
     cyclic_notes(table), outside_notes(table), lost_note(table), calendar_note(table),
     record_note(table), missing_notes(table), lookup_notes(table), left_out_notes(table)
@@ -49,6 +49,19 @@ kept_notes <- function(table) {
     }
     NULL
   }, table$kept, names(table$kept))))
+}
+
+# Members that only a lens sees.
+hidden_note <- function(table) {
+  n <- table$hidden
+  if (n == 0L) {
+    return(character())
+  }
+  what <- if (length(dimension_axes(table$ask)) == 1L) names(dimension_axes(table$ask)) else "combination"
+  paste0(
+    format_count(n), " more ", if (n == 1L) paste(what, "has") else paste0("of ", what, " have"), " orders only outside the dates shown, in ",
+    "totals but not in lines: members = \"seen\" shows ", if (n == 1L) "it." else "them."
+  )
 }
 
 # Amounts of several currencies in one figure.
@@ -146,17 +159,14 @@ missing_notes <- function(table) {
 
 # Keys without a row in a lookup whose columns the table reads.
 lookup_notes <- function(table) {
-  axes <- vapply(dimension_axes(table$ask), function(axis) axis$column %||% "", "")
-  read <- c(axes, unlist(lapply(table$ask$measures, function(m) columns_of(m$tree))))
-  lookups <- Filter(function(lookup) length(lookup$unmatched) > 0L && any(lookup$columns %in% read), table$book$lookups)
-  vapply(lookups, lookup_words, "")
+  vapply(Filter(function(lookup) length(lookup$keys) > 0L, table$lookups), lookup_words, "")
 }
 
 lookup_words <- function(lookup) {
-  n <- length(lookup$unmatched)
+  n <- length(lookup$keys)
   paste0(
     lookup$name, " by ", lookup$by, ": ", if (n == 0L) "every key has its row." else paste0(
-      format_count(n), if (n == 1L) " key has" else " keys have", " no row there (", examples_of(lookup$unmatched), "), on ",
+      format_count(n), if (n == 1L) " key has" else " keys have", " no row there (", examples_of(lookup$keys), "), on ",
       counted_lines(lookup$lines), "."
     )
   )
@@ -170,10 +180,6 @@ left_out_notes <- function(table) {
   counted <- paste(counted_lines(left$lines), left$reason)
   paste0("Left out: ", paste(counted, collapse = "; "), ".")
 }
-
-counted_lines <- function(n) paste(format_count(n), ifelse(n == 1, "line", "lines"))
-
-format_count <- function(n) format(n, big.mark = ",", scientific = FALSE, trim = TRUE)
 
 # The standing facts of a table, a line each: calendar, as-of date and lines used, scope.
 table_facts <- function(table) {
@@ -191,13 +197,13 @@ table_facts <- function(table) {
 table_title <- function(table) request_title(table$ask)
 
 request_title <- function(ask) {
-  if (!is.null(ask$headlines)) {
+  if (ask$kind == "headlines") {
     return("Headlines")
   }
-  if ("lines" %in% names(ask$axes)) {
-    groups <- setdiff(names(ask$axes), "lines")
+  if (ask$kind == "listing") {
+    groups <- names(group_axes(ask))
     return(sentence_case(paste0(
-      if (is.null(ask[["per"]])) "order lines" else ask[["per"]], if (length(groups) > 0L) paste0(" by ", joined_words(groups))
+      ask$listing$per$name %||% "order lines", if (length(groups) > 0L) paste0(" by ", joined_words(groups))
     )))
   }
   measures <- vapply(ask$measures, `[[`, "", "label")
@@ -209,10 +215,3 @@ request_title <- function(ask) {
   if (length(sides[[2L]]) > 0L) title <- paste(title, "across", sides[[2L]])
   sentence_case(title)
 }
-
-joined_words <- function(x) {
-  n <- length(x)
-  if (n > 1L) paste(paste(x[-n], collapse = ", "), "and", x[n]) else x
-}
-
-sentence_case <- function(text) paste0(toupper(substr(text, 1L, 1L)), substr(text, 2L, nchar(text)))

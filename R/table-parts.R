@@ -1,7 +1,8 @@
-# The parts of a figure: for each aggregate it is worked out from, the days, the conditions and the members whose order
-# lines it reads.
+# The parts of a figure: for each aggregate it is worked out from, the days, the conditions and the members whose order lines it
+# reads.
 #
-# A part is list(text, job, from, to, members): `members` holds for each dimension it keeps the places it allows.
+# A part is list(text, job, from, to, amount, book; dimensions: those of the table, with the code of each order line; kept: the
+# members put together; members: tables of places by dimension, in each of which a line must be found)
 
 figure_parts <- function(x, tree, row) {
   at <- cell_of(x, row)
@@ -16,13 +17,14 @@ cell_of <- function(x, row) {
   frame <- ask_frame(x$ask, x$book)
   job <- new_job(x$book)
   level <- plan_level(list(keeps = unname(keeps), role = "line"), list(), frame, job)
-  place <- list(cells = level$cells, level = level, moves = list(), job = job)
+  place <- list(base = level$cells, cells = level$cells, level = level, moves = list(), job = job, along = NULL)
   cell <- 1L
   if (length(level$periods) > 0L) {
     here <- lapply(names(level$periods), function(axis) level$periods[[axis]] == x$rows$ranks[[axis]][row])
     cell <- which(Reduce(`&`, here))[1L]
   }
-  list(x = x, row = row, place = place, cell = cell, frame = frame)
+  dimensions <- ask_dimensions(x$ask, x$book)
+  list(x = x, row = row, place = place, cell = cell, frame = frame, dimensions = dimensions)
 }
 
 tree_parts <- function(tree, here, at) {
@@ -33,34 +35,49 @@ tree_parts <- function(tree, here, at) {
     each = unlist(lapply(tree$pieces[[here$cell]], function(piece) {
       descend(list(tree$child), list(cell = piece, keeps = here$keeps))
     }), recursive = FALSE),
-    members = descend(list(tree$child), here),
+    members = descend(list(along_kept(tree)), here),
     descend(subtrees(tree), here)
   )
 }
 
+# A running figure over the values of a column reads the lines of all groups up to it.
+along_kept <- function(tree) {
+  child <- tree$child
+  if (!is.null(tree$along) && child$kind == "leaf") child$along <- tree$along
+  child
+}
+
 leaf_part <- function(leaf, here, at) {
   list(
-    text = leaf$text, job = leaf$job, from = leaf$from[here$cell], to = leaf$to[here$cell],
-    amount = if (length(leaf$arguments) > 0L) leaf$arguments[[1L]], members = kept_places(leaf, here, at)
+    text = leaf$text, key = leaf$key, job = leaf$job, from = leaf$from[here$cell], to = leaf$to[here$cell], book = at$x$book,
+    amount = if (length(leaf$arguments) > 0L) leaf$arguments[[1L]], dimensions = at$dimensions, kept = put_together_in(at$x),
+    members = kept_places(leaf, here, at)
   )
 }
 
-# One place for each dimension kept; along an axis a frame of the places up to this one.
+# The members that a table has put together.
+put_together_in <- function(x) unname(Filter(function(kept) !kept$all, x$kept))
+
+# One place for each dimension kept; along an axis the places up to this one.
 kept_places <- function(leaf, here, at) {
   rows <- at$x$rows
   kept <- intersect(names(at$x$ask$axes)[here$keeps], names(dimension_axes(at$x$ask)))
   places <- lapply(stats::setNames(kept, kept), function(axis) rows$ranks[[axis]][at$row])
-  if (!is.null(leaf$along)) places <- places_along(leaf$along, places, rows, at$row)
-  places
+  if (is.null(leaf$along)) {
+    return(single_places(places))
+  }
+  places_along(leaf$along, places, rows, at$row)
 }
 
-# Along an axis: the members up to this one, in the rows that share the other axes or those the run stays within. A run
-# over several axes is a list of combinations.
+single_places <- function(places) if (length(places) > 0L) list(places) else list()
+
+# Along an axis: the members up to this one, in the rows that share the other axes or those the run stays within. A run over
+# several axes is a table of combinations.
 places_along <- function(along, places, rows, row) {
   kept <- names(places)
   axis <- along_axis(list(along = along), list(kept = kept))
   if (is.null(axis)) {
-    return(places)
+    return(single_places(places))
   }
   within <- along$within %||% setdiff(names(rows$ranks), axis)
   alike <- function(axes) {
@@ -69,16 +86,17 @@ places_along <- function(along, places, rows, row) {
   }
   level <- Reduce(`&`, lapply(rows$ranks, function(rank) (rank == released) == (rank[row] == released)))
   run <- which(level & alike(intersect(names(rows$ranks), within)))
-  if (is.null(along$within)) run <- run[rows$places[[axis]][run] <= rows$places[[axis]][row]] else run <- run[run <= row]
+  before <- if (is.null(along$within)) rows$places[[axis]][run] <= rows$places[[axis]][row] else run <= row
+  after <- if (is.null(along$within)) rows$places[[axis]][run] >= rows$places[[axis]][row] else run >= row
+  run <- run[if (identical(along$from, "end")) after else before]
   free <- setdiff(kept, within)
-  places[free] <- NULL
-  c(places, list(.run = unique(vctrs::new_data_frame(lapply(rows$ranks[free], `[`, run)))))
+  c(single_places(places[setdiff(kept, free)]), single_places(lapply(rows$ranks[free], `[`, run)))
 }
 
 # The same orders are one part, whatever is worked out from them; days that follow one another are one interval.
 unique_parts <- function(parts) {
   parts <- Filter(function(part) !is.na(part$from), parts)
-  key <- vapply(parts, function(part) rlang::hash(list(part$text, job_key(part$job), part$members)), "")
+  key <- vapply(parts, function(part) rlang::hash(list(part$key, part$job$key, part$members)), "")
   unlist(lapply(split(parts, factor(key, unique(key))), joined_intervals), recursive = FALSE, use.names = FALSE)
 }
 
@@ -94,41 +112,4 @@ joined_intervals <- function(parts) {
     part$to <- max(to[order][run == i])
     part
   })
-}
-
-# The rows of the order lines of a part.
-part_rows <- function(part, x) {
-  days <- as.integer(job_days(part$job, x$book))
-  rows <- which(days >= part$from & days <= part$to)
-  mask <- job_mask(part$job, x$book)
-  if (!is.null(mask)) rows <- rows[mask[rows]]
-  if (length(part$members) == 0L) {
-    return(rows)
-  }
-  places <- line_places(x, rows)
-  for (axis in names(part$members)) {
-    members <- part$members[[axis]]
-    here <- if (axis == ".run") {
-      vctrs::vec_in(vctrs::new_data_frame(places[names(members)]), members)
-    } else {
-      places[[axis]] %in% members
-    }
-    rows <- rows[here]
-    places <- lapply(places, `[`, here)
-  }
-  rows
-}
-
-# The place of each order line among the members of each dimension, as the table shows them.
-line_places <- function(x, rows) {
-  coded <- ask_dimensions(x$ask, x$book)
-  places <- lapply(coded, function(d) {
-    place <- d$place[as.integer(d$codes[rows])]
-    place[is.na(place)] <- length(d$members) + 1L
-    place
-  })
-  for (dimension in names(x$kept)) {
-    if (!x$kept[[dimension]]$all) places <- places_put_together(places, dimension, x$kept[[dimension]])
-  }
-  places
 }

@@ -53,18 +53,14 @@ same_amount <- function(a, b, added) {
 }
 
 tie_orders <- function(x) {
-  book <- x$source %||% x$book
-  facts <- order_facts(book)
-  tie_check("order lines read = used + left out", "", facts$read, used_lines(book) + sum(facts$left_out$lines))
+  facts <- order_facts(x$source)
+  tie_check("order lines read = used + left out", "", facts$read, used_lines(x$source) + sum(facts$left_out$lines))
 }
 
 # Counted apart from the kernel: dated, not after the as-of date, in scope.
-used_lines <- function(book) sum(lines_in_scope(book))
+used_lines <- function(book) length(lines_in_scope(book))
 
-lines_in_scope <- function(book) {
-  days <- as.integer(book$days)
-  !is.na(days) & days <= book$as_of & (scope_mask(book$scope) %||% TRUE)
-}
+lines_in_scope <- function(book) lines_between(book, new_job(book), first_known_day, book$as_of)
 
 tie_measure <- function(measure, x) {
   why <- why_not_additive(measure)
@@ -107,9 +103,11 @@ is_additive <- function(tree) {
   )
 }
 
-has_time_lens <- function(tree) has_lens(tree, names(lenses())) || any(scope_words_of(tree) %in% c("dates", "all"))
+has_time_lens <- function(tree) has_lens(tree, names(lenses())) || disregards_dates(tree)
 
-scope_words_of <- function(tree) c(if (tree$kind == "scope") tree$drop, unlist(lapply(subtrees(tree), scope_words_of)))
+disregards_dates <- function(tree) {
+  isTRUE(tree$drop$dates) || isTRUE(tree$drop$all) || any(vapply(subtrees(tree), disregards_dates, NA))
+}
 
 # All lines of the table, those not shown included, against one plain pass over the orders.
 tie_lines <- function(measure, x) {
@@ -147,18 +145,13 @@ plain_call <- function(fn, parts) {
 }
 
 plain_aggregate <- function(tree, x, job) {
-  days <- as.integer(job_days(job, x$book))
-  here <- !is.na(days) & days >= x$shown$first & days <= x$shown$last & (job_mask(job, x$book) %||% TRUE)
-  if (length(tree$args) == 0L) {
-    return(list(value = sum(here), added = sum(here)))
-  }
-  plain_sum(tree, x, which(here))
+  plain_sum(tree, x$book, lines_between(x$book, job, x$shown$first, x$shown$last))
 }
 
-# A sum, or a count of known values, over rows, by R's own sum.
-plain_sum <- function(tree, x, rows) {
-  values <- if (length(tree$args) > 0L) plain_values_of(tree$args[[1L]], x$book)[rows] else rep(1, length(rows))
-  known <- if (is.numeric(values)) is.finite(values) else !is.na(values)
+# A sum, or a count of known values, over order lines, by R's own sum.
+plain_sum <- function(tree, book, rows) {
+  values <- if (length(tree$args) > 0L) plain_values_of(tree$args[[1L]], engine_of(book), rows) else rep(1, length(rows))
+  known <- is_known(values)
   if (tree$fn == "count") {
     return(list(value = sum(known), added = sum(known)))
   }
@@ -166,28 +159,37 @@ plain_sum <- function(tree, x, rows) {
 }
 
 # The values of an expression of columns, apart from the row language where it is plain arithmetic.
-plain_values_of <- function(tree, book) {
+plain_values_of <- function(tree, engine, rows) {
   values <- if (tree$kind == "call" && tree$fn %in% c("+", "-", "*", "/", "^", "abs")) {
-    do.call(tree$fn, lapply(tree$args, plain_values_of, book = book))
+    do.call(tree$fn, lapply(tree$args, plain_values_of, engine = engine, rows = rows))
   } else {
-    row_values(tree, book$columns, book$rows)
+    without_int64(line_values(engine, tree, rows))
   }
-  if (inherits(values, "integer64")) values <- kernel_int64_doubles(values)
-  rep_len(if (is.numeric(values) && !is.factor(values)) as.numeric(values) else values, book$rows)
+  if (is.numeric(values) && !is.factor(values)) as.numeric(values) else values
+}
+
+# The rows of a table with those of members that only a lens sees, which are in its totals too.
+rows_seen <- function(x) {
+  if (x$hidden == 0L) {
+    return(x$rows)
+  }
+  ask <- x$ask
+  ask$members <- "seen"
+  ask_rows(ask, x$book)
 }
 
 # Each total against the lines under it: those of the same values on the axes it keeps.
 tie_totals <- function(measure, x, in_time) {
-  rows <- x$rows
+  rows <- rows_seen(x)
   all <- c(rows$role, rows$dropped$role)
   ranks <- Map(c, rows$ranks, rows$dropped$ranks)
   values <- c(rows$figures[[measure$name]], rows$dropped$figures[[measure$name]])
   is_line <- all %in% c("line", "others")
   kept <- lapply(ranks, function(rank) rank != released)
-  levels <- unique(vctrs::new_data_frame(lapply(kept, `[`, !is_line)))
-  if (length(ranks) == 0L || nrow(levels) == 0L) {
+  if (length(ranks) == 0L || all(is_line)) {
     return(NULL)
   }
+  levels <- unique(as.data.frame(lapply(kept, `[`, !is_line), optional = TRUE))
   periods <- names(Filter(is_period_axis, x$ask$axes))
   parts <- lapply(seq_len(nrow(levels)), function(i) {
     keeps <- vapply(levels, `[`, NA, i)
@@ -195,7 +197,8 @@ tie_totals <- function(measure, x, in_time) {
       return(NULL)
     }
     here <- !is_line & Reduce(`&`, Map(function(k, want) k == want, kept, keeps))
-    key <- function(which) if (any(keeps)) do.call(paste, unname(lapply(ranks[keeps], `[`, which))) else rep("", sum(which))
+    ids <- row_ids(ranks[keeps], length(all))
+    key <- function(which) as.character(ids[which])
     known <- as.numeric(ifelse(is.na(values[is_line]), 0, values[is_line]))
     sums <- rowsum(cbind(known, abs(known)), key(is_line))[, , drop = FALSE]
     at <- match(key(here), rownames(sums))

@@ -76,8 +76,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // kernel_fold
-Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes, Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::LogicalVector want_sum, Rcpp::LogicalVector want_square, Rcpp::LogicalVector want_range, bool want_rows, int threads, SEXP progress, double progress_after);
-RcppExport SEXP _drystack_kernel_fold(SEXP daysSEXP, SEXP first_daySEXP, SEXP span_ofSEXP, SEXP n_spansSEXP, SEXP codesSEXP, SEXP levelsSEXP, SEXP keepSEXP, SEXP amountsSEXP, SEXP want_sumSEXP, SEXP want_squareSEXP, SEXP want_rangeSEXP, SEXP want_rowsSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP progress_afterSEXP) {
+Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes, Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::LogicalMatrix wants, bool want_rows, int threads, SEXP progress, double progress_after);
+RcppExport SEXP _drystack_kernel_fold(SEXP daysSEXP, SEXP first_daySEXP, SEXP span_ofSEXP, SEXP n_spansSEXP, SEXP codesSEXP, SEXP levelsSEXP, SEXP keepSEXP, SEXP amountsSEXP, SEXP wantsSEXP, SEXP want_rowsSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP progress_afterSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -89,56 +89,76 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type levels(levelsSEXP);
     Rcpp::traits::input_parameter< SEXP >::type keep(keepSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type amounts(amountsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::LogicalVector >::type want_sum(want_sumSEXP);
-    Rcpp::traits::input_parameter< Rcpp::LogicalVector >::type want_square(want_squareSEXP);
-    Rcpp::traits::input_parameter< Rcpp::LogicalVector >::type want_range(want_rangeSEXP);
+    Rcpp::traits::input_parameter< Rcpp::LogicalMatrix >::type wants(wantsSEXP);
     Rcpp::traits::input_parameter< bool >::type want_rows(want_rowsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< SEXP >::type progress(progressSEXP);
     Rcpp::traits::input_parameter< double >::type progress_after(progress_afterSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_fold(days, first_day, span_of, n_spans, codes, levels, keep, amounts, want_sum, want_square, want_range, want_rows, threads, progress, progress_after));
+    rcpp_result_gen = Rcpp::wrap(kernel_fold(days, first_day, span_of, n_spans, codes, levels, keep, amounts, wants, want_rows, threads, progress, progress_after));
     return rcpp_result_gen;
 END_RCPP
 }
 // kernel_merge_groups
-Rcpp::List kernel_merge_groups(Rcpp::List state, std::string kind, Rcpp::IntegerVector to_group, int n_groups);
-RcppExport SEXP _drystack_kernel_merge_groups(SEXP stateSEXP, SEXP kindSEXP, SEXP to_groupSEXP, SEXP n_groupsSEXP) {
+SEXP kernel_merge_groups(SEXP states, Rcpp::IntegerVector to_group, int n_groups);
+RcppExport SEXP _drystack_kernel_merge_groups(SEXP statesSEXP, SEXP to_groupSEXP, SEXP n_groupsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type state(stateSEXP);
-    Rcpp::traits::input_parameter< std::string >::type kind(kindSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type states(statesSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type to_group(to_groupSEXP);
     Rcpp::traits::input_parameter< int >::type n_groups(n_groupsSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_merge_groups(state, kind, to_group, n_groups));
+    rcpp_result_gen = Rcpp::wrap(kernel_merge_groups(states, to_group, n_groups));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_merge_parts
+SEXP kernel_merge_parts(Rcpp::List parts, Rcpp::List to_group, int n_groups);
+RcppExport SEXP _drystack_kernel_merge_parts(SEXP partsSEXP, SEXP to_groupSEXP, SEXP n_groupsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type parts(partsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type to_group(to_groupSEXP);
+    Rcpp::traits::input_parameter< int >::type n_groups(n_groupsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_merge_parts(parts, to_group, n_groups));
     return rcpp_result_gen;
 END_RCPP
 }
 // kernel_merge_spans
-Rcpp::List kernel_merge_spans(Rcpp::List state, std::string kind, Rcpp::IntegerVector first, Rcpp::IntegerVector end);
-RcppExport SEXP _drystack_kernel_merge_spans(SEXP stateSEXP, SEXP kindSEXP, SEXP firstSEXP, SEXP endSEXP) {
+SEXP kernel_merge_spans(SEXP states, Rcpp::IntegerVector first, Rcpp::IntegerVector end);
+RcppExport SEXP _drystack_kernel_merge_spans(SEXP statesSEXP, SEXP firstSEXP, SEXP endSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type state(stateSEXP);
-    Rcpp::traits::input_parameter< std::string >::type kind(kindSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type states(statesSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type first(firstSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type end(endSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_merge_spans(state, kind, first, end));
+    rcpp_result_gen = Rcpp::wrap(kernel_merge_spans(states, first, end));
     return rcpp_result_gen;
 END_RCPP
 }
 // kernel_merge_along
-Rcpp::List kernel_merge_along(Rcpp::List state, std::string kind, Rcpp::IntegerVector order, Rcpp::LogicalVector restart);
-RcppExport SEXP _drystack_kernel_merge_along(SEXP stateSEXP, SEXP kindSEXP, SEXP orderSEXP, SEXP restartSEXP) {
+SEXP kernel_merge_along(SEXP states, Rcpp::IntegerVector order, Rcpp::LogicalVector restart);
+RcppExport SEXP _drystack_kernel_merge_along(SEXP statesSEXP, SEXP orderSEXP, SEXP restartSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type state(stateSEXP);
-    Rcpp::traits::input_parameter< std::string >::type kind(kindSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type states(statesSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type order(orderSEXP);
     Rcpp::traits::input_parameter< Rcpp::LogicalVector >::type restart(restartSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_merge_along(state, kind, order, restart));
+    rcpp_result_gen = Rcpp::wrap(kernel_merge_along(states, order, restart));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_finish
+Rcpp::NumericMatrix kernel_finish(SEXP states, std::string figure);
+RcppExport SEXP _drystack_kernel_finish(SEXP statesSEXP, SEXP figureSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type states(statesSEXP);
+    Rcpp::traits::input_parameter< std::string >::type figure(figureSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_finish(states, figure));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -204,18 +224,25 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// kernel_variance
-Rcpp::NumericVector kernel_variance(Rcpp::NumericVector sum_hi, Rcpp::NumericVector sum_lo, Rcpp::NumericVector square_hi, Rcpp::NumericVector square_lo, Rcpp::NumericVector n);
-RcppExport SEXP _drystack_kernel_variance(SEXP sum_hiSEXP, SEXP sum_loSEXP, SEXP square_hiSEXP, SEXP square_loSEXP, SEXP nSEXP) {
+// kernel_hold
+SEXP kernel_hold(SEXP x);
+RcppExport SEXP _drystack_kernel_hold(SEXP xSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sum_hi(sum_hiSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sum_lo(sum_loSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type square_hi(square_hiSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type square_lo(square_loSEXP);
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type n(nSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_variance(sum_hi, sum_lo, square_hi, square_lo, n));
+    Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_hold(x));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_held
+SEXP kernel_held(SEXP handle);
+RcppExport SEXP _drystack_kernel_held(SEXP handleSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type handle(handleSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_held(handle));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -308,15 +335,18 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_left_out", (DL_FUNC) &_drystack_kernel_left_out, 4},
     {"_drystack_kernel_encode", (DL_FUNC) &_drystack_kernel_encode, 2},
     {"_drystack_kernel_encode_pair", (DL_FUNC) &_drystack_kernel_encode_pair, 3},
-    {"_drystack_kernel_fold", (DL_FUNC) &_drystack_kernel_fold, 15},
-    {"_drystack_kernel_merge_groups", (DL_FUNC) &_drystack_kernel_merge_groups, 4},
-    {"_drystack_kernel_merge_spans", (DL_FUNC) &_drystack_kernel_merge_spans, 4},
-    {"_drystack_kernel_merge_along", (DL_FUNC) &_drystack_kernel_merge_along, 4},
+    {"_drystack_kernel_fold", (DL_FUNC) &_drystack_kernel_fold, 13},
+    {"_drystack_kernel_merge_groups", (DL_FUNC) &_drystack_kernel_merge_groups, 3},
+    {"_drystack_kernel_merge_parts", (DL_FUNC) &_drystack_kernel_merge_parts, 3},
+    {"_drystack_kernel_merge_spans", (DL_FUNC) &_drystack_kernel_merge_spans, 3},
+    {"_drystack_kernel_merge_along", (DL_FUNC) &_drystack_kernel_merge_along, 3},
+    {"_drystack_kernel_finish", (DL_FUNC) &_drystack_kernel_finish, 2},
     {"_drystack_kernel_sort_by_cell", (DL_FUNC) &_drystack_kernel_sort_by_cell, 7},
     {"_drystack_kernel_count_distinct", (DL_FUNC) &_drystack_kernel_count_distinct, 5},
     {"_drystack_kernel_most_common", (DL_FUNC) &_drystack_kernel_most_common, 5},
     {"_drystack_kernel_quantile", (DL_FUNC) &_drystack_kernel_quantile, 5},
-    {"_drystack_kernel_variance", (DL_FUNC) &_drystack_kernel_variance, 5},
+    {"_drystack_kernel_hold", (DL_FUNC) &_drystack_kernel_hold, 1},
+    {"_drystack_kernel_held", (DL_FUNC) &_drystack_kernel_held, 1},
     {"_drystack_kernel_int64_doubles", (DL_FUNC) &_drystack_kernel_int64_doubles, 1},
     {"_drystack_kernel_int64_texts", (DL_FUNC) &_drystack_kernel_int64_texts, 1},
     {"_drystack_kernel_cores", (DL_FUNC) &_drystack_kernel_cores, 0},

@@ -4,10 +4,10 @@
 #endif
 #include <Rcpp.h>
 #include <chrono>
+#include <memory>
 #include "fold.h"
-#include "merge.h"
 #include "row_lists.h"
-#include "variance.h"
+#include "state_matrix.h"
 
 namespace {
 
@@ -23,12 +23,6 @@ kernel::AmountColumn amount_column(SEXP x) {
   if (TYPEOF(x) == REALSXP) return {kernel::AmountType::real, REAL_RO(x)};
   if (TYPEOF(x) == LGLSXP) return {kernel::AmountType::integer, LOGICAL_RO(x)};
   return {kernel::AmountType::integer, INTEGER_RO(x)};
-}
-
-Rcpp::NumericMatrix counts(const std::vector<std::uint32_t>& from, std::size_t groups, std::size_t spans) {
-  Rcpp::NumericMatrix m(Rcpp::no_init(groups, spans));
-  std::copy_n(from.begin(), groups * spans, m.begin());
-  return m;
 }
 
 bool interrupted() {
@@ -48,67 +42,85 @@ std::function<bool(double)> teller(SEXP progress, double after) {
   };
 }
 
-template <class State, class Part>
-Rcpp::NumericMatrix part_of(const std::vector<State>& from, Part part, std::size_t groups, std::size_t spans) {
-  Rcpp::NumericMatrix m(Rcpp::no_init(groups, spans));
-  std::transform(from.begin(), from.begin() + groups * spans, m.begin(), part);
-  return m;
-}
-
-Rcpp::List column_states(const kernel::ColumnStates& column, std::size_t groups, std::size_t spans) {
-  using kernel::DoubleDouble;
-  using kernel::Range;
-  Rcpp::List states;
-  states["missing"] = Rcpp::List::create(Rcpp::_["a"] = counts(column.missing, groups, spans));
-  if (!column.sum.empty()) {
-    states["sum"] = Rcpp::List::create(
-        Rcpp::_["a"] = part_of(column.sum, [](const DoubleDouble& s) { return s.hi; }, groups, spans),
-        Rcpp::_["b"] = part_of(column.sum, [](const DoubleDouble& s) { return s.lo; }, groups, spans));
-  }
-  if (!column.square.empty()) {
-    states["square"] = Rcpp::List::create(
-        Rcpp::_["a"] = part_of(column.square, [](const DoubleDouble& s) { return s.hi; }, groups, spans),
-        Rcpp::_["b"] = part_of(column.square, [](const DoubleDouble& s) { return s.lo; }, groups, spans));
-  }
-  if (!column.range.empty()) {
-    states["least"] = Rcpp::List::create(
-        Rcpp::_["a"] = part_of(column.range, [](const Range& r) { return r.least; }, groups, spans));
-    states["greatest"] = Rcpp::List::create(
-        Rcpp::_["a"] = part_of(column.range, [](const Range& r) { return r.greatest; }, groups, spans));
-  }
-  return states;
-}
-
-template <class Call>
-void with_merge(const std::string& kind, Call call) {
-  if (kind == "sum" || kind == "square") call(kernel::MergeSum());
-  else if (kind == "least") call(kernel::MergeLeast());
-  else if (kind == "greatest") call(kernel::MergeGreatest());
-  else call(kernel::MergeCount());
-}
-
-// A state of one kind as R holds it: list(a = matrix) or list(a = matrix, b = matrix), groups by spans.
-struct RState {
-  Rcpp::NumericMatrix a;
-  Rcpp::NumericMatrix b;
-  bool two;
-
-  explicit RState(const Rcpp::List& state) : a(Rcpp::as<Rcpp::NumericMatrix>(state["a"])), two(state.size() == 2) {
-    if (two) b = Rcpp::as<Rcpp::NumericMatrix>(state["b"]);
-  }
-  RState(int groups, int columns, double fill, bool two_parts) : a(groups, columns), two(two_parts) {
-    std::fill(a.begin(), a.end(), fill);
-    if (two) b = Rcpp::NumericMatrix(groups, columns);
-  }
-  kernel::StateMatrix view() const {
-    return {a.begin(), two ? b.begin() : nullptr, static_cast<std::size_t>(a.nrow()),
-            static_cast<std::size_t>(a.ncol())};
-  }
-  kernel::MutableMatrix target() { return {a.begin(), two ? b.begin() : nullptr}; }
-  Rcpp::List list() const {
-    return two ? Rcpp::List::create(Rcpp::_["a"] = a, Rcpp::_["b"] = b) : Rcpp::List::create(Rcpp::_["a"] = a);
-  }
+// States as R holds them: a matrix of one type, which R only hands on.
+struct HeldStates {
+  virtual ~HeldStates() = default;
+  virtual std::unique_ptr<HeldStates> merged_groups(const std::int32_t* to_group, std::size_t n) const = 0;
+  virtual std::unique_ptr<HeldStates> merged_along(const std::int32_t* order, const std::int32_t* restart) const = 0;
+  virtual std::unique_ptr<HeldStates> merged_spans(const kernel::Intervals& intervals) const = 0;
+  virtual void take(const HeldStates& from, const std::int32_t* to_group) = 0;
+  virtual std::unique_ptr<HeldStates> none(std::size_t groups, std::size_t columns) const = 0;
+  virtual void finish(const std::string& figure, double* out) const = 0;
+  virtual std::size_t groups() const = 0;
+  virtual std::size_t columns() const = 0;
 };
+
+double nan_if(bool none, double x) { return none ? NA_REAL : x; }
+
+// The figures that states are finished to. A new state has its line here.
+void finish_state(const kernel::StateMatrix<kernel::Counts>& states, const std::string&, double* out) {
+  states.finish([](const kernel::Counts& s, std::size_t k) { return s.finish(k); }, NA_REAL, out);
+}
+void finish_state(const kernel::StateMatrix<kernel::AmountSum>& states, const std::string&, double* out) {
+  states.finish([](const kernel::AmountSum& s, std::size_t k) { return s.finish(k); }, NA_REAL, out);
+}
+void finish_state(const kernel::StateMatrix<kernel::Moments>& states, const std::string&, double* out) {
+  states.finish([](const kernel::Moments& s, std::size_t k) { return nan_if(!s.known(k), s.finish(k)); }, NA_REAL, out);
+}
+void finish_state(const kernel::StateMatrix<kernel::Extremes>& states, const std::string& figure, double* out) {
+  const bool least = figure == "least";
+  auto end = [least](const kernel::Extremes& s, std::size_t k) {
+    return nan_if(!s.known(k), least ? s.least(k) : s.greatest(k));
+  };
+  states.finish(end, NA_REAL, out);
+}
+
+template <class State>
+class Held : public HeldStates {
+ public:
+  using Matrix = kernel::StateMatrix<State>;
+  explicit Held(Matrix states) : states_(std::move(states)) {}
+
+  std::unique_ptr<HeldStates> merged_groups(const std::int32_t* to_group, std::size_t n) const override {
+    return std::make_unique<Held>(states_.merged_groups(to_group, n));
+  }
+  std::unique_ptr<HeldStates> merged_along(const std::int32_t* order, const std::int32_t* restart) const override {
+    return std::make_unique<Held>(states_.merged_along(order, restart));
+  }
+  std::unique_ptr<HeldStates> merged_spans(const kernel::Intervals& intervals) const override {
+    return std::make_unique<Held>(states_.merged_spans(intervals));
+  }
+  void take(const HeldStates& from, const std::int32_t* to_group) override {
+    const Held* same = dynamic_cast<const Held*>(&from);
+    if (!same) Rcpp::stop("states of different kinds");
+    states_.take(same->states_, to_group);
+  }
+  std::unique_ptr<HeldStates> none(std::size_t groups, std::size_t columns) const override {
+    return std::make_unique<Held>(Matrix(groups, columns));
+  }
+  void finish(const std::string& figure, double* out) const override { finish_state(states_, figure, out); }
+  std::size_t groups() const override { return states_.groups(); }
+  std::size_t columns() const override { return states_.columns(); }
+
+ private:
+  Matrix states_;
+};
+
+using StatesOfR = Rcpp::XPtr<HeldStates>;
+
+template <class State>
+StatesOfR held(std::size_t groups, std::size_t spans, State state) {
+  return StatesOfR(new Held<State>(kernel::StateMatrix<State>(groups, spans, std::move(state))));
+}
+
+StatesOfR handed(std::unique_ptr<HeldStates> states) { return StatesOfR(states.release()); }
+
+// Places from 1, missing for none, as places from 0, -1 for none.
+std::vector<std::int32_t> from_zero(const Rcpp::IntegerVector& places) {
+  std::vector<std::int32_t> out(places.size());
+  std::transform(places.begin(), places.end(), out.begin(), [](int p) { return p == NA_INTEGER ? -1 : p - 1; });
+  return out;
+}
 
 // The cell of each row, kept outside R until the rows are sorted into lists.
 using CellsOfRows = Rcpp::XPtr<std::vector<std::int32_t>>;
@@ -124,20 +136,32 @@ Rcpp::NumericMatrix unknown(std::size_t groups, R_xlen_t intervals) {
   return m;
 }
 
+// The groups that have a line in any span, from 1.
+Rcpp::IntegerVector occurring(const kernel::Counts& lines, std::size_t groups, std::size_t spans) {
+  std::vector<int> found;
+  for (std::size_t g = 0; g < groups; ++g) {
+    bool any = false;
+    for (std::size_t s = 0; s < spans && !any; ++s) any = lines.finish(s * groups + g) > 0.0;
+    if (any) found.push_back(static_cast<int>(g) + 1);
+  }
+  return Rcpp::IntegerVector(found.begin(), found.end());
+}
+
 }  // namespace
 
+// The states of one pass: lines, for each amount those wanted, and the groups that occur. Columns of `wanted`: sum, moments,
+// extremes.
 // [[Rcpp::export]]
 Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes,
-                       Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::LogicalVector want_sum,
-                       Rcpp::LogicalVector want_square, Rcpp::LogicalVector want_range, bool want_rows, int threads,
-                       SEXP progress, double progress_after) {
+                       Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::LogicalMatrix wants, bool want_rows,
+                       int threads, SEXP progress, double progress_after) {
   kernel::FoldOrders orders{static_cast<std::size_t>(Rf_xlength(days)), day_column(days), {}, nullptr};
   for (R_xlen_t d = 0; d < codes.size(); ++d) orders.dimensions.push_back({INTEGER_RO(codes[d]), levels[d]});
   if (!Rf_isNull(keep)) orders.keep = LOGICAL_RO(keep);
 
   std::vector<kernel::WantedColumn> wanted;
-  for (R_xlen_t c = 0; c < amounts.size(); ++c) {
-    wanted.push_back({amount_column(amounts[c]), want_sum[c] == 1, want_square[c] == 1, want_range[c] == 1});
+  for (int c = 0; c < amounts.size(); ++c) {
+    wanted.push_back({amount_column(amounts[c]), wants(c, 0) == 1, wants(c, 1) == 1, wants(c, 2) == 1});
   }
   const kernel::SpanTable spans{first_day, span_of.begin(), static_cast<std::int32_t>(span_of.size()), n_spans};
   kernel::Watch watch(teller(progress, progress_after));
@@ -148,67 +172,64 @@ Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, in
     throw Rcpp::internal::InterruptedException();
   }
 
+  const std::size_t groups = states.n_groups;
+  const auto n = static_cast<std::size_t>(n_spans);
+  Rcpp::IntegerVector occurs = occurring(states.lines, groups, n);
   Rcpp::List columns(wanted.size());
-  Rcpp::IntegerVector decimals(wanted.size());
-  Rcpp::NumericVector per_unit(wanted.size());
   for (std::size_t c = 0; c < wanted.size(); ++c) {
-    columns[c] = column_states(states.columns[c], states.n_groups, n_spans);
-    per_unit[c] = states.columns[c].per_unit;
-    decimals[c] = states.columns[c].decimals < 0 ? NA_INTEGER : states.columns[c].decimals;
+    kernel::ColumnStates& column = states.columns[c];
+    Rcpp::List of_column = Rcpp::List::create(Rcpp::_["missing"] = held(groups, n, std::move(column.missing)));
+    if (wanted[c].sum) of_column["sum"] = held(groups, n, std::move(column.sum));
+    if (wanted[c].moments) of_column["moments"] = held(groups, n, std::move(column.moments));
+    if (wanted[c].extremes) of_column["extremes"] = held(groups, n, std::move(column.extremes));
+    columns[c] = of_column;
   }
   return Rcpp::List::create(
-      Rcpp::_["lines"] = Rcpp::List::create(Rcpp::_["a"] = counts(states.lines, states.n_groups, n_spans)),
-      Rcpp::_["columns"] = columns, Rcpp::_["decimals"] = decimals, Rcpp::_["per_unit"] = per_unit,
+      Rcpp::_["groups"] = static_cast<double>(groups), Rcpp::_["occurs"] = occurs,
+      Rcpp::_["lines"] = held(groups, n, std::move(states.lines)), Rcpp::_["columns"] = columns,
       Rcpp::_["cells"] = want_rows ? Rcpp::wrap(CellsOfRows(new std::vector<std::int32_t>(std::move(states.cell_of_row))))
                                    : R_NilValue);
 }
 
 // to_group: the coarser group of each group, from 1; missing leaves the group out.
 // [[Rcpp::export]]
-Rcpp::List kernel_merge_groups(Rcpp::List state, std::string kind, Rcpp::IntegerVector to_group, int n_groups) {
-  const RState from(state);
-  std::vector<std::int32_t> to(to_group.size());
-  std::transform(to_group.begin(), to_group.end(), to.begin(), [](int g) { return g == NA_INTEGER ? -1 : g - 1; });
-  Rcpp::List merged;
-  with_merge(kind, [&](auto merge) {
-    RState into(n_groups, from.a.ncol(), merge.empty, from.two);
-    kernel::merge_groups<decltype(merge)>(from.view(), to.data(), n_groups, into.target());
-    merged = into.list();
-  });
-  return merged;
+SEXP kernel_merge_groups(SEXP states, Rcpp::IntegerVector to_group, int n_groups) {
+  return handed(StatesOfR(states)->merged_groups(from_zero(to_group).data(), static_cast<std::size_t>(n_groups)));
+}
+
+// The states of several parts of the orders as those of the whole: to_group says for each part which group of the whole each
+// of its groups is.
+// [[Rcpp::export]]
+SEXP kernel_merge_parts(Rcpp::List parts, Rcpp::List to_group, int n_groups) {
+  const StatesOfR first(static_cast<SEXP>(parts[0]));
+  std::unique_ptr<HeldStates> whole = first->none(static_cast<std::size_t>(n_groups), first->columns());
+  for (R_xlen_t p = 0; p < parts.size(); ++p) {
+    const StatesOfR part(static_cast<SEXP>(parts[p]));
+    whole->take(*part, from_zero(Rcpp::IntegerVector(static_cast<SEXP>(to_group[p]))).data());
+  }
+  return handed(std::move(whole));
 }
 
 // first, end: spans from 0; an interval reaches from span `first` to before span `end`.
 // [[Rcpp::export]]
-Rcpp::List kernel_merge_spans(Rcpp::List state, std::string kind, Rcpp::IntegerVector first,
-                              Rcpp::IntegerVector end) {
-  const RState from(state);
-  Rcpp::List merged;
-  with_merge(kind, [&](auto merge) {
-    RState into(from.a.nrow(), first.size(), merge.empty, from.two);
-    kernel::merge_spans<decltype(merge)>(from.view(), first.begin(), end.begin(), first.size(), NA_REAL,
-                                         into.target());
-    merged = into.list();
-  });
-  return merged;
+SEXP kernel_merge_spans(SEXP states, Rcpp::IntegerVector first, Rcpp::IntegerVector end) {
+  const kernel::Intervals intervals{first.begin(), end.begin(), static_cast<std::size_t>(first.size())};
+  return handed(StatesOfR(states)->merged_spans(intervals));
 }
 
 // A running merge over groups: `order` from 1, `restart` TRUE where a run begins anew.
 // [[Rcpp::export]]
-Rcpp::List kernel_merge_along(Rcpp::List state, std::string kind, Rcpp::IntegerVector order,
-                              Rcpp::LogicalVector restart) {
-  const RState from(state);
-  std::vector<std::int32_t> places(order.size());
-  std::transform(order.begin(), order.end(), places.begin(), [](int g) { return g - 1; });
-  Rcpp::List merged;
-  with_merge(kind, [&](auto merge) {
-    RState into(from.a.nrow(), from.a.ncol(), merge.empty, from.two);
-    std::copy(from.a.begin(), from.a.end(), into.a.begin());
-    if (from.two) std::copy(from.b.begin(), from.b.end(), into.b.begin());
-    kernel::merge_along<decltype(merge)>(into.target(), from.a.nrow(), from.a.ncol(), places.data(), restart.begin());
-    merged = into.list();
-  });
-  return merged;
+SEXP kernel_merge_along(SEXP states, Rcpp::IntegerVector order, Rcpp::LogicalVector restart) {
+  return handed(StatesOfR(states)->merged_along(from_zero(order).data(), restart.begin()));
+}
+
+// The figures of states, groups by spans or intervals; of extremes the "least" or the "greatest".
+// [[Rcpp::export]]
+Rcpp::NumericMatrix kernel_finish(SEXP states, std::string figure) {
+  const StatesOfR from(states);
+  Rcpp::NumericMatrix out(Rcpp::no_init(from->groups(), from->columns()));
+  from->finish(figure, out.begin());
+  return out;
 }
 
 // What the rows of each cell hold, by group, then span: list(sorted, offsets, size). `x` are codes (integers), amounts, or NULL
@@ -280,17 +301,5 @@ Rcpp::NumericMatrix kernel_quantile(Rcpp::List lists, Rcpp::IntegerVector first,
   Rcpp::NumericMatrix out = unknown(view.groups, first.size());
   const kernel::Intervals intervals{first.begin(), end.begin(), static_cast<std::size_t>(first.size())};
   kernel::quantiles(view, intervals, REAL_RO(lists["sorted"]), p, threads, out.begin());
-  return out;
-}
-
-// The variance from sums and sums of squares, each in two parts, over n values.
-// [[Rcpp::export]]
-Rcpp::NumericVector kernel_variance(Rcpp::NumericVector sum_hi, Rcpp::NumericVector sum_lo, Rcpp::NumericVector square_hi,
-                                    Rcpp::NumericVector square_lo, Rcpp::NumericVector n) {
-  Rcpp::NumericVector out(Rcpp::clone(sum_hi));
-  for (R_xlen_t i = 0; i < out.size(); ++i) {
-    const bool known = !Rcpp::NumericVector::is_na(n[i]) && n[i] >= 2.0;
-    out[i] = known ? kernel::variance({sum_hi[i], sum_lo[i]}, {square_hi[i], square_lo[i]}, n[i]) : NA_REAL;
-  }
   return out;
 }

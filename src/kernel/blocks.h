@@ -1,8 +1,9 @@
-// Work over rows in contiguous blocks, one thread a block. The cut is fixed by (rows, threads), and callers
-// merge what the blocks leave in block order, so that a result never depends on timing.
+// Work over rows in contiguous blocks, one thread a block. The cut is fixed by (rows, threads), and callers merge what the
+// blocks leave in block order, so that a result never depends on timing.
 #pragma once
 #include <cstddef>
 #include <exception>
+#include <system_error>
 #include <thread>
 #include <vector>
 
@@ -14,7 +15,30 @@ inline int block_count(std::size_t rows, int threads) {
   return static_cast<int>(useful < static_cast<std::size_t>(threads) ? useful : static_cast<std::size_t>(threads));
 }
 
-// Calls work(block, first_row, last_row) for each block; an exception in a block is thrown again here.
+// Threads that are waited for, whatever happens.
+class Crew {
+ public:
+  ~Crew() {
+    for (auto& thread : threads_) thread.join();
+  }
+
+  // False where the machine gives no further thread.
+  template <class Work>
+  bool start(Work work) {
+    try {
+      threads_.emplace_back(work);
+      return true;
+    } catch (const std::system_error&) {
+      return false;
+    }
+  }
+
+ private:
+  std::vector<std::thread> threads_;
+};
+
+// Calls work(block, first_row, last_row) for each block; an exception in a block is thrown again here. Blocks for which no
+// thread could be started are worked off by the calling one.
 template <class Work>
 void for_blocks(std::size_t rows, int blocks, Work work) {
   std::vector<std::exception_ptr> failed(blocks);
@@ -25,10 +49,13 @@ void for_blocks(std::size_t rows, int blocks, Work work) {
       failed[block] = std::current_exception();
     }
   };
-  std::vector<std::thread> others;
-  for (int block = 1; block < blocks; ++block) others.emplace_back(run, block);
-  run(0);
-  for (auto& other : others) other.join();
+  {
+    Crew crew;
+    int begun = 1;
+    while (begun < blocks && crew.start([&run, begun] { run(begun); })) ++begun;
+    run(0);
+    for (int block = begun; block < blocks; ++block) run(block);
+  }
   for (auto& failure : failed) {
     if (failure) std::rethrow_exception(failure);
   }

@@ -3,31 +3,18 @@
 #include <algorithm>
 #include <cstddef>
 #include <cstdint>
-#include <cstring>
 #include <limits>
+#include <stdexcept>
 #include <vector>
+#include "amount_sum.h"
 #include "blocks.h"
 #include "columns.h"
-#include "double_double.h"
-#include "value_facts.h"
+#include "counts.h"
+#include "extremes.h"
+#include "moments.h"
 #include "watch.h"
-#include "wide_sum.h"
 
 namespace kernel {
-
-struct Range {
-  double least = std::numeric_limits<double>::infinity();
-  double greatest = -std::numeric_limits<double>::infinity();
-
-  void add(double x) {
-    least = x < least ? x : least;
-    greatest = x > greatest ? x : greatest;
-  }
-  void add(const Range& other) {
-    least = std::min(least, other.least);
-    greatest = std::max(greatest, other.greatest);
-  }
-};
 
 // Which span each day falls in: span_of[day - first_day], -1 where no interval of the ask needs the day.
 struct SpanTable {
@@ -44,37 +31,43 @@ struct FoldOrders {
   const std::int32_t* keep;  // null: every row; else rows with a zero or missing entry are left out
 };
 
+// What is wanted of an amount.
 struct WantedColumn {
   AmountColumn amount;
   bool sum;
-  bool square;  // the sum of squares; wanted together with the sum
-  bool range;
+  bool moments;
+  bool extremes;
 };
 
-// States of one amount column. `missing` counts the lines whose amount is not a finite number; `decimals` is the number
-// of places of decimal amounts that were summed, -1 where they are none. Whole numbers and decimal amounts are summed as whole
-// numbers of their last place: then `per_unit` says how many of these make one, and `sum` counts them; else it is 0.
+// The states of one amount column, those that are wanted; `missing` counts the lines whose amount is not a finite number.
 struct ColumnStates {
-  int decimals = -1;
-  double per_unit = 0.0;
-  std::vector<std::int64_t> units;
-  std::vector<DoubleDouble> sum;
-  std::vector<DoubleDouble> square;
-  std::vector<Range> range;
-  std::vector<std::uint32_t> missing;
+  Counts missing;
+  AmountSum sum;
+  Moments moments;
+  Extremes extremes;
 };
 
+// All states have one cell more than there are: rows left out fall into it, so that the inner loops need no branch.
 struct States {
   std::size_t n_groups = 0;
-  std::size_t n_cells = 0;
-  std::vector<std::uint32_t> lines;  // narrow, so that more cells stay in cache: see the limit on rows
+  Counts lines;
   std::vector<ColumnStates> columns;
   std::vector<std::int32_t> cell_of_row;  // only where the rows of each cell are wanted
 };
 
-inline std::size_t group_count(const std::vector<CodeColumn>& dimensions) {
+// Cells are numbered with 32 bits: more of them are refused before any is made.
+struct TooManyCells : std::length_error {
+  TooManyCells() : std::length_error("more than 2 billion cells") {}
+};
+
+inline std::size_t group_count(const std::vector<CodeColumn>& dimensions, std::int32_t n_spans) {
+  constexpr std::size_t most = static_cast<std::size_t>(std::numeric_limits<std::int32_t>::max()) - 1;
   std::size_t n = 1;
-  for (const auto& d : dimensions) n *= static_cast<std::size_t>(d.levels) + 1;
+  for (const auto& d : dimensions) {
+    n *= static_cast<std::size_t>(d.levels) + 1;
+    if (n > most) throw TooManyCells();
+  }
+  if (n * static_cast<std::size_t>(n_spans) > most) throw TooManyCells();
   return n;
 }
 
@@ -83,7 +76,7 @@ inline std::size_t group_count(const std::vector<CodeColumn>& dimensions) {
 class CellFinder {
  public:
   CellFinder(const FoldOrders& orders, const SpanTable& spans) : orders_(orders), first_(spans.first_day - 1) {
-    std::size_t groups = group_count(orders.dimensions);
+    std::size_t groups = group_count(orders.dimensions, spans.n_spans);
     outside_ = static_cast<std::int32_t>(groups * spans.n_spans);
     base_of_.assign(spans.n_days + 1, no_cell);
     for (std::int32_t day = 0; day < spans.n_days; ++day) {
@@ -150,7 +143,7 @@ class CellFinder {
   }
 };
 
-// Calls add(cell, value) for each known amount of a chunk and skip(cell) for the others.
+// Calls add(cell, value) for each known amount of a chunk, a double or a 64-bit whole number, and skip(cell) for the others.
 template <class Add, class Skip>
 void each_amount(const AmountColumn& column, std::size_t first, std::size_t n, const std::int32_t* cell, Add add,
                  Skip skip) {
@@ -163,7 +156,7 @@ void each_amount(const AmountColumn& column, std::size_t first, std::size_t n, c
   } else if (column.type == AmountType::integer) {
     const std::int32_t* x = static_cast<const std::int32_t*>(column.data) + first;
     for (std::size_t i = 0; i < n; ++i) {
-      if (x[i] != missing_int) add(cell[i], static_cast<double>(x[i]));
+      if (x[i] != missing_int) add(cell[i], static_cast<std::int64_t>(x[i]));
       else skip(cell[i]);
     }
   } else {
@@ -175,68 +168,81 @@ void each_amount(const AmountColumn& column, std::size_t first, std::size_t n, c
   }
 }
 
+// How the sum of a column is begun. Whole numbers, and decimals as far as the first values tell, are counted in units and looked
+// at on the way; what was guessed wrong is added again as amounts of any kind.
+struct SumPlan {
+  double per_unit = 0.0;           // 100 or 10,000; 1 for whole numbers; 0: amounts of any kind
+  bool counted() const { return per_unit > 0.0; }
+};
+
 class Folder {
  public:
   Folder(const FoldOrders& orders, const SpanTable& spans, const std::vector<WantedColumn>& wanted, bool want_rows,
          int threads, Watch& watch)
       : orders_(orders), spans_(spans), wanted_(wanted), watch_(watch), blocks_(block_count(orders.rows, threads)) {
     if (orders.rows > std::numeric_limits<std::uint32_t>::max()) throw std::length_error("more than 4 billion orders");
-    if (want_rows) cell_of_row_.resize(orders.rows);
-    for (const auto& column : wanted) per_unit_.push_back(likely_unit(column, orders.rows));
-    n_groups_ = group_count(orders.dimensions);
+    n_groups_ = group_count(orders.dimensions, spans.n_spans);
     n_cells_ = n_groups_ * static_cast<std::size_t>(spans.n_spans);
+    if (want_rows) cell_of_row_.resize(orders.rows);
+    for (const auto& column : wanted) plans_.push_back(sum_plan(column, orders.rows));
   }
 
   States fold() {
-    std::vector<States> parts(blocks_);
-    std::vector<std::vector<ValueFacts>> facts(blocks_, std::vector<ValueFacts>(wanted_.size()));
+    std::vector<Block> parts(blocks_);
     for_blocks(orders_.rows, blocks_, [&](int block, std::size_t first, std::size_t last) {
-      parts[block] = empty_states();
-      fold_rows(first, last, parts[block], facts[block]);
+      parts[block] = empty_block();
+      fold_rows(first, last, parts[block]);
     });
-    for (int block = 1; block < blocks_; ++block) {
-      merge(parts[0], parts[block]);
-      for (std::size_t c = 0; c < wanted_.size(); ++c) facts[0][c].see(facts[block][c]);
-    }
-    for (std::size_t c = 0; c < wanted_.size(); ++c) {
-      const auto n = static_cast<double>(orders_.rows);
-      auto& column = parts[0].columns[c];
-      column.decimals = facts[0][c].decimals(n);
-      if (wanted_[c].sum) finish_sum(c, facts[0][c], n, column);
-      if (wanted_[c].square && !facts[0][c].squares_exact_for(n)) sum_again(c, column.square, true);
-    }
-    parts[0].cell_of_row = std::move(cell_of_row_);
-    return std::move(parts[0]);
+    for (int block = 1; block < blocks_; ++block) merge(parts[0], parts[block]);
+    States states;
+    states.n_groups = n_groups_;
+    states.lines = Counts(parts[0].lines);
+    for (std::size_t c = 0; c < wanted_.size(); ++c) states.columns.push_back(finished(c, parts[0].columns[c]));
+    states.cell_of_row = std::move(cell_of_row_);
+    return states;
   }
 
  private:
   static constexpr std::size_t chunk = 2048;
+
+  struct BlockColumn {
+    std::vector<std::uint32_t> missing;  // narrow, so that more cells stay in cache: see the limit on rows
+    std::vector<std::uint64_t> units;    // unsigned: whether they fit is told afterwards
+    GridCheck check{hundredths};
+    std::int32_t largest = 0;  // of whole numbers
+    AmountSum sum;
+    Moments moments;
+    Extremes extremes;
+  };
+  struct Block {
+    std::vector<std::uint32_t> lines;
+    std::vector<BlockColumn> columns;
+  };
+
   const FoldOrders& orders_;
   const SpanTable& spans_;
   const std::vector<WantedColumn>& wanted_;
   Watch& watch_;
   const int blocks_;
-  std::size_t n_groups_;
-  std::size_t n_cells_;
+  std::size_t n_groups_ = 0;
+  std::size_t n_cells_ = 0;
   std::vector<std::int32_t> cell_of_row_;
-  std::vector<double> per_unit_;
+  std::vector<SumPlan> plans_;
 
-  // One cell more than there are: rows left out fall into it, so that the inner loops need no branch.
-  States empty_states() const {
-    States states;
-    states.n_groups = n_groups_;
-    states.n_cells = n_cells_;
-    states.lines.assign(n_cells_ + 1, 0);
-    states.columns.resize(wanted_.size());
+  Block empty_block() const {
+    Block block;
+    block.lines.assign(n_cells_ + 1, 0);
+    block.columns.resize(wanted_.size());
     for (std::size_t c = 0; c < wanted_.size(); ++c) {
-      auto& column = states.columns[c];
+      BlockColumn& column = block.columns[c];
       column.missing.assign(n_cells_ + 1, 0);
-      if (wanted_[c].sum && per_unit_[c] > 0.0) column.units.assign(n_cells_ + 1, 0);
-      if (wanted_[c].sum && per_unit_[c] == 0.0) column.sum.resize(n_cells_ + 1);
-      if (wanted_[c].square) column.square.resize(n_cells_ + 1);
-      if (wanted_[c].range) column.range.resize(n_cells_ + 1);
+      column.check = GridCheck(plans_[c].per_unit);
+      if (wanted_[c].sum && plans_[c].counted()) column.units.assign(n_cells_ + 1, 0);
+      if (wanted_[c].sum && !plans_[c].counted()) column.sum = AmountSum(n_cells_ + 1);
+      if (wanted_[c].moments) column.moments = Moments(n_cells_ + 1);
+      if (wanted_[c].extremes) column.extremes = Extremes(n_cells_ + 1);
     }
-    return states;
+    return block;
   }
 
   template <class Use>
@@ -254,148 +260,118 @@ class Folder {
     }
   }
 
-  void fold_rows(std::size_t first, std::size_t last, States& states, std::vector<ValueFacts>& facts_of) {
+  void fold_rows(std::size_t first, std::size_t last, Block& block) {
     for_chunks(first, last, [&](std::size_t at, std::size_t n, const std::int32_t* cell) {
       if (!cell_of_row_.empty()) std::copy_n(cell, n, cell_of_row_.data() + at);
-      for (std::size_t i = 0; i < n; ++i) ++states.lines[cell[i]];
-      for (std::size_t c = 0; c < wanted_.size(); ++c) {
-        auto& column = states.columns[c];
-        auto skip = [&](std::int32_t k) { ++column.missing[k]; };
-        if (wanted_[c].sum && per_unit_[c] > 0.0) {
-          std::int64_t* units = column.units.data();
-          const double per_unit = per_unit_[c];
-          auto add = [units, per_unit](std::int32_t k, auto x) { units[k] += whole_units(x, per_unit); };
-          each_amount(wanted_[c].amount, at, n, cell, add, skip);
-          if (wanted_[c].amount.type == AmountType::real) {
-            facts_of[c].see_units(static_cast<const double*>(wanted_[c].amount.data) + at, n, per_unit);
-          }
-        } else if (wanted_[c].sum) {
-          DoubleDouble* sum = column.sum.data();
-          auto add = [sum](std::int32_t k, auto x) { in_parts(x, [&](double part) { sum[k].add(part); }); };
-          each_amount(wanted_[c].amount, at, n, cell, add, skip);
-          see_amounts(wanted_[c].amount, at, n, facts_of[c]);
-        }
-        if (wanted_[c].square) {
-          DoubleDouble* square = column.square.data();
-          auto add = [square](std::int32_t k, auto x) { in_squares(x, [&](double part) { square[k].add(part); }); };
-          each_amount(wanted_[c].amount, at, n, cell, add, [](std::int32_t) {});
-        }
-        if (wanted_[c].range) {
-          Range* range = column.range.data();
-          auto widen = [range](std::int32_t k, auto x) { range[k].add(static_cast<double>(x)); };
-          if (wanted_[c].sum) each_amount(wanted_[c].amount, at, n, cell, widen, [](std::int32_t) {});
-          else each_amount(wanted_[c].amount, at, n, cell, widen, skip);
-        }
-        if (!wanted_[c].sum && !wanted_[c].range) {
-          each_amount(wanted_[c].amount, at, n, cell, [](std::int32_t, auto) {}, skip);
-        }
-      }
+      for (std::size_t i = 0; i < n; ++i) ++block.lines[cell[i]];
+      for (std::size_t c = 0; c < wanted_.size(); ++c) fold_column(c, at, n, cell, block.columns[c]);
     });
   }
 
-  // Gives a value in parts that are exact as doubles: a 64-bit integer in two halves.
-  template <class Use>
-  static void in_parts(double x, Use use) {
-    use(x);
-  }
-  template <class Use>
-  static void in_parts(std::int64_t x, Use use) {
-    use(static_cast<double>(x >> 32) * 4294967296.0);
-    use(static_cast<double>(x & 0xffffffffLL));
-  }
-
-  // The unit in which a column can likely be summed as whole numbers, judged by its first values; 0 for none. What was
-  // guessed wrong is summed again in another way.
-  static double likely_unit(const WantedColumn& column, std::size_t rows) {
-    if (!column.sum || column.square || column.amount.type == AmountType::integer64) return 0.0;
-    if (column.amount.type == AmountType::integer) return 1.0;
-    ValueFacts facts;
-    const std::size_t probed = std::min<std::size_t>(rows, 4096);
-    facts.see(static_cast<const double*>(column.amount.data), probed);
-    const int decimals = facts.decimals(static_cast<double>(probed));
-    return decimals == 2 ? 100.0 : decimals == 4 ? 10000.0 : 0.0;
-  }
-
-  // The nearest whole number of units. Adding 1.5 * 2^52 leaves it in the last bits; larger values are found out afterwards.
-  static std::int64_t whole_units(double x, double per_unit) {
-    const double whole = 6755399441055744.0;
-    const double shifted = x * per_unit + whole;
-    std::int64_t bits, zero;
-    std::memcpy(&bits, &shifted, sizeof bits);
-    std::memcpy(&zero, &whole, sizeof zero);
-    return bits - zero;
-  }
-  static std::int64_t whole_units(std::int64_t x, double) { return x; }
-
-  // Units become a sum; where they did not fit the values after all, or the values lie too far apart for a DoubleDouble,
-  // the column is summed again with wide accumulators.
-  void finish_sum(std::size_t c, const ValueFacts& facts, double n, ColumnStates& column) const {
-    const double unit = per_unit_[c];
-    if (unit == 0.0) {
-      if (!facts.exact_for(n)) sum_again(c, column.sum, false);
-      return;
-    }
-    column.sum.resize(n_cells_ + 1);
-    const bool whole = wanted_[c].amount.type == AmountType::integer;
-    if (whole || (facts.lies_on(unit, n) && facts.largest() * unit < 2251799813685248.0)) {
-      column.per_unit = unit;
-      for (std::size_t k = 0; k < n_cells_; ++k) {
-        column.sum[k].hi = static_cast<double>(column.units[k]);
-        column.sum[k].lo = static_cast<double>(column.units[k] - static_cast<std::int64_t>(column.sum[k].hi));
-      }
-    } else {
-      sum_again(c, column.sum, false);
-      column.decimals = -1;
-    }
-    column.units.clear();
-  }
-
-  // What kind of values a chunk holds. Whole numbers of 32 bits can be neither far apart nor fractions.
-  static void see_amounts(const AmountColumn& amount, std::size_t first, std::size_t n, ValueFacts& facts) {
-    if (amount.type == AmountType::real) {
-      facts.see(static_cast<const double*>(amount.data) + first, n);
-    } else if (amount.type == AmountType::integer64) {
-      const std::int64_t* x = static_cast<const std::int64_t*>(amount.data) + first;
-      for (std::size_t i = 0; i < n; ++i) {
-        if (x[i] == missing_int64) continue;
-        in_parts(x[i], [&facts](double part) { facts.see(&part, 1); });
-      }
-    }
-  }
-
-  // Gives a square in two parts whose sum it is exactly.
-  template <class Value, class Use>
-  static void in_squares(Value value, Use use) {
-    const auto x = static_cast<double>(value);
-    const double product = x * x;
-    use(product);
-    use(std::fma(x, x, -product));
-  }
-
-  // The second way to sum, for a column whose values lie too far apart: wide accumulators, rounded once.
-  void sum_again(std::size_t c, std::vector<DoubleDouble>& sum, bool squares) const {
-    std::vector<WideSum> wide(n_cells_ + 1);
-    auto add = [&](std::int32_t k, auto x) {
-      auto use = [&](double part) { wide[k].add(part); };
-      if (squares) in_squares(x, use);
-      else in_parts(x, use);
+  void fold_column(std::size_t c, std::size_t at, std::size_t n, const std::int32_t* cell, BlockColumn& column) const {
+    const WantedColumn& wanted = wanted_[c];
+    const auto pass = [](std::int32_t) {};
+    // Each amount is told missing once, by the first of the states that look at it.
+    bool told = false;
+    auto each = [&](auto add) {
+      if (told) each_amount(wanted.amount, at, n, cell, add, pass);
+      else each_amount(wanted.amount, at, n, cell, add, [&](std::int32_t k) { ++column.missing[k]; });
+      told = true;
     };
-    for_chunks(0, orders_.rows, [&](std::size_t at, std::size_t n, const std::int32_t* cell) {
-      each_amount(wanted_[c].amount, at, n, cell, add, [](std::int32_t) {});
-    });
-    for (std::size_t k = 0; k < n_cells_; ++k) sum[k] = wide[k].value();
+    if (wanted.sum && plans_[c].counted()) {
+      std::uint64_t* units = column.units.data();
+      const double per_unit = plans_[c].per_unit;
+      each([units, per_unit](std::int32_t k, auto x) { units[k] += counted_units(x, per_unit); });
+      if (wanted.amount.type == AmountType::real) column.check.see(static_cast<const double*>(wanted.amount.data) + at, n);
+      else see_largest(static_cast<const std::int32_t*>(wanted.amount.data) + at, n, column.largest);
+    } else if (wanted.sum) {
+      each([&](std::int32_t k, auto x) { column.sum.add(static_cast<std::size_t>(k), x); });
+    }
+    if (wanted.moments) each([&](std::int32_t k, auto x) { column.moments.add(static_cast<std::size_t>(k), x); });
+    if (wanted.extremes) each([&](std::int32_t k, auto x) { column.extremes.add(static_cast<std::size_t>(k), x); });
+    if (!told) each([](std::int32_t, auto) {});
   }
 
-  void merge(States& into, const States& from) const {
-    for (std::size_t k = 0; k < n_cells_; ++k) into.lines[k] += from.lines[k];
+  static std::uint64_t counted_units(double x, double per_unit) {
+    return static_cast<std::uint64_t>(whole_units(x, per_unit));
+  }
+  static std::uint64_t counted_units(std::int64_t x, double) { return static_cast<std::uint64_t>(x); }
+
+  static void see_largest(const std::int32_t* x, std::size_t n, std::int32_t& largest) {
+    std::int32_t most = largest;
+    for (std::size_t i = 0; i < n; ++i) {
+      const std::int32_t size = x[i] == missing_int ? 0 : x[i] < 0 ? -x[i] : x[i];
+      most = size > most ? size : most;
+    }
+    largest = most;
+  }
+
+  static SumPlan sum_plan(const WantedColumn& column, std::size_t rows) {
+    if (!column.sum || column.amount.type == AmountType::integer64) return {};
+    if (column.amount.type == AmountType::integer) return {1.0};
+    for (const double per_unit : {hundredths, ten_thousandths}) {
+      GridCheck first(per_unit);
+      first.see(static_cast<const double*>(column.amount.data), std::min<std::size_t>(rows, 4096));
+      if (first.holds(1.0)) return {per_unit};
+    }
+    return {};
+  }
+
+  ColumnStates finished(std::size_t c, BlockColumn& column) const {
+    ColumnStates states;
+    states.missing = Counts(column.missing);
+    states.moments = std::move(column.moments);
+    states.extremes = std::move(column.extremes);
+    states.sum = std::move(column.sum);
+    if (!wanted_[c].sum || !plans_[c].counted()) return states;
+    const bool whole = wanted_[c].amount.type == AmountType::integer;
+    if (whole || column.check.holds(static_cast<double>(orders_.rows))) {
+      states.sum = AmountSum(n_cells_ + 1);
+      const double largest = whole ? static_cast<double>(column.largest) : column.check.largest();
+      states.sum.take_units(column.units, static_cast<std::int64_t>(ten_thousandths / plans_[c].per_unit), largest);
+    } else {
+      states.sum = summed_again(c);
+    }
+    return states;
+  }
+
+  AmountSum summed_again(std::size_t c) const {
+    std::vector<AmountSum> parts(blocks_);
+    for_blocks(orders_.rows, blocks_, [&](int block, std::size_t from, std::size_t to) {
+      parts[block] = AmountSum(n_cells_ + 1);
+      auto add = [&](std::int32_t k, auto x) { parts[block].add(static_cast<std::size_t>(k), x); };
+      for_chunks(from, to, [&](std::size_t at, std::size_t n, const std::int32_t* cell) {
+        each_amount(wanted_[c].amount, at, n, cell, add, [](std::int32_t) {});
+      });
+    });
+    for (int block = 1; block < blocks_; ++block) merge_cells(parts[0], parts[block]);
+    return std::move(parts[0]);
+  }
+
+  template <class State>
+  void merge_cells(State& into, const State& from) const {
+    if (from.cells() == 0) return;
+    into.merge_facts(from);
+    for (std::size_t k = 0; k < n_cells_; ++k) into.merge(k, from, k);
+  }
+
+  template <class Number>
+  static void add_all(std::vector<Number>& into, const std::vector<Number>& from) {
+    for (std::size_t k = 0; k < from.size(); ++k) into[k] += from[k];
+  }
+
+  void merge(Block& into, const Block& from) const {
+    add_all(into.lines, from.lines);
     for (std::size_t c = 0; c < wanted_.size(); ++c) {
-      auto& a = into.columns[c];
-      const auto& b = from.columns[c];
-      for (std::size_t k = 0; k < n_cells_; ++k) a.missing[k] += b.missing[k];
-      for (std::size_t k = 0; k < a.units.size(); ++k) a.units[k] += b.units[k];
-      for (std::size_t k = 0; k < a.sum.size(); ++k) a.sum[k].add(b.sum[k]);
-      for (std::size_t k = 0; k < a.square.size(); ++k) a.square[k].add(b.square[k]);
-      for (std::size_t k = 0; k < a.range.size(); ++k) a.range[k].add(b.range[k]);
+      BlockColumn& a = into.columns[c];
+      const BlockColumn& b = from.columns[c];
+      add_all(a.missing, b.missing);
+      add_all(a.units, b.units);
+      a.check.see(b.check);
+      a.largest = std::max(a.largest, b.largest);
+      merge_cells(a.sum, b.sum);
+      merge_cells(a.moments, b.moments);
+      merge_cells(a.extremes, b.extremes);
     }
   }
 };

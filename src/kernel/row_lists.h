@@ -10,6 +10,7 @@
 #include <vector>
 #include "blocks.h"
 #include "columns.h"
+#include "intervals.h"
 
 namespace kernel {
 
@@ -74,18 +75,6 @@ class CellSorter {
   std::vector<std::size_t> place_of_;
   std::vector<std::vector<std::size_t>> next_;
   std::vector<double> offsets_;
-};
-
-// The intervals asked of each group: spans [first, end), a missing first where there is none.
-struct Intervals {
-  const std::int32_t* first;
-  const std::int32_t* end;
-  std::size_t count;
-
-  bool missing(std::size_t i) const { return first[i] == missing_int; }
-  bool prolongs(std::size_t i) const {
-    return i > 0 && !missing(i - 1) && first[i - 1] == first[i] && end[i - 1] <= end[i] && end[i - 1] >= first[i];
-  }
 };
 
 // Calls work(group, scratch) for each group, in as many threads as given; make_scratch() makes one for each thread.

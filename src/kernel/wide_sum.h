@@ -1,5 +1,5 @@
-// An exact sum of any finite doubles: a fixed-point number as wide as the double range (after Kulisch's
-// long accumulator). Used only where amounts lie too far apart for a DoubleDouble to be exact.
+// An exact sum of any finite doubles: a fixed-point number as wide as the double range (after Kulisch's long accumulator).
+// Used only where amounts lie too far apart for a DoubleDouble to be exact.
 #pragma once
 #include <array>
 #include <cmath>
@@ -29,6 +29,15 @@ class WideSum {
       limbs_[limb + i] += sign * static_cast<std::int64_t>(static_cast<std::uint32_t>(wide >> (32 * i)));
     }
     if (++pending_ == (1 << 30)) carry();
+  }
+
+  void add(const WideSum& other) {
+    beyond_ = beyond_ || other.beyond_;
+    WideSum settled = other;
+    settled.carry();
+    carry();
+    for (int i = 0; i < n_limbs; ++i) limbs_[i] += settled.limbs_[i];
+    pending_ = 1;
   }
 
   // The sum as a DoubleDouble whose hi is the correctly rounded double; NaN where no double is so large.

@@ -5,5 +5,5 @@ source_root <- function() {
   root
 }
 
-# Random trials are all made by `make test`; a check of the built package makes a few.
-trials <- function(n) if (Sys.getenv("DRYSTACK_SOURCE") == "") n %/% 20L else n
+# Random trials are all made by `make fuzz`; `make test` and a check of the built package make a few.
+trials <- function(n) if (Sys.getenv("DRYSTACK_FUZZ") == "") n %/% 20L else n

@@ -67,14 +67,14 @@ test_that("limits that leave nothing, or are no dates, are errors", {
 })
 
 test_that("the same ask by another calendar", {
-  two <- daybook(book$columns |> as.data.frame(), on, list(fiscal = fiscal_calendar("July"), civil = civil_calendar()))
+  two <- daybook(as.data.frame(book), on, list(fiscal = fiscal_calendar("July"), civil = civil_calendar()))
   expect_identical(names(shown(two, "year")), c("FY2025", "FY2026", "FY2027"))
   expect_identical(names(shown(first_calendar(two, civil), "year")), c("2025", "2026"))
   expect_raised(first_calendar(two, lunar), "calendar", "no calendar \"lunar\"")
 })
 
 test_that("year-to-date by two calendars says from which day each counts", {
-  two <- daybook(as.data.frame(book$columns), on, list(fiscal = fiscal_calendar("July"), civil = civil_calendar()))
+  two <- daybook(as.data.frame(book), on, list(fiscal = fiscal_calendar("July"), civil = civil_calendar()))
   table <- rollup(two, sales = sum(amount), fiscal_ytd = ytd(sales), civil_ytd = ytd(sales, civil))
   expect_identical(unlist(plain(table)[2:3]), c(fiscal_ytd = 50, civil_ytd = 231))
   expect_output(

@@ -38,7 +38,7 @@ test_that("labels that differ in case and blanks only become the one with most l
   expect_raised(derive(book, a = one_spelling(depot, 1)), "expression", "takes 1 argument")
   yard <- daybook(harrowgill()$orders, ordered_on)
   mended <- derive(yard, depot = one_spelling(depot))
-  expect_identical(sort(unique(mended$columns$depot)), c("Eskholme", "Garrick", "Skelby", "Thornmoor"))
+  expect_identical(sort(unique(values_of(mended, "depot"))), c("Eskholme", "Garrick", "Skelby", "Thornmoor"))
   expect_true("label variants" %in% check(yard)$check)
   expect_false("label variants" %in% check(mended)$check)
 })
@@ -52,7 +52,7 @@ test_that("a lookup never changes the number of lines; keys without a row are co
   lookup <- data.frame(depot = c("Skelby", "Garrick"), manager = c("A. Hale", "B. Thwaite"))
   rich <- enrich(book, lookup, by = "depot")
   expect_identical(rich$rows, book$rows)
-  expect_identical(rich$columns$manager, c("A. Hale", NA, "A. Hale", "A. Hale", NA, NA))
+  expect_identical(values_of(rich, "manager"), c("A. Hale", NA, "A. Hale", "A. Hale", NA, NA))
   x <- rollup(rich, manager, n = count())
   expect_identical(plain(x)$manager, c("A. Hale", "(none)"))
   expect_match(paste(format(x), collapse = " "), "lookup by depot: 1 key has no row there \\(\"Thornmoor\"\\), on 2 lines")
@@ -65,8 +65,8 @@ test_that("one lookup is used twice under two names, and keys may be numbers in 
   rich <- daybook(sales, on) |>
     enrich(people, by = c(bill = "id"), prefix = "bill_") |>
     enrich(people, by = c(ship = "id"), prefix = "ship_")
-  expect_identical(rich$columns$bill_who, c("one", "two"))
-  expect_identical(rich$columns$ship_who, c("two", "one"))
+  expect_identical(values_of(rich, "bill_who"), c("one", "two"))
+  expect_identical(values_of(rich, "ship_who"), c("two", "one"))
 })
 
 test_that("lookups that would double or clash are errors that name the keys", {

@@ -3,39 +3,48 @@ test_that("the fold puts each row into the cell of its span and its members", {
   span_of <- c(0L, 0L, -1L, 1L) # days 10 to 13
   a <- c(1L, 2L, 1L, NA, 1L, 1L)
   b <- c(2L, 1L, 1L, 1L, 1L, 1L)
-  folded <- kernel_fold(
-    days, 10L, span_of, 2L, list(a, b), c(2L, 2L), NULL, list(as.numeric(1:6)), TRUE, FALSE, TRUE, FALSE, 1L, NULL, 2
-  )
+  wants <- matrix(c(TRUE, FALSE, TRUE), 1L)
+  found <- kernel_fold(days, 10L, span_of, 2L, list(a, b), c(2L, 2L), NULL, list(as.numeric(1:6)), wants, FALSE, 1L, NULL, 2)
   # groups run over the members of a (1, 2, missing), then of b (1, 2, missing), the last fastest
   lines <- matrix(0, 9L, 2L)
   lines[2L, 1L] <- 1 # a 1, b 2
   lines[4L, 1L] <- 1 # a 2, b 1
   lines[7L, 2L] <- 1 # a missing, b 1
-  expect_identical(folded$lines$a, lines)
-  expect_identical(folded$columns[[1L]]$sum$a[lines == 1] / folded$per_unit, c(1, 2, 4))
-  expect_identical(folded$columns[[1L]]$least$a[lines == 0], rep(Inf, 15L))
+  expect_identical(kernel_finish(found$lines, ""), lines)
+  expect_identical(found$occurs, c(2L, 4L, 7L))
+  expect_identical(kernel_finish(found$columns[[1L]]$sum, "")[lines == 1], c(1, 2, 4))
+  expect_identical(kernel_finish(found$columns[[1L]]$extremes, "least")[lines == 0], rep(NA_real_, 15L))
 })
 
 test_that("days may be doubles, and rows may be masked", {
-  folded <- kernel_fold(
-    c(0, 0.9, 1, NaN, -1), 0L, c(0L, 1L), 2L, list(), integer(), c(TRUE, TRUE, NA, TRUE, TRUE), list(),
-    logical(), logical(), logical(), FALSE, 1L, NULL, 2
+  wants <- matrix(logical(), 0L, 3L)
+  found <- kernel_fold(
+    c(0, 0.9, 1, NaN, -1), 0L, c(0L, 1L), 2L, list(), integer(), c(TRUE, TRUE, NA, TRUE, TRUE), list(), wants, FALSE, 1L, NULL, 2
   )
-  expect_identical(folded$lines$a, matrix(c(2, 0), 1L))
+  expect_identical(kernel_finish(found$lines, ""), matrix(c(2, 0), 1L))
 })
 
 test_that("spans merge into intervals, prolonged or not, and a missing interval stays missing", {
-  state <- list(a = matrix(c(1, 10, 2, 20, 4, 40, 8, 80), 2L), b = matrix(0, 2L, 4L))
-  merged <- kernel_merge_spans(state, "sum", c(0L, 0L, 0L, 2L, NA, 1L), c(1L, 3L, 2L, 4L, NA, 1L))
-  expect_identical(merged$a, matrix(c(1, 10, 7, 70, 3, 30, 12, 120, NA, NA, 0, 0), 2L))
-  least <- kernel_merge_spans(list(a = matrix(c(3, 1, 2), 1L)), "least", c(0L, 1L, 1L), c(3L, 3L, 1L))
-  expect_identical(least$a, matrix(c(1, 1, Inf), 1L))
+  days <- rep(0:3, each = 2L)
+  states <- folded(list(c(1, 10, 2, 20, 4, 40, 8, 80)), list(rep(1:2, 4L)), 2L, days, 4L, states = c("sum", "extremes"))
+  merge <- function(state, figure) {
+    merged <- kernel_merge_spans(states$columns[[1L]][[state]], c(0L, 0L, 0L, 2L, NA, 1L), c(1L, 3L, 2L, 4L, NA, 1L))
+    kernel_finish(merged, figure)[1:2, ]
+  }
+  expect_identical(merge("sum", ""), matrix(c(1, 10, 7, 70, 3, 30, 12, 120, NA, NA, 0, 0), 2L))
+  expect_identical(merge("extremes", "least")[1L, ], c(1, 1, 1, 4, NA, NA))
 })
 
 test_that("groups merge into coarser groups, and may be left out", {
-  state <- list(a = matrix(1:8 + 0, 4L), b = matrix(0, 4L, 2L))
-  merged <- kernel_merge_groups(state, "sum", c(2L, 1L, NA, 2L), 2L)
-  expect_identical(merged$a, matrix(c(2, 5, 6, 13), 2L))
+  states <- folded(list(1:8 + 0), list(rep(1:4, 2L)), 4L, rep(0:1, each = 4L), 2L)$columns[[1L]]$sum
+  merged <- kernel_merge_groups(states, c(2L, 1L, NA, 2L, NA), 2L)
+  expect_identical(kernel_finish(merged, ""), matrix(c(2, 5, 6, 13), 2L))
+})
+
+test_that("more cells than can be numbered are refused before any is made", {
+  expect_error(
+    folded(list(1), list(1L, 1L), c(60000L, 60000L), 0L), "more than 2 billion cells"
+  )
 })
 
 test_that("codes go by first appearance, for every type", {

@@ -40,30 +40,64 @@ test_that("prior of a shown period is that period's own figure", {
   expect_identical(x$pd[known], x$d[own[known]])
 })
 
-test_that("splitting the orders into chunks changes not one bit", {
-  days <- as.integer(orders$on)
-  span_of <- rep(0:9, each = 120L)
-  depot <- match(orders$depot, c("Garrick", "Skelby", "Thornmoor"))
-  noisy <- withr::with_seed(8L, orders$amount * stats::runif(nrow(orders)))
-  fold <- function(rows, x) {
-    kernel_fold(
-      days[rows], 19316L, span_of, 10L, list(depot[rows]), 3L, NULL, list(x[rows]), TRUE, TRUE, TRUE, FALSE, 2L, NULL, 2
-    )
+# Amounts of every kind that a part of the orders may hold.
+kinds_of_amounts <- function(n) {
+  list(
+    cents = function() round(stats::rnorm(n, 80, 60), 2), quarters = function() sample(-9:40, n, TRUE) / 4,
+    thirds = function() sample(100L, n, TRUE) / 3, whole = function() sample(-50:50, n, TRUE), dusty = function() {
+      round(stats::runif(n, 0, 900), 2) - round(stats::runif(n, 0, 900), 2)
+    },
+    large = function() bit64::as.integer64(sample(c("9007199254740993", "-3", NA, "4611686018427387904"), n, TRUE)),
+    apart = function() sample(c(1e300, -1e300, 1e-300, 1, 0.1), n, TRUE), none = function() rep(NA_real_, n),
+    odd = function() sample(c(Inf, NaN, NA, 2.5), n, TRUE), tiny = function() sample(c(1e-9, 3e-310, 0), n, TRUE)
+  )
+}
+
+test_that("the fold of the parts, merged, is the fold of the whole, bit for bit, whatever the parts hold", {
+  skip_if_not_installed("bit64")
+  withr::local_seed(8)
+  states <- c("sum", "moments", "extremes")
+  for (trial in seq_len(trials(600L))) {
+    n <- sample(c(1L, 7L, 60L), 1L)
+    names <- sample(names(kinds_of_amounts(n)), sample(2:4, 1L), TRUE)
+    parts <- lapply(names, function(name) kinds_of_amounts(n)[[name]]())
+    joined <- if (any(vapply(parts, inherits, NA, "integer64"))) NULL else unlist(lapply(parts, as.numeric))
+    codes <- lapply(parts, function(part) sample(3L, n, TRUE))
+    days <- lapply(parts, function(part) sample(0:3, n, TRUE))
+    # The members of each part in an order of its own, one of them new in the last.
+    orders <- lapply(parts, function(part) sample(3L))
+    folds <- Map(function(part, code, day, order) {
+      folded(list(part), list(match(code, order)), 3L, day, 4L, states = states)
+    }, parts, codes, days, orders)
+    maps <- lapply(orders, function(order) c(order, 4L))
+    merged <- function(state) {
+      of_parts <- lapply(folds, function(fold) if (state == "lines") fold$lines else fold$columns[[1L]][[state]])
+      kernel_merge_parts(of_parts, maps, 4L)
+    }
+    if (is.null(joined)) {
+      joined <- do.call(c, lapply(parts, bit64::as.integer64))
+      if (any(!vapply(parts, inherits, NA, "integer64"))) next
+    }
+    whole <- folded(list(joined), list(unlist(codes)), 3L, unlist(days), 4L, states = states)
+    expect_identical(kernel_finish(merged("lines"), ""), kernel_finish(whole$lines, ""))
+    for (state in c("sum", "moments", "missing")) {
+      expect_identical(
+        kernel_finish(merged(state), ""), kernel_finish(whole$columns[[1L]][[state]], ""),
+        label = paste(state, "of", paste(names, collapse = ", "))
+      )
+    }
+    for (end in c("least", "greatest")) {
+      expect_identical(kernel_finish(merged("extremes"), end), kernel_finish(whole$columns[[1L]]$extremes, end))
+    }
   }
-  whole <- fold(seq_along(days), noisy)
-  chunks <- lapply(split(seq_along(days), rep(1:5, length.out = length(days))), fold, x = noisy)
-  # Chunks side by side as groups, then merged as groups are.
-  merge <- function(kind, state) {
-    parts <- lapply(
-      names(state(whole)), function(part) do.call(rbind, lapply(chunks, function(chunk) state(chunk)[[part]]))
-    )
-    kernel_merge_groups(stats::setNames(parts, names(state(whole))), kind, rep(1:4, 5L), 4L)
-  }
-  expect_identical(merge("lines", function(f) f$lines), whole$lines)
-  expect_identical(merge("square", function(f) f$columns[[1L]]$square)$a, whole$columns[[1L]]$square$a)
-  for (kind in c("sum", "least", "greatest", "missing")) {
-    expect_identical(merge(kind, function(f) f$columns[[1L]][[kind]]), whole$columns[[1L]][[kind]], label = kind)
-  }
+})
+
+test_that("cents of one part and thirds of another are added for what they are", {
+  cents <- folded(list(c(10.5, 2.25, 3.08)))$columns[[1L]]$sum
+  thirds <- folded(list(c(1 / 3, 2 / 3)))$columns[[1L]]$sum
+  expect_identical(as.vector(kernel_finish(kernel_merge_parts(list(cents, thirds), list(1L, 1L), 1L), "")), 16.83)
+  whole <- folded(list(c(3L, 4L)))$columns[[1L]]$sum
+  expect_identical(as.vector(kernel_finish(kernel_merge_parts(list(whole, cents), list(1L, 1L), 1L), "")), 22.83)
 })
 
 test_that("no measure depends on the order of the rows or the number of threads", {

@@ -57,7 +57,9 @@ test_that("growth on a base that is zero or negative is unknown, and noted", {
 test_that("only adds a condition, regardless drops some, each for its own figure", {
   limited <- only(book, paid, shop == "Skelby")
   x <- plain(
-    rollup(limited, shop, n = count(), big = only(n, amount > 2), all = regardless(n, all), paid = regardless(n, shop))
+    rollup(limited, shop,
+      n = count(), big = only(n, amount > 2), all = regardless(n, all), paid = regardless(n, shop), members = "seen"
+    )
   )
   skelby <- orders$shop == "Skelby"
   expect_identical(x$n[1L], sum(skelby & orders$paid) + 0)

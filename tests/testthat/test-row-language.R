@@ -1,6 +1,6 @@
 values <- function(expr, orders = few_orders(), env = rlang::caller_env()) {
   book <- daybook(orders, on)
-  row_values(parse_row(rlang::enexpr(expr), book_words(book, env)), book$columns, book$rows)
+  row_values(parse_row(rlang::enexpr(expr), book_words(book, env)), frame_view(engine_of(book)))
 }
 
 test_that("arithmetic, text and conditions are worked out row by row", {
@@ -15,8 +15,11 @@ test_that("arithmetic, text and conditions are worked out row by row", {
 })
 
 test_that("a comparison with a missing value is not met", {
-  expect_identical(values(depot == "Skelby"), c(TRUE, FALSE, TRUE, TRUE, FALSE, FALSE))
-  expect_identical(values(depot != "Skelby"), c(FALSE, TRUE, FALSE, FALSE, FALSE, TRUE))
+  expect_identical(values(depot == "Skelby"), c(TRUE, FALSE, TRUE, TRUE, NA, FALSE))
+  expect_identical(values(depot != "Skelby"), c(FALSE, TRUE, FALSE, FALSE, NA, TRUE))
+  lines <- function(condition) plain(rollup(only(daybook(few_orders(), on), !!condition), n = count()))$n
+  expect_identical(lines(quote(!(depot == "Skelby"))), lines(quote(depot != "Skelby")))
+  expect_identical(lines(quote(!(depot == "Skelby" | amount > 1e6))), 2)
   expect_identical(values(is.na(depot)), c(FALSE, FALSE, FALSE, FALSE, TRUE, FALSE))
 })
 
@@ -76,7 +79,8 @@ test_that("expressions are written back in one canonical form that reads as itse
   for (text in texts) {
     tree <- parse_row(str2lang(text), book_words(book))
     again <- parse_row(str2lang(tree_text(tree)), book_words(book))
-    expect_identical(row_values(again, book$columns, book$rows), row_values(tree, book$columns, book$rows))
+    view <- frame_view(engine_of(book))
+    expect_identical(row_values(again, view), row_values(tree, view))
     expect_identical(tree_text(again), tree_text(tree))
   }
 })

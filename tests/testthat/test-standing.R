@@ -411,7 +411,9 @@ test_that("5,000 random expressions are figures or typed errors, and nothing out
     tryCatch(
       {
         suppressWarnings(
-          rollup_ask(book, rollup_request(book, list(said("depot")), list(sales = said(quote(sum(amount))), x = said(expr))))
+          make_table(new_request(
+            "rollup", rows = list(said("depot")), measures = list(sales = said(quote(sum(amount))), x = said(expr))
+          ), book)
         )
         "figure"
       },

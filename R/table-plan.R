@@ -17,14 +17,14 @@ explain_plan <- function(book, by = NULL, ..., totals = "none") {
   own_setting()
   check_names_whole(sys.call(), c("book", "by"))
   check_daybook(book)
-  ask <- rollup_request(book, said_axes(rlang::enquo(by)), said_dots(...), totals)
+  request <- new_request("rollup", rows = said_axes(rlang::enquo(by)), measures = said_dots(...), totals = totals)
+  ask <- read_request(request, book)
   plan <- new_plan(ask, book)
-  dimensions <- ask_dimensions(ask, book)
+  sizes <- member_counts(ask, book)
   structure(
     list(
-      title = request_title(ask), rows = book$rows, jobs = lapply(unname(plan$jobs), explained_job),
-      members = vapply(dimensions, function(d) length(d$members), 1L), levels = length(plan$levels),
-      memory = memory_needed(plan, dimensions, entity_codes(plan, book), book)
+      title = request_title(ask), rows = book$rows, jobs = lapply(unname(plan$jobs), explained_job), members = sizes,
+      levels = length(plan$levels), memory = memory_needed(plan, sizes, entity_counts(plan, book), book$rows)
     ),
     class = "drystack_plan"
   )
@@ -32,8 +32,8 @@ explain_plan <- function(book, by = NULL, ..., totals = "none") {
 
 explained_job <- function(job) {
   list(
-    conditions = vapply(job$scope, `[[`, "", "text"), date = job$date, entity = job$entity, rows = job$rows,
-    amounts = lapply(job$amounts, `[[`, "needs"), spans = job$spans$count,
+    conditions = condition_texts(job$scope), date = job$date$name, entity = job$entity$name, rows = job$rows,
+    amounts = stats::setNames(lapply(job$amounts, `[[`, "needs"), vapply(job$amounts, `[[`, "", "text")), spans = job$spans$count,
     days = job$spans$cuts[c(1L, length(job$spans$cuts))] - 0:1
   )
 }

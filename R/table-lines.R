@@ -17,9 +17,11 @@ as.data.frame.drystack_daybook <- function(x, ..., periods = NULL) {
   if (!all(vapply(axes, is_period_axis, logical(1L)))) {
     raise("column", c("{.arg periods} takes periods only.", ">" = "They are {.val {period_units}}."))
   }
-  columns <- lapply(axes, function(axis) {
-    days <- kernel_look_up_days(x$days, day_table(axis$unit, axis$calendar), first_known_day, thread_count())$values
+  engine <- engine_of(x)
+  periods <- lapply(axes, function(axis) {
+    days <- kernel_look_up_days(engine$days, day_table(axis$unit, axis$calendar), first_known_day, thread_count())$values
     new_period(days, axis$unit, axis$calendar)
   })
-  structure(c(x$columns, columns), class = "data.frame", row.names = seq_len(x$rows))
+  columns <- Map(function(name, id) line_values(engine, column_node(name, id)), names(x$columns), x$columns)
+  structure(c(columns, periods), class = "data.frame", row.names = seq_len(x$rows))
 }

@@ -1,0 +1,84 @@
+# Axes: what the rows and columns of a table are. A dimension (a column), a period (a unit of a calendar), a cyclic part,
+# which is a dimension read off the date, or the order lines of a listing.
+#
+# name:   by which the axis is told from others of its table
+# column: the id of the column of a dimension, or of the date a cyclic part is read off
+
+dimension_axis <- function(name, column) list(kind = "dimension", name = name, label = name, column = column)
+
+period_axis <- function(unit, calendar_name, calendar, plain) {
+  name <- if (plain) unit else paste(calendar_name, unit, sep = "_")
+  list(kind = "period", name = name, label = name, unit = unit, calendar = calendar)
+}
+
+cyclic_axis <- function(part, calendar_name, calendar, plain, date) {
+  name <- if (plain) part else paste(calendar_name, part, sep = "_")
+  list(kind = "cyclic", name = name, label = name, part = part, calendar = calendar, column = date)
+}
+
+is_period_axis <- function(axis) axis$kind == "period"
+
+is_cyclic_axis <- function(axis) axis$kind == "cyclic"
+
+is_line_axis <- function(axis) axis$kind == "lines"
+
+# `by = c(region, month)` in its parts.
+said_axes <- function(quo) {
+  whole <- said_quo(quo)
+  parts <- if (rlang::is_call(whole$expr, "c")) unname(as.list(whole$expr)[-1L]) else list(whole$expr)
+  lapply(Filter(Negate(is.null), parts), said, env = whole$env)
+}
+
+# Reads the parts of `by = c(region, month)`: bare names, strings, `civil$month`, or a variable that holds strings.
+read_axes <- function(axes, book) {
+  axes <- as.list(unlist(lapply(axes, function(said) read_axis(said$expr, book, said$env)), recursive = FALSE))
+  names <- vapply(axes, `[[`, "", "name")
+  if (anyDuplicated(names) > 0L) {
+    raise("argument", c(
+      "The table is asked by the same thing twice.",
+      "x" = "{examples_of(unique(names[duplicated(names)]))} stands more than once in {.arg by}."
+    ))
+  }
+  stats::setNames(axes, names)
+}
+
+read_axis <- function(said, book, env) {
+  period <- period_of_words(said, book$calendars, c(period_units, cyclic_parts))
+  if (!is.null(period)) {
+    return(list(axis_of_period(period, book)))
+  }
+  if (is.character(said)) {
+    check_column(said, c(names(book$columns), period_units, cyclic_parts))
+    return(list(dimension_axis(said, book$columns[[said]])))
+  }
+  name <- if (rlang::is_symbol(said)) rlang::as_string(said)
+  if (!is.null(name) && name %in% names(book$columns)) {
+    return(list(dimension_axis(name, book$columns[[name]])))
+  }
+  value <- if (!is.null(name) && !is.null(env)) get0(name, envir = env, mode = "character")
+  if (rlang::is_call(said)) {
+    text <- rlang::as_label(said)
+    raise("column", c(
+      paste0(quoted(text), " is no column and no period."),
+      ">" = paste0("If it is a measure, give it a name: {.code x = ", braces_kept(text), "}.")
+    ))
+  }
+  if (is.null(value)) {
+    raise("column", c(
+      paste0("There is no column or period ", quoted(rlang::as_label(said)), "."),
+      advise_word(rlang::as_label(said), c(names(book$columns), period_units, cyclic_parts), "columns and periods")
+    ))
+  }
+  unlist(lapply(value, read_axis, book = book, env = env), recursive = FALSE)
+}
+
+axis_of_period <- function(period, book) {
+  calendar <- book$calendars[[period$calendar_name]]
+  plain <- period$calendar_name == names(book$calendars)[1L]
+  if (period$unit %in% cyclic_parts) {
+    check_part(period$unit, calendar)
+    return(cyclic_axis(period$unit, period$calendar_name, calendar, plain, book$columns[[book$date]]))
+  }
+  check_unit(period$unit, calendar)
+  period_axis(period$unit, period$calendar_name, calendar, plain)
+}

@@ -1,0 +1,75 @@
+# Engines: the only places that read orders. A daybook says what is meant (conditions, columns, lookups, as trees) and names
+# its engine; all that is worked out from orders is asked of it, in few questions:
+#
+# orders_facts(engine, scope): first and last day, lines and undated lines, among the orders that meet some conditions
+# column_kind(engine, tree):   a few values of an expression, for what must be known of it before it is worked out
+# members(engine, axis):       the members of a dimension in their order
+# fold(engine, job, dimensions, book): the states of a job by group and span
+# order_lines(engine, part):   the order lines of a cell, as their places among the orders
+# line_values(engine, tree, rows): what an expression is on order lines
+# rows_of_orders(engine, rows): where such places are in the orders as they were given
+# orders_part(engine, rows):   an engine of these orders only; number_lines() numbers its lines for a listing, and
+#   period_column() gives it a column of periods
+# lookup_match(engine, id):    the row of a lookup for each order line, and the keys it lacks
+# left_out(engine, book):      how many lines no figure of the daybook reads, by reason
+#
+# The orders in memory (fold-frame.R) are the first engine. An engine is held by its daybooks from outside R's memory image,
+# so that a table saved to a file does not take the orders with it.
+
+orders_facts <- function(engine, scope) UseMethod("orders_facts")
+column_kind <- function(engine, tree) UseMethod("column_kind")
+members <- function(engine, axis) UseMethod("members")
+fold <- function(engine, job, dimensions, book) UseMethod("fold")
+order_lines <- function(engine, part) UseMethod("order_lines")
+line_values <- function(engine, tree, rows = NULL) UseMethod("line_values")
+left_out <- function(engine, book) UseMethod("left_out")
+rows_of_orders <- function(engine, rows) UseMethod("rows_of_orders")
+orders_part <- function(engine, rows) UseMethod("orders_part")
+number_lines <- function(engine, per) UseMethod("number_lines")
+period_column <- function(engine, axis) UseMethod("period_column")
+lookup_match <- function(engine, id) UseMethod("lookup_match")
+
+# An engine over some columns, dated by one of them.
+as_engine <- function(columns, days) UseMethod("as_engine")
+
+new_engine <- function(kind, rows, days) {
+  engine <- new.env(parent = emptyenv())
+  engine$rows <- rows
+  engine$days <- days
+  engine$meanings <- new.env(parent = emptyenv())
+  engine$last_id <- 0L
+  engine$functions <- list()
+  structure(engine, class = c(kind, "drystack_engine"))
+}
+
+# What a column means: an id by which it is told from any other, and from what it is worked out.
+new_meaning <- function(engine, meaning) {
+  engine$last_id <- engine$last_id + 1L
+  id <- paste0("c", engine$last_id)
+  assign(id, meaning, envir = engine$meanings)
+  id
+}
+
+# R functions are told apart by themselves.
+function_id <- function(engine, fn) {
+  known <- which(vapply(engine$functions, identical, NA, fn))
+  if (length(known) > 0L) {
+    return(known[1L])
+  }
+  engine$functions <- c(engine$functions, list(fn))
+  length(engine$functions)
+}
+
+hold_engine <- function(engine) kernel_hold(engine)
+
+engine_of <- function(book) {
+  engine <- kernel_held(book$engine)
+  if (is.null(engine)) {
+    raise("engine", c(
+      "The orders of this table are not in this session.",
+      "i" = "A table that was saved keeps its figures, not the orders behind them.",
+      ">" = "Make the daybook from its orders again, and the table from it."
+    ))
+  }
+  engine
+}

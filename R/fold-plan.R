@@ -1,0 +1,29 @@
+# A plan carried out: each of its jobs folded by the engine of the daybook. list(dimensions: the members of each dimension axis;
+# jobs: the states of each job, see fold(); book; codes: remembers codes of values that several leaves count; kept, order:
+# what was settled about members afterwards (resolve-keep.R, resolve-order.R)).
+
+fold_plan <- function(book, ask, plan) {
+  engine <- engine_of(book)
+  dimensions <- ask_dimensions(ask, book)
+  sizes <- vapply(dimensions, function(d) length(d$members), 1L)
+  check_memory(memory_needed(plan, sizes, entity_counts(plan, book), book$rows))
+  list(
+    dimensions = dimensions, jobs = lapply(plan$jobs, fold, engine = engine, dimensions = dimensions, book = book), book = book,
+    codes = new.env(parent = emptyenv()), kept = list(), order = list()
+  )
+}
+
+# The dimensions of an ask, their members in the order of a list or a key where one is said.
+ask_dimensions <- function(ask, book) {
+  engine <- engine_of(book)
+  lapply(dimension_axes(ask), function(axis) given_order(members(engine, axis), axis, ask$sort[[axis$name]], book))
+}
+
+member_counts <- function(ask, book) vapply(ask_dimensions(ask, book), function(d) length(d$members), 1L)
+
+# How many members the columns have whose values some job keeps apart, by their ids.
+entity_counts <- function(plan, book) {
+  entities <- Filter(Negate(is.null), lapply(unname(plan$jobs), `[[`, "entity"))
+  counts <- vapply(entities, function(e) length(members(engine_of(book), dimension_axis(e$name, e$id))$members), 1L)
+  stats::setNames(as.list(counts), vapply(entities, `[[`, "", "id"))
+}

@@ -1,0 +1,103 @@
+# The members of a dimension in their order, the code of each order line (NA for missing) and the place of each code among
+# the members, and the value each code stands for. Factors keep the order of their levels, everything else is sorted (text
+# by code point, in any locale).
+
+dimension_codes <- function(x, name) {
+  check_dimension(x, name)
+  if (is.factor(x)) {
+    return(list(codes = x, place = seq_len(nlevels(x)), members = levels(x), values = levels(x), factor = TRUE))
+  }
+  coded <- kernel_encode(x, thread_count())
+  values <- vctrs::vec_slice(x, coded$first)
+  if (inherits(values, "integer64")) {
+    return(whole_number_codes(coded, values))
+  }
+  if (is.character(values)) values <- enc2utf8(values)
+  distinct <- sort_values(unique(values))
+  place <- match(values, distinct)
+  if (anyDuplicated(place) > 0L) { # one text in two encodings
+    coded$codes <- place[coded$codes]
+    place <- seq_along(distinct)
+    values <- distinct
+  }
+  list(codes = coded$codes, place = place, members = member_text(distinct), values = values, factor = FALSE)
+}
+
+check_dimension <- function(x, name) {
+  if (!is.atomic(x) || is.complex(x) || is.raw(x)) {
+    raise("column", c(paste0("Column ", quoted(name), " cannot be a dimension."), "x" = "It is {.obj_type_friendly {x}}."))
+  }
+}
+
+# 64-bit whole numbers count by their digits.
+whole_number_codes <- function(coded, values) {
+  texts <- kernel_int64_texts(values)
+  order <- order(kernel_int64_doubles(values), texts, method = "radix")
+  list(codes = coded$codes, place = order(order), members = texts[order], values = texts, factor = FALSE)
+}
+
+sort_values <- function(values) values[order(values, method = "radix")]
+
+member_text <- function(values) {
+  if (is.numeric(values)) {
+    return(format_plain(values))
+  }
+  as.character(values)
+}
+
+# Numbers in full, without padding or an exponent.
+format_plain <- function(x) format(x, digits = 15L, scientific = FALSE, trim = TRUE, drop0trailing = TRUE)
+
+plain_values <- function(values) {
+  if (is.factor(values)) as.character(values) else if (inherits(values, "integer64")) kernel_int64_texts(values) else values
+}
+
+# Numbers for the combinations of several columns of whole numbers: equal rows have equal ids, and no two others. They are
+# found by encoding what occurs, a pair of columns at a time.
+row_ids <- function(columns, rows) {
+  if (length(columns) == 0L) {
+    return(rep(1L, rows))
+  }
+  ids <- columns[[1L]]
+  for (column in columns[-1L]) ids <- kernel_encode_pair(ids, column, thread_count())$codes
+  ids
+}
+
+# Where each row of some columns stands in a table of the same columns, NA where it does not.
+match_rows <- function(columns, table, rows, table_rows) {
+  both <- row_ids(Map(c, unname(table), unname(columns)), table_rows + rows)
+  match(both[table_rows + seq_len(rows)], both[seq_len(table_rows)])
+}
+
+# The first of each of the different rows.
+first_of_rows <- function(columns, rows) which(!duplicated(row_ids(columns, rows)))
+
+# Whole numbers under a name that codes have, or different on nearly every line with one length.
+looks_like_code <- function(values, name) {
+  if (!is.numeric(values) || is.object(values)) {
+    return(FALSE)
+  }
+  known <- utils::head(values, 10000L)
+  known <- known[!is.na(known)]
+  if (length(known) == 0L || any(known != round(known)) || any(known < 0)) {
+    return(FALSE)
+  }
+  named <- grepl("(^|[_. ])(id|ids|no|nr|num|code|codes|key|ref|sku|ean|postcode|zip)$", name, ignore.case = TRUE)
+  different <- length(known) >= 100L && length(unique(known)) > 0.95 * length(known) && min(known) >= 1000
+  named || (different && length(unique(nchar(format_plain(known)))) == 1L)
+}
+
+# Lines are numbered by date, then input order; those of one value of a column have one number.
+line_numbers <- function(days, per) {
+  order <- order(as.integer(days), seq_along(days), method = "radix")
+  line <- integer(length(days))
+  line[order] <- if (is.null(per)) seq_along(days) else per_codes(per[order])
+  line
+}
+
+# Numbers in order of first appearance; each missing value is a line of its own.
+per_codes <- function(values) {
+  key <- as.character(values)
+  key[is.na(key)] <- paste0("\r", seq_len(sum(is.na(key))))
+  match(key, unique(key))
+}

@@ -1,0 +1,74 @@
+# Figures of one cell: expressions worked out where one row of a table stands, from the orders of its own members and days.
+
+# What some measure trees are on a row: a list of values. Those that look at other rows are worked out for the whole table.
+figures_on_row <- function(trees, x, row) {
+  wide <- vapply(trees, looks_at_rows, NA)
+  values <- vector("list", length(trees))
+  if (any(wide)) values[wide] <- figures_of_rows(trees[wide], x, row)
+  if (any(!wide)) values[!wide] <- figures_of_cell(trees[!wide], x, row)
+  values
+}
+
+looks_at_rows <- function(tree) {
+  tree$kind %in% c("overall", "share", "rank", "along") || any(vapply(subtrees(tree), looks_at_rows, NA))
+}
+
+step_measures <- function(trees) {
+  names <- paste0("step", seq_along(trees))
+  stats::setNames(Map(new_measure, names, trees), names)
+}
+
+# The same row of a table with other measures: found by its members, whatever rows stand before it.
+figures_of_rows <- function(trees, x, row) {
+  ask <- x$ask
+  ask$measures <- step_measures(trees)
+  rows <- ask_rows(ask, x$book)
+  here <- match_rows(lapply(x$rows$ranks, `[`, row), rows$ranks, 1L, length(rows$role))
+  lapply(unname(rows$figures), `[`, here)
+}
+
+figures_of_cell <- function(trees, x, row) {
+  at <- cell_of(x, row)
+  ask <- x$ask
+  ask$measures <- step_measures(trees)
+  ask$sort <- ask$keep <- list()
+  level <- at$place$level
+  kept <- intersect(names(ask$axes)[level$keeps], names(dimension_axes(ask)))
+  places <- lapply(x$rows$ranks[kept], `[`, row)
+  plan <- cell_plan(ask, x$book, at, member_limit(places, at, x))
+  folded <- fold_plan(x$book, ask, plan)
+  for (kept_members in put_together_in(x)) {
+    folded$kept[[kept_members$dimension]] <- kept_members
+    folded <- put_together(folded, kept_members$dimension, kept_members$others %||% "(not shown)")
+  }
+  maps <- lapply(folded$jobs, function(job) match_rows(job$places[kept], places, job$count, 1L))
+  cell <- resolving(kept, places, 1L, folded, ask, plan, maps)
+  cell$periods <- plan$levels[[1L]]$periods
+  lapply(unname(plan$levels[[1L]]$figures), function(figure) plain_figure(resolve_tree(figure, cell), 1L))
+}
+
+# Only lines of these members: a condition that no lens disregards.
+member_limit <- function(places, at, x) {
+  if (length(places) == 0L) {
+    return(list())
+  }
+  limit <- list(dimensions = at$dimensions, kept = put_together_in(x), members = list(places))
+  list(list(limit = limit, key = rlang::hash(list(places, names(x$kept))), text = "", columns = character(), own = FALSE))
+}
+
+# A plan of one level with one cell.
+cell_plan <- function(ask, book, at, limit) {
+  level <- at$place$level
+  level$cells <- lapply(level$cells, function(field) if (is.atomic(field) && length(field) > 1L) field[at$cell] else field)
+  level$periods <- lapply(level$periods, `[`, at$cell)
+  job <- at$place$job
+  job$scope <- c(job$scope, limit)
+  job <- keyed_job(job)
+  place <- list(base = level$cells, cells = level$cells, level = level, moves = list(), job = job, along = NULL)
+  level$figures <- lapply(lapply(ask$measures, `[[`, "tree"), trace_measure, at = place, frame = at$frame)
+  leaves <- unlist(lapply(level$figures, leaves_of), recursive = FALSE)
+  list(
+    frame = at$frame, levels = list(level), base = job$key, jobs = plan_jobs(leaves, job, at$frame), order = list(), keep = list(),
+    notes = new.env(parent = emptyenv())
+  )
+}

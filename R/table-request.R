@@ -1,0 +1,49 @@
+# A request: what a table is asked with, as R, the command line and standing reports say it. One shape for all kinds.
+#
+# kind:       "rollup", "crosstab", "listing" or "headlines"
+# rows, cols: axes as said (see said_axes()); the groups of a listing are its rows
+# measures:   as said, by name; show: the names of those shown, where the others are only spoken of
+# totals, totals_at, sort, keep, members, measures_at: as the arguments of rollup() and crosstab()
+# lines, per, look, most: of a listing; against, history: of headlines
+
+new_request <- function(kind, rows = list(), cols = list(), measures = list(), show = NULL, totals = "none", totals_at = "end",
+                        sort = NULL, keep = NULL, members = "shown", measures_at = "cols", lines = list(), per = said(NULL),
+                        look = list(), most = 1e6, against = said(NULL), history = said("month")) {
+  list(
+    kind = kind, rows = rows, cols = cols, measures = measures, show = show, totals = totals, totals_at = totals_at,
+    sort = sort, keep = keep, members = members, measures_at = measures_at, lines = lines, per = per, look = look, most = most,
+    against = against, history = history
+  )
+}
+
+# The ask of a request, its words read against a daybook.
+read_request <- function(request, book) {
+  switch(request$kind,
+    rollup = read_rollup(request, book),
+    crosstab = read_crosstab(request, book),
+    listing = read_listing(request, book),
+    headlines = read_headlines(request, book)
+  )
+}
+
+# The table of a request.
+make_table <- function(request, book) {
+  ask <- read_request(request, book)
+  switch(request$kind,
+    rollup = new_table(ask, ask_rows(ask, book), book),
+    crosstab = crosstab_table(ask, book),
+    listing = listing_table(ask, book),
+    headlines = headlines_table(ask, book)
+  )
+}
+
+# From an ask to its rows: plan, fold, resolve. `worked` is what the table tells of how they came about.
+ask_rows <- function(ask, book) {
+  plan <- new_plan(ask, book)
+  folded <- fold_plan(book, ask, plan)
+  folded <- resolve_order(keep_members(folded, ask, plan), ask, plan)
+  levels <- lapply(plan$levels, resolve_level, folded = folded, ask = ask, plan = plan)
+  rows <- table_rows(levels, folded, ask)
+  rows$worked <- list(plan = plan, folded = folded)
+  rows
+}

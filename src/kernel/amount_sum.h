@@ -1,0 +1,160 @@
+// The state of a sum of amounts, one for each cell. Amounts that stand for decimals are added as whole numbers of
+// ten-thousandths, all others exactly as doubles: both merge without loss, in any order and with any other part, and what
+// they count needs no telling apart from the state.
+#pragma once
+#include <cmath>
+#include <cstddef>
+#include <cstdint>
+#include <limits>
+#include <vector>
+#include "cells.h"
+#include "decimal_grid.h"
+#include "exact_sum.h"
+
+namespace kernel {
+
+__extension__ typedef __int128 Int128;
+
+// Of all amounts: the largest. Of those that are no decimals: how many, and how far off the grids they lie at most.
+struct AmountFacts {
+  double largest = 0.0;
+  double others = 0.0;
+  double off_hundredths = 0.0;
+  double off_ten_thousandths = 0.0;
+
+  void see_size(double x) { largest = std::fabs(x) > largest ? std::fabs(x) : largest; }
+  void see_other(double x) {
+    others += 1.0;
+    off_hundredths = std::max(off_hundredths, off_grid(x, hundredths));
+    off_ten_thousandths = std::max(off_ten_thousandths, off_grid(x, ten_thousandths));
+  }
+  void merge(const AmountFacts& other) {
+    largest = std::max(largest, other.largest);
+    others += other.others;
+    off_hundredths = std::max(off_hundredths, other.off_hundredths);
+    off_ten_thousandths = std::max(off_ten_thousandths, other.off_ten_thousandths);
+  }
+
+  // The grid on which the others lie up to the dust that binary arithmetic leaves, at most 16 units in the last place of the
+  // largest amount, where their dust cannot add up to half a unit; 0 for none.
+  double dusty_grid() const {
+    if (dusty(off_hundredths, hundredths)) return hundredths;
+    if (dusty(off_ten_thousandths, ten_thousandths)) return ten_thousandths;
+    return 0.0;
+  }
+
+ private:
+  bool dusty(double off, double per_unit) const {
+    return off <= 16.0 * grid_dust * largest * per_unit && off * others < 0.25 && largest * per_unit >= 0.5;
+  }
+};
+
+class AmountSum {
+ public:
+  explicit AmountSum(std::size_t cells = 0) : units_(cells, 0) {}
+
+  std::size_t cells() const { return units_.size(); }
+  const AmountFacts& facts() const { return facts_; }
+
+  void add(std::size_t cell, double x) {
+    facts_.see_size(x);
+    if (on_grid(x, hundredths)) {
+      add_units(cell, whole_units(x, hundredths) * 100);
+    } else if (on_grid(x, ten_thousandths)) {
+      add_units(cell, whole_units(x, ten_thousandths));
+    } else {
+      facts_.see_other(x);
+      others().add(cell, x);
+    }
+  }
+
+  void add(std::size_t cell, std::int64_t x) {
+    facts_.see_size(static_cast<double>(x));
+    std::int64_t units;
+    if (__builtin_mul_overflow(x, std::int64_t{10000}, &units)) more_units_.at(cell) += static_cast<Int128>(x) * 10000;
+    else add_units(cell, units);
+  }
+
+  // What was added up apart, as `count` whole numbers of 1 / per_unit for each cell.
+  void take_units(const std::vector<std::uint64_t>& counted, std::int64_t per_count, double largest) {
+    facts_.see_size(largest);
+    for (std::size_t cell = 0; cell < units_.size(); ++cell) {
+      const auto count = static_cast<std::int64_t>(counted[cell]);
+      std::int64_t units;
+      if (__builtin_mul_overflow(count, per_count, &units)) more_units_.at(cell) += static_cast<Int128>(count) * per_count;
+      else add_units(cell, units);
+    }
+  }
+
+  void merge_facts(const AmountSum& from) { facts_.merge(from.facts_); }
+
+  void merge(std::size_t cell, const AmountSum& from, std::size_t from_cell) {
+    add_units(cell, from.units_[from_cell]);
+    if (const Int128* more = from.more_units_.find(from_cell)) more_units_.at(cell) += *more;
+    if (from.others_.cells() > 0) others().merge(cell, from.others_, from_cell);
+  }
+
+  void copy(std::size_t cell, const AmountSum& from, std::size_t from_cell) {
+    units_[cell] = from.units_[from_cell];
+    more_units_.drop(cell);
+    if (const Int128* more = from.more_units_.find(from_cell)) more_units_.at(cell) = *more;
+    if (from.others_.cells() > 0) others().copy(cell, from.others_, from_cell);
+    else if (others_.cells() > 0) others_.copy(cell, ExactSum(1), 0);
+  }
+
+  double finish(std::size_t cell) const {
+    const Int128* more = more_units_.find(cell);
+    const Int128 units = static_cast<Int128>(units_[cell]) + (more ? *more : 0);
+    if (others_.cells() == 0) return decimal(units);
+    const DoubleDouble rest = others_.value(cell);
+    if (rest.hi == 0.0) return decimal(units);
+    const double grid = facts_.dusty_grid();
+    if (grid > 0.0) {
+      const double whole = std::round(rest.hi * grid + rest.lo * grid);
+      if (std::fabs(whole) < 0x1p50) {
+        return decimal(units + static_cast<Int128>(whole) * static_cast<Int128>(ten_thousandths / grid));
+      }
+    }
+    DoubleDouble sum = parts(units);
+    sum.add(rest);
+    return sum.hi;
+  }
+
+ private:
+  std::vector<std::int64_t> units_;   // ten-thousandths
+  SomeCells<Int128> more_units_;      // of cells whose units do not fit 64 bits
+  ExactSum others_{0};                // made with the first amount that is no decimal
+  AmountFacts facts_;
+
+  ExactSum& others() {
+    if (others_.cells() == 0) others_ = ExactSum(units_.size());
+    return others_;
+  }
+
+  void add_units(std::size_t cell, std::int64_t units) {
+    std::int64_t sum;
+    if (__builtin_add_overflow(units_[cell], units, &sum)) more_units_.at(cell) += units;
+    else units_[cell] = sum;
+  }
+
+  // Ten-thousandths as a number, in two parts.
+  static DoubleDouble parts(Int128 units) {
+    const Int128 whole = units / 10000;
+    const double high = static_cast<double>(whole);
+    DoubleDouble sum{high, static_cast<double>(whole - static_cast<Int128>(high))};
+    const double fraction = static_cast<double>(units % 10000);
+    const double quotient = fraction / ten_thousandths;
+    sum.add(quotient);
+    sum.add(std::fma(-quotient, ten_thousandths, fraction) / ten_thousandths);
+    return sum;
+  }
+
+  // The double nearest to a number of ten-thousandths.
+  static double decimal(Int128 units) {
+    constexpr Int128 exact = Int128{1} << 53;
+    if (units < exact && units > -exact) return static_cast<double>(units) / ten_thousandths;
+    return parts(units).hi;
+  }
+};
+
+}  // namespace kernel

@@ -1,0 +1,25 @@
+// The state of a count, one for each cell.
+#pragma once
+#include <cstddef>
+#include <cstdint>
+#include <vector>
+
+namespace kernel {
+
+class Counts {
+ public:
+  explicit Counts(std::size_t cells = 0) : counts_(cells, 0.0) {}
+  explicit Counts(const std::vector<std::uint32_t>& counts) : counts_(counts.begin(), counts.end()) {}
+
+  std::size_t cells() const { return counts_.size(); }
+
+  void merge_facts(const Counts&) {}
+  void merge(std::size_t cell, const Counts& from, std::size_t from_cell) { counts_[cell] += from.counts_[from_cell]; }
+  void copy(std::size_t cell, const Counts& from, std::size_t from_cell) { counts_[cell] = from.counts_[from_cell]; }
+  double finish(std::size_t cell) const { return counts_[cell]; }
+
+ private:
+  std::vector<double> counts_;
+};
+
+}  // namespace kernel

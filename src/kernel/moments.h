@@ -1,0 +1,68 @@
+// The state of a variance, one for each cell: how many values, their exact sum and the exact sum of their squares.
+#pragma once
+#include <cmath>
+#include <cstddef>
+#include <cstdint>
+#include <vector>
+#include "exact_sum.h"
+
+namespace kernel {
+
+class Moments {
+ public:
+  explicit Moments(std::size_t cells = 0) : counts_(cells, 0.0), sums_(cells), squares_(cells) {}
+
+  std::size_t cells() const { return counts_.size(); }
+
+  void add(std::size_t cell, double x) {
+    counts_[cell] += 1.0;
+    sums_.add(cell, x);
+    const double product = x * x;
+    squares_.add(cell, product);
+    if (std::isfinite(product)) squares_.add(cell, std::fma(x, x, -product));
+  }
+  void add(std::size_t cell, std::int64_t x) { add(cell, static_cast<double>(x)); }
+
+  void merge_facts(const Moments&) {}
+
+  void merge(std::size_t cell, const Moments& from, std::size_t from_cell) {
+    counts_[cell] += from.counts_[from_cell];
+    sums_.merge(cell, from.sums_, from_cell);
+    squares_.merge(cell, from.squares_, from_cell);
+  }
+
+  void copy(std::size_t cell, const Moments& from, std::size_t from_cell) {
+    counts_[cell] = from.counts_[from_cell];
+    sums_.copy(cell, from.sums_, from_cell);
+    squares_.copy(cell, from.squares_, from_cell);
+  }
+
+  // The variance of a sample, (squares - sum^2 / n) / (n - 1); of fewer than two values there is none.
+  bool known(std::size_t cell) const { return counts_[cell] >= 2.0; }
+  double finish(std::size_t cell) const {
+    const double n = counts_[cell];
+    const DoubleDouble sum = sums_.value(cell);
+    const DoubleDouble squares = squares_.value(cell);
+    // n * squares - sum^2, each product in its exact parts: what is left is not the rounding of two large numbers.
+    DoubleDouble spread;
+    auto add_product = [&spread](double x, double y, double sign) {
+      const double product = x * y;
+      spread.add(sign * product);
+      spread.add(sign * std::fma(x, y, -product));
+    };
+    add_product(n, squares.hi, 1.0);
+    add_product(sum.hi, sum.hi, -1.0);
+    add_product(n, squares.lo, 1.0);
+    add_product(sum.hi, sum.lo, -2.0);
+    add_product(sum.lo, sum.lo, -1.0);
+    const double value = (spread.hi + spread.lo) / (n * (n - 1.0));
+    return value < 0.0 ? 0.0 : value;
+  }
+
+ private:
+  std::vector<double> counts_;
+  ExactSum sums_;
+  ExactSum squares_;
+};
+
+}  // namespace kernel
