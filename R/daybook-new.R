@@ -145,13 +145,6 @@ column_word <- function(quo, columns, name) {
   word
 }
 
-check_column <- function(word, names) {
-  if (!word %in% names) {
-    raise("column", c(paste0("There is no column ", quoted(word), "."), advise_word(word, names, "columns")))
-  }
-  invisible(word)
-}
-
 # Orders outside a strict calendar are an error that names them.
 check_strict <- function(calendars, days, facts) {
   for (calendar in calendars) {

@@ -64,3 +64,10 @@ check_names_whole <- function(call, arguments) {
 
 # The columns that tables have besides axes and figures: no column or measure carries such a name.
 names_of_tables <- c(".role", ".measure", ".line", ".part")
+
+check_column <- function(word, names) {
+  if (!word %in% names) {
+    raise("column", c(paste0("There is no column ", quoted(word), "."), advise_word(word, names, "columns")))
+  }
+  invisible(word)
+}

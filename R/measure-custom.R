@@ -18,8 +18,6 @@ custom_figures <- function(cell) {
   out
 }
 
-is_known <- function(x) if (is.numeric(x) && !is.object(x)) is.finite(x) else !is.na(without_int64(x))
-
 seq_between <- function(before, last) seq_len(last - before) + before
 
 custom_figure <- function(fn, columns, text) {

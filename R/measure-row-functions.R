@@ -45,17 +45,6 @@ row_arithmetic <- c(
 # Those that take 64-bit whole numbers as they are; all others see them as doubles.
 keeps_whole_numbers <- c("as_amount", "is.na", "==", "!=", "<", "<=", ">", ">=", "%in%")
 
-finite <- function(x) {
-  x[!is.finite(x)] <- NA
-  x
-}
-
-or_else <- function(x, other) {
-  unknown <- is.na(x)
-  x[unknown] <- if (length(other) == 1L) other else other[unknown]
-  x
-}
-
 either <- function(test, yes, no) {
   n <- max(length(test), length(yes), length(no))
   out <- rep_len(as_plain(no), n)

@@ -216,8 +216,6 @@ as_operand <- function(x, tree) {
   raise_not_amount(x, tree)
 }
 
-without_int64 <- function(x) if (inherits(x, "integer64")) kernel_int64_doubles(x) else x
-
 raise_not_amount <- function(x, tree) {
   text <- as.character(x)
   spoiled <- which(!is.na(text) & is.na(suppressWarnings(as.numeric(text))))

@@ -133,12 +133,6 @@ calendar_note <- function(table) {
   paste0("On ", day_words(min(table$as_of, table$shown$last)), " ", joined_words(counts), ".")
 }
 
-is_so_far <- function(tree) tree$kind == "lens" && tree$fn %in% c("ytd", "htd", "qtd", "mtd", "wtd", "so_far")
-
-has_lens <- function(tree, fn) {
-  (tree$kind %in% c("lens", "index") && tree$fn %in% fn) || any(vapply(subtrees(tree), has_lens, logical(1L), fn = fn))
-}
-
 record_note <- function(table) {
   if (!table$before_record) {
     return(character())

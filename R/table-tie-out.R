@@ -85,30 +85,6 @@ why_not_additive <- function(measure) {
   if (!is_additive(measure$tree)) paste0("lines of ", tree_text(measure$tree), " do not add up")
 }
 
-is_additive <- function(tree) {
-  constant <- function(tree) tree$kind == "value" || (tree$kind == "call" && all(vapply(tree$args, constant, logical(1L))))
-  switch(tree$kind,
-    aggregate = tree$fn %in% c("sum", "count"),
-    named = ,
-    scope = is_additive(tree$child),
-    lens = is.null(tree$options$using) && is_additive(tree$child),
-    call = switch(tree$fn,
-      "+" = ,
-      "-" = all(vapply(tree$args, is_additive, logical(1L))),
-      "*" = sum(vapply(tree$args, constant, logical(1L))) == 1L && any(vapply(tree$args, is_additive, logical(1L))),
-      "/" = constant(tree$args[[2L]]) && is_additive(tree$args[[1L]]),
-      FALSE
-    ),
-    FALSE
-  )
-}
-
-has_time_lens <- function(tree) has_lens(tree, names(lenses())) || disregards_dates(tree)
-
-disregards_dates <- function(tree) {
-  isTRUE(tree$drop$dates) || isTRUE(tree$drop$all) || any(vapply(subtrees(tree), disregards_dates, NA))
-}
-
 # All lines of the table, those not shown included, against one plain pass over the orders.
 tie_lines <- function(measure, x) {
   is_line <- x$role %in% c("line", "others")
@@ -200,7 +176,9 @@ tie_totals <- function(measure, x, in_time) {
     ids <- row_ids(ranks[keeps], length(all))
     key <- function(which) as.character(ids[which])
     known <- as.numeric(ifelse(is.na(values[is_line]), 0, values[is_line]))
-    sums <- rowsum(cbind(known, abs(known)), key(is_line))[, , drop = FALSE]
+    # Made smaller by a power of two where they could add up to more than a double holds on the way.
+    scale <- if (any(abs(known) > 1e300)) 2^60 else 1
+    sums <- scale * rowsum(cbind(known, abs(known)) / scale, key(is_line))
     at <- match(key(here), rownames(sums))
     found <- ifelse(is.na(values[here]), 0, values[here])
     data.frame(expected = as.vector(sums[at, 1L]), found = found, added = as.vector(sums[at, 2L]) + abs(found))

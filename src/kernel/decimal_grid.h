@@ -6,9 +6,6 @@
 #include <cstdint>
 #include <cstring>
 #include <limits>
-#if defined(__SSE2__)
-#include <emmintrin.h>
-#endif
 
 namespace kernel {
 
@@ -27,69 +24,18 @@ inline std::int64_t whole_units(double x, double per_unit) {
   return bits - zero;
 }
 
-// How far x * per_unit lies from a whole number; 1 beyond the limit.
-inline double off_grid(double x, double per_unit) {
-  const double y = std::fabs(x * per_unit);
-  const double nearest = (y + grid_shift) - grid_shift;
-  return y < grid_limit ? std::fabs(y - nearest) : 1.0;
-}
+// How a value lies to a grid: its size in units, and how far off a whole number that is (1 beyond the limit).
+struct GridPlace {
+  double size;
+  double off;
 
-// x is the double nearest to a whole number of units, up to the rounding of the product.
-inline bool on_grid(double x, double per_unit) {
-  const double y = std::fabs(x * per_unit);
-  return y < grid_limit && off_grid(x, per_unit) <= grid_dust * y;
-}
-
-// Whether all finite values of a run lie on a grid, and the largest of them.
-class GridCheck {
- public:
-  explicit GridCheck(double per_unit) : per_unit_(per_unit) {}
-
-  void see(const double* x, std::size_t n) {
-    std::size_t i = 0;
-#if defined(__SSE2__)
-    const __m128d unit = _mm_set1_pd(per_unit_), shift = _mm_set1_pd(grid_shift);
-    const __m128d finite = _mm_set1_pd(std::numeric_limits<double>::max()), dust = _mm_set1_pd(grid_dust);
-    const __m128d sign = _mm_set1_pd(-0.0);
-    __m128d off = _mm_setzero_pd(), largest = _mm_setzero_pd();
-    for (; i + 2 <= n; i += 2) {
-      const __m128d size = _mm_andnot_pd(sign, _mm_loadu_pd(x + i));
-      const __m128d y = _mm_mul_pd(size, unit);
-      const __m128d nearest = _mm_sub_pd(_mm_add_pd(y, shift), shift);
-      const __m128d known = _mm_cmple_pd(size, finite);
-      const __m128d over = _mm_sub_pd(_mm_andnot_pd(sign, _mm_sub_pd(y, nearest)), _mm_mul_pd(y, dust));
-      off = _mm_max_pd(_mm_and_pd(known, over), off);
-      largest = _mm_max_pd(_mm_and_pd(known, y), largest);
-    }
-    double two[2];
-    _mm_storeu_pd(two, off);
-    off_ = off_ || two[0] > 0.0 || two[1] > 0.0;
-    _mm_storeu_pd(two, largest);
-    see_size(two[0]);
-    see_size(two[1]);
-#endif
-    for (; i < n; ++i) {
-      if (!(std::fabs(x[i]) <= std::numeric_limits<double>::max())) continue;
-      off_ = off_ || !on_grid(x[i], per_unit_);
-      see_size(std::fabs(x[i] * per_unit_));
-    }
+  GridPlace(double x, double per_unit) : size(std::fabs(x * per_unit)) {
+    const double nearest = (size + grid_shift) - grid_shift;
+    off = size < grid_limit ? std::fabs(size - nearest) : 1.0;
   }
 
-  void see(const GridCheck& other) {
-    off_ = off_ || other.off_;
-    see_size(other.largest_);
-  }
-
-  // All n values lie on the grid, and their sum in units fits 63 bits.
-  bool holds(double n) const { return !off_ && largest_ < grid_limit && largest_ * n < 4.6e18; }
-  double largest() const { return largest_ / per_unit_; }
-
- private:
-  double per_unit_;
-  bool off_ = false;
-  double largest_ = 0.0;  // in units
-
-  void see_size(double y) { largest_ = y > largest_ ? y : largest_; }
+  // The double nearest to a whole number of units, up to the rounding of the product.
+  bool on() const { return off <= grid_dust * size && size < grid_limit; }
 };
 
 }  // namespace kernel

@@ -23,6 +23,9 @@ class ExactSum {
     wide_.at(cell).add(x);
   }
 
+  // For long runs of additions: where the sums lie, while none is wide.
+  DoubleDouble* plain_sums() { return wide_.none() ? sums_.data() : nullptr; }
+
   void merge(std::size_t cell, const ExactSum& from, std::size_t from_cell) {
     if (const WideSum* wide = from.wide_.find(from_cell)) {
       if (!wide_.has(cell)) widen(cell);

@@ -143,37 +143,32 @@ class CellFinder {
   }
 };
 
+// Calls use(x) with the amounts of a column from a row on, as they lie in memory.
+template <class Use>
+void with_amounts(const AmountColumn& column, std::size_t first, Use use) {
+  if (column.type == AmountType::real) use(static_cast<const double*>(column.data) + first);
+  else if (column.type == AmountType::integer) use(static_cast<const std::int32_t*>(column.data) + first);
+  else use(static_cast<const std::int64_t*>(column.data) + first);
+}
+
+inline bool is_known(double x) { return std::fabs(x) <= std::numeric_limits<double>::max(); }
+inline bool is_known(std::int32_t x) { return x != missing_int; }
+inline bool is_known(std::int64_t x) { return x != missing_int64; }
+inline double as_amount(double x) { return x; }
+inline std::int64_t as_amount(std::int64_t x) { return x; }
+inline std::int64_t as_amount(std::int32_t x) { return x; }
+
 // Calls add(cell, value) for each known amount of a chunk, a double or a 64-bit whole number, and skip(cell) for the others.
 template <class Add, class Skip>
 void each_amount(const AmountColumn& column, std::size_t first, std::size_t n, const std::int32_t* cell, Add add,
                  Skip skip) {
-  if (column.type == AmountType::real) {
-    const double* x = static_cast<const double*>(column.data) + first;
+  with_amounts(column, first, [&](const auto* x) {
     for (std::size_t i = 0; i < n; ++i) {
-      if (std::fabs(x[i]) <= std::numeric_limits<double>::max()) add(cell[i], x[i]);
+      if (is_known(x[i])) add(cell[i], as_amount(x[i]));
       else skip(cell[i]);
     }
-  } else if (column.type == AmountType::integer) {
-    const std::int32_t* x = static_cast<const std::int32_t*>(column.data) + first;
-    for (std::size_t i = 0; i < n; ++i) {
-      if (x[i] != missing_int) add(cell[i], static_cast<std::int64_t>(x[i]));
-      else skip(cell[i]);
-    }
-  } else {
-    const std::int64_t* x = static_cast<const std::int64_t*>(column.data) + first;
-    for (std::size_t i = 0; i < n; ++i) {
-      if (x[i] != missing_int64) add(cell[i], x[i]);
-      else skip(cell[i]);
-    }
-  }
+  });
 }
-
-// How the sum of a column is begun. Whole numbers, and decimals as far as the first values tell, are counted in units and looked
-// at on the way; what was guessed wrong is added again as amounts of any kind.
-struct SumPlan {
-  double per_unit = 0.0;           // 100 or 10,000; 1 for whole numbers; 0: amounts of any kind
-  bool counted() const { return per_unit > 0.0; }
-};
 
 class Folder {
  public:
@@ -184,7 +179,6 @@ class Folder {
     n_groups_ = group_count(orders.dimensions, spans.n_spans);
     n_cells_ = n_groups_ * static_cast<std::size_t>(spans.n_spans);
     if (want_rows) cell_of_row_.resize(orders.rows);
-    for (const auto& column : wanted) plans_.push_back(sum_plan(column, orders.rows));
   }
 
   States fold() {
@@ -197,7 +191,7 @@ class Folder {
     States states;
     states.n_groups = n_groups_;
     states.lines = Counts(parts[0].lines);
-    for (std::size_t c = 0; c < wanted_.size(); ++c) states.columns.push_back(finished(c, parts[0].columns[c]));
+    for (std::size_t c = 0; c < wanted_.size(); ++c) states.columns.push_back(finished(parts[0].columns[c]));
     states.cell_of_row = std::move(cell_of_row_);
     return states;
   }
@@ -207,9 +201,6 @@ class Folder {
 
   struct BlockColumn {
     std::vector<std::uint32_t> missing;  // narrow, so that more cells stay in cache: see the limit on rows
-    std::vector<std::uint64_t> units;    // unsigned: whether they fit is told afterwards
-    GridCheck check{hundredths};
-    std::int32_t largest = 0;  // of whole numbers
     AmountSum sum;
     Moments moments;
     Extremes extremes;
@@ -227,7 +218,6 @@ class Folder {
   std::size_t n_groups_ = 0;
   std::size_t n_cells_ = 0;
   std::vector<std::int32_t> cell_of_row_;
-  std::vector<SumPlan> plans_;
 
   Block empty_block() const {
     Block block;
@@ -236,9 +226,7 @@ class Folder {
     for (std::size_t c = 0; c < wanted_.size(); ++c) {
       BlockColumn& column = block.columns[c];
       column.missing.assign(n_cells_ + 1, 0);
-      column.check = GridCheck(plans_[c].per_unit);
-      if (wanted_[c].sum && plans_[c].counted()) column.units.assign(n_cells_ + 1, 0);
-      if (wanted_[c].sum && !plans_[c].counted()) column.sum = AmountSum(n_cells_ + 1);
+      if (wanted_[c].sum) column.sum = AmountSum(n_cells_ + 1);
       if (wanted_[c].moments) column.moments = Moments(n_cells_ + 1);
       if (wanted_[c].extremes) column.extremes = Extremes(n_cells_ + 1);
     }
@@ -270,82 +258,26 @@ class Folder {
 
   void fold_column(std::size_t c, std::size_t at, std::size_t n, const std::int32_t* cell, BlockColumn& column) const {
     const WantedColumn& wanted = wanted_[c];
+    auto skip = [&column](std::int32_t k) { ++column.missing[k]; };
     const auto pass = [](std::int32_t) {};
     // Each amount is told missing once, by the first of the states that look at it.
     bool told = false;
     auto each = [&](auto add) {
       if (told) each_amount(wanted.amount, at, n, cell, add, pass);
-      else each_amount(wanted.amount, at, n, cell, add, [&](std::int32_t k) { ++column.missing[k]; });
+      else each_amount(wanted.amount, at, n, cell, add, skip);
       told = true;
     };
-    if (wanted.sum && plans_[c].counted()) {
-      std::uint64_t* units = column.units.data();
-      const double per_unit = plans_[c].per_unit;
-      each([units, per_unit](std::int32_t k, auto x) { units[k] += counted_units(x, per_unit); });
-      if (wanted.amount.type == AmountType::real) column.check.see(static_cast<const double*>(wanted.amount.data) + at, n);
-      else see_largest(static_cast<const std::int32_t*>(wanted.amount.data) + at, n, column.largest);
-    } else if (wanted.sum) {
-      each([&](std::int32_t k, auto x) { column.sum.add(static_cast<std::size_t>(k), x); });
+    if (wanted.sum) {
+      with_amounts(wanted.amount, at, [&](const auto* x) { column.sum.add_run(cell, x, n, skip); });
+      told = true;
     }
     if (wanted.moments) each([&](std::int32_t k, auto x) { column.moments.add(static_cast<std::size_t>(k), x); });
     if (wanted.extremes) each([&](std::int32_t k, auto x) { column.extremes.add(static_cast<std::size_t>(k), x); });
     if (!told) each([](std::int32_t, auto) {});
   }
 
-  static std::uint64_t counted_units(double x, double per_unit) {
-    return static_cast<std::uint64_t>(whole_units(x, per_unit));
-  }
-  static std::uint64_t counted_units(std::int64_t x, double) { return static_cast<std::uint64_t>(x); }
-
-  static void see_largest(const std::int32_t* x, std::size_t n, std::int32_t& largest) {
-    std::int32_t most = largest;
-    for (std::size_t i = 0; i < n; ++i) {
-      const std::int32_t size = x[i] == missing_int ? 0 : x[i] < 0 ? -x[i] : x[i];
-      most = size > most ? size : most;
-    }
-    largest = most;
-  }
-
-  static SumPlan sum_plan(const WantedColumn& column, std::size_t rows) {
-    if (!column.sum || column.amount.type == AmountType::integer64) return {};
-    if (column.amount.type == AmountType::integer) return {1.0};
-    for (const double per_unit : {hundredths, ten_thousandths}) {
-      GridCheck first(per_unit);
-      first.see(static_cast<const double*>(column.amount.data), std::min<std::size_t>(rows, 4096));
-      if (first.holds(1.0)) return {per_unit};
-    }
-    return {};
-  }
-
-  ColumnStates finished(std::size_t c, BlockColumn& column) const {
-    ColumnStates states;
-    states.missing = Counts(column.missing);
-    states.moments = std::move(column.moments);
-    states.extremes = std::move(column.extremes);
-    states.sum = std::move(column.sum);
-    if (!wanted_[c].sum || !plans_[c].counted()) return states;
-    const bool whole = wanted_[c].amount.type == AmountType::integer;
-    if (whole || column.check.holds(static_cast<double>(orders_.rows))) {
-      states.sum = AmountSum(n_cells_ + 1);
-      const double largest = whole ? static_cast<double>(column.largest) : column.check.largest();
-      states.sum.take_units(column.units, static_cast<std::int64_t>(ten_thousandths / plans_[c].per_unit), largest);
-    } else {
-      states.sum = summed_again(c);
-    }
-    return states;
-  }
-
-  AmountSum summed_again(std::size_t c) const {
-    std::vector<AmountSum> parts(blocks_);
-    for_blocks(orders_.rows, blocks_, [&](int block, std::size_t from, std::size_t to) {
-      parts[block] = AmountSum(n_cells_ + 1);
-      auto add = [&](std::int32_t k, auto x) { parts[block].add(static_cast<std::size_t>(k), x); };
-      for_chunks(from, to, [&](std::size_t at, std::size_t n, const std::int32_t* cell) {
-        each_amount(wanted_[c].amount, at, n, cell, add, [](std::int32_t) {});
-      });
-    });
-    for (int block = 1; block < blocks_; ++block) merge_cells(parts[0], parts[block]);
-    return std::move(parts[0]);
+  ColumnStates finished(BlockColumn& column) const {
+    return {Counts(column.missing), std::move(column.sum), std::move(column.moments), std::move(column.extremes)};
   }
 
   template <class State>
@@ -366,9 +298,6 @@ class Folder {
       BlockColumn& a = into.columns[c];
       const BlockColumn& b = from.columns[c];
       add_all(a.missing, b.missing);
-      add_all(a.units, b.units);
-      a.check.see(b.check);
-      a.largest = std::max(a.largest, b.largest);
       merge_cells(a.sum, b.sum);
       merge_cells(a.moments, b.moments);
       merge_cells(a.extremes, b.extremes);

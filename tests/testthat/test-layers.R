@@ -1,14 +1,15 @@
-# Who may know whom: the core knows no edges and no faces, edges know no faces, and the kernel knows nothing of R.
+# Who may know whom: within the core each stratum calls itself and those before it; edges know no faces, and the kernel knows
+# nothing of R.
 
-layer_of <- function(file) {
+core_strata <- c("ground", "calendar", "period", "measure", "daybook", "plan", "fold", "resolve", "table")
+edges <- c("source", "sheet", "write")
+faces <- c("print", "figure", "standing", "cli", "explore")
+
+# The strata of the core are levels of their own; edges are one level, and faces another.
+level_of <- function(file) {
   prefix <- sub("-.*$", "", basename(file))
-  layers <- list(
-    ground = "ground",
-    core = c("period", "calendar", "daybook", "measure", "plan", "fold", "resolve", "table"),
-    edge = c("source", "sheet", "write"),
-    face = c("print", "figure", "standing", "cli", "explore")
-  )
-  names(which(vapply(layers, function(prefixes) prefix %in% prefixes, logical(1L))))
+  levels <- c(as.list(core_strata), list(edges), list(faces))
+  which(vapply(levels, function(prefixes) prefix %in% prefixes, NA))
 }
 
 r_files <- function() {
@@ -23,39 +24,59 @@ defined_in <- function(file) {
   vapply(calls, function(e) as.character(e[[2L]])[1L], "")
 }
 
-symbols_in <- function(file, kinds = c("SYMBOL_FUNCTION_CALL", "SYMBOL")) {
+tokens_of <- function(file) {
   tokens <- utils::getParseData(parsed(file))
-  tokens$text[tokens$token %in% kinds]
+  tokens[tokens$terminal, ]
 }
 
-calls_in <- function(file) symbols_in(file, "SYMBOL_FUNCTION_CALL")
+# The names a file uses from elsewhere: no fields, no arguments, nothing that it assigns itself.
+used_in <- function(file) {
+  tokens <- tokens_of(file)
+  field <- c(FALSE, utils::head(tokens$token, -1L) %in% c("'$'", "'@'", "NS_GET"))
+  assigned <- tokens$text[c(utils::tail(tokens$token, -1L) %in% c("LEFT_ASSIGN", "IN"), FALSE)]
+  own <- c(tokens$text[tokens$token == "SYMBOL_FORMALS"], assigned)
+  calls <- tokens$text[tokens$token == "SYMBOL_FUNCTION_CALL" & !field]
+  unique(c(calls, setdiff(tokens$text[tokens$token == "SYMBOL" & !field], own)))
+}
+
+calls_in <- function(file) {
+  tokens <- tokens_of(file)
+  tokens$text[tokens$token == "SYMBOL_FUNCTION_CALL"]
+}
 
 packages_in <- function(file) {
-  tokens <- utils::getParseData(parsed(file))
+  tokens <- tokens_of(file)
   unique(tokens$text[tokens$token == "SYMBOL_PACKAGE"])
 }
 
-test_that("every file belongs to a layer", {
-  layers <- lapply(r_files(), layer_of)
-  expect_identical(basename(r_files())[lengths(layers) != 1L], character())
+test_that("every file belongs to a stratum of the core, the edges or the faces", {
+  levels <- lapply(r_files(), level_of)
+  expect_identical(basename(r_files())[lengths(levels) != 1L], character())
 })
 
-test_that("inner layers call nothing of outer layers", {
+test_that("each file uses only what its own level and those before it define", {
   files <- r_files()
-  order <- c(ground = 1L, core = 2L, edge = 3L, face = 4L)
-  level <- order[vapply(files, layer_of, "")]
+  level <- vapply(files, level_of, 1L)
   defined <- lapply(files, defined_in)
   home <- stats::setNames(rep(level, lengths(defined)), unlist(defined))
+  expect_gt(length(home), 700L)
   outward <- unlist(Map(function(file, own, mine) {
-    used <- setdiff(intersect(symbols_in(file), names(home)), mine)
+    used <- setdiff(intersect(used_in(file), names(home)), mine)
     used <- used[home[used] > own]
     if (length(used) > 0L) paste(basename(file), "uses", used)
   }, files, level, defined))
   expect_identical(as.character(outward), character())
 })
 
+test_that("only engines look into orders", {
+  core <- Filter(function(file) level_of(file) > match("fold", core_strata) && level_of(file) <= length(core_strata), r_files())
+  inside <- c("frame_values", "frame_view", "condition_mask", "scope_mask", "job_mask", "job_days", "column_codes")
+  found <- unlist(lapply(core, function(file) intersect(calls_in(file), inside)))
+  expect_identical(as.character(found), character())
+})
+
 test_that("the core uses no printing, file, plot or HTML package", {
-  core <- Filter(function(file) layer_of(file) %in% c("ground", "core"), r_files())
+  core <- Filter(function(file) level_of(file) <= length(core_strata), r_files())
   allowed <- c("cli", "rlang", "vctrs", "tibble", "stats", "utils", "base")
   used <- unique(unlist(lapply(core, packages_in)))
   expect_identical(setdiff(used, allowed), character())

@@ -1,0 +1,31 @@
+# What is asked of measure trees.
+
+is_so_far <- function(tree) tree$kind == "lens" && tree$fn %in% c("ytd", "htd", "qtd", "mtd", "wtd", "so_far")
+
+has_lens <- function(tree, fn) {
+  (tree$kind %in% c("lens", "index") && tree$fn %in% fn) || any(vapply(subtrees(tree), has_lens, logical(1L), fn = fn))
+}
+
+is_additive <- function(tree) {
+  constant <- function(tree) tree$kind == "value" || (tree$kind == "call" && all(vapply(tree$args, constant, logical(1L))))
+  switch(tree$kind,
+    aggregate = tree$fn %in% c("sum", "count"),
+    named = ,
+    scope = is_additive(tree$child),
+    lens = is.null(tree$options$using) && is_additive(tree$child),
+    call = switch(tree$fn,
+      "+" = ,
+      "-" = all(vapply(tree$args, is_additive, logical(1L))),
+      "*" = sum(vapply(tree$args, constant, logical(1L))) == 1L && any(vapply(tree$args, is_additive, logical(1L))),
+      "/" = constant(tree$args[[2L]]) && is_additive(tree$args[[1L]]),
+      FALSE
+    ),
+    FALSE
+  )
+}
+
+has_time_lens <- function(tree) has_lens(tree, names(lenses())) || disregards_dates(tree)
+
+disregards_dates <- function(tree) {
+  isTRUE(tree$drop$dates) || isTRUE(tree$drop$all) || any(vapply(subtrees(tree), disregards_dates, NA))
+}
