@@ -1,11 +1,13 @@
 # make demo    install, run the example on the made-up orders, say what it wrote
 # make test    install, run all tests; ends with a line of counts
 # make check   R CMD check of the built package
+# make sanitize    the kernel's own driver under the sanitizers
+# make fuzz    the tests that draw at random, with all their trials
 # make bench   speed, side by side with base R and with one plain pass over the same bytes
 # make lint    lintr with the project's own rules (needs the package lintr)
 # make document, make screenshots    write man/ and docs/screenshots/ again
 
-.PHONY: demo test check bench lint document screenshots setup
+.PHONY: demo test check sanitize fuzz bench lint document screenshots setup
 
 setup:
 	@tools/setup
@@ -18,6 +20,12 @@ test: setup
 
 check: setup
 	@tools/check
+
+sanitize: setup
+	@tools/sanitize
+
+fuzz: setup
+	@DRYSTACK_FUZZ=yes tools/test 'laws|standing|measure-oracle|source-damage'
 
 bench: setup
 	@tools/bench

@@ -49,6 +49,10 @@ kernel_sort_by_cell <- function(cells, to_group, n_groups, n_spans, x, as_codes,
     .Call(`_drystack_kernel_sort_by_cell`, cells, to_group, n_groups, n_spans, x, as_codes, threads)
 }
 
+kernel_merge_lists <- function(parts, to_group, n_groups, codes) {
+    .Call(`_drystack_kernel_merge_lists`, parts, to_group, n_groups, codes)
+}
+
 kernel_count_distinct <- function(lists, first, end, levels, threads) {
     .Call(`_drystack_kernel_count_distinct`, lists, first, end, levels, threads)
 }

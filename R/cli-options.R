@@ -129,6 +129,6 @@ read_expression <- function(text, option) {
 
 # "month, region" as expressions: columns by their exact name, else a word or `calendar$unit`.
 read_axis_words <- function(text, columns) {
-  words <- trimws(strsplit(text, ",", fixed = TRUE)[[1L]])
+  words <- trimws(regmatches(text, gregexpr("(`(?:[^`\\\\]|\\\\.)*`|[^,`])+", text, perl = TRUE))[[1L]])
   lapply(words[nzchar(words)], function(word) said(if (word %in% columns) word else read_expression(word, "by")$expr))
 }

@@ -2,7 +2,7 @@
 # say they are; what is worked out from them would be wrong.
 
 check_taken_columns <- function(columns, rows, what) {
-  for (name in names(columns)) check_taken_column(columns[[name]], name, rows, what)
+  for (i in seq_along(columns)) check_taken_column(columns[[i]], names(columns)[i], rows, what)
   invisible(columns)
 }
 

@@ -55,7 +55,7 @@ tree_text <- function(tree) {
   )
 }
 
-name_text <- function(name) if (make.names(name) == name) name else paste0("`", gsub("`", "\\\\`", name), "`")
+name_text <- function(name) if (make.names(name) == name) name else paste0("`", gsub("([`\\\\])", "\\\\\\1", name), "`")
 
 value_text <- function(value) {
   text <- if (inherits(value, "Date")) {

@@ -59,7 +59,8 @@ standing_request <- function(kind, said, source, values, path, axes, fill) {
   )
   new_request(kind,
     rows = axes(switch(kind, rollup = "by", listing = "groups", "rows")), cols = axes("cols"), lines = axes("lines"),
-    measures = block_measures(said, source, values, path), show = block_shown(said),
+    measures = block_measures(said, source, values, path),
+    show = vapply(at_line(source, path, shown_items(said, source$said$measures)), `[[`, "", "name"),
     totals = sides_said(said$totals) %||% (if (kind == "listing") "all" else "none"),
     totals_at = sides_said(said$totals_at) %||% "end", sort = rules_said(said$sort, "sort", fill),
     keep = rules_said(said$keep, "keep", fill), members = said$members %||% "shown", measures_at = said$measures_at %||% "cols",
@@ -79,9 +80,10 @@ block_measures <- function(said, source, values, path) {
   measures <- lapply(stats::setNames(names(report), names(report)), function(name) {
     measure_said(report[[name]], name, source, values, list("measures", name))
   })
-  own <- block_own(said)
-  c(measures, lapply(stats::setNames(names(own), names(own)), function(name) {
-    said(read_expression(filled_or_stop(own[[name]], values, source, path), "show")$expr)
+  own <- Filter(function(item) !is.null(item$own), at_line(source, path, shown_items(said, source$said$measures)))
+  names(own) <- vapply(own, `[[`, "", "name")
+  c(measures, lapply(own, function(item) {
+    said(read_expression(filled_or_stop(item$own, values, source, path), "show")$expr)
   }))
 }
 
@@ -112,8 +114,7 @@ spoken_of <- function(measures, texts) {
   texts_of <- lapply(measures, function(one) if (is.list(one)) one$show else one)
   known <- character()
   repeat {
-    words <- gsub("`", "", unlist(regmatches(texts, gregexpr("[A-Za-z.][A-Za-z0-9._]*|`[^`]+`", texts))))
-    found <- intersect(names(measures), words)
+    found <- intersect(names(measures), unlist(lapply(texts, names_in)))
     if (all(found %in% known)) {
       return(measures[names(measures) %in% known])
     }
@@ -122,14 +123,29 @@ spoken_of <- function(measures, texts) {
   }
 }
 
-# "name = expression" within a block; a bare name is a measure of the report.
-block_own <- function(said) {
-  texts <- as.character(unlist(said$show))
-  own <- texts[grepl("^\\s*[A-Za-z.][A-Za-z0-9._]*\\s*=[^=]", texts)]
-  stats::setNames(as.list(sub("^[^=]*=", "", own)), trimws(sub("=.*$", "", own)))
+# The names a text may speak of: itself, and those in the expression it is.
+names_in <- function(text) {
+  parsed <- rlang::try_fetch(parse(text = text, keep.source = FALSE), error = function(e) NULL)
+  words <- if (is.null(parsed)) regmatches(text, gregexpr("[[:alpha:].][[:alnum:]._]*", text))[[1L]] else all.names(parsed)
+  c(trimws(text), words)
 }
 
-block_shown <- function(said) trimws(sub("=[^=].*$", "", as.character(unlist(said$show))))
+# What a block shows: names of measures of the report, and "name = expression" of its own: list(name, own: the expression's
+# text, or NULL).
+shown_items <- function(said, measures) {
+  lapply(as.character(unlist(said$show)), function(text) {
+    if (trimws(text) %in% names(measures)) {
+      return(list(name = trimws(text)))
+    }
+    read <- read_expression(text, "show")
+    if (read$name != "") {
+      return(list(name = read$name, own = sub(own_name, "", text, perl = TRUE)))
+    }
+    list(name = if (rlang::is_symbol(read$expr)) rlang::as_string(read$expr) else trimws(text))
+  })
+}
+
+own_name <- "^\\s*(`(?:[^`\\\\]|\\\\.)*`|[^=`]+?)\\s*=(?!=)"
 
 measure_said <- function(one, name, source, values, path) {
   if (!is.list(one)) one <- list(show = one)

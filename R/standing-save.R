@@ -24,6 +24,7 @@ as_standing <- function(x, file, orders = NULL, title = NULL) {
   check_text(orders, "orders", optional = TRUE)
   check_text(title, "title", optional = TRUE)
   said <- standing_of(x, dirname(file), orders, title)
+  check_no_braces(said)
   write_whole(file, function(aside) write_text_lines(yaml_text(said), aside))
 }
 
@@ -204,6 +205,18 @@ raise_custom <- function(name) {
       ">" = "Say it in the words of the measure language."
     )
   )
+}
+
+# In a report braces stand for parameters.
+check_no_braces <- function(said) {
+  texts <- c(names(unlist(said)), unlist(said))
+  odd <- grep("[{}]", texts, value = TRUE)
+  if (length(odd) > 0L) {
+    raise("standing", c(
+      "A standing report holds no braces but those of its parameters.", "x" = "Here are some: {examples_of(unique(odd), 3L)}.",
+      ">" = "Rename the columns and measures, or give the report a title without braces."
+    ))
+  }
 }
 
 check_saved_texts <- function(texts) {

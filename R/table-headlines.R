@@ -114,7 +114,8 @@ headline_history <- function(book, measures, history) {
   book <- within_dates(book, latest(history_length, !!history$expr))
   axes <- read_axes(list(history), book)
   rows <- ask_rows(new_ask("rollup", axes, measures), book)
-  list(said = rlang::as_label(history$expr), unit = axes[[1L]]$unit, periods = rows$axes[[1L]], figures = rows$figures)
+  said <- if (is.character(history$expr)) history$expr else rlang::as_label(history$expr)
+  list(said = said, unit = axes[[1L]]$unit, periods = rows$axes[[1L]], figures = rows$figures)
 }
 
 #' @export

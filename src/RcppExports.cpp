@@ -179,6 +179,20 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_merge_lists
+Rcpp::List kernel_merge_lists(Rcpp::List parts, Rcpp::List to_group, int n_groups, Rcpp::List codes);
+RcppExport SEXP _drystack_kernel_merge_lists(SEXP partsSEXP, SEXP to_groupSEXP, SEXP n_groupsSEXP, SEXP codesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type parts(partsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type to_group(to_groupSEXP);
+    Rcpp::traits::input_parameter< int >::type n_groups(n_groupsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type codes(codesSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_merge_lists(parts, to_group, n_groups, codes));
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_count_distinct
 Rcpp::NumericMatrix kernel_count_distinct(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, int levels, int threads);
 RcppExport SEXP _drystack_kernel_count_distinct(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP levelsSEXP, SEXP threadsSEXP) {
@@ -342,6 +356,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_merge_along", (DL_FUNC) &_drystack_kernel_merge_along, 3},
     {"_drystack_kernel_finish", (DL_FUNC) &_drystack_kernel_finish, 2},
     {"_drystack_kernel_sort_by_cell", (DL_FUNC) &_drystack_kernel_sort_by_cell, 7},
+    {"_drystack_kernel_merge_lists", (DL_FUNC) &_drystack_kernel_merge_lists, 4},
     {"_drystack_kernel_count_distinct", (DL_FUNC) &_drystack_kernel_count_distinct, 5},
     {"_drystack_kernel_most_common", (DL_FUNC) &_drystack_kernel_most_common, 5},
     {"_drystack_kernel_quantile", (DL_FUNC) &_drystack_kernel_quantile, 5},

@@ -271,6 +271,41 @@ Rcpp::List kernel_sort_by_cell(SEXP cells, Rcpp::IntegerVector to_group, int n_g
   return result(sorted);
 }
 
+// The lists of several parts of the orders as those of the whole. to_group as in kernel_merge_parts(); `codes` says for each part
+// which code of the whole each of its codes is, or is empty where lists hold amounts.
+// [[Rcpp::export]]
+Rcpp::List kernel_merge_lists(Rcpp::List parts, Rcpp::List to_group, int n_groups, Rcpp::List codes) {
+  std::vector<kernel::ListsOfPart> views;
+  std::vector<std::vector<std::int32_t>> groups;
+  double total = 0.0;
+  std::size_t spans = 0;
+  for (R_xlen_t p = 0; p < parts.size(); ++p) groups.push_back(from_zero(Rcpp::IntegerVector(static_cast<SEXP>(to_group[p]))));
+  for (R_xlen_t p = 0; p < parts.size(); ++p) {
+    views.push_back({row_lists(parts[p]), groups[static_cast<std::size_t>(p)].data()});
+    spans = views.back().lists.spans;
+    total += static_cast<double>(Rf_xlength(Rcpp::List(static_cast<SEXP>(parts[p]))["sorted"]));
+  }
+  const bool coded = codes.size() > 0;
+  Rcpp::IntegerVector whole_codes(coded ? static_cast<R_xlen_t>(total) : 0);
+  Rcpp::NumericVector whole_amounts(coded ? 0 : static_cast<R_xlen_t>(total));
+  auto place = [&](std::size_t part, std::size_t from, std::size_t to, std::size_t count) {
+    const SEXP sorted = Rcpp::List(static_cast<SEXP>(parts[part]))["sorted"];
+    if (!coded) {
+      std::copy_n(REAL_RO(sorted) + from, count, whole_amounts.begin() + to);
+      return;
+    }
+    const int* map = INTEGER_RO(codes[part]);
+    std::transform(INTEGER_RO(sorted) + from, INTEGER_RO(sorted) + from + count, whole_codes.begin() + to,
+                   [map](int code) { return code == NA_INTEGER ? NA_INTEGER : map[code - 1]; });
+  };
+  const std::vector<double> offsets = kernel::merge_lists(views, static_cast<std::size_t>(n_groups), spans, place);
+  const auto used = static_cast<R_xlen_t>(offsets.back());
+  SEXP sorted = coded ? Rcpp::wrap(Rcpp::IntegerVector(whole_codes.begin(), whole_codes.begin() + used))
+                      : Rcpp::wrap(Rcpp::NumericVector(whole_amounts.begin(), whole_amounts.begin() + used));
+  return Rcpp::List::create(Rcpp::_["sorted"] = sorted, Rcpp::_["offsets"] = Rcpp::wrap(offsets),
+                            Rcpp::_["size"] = Rcpp::IntegerVector::create(n_groups, static_cast<int>(spans)));
+}
+
 // `lists`: codes sorted by cell.
 // [[Rcpp::export]]
 Rcpp::NumericMatrix kernel_count_distinct(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end,

@@ -4,7 +4,8 @@ reporter <- MultiReporter$new(
   list(ProgressReporter$new(show_praise = FALSE, update_interval = Inf), ListReporter$new())
 )
 results <- as.data.frame(test_dir(
-  "tests/testthat", package = "drystack", load_package = "installed", reporter = reporter, stop_on_failure = FALSE
+  "tests/testthat", filter = if (length(commandArgs(TRUE)) > 0L) commandArgs(TRUE)[1L], package = "drystack",
+  load_package = "installed", reporter = reporter, stop_on_failure = FALSE
 ))
 failed <- sum(results$failed) + sum(results$error)
 passed <- sum(results$passed)

@@ -77,6 +77,42 @@ class CellSorter {
   std::vector<double> offsets_;
 };
 
+// Lists of one part of the orders, with the group of the whole that each of its groups is (from 0, -1 to leave out).
+struct ListsOfPart {
+  RowLists lists;
+  const std::int32_t* to_group;
+};
+
+// The lists of several parts of the orders as those of the whole: where each cell begins there, and, through
+// place(part, from, to, count), where the run of each cell of each part goes, parts in their order.
+template <class Place>
+std::vector<double> merge_lists(const std::vector<ListsOfPart>& parts, std::size_t groups, std::size_t spans, Place place) {
+  std::vector<double> offsets(groups * spans + 1, 0.0);
+  auto each_cell = [&](auto use) {
+    for (std::size_t p = 0; p < parts.size(); ++p) {
+      const RowLists& lists = parts[p].lists;
+      for (std::size_t g = 0; g < lists.groups; ++g) {
+        if (parts[p].to_group[g] < 0) continue;
+        const std::size_t to = static_cast<std::size_t>(parts[p].to_group[g]) * spans;
+        for (std::size_t s = 0; s < spans; ++s) {
+          const std::size_t from = lists.at(g, s);
+          use(p, to + s, from, static_cast<std::size_t>(lists.offsets[g * spans + s + 1]) - from);
+        }
+      }
+    }
+  };
+  each_cell([&](std::size_t, std::size_t cell, std::size_t, std::size_t count) {
+    offsets[cell + 1] += static_cast<double>(count);
+  });
+  for (std::size_t cell = 1; cell < offsets.size(); ++cell) offsets[cell] += offsets[cell - 1];
+  std::vector<double> next(offsets.begin(), offsets.end() - 1);
+  each_cell([&](std::size_t part, std::size_t cell, std::size_t from, std::size_t count) {
+    place(part, from, static_cast<std::size_t>(next[cell]), count);
+    next[cell] += static_cast<double>(count);
+  });
+  return offsets;
+}
+
 // Calls work(group, scratch) for each group, in as many threads as given; make_scratch() makes one for each thread.
 template <class MakeScratch, class Work>
 void for_groups(const RowLists& lists, int threads, MakeScratch make_scratch, Work work) {

@@ -93,6 +93,40 @@ test_that("the fold of the parts, merged, is the fold of the whole, bit for bit,
   }
 })
 
+test_that("medians, distinct counts and the most common value are those of the whole, with members in other orders in each part", {
+  withr::local_seed(9)
+  lists <- function(group, day, x, coded) {
+    wants <- matrix(logical(), 0L, 3L)
+    fold <- kernel_fold(day, 0L, 0:2, 3L, list(group), 2L, NULL, list(), wants, TRUE, 1L, NULL, 2)
+    kernel_sort_by_cell(fold$cells, c(1L, 2L, NA), 2L, 3L, x, coded, 1L)
+  }
+  first <- c(0L, 0L, 1L)
+  end <- c(1L, 3L, 3L)
+  for (trial in seq_len(trials(400L))) {
+    n <- sample(c(1L, 5L, 40L), 3L, TRUE)
+    group <- lapply(n, function(k) sample(2L, k, TRUE))
+    day <- lapply(n, function(k) sample(0:2, k, TRUE))
+    amount <- lapply(n, function(k) sample(c(1:5, NA), k, TRUE) + 0)
+    member <- lapply(n, function(k) sample(c(letters[1:4], NA), k, TRUE))
+    words <- lapply(seq_along(n), function(i) sample(letters[1:4]))
+    same <- rep(list(1:2), 3L)
+    amounts <- kernel_merge_lists(Map(lists, group, day, amount, FALSE), same, 2L, list())
+    codes <- Map(function(x, w) match(x, w), member, words)
+    coded <- kernel_merge_lists(Map(lists, group, day, codes, TRUE), same, 2L, lapply(words, match, letters[1:4]))
+    whole <- function(x, is_coded) lists(unlist(group), unlist(day), x, is_coded)
+    whole_coded <- whole(match(unlist(member), letters[1:4]), TRUE)
+    for (p in c(0, 0.5, 0.9)) {
+      expect_identical(
+        kernel_quantile(amounts, first, end, p, 1L), kernel_quantile(whole(unlist(amount), FALSE), first, end, p, 1L)
+      )
+    }
+    expect_identical(
+      kernel_count_distinct(coded, first, end, 4L, 1L), kernel_count_distinct(whole_coded, first, end, 4L, 1L)
+    )
+    expect_identical(kernel_most_common(coded, first, end, 1:4, 1L), kernel_most_common(whole_coded, first, end, 1:4, 1L))
+  }
+})
+
 test_that("cents of one part and thirds of another are added for what they are", {
   cents <- folded(list(c(10.5, 2.25, 3.08)))$columns[[1L]]$sum
   thirds <- folded(list(c(1 / 3, 2 / 3)))$columns[[1L]]$sum
