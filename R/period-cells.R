@@ -80,9 +80,16 @@ check_holds_whole <- function(cells, by, calendar) {
   same <- period_position(cells$start, by, calendar) == period_position(cells$end, by, calendar)
   ok <- if (cells$calendar$id == calendar$id) nests_in(cells$unit, by, calendar) else all(same[known])
   if (!isTRUE(ok)) {
+    own <- calendar_unit_words(cells$unit, cells$calendar, calendar)
+    outer <- calendar_unit_words(by, calendar, cells$calendar)
     raise("period", c(
-      "A {cells$unit} cannot be moved by {by}: a {by} does not hold whole {unit_plural(cells$unit)}.",
+      "A {own} cannot be moved by {outer}: a {by} does not hold whole {unit_plural(cells$unit)}.",
       ">" = "Move it by a unit that does, such as {.code prior(sales, {cells$unit})}."
     ))
   }
+}
+
+# A unit, with its calendar where another one stands beside it.
+calendar_unit_words <- function(unit, calendar, other) {
+  if (calendar$id == other$id) unit else paste(unit, "of the", calendar$words$short)
 }

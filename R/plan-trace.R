@@ -25,25 +25,28 @@ trace_measure <- function(tree, at, frame) {
   )
 }
 
+# A move is a function of cells and of the level they are of.
 moved <- function(at, move) {
-  at$cells <- move(at$cells)
+  at$cells <- move(at$cells, at$level)
   at$moves <- c(at$moves, list(move))
   at
 }
+
+moved_alike <- function(cells, moves, level) Reduce(function(cells, move) move(cells, level), moves, cells)
 
 trace_lens <- function(tree, at, frame) {
   at$lensed <- TRUE
   if (!is.null(tree$options$using)) {
     return(trace_window(tree, at, frame))
   }
-  move <- function(cells) lenses()[[tree$fn]]$move(cells, tree$options, frame)
+  move <- function(cells, level) lenses()[[tree$fn]]$move(cells, tree$options, frame)
   trace_measure(tree$child, moved(at, move), frame)
 }
 
 # moving(m, n, using = f): the n figures of the window combined.
 trace_window <- function(tree, at, frame) {
   parts <- lapply(seq_len(tree$options$n), function(i) {
-    move <- function(cells) moving_parts(cells, tree$options, frame)[[i]]
+    move <- function(cells, level) moving_parts(cells, tree$options, frame)[[i]]
     trace_measure(tree$child, moved(at, move), frame)
   })
   node("combine", fn = tree$options$using, args = parts, width = length(at$cells$from))
@@ -55,10 +58,10 @@ trace_scope <- function(tree, at, frame) {
   at$job <- scoped_job(at$job, tree, frame)
   if (isTRUE(tree$drop$dates) || isTRUE(tree$drop$all)) {
     at$base <- whole_cells(at$base, frame)
-    at$cells <- Reduce(function(cells, move) move(cells), at$moves, at$base)
+    at$cells <- moved_alike(at$base, at$moves, at$level)
   }
   if (!is.null(tree$date)) {
-    at <- moved(at, function(cells) {
+    at <- moved(at, function(cells, level) {
       cells$from <- pmax(cells$from, frame$first)
       cells
     })
@@ -77,19 +80,21 @@ trace_along <- function(tree, at, frame) {
     at$along <- list(axis = tree$axis, within = tree$within, from = tree$from)
     return(trace_measure(tree$child, at, frame))
   }
-  run <- period_run(tree, at$level)
-  if (is.null(run)) {
-    return(trace_measure(tree$child, at, frame))
-  }
   at$lensed <- TRUE
-  start <- tree$from == "start"
-  move <- function(cells) {
-    ends <- split(if (start) cells$from else cells$to, run)
-    end <- vapply(ends, function(days) if (all(is.na(days))) NA_integer_ else (if (start) min else max)(days, na.rm = TRUE), 1L)
-    end <- known_with(unname(end[as.character(run)]), cells)
-    if (start) interval_cells(end, cells$to) else interval_cells(cells$from, end)
+  trace_measure(tree$child, moved(at, function(cells, level) along_cells(cells, tree, level)), frame)
+}
+
+# Cells prolonged to the first, or the last, of their run along a period axis.
+along_cells <- function(cells, tree, level) {
+  run <- period_run(tree, level)
+  if (is.null(run)) {
+    return(cells)
   }
-  trace_measure(tree$child, moved(at, move), frame)
+  start <- tree$from == "start"
+  ends <- split(if (start) cells$from else cells$to, run)
+  end <- vapply(ends, function(days) if (all(is.na(days))) NA_integer_ else (if (start) min else max)(days, na.rm = TRUE), 1L)
+  end <- known_with(unname(end[as.character(run)]), cells)
+  if (start) interval_cells(end, cells$to) else interval_cells(cells$from, end)
 }
 
 # Which cells of a level make one run along a period axis: those alike in the other periods, or in those the run stays within.
@@ -114,7 +119,7 @@ trace_index <- function(tree, at, frame) {
   start <- starts_from_text(tree$base, grain$unit, grain$calendar)
   end <- period_end(start, grain$unit, grain$calendar)
   at$lensed <- TRUE
-  base <- function(cells) {
+  base <- function(cells, level) {
     n <- length(cells$from)
     own <- match(start, cells$start)
     from <- if (is.na(own)) start else cells$from[own]
@@ -134,7 +139,7 @@ trace_overall <- function(tree, at, frame) {
   inner <- at
   inner$level <- level
   inner$base <- there$cells
-  inner$cells <- Reduce(function(cells, move) move(cells), at$moves, there$cells)
+  inner$cells <- moved_alike(there$cells, at$moves, level)
   here <- at$level$periods[names(there$periods)]
   n <- length(at$cells$from)
   map <- if (length(here) == 0L) rep(1L, n) else match_rows(here, there$periods, n, length(there$cells$from))
@@ -205,7 +210,7 @@ trace_leaf <- function(tree, at, frame) {
   to[!known] <- NA_integer_
   node("leaf",
     fn = tree$fn, from = from, to = to, lost = at$cells$lost, job = at$job, along = at$along, options = tree$options,
-    custom = tree$custom, quiet = tree$quiet, arguments = tree$args, text = tree_text(tree), key = tree_key(tree),
+    custom = tree$custom, quiet = isTRUE(tree$quiet) || isTRUE(tree$options$missing), arguments = tree$args, text = tree_text(tree), key = tree_key(tree),
     amount = if (length(tree$args) > 0L) amount_key(tree)
   )
 }

@@ -96,6 +96,9 @@ places_along <- function(along, places, rows, row) {
 # The same orders are one part, whatever is worked out from them; days that follow one another are one interval.
 unique_parts <- function(parts) {
   parts <- Filter(function(part) !is.na(part$from), parts)
+  if (length(parts) == 0L) {
+    return(list())
+  }
   key <- vapply(parts, function(part) rlang::hash(list(part$key, part$job$key, part$members)), "")
   unlist(lapply(split(parts, factor(key, unique(key))), joined_intervals), recursive = FALSE, use.names = FALSE)
 }

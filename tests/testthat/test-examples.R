@@ -34,3 +34,22 @@ test_that("every exported name has a page with a value, and functions an example
     expect_in_set(c("\\value", "\\examples"), tags(page))
   }
 })
+
+test_that("the example that each command's help shows runs as it is printed", {
+  folder <- withr::local_tempdir()
+  launcher <- suppressMessages(install_command_line(file.path(folder, "bin")))
+  withr::local_dir(folder)
+  withr::local_path(dirname(launcher))
+  expect_identical(system2("drystack", c("demo", "--out", folder), stdout = FALSE, stderr = FALSE), 0L)
+  for (command in setdiff(names(commands()), "demo")) {
+    help <- system2("drystack", c(command, "--help"), stdout = TRUE)
+    first <- grep("^ +drystack ", help)
+    first <- first[first > grep("^Example", help)[1L]][1L]
+    expect_false(is.na(first), label = command)
+    last <- first
+    while (grepl("\\\\$", help[last])) last <- last + 1L
+    example <- paste(sub("\\\\$", "", trimws(help[first:last])), collapse = " ")
+    status <- system(paste(example, "> out.txt 2> err.txt"))
+    expect_identical(status, 0L, label = paste(example, paste(readLines("err.txt"), collapse = " ")))
+  }
+})
