@@ -52,25 +52,35 @@ plain_values <- function(values) {
   if (is.factor(values)) as.character(values) else if (inherits(values, "integer64")) kernel_int64_texts(values) else values
 }
 
-# Numbers for the combinations of several columns of whole numbers: equal rows have equal ids, and no two others. They are
-# found by encoding what occurs, a pair of columns at a time.
-row_ids <- function(columns, rows) {
+# Numbers for the combinations of several columns of whole numbers, from 1 without gaps: equal rows have equal ids, and no two
+# others. They are found by encoding what occurs, a pair of columns at a time.
+row_ids <- function(columns, rows) encoded_rows(columns, rows)$codes
+
+encoded_rows <- function(columns, rows) {
   if (length(columns) == 0L) {
-    return(rep(1L, rows))
+    return(list(codes = rep(1L, rows), first = min(rows, 1L)))
   }
-  ids <- columns[[1L]]
-  for (column in columns[-1L]) ids <- kernel_encode_pair(ids, column, thread_count())$codes
-  ids
+  encoded <- kernel_encode(as.integer(columns[[1L]]), thread_count())
+  for (column in columns[-1L]) encoded <- kernel_encode_pair(encoded$codes, as.integer(column), thread_count())
+  encoded
 }
 
 # Where each row of some columns stands in a table of the same columns, NA where it does not.
 match_rows <- function(columns, table, rows, table_rows) {
-  both <- row_ids(Map(c, unname(table), unname(columns)), table_rows + rows)
-  match(both[table_rows + seq_len(rows)], both[seq_len(table_rows)])
+  if (rows == table_rows && identical(unname(columns), unname(table))) {
+    same <- encoded_rows(columns, rows)
+    return(if (length(same$first) == rows) seq_len(rows) else match(same$codes, same$codes))
+  }
+  both <- encoded_rows(Map(c, unname(table), unname(columns)), table_rows + rows)
+  # An id that the table has was first met there.
+  place <- rep(NA_integer_, length(both$first))
+  of_table <- both$codes[seq_len(table_rows)]
+  place[rev(of_table)] <- rev(seq_len(table_rows))
+  place[both$codes[table_rows + seq_len(rows)]]
 }
 
 # The first of each of the different rows.
-first_of_rows <- function(columns, rows) which(!duplicated(row_ids(columns, rows)))
+first_of_rows <- function(columns, rows) if (rows == 0L) integer() else sort(as.integer(encoded_rows(columns, rows)$first))
 
 # Whole numbers under a name that codes have, or different on nearly every line with one length.
 looks_like_code <- function(values, name) {

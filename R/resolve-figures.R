@@ -43,30 +43,31 @@ level_groups <- function(kept, folded, ask, plan) {
   if (length(kept) == 0L) {
     return(list())
   }
-  occurring <- occurring_places(folded, ask, plan)[kept]
-  first <- first_of_rows(occurring, length(occurring[[1L]]))
-  occurring <- lapply(occurring, `[`, first)
+  occurring <- distinct_rows(occurring_places(folded, ask, plan)[kept])
   sides <- list(setdiff(kept, ask$cols), intersect(kept, ask$cols))
   if (any(lengths(sides) == 0L)) {
     return(occurring)
   }
-  distinct <- lapply(sides, function(side) {
-    lapply(occurring[side], `[`, first_of_rows(occurring[side], length(first)))
-  })
+  distinct <- lapply(sides, function(side) distinct_rows(occurring[side]))
   n <- vapply(distinct, function(side) length(side[[1L]]), 1L)
   check_columns(n[2L], ask)
   c(lapply(distinct[[1L]], rep, each = n[2L]), lapply(distinct[[2L]], rep, times = n[1L]))[kept]
 }
 
+distinct_rows <- function(columns) {
+  first <- first_of_rows(columns, length(columns[[1L]]))
+  if (length(first) == length(columns[[1L]])) columns else lapply(columns, `[`, first)
+}
+
 occurring_places <- function(folded, ask, plan) {
   base <- folded$jobs[[plan$base]]
-  here <- shown_groups(base, plan)
-  places <- lapply(base$places, `[`, here)
   if (ask$members == "shown") {
-    return(places)
+    here <- shown_groups(base, plan)
+    return(if (length(here) == base$count) base$places else lapply(base$places, `[`, here))
   }
   jobs <- Filter(function(job) is.null(job$entity), unname(folded$jobs))
-  stats::setNames(lapply(names(places), function(axis) unlist(lapply(jobs, function(job) job$places[[axis]]))), names(places))
+  axes <- names(base$places)
+  stats::setNames(lapply(axes, function(axis) unlist(lapply(jobs, function(job) job$places[[axis]]))), axes)
 }
 
 # The groups of the daybook's own job that have lines on the dates shown.

@@ -112,15 +112,15 @@ read_lookups <- function(ask, book) {
 # How many members the measures see only outside the dates shown.
 hidden_members <- function(folded, ask, plan) {
   dimensions <- names(dimension_axes(ask))
-  if (length(dimensions) == 0L || ask$members == "seen" || ask$kind == "listing") {
+  base <- folded$jobs[[plan$base]]
+  alone <- length(folded$jobs) == 1L && length(shown_groups(base, plan)) == base$count
+  if (length(dimensions) == 0L || ask$members == "seen" || ask$kind == "listing" || alone) {
     return(0L)
   }
-  counted <- function(which) {
-    ask$members <- which
-    places <- occurring_places(folded, ask, plan)
-    length(first_of_rows(places, length(places[[1L]])))
-  }
-  counted("seen") - counted("shown")
+  shown <- occurring_places(folded, ask, plan)
+  ask$members <- "seen"
+  seen <- distinct_rows(occurring_places(folded, ask, plan))
+  sum(is.na(match_rows(seen, shown, length(seen[[1L]]), length(shown[[1L]]))))
 }
 
 # Where a table comes from: how many order lines were read, left out and why, and used. Each line left out counts under the
