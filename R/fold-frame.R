@@ -140,7 +140,8 @@ members.drystack_frame <- function(engine, axis) {
 
 # A cyclic part is read off the dates.
 cyclic_values <- function(engine, axis) {
-  if (axis$part == "hour_of_day") hour_factor(frame_values(engine, axis$column)) else part_factor(engine$days, axis$part, axis$calendar)
+  if (axis$part == "hour_of_day") hour_factor(frame_values(engine, axis$column)) else part_factor(engine$days,
+    axis$part, axis$calendar)
 }
 
 # How many order lines no figure reads, by the first reason that fits: no date, after the as-of date, each condition unmet.
@@ -182,7 +183,8 @@ fold.drystack_frame <- function(engine, job, dimensions, book) {
   }
   list(
     places = stats::setNames(places[seq_along(dimensions)], names(dimensions)),
-    entity = if (!is.null(job$entity)) places[[length(places)]], entity_id = job$entity$id, count = length(groups), lines = keep(folded$lines),
+    entity = if (!is.null(job$entity)) places[[length(places)]], entity_id = job$entity$id, count = length(groups),
+    lines = keep(folded$lines),
     states = stats::setNames(lapply(folded$columns, lapply, keep), names(job$amounts)), cells = folded$cells,
     raw = folded$groups, groups = groups, values = function(key) values[[key]]
   )

@@ -19,9 +19,10 @@
 #' | constants | numbers, `"text"`, `TRUE`, `FALSE`, `NA`, `as.Date("2026-07-01")`, `c(...)` of these |
 #' | R only | `custom(fn, x, ...)` calls any R function with whole columns |
 #'
-#' A bare name is a column; in R (not on the command line) a name that is no column may be a variable of yours. A
-#' comparison with a missing value is not met, nor is its contrary: `!(x == "a")` leaves out what `x != "a"` does. A division by zero is unknown (`NA`), never infinite. Text compared with
-#' a date is read as a date (`ordered_on >= "2026-01-01"`); a factor counts by its labels.
+#' A bare name is a column; in R (not on the command line) a name that is no column may be a variable of yours. A comparison
+#' with a missing value is not met, nor is its contrary: `!(x == "a")` leaves out what `x != "a"` does. A division by zero is
+#' unknown (`NA`), never infinite. Text compared with a date is read as a date (`ordered_on >= "2026-01-01"`); texts compare by
+#' code point; a factor counts by its labels.
 #'
 #' @name row_language
 #' @seealso [measure_language] for figures over many order lines.
@@ -148,7 +149,8 @@ parse_custom <- function(said, words, depth) {
     ))
   }
   args <- lapply(unname(as.list(said)[-(1:2)]), parse_row, words = words, depth = depth + 1L)
-  node("custom", custom = fn, function_id = words$function_id(fn), args = args, text = paste(deparse(said, width.cutoff = 500L), collapse = " "))
+  node("custom", custom = fn, function_id = words$function_id(fn), args = args,
+    text = paste(deparse(said, width.cutoff = 500L), collapse = " "))
 }
 
 raise_not_known <- function(said, known) {

@@ -210,7 +210,8 @@ trace_leaf <- function(tree, at, frame) {
   to[!known] <- NA_integer_
   node("leaf",
     fn = tree$fn, from = from, to = to, lost = at$cells$lost, job = at$job, along = at$along, options = tree$options,
-    custom = tree$custom, quiet = isTRUE(tree$quiet) || isTRUE(tree$options$missing), arguments = tree$args, text = tree_text(tree), key = tree_key(tree),
+    custom = tree$custom, quiet = isTRUE(tree$quiet) || isTRUE(tree$options$missing), arguments = tree$args,
+    text = tree_text(tree), key = tree_key(tree),
     amount = if (length(tree$args) > 0L) amount_key(tree)
   )
 }

@@ -12,7 +12,10 @@ group_days <- function(at) {
     places <- at$places[names(cyclic)]
     first <- first_of_rows(places, at$count)
     masks <- lapply(first, function(group) {
-      Reduce(`&`, lapply(cyclic, function(axis) days_of_place(axis, places[[axis$name]][group], at$folded$dimensions[[axis$name]])))
+      own <- lapply(cyclic, function(axis) {
+        days_of_place(axis, places[[axis$name]][group], at$folded$dimensions[[axis$name]])
+      })
+      Reduce(`&`, own)
     })
     list(ids = match_rows(places, lapply(places, `[`, first), at$count, length(first)), masks = masks)
   })

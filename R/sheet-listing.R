@@ -4,7 +4,8 @@
 as_sheet.drystack_listing <- function(x) {
   groups <- names(group_axes(x$ask))
   rows <- listing_rows(x, groups)
-  columns <- if (x$ask$listing$look$layout == "indented") list(heading_column(x, rows, groups)) else group_columns(x, rows, groups)
+  columns <- if (x$ask$listing$look$layout == "indented") list(heading_column(x, rows, groups)) else group_columns(x,
+    rows, groups)
   if (x$ask$listing$look$number) columns <- c(columns, list(number_column(x, rows, groups)))
   values <- listed_values(x)
   of <- ifelse(rows$role == "heading", NA, rows$of)

@@ -55,7 +55,8 @@ standing_block <- function(kind, said, source, book, values, path) {
 # What a block says, in the shape in which every table is asked.
 standing_request <- function(kind, said, source, values, path, axes, fill) {
   look <- list(
-    layout = said$layout %||% "columns", number = isTRUE(said$number), after = said$after %||% "nothing", empty = isTRUE(said$empty)
+    layout = said$layout %||% "columns", number = isTRUE(said$number), after = said$after %||% "nothing",
+    empty = isTRUE(said$empty)
   )
   new_request(kind,
     rows = axes(switch(kind, rollup = "by", listing = "groups", "rows")), cols = axes("cols"), lines = axes("lines"),

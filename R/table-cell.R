@@ -68,7 +68,8 @@ cell_plan <- function(ask, book, at, limit) {
   level$figures <- lapply(lapply(ask$measures, `[[`, "tree"), trace_measure, at = place, frame = at$frame)
   leaves <- unlist(lapply(level$figures, leaves_of), recursive = FALSE)
   list(
-    frame = at$frame, levels = list(level), base = job$key, jobs = plan_jobs(leaves, job, at$frame), order = list(), keep = list(),
+    frame = at$frame, levels = list(level), base = job$key, jobs = plan_jobs(leaves, job, at$frame), order = list(),
+    keep = list(),
     notes = new.env(parent = emptyenv())
   )
 }

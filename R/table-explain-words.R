@@ -38,9 +38,11 @@ lens_words <- function(tree) {
       if (!is.null(options$unit)) paste0(", starting again each ", unit)
     ),
     moving = paste0(
-      "the last ", options$n, " ", if (is.null(options$unit)) paste0("period", if (options$n != 1L) "s", " of the table") else if (
+      "the last ", options$n, " ", if (is.null(options$unit)) paste0("period", if (options$n != 1L) "s",
+        " of the table") else if (
         options$n != 1L
-      ) unit_plural(unit) else unit, if (is.null(options$using)) " together" else paste0(", the ", options$using, " of their figures")
+      ) unit_plural(unit) else unit, if (is.null(options$using)) " together" else paste0(", the ", options$using,
+      " of their figures")
     )
   )
 }

@@ -59,7 +59,8 @@ outside_calendars <- function(ask, book) {
 
 # The order lines of a job on some days.
 lines_between <- function(book, job, from, to) {
-  order_lines(engine_of(book), list(job = job, from = from, to = to, book = book, dimensions = list(), kept = list(), members = list()))
+  order_lines(engine_of(book), list(job = job, from = from, to = to, book = book, dimensions = list(), kept = list(),
+    members = list()))
 }
 
 shown_facts <- function(book, frame) {

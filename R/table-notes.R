@@ -2,7 +2,8 @@
 
 table_notes <- function(table) {
   c(
-    part_way_notes(table), table$unmet, kept_notes(table), hidden_note(table), growth_note(table), share_note(table), beyond_note(table), currency_note(table),
+    part_way_notes(table), table$unmet, kept_notes(table), hidden_note(table), growth_note(table), share_note(table),
+    beyond_note(table), currency_note(table),
     shown_total_note(table), description_notes(table),
     cyclic_notes(table), outside_notes(table), lost_note(table), calendar_note(table),
     record_note(table), missing_notes(table), lookup_notes(table), left_out_notes(table)
@@ -59,7 +60,8 @@ hidden_note <- function(table) {
   }
   what <- if (length(dimension_axes(table$ask)) == 1L) names(dimension_axes(table$ask)) else "combination"
   paste0(
-    format_count(n), " more ", if (n == 1L) paste(what, "has") else paste0("of ", what, " have"), " orders only outside the dates shown, in ",
+    format_count(n), " more ", if (n == 1L) paste(what, "has") else paste0("of ", what, " have"),
+    " orders only outside the dates shown, in ",
     "totals but not in lines: members = \"seen\" shows ", if (n == 1L) "it." else "them."
   )
 }

@@ -1,8 +1,9 @@
 #' Roll orders up by periods and dimensions
 #'
 #' Each row is a combination of the axes that occurs in the orders on the dates shown; the period axis has no gaps from the
-#' first order to the as-of date. Which rows there are does not depend on the measures. Every figure, totals included, is worked out from the order lines of its own cell, in one pass over
-#' the orders with exact sums: the result does not depend on the order of the rows or the number of threads.
+#' first order to the as-of date. Which rows there are does not depend on the measures. Every figure, totals included, is worked
+#' out from the order lines of its own cell, in one pass over the orders with exact sums: the result does not depend on the order
+#' of the rows or the number of threads.
 #'
 #' @param book A daybook.
 #' @param by What the rows are: `c(region, month)`, bare names or text, of columns and of periods (`day`, `week`,

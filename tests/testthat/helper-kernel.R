@@ -1,5 +1,6 @@
 # The kernel on its own: states of the amounts of some rows by group (codes of members) and span.
-folded <- function(amounts, codes = list(), levels = integer(), days = NULL, spans = 1L, keep = NULL, states = "sum", threads = 1L) {
+folded <- function(amounts, codes = list(), levels = integer(), days = NULL, spans = 1L, keep = NULL, states = "sum",
+  threads = 1L) {
   n <- max(length(days), length(amounts[[1L]]), lengths(codes))
   wants <- matrix(rep(c("sum", "moments", "extremes") %in% states, each = length(amounts)), length(amounts))
   kernel_fold(

@@ -18,7 +18,7 @@ plain_lines <- function(cell, world) {
     value <- cell$members[[dimension]]
     here <- here & plain_member(orders, dimension, world) %in% value
   }
-  orders[here, ]
+  cbind(orders[here, ], .dated = days[here])
 }
 
 plain_member <- function(orders, dimension, world) {
@@ -78,7 +78,7 @@ plain_aggregates <- list(
   },
   "last(quantity)" = function(lines) {
     known <- lines[!is.na(lines$quantity), ]
-    if (nrow(known) == 0L) NA else known$quantity[order(known$on, seq_len(nrow(known)))][nrow(known)] + 0
+    if (nrow(known) == 0L) NA else known$quantity[order(known$.dated, seq_len(nrow(known)))][nrow(known)] + 0
   },
   "sum(amount) / count()" = function(lines) if (nrow(lines) == 0L) NA else sum(finite_amounts(lines$amount)) / nrow(lines)
 )

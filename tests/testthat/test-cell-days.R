@@ -111,7 +111,8 @@ test_that("an index is 100 in its base period, also where the dates shown cut it
 test_that("running figures of a comparison have no holes in a calendar of weeks, and totals are known where lines are", {
   retail <- week_calendar("4-4-5", ends = "last Saturday of January")
   book <- daybook(daily(), on, calendars = retail)
-  x <- plain(rollup(book, month, s = sum(v), p = prior(s, month), run = running(p), two = prior(s, month, n = 2), totals = "grand"))
+  x <- plain(rollup(book, month, s = sum(v), p = prior(s, month), run = running(p), two = prior(s, month, n = 2),
+    totals = "grand"))
   line <- x[x$.role == "line", ]
   expect_false(anyNA(line$run[-1L]))
   expect_false(is.unsorted(line$run[-1L]))
@@ -122,7 +123,8 @@ test_that("running figures of a comparison have no holes in a calendar of weeks,
 
 test_that("a partial window may begin before the table of a custom calendar", {
   seasons <- custom_calendar(data.frame(
-    start = c("2025-01-01", "2025-03-01", "2025-05-01"), end = c("2025-02-28", "2025-04-30", "2025-06-30"), half = c("A", "B", "C")
+    start = c("2025-01-01", "2025-03-01", "2025-05-01"), end = c("2025-02-28", "2025-04-30", "2025-06-30"),
+    half = c("A", "B", "C")
   ), name = "season")
   book <- daybook(daily("2025-01-01", "2025-06-30"), on, calendars = seasons)
   x <- plain(rollup(book, half, n = count(), m = moving(n, 2), partial = moving(n, 2, partial = TRUE)))

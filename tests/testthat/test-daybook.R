@@ -129,7 +129,8 @@ test_that("columns that do not hold one value for each row are refused at the do
     structure(orders, class = "data.frame", row.names = 1:4)
   }
   odd <- list(
-    structure(c(1L, 2L, 9L, 1L), levels = c("a", "b"), class = "factor"), structure(c(0L, 1L, 1L, 1L), levels = "a", class = "factor"),
+    structure(c(1L, 2L, 9L, 1L), levels = c("a", "b"), class = "factor"),
+    structure(c(0L, 1L, 1L, 1L), levels = "a", class = "factor"),
     matrix(1:8, 4L), 1:3, data.frame(a = 1:4)
   )
   for (x in odd) {

@@ -1,7 +1,8 @@
 # What an expression means is its structure, never its text; groups have ids made of what occurs.
 
 test_that("a column worked out again is another one, in conditions given before and in lenses", {
-  orders <- data.frame(on = as.Date("2026-01-05") + 0:5, v = c(1, 2, 4, 8, 16, 32), a = c(1, 1, -1, -1, 1, 1), b = c(1, -1, 1, 1, -1, 1))
+  orders <- data.frame(on = as.Date("2026-01-05") + 0:5, v = c(1, 2, 4, 8, 16, 32), a = c(1, 1, -1, -1, 1, 1),
+    b = c(1, -1, 1, 1, -1, 1))
   book <- daybook(orders, on) |> derive(x = a) |> only(x > 0) |> derive(x = b)
   alone <- plain(rollup(book, other = only(regardless(sum(v), x), x > 0)))$other
   both <- plain(rollup(book, plain = sum(v), other = only(regardless(sum(v), x), x > 0)))

@@ -93,7 +93,7 @@ test_that("the fold of the parts, merged, is the fold of the whole, bit for bit,
   }
 })
 
-test_that("medians, distinct counts and the most common value are those of the whole, with members in other orders in each part", {
+test_that("lists of rows merge to those of the whole, with members in other orders in each part", {
   withr::local_seed(9)
   lists <- function(group, day, x, coded) {
     wants <- matrix(logical(), 0L, 3L)

@@ -183,7 +183,8 @@ test_that("300 random asks give what SQLite gives", {
     if (!is.null(ask$scope)) book <- only(book, !!str2lang(ask$scope))
     axes <- lapply(if (ask$period_first) c(grain, ask$dims) else c(ask$dims, grain), said)
     # A cell of a year cannot be moved by a month: an error by design, tested elsewhere.
-    table <- tryCatch(make_table(new_request("rollup", rows = axes, measures = exprs, totals = ask$totals), book), drystack_error_period = function(e) NULL)
+    table <- tryCatch(make_table(new_request("rollup", rows = axes, measures = exprs, totals = ask$totals), book),
+      drystack_error_period = function(e) NULL)
     if (is.null(table)) next
     asks <- asks + 1L
     rows <- plain(table)

@@ -2,8 +2,10 @@
 
 odd_names <- c(
   "lines", "total", "all", "dates", "none", "others", "figure", "measure", "row", "rows", "cols", "book", "role", "part",
-  "before tax", "before s", "a b", " lead", "with `ticks`", "with \"quotes\"", "it's", "back\\slash", "100%", "Paid?", "a=b", "a,b",
-  "a:b", "{x}", "#no", "\u00e9tat", "\u540d\u524d", "\u0438\u043c\u044f", "TRUE", "NULL", "if", "function", "sum", "month2", "x.y",
+  "before tax", "before s", "a b", " lead", "with `ticks`", "with \"quotes\"", "it's", "back\\slash", "100%",
+  "Paid?", "a=b", "a,b",
+  "a:b", "{x}", "#no", "\u00e9tat", "\u540d\u524d", "\u0438\u043c\u044f", "TRUE", "NULL", "if", "function", "sum",
+  "month2", "x.y",
   "..1", "_u", "1st", "step1", "Total", "(none)"
 )
 
@@ -29,7 +31,8 @@ test_that("odd names work as dimensions of every table, or are refused", {
       plain(make_table(new_request("listing", rows = by, lines = list(said("on")), measures = s, totals = "all"), book)),
       drystack_error_argument = function(e) "told"
     )
-    if (name == "lines") expect_identical(listed, "told") else expect_identical(sum(listed$s[listed$.role == "line"]), 15, label = name)
+    if (name == "lines") expect_identical(listed,
+      "told") else expect_identical(sum(listed$s[listed$.role == "line"]), 15, label = name)
     rolled <- make_table(new_request("rollup", rows = by, measures = s), book)
     expect_identical(behind(rolled, 1L, "s")$amount, c(1, 4), label = name)
     expect_true(all(tie_out(rolled)$ok %in% c(TRUE, NA)))
@@ -48,7 +51,8 @@ test_that("odd names work in conditions, as columns worked out and as measures",
     expect_identical(x$twice, 10, label = name)
     worked <- add_columns(daybook(few_orders(), on), stats::setNames(list(said(quote(amount * 2))), name))
     expect_identical(
-      plain(make_table(new_request("rollup", measures = list(s = said(call("sum", symbol)))), worked))$s, 2 * sum(few_orders()$amount)
+      plain(make_table(new_request("rollup", measures = list(s = said(call("sum", symbol)))), worked))$s,
+      2 * sum(few_orders()$amount)
     )
     lights <- make_table(new_request("headlines", measures = measures[1L], against = said(quote(month))), limited)
     expect_identical(plain(lights)[["figure"]], 5)
@@ -76,7 +80,8 @@ test_that("odd names pass through standing reports and the command line", {
     utils::write.csv(orders_named(name), orders, row.names = FALSE, na = "")
     book <- daybook(read_orders(orders), "on")
     label <- names(book$columns)[2L]
-    x <- make_table(new_request("rollup", rows = list(said(label)), measures = stats::setNames(list(said(quote(sum(amount)))), paste(label, "!"))), book)
+    x <- make_table(new_request("rollup", rows = list(said(label)),
+      measures = stats::setNames(list(said(quote(sum(amount)))), paste(label, "!"))), book)
     file <- file.path(folder, "report.yml")
     if (grepl("[{}]", label)) {
       expect_raised(as_standing(x, file), "standing", "braces")
@@ -88,7 +93,8 @@ test_that("odd names pass through standing reports and the command line", {
     }
     out <- file.path(folder, "x.json")
     show <- paste(name_text(paste(label, "!")), "= sum(amount)")
-    status <- suppressMessages(run_command(c("rollup", "--orders", orders, "--date", "on", "--by", name_text(label), "--show", show, "--out", out)))
+    status <- suppressMessages(run_command(c("rollup", "--orders", orders, "--date", "on", "--by", name_text(label),
+      "--show", show, "--out", out)))
     expect_identical(status, 0L, label = label)
     expect_equal(jsonlite::fromJSON(out)$tables$rows[[1L]][[paste(label, "!")]], c(5, 2, 8), label = label)
   }
@@ -110,6 +116,7 @@ test_that("names that tables have themselves, empty ones and repeated ones are r
 test_that("a column named like a word of a lens is told from it", {
   orders <- data.frame(on = as.Date("2026-01-05") + 0:3, all = c("x", "y", "x", "y"), dates = c(1, 2, 3, 4), v = c(1, 2, 4, 8))
   book <- daybook(orders, on) |> only(all == "x", dates < 4)
-  x <- plain(rollup(book, s = sum(v), everything = regardless(s, all), column = regardless(s, "all"), other = regardless(s, "dates")))
+  x <- plain(rollup(book, s = sum(v), everything = regardless(s, all), column = regardless(s, "all"),
+    other = regardless(s, "dates")))
   expect_identical(unlist(x[1:4], use.names = FALSE), c(5, 15, 7, 5))
 })

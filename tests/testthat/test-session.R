@@ -12,7 +12,8 @@ shown_everywhere <- function() {
   book <- stone()
   table <- rollup(
     book |> derive(place = one_spelling(depot), low = tolower(depot), size = banded(amount, c(0, 1000.5))),
-    by = c(place, size), sales = measure(sum(amount), format = money("\u00a3")), n = count(), late = only(count(), depot > "\u00c9")
+    by = c(place, size), sales = measure(sum(amount), format = money("\u00a3")), n = count(),
+    late = only(count(), depot > "\u00c9")
   )
   folder <- withr::local_tempdir()
   files <- file.path(folder, paste0("x.", c("html", "md", "csv", "json", "txt")))

@@ -46,36 +46,6 @@ test_that("empty lines, line ends of all kinds and a last line without one chang
 })
 
 test_that("the reader gives the cells that a plain reading of each character gives", {
-  plain <- function(text) {
-    rows <- list()
-    row <- character()
-    cell <- ""
-    quoted <- FALSE
-    chars <- c(strsplit(text, "")[[1L]], "\n")
-    i <- 1L
-    while (i <= length(chars)) {
-      char <- chars[i]
-      if (quoted && char == "\"" && identical(chars[i + 1L], "\"")) {
-        cell <- paste0(cell, "\"")
-        i <- i + 1L
-      } else if (quoted && char == "\"") {
-        quoted <- FALSE
-      } else if (!quoted && cell == "" && char == "\"") {
-        quoted <- TRUE
-      } else if (!quoted && char %in% c(",", "\n")) {
-        row <- c(row, cell)
-        cell <- ""
-        if (char == "\n") {
-          if (!identical(row, "")) rows[[length(rows) + 1L]] <- row
-          row <- character()
-        }
-      } else {
-        cell <- paste0(cell, char)
-      }
-      i <- i + 1L
-    }
-    rows
-  }
   withr::local_seed(4)
   for (k in 1:60) {
     cells <- matrix(replicate(3L * 12L, paste(sample(c("a", "5\"", ",", "\n", "\u00e9", " "), 3L, TRUE), collapse = "")), 12L)
@@ -86,7 +56,7 @@ test_that("the reader gives the cells that a plain reading of each character giv
     lines <- apply(cells, 1L, function(row) paste(c("x", vapply(row, text_of, "")), collapse = ","))
     text <- paste(c("k,a,b,c", lines), collapse = "\n")
     path <- written(text)
-    rows <- plain(text)[-1L]
+    rows <- cells_of_text(text)[-1L]
     read <- rlang::try_fetch(read_orders(path), drystack_error_file = function(e) NULL)
     if (is.null(read)) next
     expect_identical(lengths(rows), rep(4L, nrow(read)))

@@ -38,7 +38,8 @@ test_that("running along a dimension from the end is the whole less what comes b
 
 test_that("a running figure over the values of a column accumulates like its parts", {
   book <- daybook(sold(), on)
-  x <- rollup(book, grp, s = sum(v), run = running(sum(each(customer, sum(v))), along = grp), most = running(max(each(customer, sum(v))), along = grp))
+  x <- rollup(book, grp, s = sum(v), run = running(sum(each(customer, sum(v))), along = grp),
+    most = running(max(each(customer, sum(v))), along = grp))
   expect_identical(plain(x)$run, cumsum(plain(x)$s))
   expect_identical(plain(x)$most, c(5, 16, 34))
   for (row in 1:3) expect_identical(sum(behind(x, row, "run")$v), plain(x)$run[row])
@@ -57,7 +58,8 @@ test_that("a share of the parent is, for a subtotal of the first level, its shar
 
 test_that("what looks at other rows cannot run along them, and says so by name", {
   book <- daybook(sold(), on)
-  expect_raised(rollup(book, grp, x = running(overall(sum(v)), along = grp)), "expression", "overall(sum(v))", "looks at other rows")
+  expect_raised(rollup(book, grp, x = running(overall(sum(v)), along = grp)), "expression", "overall(sum(v))",
+    "looks at other rows")
   expect_raised(rollup(book, grp, x = running(rank(sum(v)), along = grp)), "expression", "rank(sum(v))")
   expect_raised(rollup(book, month, x = sum(each(month, running(sum(v), along = month)))), "expression", "inside")
   share <- plain(rollup(book, grp, s = sum(v), abc = running(share(s), along = grp)))
@@ -68,13 +70,15 @@ test_that("members put together have no rank, and no combination of lenses ends 
   book <- daybook(sold(), on, calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar()))
   kept <- plain(rollup(book, grp, s = sum(v), r = rank(s), keep = keep_top(1, s)))
   expect_identical(kept$r, c(1, NA))
-  leaves <- c("sum(v)", "count()", "median(v)", "distinct(customer)", "last(v)", "mean(each(customer, sum(v)))", "max(each(day, sum(v)))",
+  leaves <- c("sum(v)", "count()", "median(v)", "distinct(customer)", "last(v)", "mean(each(customer, sum(v)))",
+    "max(each(day, sum(v)))",
               "custom(max, v)", "weighted_mean(v, v)", "most_common(v)")
   around <- c(
     "running(%s, along = grp)", "running(%s, along = month)", "running(%s, along = grp, within = all, from = \"end\")", "ytd(%s)",
     "prior(%s, month)", "share(%s)", "share(%s, of = \"parent\")", "overall(%s, within = month)", "rank(%s, within = month)",
     "moving(%s, 2)", "moving(%s, 2, using = mean)", "on(%s, on)", "regardless(%s, all)", "only(%s, v > 2)", "growth(%s, month)",
-    "index(%s, \"2026-02\")", "mean(each(month, %s))", "sum(each(customer, %s))", "or_zero(%s)", "running(%s)", "current(%s, quarter)"
+    "index(%s, \"2026-02\")", "mean(each(month, %s))", "sum(each(customer, %s))", "or_zero(%s)", "running(%s)",
+    "current(%s, quarter)"
   )
   withr::local_seed(6)
   outcome <- vapply(seq_len(trials(3000L)), function(i) {
@@ -83,11 +87,13 @@ test_that("members put together have no rank, and no combination of lenses ends 
     kind <- sample(c("rollup", "crosstab"), 1L)
     measures <- list(m = said(str2lang(text), environment()))
     across <- kind == "crosstab"
-    rows <- sample(list(list(said("grp")), list(said("grp"), said("month")), list(said("month")), list(said("day_of_week"))), 1L)[[1L]]
+    rows <- sample(list(list(said("grp")), list(said("grp"), said("month")), list(said("month")),
+      list(said("day_of_week"))), 1L)[[1L]]
     tryCatch(
       {
         x <- make_table(new_request(kind,
-          rows = rows, cols = if (across) list(said("customer")) else list(), measures = measures, totals = sample(c("none", "all"), 1L),
+          rows = rows, cols = if (across) list(said("customer")) else list(), measures = measures,
+          totals = sample(c("none", "all"), 1L),
           keep = if (!across && identical(rows[[1L]]$expr, "grp") && i %% 3L == 0L) keep_top(2, sum(v))
         ), book)
         told <- explain(x, 1L, if (across) names(plain(x))[length(rows) + 1L] else "m")

@@ -4,7 +4,8 @@ test_that("infinite amounts and NaN are unknown in every aggregate", {
   orders <- data.frame(on = as.Date("2026-01-05") + 0:5, x = c(Inf, 1, NaN, 2, -Inf, 2), w = c(1, 1, 1, Inf, 1, 3))
   book <- daybook(orders, on)
   x <- rollup(book,
-    s = sum(x), n = count(x), m = mean(x), md = median(x), lo = min(x), hi = max(x), sd = sd(x), d = distinct(x), f = first(x), l = last(x),
+    s = sum(x), n = count(x), m = mean(x), md = median(x), lo = min(x), hi = max(x), sd = sd(x), d = distinct(x),
+    f = first(x), l = last(x),
     mc = most_common(x), wm = weighted_mean(x, w), cu = custom(sum, x), q = quantile(x, 1)
   )
   known <- c(1, 2, 2)
@@ -55,7 +56,8 @@ test_that("days are constants: written as such, and in R as a variable", {
   out <- file.path(folder, "n.json")
   run <- function(condition) {
     suppressMessages(run_command(c(
-      "rollup", "--orders", file.path(folder, "orders.csv"), "--date", "on", "--only", condition, "--show", "n = count()", "--out", out
+      "rollup", "--orders", file.path(folder, "orders.csv"), "--date", "on", "--only", condition, "--show",
+      "n = count()", "--out", out
     )))
   }
   expect_identical(run("on >= as.Date(\"2024-07-01\")"), 0L)
@@ -69,8 +71,10 @@ test_that("days are constants: written as such, and in R as a variable", {
 
 test_that("what compares two calendars names both, and explanations are English", {
   two <- daybook(few_orders(), on, calendars = list(civil = civil_calendar(), retail = week_calendar("4-4-5")))
-  error <- expect_raised(rollup(two, month, p = prior(sum(amount), retail$quarter)), "period", "month of the civil calendar", "quarter of the 4-4-5 calendar")
-  x <- rollup(daybook(few_orders(), on), month, m = moving(sum(amount), 12), q = moving(sum(amount), 2, quarter), h = prior(sum(amount), half, 2))
+  error <- expect_raised(rollup(two, month, p = prior(sum(amount), retail$quarter)), "period",
+    "month of the civil calendar", "quarter of the 4-4-5 calendar")
+  x <- rollup(daybook(few_orders(), on), month, m = moving(sum(amount), 12), q = moving(sum(amount), 2, quarter),
+    h = prior(sum(amount), half, 2))
   words <- function(measure) paste(explain(x, 15L, measure)$steps$words, collapse = " ")
   expect_match(words("m"), "the last 12 periods of the table together", fixed = TRUE)
   expect_match(words("q"), "the last 2 quarters together", fixed = TRUE)
