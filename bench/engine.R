@@ -94,6 +94,18 @@ crossed <- seconds(crosstab(wide, item, place, sales = sum(amount), quantity = s
 report("cross-tab 2,000 x 60, 3 measures, all totals", crossed, "this/plain fold" = crossed / plain_wide)
 rm(wide)
 
+# A second ask of a daybook with text dimensions, beside one whose codes are ready (factors).
+texts <- orders
+texts$region <- as.character(texts$region)
+texts$product <- as.character(texts$product)
+of_texts <- daybook(texts, on)
+first <- seconds(rollup(of_texts, c(month, region, product), sales = sum(amount), lines = count()), 1L)
+again <- seconds(rollup(of_texts, c(month, region, product), sales = sum(amount), lines = count()))
+ready <- seconds(rollup(book, c(month, region, product), sales = sum(amount), lines = count()))
+report("text dimensions, first ask", first)
+report("text dimensions, second ask", again, "this/ready codes" = again / ready)
+rm(texts, of_texts)
+
 double <- daybook(make_orders(2 * n), on)
 twice <- seconds(rollup(double, c(month, region), sales = sum(amount), lines = count()))
 report("sum, count by month x 12, twice the orders", twice, "this/once" = twice / small)
