@@ -20,19 +20,25 @@ level_rows <- function(resolved, ask) {
     ranks = ranks,
     figures = lapply(resolved$figures, plain_figure, rows = rows),
     role = rep.int(level$role, rows), row_role = rep.int(level$row_role, rows), col_role = rep.int(level$col_role, rows),
-    part_way = part_way_rows(resolved, cell, group)
+    part_way = part_way_rows(resolved, cell, group), cut_period = cut_periods(resolved)[cell]
   )
 }
 
-# Whether the period of each row is shown in part; of a cyclic part whether some of its own days in the period are not.
-part_way_rows <- function(resolved, cell, group) {
+# Whether the period of each cell of a level is shown in part.
+cut_periods <- function(resolved) {
   cells <- resolved$level$cells
   if (is.null(cells$end) || !any(resolved$level$keeps)) {
-    return(rep.int(FALSE, length(cell)))
+    return(rep.int(FALSE, length(cells$from)))
   }
+  cells$to < cells$end | cells$from > cells$start
+}
+
+# Whether each row is shown in part: its period; of a cyclic part, whether some of its own days in the period are not shown.
+part_way_rows <- function(resolved, cell, group) {
+  cells <- resolved$level$cells
   days <- resolved$days
-  if (is.null(days$ids)) {
-    return((cells$to < cells$end | cells$from > cells$start)[cell])
+  if (is.null(days$ids) || is.null(cells$end)) {
+    return(cut_periods(resolved)[cell])
   }
   lacking <- own_day_counts(days, cells$start, cells$end) != own_day_counts(days, cells$from, cells$to)
   lacking[cbind(group, cell)]

@@ -20,7 +20,7 @@ as_sheet.drystack_crosstab <- function(x) {
 # A row is part-way when the period of the row is.
 marked_rows <- function(x) {
   in_time <- any(vapply(x$ask$axes[side_axes(x$ask, "rows")], is_period_axis, logical(1L)))
-  in_time & x$part_way[x$grid$row_head]
+  in_time & x$rows$cut_period[x$grid$row_head]
 }
 
 # One under the other: the labels of the row stand on the line of the first measure.
@@ -40,6 +40,7 @@ measure_labels <- function(x, names) {
 crosstab_column <- function(column, name, x, stacked) {
   if (is.null(stacked)) {
     made <- figure_column(column$values, x$ask$measures[[column$measure]])
+    made$text <- marked_cells(made$text, column, x)
   } else {
     made <- stacked_column(column$values, x, stacked)
   }
@@ -50,6 +51,19 @@ crosstab_column <- function(column, name, x, stacked) {
   made$heads <- labels[-length(labels)]
   made$total <- !x$rows$col_role[column$head] %in% c("line", "others")
   made
+}
+
+# Cells of a cyclic part are in part within their period each for itself: the mark stands before the figure.
+marked_cells <- function(text, column, x) {
+  cyclic <- names(Filter(is_cyclic_axis, x$ask$axes))
+  if (length(cyclic) == 0L) {
+    return(text)
+  }
+  of_parts <- Reduce(`|`, lapply(x$axes[cyclic], function(values) !is.na(values)))
+  here <- x$grid$col == column$place & x$part_way & of_parts
+  part <- x$grid$row[here & !is.na(x$figures[[column$measure]])]
+  text[part] <- paste(part_way_mark, text[part])
+  text
 }
 
 # Each row by the format of its own measure.
@@ -76,6 +90,6 @@ across_labels <- function(x, head) {
   if (length(blank) > 0L) labels[blank[1L]] <- if (x$rows$col_role[head] == "total") "Total" else "all"
   said <- max(which(labels != ""), 0L)
   in_time <- any(vapply(x$ask$axes[across], is_period_axis, logical(1L)))
-  if (in_time && x$part_way[head]) labels[said] <- paste(labels[said], part_way_mark)
+  if (in_time && x$rows$cut_period[head]) labels[said] <- paste(labels[said], part_way_mark)
   labels
 }

@@ -12,7 +12,8 @@ table_rows <- function(levels, folded, ask) {
   }), names(ask$measures))
   rows <- list(
     ranks = ranks, places = shown_places(ranks, folded, ask), figures = figures, role = bound("role"),
-    row_role = bound("row_role"), col_role = bound("col_role"), part_way = bound("part_way")
+    row_role = bound("row_role"), col_role = bound("col_role"), part_way = bound("part_way"),
+    cut_period = bound("cut_period")
   )
   rows <- with_others(rows, folded, ask)
   if (length(ask$axes) > 0L) rows <- rows_of_table(rows, do.call(order, c(unname(rows$places), method = "radix")))
@@ -29,7 +30,7 @@ table_rows <- function(levels, folded, ask) {
 rows_of_table <- function(rows, which) {
   of_all <- function(x) lapply(x, `[`, which)
   rows[c("ranks", "places", "figures")] <- lapply(rows[c("ranks", "places", "figures")], of_all)
-  flat <- c("role", "row_role", "col_role", "part_way")
+  flat <- c("role", "row_role", "col_role", "part_way", "cut_period")
   rows[flat] <- of_all(rows[flat])
   if (!is.null(rows$axes)) rows$axes <- of_all(rows$axes)
   rows
