@@ -120,7 +120,7 @@ prior_measure <- function(x) {
 moving_measure <- function(x) measure_like(x, function(m) m$tree$kind == "lens" && m$tree$fn == "moving")
 
 line_measure <- function(x) {
-  measure_like(x, function(m) is_so_far(m$tree) || (m$tree$kind == "lens" && m$tree$fn == "running"))
+  measure_like(x, function(m) is_so_far(m$tree) || m$tree$kind == "along" || (m$tree$kind == "lens" && m$tree$fn == "running"))
 }
 
 # What all figures share: title, facts, notes, labels of amounts in the format of their measure, theme.

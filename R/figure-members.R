@@ -9,10 +9,7 @@ fits_shares <- function(x) {
 
 draw_shares <- function(x) {
   measure <- x$ask$measures[[1L]]
-  data <- member_data(x, list(amount = measure))
-  whole <- sum(data$amount, na.rm = TRUE)
-  data <- data[order(data$other, data$member == "(none)", -data$amount), ]
-  data$share <- cumsum(ifelse(is.na(data$amount), 0, data$amount)) / whole
+  data <- with_running_share(member_data(x, list(amount = measure)), x)
   kept <- largest_members(data)
   data <- kept$data
   data$place <- seq_len(nrow(data))
@@ -33,6 +30,23 @@ draw_shares <- function(x) {
     plot, x, paste(measure$label, "by", axis_words(x), "with the cumulative share"), kept$note
   ) + slanted_labels(data$member)
 }
+
+# The cumulative share of each member: the table's own running measure in the table's order where there is one, else that of the
+# members put largest first.
+with_running_share <- function(data, x) {
+  whole <- sum(data$amount, na.rm = TRUE)
+  own <- measure_like(x, function(m) m$tree$kind == "along" && is.numeric(x$figures[[m$name]]))
+  if (is.null(own)) {
+    data <- data[order(data$other, data$member == "(none)", -data$amount), ]
+    data$share <- cumsum(ifelse(is.na(data$amount), 0, data$amount)) / whole
+    return(data)
+  }
+  run <- x$figures[[own$name]][x$role %in% c("line", "others")]
+  data$share <- if (is_share(own$tree$child)) run else run / whole
+  data
+}
+
+is_share <- function(tree) if (tree$kind == "named") is_share(tree$child) else tree$kind == "share"
 
 fits_bars <- function(x) inherits(x, "drystack_rollup") && is_figure_table(x, 0L, 1L)
 

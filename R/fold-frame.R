@@ -155,9 +155,9 @@ left_out.drystack_frame <- function(engine, book) {
 }
 
 # The states of a job: list(places: of its groups among the members of each dimension, one beyond the last for missing;
-# entity: of each group the place of what is kept apart; count: of groups; lines, states: of lines, and of each amount by its
-# key those wanted; cells: the cell of each row; raw, groups: how many groups were folded, and which of these occur; values:
-# a function of an amount's key).
+# entity: of each group the place of what is kept apart, by the column entity_id; count: of groups; lines, states: of lines, and
+# of each amount by its key those wanted; values, codes: functions of an amount's key, its values and these as codes; sorted: a
+# function that gives what the rows of each group and span hold).
 #' @export
 fold.drystack_frame <- function(engine, job, dimensions, book) {
   coded <- c(unname(dimensions), if (!is.null(job$entity)) list(column_codes(engine, job$entity$id, job$entity$name)))
@@ -176,6 +176,7 @@ fold.drystack_frame <- function(engine, job, dimensions, book) {
   order <- if (length(places) == 0L) 1L else do.call(base::order, c(unname(places), method = "radix"))
   groups <- occurs[order]
   places <- lapply(places, `[`, order)
+  remembered <- new.env(parent = emptyenv())
   keep <- function(states) {
     to <- rep(NA_integer_, folded$groups)
     to[groups] <- seq_along(groups)
@@ -186,8 +187,39 @@ fold.drystack_frame <- function(engine, job, dimensions, book) {
     entity = if (!is.null(job$entity)) places[[length(places)]], entity_id = job$entity$id, count = length(groups),
     lines = keep(folded$lines),
     states = stats::setNames(lapply(folded$columns, lapply, keep), names(job$amounts)), cells = folded$cells,
-    raw = folded$groups, groups = groups, values = function(key) values[[key]]
+    values = function(key) values[[key]], codes = function(key) kept_codes(values[[key]], remembered, key),
+    sorted = function(what, key, to_group, n_groups) {
+      to <- rep(NA_integer_, folded$groups)
+      to[groups] <- to_group
+      x <- switch(what, codes = kept_codes(values[[key]], remembered, key)$codes, values = values[[key]])
+      kernel_sort_by_cell(folded$cells, to, n_groups, job$spans$count, x, what == "codes", thread_count())
+    }
   )
+}
+
+kept_codes <- function(values, remembered, key) remembered_in(remembered, key, function() value_codes(values, key))
+
+# Codes of values, with the value and the order of each code.
+value_codes <- function(values, name) {
+  if (are_codes(values)) {
+    known <- seq_len(max(values, na.rm = TRUE))
+    return(list(codes = values, members = known, place = known, values = known))
+  }
+  coded <- dimension_codes(values, name)
+  if (is.factor(values)) {
+    return(list(codes = values, members = coded$members, place = coded$place, values = coded$members))
+  }
+  # In order of first appearance: `values` stand at their codes, `place` is their order.
+  list(codes = coded$codes, members = coded$members, place = coded$place, values = coded$values)
+}
+
+# Small whole numbers are codes already: no copy is made of them.
+are_codes <- function(values) {
+  if (!is.integer(values) || is.object(values)) {
+    return(FALSE)
+  }
+  least <- suppressWarnings(min(values, na.rm = TRUE))
+  is.finite(least) && least >= 1L && max(values, na.rm = TRUE) <= max(1e5, length(values) / 8)
 }
 
 # What the kernel cannot number or hold is told in our words.

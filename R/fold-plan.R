@@ -1,6 +1,6 @@
 # A plan carried out: each of its jobs folded by the engine of the daybook. list(dimensions: the members of each dimension axis;
-# jobs: the states of each job, see fold(); book; codes: remembers codes of values that several leaves count; kept, order:
-# what was settled about members afterwards (resolve-keep.R, resolve-order.R)).
+# jobs: the states of each job, see fold(); book; kept, order: what was settled about members afterwards
+# (resolve-keep.R, resolve-order.R)).
 
 fold_plan <- function(book, ask, plan) {
   engine <- engine_of(book)
@@ -9,7 +9,7 @@ fold_plan <- function(book, ask, plan) {
   check_memory(memory_needed(plan, sizes, entity_counts(plan, book), book$rows))
   list(
     dimensions = dimensions, jobs = lapply(plan$jobs, fold, engine = engine, dimensions = dimensions, book = book), book = book,
-    codes = new.env(parent = emptyenv()), kept = list(), order = list()
+    kept = list(), order = list()
   )
 }
 

@@ -58,15 +58,11 @@ leaf_cell <- function(leaf, at) {
   }
   cell$within_doubles <- function(m) within_doubles(m, at$plan$notes)
   cell$values <- function() job$values(leaf$amount)
-  cell$sorted <- function(what) {
-    level_sorted(leaf, at, what, switch(what, codes = cell$codes()$codes, values = cell$values()))
-  }
+  cell$sorted <- function(what) level_sorted(leaf, at, what)
   cell$quantile <- function(p) {
     kernel_quantile(cell$sorted("values"), cell$first, cell$end, p, thread_count())
   }
-  cell$codes <- function() {
-    remembered_in(at$folded$codes, paste(leaf$job$key, leaf$amount), function() value_codes(cell$values(), leaf$text))
-  }
+  cell$codes <- function() job$codes(leaf$amount)
   cell$faced <- function(m) dated(m, cell$values())
   cell$arguments <- function() lapply(leaf$arguments, line_values, engine = engine_of(at$folded$book))
   cell$constants <- leaf$options
@@ -92,29 +88,6 @@ dated <- function(m, values) {
     return(with_face(m, function(seconds) .POSIXct(seconds, attr(values, "tzone"))))
   }
   m
-}
-
-# Codes of values, with the value and the order of each code.
-value_codes <- function(values, name) {
-  if (are_codes(values)) {
-    known <- seq_len(max(values, na.rm = TRUE))
-    return(list(codes = values, members = known, place = known, values = known))
-  }
-  coded <- dimension_codes(values, name)
-  if (is.factor(values)) {
-    return(list(codes = values, members = coded$members, place = coded$place, values = coded$members))
-  }
-  # In order of first appearance: `values` stand at their codes, `place` is their order.
-  list(codes = coded$codes, members = coded$members, place = coded$place, values = coded$values)
-}
-
-# Small whole numbers are codes already: no copy is made of them.
-are_codes <- function(values) {
-  if (!is.integer(values) || is.object(values)) {
-    return(FALSE)
-  }
-  least <- suppressWarnings(min(values, na.rm = TRUE))
-  is.finite(least) && least >= 1L && max(values, na.rm = TRUE) <= max(1e5, length(values) / 8)
 }
 
 # A state of a job merged to the groups of the level, and along an axis where a running merge is wanted.
@@ -163,12 +136,9 @@ shown_along <- function(axis, at) {
 }
 
 # What the rows of each group and span of the level hold: codes, values, or the rows themselves.
-level_sorted <- function(leaf, at, what, x) {
+level_sorted <- function(leaf, at, what) {
   key <- leaf$job$key
   remembered_in(at$seen, paste("sorted", what, if (what != "rows") leaf$amount, key), function() {
-    job <- at$folded$jobs[[key]]
-    to <- rep(NA_integer_, job$raw)
-    to[job$groups] <- at$maps[[key]]
-    kernel_sort_by_cell(job$cells, to, at$count, at$plan$jobs[[key]]$spans$count, x, what == "codes", thread_count())
+    at$folded$jobs[[key]]$sorted(what, leaf$amount, at$maps[[key]], at$count)
   })
 }

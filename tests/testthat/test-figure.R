@@ -87,3 +87,14 @@ test_that("of many members the largest are drawn, and one row is enough", {
   for (kind in c("shares", "bars")) expect_s3_class(figure(rollup(one, depot, s = sum(amount)), kind = kind), "ggplot")
   expect_s3_class(figure(crosstab(one, depot, status, s = sum(amount))), "ggplot")
 })
+
+test_that("a table's own running measure is drawn, along members and along periods", {
+  book <- daybook(few_orders(), on) |> only(!is.na(depot))
+  x <- rollup(book, depot, s = sum(amount), run = running(share(s), along = depot), sort = smallest_first(s))
+  drawn <- suppressMessages(figure(x, kind = "shares"))
+  expect_identical(drawn$data$member, as.character(plain(x)$depot))
+  expect_equal(drawn$data$share, plain(x)$run)
+  y <- rollup(book, month, s = sum(amount), run = running(s, along = month))
+  line <- suppressMessages(figure(y, kind = "periods"))
+  expect_equal(line$data$line, plain(y)$run)
+})
