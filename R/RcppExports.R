@@ -21,6 +21,14 @@ kernel_encode_pair <- function(a, b, threads = 1L) {
     .Call(`_drystack_kernel_encode_pair`, a, b, threads)
 }
 
+kernel_states <- function() {
+    .Call(`_drystack_kernel_states`)
+}
+
+kernel_allow_wide <- function(bytes) {
+    invisible(.Call(`_drystack_kernel_allow_wide`, bytes))
+}
+
 kernel_fold <- function(days, first_day, span_of, n_spans, codes, levels, keep, amounts, wants, want_rows, threads, progress, progress_after) {
     .Call(`_drystack_kernel_fold`, days, first_day, span_of, n_spans, codes, levels, keep, amounts, wants, want_rows, threads, progress, progress_after)
 }

@@ -46,7 +46,7 @@ checked_orders <- function(book) {
   columns <- Map(function(name, id) line_values(engine, column_node(name, id)), names(book$columns), book$columns)
   facts <- book[c("rows", "undated", "first", "last", "date")]
   lookups <- lapply(book$lookups, function(lookup) c(lookup[c("name", "by", "columns")], unmatched_keys(book, lookup)))
-  c(facts, list(days = engine$days, columns = columns, lookups = lookups))
+  c(facts, list(days = line_days(engine), columns = columns, lookups = lookups))
 }
 
 # Each is a function of such orders and of today, and gives one finding, a list of them, or NULL. A new check is a function

@@ -15,6 +15,7 @@
 #' @export
 derive <- function(book, ...) {
   own_setting()
+  check_names_whole(sys.call(), "book")
   check_daybook(book)
   add_columns(book, said_dots(...))
 }

@@ -7,6 +7,7 @@
 # fold(engine, job, dimensions, book): the states of a job by group and span
 # order_lines(engine, part):   the order lines of a cell, as their places among the orders
 # line_values(engine, tree, rows): what an expression is on order lines
+# line_days(engine):           the day of each order line, since 1970
 # rows_of_orders(engine, rows): where such places are in the orders as they were given
 # orders_part(engine, rows):   an engine of these orders only; number_lines() numbers its lines for a listing, and
 #   period_column() gives it a column of periods
@@ -22,6 +23,7 @@ members <- function(engine, axis) UseMethod("members")
 fold <- function(engine, job, dimensions, book) UseMethod("fold")
 order_lines <- function(engine, part) UseMethod("order_lines")
 line_values <- function(engine, tree, rows = NULL) UseMethod("line_values")
+line_days <- function(engine) UseMethod("line_days")
 left_out <- function(engine, book) UseMethod("left_out")
 rows_of_orders <- function(engine, rows) UseMethod("rows_of_orders")
 orders_part <- function(engine, rows) UseMethod("orders_part")
@@ -32,10 +34,9 @@ lookup_match <- function(engine, id) UseMethod("lookup_match")
 # An engine over some columns, dated by one of them.
 as_engine <- function(columns, days) UseMethod("as_engine")
 
-new_engine <- function(kind, rows, days) {
+new_engine <- function(kind, rows) {
   engine <- new.env(parent = emptyenv())
   engine$rows <- rows
-  engine$days <- days
   engine$meanings <- new.env(parent = emptyenv())
   engine$last_id <- 0L
   engine$functions <- list()

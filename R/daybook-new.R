@@ -74,11 +74,17 @@ checked_facts <- function(engine, date) {
       ">" = "Name the column that holds the dates: {.arg date}."
     ))
   }
-  if (facts$first < first_known_day || facts$last > last_known_day) check_years(as.numeric(engine$days), date)
+  if (facts$first < first_known_day || facts$last > last_known_day) check_years(as.numeric(line_days(engine)), date)
   facts
 }
 
 check_daybook <- function(book) {
+  rlang::try_fetch(book, error = unless_ours(function(e) {
+    raise("argument", c(
+      "{.arg book} cannot be worked out.", "x" = braces_kept(conditionMessage(e)),
+      ">" = "If {.code book} was meant as the name of a measure or a column, give that another name."
+    ))
+  }))
   if (!inherits(book, "drystack_daybook")) {
     raise("argument", c(
       "{.arg book} must be a daybook.",

@@ -15,6 +15,7 @@
 #' @export
 only <- function(book, ...) {
   own_setting()
+  check_names_whole(sys.call(), "book")
   check_daybook(book)
   add_conditions(book, said_dots(...))
 }

@@ -56,7 +56,7 @@ check_names_whole <- function(call, arguments) {
     if (length(taken) > 0L) {
       raise("argument", c(
         "R takes {.arg {name}} for the argument {.arg {taken[1]}}.",
-        ">" = "Give the measure another name, or name {.arg {taken[1]}} in full."
+        ">" = "Give it another name, or name {.arg {taken[1]}} in full."
       ))
     }
   }

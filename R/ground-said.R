@@ -6,9 +6,8 @@ said <- function(expr, env = NULL) list(expr = expr, env = env)
 said_quo <- function(quo) said(rlang::quo_get_expr(quo), rlang::quo_get_env(quo))
 
 # The arguments of dots, by name ("" where there is none).
-said_dots <- function(...) {
-  quos <- rlang::enquos(..., .ignore_empty = "all")
-  stats::setNames(lapply(quos, said_quo), rlang::names2(quos))
-}
+said_dots <- function(...) said_quos(rlang::enquos(..., .ignore_empty = "all"))
+
+said_quos <- function(quos) stats::setNames(lapply(quos, said_quo), rlang::names2(quos))
 
 said_label <- function(said) paste(deparse(said$expr, width.cutoff = 200L, nlines = 1L), collapse = "")

@@ -3,9 +3,10 @@
 
 memory_needed <- function(plan, sizes, entities, rows) {
   base <- prod(sizes + 1)
+  bytes <- vapply(kernel_states(), `[[`, 0, "bytes")
   jobs <- lapply(plan$jobs, function(job) {
     groups <- min(if (is.null(job$entity)) base else base * (entities[[job$entity$id]] + 1), rows)
-    per_cell <- 12 + sum(vapply(job$amounts, function(a) 12 + sum(state_bytes[intersect(a$needs, names(state_bytes))]), 0))
+    per_cell <- 12 + sum(vapply(job$amounts, function(a) 12 + sum(bytes[intersect(a$needs, names(bytes))]), 0))
     cells <- groups * job$spans$count
     list(cells = cells, states = cells * per_cell * (thread_count() + 1), rows = if (job$rows) 12 * rows else 0)
   })
@@ -13,12 +14,10 @@ memory_needed <- function(plan, sizes, entities, rows) {
   list(cells = total("cells"), states = total("states"), rows = total("rows"))
 }
 
-# Bytes of a cell in each state, with amounts that are no decimals.
-state_bytes <- c(sum = 24, moments = 40, extremes = 16)
-
 default_memory <- 4e9
 
-# A request that needs more than options(drystack.memory = ) allows fails before any work is done.
+# A request that needs more than options(drystack.memory = ) allows fails before any work is done. Only the fold can tell for
+# how many cells a sum must be as wide as the range of doubles: these are allowed what is left.
 check_memory <- function(needed) {
   allowed <- getOption("drystack.memory", default_memory)
   if (!is_number(allowed) || allowed <= 0) raise(
@@ -32,10 +31,24 @@ check_memory <- function(needed) {
       ">" = "Ask for fewer dimensions or coarser periods, or allow more: {.code options(drystack.memory = 8e9)}."
     ))
   }
+  kernel_allow_wide(allowed - bytes)
 }
 
 is_number <- function(x) is.numeric(x) && length(x) == 1L && !is.na(x)
 
 format_bytes <- function(bytes) {
   if (bytes >= 1e9) paste(format(round(bytes / 1e9, 1)), "GB") else paste(format_count(ceiling(bytes / 1e6)), "MB")
+}
+
+# What the kernel cannot number or hold is told in our words.
+kernel_in_bounds <- function(code) {
+  rlang::try_fetch(code, error = unless_ours(function(e) {
+    if (!grepl("2 billion cells|bad_alloc|length_error", conditionMessage(e))) {
+      return(rlang::zap())
+    }
+    raise("memory", c(
+      "The request asks for more cells than can be held.", "x" = braces_kept(conditionMessage(e)),
+      ">" = "Ask for fewer dimensions or coarser periods."
+    ))
+  }))
 }

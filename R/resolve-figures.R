@@ -76,7 +76,7 @@ shown_groups <- function(base, plan) {
   frame <- plan$frame
   first <- match(frame$show_first, cuts) - 1L
   end <- match(frame$show_last + 1L, cuts) - 1L
-  which(as.vector(kernel_finish(kernel_merge_spans(base$lines, first, end), "")) > 0)
+  which(as.vector(kernel_finish(kernel_merge_spans(base$lines, first, end), "count")) > 0)
 }
 
 # More columns than these are no table to look at.

@@ -46,15 +46,15 @@ leaf_cell <- function(leaf, at) {
   job <- at$folded$jobs[[leaf$job$key]]
   cuts <- at$plan$jobs[[leaf$job$key]]$spans$cuts
   cell <- list(first = match(leaf$from, cuts) - 1L, end = match(leaf$to + 1L, cuts) - 1L)
-  finished <- function(state, amount = leaf$amount, figure = "") {
+  finished <- function(state, figure, amount = leaf$amount) {
     kernel_finish(kernel_merge_spans(level_state(leaf, at, amount, state), cell$first, cell$end), figure)
   }
-  cell$sum <- function() finished("sum")
-  cell$variance <- function() finished("moments")
-  cell$extreme <- function(end) finished("extremes", figure = end)
+  cell$sum <- function() finished("sum", "sum")
+  cell$variance <- function() finished("moments", "variance")
+  cell$extreme <- function(end) finished("extremes", end)
   cell$known <- function() {
-    lines <- finished("lines", NULL)
-    if (is.null(leaf$amount)) lines else lines - finished("missing")
+    lines <- finished("lines", "count", NULL)
+    if (is.null(leaf$amount)) lines else lines - finished("missing", "count")
   }
   cell$within_doubles <- function(m) within_doubles(m, at$plan$notes)
   cell$values <- function() job$values(leaf$amount)

@@ -36,7 +36,7 @@ figures_of_cell <- function(trees, x, row) {
   kept <- intersect(names(ask$axes)[level$keeps], names(dimension_axes(ask)))
   places <- lapply(x$rows$ranks[kept], `[`, row)
   plan <- cell_plan(ask, x$book, at, member_limit(places, at, x))
-  folded <- fold_plan(x$book, ask, plan)
+  folded <- kernel_in_bounds(fold_plan(x$book, ask, plan))
   for (kept_members in put_together_in(x)) {
     folded$kept[[kept_members$dimension]] <- kept_members
     folded <- put_together(folded, kept_members$dimension, kept_members$others %||% "(not shown)")
@@ -44,7 +44,9 @@ figures_of_cell <- function(trees, x, row) {
   maps <- lapply(folded$jobs, function(job) match_rows(job$places[kept], places, job$count, 1L))
   cell <- resolving(kept, places, 1L, folded, ask, plan, maps)
   cell$periods <- plan$levels[[1L]]$periods
-  lapply(unname(plan$levels[[1L]]$figures), function(figure) plain_figure(resolve_tree(figure, cell), 1L))
+  kernel_in_bounds({
+    lapply(unname(plan$levels[[1L]]$figures), function(figure) plain_figure(resolve_tree(figure, cell), 1L))
+  })
 }
 
 # Only lines of these members: a condition that no lens disregards.

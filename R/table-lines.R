@@ -19,7 +19,7 @@ as.data.frame.drystack_daybook <- function(x, ..., periods = NULL) {
   }
   engine <- engine_of(x)
   periods <- lapply(axes, function(axis) {
-    days <- kernel_look_up_days(engine$days, day_table(axis$unit, axis$calendar), first_known_day, thread_count())$values
+    days <- kernel_look_up_days(line_days(engine), day_table(axis$unit, axis$calendar), first_known_day, thread_count())$values
     new_period(days, axis$unit, axis$calendar)
   })
   columns <- Map(function(name, id) line_values(engine, column_node(name, id)), names(x$columns), x$columns)

@@ -96,7 +96,7 @@ missing_amounts <- function(folded, plan) {
     amounts <- Filter(function(amount) !amount$quiet && !amount$position, plan$jobs[[key]]$amounts)
     for (amount in names(amounts)) {
       text <- amounts[[amount]]$text
-      missing <- sum(kernel_finish(folded$jobs[[key]]$states[[amount]]$missing, ""))
+      missing <- sum(kernel_finish(folded$jobs[[key]]$states[[amount]]$missing, "count"))
       counts[[text]] <- max(counts[[text]], missing)
     }
   }

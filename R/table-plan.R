@@ -1,7 +1,7 @@
 #' Read the plan of a request before it is carried out
 #'
 #' @param book A daybook.
-#' @param by,...,totals As for [rollup()].
+#' @param ...,by,totals As for [rollup()].
 #' @return A `drystack_plan` that prints what would be folded: the passes over the orders with their conditions, the
 #'   amounts
 #'   and the states kept of them, the spans of days, the cells and the memory they would take. No order is added up.
@@ -13,11 +13,12 @@
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
 #' explain_plan(book, by = c(region, month), sales = sum(amount), ytd = ytd(sales), paid = only(sales, paid))
 #' @export
-explain_plan <- function(book, by = NULL, ..., totals = "none") {
+explain_plan <- function(book, ..., by = NULL, totals = "none") {
   own_setting()
-  check_names_whole(sys.call(), c("book", "by"))
+  check_names_whole(sys.call(), "book")
   check_daybook(book)
-  request <- new_request("rollup", rows = said_axes(rlang::enquo(by)), measures = said_dots(...), totals = totals)
+  said <- said_by(if (!missing(by)) rlang::enquo(by), rlang::enquos(..., .ignore_empty = "all"))
+  request <- new_request("rollup", rows = said$by, measures = said$measures, totals = totals)
   ask <- read_request(request, book)
   plan <- new_plan(ask, book)
   sizes <- member_counts(ask, book)

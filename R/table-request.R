@@ -40,9 +40,11 @@ make_table <- function(request, book) {
 # From an ask to its rows: plan, fold, resolve. `worked` is what the table tells of how they came about.
 ask_rows <- function(ask, book) {
   plan <- new_plan(ask, book)
-  folded <- fold_plan(book, ask, plan)
-  folded <- resolve_order(keep_members(folded, ask, plan), ask, plan)
-  levels <- lapply(plan$levels, resolve_level, folded = folded, ask = ask, plan = plan)
+  kernel_in_bounds({
+    folded <- fold_plan(book, ask, plan)
+    folded <- resolve_order(keep_members(folded, ask, plan), ask, plan)
+    levels <- lapply(plan$levels, resolve_level, folded = folded, ask = ask, plan = plan)
+  })
   rows <- table_rows(levels, folded, ask)
   rows$worked <- list(plan = plan, folded = folded)
   rows

@@ -6,12 +6,12 @@
 #' of the rows or the number of threads.
 #'
 #' @param book A daybook.
-#' @param by What the rows are: `c(region, month)`, bare names or text, of columns and of periods (`day`, `week`,
-#'   `month`, `quarter`, `half`, `year`; `civil$month` for a calendar that is not the first). The first stands left and
-#'   changes slowest. Without it the table is one row.
 #' @param ... The measures, each `name = expression` in the [measure language][measure_language]. A later one may use
 #'   an
 #'   earlier one by name.
+#' @param by What the rows are: `c(region, month)`, bare names or text, of columns and of periods (`day`, `week`,
+#'   `month`, `quarter`, `half`, `year`; `civil$month` for a calendar that is not the first). The first stands left and
+#'   changes slowest. Without it the table is one row. The first argument without a name after `book` is `by` too.
 #' @param totals `"none"`; `"grand"`, one line for the whole table; or `"all"`, a subtotal for each leading group too.
 #' @param totals_at `"end"`: a total stands after its lines; `"start"`: before them.
 #' @param sort A [rule of order][sort_rules] such as `largest_first(sales)`: one for the innermost dimension, or a list named
@@ -42,14 +42,25 @@
 #'   change = ytd / ytd_ly - 1
 #' )
 #' @export
-rollup <- function(book, by = NULL, ..., totals = "none", totals_at = "end", sort = NULL, keep = NULL, members = "shown") {
+rollup <- function(book, ..., by = NULL, totals = "none", totals_at = "end", sort = NULL, keep = NULL, members = "shown") {
   own_setting()
-  check_names_whole(sys.call(), c("book", "by"))
+  check_names_whole(sys.call(), "book")
   check_daybook(book)
+  said <- said_by(if (!missing(by)) rlang::enquo(by), rlang::enquos(..., .ignore_empty = "all"))
   make_table(new_request("rollup",
-    rows = said_axes(rlang::enquo(by)), measures = said_dots(...), totals = totals, totals_at = totals_at, sort = sort,
-    keep = keep, members = members
+    rows = said$by, measures = said$measures, totals = totals, totals_at = totals_at, sort = sort, keep = keep, members = members
   ), book)
+}
+
+# The axes and the measures, where the first argument without a name may stand for `by`. Before the dots `by` would take
+# measures whose names it begins with.
+said_by <- function(by, dots) {
+  if (is.null(by)) {
+    unnamed <- utils::head(which(rlang::names2(dots) == ""), 1L)
+    by <- if (length(unnamed) > 0L) dots[[unnamed]] else rlang::quo(NULL)
+    dots <- dots[setdiff(seq_along(dots), unnamed)]
+  }
+  list(by = said_axes(by), measures = said_quos(dots))
 }
 
 read_rollup <- function(request, book) {

@@ -75,8 +75,28 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_states
+Rcpp::List kernel_states();
+RcppExport SEXP _drystack_kernel_states() {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    rcpp_result_gen = Rcpp::wrap(kernel_states());
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_allow_wide
+void kernel_allow_wide(double bytes);
+RcppExport SEXP _drystack_kernel_allow_wide(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< double >::type bytes(bytesSEXP);
+    kernel_allow_wide(bytes);
+    return R_NilValue;
+END_RCPP
+}
 // kernel_fold
-Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes, Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::LogicalMatrix wants, bool want_rows, int threads, SEXP progress, double progress_after);
+Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes, Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::List wants, bool want_rows, int threads, SEXP progress, double progress_after);
 RcppExport SEXP _drystack_kernel_fold(SEXP daysSEXP, SEXP first_daySEXP, SEXP span_ofSEXP, SEXP n_spansSEXP, SEXP codesSEXP, SEXP levelsSEXP, SEXP keepSEXP, SEXP amountsSEXP, SEXP wantsSEXP, SEXP want_rowsSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP progress_afterSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
@@ -89,7 +109,7 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type levels(levelsSEXP);
     Rcpp::traits::input_parameter< SEXP >::type keep(keepSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type amounts(amountsSEXP);
-    Rcpp::traits::input_parameter< Rcpp::LogicalMatrix >::type wants(wantsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type wants(wantsSEXP);
     Rcpp::traits::input_parameter< bool >::type want_rows(want_rowsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< SEXP >::type progress(progressSEXP);
@@ -349,6 +369,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_left_out", (DL_FUNC) &_drystack_kernel_left_out, 4},
     {"_drystack_kernel_encode", (DL_FUNC) &_drystack_kernel_encode, 2},
     {"_drystack_kernel_encode_pair", (DL_FUNC) &_drystack_kernel_encode_pair, 3},
+    {"_drystack_kernel_states", (DL_FUNC) &_drystack_kernel_states, 0},
+    {"_drystack_kernel_allow_wide", (DL_FUNC) &_drystack_kernel_allow_wide, 1},
     {"_drystack_kernel_fold", (DL_FUNC) &_drystack_kernel_fold, 13},
     {"_drystack_kernel_merge_groups", (DL_FUNC) &_drystack_kernel_merge_groups, 3},
     {"_drystack_kernel_merge_parts", (DL_FUNC) &_drystack_kernel_merge_parts, 3},

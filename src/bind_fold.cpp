@@ -55,26 +55,6 @@ struct HeldStates {
   virtual std::size_t columns() const = 0;
 };
 
-double nan_if(bool none, double x) { return none ? NA_REAL : x; }
-
-// The figures that states are finished to. A new state has its line here.
-void finish_state(const kernel::StateMatrix<kernel::Counts>& states, const std::string&, double* out) {
-  states.finish([](const kernel::Counts& s, std::size_t k) { return s.finish(k); }, NA_REAL, out);
-}
-void finish_state(const kernel::StateMatrix<kernel::AmountSum>& states, const std::string&, double* out) {
-  states.finish([](const kernel::AmountSum& s, std::size_t k) { return s.finish(k); }, NA_REAL, out);
-}
-void finish_state(const kernel::StateMatrix<kernel::Moments>& states, const std::string&, double* out) {
-  states.finish([](const kernel::Moments& s, std::size_t k) { return nan_if(!s.known(k), s.finish(k)); }, NA_REAL, out);
-}
-void finish_state(const kernel::StateMatrix<kernel::Extremes>& states, const std::string& figure, double* out) {
-  const bool least = figure == "least";
-  auto end = [least](const kernel::Extremes& s, std::size_t k) {
-    return nan_if(!s.known(k), least ? s.least(k) : s.greatest(k));
-  };
-  states.finish(end, NA_REAL, out);
-}
-
 template <class State>
 class Held : public HeldStates {
  public:
@@ -98,7 +78,12 @@ class Held : public HeldStates {
   std::unique_ptr<HeldStates> none(std::size_t groups, std::size_t columns) const override {
     return std::make_unique<Held>(Matrix(groups, columns));
   }
-  void finish(const std::string& figure, double* out) const override { finish_state(states_, figure, out); }
+  void finish(const std::string& figure, double* out) const override {
+    const int place = kernel::figure_place<State>(figure);
+    if (place < 0) Rcpp::stop("states without such a figure");
+    auto finished = [place](const State& s, std::size_t k) { return s.known(k) ? s.finish(k, place) : NA_REAL; };
+    states_.finish(finished, NA_REAL, out);
+  }
   std::size_t groups() const override { return states_.groups(); }
   std::size_t columns() const override { return states_.columns(); }
 
@@ -111,6 +96,14 @@ using StatesOfR = Rcpp::XPtr<HeldStates>;
 template <class State>
 StatesOfR held(std::size_t groups, std::size_t spans, State state) {
   return StatesOfR(new Held<State>(kernel::StateMatrix<State>(groups, spans, std::move(state))));
+}
+
+kernel::WantedStates wanted_states(const std::vector<std::string>& names) {
+  kernel::WantedStates wanted{};
+  kernel::each_state([&](auto place) {
+    wanted[place] = std::find(names.begin(), names.end(), kernel::StateAt<place>::name) != names.end();
+  });
+  return wanted;
 }
 
 StatesOfR handed(std::unique_ptr<HeldStates> states) { return StatesOfR(states.release()); }
@@ -149,19 +142,34 @@ Rcpp::IntegerVector occurring(const kernel::Counts& lines, std::size_t groups, s
 
 }  // namespace
 
-// The states of one pass: lines, for each amount those wanted, and the groups that occur. Columns of `wanted`: sum, moments,
-// extremes.
+// The states that an amount can be folded into, by name: list(bytes: of a cell, figures: what it is finished to).
+// [[Rcpp::export]]
+Rcpp::List kernel_states() {
+  Rcpp::List states;
+  kernel::each_state([&](auto place) {
+    using State = kernel::StateAt<place>;
+    states[State::name] = Rcpp::List::create(Rcpp::_["bytes"] = static_cast<double>(State::bytes),
+                                             Rcpp::_["figures"] = Rcpp::wrap(State::figures()));
+  });
+  return states;
+}
+
+// How many bytes sums may take whose amounts lie too far apart for two doubles.
+// [[Rcpp::export]]
+void kernel_allow_wide(double bytes) { kernel::allow_wide_sums(bytes); }
+
+// The states of one pass: lines, for each amount those wanted of it by name, and the groups that occur.
 // [[Rcpp::export]]
 Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes,
-                       Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::LogicalMatrix wants, bool want_rows,
-                       int threads, SEXP progress, double progress_after) {
+                       Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::List wants, bool want_rows, int threads,
+                       SEXP progress, double progress_after) {
   kernel::FoldOrders orders{static_cast<std::size_t>(Rf_xlength(days)), day_column(days), {}, nullptr};
   for (R_xlen_t d = 0; d < codes.size(); ++d) orders.dimensions.push_back({INTEGER_RO(codes[d]), levels[d]});
   if (!Rf_isNull(keep)) orders.keep = LOGICAL_RO(keep);
 
   std::vector<kernel::WantedColumn> wanted;
   for (int c = 0; c < amounts.size(); ++c) {
-    wanted.push_back({amount_column(amounts[c]), wants(c, 0) == 1, wants(c, 1) == 1, wants(c, 2) == 1});
+    wanted.push_back({amount_column(amounts[c]), wanted_states(Rcpp::as<std::vector<std::string>>(wants[c]))});
   }
   const kernel::SpanTable spans{first_day, span_of.begin(), static_cast<std::int32_t>(span_of.size()), n_spans};
   kernel::Watch watch(teller(progress, progress_after));
@@ -179,9 +187,9 @@ Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, in
   for (std::size_t c = 0; c < wanted.size(); ++c) {
     kernel::ColumnStates& column = states.columns[c];
     Rcpp::List of_column = Rcpp::List::create(Rcpp::_["missing"] = held(groups, n, std::move(column.missing)));
-    if (wanted[c].sum) of_column["sum"] = held(groups, n, std::move(column.sum));
-    if (wanted[c].moments) of_column["moments"] = held(groups, n, std::move(column.moments));
-    if (wanted[c].extremes) of_column["extremes"] = held(groups, n, std::move(column.extremes));
+    kernel::each_wanted(wanted[c].states, [&](auto place) {
+      of_column[kernel::StateAt<place>::name] = held(groups, n, std::move(std::get<place>(column.states)));
+    });
     columns[c] = of_column;
   }
   return Rcpp::List::create(
@@ -223,7 +231,7 @@ SEXP kernel_merge_along(SEXP states, Rcpp::IntegerVector order, Rcpp::LogicalVec
   return handed(StatesOfR(states)->merged_along(from_zero(order).data(), restart.begin()));
 }
 
-// The figures of states, groups by spans or intervals; of extremes the "least" or the "greatest".
+// A figure of states by its name, groups by spans or intervals.
 // [[Rcpp::export]]
 Rcpp::NumericMatrix kernel_finish(SEXP states, std::string figure) {
   const StatesOfR from(states);

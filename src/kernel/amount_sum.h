@@ -5,6 +5,7 @@
 #include <cstddef>
 #include <cstdint>
 #include <limits>
+#include <string>
 #include <vector>
 #include "cells.h"
 #include "columns.h"
@@ -54,6 +55,10 @@ struct AmountFacts {
 
 class AmountSum {
  public:
+  static constexpr const char* name = "sum";
+  static constexpr std::size_t bytes = 24;  // with amounts that are no decimals
+  static std::vector<std::string> figures() { return {"sum"}; }
+
   explicit AmountSum(std::size_t cells = 0) : units_(cells, 0) {}
 
   std::size_t cells() const { return units_.size(); }
@@ -157,7 +162,10 @@ class AmountSum {
     else if (others_.cells() > 0) others_.copy(cell, ExactSum(1), 0);
   }
 
-  double finish(std::size_t cell) const {
+  bool known(std::size_t) const { return true; }
+
+  // NaN or infinite where no double can hold it.
+  double finish(std::size_t cell, int) const {
     const Int128* more = more_units_.find(cell);
     const Int128 units = static_cast<Int128>(units_[cell]) + (more ? *more : 0);
     if (others_.cells() == 0) return decimal(units);

@@ -39,4 +39,28 @@ struct AmountColumn {
   const void* data;
 };
 
+// Calls use(x) with the amounts of a column from a row on, as they lie in memory.
+template <class Use>
+void with_amounts(const AmountColumn& column, std::size_t first, Use use) {
+  if (column.type == AmountType::real) use(static_cast<const double*>(column.data) + first);
+  else if (column.type == AmountType::integer) use(static_cast<const std::int32_t*>(column.data) + first);
+  else use(static_cast<const std::int64_t*>(column.data) + first);
+}
+
+inline bool is_known(double x) { return std::fabs(x) <= std::numeric_limits<double>::max(); }
+inline bool is_known(std::int32_t x) { return x != missing_int; }
+inline bool is_known(std::int64_t x) { return x != missing_int64; }
+inline double as_amount(double x) { return x; }
+inline std::int64_t as_amount(std::int64_t x) { return x; }
+inline std::int64_t as_amount(std::int32_t x) { return x; }
+
+// Calls add(cell, value) for each known amount of a run, a double or a 64-bit whole number, and skip(cell) for the others.
+template <class Amount, class Add, class Skip>
+void each_amount(const std::int32_t* cell, const Amount* x, std::size_t n, Add add, Skip skip) {
+  for (std::size_t i = 0; i < n; ++i) {
+    if (is_known(x[i])) add(static_cast<std::size_t>(cell[i]), as_amount(x[i]));
+    else skip(cell[i]);
+  }
+}
+
 }  // namespace kernel

@@ -2,12 +2,15 @@
 #pragma once
 #include <cstddef>
 #include <cstdint>
+#include <string>
 #include <vector>
 
 namespace kernel {
 
 class Counts {
  public:
+  static std::vector<std::string> figures() { return {"count"}; }
+
   explicit Counts(std::size_t cells = 0) : counts_(cells, 0.0) {}
   explicit Counts(const std::vector<std::uint32_t>& counts) : counts_(counts.begin(), counts.end()) {}
 
@@ -16,7 +19,8 @@ class Counts {
   void merge_facts(const Counts&) {}
   void merge(std::size_t cell, const Counts& from, std::size_t from_cell) { counts_[cell] += from.counts_[from_cell]; }
   void copy(std::size_t cell, const Counts& from, std::size_t from_cell) { counts_[cell] = from.counts_[from_cell]; }
-  double finish(std::size_t cell) const { return counts_[cell]; }
+  bool known(std::size_t) const { return true; }
+  double finish(std::size_t cell, int = 0) const { return counts_[cell]; }
 
  private:
   std::vector<double> counts_;

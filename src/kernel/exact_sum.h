@@ -40,7 +40,10 @@ class ExactSum {
   void copy(std::size_t cell, const ExactSum& from, std::size_t from_cell) {
     sums_[cell] = from.sums_[from_cell];
     wide_.drop(cell);
-    if (const WideSum* other = from.wide_.find(from_cell)) wide_.at(cell) = *other;
+    if (const WideSum* other = from.wide_.find(from_cell)) {
+      check_wide_sums();
+      wide_.at(cell) = *other;
+    }
   }
 
   // hi is the sum rounded to a double, NaN where none is so large.
@@ -54,6 +57,7 @@ class ExactSum {
   SomeCells<WideSum> wide_;
 
   void widen(std::size_t cell) {
+    check_wide_sums();
     WideSum& wide = wide_.at(cell);
     wide.add(sums_[cell].hi);
     wide.add(sums_[cell].lo);

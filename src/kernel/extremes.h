@@ -3,12 +3,18 @@
 #include <cstddef>
 #include <cstdint>
 #include <limits>
+#include <string>
 #include <vector>
+#include "columns.h"
 
 namespace kernel {
 
 class Extremes {
  public:
+  static constexpr const char* name = "extremes";
+  static constexpr std::size_t bytes = 16;
+  static std::vector<std::string> figures() { return {"least", "greatest"}; }
+
   explicit Extremes(std::size_t cells = 0) : ends_(cells) {}
 
   std::size_t cells() const { return ends_.size(); }
@@ -19,6 +25,11 @@ class Extremes {
     ends.greatest = x > ends.greatest ? x : ends.greatest;
   }
   void add(std::size_t cell, std::int64_t x) { add(cell, static_cast<double>(x)); }
+
+  template <class Amount, class Skip>
+  void add_run(const std::int32_t* cell, const Amount* x, std::size_t n, Skip skip) {
+    each_amount(cell, x, n, [this](std::size_t k, auto value) { add(k, value); }, skip);
+  }
 
   void merge_facts(const Extremes&) {}
 
@@ -31,8 +42,7 @@ class Extremes {
   void copy(std::size_t cell, const Extremes& from, std::size_t from_cell) { ends_[cell] = from.ends_[from_cell]; }
 
   bool known(std::size_t cell) const { return ends_[cell].least <= ends_[cell].greatest; }
-  double least(std::size_t cell) const { return ends_[cell].least; }
-  double greatest(std::size_t cell) const { return ends_[cell].greatest; }
+  double finish(std::size_t cell, int figure) const { return figure == 0 ? ends_[cell].least : ends_[cell].greatest; }
 
  private:
   struct Ends {

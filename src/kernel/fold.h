@@ -6,12 +6,10 @@
 #include <limits>
 #include <stdexcept>
 #include <vector>
-#include "amount_sum.h"
 #include "blocks.h"
 #include "columns.h"
 #include "counts.h"
-#include "extremes.h"
-#include "moments.h"
+#include "states.h"
 #include "watch.h"
 
 namespace kernel {
@@ -31,20 +29,15 @@ struct FoldOrders {
   const std::int32_t* keep;  // null: every row; else rows with a zero or missing entry are left out
 };
 
-// What is wanted of an amount.
 struct WantedColumn {
   AmountColumn amount;
-  bool sum;
-  bool moments;
-  bool extremes;
+  WantedStates states;
 };
 
 // The states of one amount column, those that are wanted; `missing` counts the lines whose amount is not a finite number.
 struct ColumnStates {
   Counts missing;
-  AmountSum sum;
-  Moments moments;
-  Extremes extremes;
+  AmountStates states;
 };
 
 // All states have one cell more than there are: rows left out fall into it, so that the inner loops need no branch.
@@ -143,33 +136,6 @@ class CellFinder {
   }
 };
 
-// Calls use(x) with the amounts of a column from a row on, as they lie in memory.
-template <class Use>
-void with_amounts(const AmountColumn& column, std::size_t first, Use use) {
-  if (column.type == AmountType::real) use(static_cast<const double*>(column.data) + first);
-  else if (column.type == AmountType::integer) use(static_cast<const std::int32_t*>(column.data) + first);
-  else use(static_cast<const std::int64_t*>(column.data) + first);
-}
-
-inline bool is_known(double x) { return std::fabs(x) <= std::numeric_limits<double>::max(); }
-inline bool is_known(std::int32_t x) { return x != missing_int; }
-inline bool is_known(std::int64_t x) { return x != missing_int64; }
-inline double as_amount(double x) { return x; }
-inline std::int64_t as_amount(std::int64_t x) { return x; }
-inline std::int64_t as_amount(std::int32_t x) { return x; }
-
-// Calls add(cell, value) for each known amount of a chunk, a double or a 64-bit whole number, and skip(cell) for the others.
-template <class Add, class Skip>
-void each_amount(const AmountColumn& column, std::size_t first, std::size_t n, const std::int32_t* cell, Add add,
-                 Skip skip) {
-  with_amounts(column, first, [&](const auto* x) {
-    for (std::size_t i = 0; i < n; ++i) {
-      if (is_known(x[i])) add(cell[i], as_amount(x[i]));
-      else skip(cell[i]);
-    }
-  });
-}
-
 class Folder {
  public:
   Folder(const FoldOrders& orders, const SpanTable& spans, const std::vector<WantedColumn>& wanted, bool want_rows,
@@ -201,9 +167,7 @@ class Folder {
 
   struct BlockColumn {
     std::vector<std::uint32_t> missing;  // narrow, so that more cells stay in cache: see the limit on rows
-    AmountSum sum;
-    Moments moments;
-    Extremes extremes;
+    AmountStates states;
   };
   struct Block {
     std::vector<std::uint32_t> lines;
@@ -226,9 +190,9 @@ class Folder {
     for (std::size_t c = 0; c < wanted_.size(); ++c) {
       BlockColumn& column = block.columns[c];
       column.missing.assign(n_cells_ + 1, 0);
-      if (wanted_[c].sum) column.sum = AmountSum(n_cells_ + 1);
-      if (wanted_[c].moments) column.moments = Moments(n_cells_ + 1);
-      if (wanted_[c].extremes) column.extremes = Extremes(n_cells_ + 1);
+      each_wanted(wanted_[c].states, [&](auto place) {
+        std::get<place>(column.states) = StateAt<place>(n_cells_ + 1);
+      });
     }
     return block;
   }
@@ -256,29 +220,22 @@ class Folder {
     });
   }
 
+  // Each amount is told missing once, by the first of the states that look at it.
   void fold_column(std::size_t c, std::size_t at, std::size_t n, const std::int32_t* cell, BlockColumn& column) const {
-    const WantedColumn& wanted = wanted_[c];
-    auto skip = [&column](std::int32_t k) { ++column.missing[k]; };
-    const auto pass = [](std::int32_t) {};
-    // Each amount is told missing once, by the first of the states that look at it.
-    bool told = false;
-    auto each = [&](auto add) {
-      if (told) each_amount(wanted.amount, at, n, cell, add, pass);
-      else each_amount(wanted.amount, at, n, cell, add, skip);
-      told = true;
-    };
-    if (wanted.sum) {
-      with_amounts(wanted.amount, at, [&](const auto* x) { column.sum.add_run(cell, x, n, skip); });
-      told = true;
-    }
-    if (wanted.moments) each([&](std::int32_t k, auto x) { column.moments.add(static_cast<std::size_t>(k), x); });
-    if (wanted.extremes) each([&](std::int32_t k, auto x) { column.extremes.add(static_cast<std::size_t>(k), x); });
-    if (!told) each([](std::int32_t, auto) {});
+    const auto skip = [&column](std::int32_t k) { ++column.missing[k]; };
+    const auto pass = [](auto...) {};
+    with_amounts(wanted_[c].amount, at, [&](const auto* x) {
+      bool told = false;
+      each_wanted(wanted_[c].states, [&](auto place) {
+        if (told) std::get<place>(column.states).add_run(cell, x, n, pass);
+        else std::get<place>(column.states).add_run(cell, x, n, skip);
+        told = true;
+      });
+      if (!told) each_amount(cell, x, n, pass, skip);
+    });
   }
 
-  ColumnStates finished(BlockColumn& column) const {
-    return {Counts(column.missing), std::move(column.sum), std::move(column.moments), std::move(column.extremes)};
-  }
+  static ColumnStates finished(BlockColumn& column) { return {Counts(column.missing), std::move(column.states)}; }
 
   template <class State>
   void merge_cells(State& into, const State& from) const {
@@ -298,9 +255,7 @@ class Folder {
       BlockColumn& a = into.columns[c];
       const BlockColumn& b = from.columns[c];
       add_all(a.missing, b.missing);
-      merge_cells(a.sum, b.sum);
-      merge_cells(a.moments, b.moments);
-      merge_cells(a.extremes, b.extremes);
+      each_state([&](auto place) { merge_cells(std::get<place>(a.states), std::get<place>(b.states)); });
     }
   }
 };

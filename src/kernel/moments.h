@@ -3,13 +3,19 @@
 #include <cmath>
 #include <cstddef>
 #include <cstdint>
+#include <string>
 #include <vector>
+#include "columns.h"
 #include "exact_sum.h"
 
 namespace kernel {
 
 class Moments {
  public:
+  static constexpr const char* name = "moments";
+  static constexpr std::size_t bytes = 40;
+  static std::vector<std::string> figures() { return {"variance"}; }
+
   explicit Moments(std::size_t cells = 0) : counts_(cells, 0.0), sums_(cells), squares_(cells) {}
 
   std::size_t cells() const { return counts_.size(); }
@@ -22,6 +28,11 @@ class Moments {
     if (std::isfinite(product)) squares_.add(cell, std::fma(x, x, -product));
   }
   void add(std::size_t cell, std::int64_t x) { add(cell, static_cast<double>(x)); }
+
+  template <class Amount, class Skip>
+  void add_run(const std::int32_t* cell, const Amount* x, std::size_t n, Skip skip) {
+    each_amount(cell, x, n, [this](std::size_t k, auto value) { add(k, value); }, skip);
+  }
 
   void merge_facts(const Moments&) {}
 
@@ -39,7 +50,7 @@ class Moments {
 
   // The variance of a sample, (squares - sum^2 / n) / (n - 1); of fewer than two values there is none.
   bool known(std::size_t cell) const { return counts_[cell] >= 2.0; }
-  double finish(std::size_t cell) const {
+  double finish(std::size_t cell, int) const {
     const double n = counts_[cell];
     const DoubleDouble sum = sums_.value(cell);
     const DoubleDouble squares = squares_.value(cell);

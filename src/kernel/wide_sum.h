@@ -2,12 +2,27 @@
 // Used only where amounts lie too far apart for a DoubleDouble to be exact.
 #pragma once
 #include <array>
+#include <atomic>
 #include <cmath>
 #include <cstdint>
 #include <limits>
+#include <new>
 #include "double_double.h"
 
 namespace kernel {
+
+// Wide sums are large and come up cell by cell in the midst of the work, so that they are counted while they are held, in all
+// threads together, and refused beyond what is allowed.
+inline std::atomic<std::int64_t> wide_sums_held{0};
+inline std::atomic<std::int64_t> wide_sums_allowed{std::numeric_limits<std::int64_t>::max()};
+
+class WideSumCount {
+ public:
+  WideSumCount() { ++wide_sums_held; }
+  WideSumCount(const WideSumCount&) { ++wide_sums_held; }
+  WideSumCount& operator=(const WideSumCount&) = default;
+  ~WideSumCount() { --wide_sums_held; }
+};
 
 class WideSum {
  public:
@@ -63,6 +78,7 @@ class WideSum {
   static constexpr int n_limbs = 72;
   std::array<std::int64_t, n_limbs> limbs_{};
   int pending_ = 0;
+  WideSumCount counted_;
   bool beyond_ = false;  // something was added that is no finite double
 
   // Brings every limb but the last into [0, 2^32).
@@ -96,5 +112,17 @@ class WideSum {
     return sum;
   }
 };
+
+struct TooManyWideSums : std::bad_alloc {
+  const char* what() const noexcept override { return "amounts too far apart for the memory allowed (bad_alloc)"; }
+};
+
+inline void allow_wide_sums(double bytes) {
+  wide_sums_allowed = wide_sums_held + static_cast<std::int64_t>(bytes / sizeof(WideSum));
+}
+
+inline void check_wide_sums() {
+  if (wide_sums_held >= wide_sums_allowed) throw TooManyWideSums();
+}
 
 }  // namespace kernel

@@ -2,15 +2,15 @@
 folded <- function(amounts, codes = list(), levels = integer(), days = NULL, spans = 1L, keep = NULL, states = "sum",
   threads = 1L) {
   n <- max(length(days), length(amounts[[1L]]), lengths(codes))
-  wants <- matrix(rep(c("sum", "moments", "extremes") %in% states, each = length(amounts)), length(amounts))
+  wanted <- rep(list(states), length(amounts))
   kernel_fold(
-    days %||% rep(0L, n), 0L, seq_len(spans) - 1L, spans, codes, levels, keep, amounts, wants, FALSE, threads, NULL, 2
+    days %||% rep(0L, n), 0L, seq_len(spans) - 1L, spans, codes, levels, keep, amounts, wanted, FALSE, threads, NULL, 2
   )
 }
 
 # One span, one group.
 kernel_total <- function(x, threads = 1L) {
-  as.vector(kernel_finish(folded(list(x), threads = threads)$columns[[1L]]$sum, ""))
+  as.vector(kernel_finish(folded(list(x), threads = threads)$columns[[1L]]$sum, "sum"))
 }
 
 # The values of a column of a daybook.

@@ -3,25 +3,24 @@ test_that("the fold puts each row into the cell of its span and its members", {
   span_of <- c(0L, 0L, -1L, 1L) # days 10 to 13
   a <- c(1L, 2L, 1L, NA, 1L, 1L)
   b <- c(2L, 1L, 1L, 1L, 1L, 1L)
-  wants <- matrix(c(TRUE, FALSE, TRUE), 1L)
-  found <- kernel_fold(days, 10L, span_of, 2L, list(a, b), c(2L, 2L), NULL, list(as.numeric(1:6)), wants, FALSE, 1L, NULL, 2)
+  wanted <- list(c("sum", "extremes"))
+  found <- kernel_fold(days, 10L, span_of, 2L, list(a, b), c(2L, 2L), NULL, list(as.numeric(1:6)), wanted, FALSE, 1L, NULL, 2)
   # groups run over the members of a (1, 2, missing), then of b (1, 2, missing), the last fastest
   lines <- matrix(0, 9L, 2L)
   lines[2L, 1L] <- 1 # a 1, b 2
   lines[4L, 1L] <- 1 # a 2, b 1
   lines[7L, 2L] <- 1 # a missing, b 1
-  expect_identical(kernel_finish(found$lines, ""), lines)
+  expect_identical(kernel_finish(found$lines, "count"), lines)
   expect_identical(found$occurs, c(2L, 4L, 7L))
-  expect_identical(kernel_finish(found$columns[[1L]]$sum, "")[lines == 1], c(1, 2, 4))
+  expect_identical(kernel_finish(found$columns[[1L]]$sum, "sum")[lines == 1], c(1, 2, 4))
   expect_identical(kernel_finish(found$columns[[1L]]$extremes, "least")[lines == 0], rep(NA_real_, 15L))
 })
 
 test_that("days may be doubles, and rows may be masked", {
-  wants <- matrix(logical(), 0L, 3L)
   found <- kernel_fold(
-    c(0, 0.9, 1, NaN, -1), 0L, c(0L, 1L), 2L, list(), integer(), c(TRUE, TRUE, NA, TRUE, TRUE), list(), wants, FALSE, 1L, NULL, 2
+    c(0, 0.9, 1, NaN, -1), 0L, c(0L, 1L), 2L, list(), integer(), c(TRUE, TRUE, NA, TRUE, TRUE), list(), list(), FALSE, 1L, NULL, 2
   )
-  expect_identical(kernel_finish(found$lines, ""), matrix(c(2, 0), 1L))
+  expect_identical(kernel_finish(found$lines, "count"), matrix(c(2, 0), 1L))
 })
 
 test_that("spans merge into intervals, prolonged or not, and a missing interval stays missing", {
@@ -31,14 +30,14 @@ test_that("spans merge into intervals, prolonged or not, and a missing interval 
     merged <- kernel_merge_spans(states$columns[[1L]][[state]], c(0L, 0L, 0L, 2L, NA, 1L), c(1L, 3L, 2L, 4L, NA, 1L))
     kernel_finish(merged, figure)[1:2, ]
   }
-  expect_identical(merge("sum", ""), matrix(c(1, 10, 7, 70, 3, 30, 12, 120, NA, NA, 0, 0), 2L))
+  expect_identical(merge("sum", "sum"), matrix(c(1, 10, 7, 70, 3, 30, 12, 120, NA, NA, 0, 0), 2L))
   expect_identical(merge("extremes", "least")[1L, ], c(1, 1, 1, 4, NA, NA))
 })
 
 test_that("groups merge into coarser groups, and may be left out", {
   states <- folded(list(1:8 + 0), list(rep(1:4, 2L)), 4L, rep(0:1, each = 4L), 2L)$columns[[1L]]$sum
   merged <- kernel_merge_groups(states, c(2L, 1L, NA, 2L, NA), 2L)
-  expect_identical(kernel_finish(merged, ""), matrix(c(2, 5, 6, 13), 2L))
+  expect_identical(kernel_finish(merged, "sum"), matrix(c(2, 5, 6, 13), 2L))
 })
 
 test_that("more cells than can be numbered are refused before any is made", {

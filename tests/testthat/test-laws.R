@@ -56,7 +56,8 @@ kinds_of_amounts <- function(n) {
 test_that("the fold of the parts, merged, is the fold of the whole, bit for bit, whatever the parts hold", {
   skip_if_not_installed("bit64")
   withr::local_seed(8)
-  states <- c("sum", "moments", "extremes")
+  figures <- lapply(kernel_states(), `[[`, "figures")
+  states <- names(figures)
   for (trial in seq_len(trials(600L))) {
     n <- sample(c(1L, 7L, 60L), 1L)
     names <- sample(names(kinds_of_amounts(n)), sample(2:4, 1L), TRUE)
@@ -80,15 +81,14 @@ test_that("the fold of the parts, merged, is the fold of the whole, bit for bit,
       joined <- do.call(c, parts)
     }
     whole <- folded(list(joined), list(unlist(codes)), 3L, unlist(days), 4L, states = states)
-    expect_identical(kernel_finish(merged("lines"), ""), kernel_finish(whole$lines, ""))
-    for (state in c("sum", "moments", "missing")) {
-      expect_identical(
-        kernel_finish(merged(state), ""), kernel_finish(whole$columns[[1L]][[state]], ""),
-        label = paste(state, "of", paste(names, collapse = ", "))
-      )
-    }
-    for (end in c("least", "greatest")) {
-      expect_identical(kernel_finish(merged("extremes"), end), kernel_finish(whole$columns[[1L]]$extremes, end))
+    expect_identical(kernel_finish(merged("lines"), "count"), kernel_finish(whole$lines, "count"))
+    for (state in c(states, "missing")) {
+      for (figure in figures[[state]] %||% "count") {
+        expect_identical(
+          kernel_finish(merged(state), figure), kernel_finish(whole$columns[[1L]][[state]], figure),
+          label = paste(figure, "of", paste(names, collapse = ", "))
+        )
+      }
     }
   }
 })
@@ -96,8 +96,7 @@ test_that("the fold of the parts, merged, is the fold of the whole, bit for bit,
 test_that("lists of rows merge to those of the whole, with members in other orders in each part", {
   withr::local_seed(9)
   lists <- function(group, day, x, coded) {
-    wants <- matrix(logical(), 0L, 3L)
-    fold <- kernel_fold(day, 0L, 0:2, 3L, list(group), 2L, NULL, list(), wants, TRUE, 1L, NULL, 2)
+    fold <- kernel_fold(day, 0L, 0:2, 3L, list(group), 2L, NULL, list(), list(), TRUE, 1L, NULL, 2)
     kernel_sort_by_cell(fold$cells, c(1L, 2L, NA), 2L, 3L, x, coded, 1L)
   }
   first <- c(0L, 0L, 1L)
@@ -130,9 +129,9 @@ test_that("lists of rows merge to those of the whole, with members in other orde
 test_that("cents of one part and thirds of another are added for what they are", {
   cents <- folded(list(c(10.5, 2.25, 3.08)))$columns[[1L]]$sum
   thirds <- folded(list(c(1 / 3, 2 / 3)))$columns[[1L]]$sum
-  expect_identical(as.vector(kernel_finish(kernel_merge_parts(list(cents, thirds), list(1L, 1L), 1L), "")), 16.83)
+  expect_identical(as.vector(kernel_finish(kernel_merge_parts(list(cents, thirds), list(1L, 1L), 1L), "sum")), 16.83)
   whole <- folded(list(c(3L, 4L)))$columns[[1L]]$sum
-  expect_identical(as.vector(kernel_finish(kernel_merge_parts(list(whole, cents), list(1L, 1L), 1L), "")), 22.83)
+  expect_identical(as.vector(kernel_finish(kernel_merge_parts(list(whole, cents), list(1L, 1L), 1L), "sum")), 22.83)
 })
 
 test_that("no measure depends on the order of the rows or the number of threads", {

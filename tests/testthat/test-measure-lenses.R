@@ -253,6 +253,16 @@ test_that("a plan says what will be folded, and too large a request fails before
   expect_raised(rollup(book, c(order_id, day), s = sum(amount)), "memory", "are allowed", "coarser periods")
 })
 
+test_that("amounts too far apart for the memory allowed end in an error of ours, and little memory serves a few of them", {
+  cells <- 20000L
+  orders <- data.frame(on = as.Date("2026-01-01"), k = rep(seq_len(cells), 3L), x = rep(c(1e300, 1 / 3, 1e-300), each = cells))
+  ask <- function(orders) rollup(daybook(orders, on), k, s = sum(as_amount(x)))$figures$s
+  withr::local_options(drystack.memory = 8e6)
+  expect_raised(ask(orders), "memory", "too far apart", "fewer dimensions")
+  orders$x[orders$k > 3L] <- 1 / 3
+  expect_identical(ask(orders), c(1e300, 1e300, 1e300, rep(1, cells - 3L)))
+})
+
 test_that("one pass serves every lens and total over the same conditions", {
   plan <- explain_plan(
     book, c(shop, month), s = sum(amount), ly = prior(s, year), y = ytd(s), yl = prior(ytd(s), year), r = running(s), m = moving(

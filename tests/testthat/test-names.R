@@ -120,3 +120,27 @@ test_that("a column named like a word of a lens is told from it", {
     other = regardless(s, "dates")))
   expect_identical(unlist(x[1:4], use.names = FALSE), c(5, 15, 7, 5))
 })
+
+test_that("names that R takes for an argument are refused in our words by every function", {
+  book <- daybook(few_orders(), on)
+  calls <- c(
+    "rollup(book, month, %s = sum(amount))", "rollup(book, by = month, %s = sum(amount))",
+    "explain_plan(book, month, %s = sum(amount))", "crosstab(book, month, depot, %s = sum(amount))",
+    "headlines(book, %s = sum(amount))", "listing(book, groups = month, lines = on, %s = sum(amount))",
+    "derive(book, %s = amount * 2)", "only(book, %s = amount > 2)"
+  )
+  for (call in calls) {
+    for (name in c("b", "bo", "boo", "book")) {
+      expect_error(eval(parse(text = sprintf(call, name))), class = "drystack_error", label = sprintf(call, name))
+    }
+  }
+})
+
+test_that("the first argument without a name is `by`, wherever it stands", {
+  book <- daybook(few_orders(), on)
+  expected <- as.data.frame(rollup(book, by = month, s = sum(amount)))
+  expect_identical(as.data.frame(rollup(book, month, s = sum(amount))), expected)
+  expect_identical(as.data.frame(rollup(book, s = sum(amount), month)), expected)
+  expect_identical(as.data.frame(rollup(book, "month", s = sum(amount), totals = "none")), expected)
+  expect_identical(as.data.frame(rollup(book, NULL, s = sum(amount))), as.data.frame(rollup(book, s = sum(amount))))
+})

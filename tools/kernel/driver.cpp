@@ -76,8 +76,8 @@ void folds() {
     const SpanTable spans{2, span_of.data(), 10, 4};
     FoldOrders orders{n, {o.day.data(), nullptr}, {{o.a.data(), 3}, {o.b.data(), 4}}, o.keep.data()};
     const std::vector<WantedColumn> wanted = {
-        {{AmountType::real, o.amount.data()}, true, true, true}, {{AmountType::integer, o.whole.data()}, true, true, true},
-        {{AmountType::integer64, o.wide.data()}, true, true, true}};
+        {{AmountType::real, o.amount.data()}, {true, true, true}}, {{AmountType::integer, o.whole.data()}, {true, true, true}},
+        {{AmountType::integer64, o.wide.data()}, {true, true, true}}};
     Watch watch = quiet();
     const States one = Folder(orders, spans, wanted, true, 1, watch).fold();
     const States four = Folder(orders, spans, wanted, true, 4, watch).fold();
@@ -94,19 +94,23 @@ void folds() {
     auto same = [](double x, double y) { return x == y || (x != x && y != y); };
     for (std::size_t k = 0; k < cells; ++k) {
       expect(one.lines.finish(k) == lines[k] && four.lines.finish(k) == lines[k], "lines of a fold");
-      expect(one.columns[1].sum.finish(k) == whole[k], "sums of whole numbers");
+      expect(std::get<AmountSum>(one.columns[1].states).finish(k, 0) == whole[k], "sums of whole numbers");
       for (int c = 0; c < 3; ++c) {
-        expect(same(one.columns[c].sum.finish(k), four.columns[c].sum.finish(k)), "sums in threads");
-        expect(same(one.columns[c].moments.finish(k), four.columns[c].moments.finish(k)), "moments in threads");
-        expect(same(one.columns[c].extremes.least(k), four.columns[c].extremes.least(k)), "extremes in threads");
+        each_state([&](auto place) {
+          const auto& x = std::get<place>(one.columns[c].states);
+          const auto& y = std::get<place>(four.columns[c].states);
+          for (std::size_t f = 0; f < StateAt<place>::figures().size(); ++f) {
+            expect(same(x.finish(k, static_cast<int>(f)), y.finish(k, static_cast<int>(f))), "states in threads");
+          }
+        });
       }
     }
     const std::vector<std::int32_t> to(one.n_groups, 0);
-    StateMatrix<AmountSum> matrix(one.n_groups, 4, one.columns[0].sum);
+    StateMatrix<AmountSum> matrix(one.n_groups, 4, std::get<AmountSum>(one.columns[0].states));
     const std::int32_t first[] = {0, 0, missing_int, 2}, end[] = {1, 4, missing_int, 2};
     const auto merged = matrix.merged_groups(to.data(), 1).merged_spans({first, end, 4});
     std::vector<double> out(4);
-    merged.finish([](const AmountSum& s, std::size_t k) { return s.finish(k); }, -1.0, out.data());
+    merged.finish([](const AmountSum& s, std::size_t k) { return s.finish(k, 0); }, -1.0, out.data());
     expect(out[2] == -1.0 && out[3] == 0.0, "intervals that are missing or empty");
     const CellSorter sorter(one.cell_of_row, one.n_groups, 4, to.data(), 1, 2);
     double all = 0.0;
@@ -119,10 +123,10 @@ void folds() {
 void limits() {
   AmountSum sum(1);
   for (int i = 0; i < 5000; ++i) sum.add(0, std::numeric_limits<std::int64_t>::max());
-  expect(sum.finish(0) == 5000.0 * 9223372036854775807.0, "64-bit whole numbers beyond 64 bits");
+  expect(sum.finish(0, 0) == 5000.0 * 9223372036854775807.0, "64-bit whole numbers beyond 64 bits");
   AmountSum large(1);
   for (int i = 0; i < 100000; ++i) large.add(0, 22000000000000.25);
-  expect(large.finish(0) == 2200000000000025000.0, "large amounts beyond 64 bits of ten-thousandths");
+  expect(large.finish(0, 0) == 2200000000000025000.0, "large amounts beyond 64 bits of ten-thousandths");
   const std::vector<std::int32_t> none;
   bool refused = false;
   try {
