@@ -22,9 +22,10 @@ plain_ask <- function() {
   cyclic <- if (stats::runif(1L) < 0.25) sample(c("day_of_week", "month_of_year"), 1L)
   unit <- if (stats::runif(1L) < 0.7) sample(c("month", "quarter", "year", "half"), 1L)
   limit <- if (stats::runif(1L) < 0.4) sort(world$as_of - sample(0:500, 2L))
+  keep <- if (is.null(cyclic) && length(dims) > 0L && stats::runif(1L) < 0.25) sample(1:3, 1L)
   list(
-    world = world, dims = c(dims, cyclic), unit = unit, cyclic = cyclic, limit = limit, paid = stats::runif(1L) < 0.4,
-    period_first = stats::runif(1L) < 0.5, cross = stats::runif(1L) < 0.3, seen = stats::runif(1L) < 0.2
+    world = world, dims = c(dims, cyclic), keep = keep, unit = unit, cyclic = cyclic, limit = limit, paid = stats::runif(1L) < 0.4,
+    period_first = stats::runif(1L) < 0.5, cross = is.null(keep) && stats::runif(1L) < 0.3, seen = stats::runif(1L) < 0.2
   )
 }
 
@@ -39,8 +40,23 @@ plain_measure <- function(ask, world) {
     measure <- plain_lens(kind, measure, world)
     text <- measure$text
   }
-  measure
+  if (stats::runif(1L) < 0.3) plain_looking(measure, ask) else measure
 }
+
+# A lens on the table around a measure, where the ask has axes for it.
+plain_looking <- function(measure, ask) {
+  axes <- ask_axes(ask)
+  kinds <- c("overall", "share", "rank", if (length(axes) > 0L) c("overall_within", "share_within", "rank_within"))
+  if (!ask_crosses(ask)) kinds <- c(kinds, "parent")
+  if (length(ask$dims) > 0L && is.null(ask$cyclic)) kinds <- c(kinds, "along", "along")
+  kind <- sample(kinds, 1L)
+  axis <- if (length(axes) > 0L) sample(if (kind == "along") ask$dims else axes, 1L) else ""
+  plain_table_lens(kind, measure, axis)
+}
+
+ask_axes <- function(ask) if (ask$period_first) c(ask$unit, rev(ask$dims)) else c(ask$dims, ask$unit)
+
+ask_crosses <- function(ask) ask$cross && length(ask_axes(ask)) > 1L
 
 # The period rows of an ask: first and last day, cut to what is shown.
 plain_periods <- function(ask, world) {
@@ -69,19 +85,20 @@ plain_table <- function(ask, world, measures) {
   if (!is.null(ask$limit)) book <- within_dates(book, ask$limit[1L], ask$limit[2L])
   if (ask$paid) book <- only(book, paid)
   said_measures <- stats::setNames(lapply(measures, function(m) said(str2lang(m$text))), c("m1", "m2"))
-  axes <- if (ask$period_first) rev(c(ask$dims, ask$unit)) else c(ask$dims, ask$unit)
-  cross <- ask$cross && length(axes) > 1L
+  axes <- ask_axes(ask)
+  cross <- ask_crosses(ask)
   request <- new_request(if (cross) "crosstab" else "rollup",
     rows = lapply(if (cross) axes[-1L] else axes, said), cols = lapply(if (cross) axes[1L] else character(), said),
-    measures = said_measures, totals = "all", members = if (ask$seen) "seen" else "shown"
+    measures = said_measures, totals = "all", keep = if (!is.null(ask$keep)) keep_top(ask$keep, sum(amount)), members = if (ask$seen) "seen" else "shown"
   )
-  table <- tryCatch(make_table(request, book), drystack_error_period = function(e) NULL)
+  # A comparison of other lengths is refused, as is a run along members that stand in another order in each period.
+  table <- tryCatch(make_table(request, book), drystack_error_period = function(e) NULL, drystack_error_sort = function(e) NULL)
   if (!is.null(table)) as.data.frame(table, shape = "long")
 }
 
 # The combinations that occur in scope on the dates shown are those of the lines.
 same_rows <- function(rows, ask, base, world) {
-  if (ask$seen || ask$cross || length(ask$dims) == 0L) {
+  if (ask$seen || ask$cross || !is.null(ask$keep) || length(ask$dims) == 0L) {
     return(TRUE)
   }
   occurring <- plain_lines(base, world)
@@ -91,10 +108,17 @@ same_rows <- function(rows, ask, base, world) {
 }
 
 # The cell of a row.
-plain_cell <- function(row, ask, base, periods) {
+plain_cell <- function(i, rows, ask, base, periods, world) {
+  row <- rows[i, ]
+  base$row <- i
   for (dimension in ask$dims) {
     value <- as.character(row[[dimension]])
     if (!is.na(value)) base$members[[dimension]] <- value
+  }
+  if (stands_for_others(row)) {
+    dims <- setdiff(ask_axes(ask), ask$unit)
+    last <- dims[length(dims)]
+    base$members[[last]] <- plain_others(row, rows, last, setdiff(dims, last), world)
   }
   if (!is.null(ask$unit) && !is.na(row[[ask$unit]])) {
     labels <- vapply(periods, `[[`, "", "label")
@@ -120,9 +144,12 @@ disagreements <- function(seed) {
   }
   base <- list(from = world$shown_from, to = world$shown_to, members = list(), paid = ask$paid, large = FALSE, date = "on")
   wrong <- if (same_rows(rows, ask, base, world)) character() else paste("rows of seed", seed)
+  periods <- plain_periods(ask, world)
+  cells <- lapply(seq_len(nrow(rows)), plain_cell, rows = rows, ask = ask, base = base, periods = periods, world = world)
+  world$table <- list(rows = rows, axes = ask_axes(ask), cells = cells, base = base)
   some <- sample.int(nrow(rows), min(nrow(rows), 4L))
   for (i in some) {
-    cell <- plain_cell(rows[i, ], ask, base, plain_periods(ask, world))
+    cell <- cells[[i]]
     for (k in 1:2) {
       want <- measures[[k]]$value(cell, world)
       got <- as.numeric(rows[[paste0("m", k)]][i])
