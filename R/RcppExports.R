@@ -21,6 +21,34 @@ kernel_encode_pair <- function(a, b, threads = 1L) {
     .Call(`_drystack_kernel_encode_pair`, a, b, threads)
 }
 
+kernel_file_kind <- function(path) {
+    .Call(`_drystack_kernel_file_kind`, path)
+}
+
+kernel_read_file <- function(path, most) {
+    .Call(`_drystack_kernel_read_file`, path, most)
+}
+
+kernel_read_pipe <- function(path, seconds, most) {
+    .Call(`_drystack_kernel_read_pipe`, path, seconds, most)
+}
+
+kernel_zip_parts <- function(bytes) {
+    .Call(`_drystack_kernel_zip_parts`, bytes)
+}
+
+kernel_zip_part <- function(bytes, place) {
+    .Call(`_drystack_kernel_zip_part`, bytes, place)
+}
+
+kernel_limit_process <- function(bytes, seconds) {
+    invisible(.Call(`_drystack_kernel_limit_process`, bytes, seconds))
+}
+
+kernel_end_with <- function(parent) {
+    invisible(.Call(`_drystack_kernel_end_with`, parent))
+}
+
 kernel_states <- function() {
     .Call(`_drystack_kernel_states`)
 }
@@ -105,7 +133,15 @@ kernel_read_delimited <- function(bytes, from, line, separator, columns) {
     .Call(`_drystack_kernel_read_delimited`, bytes, from, line, separator, columns)
 }
 
-kernel_gunzip <- function(bytes) {
-    .Call(`_drystack_kernel_gunzip`, bytes)
+kernel_gunzip <- function(bytes, most) {
+    .Call(`_drystack_kernel_gunzip`, bytes, most)
+}
+
+kernel_trimmed <- function(texts) {
+    .Call(`_drystack_kernel_trimmed`, texts)
+}
+
+kernel_read_yaml <- function(text) {
+    .Call(`_drystack_kernel_read_yaml`, text)
 }
 

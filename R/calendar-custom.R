@@ -37,7 +37,7 @@ custom_calendar <- function(table, name = "custom", strict = FALSE) {
   units <- custom_units(table)
   rows <- list(start = custom_days(table, "start"), end = custom_days(table, "end"))
   check_custom_days(rows)
-  labels <- lapply(table[units], function(x) trimws(as.character(x)))
+  labels <- lapply(table[units], function(x) kernel_trimmed(as.character(x)))
   check_custom_labels(labels, rows)
   spec <- list(rows = rows, labels = labels, strict = strict)
   words <- list(
@@ -48,18 +48,12 @@ custom_calendar <- function(table, name = "custom", strict = FALSE) {
   new_calendar("custom", spec, c("day", units), anchor = units[1L], words = words, labels = templates)
 }
 
-# The file is read by base R, as it is small; what it holds is checked as a data frame would be.
+# What the file holds is checked as a data frame would be.
 read_calendar_csv <- function(path) {
   check_text(path, "table")
-  rlang::try_fetch(
-    utils::read.csv(path, colClasses = "character", check.names = FALSE, na.strings = ""),
-    error = function(e) raise_unread(path, e),
-    warning = function(e) raise_unread(path, e)
-  )
-}
-
-raise_unread <- function(path, e) {
-  raise("file", c(paste0("The file ", quoted(path), " cannot be read."), "x" = braces_kept(conditionMessage(e))))
+  read <- delimited_texts(text_bytes(read_bytes(path), path), path)
+  columns <- lapply(read$columns, function(column) column$texts[column$codes])
+  structure(columns, names = read$names, class = "data.frame", row.names = seq_len(read$records))
 }
 
 custom_units <- function(table) {

@@ -24,7 +24,7 @@ read_days <- function(x, column, date_order = NULL, undated = character()) {
 # Text dates, each distinct text read once.
 text_days <- function(x, column, date_order, undated) {
   coded <- kernel_encode(x, thread_count())
-  distinct <- trimws(x[coded$first])
+  distinct <- kernel_trimmed(x[coded$first])
   blank <- distinct == "" | distinct %in% undated
   days <- if (is.null(date_order)) iso_days(distinct) else ordered_days(distinct, date_order)
   bad <- which(is.na(days) & !blank)

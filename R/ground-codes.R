@@ -5,6 +5,7 @@
 dimension_codes <- function(x, name) {
   check_dimension(x, name)
   if (is.factor(x)) {
+    if (nlevels(x) > max(1000L, length(x))) x <- used_levels(x)
     return(list(codes = x, place = seq_len(nlevels(x)), members = levels(x), values = levels(x), factor = TRUE))
   }
   coded <- kernel_encode(x, thread_count())
@@ -21,6 +22,13 @@ dimension_codes <- function(x, name) {
     values <- distinct
   }
   list(codes = coded$codes, place = place, members = member_text(distinct), values = values, factor = FALSE)
+}
+
+# Levels without a line are members too, but where there are more levels than lines.
+used_levels <- function(x) {
+  codes <- as.integer(x)
+  used <- which(tabulate(codes, nlevels(x)) > 0L)
+  structure(match(codes, used), levels = levels(x)[used], class = "factor")
 }
 
 check_dimension <- function(x, name) {

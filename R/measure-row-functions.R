@@ -28,7 +28,7 @@ row_functions <- made_once(function() {
     "ifelse" = function(x, y, z) either(as_condition(x), y, z),
     "toupper" = function(x) toupper(as_plain(x)),
     "tolower" = function(x) tolower(as_plain(x)),
-    "trimws" = function(x) trimws(as_plain(x)),
+    "trimws" = function(x) kernel_trimmed(as.character(as_plain(x))),
     "one_spelling" = one_spelling,
     "substr" = function(x, from, to) substr(as_plain(x), from, to),
     "startsWith" = function(x, y) startsWith(as.character(as_plain(x)), y) %in% TRUE,

@@ -14,15 +14,10 @@ memory_needed <- function(plan, sizes, entities, rows) {
   list(cells = total("cells"), states = total("states"), rows = total("rows"))
 }
 
-default_memory <- 4e9
-
 # A request that needs more than options(drystack.memory = ) allows fails before any work is done. Only the fold can tell for
 # how many cells a sum must be as wide as the range of doubles: these are allowed what is left.
 check_memory <- function(needed) {
-  allowed <- getOption("drystack.memory", default_memory)
-  if (!is_number(allowed) || allowed <= 0) raise(
-    "argument", "{.code options(drystack.memory = )} must be a number of bytes."
-  )
+  allowed <- allowed_memory()
   bytes <- needed$states + needed$rows
   if (bytes > allowed) {
     raise("memory", c(
@@ -32,12 +27,6 @@ check_memory <- function(needed) {
     ))
   }
   kernel_allow_wide(allowed - bytes)
-}
-
-is_number <- function(x) is.numeric(x) && length(x) == 1L && !is.na(x)
-
-format_bytes <- function(bytes) {
-  if (bytes >= 1e9) paste(format(round(bytes / 1e9, 1)), "GB") else paste(format_count(ceiling(bytes / 1e6)), "MB")
 }
 
 # What the kernel cannot number or hold is told in our words.

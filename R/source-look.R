@@ -16,9 +16,14 @@ look_at <- function(orders) {
   path <- if (is.character(orders)) orders
   if (!is.null(path)) orders <- read_orders(path)
   check_orders(orders)
-  rows <- lapply(names(orders), function(name) looked_column(orders[[name]], name))
+  looked <- Map(looked_column, orders, names(orders))
+  column <- function(part, type) unname(vapply(looked, `[[`, type, part))
   structure(
-    do.call(rbind, rows), class = c("drystack_look", "data.frame"), rows = nrow(orders), path = path
+    list(
+      column = names(orders), holds = column("holds", ""), known = column("known", 1L), different = column("different", 1L),
+      from = column("from", ""), to = column("to", ""), could_be = column("could_be", "")
+    ),
+    class = c("drystack_look", "data.frame"), row.names = seq_along(orders), rows = nrow(orders), path = path
   )
 }
 
@@ -26,8 +31,8 @@ looked_column <- function(x, name) {
   known <- x[!is.na(x)]
   different <- if (is.atomic(x)) length(unique(known)) else NA_integer_
   range <- looked_range(known)
-  data.frame(
-    column = name, holds = kind_words(x), known = length(known), different = different, from = range[1L], to = range[2L],
+  list(
+    holds = kind_words(x), known = length(known), different = different, from = range[1L], to = range[2L],
     could_be = could_be(x, name, known, different)
   )
 }
@@ -78,7 +83,7 @@ could_be <- function(x, name, known, different) {
 
 looks_like_dates <- function(x) {
   some <- utils::head(unique(as.character(x)), 200L)
-  mean(grepl("^[0-9]{1,4}[/.-][0-9]{1,2}[/.-][0-9]{1,4}", trimws(some))) > 0.9
+  mean(grepl("^[0-9]{1,4}[/.-][0-9]{1,2}[/.-][0-9]{1,4}", kernel_trimmed(some))) > 0.9
 }
 
 # A first command that runs on the file: NULL where there is no date or no amount.

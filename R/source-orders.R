@@ -17,6 +17,7 @@ read_orders <- function(path) {
   own_setting()
   check_text(path, "path")
   orders <- if (path == "-") read_standard_input() else reader_for(path)(path)
+  check_width(path, length(orders))
   if (nrow(orders) == 0L) {
     raise("file", c(paste0("The file ", quoted(path), " has a header but no records."), ">" = "Check the export."))
   }
@@ -32,20 +33,34 @@ reader_for <- function(path) {
     return(read_delimited)
   }
   check_file(path)
-  function(path) {
-    rlang::try_fetch(readers[[ending]](path), error = unless_ours(function(e) raise_unreadable(path, e)))
-  }
+  function(path) read_or_told(readers[[ending]](path), path)
 }
 
 read_standard_input <- function() {
   connection <- file("stdin", open = "rb", raw = TRUE)
   on.exit(close(connection))
-  delimited_orders(text_bytes(bytes_of_stream(connection), "-"), "-")
+  delimited_orders(text_bytes(read_or_told(bytes_of_stream(connection), "-"), "-"), "-")
+}
+
+# Of a stream whose end is not known.
+bytes_of_stream <- function(connection) {
+  parts <- list()
+  held <- 0
+  repeat {
+    part <- readBin(connection, "raw", 2^20)
+    if (length(part) == 0L) break
+    parts[[length(parts) + 1L]] <- part
+    held <- held + length(part)
+    if (held > most_bytes()) stop("more comes than the ", format_bytes(most_bytes()), " that are allowed")
+  }
+  as.raw(unlist(parts))
 }
 
 read_parquet_file <- function(path) {
   whole <- nanoparquet::parquet_options(class = character(), read_int64_type = "integer64")
-  orders <- as.data.frame(nanoparquet::read_parquet(path, options = whole))
+  size <- file.size(path)
+  check_size(path, size)
+  orders <- read_apart(function() as.data.frame(nanoparquet::read_parquet(path, options = whole)), path, size)
   orders[] <- lapply(orders, plain_whole_numbers)
   orders
 }

@@ -2,17 +2,25 @@
 
 input_stamp <- function(source, set, formats, each, compare, options) {
   rlang::hash(list(
-    source$lines, unname(tools::md5sum(input_files(source))), lapply(set, as.character), formats, each, compare, options$strict,
+    source$lines, input_sums(source, options), lapply(set, as.character), formats, each, compare, options$strict,
     if (moves_with_today(source, set)) as.character(options$today), as.character(utils::packageVersion("drystack"))
   ))
 }
 
-# The files that a report reads.
-input_files <- function(source) {
-  tables <- grep("^custom:", unlist(source$said$calendars), value = TRUE)
-  full_path(c(
-    source$said$orders$file, vapply(source$said$lookups, function(one) as.character(one$file), ""), sub("^custom:", "", tables)
-  ), source)
+# The files that a report reads as they stand, once they are known to be where a report may read.
+input_sums <- function(source, options) {
+  said <- source$said
+  lookups <- lapply(seq_along(said$lookups), function(i) list(path = said$lookups[[i]]$file, at = list("lookups", i)))
+  tables <- lapply(grep("^custom:", unlist(said$calendars), value = TRUE), function(word) {
+    list(path = sub("^custom:", "", word), at = list("calendars"))
+  })
+  files <- c(list(list(path = said$orders$file, at = list("orders", "file"))), lookups, unname(tables))
+  vapply(Filter(function(file) length(file$path) == 1L, files), function(file) {
+    full <- inner_path(as.character(file$path), source, file$at, options$outside)
+    at_line(source, file$at, check_file(full))
+    # What comes through a pipe can be read once only, and is taken as new.
+    if (kernel_file_kind(path.expand(full)) == "file") unname(tools::md5sum(full)) else tempfile()
+  }, "")
 }
 
 # Whether the day of building changes what comes out.
@@ -25,7 +33,7 @@ stamp_file <- function(out, name) file.path(out, paste0(".", name, ".built.json"
 
 keep_stamp <- function(built, columns, out, name, stamp) {
   write_whole(stamp_file(out, name), function(aside) {
-    kept <- c(list(stamp = stamp, columns = columns), unclass(built))
+    kept <- c(list(stamp = stamp, columns = columns, sums = file_sums(built$files)), unclass(built))
     write_text_lines(jsonlite::toJSON(kept, auto_unbox = TRUE, pretty = 1), aside)
   })
 }
@@ -36,12 +44,15 @@ kept_stamp <- function(out, name) {
   if (file.exists(file)) rlang::try_fetch(jsonlite::fromJSON(file), error = function(e) NULL)
 }
 
+# Each file as it stands, NA where there is none.
+file_sums <- function(files) unname(tools::md5sum(files))
+
 stood_before <- function(out, name, stamp) {
   kept <- kept_stamp(out, name)
-  if (!identical(kept$stamp, stamp) || !all(file.exists(kept$files))) {
+  if (!identical(kept$stamp, stamp) || !identical(kept$sums, file_sums(kept$files))) {
     return(NULL)
   }
-  kept$stamp <- kept$columns <- NULL
+  kept$stamp <- kept$columns <- kept$sums <- NULL
   kept$changed <- FALSE
   kept$warnings <- as.character(unlist(kept$warnings))
   structure(kept, class = "drystack_build")

@@ -75,6 +75,86 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_file_kind
+std::string kernel_file_kind(std::string path);
+RcppExport SEXP _drystack_kernel_file_kind(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_file_kind(path));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_read_file
+Rcpp::RawVector kernel_read_file(std::string path, double most);
+RcppExport SEXP _drystack_kernel_read_file(SEXP pathSEXP, SEXP mostSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< double >::type most(mostSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_read_file(path, most));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_read_pipe
+Rcpp::RawVector kernel_read_pipe(std::string path, int seconds, double most);
+RcppExport SEXP _drystack_kernel_read_pipe(SEXP pathSEXP, SEXP secondsSEXP, SEXP mostSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< int >::type seconds(secondsSEXP);
+    Rcpp::traits::input_parameter< double >::type most(mostSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_read_pipe(path, seconds, most));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_zip_parts
+Rcpp::List kernel_zip_parts(Rcpp::RawVector bytes);
+RcppExport SEXP _drystack_kernel_zip_parts(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_zip_parts(bytes));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_zip_part
+Rcpp::RawVector kernel_zip_part(Rcpp::RawVector bytes, int place);
+RcppExport SEXP _drystack_kernel_zip_part(SEXP bytesSEXP, SEXP placeSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< int >::type place(placeSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_zip_part(bytes, place));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_limit_process
+void kernel_limit_process(double bytes, int seconds);
+RcppExport SEXP _drystack_kernel_limit_process(SEXP bytesSEXP, SEXP secondsSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< double >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< int >::type seconds(secondsSEXP);
+    kernel_limit_process(bytes, seconds);
+    return R_NilValue;
+END_RCPP
+}
+// kernel_end_with
+void kernel_end_with(int parent);
+RcppExport SEXP _drystack_kernel_end_with(SEXP parentSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< int >::type parent(parentSEXP);
+    kernel_end_with(parent);
+    return R_NilValue;
+END_RCPP
+}
 // kernel_states
 Rcpp::List kernel_states();
 RcppExport SEXP _drystack_kernel_states() {
@@ -352,13 +432,36 @@ BEGIN_RCPP
 END_RCPP
 }
 // kernel_gunzip
-Rcpp::RawVector kernel_gunzip(Rcpp::RawVector bytes);
-RcppExport SEXP _drystack_kernel_gunzip(SEXP bytesSEXP) {
+Rcpp::RawVector kernel_gunzip(Rcpp::RawVector bytes, double most);
+RcppExport SEXP _drystack_kernel_gunzip(SEXP bytesSEXP, SEXP mostSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_gunzip(bytes));
+    Rcpp::traits::input_parameter< double >::type most(mostSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_gunzip(bytes, most));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_trimmed
+Rcpp::CharacterVector kernel_trimmed(Rcpp::CharacterVector texts);
+RcppExport SEXP _drystack_kernel_trimmed(SEXP textsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_trimmed(texts));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_read_yaml
+Rcpp::List kernel_read_yaml(std::string text);
+RcppExport SEXP _drystack_kernel_read_yaml(SEXP textSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type text(textSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_read_yaml(text));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -369,6 +472,13 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_left_out", (DL_FUNC) &_drystack_kernel_left_out, 4},
     {"_drystack_kernel_encode", (DL_FUNC) &_drystack_kernel_encode, 2},
     {"_drystack_kernel_encode_pair", (DL_FUNC) &_drystack_kernel_encode_pair, 3},
+    {"_drystack_kernel_file_kind", (DL_FUNC) &_drystack_kernel_file_kind, 1},
+    {"_drystack_kernel_read_file", (DL_FUNC) &_drystack_kernel_read_file, 2},
+    {"_drystack_kernel_read_pipe", (DL_FUNC) &_drystack_kernel_read_pipe, 3},
+    {"_drystack_kernel_zip_parts", (DL_FUNC) &_drystack_kernel_zip_parts, 1},
+    {"_drystack_kernel_zip_part", (DL_FUNC) &_drystack_kernel_zip_part, 2},
+    {"_drystack_kernel_limit_process", (DL_FUNC) &_drystack_kernel_limit_process, 2},
+    {"_drystack_kernel_end_with", (DL_FUNC) &_drystack_kernel_end_with, 1},
     {"_drystack_kernel_states", (DL_FUNC) &_drystack_kernel_states, 0},
     {"_drystack_kernel_allow_wide", (DL_FUNC) &_drystack_kernel_allow_wide, 1},
     {"_drystack_kernel_fold", (DL_FUNC) &_drystack_kernel_fold, 13},
@@ -390,7 +500,9 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_text_flaws", (DL_FUNC) &_drystack_kernel_text_flaws, 1},
     {"_drystack_kernel_first_record", (DL_FUNC) &_drystack_kernel_first_record, 3},
     {"_drystack_kernel_read_delimited", (DL_FUNC) &_drystack_kernel_read_delimited, 5},
-    {"_drystack_kernel_gunzip", (DL_FUNC) &_drystack_kernel_gunzip, 1},
+    {"_drystack_kernel_gunzip", (DL_FUNC) &_drystack_kernel_gunzip, 2},
+    {"_drystack_kernel_trimmed", (DL_FUNC) &_drystack_kernel_trimmed, 1},
+    {"_drystack_kernel_read_yaml", (DL_FUNC) &_drystack_kernel_read_yaml, 1},
     {NULL, NULL, 0}
 };
 

@@ -84,7 +84,27 @@ Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from, double line
 }
 
 // [[Rcpp::export]]
-Rcpp::RawVector kernel_gunzip(Rcpp::RawVector bytes) {
-  const std::vector<unsigned char> plain = kernel::gunzip(RAW_RO(bytes), static_cast<std::size_t>(bytes.size()));
+Rcpp::RawVector kernel_gunzip(Rcpp::RawVector bytes, double most) {
+  const std::vector<unsigned char> plain =
+      kernel::gunzip(RAW_RO(bytes), static_cast<std::size_t>(bytes.size()), static_cast<std::size_t>(most));
   return Rcpp::RawVector(plain.begin(), plain.end());
+}
+
+// Texts without the blanks, tabs and line ends at their ends, in one step over each.
+// [[Rcpp::export]]
+Rcpp::CharacterVector kernel_trimmed(Rcpp::CharacterVector texts) {
+  Rcpp::CharacterVector out = Rcpp::clone(texts);
+  auto blank = [](char c) { return c == ' ' || c == '\t' || c == '\r' || c == '\n'; };
+  for (R_xlen_t i = 0; i < texts.size(); ++i) {
+    const SEXP text = STRING_ELT(texts, i);
+    if (text == NA_STRING) continue;
+    const char* begin = CHAR(text);
+    const char* end = begin + LENGTH(text);
+    while (begin < end && blank(*begin)) ++begin;
+    while (begin < end && blank(*(end - 1))) --end;
+    if (end - begin < LENGTH(text)) {
+      SET_STRING_ELT(out, i, Rf_mkCharLenCE(begin, static_cast<int>(end - begin), Rf_getCharCE(text)));
+    }
+  }
+  return out;
 }

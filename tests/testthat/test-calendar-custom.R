@@ -21,7 +21,7 @@ test_that("the table may be a CSV file", {
   path <- withr::local_tempfile(fileext = ".csv")
   utils::write.csv(seasons, path, row.names = FALSE)
   expect_identical(custom_calendar(path)$spec, custom_calendar(seasons)$spec)
-  expect_raised(custom_calendar("nowhere.csv"), "file", "cannot be read")
+  expect_raised(custom_calendar("nowhere.csv"), "file", "There is no file")
 })
 
 test_that("comparison goes by position in the table", {

@@ -2,7 +2,11 @@
 # never a part of what it held.
 
 check_file <- function(path) {
-  if (!file.exists(path) || dir.exists(path)) {
+  kind <- kernel_file_kind(path.expand(path))
+  if (kind == "other") {
+    raise("file", c(paste0(quoted(path), " is neither a file nor a pipe."), ">" = "Name a file of orders."))
+  }
+  if (kind %in% c("none", "folder")) {
     near <- nearest_word(basename(path), list.files(dirname(path)))
     raise("file", c(
       paste0("There is no file ", quoted(path), "."),
@@ -14,9 +18,13 @@ check_file <- function(path) {
 
 read_bytes <- function(path) {
   check_file(path)
+  if (kernel_file_kind(path.expand(path)) == "pipe") {
+    return(read_or_told(kernel_read_pipe(path.expand(path), seconds_for_pipes, most_bytes()), path))
+  }
   before <- file_state(path)
-  bytes <- rlang::try_fetch(bytes_of_file(path, before$size), error = function(e) raise_unreadable(path, e))
-  if (!identical(file_state(path), before) || (before$size > 0 && length(bytes) != before$size)) {
+  check_size(path, before$size)
+  bytes <- read_or_told(kernel_read_file(path.expand(path), before$size + 1), path)
+  if (!identical(file_state(path), before) || length(bytes) != before$size) {
     raise("file", c(
       paste0("The file ", quoted(path), " changed while it was read."), ">" = "Read it again when it is finished."
     ))
@@ -24,30 +32,23 @@ read_bytes <- function(path) {
   bytes
 }
 
-# Size and time as they are now; a pipe has a size of 0.
+# Size and time as they are now.
 file_state <- function(path) {
   info <- file.info(path, extra_cols = FALSE)
   list(size = info$size, time = info$mtime)
 }
 
-bytes_of_file <- function(path, size) {
-  connection <- file(path, open = "rb", raw = TRUE)
-  on.exit(close(connection))
-  if (size > 0) readBin(connection, "raw", size + 1) else bytes_of_stream(connection)
+read_or_told <- function(code, path) {
+  rlang::try_fetch(code, error = unless_ours(function(e) raise_unreadable(path, conditionMessage(e))))
 }
 
-bytes_of_stream <- function(connection) {
-  parts <- list()
-  repeat {
-    part <- readBin(connection, "raw", 2^20)
-    if (length(part) == 0L) break
-    parts[[length(parts) + 1L]] <- part
+# Memory that is not there is told as such.
+raise_unreadable <- function(path, why) {
+  if (grepl("bad_alloc|annot allocate", why)) {
+    raise("memory", c(paste0("There is not enough memory to read ", quoted(path), "."), ">" = "Cut it into parts."))
   }
-  as.raw(unlist(parts))
-}
-
-raise_unreadable <- function(path, e) {
-  raise("file", c(paste0("The file ", quoted(path), " cannot be read."), "x" = braces_kept(conditionMessage(e))))
+  what <- if (path == "-") "Standard input" else paste0("The file ", quoted(path))
+  raise("file", c(paste0(what, " cannot be read."), "x" = braces_kept(why)))
 }
 
 begins_with <- function(bytes, first) length(bytes) >= length(first) && all(bytes[seq_along(first)] == as.raw(first))
@@ -55,7 +56,7 @@ begins_with <- function(bytes, first) length(bytes) >= length(first) && all(byte
 # The text of a file as UTF-8 bytes, unpacked where it is compressed, without the mark of its byte order.
 text_bytes <- function(bytes, path) {
   if (begins_with(bytes, c(0x1f, 0x8b))) {
-    bytes <- rlang::try_fetch(kernel_gunzip(bytes), error = function(e) raise_unreadable(path, e))
+    bytes <- read_or_told(kernel_gunzip(bytes, most_bytes()), path)
   }
   if (begins_with(bytes, c(0xff, 0xfe)) || begins_with(bytes, c(0xfe, 0xff))) raise_not_utf8(path, "UTF-16")
   flaws <- kernel_text_flaws(bytes)

@@ -1,0 +1,33 @@
+# Reading with a package that a damaged file can end or hang: in a process of its own, with limits of time and memory. When that
+# process dies, the file is at fault and this one goes on. Where the system cannot be forked safely it is read here.
+
+# read: a function that gives orders; bytes: what is known of the size of what it reads.
+read_apart <- function(read, path, bytes) {
+  if (!may_fork()) {
+    return(read())
+  }
+  seconds <- ceiling(8 + bytes / 4e6)
+  caller <- Sys.getpid()
+  job <- parallel::mcparallel(
+    {
+      kernel_end_with(caller)
+      kernel_limit_process(min(3e8 + 40 * bytes, allowed_memory()), seconds)
+      rlang::try_fetch(list(value = read()), error = function(e) list(error = conditionMessage(e)))
+    },
+    mc.set.seed = FALSE, silent = TRUE
+  )
+  on.exit(end_reader(job))
+  outcome <- suppressWarnings(parallel::mccollect(job, wait = FALSE, timeout = seconds))
+  if (is.null(outcome)) {
+    raise_unreadable(path, paste("reading it took more than", seconds, "seconds: it is damaged, or made to do harm"))
+  }
+  outcome <- outcome[[1L]]
+  if (is.null(outcome)) raise_unreadable(path, "it is damaged: reading it ended the process that read it")
+  if (!is.null(outcome$error)) raise_unreadable(path, outcome$error)
+  outcome$value
+}
+
+end_reader <- function(job) {
+  tools::pskill(job$pid, tools::SIGKILL)
+  suppressWarnings(parallel::mccollect(job, wait = FALSE, timeout = 1))
+}

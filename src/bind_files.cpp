@@ -1,0 +1,78 @@
+// R's door to files that are looked at before they are read, and to the limits of a process that reads for another.
+#include <Rcpp.h>
+#include <fstream>
+#include "files.h"
+#include "zip.h"
+#if !defined(_WIN32)
+#include <signal.h>
+#include <sys/resource.h>
+#include <unistd.h>
+#endif
+#if defined(__linux__)
+#include <sys/prctl.h>
+#endif
+
+// "file", "folder", "pipe", "other" (devices and the like), "none" or "unknown".
+// [[Rcpp::export]]
+std::string kernel_file_kind(std::string path) { return kernel::file_kind(path); }
+
+// [[Rcpp::export]]
+Rcpp::RawVector kernel_read_file(std::string path, double most) {
+  const std::vector<unsigned char> read = kernel::read_file(path, static_cast<std::size_t>(most));
+  return Rcpp::RawVector(read.begin(), read.end());
+}
+
+// [[Rcpp::export]]
+Rcpp::RawVector kernel_read_pipe(std::string path, int seconds, double most) {
+  const std::vector<unsigned char> read = kernel::read_pipe(path, seconds, static_cast<std::size_t>(most));
+  return Rcpp::RawVector(read.begin(), read.end());
+}
+
+// The parts of an archive: list(name, size).
+// [[Rcpp::export]]
+Rcpp::List kernel_zip_parts(Rcpp::RawVector bytes) {
+  const kernel::ZipArchive archive(RAW_RO(bytes), static_cast<std::size_t>(bytes.size()));
+  Rcpp::CharacterVector name;
+  Rcpp::NumericVector size;
+  for (const auto& part : archive.parts()) {
+    name.push_back(Rcpp::String(part.name, CE_BYTES));
+    size.push_back(static_cast<double>(part.size));
+  }
+  return Rcpp::List::create(Rcpp::_["name"] = name, Rcpp::_["size"] = size);
+}
+
+// A part by its place (from 1), whole and as its check sum says.
+// [[Rcpp::export]]
+Rcpp::RawVector kernel_zip_part(Rcpp::RawVector bytes, int place) {
+  const kernel::ZipArchive archive(RAW_RO(bytes), static_cast<std::size_t>(bytes.size()));
+  const std::vector<unsigned char> part = archive.read(archive.parts().at(static_cast<std::size_t>(place) - 1));
+  return Rcpp::RawVector(part.begin(), part.end());
+}
+
+// Limits for this process from now on: bytes of memory beyond what it has, seconds of work, small files, no image of its memory left behind.
+// [[Rcpp::export]]
+void kernel_limit_process(double bytes, int seconds) {
+#if !defined(_WIN32)
+  auto limit = [](auto what, rlim_t most) {
+    rlimit now{};
+    if (getrlimit(what, &now) != 0) return;
+    now.rlim_cur = now.rlim_max == RLIM_INFINITY || most < now.rlim_max ? most : now.rlim_max;
+    setrlimit(what, &now);
+  };
+  double held = 0.0;  // in pages, as Linux tells it
+  std::ifstream("/proc/self/statm") >> held;
+  limit(RLIMIT_AS, static_cast<rlim_t>(held * static_cast<double>(sysconf(_SC_PAGESIZE)) + bytes));
+  limit(RLIMIT_CPU, static_cast<rlim_t>(seconds));
+  limit(RLIMIT_FSIZE, 1 << 20);
+  limit(RLIMIT_CORE, 0);
+#endif
+}
+
+// This process ends when the one that began it does, whose number is `parent`.
+// [[Rcpp::export]]
+void kernel_end_with(int parent) {
+#if defined(__linux__)
+  prctl(PR_SET_PDEATHSIG, SIGKILL);
+  if (getppid() != parent) raise(SIGKILL);
+#endif
+}

@@ -1,0 +1,80 @@
+// What stands under a path, and the bytes of files and pipes. Opening a pipe waits for somebody who writes; reading does not wait for
+// one for ever.
+#pragma once
+#include <cstddef>
+#include <cstdio>
+#include <memory>
+#include <stdexcept>
+#include <string>
+#include <vector>
+#if !defined(_WIN32)
+#include <fcntl.h>
+#include <poll.h>
+#include <sys/stat.h>
+#include <unistd.h>
+#include <cerrno>
+#endif
+
+namespace kernel {
+
+struct FileTrouble : std::runtime_error {
+  using std::runtime_error::runtime_error;
+};
+
+// At most `most` bytes of a file.
+inline std::vector<unsigned char> read_file(const std::string& path, std::size_t most) {
+  const std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
+  if (!file) throw FileTrouble("it cannot be opened");
+  std::vector<unsigned char> out(most);
+  out.resize(std::fread(out.data(), 1, most, file.get()));
+  if (std::ferror(file.get())) throw FileTrouble("it cannot be read to its end");
+  return out;
+}
+
+#if defined(_WIN32)
+
+inline const char* file_kind(const std::string&) { return "unknown"; }
+inline std::vector<unsigned char> read_pipe(const std::string&, int, std::size_t) {
+  throw FileTrouble("pipes are not read on this system");
+}
+
+#else
+
+inline const char* file_kind(const std::string& path) {
+  struct stat found{};
+  if (stat(path.c_str(), &found) != 0) return "none";
+  if (S_ISREG(found.st_mode)) return "file";
+  if (S_ISDIR(found.st_mode)) return "folder";
+  return S_ISFIFO(found.st_mode) ? "pipe" : "other";
+}
+
+// All that comes through a pipe, up to `most` bytes; waits `seconds` for the first of it.
+inline std::vector<unsigned char> read_pipe(const std::string& path, int seconds, std::size_t most) {
+  struct Opened {
+    int number;
+    ~Opened() { close(number); }
+  } const pipe{open(path.c_str(), O_RDONLY | O_NONBLOCK)};
+  if (pipe.number < 0) throw FileTrouble("it cannot be opened");
+  constexpr std::size_t step = std::size_t{1} << 20;
+  std::vector<unsigned char> out;
+  std::size_t read_so_far = 0;
+  while (true) {
+    struct pollfd watched{pipe.number, POLLIN, 0};
+    const int ready = poll(&watched, 1, read_so_far == 0 ? seconds * 1000 : -1);
+    if (ready < 0 && errno == EINTR) throw FileTrouble("the reading was interrupted");
+    if (ready == 0) throw FileTrouble("nothing came through it within " + std::to_string(seconds) + " seconds");
+    out.resize(read_so_far + step);
+    const ssize_t n = ::read(pipe.number, out.data() + read_so_far, step);
+    if (n < 0 && (errno == EAGAIN || errno == EINTR)) continue;
+    if (n < 0) throw FileTrouble("it cannot be read");
+    if (n == 0) break;
+    read_so_far += static_cast<std::size_t>(n);
+    if (read_so_far > most) throw FileTrouble("more comes through it than can be held");
+  }
+  out.resize(read_so_far);
+  return out;
+}
+
+#endif
+
+}  // namespace kernel
