@@ -33,6 +33,14 @@ kernel_read_pipe <- function(path, seconds, most) {
     .Call(`_drystack_kernel_read_pipe`, path, seconds, most)
 }
 
+kernel_write_file <- function(path, bytes) {
+    invisible(.Call(`_drystack_kernel_write_file`, path, bytes))
+}
+
+kernel_sync_file <- function(path) {
+    invisible(.Call(`_drystack_kernel_sync_file`, path))
+}
+
 kernel_zip_parts <- function(bytes) {
     .Call(`_drystack_kernel_zip_parts`, bytes)
 }
@@ -119,6 +127,18 @@ kernel_int64_texts <- function(x) {
 
 kernel_cores <- function() {
     .Call(`_drystack_kernel_cores`)
+}
+
+kernel_program_signals <- function() {
+    invisible(.Call(`_drystack_kernel_program_signals`))
+}
+
+kernel_told_to_end <- function() {
+    .Call(`_drystack_kernel_told_to_end`)
+}
+
+kernel_output_state <- function() {
+    .Call(`_drystack_kernel_output_state`)
 }
 
 kernel_text_flaws <- function(bytes) {

@@ -24,7 +24,7 @@ command_build <- function(args) {
   if (!named) raise_usage("The standing report to build is missing.", "build")
   set <- c(assigned(values$set), if (!is.null(values[["as-of"]])) list(as_of = values[["as-of"]]))
   build <- function() {
-    if (isatty(stderr())) writeLines(paste0("building ", args[1L], " ..."), stderr())
+    if (isatty(stderr())) tell("building ", args[1L], " ...")
     build_report(
       args[1L], set, values$out %||% ".", words_by_comma_or_null(values$format), values$each, values$compare,
       !is.null(values$strict),
@@ -35,7 +35,7 @@ command_build <- function(args) {
   if (is.null(values$watch)) {
     return(tell(build()))
   }
-  writeLines(paste0("watching ", args[1L], " and the files it reads; Ctrl-C stops"), stderr())
+  tell("watching ", args[1L], " and the files it reads; Ctrl-C stops")
   watch_report(args[1L], build, tell)
 }
 
@@ -57,7 +57,7 @@ tell_build <- function(built, json) {
   if (json) {
     return(writeLines(jsonlite::toJSON(unclass(built), auto_unbox = TRUE, pretty = TRUE)))
   }
-  writeLines(format(built), stderr())
+  writeLines(shown_text(format(built)), stderr())
 }
 
 # Looks at the report and what it reads each second. `rounds` is for tests: a watch goes on until it is stopped.
@@ -76,7 +76,7 @@ watch_report <- function(file, build, tell, rounds = Inf, wait = 1) {
 
 # While the report cannot be read, it alone is looked at.
 file_times <- function(file) {
-  read <- rlang::try_fetch(input_files(read_standing(file)), drystack_error = function(e) character())
+  read <- rlang::try_fetch(input_files(read_standing(file), outside = TRUE), drystack_error = function(e) character())
   file.info(c(file, read))[c("size", "mtime")]
 }
 

@@ -80,7 +80,7 @@ write_calendar <- function(calendar, sheet, limits, path) {
   } else {
     write_document(sheet_document(sheet), path, "calendar", c(document_writers(), figure_writers()))
   }
-  writeLines(paste("wrote", path), stderr())
+  tell("wrote ", path)
 }
 
 calendar_help <- function() {

@@ -37,7 +37,7 @@ command_figure <- function(args) {
   save_request(plot, values$save)
   for (path in values$out) {
     write_report(plot, path)
-    writeLines(paste("wrote", path), stderr())
+    tell("wrote ", path)
   }
 }
 

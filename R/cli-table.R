@@ -38,7 +38,7 @@ save_request <- function(x, path) {
     return(invisible())
   }
   as_standing(x, path)
-  writeLines(paste("wrote", path), stderr())
+  tell("wrote ", path)
 }
 
 # What cannot be written is told before any work is done.
@@ -121,7 +121,7 @@ deliver <- function(table, values) {
   }
   for (path in values$out) {
     write_report(table, path)
-    writeLines(paste("wrote", path), stderr())
+    tell("wrote ", path)
   }
 }
 
@@ -149,7 +149,7 @@ deliver_sheet <- function(sheet, paths) {
   }
   for (path in paths) {
     write_document(sheet_document(sheet), path)
-    writeLines(paste("wrote", path), stderr())
+    tell("wrote ", path)
   }
 }
 

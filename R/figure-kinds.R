@@ -126,8 +126,9 @@ line_measure <- function(x) {
 # What all figures share: title, facts, notes, labels of amounts in the format of their measure, theme.
 dressed <- function(plot, x, title, notes = character(), alt = title) {
   plot + ggplot2::labs(
-    title = sentence_case(title), subtitle = table_facts(x)[1L], x = NULL, y = NULL,
-    caption = paste(c(part_way_notes(x), record_note(x), notes), collapse = "\n"), alt = paste0(sentence_case(alt), ".")
+    title = shown_text(sentence_case(title)), subtitle = shown_text(table_facts(x)[1L]), x = NULL, y = NULL,
+    caption = paste(shown_text(c(part_way_notes(x), record_note(x), notes)), collapse = "\n"),
+    alt = shown_text(paste0(sentence_case(alt), "."))
   ) + theme_drystack() + ggplot2::theme(legend.title = ggplot2::element_blank())
 }
 

@@ -1,13 +1,12 @@
 # Every error of the package is a condition of one family: `drystack_error_<what>` under `drystack_error`.
 # `message` says what is wrong, then where ("x" or "i"), then how to mend it (">").
+# Names and values within it are shown as text, whatever they hold.
 raise <- function(what, message, ..., .envir = parent.frame()) {
-  cli::cli_abort(
-    message,
-    ...,
-    class = c(paste0("drystack_error_", what), "drystack_error"),
-    call = NULL,
-    .envir = .envir
-  )
+  before <- options(cli.num_colors = 1L)
+  on.exit(options(before))
+  message[] <- vapply(message, function(part) shown_text(cli::format_inline(part, .envir = .envir)), "")
+  class <- c(paste0("drystack_error_", what), "drystack_error")
+  rlang::abort(message, ..., class = class, call = NULL, use_cli_format = TRUE)
 }
 
 # A handler for the errors of others: those of the package go on as they are.

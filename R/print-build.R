@@ -9,6 +9,6 @@ format.drystack_build <- function(x, ...) {
 
 #' @export
 print.drystack_build <- function(x, ...) {
-  writeLines(format(x))
+  writeLines(shown_text(format(x)))
   invisible(x)
 }

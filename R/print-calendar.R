@@ -11,6 +11,6 @@ format.drystack_calendar <- function(x, ...) {
 
 #' @export
 print.drystack_calendar <- function(x, ...) {
-  writeLines(format(x))
+  writeLines(shown_text(format(x)))
   invisible(x)
 }

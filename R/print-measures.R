@@ -9,6 +9,6 @@ format.drystack_measures <- function(x, ...) {
 
 #' @export
 print.drystack_measures <- function(x, ...) {
-  writeLines(format(x))
+  writeLines(shown_text(format(x)))
   invisible(x)
 }

@@ -24,6 +24,7 @@ print.drystack_table <- function(x, width = NULL, rows = 60L, ...) {
 
 # The title stands out where the terminal has colours.
 styled_lines <- function(lines) {
+  lines <- shown_text(lines)
   lines[1L] <- cli::style_bold(lines[1L])
   lines
 }

@@ -84,7 +84,7 @@ across_labels <- function(x, head) {
     if (is.na(value)) {
       return("")
     }
-    if (is_period(value)) format(value) else shown_text(as.character(value))
+    if (is_period(value)) format(value) else as.character(value)
   }, "", USE.NAMES = FALSE)
   blank <- which(labels == "")
   if (length(blank) > 0L) labels[blank[1L]] <- if (x$rows$col_role[head] == "total") "Total" else "all"

@@ -6,7 +6,15 @@
 # contents: TRUE: the labels are listed first
 
 new_document <- function(title, subtitle, facts, notes, blocks, contents = FALSE) {
-  list(title = title, subtitle = subtitle, facts = facts, notes = notes, blocks = blocks, contents = contents)
+  blocks <- lapply(blocks, function(block) {
+    block$label <- shown_text(block$label)
+    if (block$kind == "text") block$text <- shown_text(block$text)
+    block
+  })
+  list(
+    title = shown_text(title), subtitle = shown_text(subtitle), facts = shown_text(facts), notes = shown_text(notes),
+    blocks = blocks, contents = contents
+  )
 }
 
 as_document <- function(x) UseMethod("as_document")

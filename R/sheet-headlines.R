@@ -13,7 +13,7 @@ as_sheet.drystack_headlines <- function(x) {
   compared <- ifelse(share, data$compared_with, paste0("on ", data$compared_with, " (", shown(data$before), ")"))
   line <- vapply(names, function(name) small_line(x$history$figures[[name]]), "")
   columns <- list(
-    new_sheet_column("headline", "", "left", data$headline, shown_text(data$headline)),
+    new_sheet_column("headline", "", "left", data$headline, data$headline),
     new_sheet_column(
       "figure", "figure", "right", data[["figure"]], shown(data[["figure"]]), format = lapply(
         x$ask$measures[names], `[[`, "format"

@@ -72,7 +72,7 @@ group_columns <- function(x, rows, groups) {
     total <- x$role == "subtotal" & is_last_kept(x, groups, k)
     text[total] <- paste("Total", values[total])
     if (k == 1L) text[x$role == "total"] <- "Total"
-    new_sheet_column(groups[k], x$ask$axes[[groups[k]]]$label, "left", values[shown], shown_text(picked_text(text, shown)))
+    new_sheet_column(groups[k], x$ask$axes[[groups[k]]]$label, "left", values[shown], picked_text(text, shown))
   })
 }
 
@@ -97,7 +97,7 @@ heading_column <- function(x, rows, groups) {
   }
   labelled <- text != ""
   text[labelled] <- paste0(strrep("  ", pmax(rows$level[labelled] - 1L, 0L)), text[labelled])
-  new_sheet_column("group", joined_words(groups) %||% "", "left", trimws(text), shown_text(text))
+  new_sheet_column("group", joined_words(groups) %||% "", "left", trimws(text), text)
 }
 
 # Numbered within the innermost group.
@@ -119,7 +119,7 @@ line_column <- function(value, name, of) {
     return(new_sheet_column(name, name, if (code) "text" else "right", value, text, format = if (code) plain()))
   }
   text <- as.character(value)
-  new_sheet_column(name, name, "text", value, shown_text(ifelse(is.na(text), "", text)))
+  new_sheet_column(name, name, "text", value, ifelse(is.na(text), "", text))
 }
 
 # Headings and blanks have no figures.

@@ -9,11 +9,16 @@
 # data:    what files of data hold: a plain data frame, without headings and blanks
 # level:   how many groups deep each row lies, page_after: TRUE where a page ends (listings); layout, history (headlines)
 new_sheet <- function(title, facts, notes, columns, role, mark, data) {
-  list(title = title, facts = facts, notes = notes, columns = columns, role = role, mark = mark, data = data)
+  list(
+    title = shown_text(title), facts = shown_text(facts), notes = shown_text(notes), columns = columns, role = role, mark = mark, data = data
+  )
 }
 
 new_sheet_column <- function(name, label, align, raw, text, heads = character(), total = FALSE, format = NULL) {
-  list(name = name, label = label, heads = heads, align = align, raw = raw, text = text, total = total, format = format)
+  list(
+    name = name, label = shown_text(label), heads = shown_text(heads), align = align, raw = raw, text = shown_text(text),
+    total = total, format = format
+  )
 }
 
 # The labels above some columns, level by level from the top: for each level the runs of columns under one label, as

@@ -21,7 +21,7 @@ axis_column <- function(values, axis) {
   text <- if (is_period(values)) format(values) else as.character(values)
   raw <- if (is_period(values)) format(values, "key") else as.character(values)
   text[is.na(text)] <- ""
-  new_sheet_column(axis$name, axis$label, "left", raw, shown_text(text))
+  new_sheet_column(axis$name, axis$label, "left", raw, text)
 }
 
 # A total says so in the first column that it releases; a part-way period carries its mark.
@@ -42,7 +42,7 @@ figure_column <- function(values, measure) {
   if (is.character(values)) {
     return(
       new_sheet_column(
-        measure$name, measure$label, "text", values, shown_text(ifelse(is.na(values), unknown_face, values))
+        measure$name, measure$label, "text", values, ifelse(is.na(values), unknown_face, values)
       )
     )
   }
@@ -53,11 +53,4 @@ figure_column <- function(values, measure) {
   new_sheet_column(
     measure$name, measure$label, "right", values, format_by(values, measure$format), format = measure$format
   )
-}
-
-# Control characters are shown, not sent on.
-shown_text <- function(x) {
-  odd <- grepl("[[:cntrl:]]", x)
-  x[odd] <- encodeString(x[odd])
-  x
 }

@@ -2,13 +2,13 @@
 
 input_stamp <- function(source, set, formats, each, compare, options) {
   rlang::hash(list(
-    source$lines, input_sums(source, options), lapply(set, as.character), formats, each, compare, options$strict,
+    source$lines, input_sums(input_files(source, options$outside)), lapply(set, as.character), formats, each, compare, options$strict,
     if (moves_with_today(source, set)) as.character(options$today), as.character(utils::packageVersion("drystack"))
   ))
 }
 
-# The files that a report reads as they stand, once they are known to be where a report may read.
-input_sums <- function(source, options) {
+# The files that a report reads, once they are known to be where a report may read.
+input_files <- function(source, outside) {
   said <- source$said
   lookups <- lapply(seq_along(said$lookups), function(i) list(path = said$lookups[[i]]$file, at = list("lookups", i)))
   tables <- lapply(grep("^custom:", unlist(said$calendars), value = TRUE), function(word) {
@@ -16,11 +16,15 @@ input_sums <- function(source, options) {
   })
   files <- c(list(list(path = said$orders$file, at = list("orders", "file"))), lookups, unname(tables))
   vapply(Filter(function(file) length(file$path) == 1L, files), function(file) {
-    full <- inner_path(as.character(file$path), source, file$at, options$outside)
+    full <- path.expand(inner_path(as.character(file$path), source, file$at, outside))
     at_line(source, file$at, check_file(full))
-    # What comes through a pipe can be read once only, and is taken as new.
-    if (kernel_file_kind(path.expand(full)) == "file") unname(tools::md5sum(full)) else tempfile()
+    full
   }, "")
+}
+
+# What comes through a pipe can be read once only, and is taken as new.
+input_sums <- function(files) {
+  vapply(files, function(file) if (kernel_file_kind(file) == "file") unname(tools::md5sum(file)) else tempfile(), "")
 }
 
 # Whether the day of building changes what comes out.

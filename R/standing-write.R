@@ -4,8 +4,11 @@ write_all <- function(pages, stems, formats, folder, step) {
   if (!dir.exists(folder) && !dir.create(folder, showWarnings = FALSE, recursive = TRUE)) {
     raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."), ">" = "Name another: {.arg out}."))
   }
-  aside <- tempfile(".drystack-", tmpdir = folder)
-  dir.create(aside)
+  clear_aside(folder)
+  aside <- file_aside(folder)
+  if (!dir.create(aside, showWarnings = FALSE)) {
+    raise("output", c(paste0("Cannot write to the folder ", quoted(folder), "."), ">" = "Name another: {.arg out}."))
+  }
   on.exit(unlink(aside, recursive = TRUE))
   names <- unlist(lapply(seq_along(pages), function(i) {
     step()
@@ -15,7 +18,10 @@ write_all <- function(pages, stems, formats, folder, step) {
     names(files)
   }))
   paths <- file.path(folder, names)
-  if (!all(file.rename(file.path(aside, names), paths))) raise("output", "The finished files could not be moved into place.")
+  for (name in names) or_cannot_write(file.path(folder, name), check_written(file.path(aside, name)))
+  for (i in seq_along(names)) {
+    or_cannot_write(paths[i], move_into_place(file.path(aside, names[i]), target_of(paths[i])))
+  }
   paths
 }
 

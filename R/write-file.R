@@ -1,6 +1,7 @@
 # Output is written aside, in the same folder, and moved into place: a reader never sees half a file, and a failure
 # leaves what stood there before. `write` is a function of the path aside.
 write_whole <- function(path, write) {
+  path <- target_of(path)
   folder <- dirname(path)
   if (!dir.exists(folder)) {
     raise("output", c(
@@ -9,13 +10,37 @@ write_whole <- function(path, write) {
     ))
   }
   if (dir.exists(path)) raise("output", paste0(quoted(path), " is a folder, not a file."))
-  aside <- tempfile(".drystack-", tmpdir = folder, fileext = paste0(".", tools::file_ext(path)))
+  clear_aside(folder)
+  aside <- file_aside(folder, paste0(".", tools::file_ext(path)))
   on.exit(unlink(aside))
   or_cannot_write(path, {
     write(aside)
-    if (!file.rename(aside, path)) stop("the finished file could not be moved into place")
+    check_written(aside)
+    move_into_place(aside, path)
   })
   invisible(path)
+}
+
+# Where a link leads.
+target_of <- function(path) if (nzchar(Sys.readlink(path.expand(path)))) normalizePath(path, mustWork = FALSE) else path
+
+# A name beside what is written, with the number of this process in it.
+file_aside <- function(folder, ending = "") {
+  tempfile(paste0(".drystack-", Sys.getpid(), "-"), tmpdir = folder, fileext = ending)
+}
+
+# What processes left that were ended in the midst of their work.
+clear_aside <- function(folder) {
+  left <- list.files(folder, "^[.]drystack-[0-9]+-", all.files = TRUE)
+  process <- as.integer(sub("^[.]drystack-([0-9]+)-.*$", "\\1", left))
+  gone <- left[!vapply(process, function(id) isTRUE(tools::pskill(id, 0L)), NA)]
+  unlink(file.path(folder, gone), recursive = TRUE)
+}
+
+# The new file has the mode of the one it replaces.
+move_into_place <- function(aside, path) {
+  if (file.exists(path)) Sys.chmod(aside, file.mode(path), use_umask = FALSE)
+  if (!file.rename(aside, path)) stop("the finished file could not be moved into place")
 }
 
 # What goes wrong while a file is written is told with its path.
@@ -27,7 +52,6 @@ or_cannot_write <- function(path, writing) {
 }
 
 write_text_lines <- function(lines, path) {
-  connection <- file(path, open = "wb")
-  on.exit(close(connection))
-  writeLines(enc2utf8(lines), connection, useBytes = TRUE)
+  text <- paste0(enc2utf8(lines), "\n", collapse = "")
+  kernel_write_file(path.expand(path), charToRaw(text))
 }

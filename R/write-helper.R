@@ -38,17 +38,18 @@ forked_helper <- function(makes, ready) {
       made_once(function() if (awaited(file, listen)) helped_value(file) else make(readRDS(given)))
     }, makes, files),
     stop = function() {
-      if (!listen(0)) tools::pskill(job$pid)
-      listen(1)
+      if (!listen(0)) tools::pskill(job$pid, tools::SIGKILL)
+      suppressWarnings(parallel::mccollect(job))
       unlink(folder, recursive = TRUE)
     }
   )
 }
 
-# In the helper itself. It goes when its caller has gone.
+# In the helper itself, which ends when its caller does.
 help_along <- function(makes, files, given, ready, caller) {
+  kernel_end_with(caller)
   ready()
-  while (!file.exists(given) && tools::pskill(caller, 0L)) Sys.sleep(0.003)
+  while (!file.exists(given)) Sys.sleep(0.003)
   input <- readRDS(given)
   for (i in seq_along(makes)) {
     left_whole(tryCatch(list(value = makes[[i]](input)), error = function(e) list(error = e)), files[i])

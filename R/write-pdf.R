@@ -7,30 +7,30 @@ write_pdf_file <- function(document, path) {
   html <- file.path(folder, "page.html")
   document$blocks <- unlist(lapply(document$blocks, blocks_that_fit), recursive = FALSE)
   write_html_file(document, html)
-  helper <- begun_helper(list(pdf = function(html) print_page(browser, html, path.expand(path))))
-  helper$give(html)
+  printing <- begun_printing(browser, html, path.expand(path))
   function() {
     on.exit({
-      helper$stop()
+      printing$kill()
       unlink(folder, recursive = TRUE)
     })
-    helper$pieces$pdf()
+    printing$wait(seconds_to_print * 1000)
     if (!file.exists(path) || file.size(path) == 0) {
-      raise(
-        "output",
-        c("Chromium printed no PDF.", "x" = paste0("It was run as ", quoted(browser), "."), ">" = "Write .html and print that.")
-      )
+      raise("output", c(
+        "Chromium printed no PDF.", "x" = paste0("It was run as ", quoted(browser), "."), ">" = "Write .html and print that."
+      ))
     }
   }
 }
 
-print_page <- function(browser, html, path) {
-  suppressWarnings(system2(browser, c(
+seconds_to_print <- 60
+
+# The browser works while R does other things, and ends when R does, however that comes about.
+begun_printing <- function(browser, html, path) {
+  processx::process$new(browser, c(
     "--headless", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync", "--no-pdf-header-footer",
-    shQuote(paste0("--user-data-dir=", file.path(dirname(html), "profile"))), shQuote(paste0("--print-to-pdf=", path)),
-    shQuote(paste0("file://", html))
-  ), stdout = FALSE, stderr = FALSE, timeout = 60))
+    paste0("--user-data-dir=", file.path(dirname(html), "profile")), paste0("--print-to-pdf=", path), paste0("file://", html)
+  ), linux_pdeathsig = tools::SIGKILL)
 }
 
 # A table wider than paper is cut into parts that fit, each with the columns that head its rows.

@@ -18,7 +18,7 @@ block_text <- function(block, width, most_rows) {
     switch(block$kind,
       table = sheet_lines(block$sheet, width, most_rows),
       figure = wrap_lines(paste0("[figure: ", figure_words(block), "]"), width),
-      text = wrap_lines(shown_text(block$text), width)
+      text = wrap_lines(block$text, width)
     )
   )
 }

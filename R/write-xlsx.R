@@ -16,7 +16,7 @@ write_xlsx_file <- function(document, path) {
 
 # At most 31 characters, without those that worksheets may not have, each once.
 worksheet_names <- function(labels) {
-  names <- trimws(substr(gsub("[][\\\\/?*:']", " ", labels), 1L, 28L))
+  names <- trimws(substr(gsub("[][\\\\/?*:'&<>\"]", " ", shown_text(labels)), 1L, 28L))
   names[names == ""] <- "Table"
   lower <- make.unique(tolower(names), sep = " ")
   ifelse(duplicated(tolower(names)), paste0(names, substr(lower, nchar(names) + 1L, 31L)), names)

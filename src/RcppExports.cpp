@@ -111,6 +111,27 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_write_file
+void kernel_write_file(std::string path, Rcpp::RawVector bytes);
+RcppExport SEXP _drystack_kernel_write_file(SEXP pathSEXP, SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    kernel_write_file(path, bytes);
+    return R_NilValue;
+END_RCPP
+}
+// kernel_sync_file
+void kernel_sync_file(std::string path);
+RcppExport SEXP _drystack_kernel_sync_file(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    kernel_sync_file(path);
+    return R_NilValue;
+END_RCPP
+}
 // kernel_zip_parts
 Rcpp::List kernel_zip_parts(Rcpp::RawVector bytes);
 RcppExport SEXP _drystack_kernel_zip_parts(SEXP bytesSEXP) {
@@ -392,6 +413,35 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_program_signals
+void kernel_program_signals();
+RcppExport SEXP _drystack_kernel_program_signals() {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    kernel_program_signals();
+    return R_NilValue;
+END_RCPP
+}
+// kernel_told_to_end
+bool kernel_told_to_end();
+RcppExport SEXP _drystack_kernel_told_to_end() {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    rcpp_result_gen = Rcpp::wrap(kernel_told_to_end());
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_output_state
+std::string kernel_output_state();
+RcppExport SEXP _drystack_kernel_output_state() {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    rcpp_result_gen = Rcpp::wrap(kernel_output_state());
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_text_flaws
 Rcpp::IntegerVector kernel_text_flaws(Rcpp::RawVector bytes);
 RcppExport SEXP _drystack_kernel_text_flaws(SEXP bytesSEXP) {
@@ -475,6 +525,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_file_kind", (DL_FUNC) &_drystack_kernel_file_kind, 1},
     {"_drystack_kernel_read_file", (DL_FUNC) &_drystack_kernel_read_file, 2},
     {"_drystack_kernel_read_pipe", (DL_FUNC) &_drystack_kernel_read_pipe, 3},
+    {"_drystack_kernel_write_file", (DL_FUNC) &_drystack_kernel_write_file, 2},
+    {"_drystack_kernel_sync_file", (DL_FUNC) &_drystack_kernel_sync_file, 1},
     {"_drystack_kernel_zip_parts", (DL_FUNC) &_drystack_kernel_zip_parts, 1},
     {"_drystack_kernel_zip_part", (DL_FUNC) &_drystack_kernel_zip_part, 2},
     {"_drystack_kernel_limit_process", (DL_FUNC) &_drystack_kernel_limit_process, 2},
@@ -497,6 +549,9 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_int64_doubles", (DL_FUNC) &_drystack_kernel_int64_doubles, 1},
     {"_drystack_kernel_int64_texts", (DL_FUNC) &_drystack_kernel_int64_texts, 1},
     {"_drystack_kernel_cores", (DL_FUNC) &_drystack_kernel_cores, 0},
+    {"_drystack_kernel_program_signals", (DL_FUNC) &_drystack_kernel_program_signals, 0},
+    {"_drystack_kernel_told_to_end", (DL_FUNC) &_drystack_kernel_told_to_end, 0},
+    {"_drystack_kernel_output_state", (DL_FUNC) &_drystack_kernel_output_state, 0},
     {"_drystack_kernel_text_flaws", (DL_FUNC) &_drystack_kernel_text_flaws, 1},
     {"_drystack_kernel_first_record", (DL_FUNC) &_drystack_kernel_first_record, 3},
     {"_drystack_kernel_read_delimited", (DL_FUNC) &_drystack_kernel_read_delimited, 5},

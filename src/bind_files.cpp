@@ -4,6 +4,7 @@
 #include "files.h"
 #include "zip.h"
 #if !defined(_WIN32)
+#include <fcntl.h>
 #include <signal.h>
 #include <sys/resource.h>
 #include <unistd.h>
@@ -28,6 +29,15 @@ Rcpp::RawVector kernel_read_pipe(std::string path, int seconds, double most) {
   return Rcpp::RawVector(read.begin(), read.end());
 }
 
+// Writes all bytes to a file and down to the disk, or tells why not.
+// [[Rcpp::export]]
+void kernel_write_file(std::string path, Rcpp::RawVector bytes) {
+  kernel::write_file(path, RAW_RO(bytes), static_cast<std::size_t>(bytes.size()));
+}
+
+// [[Rcpp::export]]
+void kernel_sync_file(std::string path) { kernel::sync_file(path); }
+
 // The parts of an archive: list(name, size).
 // [[Rcpp::export]]
 Rcpp::List kernel_zip_parts(Rcpp::RawVector bytes) {
@@ -49,7 +59,8 @@ Rcpp::RawVector kernel_zip_part(Rcpp::RawVector bytes, int place) {
   return Rcpp::RawVector(part.begin(), part.end());
 }
 
-// Limits for this process from now on: bytes of memory beyond what it has, seconds of work, small files, no image of its memory left behind.
+// Limits for this process from now on: bytes of memory beyond what it has, seconds of work, small files, no image of its memory
+// left behind. A fault in it ends it at once and without a word: R's own way would clear away the files of the session.
 // [[Rcpp::export]]
 void kernel_limit_process(double bytes, int seconds) {
 #if !defined(_WIN32)
@@ -65,6 +76,9 @@ void kernel_limit_process(double bytes, int seconds) {
   limit(RLIMIT_CPU, static_cast<rlim_t>(seconds));
   limit(RLIMIT_FSIZE, 1 << 20);
   limit(RLIMIT_CORE, 0);
+  for (const int fault : {SIGSEGV, SIGBUS, SIGILL, SIGFPE, SIGABRT}) signal(fault, SIG_DFL);
+  const int nowhere = open("/dev/null", O_WRONLY);
+  if (nowhere >= 0) dup2(nowhere, STDERR_FILENO);
 #endif
 }
 

@@ -2,7 +2,9 @@
 // one for ever.
 #pragma once
 #include <cstddef>
+#include <cerrno>
 #include <cstdio>
+#include <cstring>
 #include <memory>
 #include <stdexcept>
 #include <string>
@@ -12,7 +14,6 @@
 #include <poll.h>
 #include <sys/stat.h>
 #include <unistd.h>
-#include <cerrno>
 #endif
 
 namespace kernel {
@@ -31,14 +32,35 @@ inline std::vector<unsigned char> read_file(const std::string& path, std::size_t
   return out;
 }
 
+inline void write_file(const std::string& path, const unsigned char* bytes, std::size_t size) {
+  std::FILE* file = std::fopen(path.c_str(), "wb");
+  if (!file) throw FileTrouble("it cannot be opened: " + std::string(std::strerror(errno)));
+  bool whole = std::fwrite(bytes, 1, size, file) == size;
+  whole = std::fflush(file) == 0 && whole;
+  const int why = errno;
+  whole = std::fclose(file) == 0 && whole;
+  if (!whole) throw FileTrouble(std::strerror(why));
+}
+
 #if defined(_WIN32)
 
+inline void sync_file(const std::string&) {}
 inline const char* file_kind(const std::string&) { return "unknown"; }
 inline std::vector<unsigned char> read_pipe(const std::string&, int, std::size_t) {
   throw FileTrouble("pipes are not read on this system");
 }
 
 #else
+
+// What the system still holds of a file is on the disk afterwards.
+inline void sync_file(const std::string& path) {
+  const int file = open(path.c_str(), O_RDONLY);
+  if (file < 0) throw FileTrouble("it is not there");
+  const bool done = fsync(file) == 0;
+  const int why = errno;
+  close(file);
+  if (!done) throw FileTrouble(std::strerror(why));
+}
 
 inline const char* file_kind(const std::string& path) {
   struct stat found{};

@@ -97,7 +97,7 @@ test_that("text of the data stays text: in HTML, Markdown, CSV and xlsx", {
   xlsx <- openxlsx::loadWorkbook(written(x, "xlsx"))
   expect_false(any(grepl("<f>", unlist(xlsx$worksheets[[1L]]$sheet_data$f))))
   expect_false(any(grepl("\033", format(x), fixed = TRUE)))
-  expect_true(any(grepl("\\033[31mred", format(x), fixed = TRUE)))
+  expect_true(any(grepl("\\u001b[31mred", format(x), fixed = TRUE)))
 })
 
 test_that("labels of any script are aligned by their width on the screen", {

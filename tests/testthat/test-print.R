@@ -43,7 +43,7 @@ test_that("wide and combining characters are aligned by display width, control c
   lines <- lines_of(rollup(daybook(orders, on), depot, sales = sum(amount)))
   body <- grep("[0-9]$", lines[-(1:4)], value = TRUE)
   expect_length(unique(cli::ansi_nchar(body, "width")), 1L)
-  expect_true(any(grepl("a\\tb\\033[31m", body, fixed = TRUE)))
+  expect_true(any(grepl("a\\tb\\u001b[31m", body, fixed = TRUE)))
   expect_no_match(paste(lines, collapse = ""), "\033")
 })
 

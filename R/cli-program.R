@@ -1,0 +1,18 @@
+# The program as the shell sees it: signals, and what becomes of its output.
+
+run_program <- function() {
+  kernel_program_signals()
+  status <- run_command()
+  if (kernel_told_to_end()) {
+    return(143L)
+  }
+  # Somebody who has seen enough closes the pipe: that is no failure.
+  if (kernel_output_state() == "failed") {
+    tell("drystack: the output could not be written: is the disk full?")
+    status <- max(status, 1L)
+  }
+  status
+}
+
+# A word to the person at the terminal.
+tell <- function(...) writeLines(shown_text(paste0(...)), stderr())

@@ -1,0 +1,44 @@
+// What only a program of its own needs, as against a session of R: signals that end it, and whether its output came through.
+#include <Rcpp.h>
+#include <csignal>
+#include <cstdio>
+#if !defined(_WIN32)
+#include <poll.h>
+#include <unistd.h>
+#endif
+
+namespace {
+
+volatile std::sig_atomic_t told_to_end = 0;
+
+// As Ctrl-C does: what is under way is stopped and cleared up.
+extern "C" void end_by_interrupt(int) {
+  told_to_end = 1;
+  std::raise(SIGINT);
+}
+
+}  // namespace
+
+// [[Rcpp::export]]
+void kernel_program_signals() {
+#if !defined(_WIN32)
+  std::signal(SIGPIPE, SIG_IGN);
+  std::signal(SIGTERM, end_by_interrupt);
+  std::signal(SIGHUP, end_by_interrupt);
+#endif
+}
+
+// Whether the program was told to end by another.
+// [[Rcpp::export]]
+bool kernel_told_to_end() { return told_to_end != 0; }
+
+// "written", "closed" where nobody reads what is written any more, or "failed".
+// [[Rcpp::export]]
+std::string kernel_output_state() {
+  if (std::fflush(stdout) == 0 && std::ferror(stdout) == 0) return "written";
+#if !defined(_WIN32)
+  pollfd output{STDOUT_FILENO, POLLOUT, 0};
+  if (poll(&output, 1, 0) == 1 && (output.revents & POLLERR) != 0) return "closed";
+#endif
+  return "failed";
+}
