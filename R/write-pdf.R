@@ -10,10 +10,10 @@ write_pdf_file <- function(document, path) {
   printing <- begun_printing(browser, html, path.expand(path))
   function() {
     on.exit({
-      printing$kill()
+      kernel_end_program(printing)
       unlink(folder, recursive = TRUE)
     })
-    printing$wait(seconds_to_print * 1000)
+    kernel_await_program(printing, seconds_to_print)
     if (!file.exists(path) || file.size(path) == 0) {
       raise("output", c(
         "Chromium printed no PDF.", "x" = paste0("It was run as ", quoted(browser), "."), ">" = "Write .html and print that."
@@ -26,11 +26,11 @@ seconds_to_print <- 60
 
 # The browser works while R does other things, and ends when R does, however that comes about.
 begun_printing <- function(browser, html, path) {
-  processx::process$new(browser, c(
-    "--headless", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
+  kernel_start_program(c(
+    browser, "--headless", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
     "--disable-component-update", "--disable-sync", "--no-pdf-header-footer",
     paste0("--user-data-dir=", file.path(dirname(html), "profile")), paste0("--print-to-pdf=", path), paste0("file://", html)
-  ), linux_pdeathsig = tools::SIGKILL)
+  ))
 }
 
 # A table wider than paper is cut into parts that fit, each with the columns that head its rows.

@@ -94,7 +94,7 @@ test_that("no package that itself groups, aggregates, windows or pivots is used"
   used <- unique(unlist(lapply(r_files(), packages_in)))
   allowed <- c(
     "cli", "rlang", "vctrs", "tibble", "stats", "utils", "base", "tools",
-    "readxl", "htmltools", "grDevices", "grid", "parallel", "processx", "jsonlite", "yaml", "openxlsx", "nanoparquet", "knitr", "ggplot2",
+    "readxl", "htmltools", "grDevices", "grid", "parallel", "jsonlite", "yaml", "openxlsx", "nanoparquet", "knitr", "ggplot2",
     "scales", "ragg", "svglite", "optparse", "drystack"
   )
   expect_identical(setdiff(used, allowed), character())
