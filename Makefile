@@ -3,11 +3,12 @@
 # make check   R CMD check of the built package
 # make sanitize    the kernel's own driver under the sanitizers
 # make fuzz    the tests that draw at random, with all their trials
+# make attack  hostile files, full disks, killed runs against the installed program, and a fuzzer on the kernel
 # make bench   speed, side by side with base R and with one plain pass over the same bytes
 # make lint    lintr with the project's own rules (needs the package lintr)
 # make document, make screenshots    write man/ and docs/screenshots/ again
 
-.PHONY: demo test check sanitize fuzz bench lint document screenshots setup
+.PHONY: demo test check sanitize fuzz attack bench lint document screenshots setup
 
 setup:
 	@tools/setup
@@ -26,6 +27,9 @@ sanitize: setup
 
 fuzz: setup
 	@DRYSTACK_FUZZ=yes tools/test 'laws|standing|measure-oracle|source-damage'
+
+attack: setup
+	@tools/attack/run
 
 bench: setup
 	@tools/bench

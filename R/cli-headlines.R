@@ -20,7 +20,7 @@ command_headlines <- function(args) {
   history <- values$history %||% "month"
   request <- new_request("headlines",
     measures = read_expressions(values$show, "show"), against = against_from(values$against),
-    history = said(if (history != "none") as.name(history))
+    history = said(if (history != "none") as.name(check_choice(history, period_units, "history")))
   )
   deliver(make_table(request, book), values)
 }

@@ -21,7 +21,9 @@ run_command <- function(args = commandArgs(trailingOnly = TRUE)) {
   }
   status <- tryCatch(
     rlang::try_fetch(
-      done(), drystack_error_usage = function(e) say_failure(e, 2L), drystack_error = function(e) say_failure(e, 1L)
+      withCallingHandlers(done(), warning = function(w) tryInvokeRestart("muffleWarning")),
+      drystack_error_usage = function(e) say_failure(e, 2L), drystack_error = function(e) say_failure(e, 1L),
+      error = say_fault
     ),
     interrupt = function(e) {
       writeLines("drystack: stopped", stderr())
@@ -82,6 +84,14 @@ main_help <- function() {
     "Results go to standard output, messages to standard error. Exit status: 0 done, 1 the data or the",
     "request is wrong, 2 the command was mistyped, 130 it was interrupted."
   )
+}
+
+# What no error of ours foresees.
+say_fault <- function(e) {
+  tell("drystack: this should not have happened.")
+  tell("  ", gsub("\n", " ", conditionMessage(e)))
+  tell("  Please report it with the command and its files.")
+  1L
 }
 
 say_failure <- function(e, status) {

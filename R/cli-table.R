@@ -26,6 +26,7 @@ output_options <- function() {
     option("format", "FORMAT", ""), option(
       "out", "FILE", "print as csv json md html, or write .html .xlsx .csv ...", many = TRUE
     ),
+    flag("guard", "in CSV, an apostrophe before text that would be a formula"),
     save_option()
   )
 }
@@ -117,16 +118,16 @@ deliver <- function(table, values) {
   }
   save_request(table, values$save)
   if (is.null(values$out)) {
-    return(writeLines(printed_lines(table, values$format)))
+    return(writeLines(printed_lines(table, values$format, values$guard)))
   }
   for (path in values$out) {
-    write_report(table, path)
+    write_report(table, path, guard = isTRUE(values$guard))
     tell("wrote ", path)
   }
 }
 
 # What is printed: text for people, or one of the formats of files.
-printed_lines <- function(table, format) {
+printed_lines <- function(table, format, guard = NULL) {
   if (is.null(format) || format == "text") {
     return(styled_lines(format(table, width = output_width())))
   }
@@ -139,7 +140,7 @@ printed_lines <- function(table, format) {
   }
   aside <- tempfile(fileext = paste0(".", format))
   on.exit(unlink(aside))
-  write_report(table, aside)
+  write_report(table, aside, guard = isTRUE(guard))
   readLines(aside, encoding = "UTF-8")
 }
 

@@ -33,8 +33,14 @@ has_whole_codes <- function(x) {
   known[1L] >= 1 && known[2L] <= nlevels(x) || all(is.na(codes))
 }
 
-# Columns as they are worked with: 64-bit whole numbers that doubles hold to the last digit are doubles.
-taken_columns <- function(table) lapply(as.list(table), plain_whole_numbers)
+# Columns as they are worked with: durations as doubles; 64-bit whole numbers that doubles hold to the last digit are doubles.
+taken_columns <- function(table) lapply(as.list(table), function(x) plain_whole_numbers(plain_duration(x)))
+
+# R keeps durations as whole numbers or as doubles; here they are doubles.
+plain_duration <- function(x) {
+  if (inherits(x, "difftime") && is.integer(x)) storage.mode(x) <- "double"
+  x
+}
 
 # 64-bit whole numbers as doubles where these hold them to the last digit.
 plain_whole_numbers <- function(x) {

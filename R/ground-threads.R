@@ -6,3 +6,6 @@ thread_count <- function() {
   }
   check_whole(asked, "options(drystack.threads)", 1L, 256L)
 }
+
+# Systems other than Linux have libraries that do not outlive a fork, and so do the windows of some editors.
+forks_safely <- function() Sys.info()[["sysname"]] == "Linux" && .Platform$GUI != "RStudio"

@@ -1,6 +1,6 @@
 # Labels that differ in case and blanks only are one label spelt in several ways.
 
-plain_spelling <- function(labels) gsub("\\s+", " ", kernel_trimmed(tolower(labels)))
+plain_spelling <- function(labels) gsub("\\s+", " ", kernel_trimmed(tolower(shown_text(labels))))
 
 # Which of the labels stands for each: of those spelt alike the one with most lines, the earlier of two.
 usual_spelling <- function(labels, lines) {

@@ -218,9 +218,18 @@ as_operand <- function(x, tree) {
   raise_not_amount(x, tree)
 }
 
+# What could be read as numbers and is not said to be: codes with zeros before them, dates and the like.
+raise_other_kind <- function(x, tree) {
+  raise("amount", c(
+    paste0(quoted(tree_text(tree)), " holds ", if (is.character(x)) "text" else "{.obj_type_friendly {x}}", ", no amounts."),
+    "x" = "Its values: {examples_of(utils::head(unique(as.character(x)), 5))}.", ">" = "Name a column of numbers."
+  ))
+}
+
 raise_not_amount <- function(x, tree) {
   text <- as.character(x)
   spoiled <- which(!is.na(text) & is.na(suppressWarnings(as.numeric(text))))
+  if (length(spoiled) == 0L) raise_other_kind(x, tree)
   few <- length(spoiled) / max(sum(!is.na(text)), 1L) < 0.5
   raise("amount", c(
     paste0(quoted(tree_text(tree)), " is text, not an amount."),

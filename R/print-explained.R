@@ -14,7 +14,7 @@ format.drystack_explained <- function(x, width = cli::console_width(), ...) {
       }
     )
   }))
-  c(strwrap(paste0(x$title, " = ", figure_text(x)), width), lines, x$note)
+  c(strwrap(shown_text(paste0(x$title, " = ", figure_text(x))), width), lines, shown_text(as.character(x$note)))
 }
 
 #' @export

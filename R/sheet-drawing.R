@@ -3,6 +3,7 @@
 # alt: its alternative text; svg, png: its bytes; each a function of no arguments
 
 drawing_of <- function(plot) {
+  force(plot)
   # Laid out on the first device it is drawn on: both measure text alike.
   built <- made_once(function() ggplot2::ggplotGrob(plot))
   new_drawing(

@@ -3,7 +3,7 @@
 
 # read: a function that gives orders; bytes: what is known of the size of what it reads.
 read_apart <- function(read, path, bytes) {
-  if (!may_fork()) {
+  if (!forks_safely()) {
     return(read())
   }
   seconds <- ceiling(8 + bytes / 4e6)
@@ -29,5 +29,5 @@ read_apart <- function(read, path, bytes) {
 
 end_reader <- function(job) {
   tools::pskill(job$pid, tools::SIGKILL)
-  suppressWarnings(parallel::mccollect(job))
+  suppressWarnings(parallel::mccollect(job, wait = FALSE, timeout = 1))
 }

@@ -6,6 +6,7 @@ read_json_lines <- function(path) {
   here <- which(grepl("[^[:space:]]", lines))
   if (length(here) == 0L) raise("file", c(paste0("The file ", quoted(path), " is empty."), ">" = "It should hold objects."))
   check_json_lines(lines, here, path)
+  check_keys_once(lines, here, path)
   orders <- jsonlite::fromJSON(paste0("[", paste(lines[here], collapse = ","), "]"), bigint_as_char = TRUE)
   nested <- names(orders)[!vapply(orders, is.atomic, NA)]
   if (length(nested) > 0L) {
@@ -15,6 +16,18 @@ read_json_lines <- function(path) {
     ))
   }
   with_types(as.data.frame(orders, optional = TRUE))
+}
+
+# Readers differ in which of two values under one key they take.
+check_keys_once <- function(lines, here, path) {
+  texts <- regmatches(lines[here], gregexpr("\"(?:[^\"\\\\]|\\\\.)*+\"(\\s*:)?", lines[here], perl = TRUE))
+  twice <- vapply(texts, function(found) anyDuplicated(found[endsWith(found, ":")]) > 0L, NA)
+  if (any(twice)) {
+    raise("file", c(
+      paste0("The file ", quoted(path), " has an object with a key that stands twice."), "x" = "See line {here[twice][1]}.",
+      ">" = "Give each value a key of its own."
+    ))
+  }
 }
 
 # Each line must be an object by itself: a file that was cut ends in the middle of one.

@@ -66,7 +66,7 @@ raise_at <- function(source, line, what, mend = NULL, class = "standing") {
   line <- min(max(line, 1L), max(length(source$lines), 1L))
   raise(class, c(
     paste0(braces_kept(basename(source$file)), ", line ", line, ": ", what),
-    if (length(source$lines) > 0L) c("x" = quoted(trimws(substr(source$lines[line], 1L, 80L)))),
+    if (length(source$lines) > 0L) c("x" = quoted(trimws(substr(shown_text(source$lines[line]), 1L, 80L)))),
     if (!is.null(mend)) c(">" = mend)
   ))
 }

@@ -39,7 +39,7 @@ forked_helper <- function(makes, ready) {
     }, makes, files),
     stop = function() {
       if (!listen(0)) tools::pskill(job$pid, tools::SIGKILL)
-      suppressWarnings(parallel::mccollect(job))
+      listen(1)
       unlink(folder, recursive = TRUE)
     }
   )
@@ -73,6 +73,5 @@ left_whole <- function(value, file) {
   file.rename(aside, file)
 }
 
-# Systems other than Linux have libraries that do not outlive a fork, and so do the windows of some editors. One thread is one
-# process, too.
-may_fork <- function() Sys.info()[["sysname"]] == "Linux" && .Platform$GUI != "RStudio" && thread_count() > 1L
+# One thread is one process, too.
+may_fork <- function() forks_safely() && thread_count() > 1L

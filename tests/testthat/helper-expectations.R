@@ -26,3 +26,12 @@ has_locale <- function(name) {
   withr::defer(Sys.setlocale("LC_COLLATE", before))
   nzchar(suppressWarnings(Sys.setlocale("LC_COLLATE", name)))
 }
+
+# XML by a strict parser.
+expect_well_formed <- function(text, label) {
+  problem <- tryCatch({
+    xml2::read_xml(text)
+    ""
+  }, error = conditionMessage)
+  testthat::expect_identical(problem, "", label = label)
+}
