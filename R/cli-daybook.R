@@ -10,7 +10,7 @@ daybook_options <- function() {
     option("date-order", "dmy|mdy|ymd", "how to read dates that are not ISO (2026-08-31)"),
     option("calendar", "CALENDAR", "civil, fiscal:MONTH, week:PATTERN:ENDS, iso, custom:FILE", many = TRUE),
     option("lookup", "FILE:KEY", "add the columns of a lookup; FILE:COLUMN=KEY:PREFIX_", many = TRUE),
-    option("derive", "'X = EXPR'", "a new column worked out from others", many = TRUE),
+    option("work-out", "'X = EXPR'", "a new column worked out from others", many = TRUE),
     option("only", "'CONDITION'", "limit the orders", many = TRUE),
     option("as-of", "DATE", "see orders up to this day (default: the last order)"),
     option("from", "DATE", ""),
@@ -26,7 +26,7 @@ daybook_from <- function(values) {
     calendars = calendars_from(values$calendar), date_order = values[["date-order"]]
   )
   for (lookup in values$lookup) book <- lookup_from(book, lookup)
-  book <- add_columns(book, read_expressions(values$derive, "derive"))
+  book <- add_columns(book, read_expressions(values[["work-out"]], "work-out"))
   book <- add_conditions(book, read_expressions(values$only, "only"))
   if (!is.null(values[["as-of"]])) book <- as_of(book, values[["as-of"]])
   shown_from(book, values)

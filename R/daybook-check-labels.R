@@ -18,7 +18,7 @@ find_variants <- function(book, today) {
     )
     new_finding(
       "label variants", sum(lines[odd]), paste(utils::head(pairs, 5L), collapse = ", "),
-      paste0("Each is a member of its own. Mend them, or derive ", column, " = one_spelling(", column, ")."), name
+      paste0("Each is a member of its own. Mend them, or say work_out(", column, " = one_spelling(", column, ")."), name
     )
   })
 }

@@ -1,7 +1,7 @@
 #' A daybook: checked order records
 #'
 #' `daybook()` takes order lines and says which column is the date and which calendars cut it into periods. All
-#' figures are asked of a daybook. It is a value: [only()], [derive()] and [as_of()] give a new one and leave the old
+#' figures are asked of a daybook. It is a value: [only()], [work_out()] and [as_of()] give a new one and leave the old
 #' as it is. The columns themselves are not copied.
 #'
 #' @param orders A data frame with one row for each order line.

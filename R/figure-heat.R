@@ -78,7 +78,7 @@ heat_colours <- function(figures) {
 }
 
 heat_numbers <- function(figure, measure) {
-  if (identical(measure$format$kind, "percent")) {
+  if (identical(measure$format$kind, "percentage")) {
     return(format_by(figure, measure$format))
   }
   format_by(figure, compact(symbol = measure$format$symbol %||% ""))

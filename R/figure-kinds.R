@@ -134,8 +134,8 @@ dressed <- function(plot, x, title, notes = character(), alt = title) {
 
 amount_labels <- function(measure) {
   format <- measure$format
-  if (identical(format$kind, "percent")) {
-    return(function(x) format_by(x, percent(digits = if (all(round(100 * x) == 100 * x, na.rm = TRUE)) 0 else 1)))
+  if (identical(format$kind, "percentage")) {
+    return(function(x) format_by(x, percentage(digits = if (all(round(100 * x) == 100 * x, na.rm = TRUE)) 0 else 1)))
   }
   function(x) trimmed_zeros(format_by(x, compact(symbol = format$symbol %||% "")))
 }

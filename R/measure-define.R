@@ -6,7 +6,7 @@
 #'
 #' @param expr An expression of the [measure language][measure_language].
 #' @param label What tables and figures call it; default its name.
-#' @param format How its figures look: [number()], [percent()] or [money()]. By default shares, growth and a ratio less one are
+#' @param format How its figures look: [decimal()], [percentage()] or [money()]. By default shares, growth and a ratio less one are
 #'   percentages, what is worked out from a measure (its prior, to date, running, moving, difference, average by day) looks
 #'   like that measure, and anything else is a number.
 #' @param description A sentence for readers, given as a note.
@@ -24,7 +24,7 @@
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
 #' sales <- measures(
 #'   sales = measure(sum(amount - discount), label = "Net sales", format = money("\u00a3", digits = 0)),
-#'   growth = measure(growth(sales, year), label = "on last year", format = percent())
+#'   growth = measure(growth(sales, year), label = "on last year", format = percentage())
 #' )
 #' sales
 #' rollup(book, by = year, sales, lines = count())

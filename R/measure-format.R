@@ -3,7 +3,7 @@
 #' Formats belong to a [measure()] and travel with it to every output; files of data such as CSV hold the raw numbers, and
 #' xlsx real number formats on real numbers. They are built on [scales::number()].
 #'
-#' @param digits How many decimals; for `number()`, `NULL` lets the figures decide.
+#' @param digits How many decimals; for `decimal()`, `NULL` lets the figures decide.
 #' @param symbol The sign of the currency, set before the number.
 #' @param negative How a number below zero looks: `"minus"`, or `"brackets"` round it.
 #' @param sign `TRUE`: a number above zero has a plus, as changes have.
@@ -17,36 +17,36 @@
 #' rollup(book, by = year,
 #'   sales = measure(sum(amount), format = money("\u00a3", digits = 0)),
 #'   change = measure(change(sales, year), format = compact(sign = TRUE)),
-#'   growth = measure(growth(sales, year), format = percent(negative = "brackets"))
+#'   growth = measure(growth(sales, year), format = percentage(negative = "brackets"))
 #' )
 #' @export
-number <- function(digits = NULL, negative = "minus", sign = FALSE, unknown = unknown_face, zero = NULL, thousands = ",",
+decimal <- function(digits = NULL, negative = "minus", sign = FALSE, unknown = unknown_face, zero = NULL, thousands = ",",
                    decimal = ".") {
-  new_format("number", digits, "", negative, sign, unknown, zero, thousands, decimal)
+  new_format("decimal", digits, "", negative, sign, unknown, zero, thousands, decimal)
 }
 
-#' @rdname number
+#' @rdname decimal
 #' @export
-percent <- function(digits = 1, negative = "minus", sign = FALSE, unknown = unknown_face, zero = NULL, thousands = ",",
+percentage <- function(digits = 1, negative = "minus", sign = FALSE, unknown = unknown_face, zero = NULL, thousands = ",",
                     decimal = ".") {
-  new_format("percent", digits, "", negative, sign, unknown, zero, thousands, decimal)
+  new_format("percentage", digits, "", negative, sign, unknown, zero, thousands, decimal)
 }
 
-#' @rdname number
+#' @rdname decimal
 #' @export
 money <- function(symbol = "\u00a3", digits = 2, negative = "minus", sign = FALSE, unknown = unknown_face, zero = NULL,
                   thousands = ",", decimal = ".") {
   new_format("money", digits, symbol, negative, sign, unknown, zero, thousands, decimal)
 }
 
-#' @rdname number
+#' @rdname decimal
 #' @export
 compact <- function(digits = 1, symbol = "", negative = "minus", sign = FALSE, unknown = unknown_face, zero = NULL,
                     decimal = ".") {
   new_format("compact", digits, symbol, negative, sign, unknown, zero, "", decimal)
 }
 
-#' @rdname number
+#' @rdname decimal
 #' @export
 plain <- function(unknown = unknown_face, decimal = ".") {
   new_format("plain", NULL, "", "minus", FALSE, unknown, NULL, "", decimal)
@@ -56,7 +56,7 @@ plain <- function(unknown = unknown_face, decimal = ".") {
 unknown_face <- "\u2013"
 
 new_format <- function(kind, digits, symbol, negative, sign, unknown, zero, thousands, decimal) {
-  if (!is.null(digits) || !kind %in% c("number", "plain")) digits <- check_whole(digits, "digits", 0L, 10L)
+  if (!is.null(digits) || !kind %in% c("decimal", "plain")) digits <- check_whole(digits, "digits", 0L, 10L)
   check_text(symbol, "symbol")
   check_choice(negative, c("minus", "brackets"), "negative")
   check_flag(sign, "sign")
@@ -79,7 +79,7 @@ format_said <- function(said, words) {
   if (is.null(said)) {
     return(NULL)
   }
-  makers <- list(number = number, percent = percent, money = money, compact = compact, plain = plain)
+  makers <- list(decimal = decimal, percentage = percentage, money = money, compact = compact, plain = plain)
   fn <- if (rlang::is_call(said)) call_word(said) else ""
   constants <- all(vapply(as.list(said)[-1L], function(x) is.atomic(x), logical(1L)))
   value <- if (fn %in% names(makers) && constants) {
@@ -90,7 +90,7 @@ format_said <- function(said, words) {
   }
   if (!inherits(value, "drystack_format")) {
     raise("argument", c(
-      "{.arg format} is {.code number()}, {.code percent()}, {.code money(\"\u00a3\")}, {.code compact()} or {.code plain()}.",
+      "{.arg format} is {.code decimal()}, {.code percentage()}, {.code money(\"\u00a3\")}, {.code compact()} or {.code plain()}.",
       "x" = paste0("It is ", quoted(rlang::as_label(said)), ".")
     ))
   }

@@ -7,7 +7,7 @@ inherited_format <- function(tree, measures) {
   switch(tree$kind,
     named = measures[[tree$name]]$format,
     share = ,
-    growth = percent(),
+    growth = percentage(),
     lens = ,
     scope = ,
     along = ,
@@ -19,7 +19,7 @@ inherited_format <- function(tree, measures) {
 
 format_of_call <- function(tree, measures) {
   if (is_ratio_less_one(tree)) {
-    return(percent())
+    return(percentage())
   }
   constant <- vapply(tree$args, function(arg) arg$kind == "value", NA)
   formats <- unique(lapply(tree$args[!constant], inherited_format, measures = measures))
@@ -30,7 +30,7 @@ format_of_call <- function(tree, measures) {
     return(NULL)
   }
   # A percentage times a constant, often 100, is a number that someone wants as it is.
-  if (same || !identical(formats[[1L]]$kind, "percent")) formats[[1L]]
+  if (same || !identical(formats[[1L]]$kind, "percentage")) formats[[1L]]
 }
 
 # Such as the sales over those of last year, less one.

@@ -86,7 +86,7 @@
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July")) |>
-#'   derive(net = amount - discount) |>
+#'   work_out(net = amount - discount) |>
 #'   only(status != "cancelled")
 #' rollup(book, by = quarter,
 #'   sales = sum(net), buyers = distinct(customer_id), per_order = mean(each(order_id, sales)),

@@ -1,6 +1,6 @@
 #' The row language: expressions worked out for each order line
 #'
-#' Conditions in [only()], columns in [derive()] and the arguments of aggregates such as `sum(quantity * unit_price)`
+#' Conditions in [only()], columns in [work_out()] and the arguments of aggregates such as `sum(quantity * unit_price)`
 #' are
 #' written in a closed list of functions of columns. The command line reads the same list. Nothing outside it is ever
 #' evaluated.
@@ -29,7 +29,7 @@
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on) |>
-#'   derive(net = amount - discount, place = trimws(tolower(depot))) |>
+#'   work_out(net = amount - discount, place = trimws(tolower(depot))) |>
 #'   only(net > 0, !is.na(customer_id))
 #' book
 NULL

@@ -4,7 +4,7 @@ format.drystack_explained <- function(x, width = cli::console_width(), ...) {
   steps <- x$steps
   indent <- strrep("  ", steps$depth + 1L)
   # Amounts in full, so that they can be followed.
-  shown <- ifelse(steps$part, format_by(steps$value, percent()), vapply(steps$value, format_by, "", format = NULL))
+  shown <- ifelse(steps$part, format_by(steps$value, percentage()), vapply(steps$value, format_by, "", format = NULL))
   expression <- paste(steps$expression, "=", ifelse(steps$text == "", shown, steps$text))
   lines <- unlist(lapply(seq_len(nrow(steps)), function(i) {
     c(

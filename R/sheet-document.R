@@ -21,7 +21,7 @@ as_document <- function(x) UseMethod("as_document")
 
 #' @export
 as_document.default <- function(x) {
-  raise("argument", c("{.arg x} must be a table, a page or a figure of this package.", "x" = "It is {.obj_type_friendly {x}}."))
+  raise("argument", c("{.arg x} must be a table, a report or a figure of this package.", "x" = "It is {.obj_type_friendly {x}}."))
 }
 
 #' @export
@@ -50,8 +50,8 @@ only_table <- function(document, ending) {
   tables <- table_blocks(document)
   if (length(tables) != 1L) {
     raise("output", c(
-      "A {ending} file holds one table; this page has {length(tables)}.",
-      ">" = "Write the table itself, or the page as .html, .xlsx, .md, .json, .txt or .pdf."
+      "A {ending} file holds one table; this report has {length(tables)}.",
+      ">" = "Write the table itself, or the report as .html, .xlsx, .md, .json, .txt or .pdf."
     ))
   }
   tables[[1L]]$sheet

@@ -9,7 +9,7 @@ format_by <- function(values, format) {
     return(character())
   }
   text <- switch(format$kind,
-    percent = marked_number(100 * values, format, format$digits, suffix = "%"),
+    percentage = marked_number(100 * values, format, format$digits, suffix = "%"),
     compact = compact_number(values, format),
     plain = sub("^-", "\u2212", sub(".", format$decimal, number_in_full(values), fixed = TRUE)),
     marked_number(values, format, format$digits %||% fitting_digits(values))
@@ -21,7 +21,7 @@ format_by <- function(values, format) {
 
 format_figures <- function(values) format_by(values, NULL)
 
-default_format <- made_once(function() number())
+default_format <- made_once(function() decimal())
 
 # Two decimals unless all are whole, three where all are small.
 fitting_digits <- function(values) {

@@ -8,7 +8,7 @@ as_sheet.drystack_headlines <- function(x) {
     vapply(seq_along(names), function(i) format_by(values[i], x$ask$measures[[names[i]]]$format), "")
   }
   share <- vapply(names, function(name) isTRUE(x$compared[[name]]$share), NA)
-  change <- paste0(ifelse(share, "", direction_mark(data$change)), format_by(abs(data$change), percent()))
+  change <- paste0(ifelse(share, "", direction_mark(data$change)), format_by(abs(data$change), percentage()))
   none <- is.na(data$compared_with)
   compared <- ifelse(share, data$compared_with, paste0("on ", data$compared_with, " (", shown(data$before), ")"))
   line <- vapply(names, function(name) small_line(x$history$figures[[name]]), "")
@@ -19,7 +19,7 @@ as_sheet.drystack_headlines <- function(x) {
         x$ask$measures[names], `[[`, "format"
       )
     ),
-    new_sheet_column("change", "change", "right", data$change, ifelse(none, "", change), format = percent()),
+    new_sheet_column("change", "change", "right", data$change, ifelse(none, "", change), format = percentage()),
     new_sheet_column("compared_with", "compared with", "text", data$compared_with, ifelse(none, "", compared)),
     new_sheet_column("history", paste("last", history_length, paste0(x$history$unit, "s")), "text", line, line)
   )

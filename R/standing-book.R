@@ -18,10 +18,10 @@ filled_book <- function(orders, source, values_of, options) {
   for (i in seq_along(said$lookups)) book <- add_lookup(book, said$lookups[[i]], i, source, options)
   if (!is.null(said$closing)) book <- at_line(source, list("closing"), closing(book, said$closing$after, said$closing$on))
   values <- values_of(book)
-  for (name in names(said$derive)) {
-    text <- filled_expression(said$derive[[name]], values, source, list("derive", name))
+  for (name in names(said$work_out)) {
+    text <- filled_expression(said$work_out[[name]], values, source, list("work_out", name))
     book <- at_line(
-      source, list("derive", name), add_columns(book, stats::setNames(list(said(read_expression(text, name)$expr)), name))
+      source, list("work_out", name), add_columns(book, stats::setNames(list(said(read_expression(text, name)$expr)), name))
     )
   }
   book <- limited_book(book, said, values, source, list())

@@ -88,7 +88,7 @@ standing_page <- function(source, variant, options, helper) {
     }
     filled_text(said[[key]], values, source, list(key), named_figures(source, book, values))
   }
-  page <- new_page(
+  page <- new_report(
     parts, paste0(
       if (is.null(said$title)) "Report" else text("title"), variant$title
     ), c(text("subtitle"), told_values(values, said$parameters)),

@@ -3,7 +3,7 @@
 #' Writes the YAML of a standing report that builds the same table or page again. Orders and lookups must have come from
 #' files read with [read_orders()], or their files be named.
 #'
-#' @param x A [rollup()], [crosstab()], [listing()], [headlines()], [page()], or a figure that [figure()] drew; of the figures
+#' @param x A [rollup()], [crosstab()], [listing()], [headlines()], [report()], or a figure that [figure()] drew; of the figures
 #'   on a page those too.
 #' @param file Where to write it. Paths in it are taken from its folder.
 #' @param orders The file of the orders, where they were not read with [read_orders()].
@@ -29,21 +29,21 @@ as_standing <- function(x, file, orders = NULL, title = NULL) {
 }
 
 standing_of <- function(x, folder, orders, title) {
-  parts <- if (inherits(x, "drystack_page")) x$parts else list(x)
-  labels <- if (inherits(x, "drystack_page")) x$labels else ""
+  parts <- if (inherits(x, "drystack_report")) x$parts else list(x)
+  labels <- if (inherits(x, "drystack_report")) x$labels else ""
   tables <- lapply(parts, saved_table)
   first <- Filter(Negate(is.null), tables)
   if (length(first) == 0L) raise(
-    "standing", c("There is no table to save.", ">" = "Give a table of this package, or a page that has one.")
+    "standing", c("There is no table to save.", ">" = "Give a table of this package, or a report that has one.")
   )
   book <- table_book(first[[1L]])
   measures <- saved_measures(tables)
   blocks <- Map(saved_block, parts, labels, tables, MoreArgs = list(book = book))
   c(
     list(
-      drystack = 1L, title = title %||% if (inherits(x, "drystack_page")) x$title else sentence_case(table_title(first[[1L]]))
+      drystack = 1L, title = title %||% if (inherits(x, "drystack_report")) x$title else sentence_case(table_title(first[[1L]]))
     ),
-    if (inherits(x, "drystack_page")) saved_page(x),
+    if (inherits(x, "drystack_report")) saved_page(x),
     saved_book(book, folder, orders),
     if (length(measures) > 0L) list(measures = measures),
     list(page = unname(blocks))
@@ -87,12 +87,12 @@ saved_book <- function(book, folder, orders) {
   reading <- list(file = relative_path(path, folder), date = book$date, date_order = book$made$date_order)
   if (length(book$made$undated) > 0L) reading$undated <- as.list(book$made$undated)
   reading$columns <- as.list(book$made$names)
-  derived <- as.list(book$made$derived)
-  check_saved_texts(derived)
+  worked_out <- as.list(book$made$worked_out)
+  check_saved_texts(worked_out)
   saved <- list(
     orders = Filter(Negate(is.null), reading), lookups = unname(lapply(book$lookups, saved_lookup, folder = folder)),
     calendars = lapply(book$calendars, calendar_word_of), as_of = if (book$as_of != book$last) format(as_day_date(book$as_of)),
-    derive = derived, only = as.list(condition_texts(book$scope)), shown = saved_shown(book),
+    work_out = worked_out, only = as.list(condition_texts(book$scope)), shown = saved_shown(book),
     closing = Filter(Negate(is.null), book$closing %||% list()), sort_keys = book$sort_keys
   )
   Filter(function(v) length(v) > 0L, saved)
@@ -267,7 +267,7 @@ saved_limits <- function(own, book) {
   if (!same) raise(
     "standing",
     c(
-      "The tables of the page are asked of different daybooks.",
+      "The tables of the report are asked of different daybooks.",
       ">" = "Make them from one daybook, with more conditions where needed."
     )
   )

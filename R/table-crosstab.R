@@ -26,7 +26,7 @@
 #' book <- daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July")) |>
 #'   within_dates(latest(4, quarter))
 #' crosstab(book, rows = depot, cols = quarter, sales = sum(amount), totals = "grand")
-#' crosstab(book, rows = depot, cols = channel, share = measure(share(sum(amount), of = "row"), format = percent()))
+#' crosstab(book, rows = depot, cols = channel, share = measure(share(sum(amount), of = "row"), format = percentage()))
 #' @export
 crosstab <- function(book, rows = NULL, cols = NULL, ..., totals = "none", totals_at = "end", sort = NULL, keep = NULL,
                      members = "shown", measures_at = "cols") {

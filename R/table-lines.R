@@ -3,7 +3,7 @@
 #' @param x A daybook.
 #' @param ... Not used.
 #' @param periods Periods to add as columns: `c(month, civil$year)`, bare names or text.
-#' @return A data frame of all order lines as they are, columns made by [derive()] included, with a period vector for
+#' @return A data frame of all order lines as they are, columns made by [work_out()] included, with a period vector for
 #'   each
 #'   period asked; undated lines have no period.
 #' @section Errors: `drystack_error_column` for something that is no period.

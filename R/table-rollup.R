@@ -33,7 +33,7 @@
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July")) |>
-#'   derive(net = amount - discount) |>
+#'   work_out(net = amount - discount) |>
 #'   only(status != "cancelled")
 #' rollup(book, by = c(depot, quarter),
 #'   sales  = sum(net),

@@ -1,6 +1,6 @@
-#' Write a table, a page or a figure to a file
+#' Write a table, a report or a figure to a file
 #'
-#' @param x A table such as [rollup()] gives, a [page()], or a figure such as [figure()] gives.
+#' @param x A table such as [rollup()] gives, a [report()], or a figure such as [figure()] gives.
 #' @param path Where to write; its ending says what. A file that stands there is replaced, whole or not at all: the output is
 #'   written aside and moved into place.
 #' @param guard `TRUE`: in CSV, text that begins with `=`, `+`, `-` or `@` gets an apostrophe before it, so that no spreadsheet
@@ -20,7 +20,7 @@
 #'
 #'   Periods are keys that sort as text in the order of time.
 #' @section Errors: `drystack_error_output` for an ending that is not known, a folder that is not there, a path that cannot be
-#'   written, a page of several tables as `.csv` or `.parquet`, PDF without Chromium, or a figure whose device package (ragg,
+#'   written, a report of several tables as `.csv` or `.parquet`, PDF without Chromium, or a figure whose device package (ragg,
 #'   svglite) is not installed; nothing half-written is left.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)

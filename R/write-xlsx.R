@@ -129,7 +129,7 @@ xlsx_code <- function(format, values) {
     ))
   }
   body <- switch(format$kind,
-    percent = paste0("#,##0", decimals, "%"),
+    percentage = paste0("#,##0", decimals, "%"),
     paste0(symbol, if (nzchar(format$thousands)) "#,##0" else "0", decimals)
   )
   below <- if (format$negative == "brackets") paste0("(", body, ")") else paste0("-", body)

@@ -8,7 +8,7 @@ book <- daybook(
   calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar())
 ) |>
   enrich(yard$products, by = "product_id") |>
-  derive(net = amount - discount) |>
+  work_out(net = amount - discount) |>
   only(status != "cancelled") |>
   as_of("2026-08-31")
 recent <- within_dates(book, latest(12, month))

@@ -24,14 +24,14 @@ orders_file <- function(env = parent.frame(), orders = few_orders()) {
 test_that("rollup prints the table that R gives", {
   got <- drystack(
     "rollup", "--orders", orders_file(), "--date", "on", "--calendar", "fiscal:July", "--calendar", "civil",
-    "--derive", "double = amount * 2", "--only", "status != \"cancelled\"", "--by", "depot, quarter",
+    "--work-out", "double = amount * 2", "--only", "status != \"cancelled\"", "--by", "depot, quarter",
     "--show", "sales = sum(double)", "--show", "ytd = ytd(sales)", "--show", "civil_ytd = ytd(sales, civil)",
     "--as-of", "2025-03-31", "--totals", "all"
   )
   expect_identical(got$status, 0L)
   expect_identical(got$err, "")
   book <- daybook(few_orders(), on, calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar())) |>
-    derive(double = amount * 2) |>
+    work_out(double = amount * 2) |>
     only(status != "cancelled") |>
     as_of("2025-03-31")
   table <- rollup(
@@ -136,7 +136,7 @@ test_that("wrong data or a wrong request exits with 1 and says what, where and h
 test_that("an expression is never evaluated", {
   marker <- withr::local_tempfile()
   attack <- sprintf("file.create(\"%s\")", marker)
-  for (option in c("--show", "--only", "--derive")) {
+  for (option in c("--show", "--only", "--work-out")) {
     rolled("--show", "n = count()", option, paste("x =", attack))
     rolled("--show", "n = count()", option, attack)
   }

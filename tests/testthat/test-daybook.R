@@ -89,25 +89,25 @@ test_that("as_of() takes a day from the first order on", {
   expect_raised(as_of(few_orders(), "2024-08-01"), "argument", "must be a daybook")
 })
 
-test_that("derive() adds columns in order and only() limits", {
+test_that("work_out() adds columns in order and only() limits", {
   book <- daybook(few_orders(), on) |>
-    derive(part = amount / 2, both = part + amount) |>
+    work_out(part = amount / 2, both = part + amount) |>
     only(status != "cancelled", both > 0)
   expect_identical(plain(rollup(book, sales = sum(both)))$sales, 1.5 * (10 + 20 + 40 + 50.5))
 })
 
 test_that("a daybook is a value: the old one stays as it was", {
   book <- daybook(few_orders(), on)
-  only(derive(book, x = 1), amount > 20)
+  only(work_out(book, x = 1), amount > 20)
   expect_identical(names(book$columns), names(few_orders()))
   expect_length(book$scope, 0L)
 })
 
-test_that("derive() and only() say what is wrong", {
+test_that("work_out() and only() say what is wrong", {
   book <- daybook(few_orders(), on)
-  expect_raised(derive(book, amount * 2), "argument", "needs a name")
-  expect_raised(derive(book, month = amount), "column", "name of a period")
-  expect_raised(derive(book, on = amount), "column", "cannot be replaced")
+  expect_raised(work_out(book, amount * 2), "argument", "needs a name")
+  expect_raised(work_out(book, month = amount), "column", "name of a period")
+  expect_raised(work_out(book, on = amount), "column", "cannot be replaced")
   expect_raised(only(book, amout > 1), "column", "Did you mean \"amount\"?")
   expect_raised(only(book, amount), "expression", "must be TRUE or FALSE")
 })

@@ -2,49 +2,49 @@ orders <- few_orders()
 book <- daybook(orders, on)
 
 test_that("bands hold every known amount once, from their lower limit up to the next", {
-  x <- plain(rollup(derive(book, size = banded(amount, c(0, 20, 40))), size, n = count()))
+  x <- plain(rollup(work_out(book, size = banded(amount, c(0, 20, 40))), size, n = count()))
   expect_identical(as.character(x$size), c("under 0", "0 to under 20", "20 to under 40", "40 and over"))
   expect_identical(x$n, c(1, 1, 2, 2))
-  named <- plain(rollup(derive(book, size = banded(amount, 20, c("small", "large"))), size, n = count()))
+  named <- plain(rollup(work_out(book, size = banded(amount, 20, c("small", "large"))), size, n = count()))
   expect_identical(as.character(named$size), c("small", "large"))
   expect_identical(sum(named$n), 6)
 })
 
 test_that("limits that do not increase and labels that do not fit are errors", {
-  expect_raised(derive(book, s = banded(amount, c(10, 5))), "expression", "increase")
-  expect_raised(derive(book, s = banded(amount, c(10, NA))), "expression", "increase")
-  expect_raised(derive(book, s = banded(amount, c(1, 5), c("a", "b"))), "expression", "3 bands")
-  expect_raised(derive(book, s = banded(depot, 5)), "expression", "takes amounts")
+  expect_raised(work_out(book, s = banded(amount, c(10, 5))), "expression", "increase")
+  expect_raised(work_out(book, s = banded(amount, c(10, NA))), "expression", "increase")
+  expect_raised(work_out(book, s = banded(amount, c(1, 5), c("a", "b"))), "expression", "3 bands")
+  expect_raised(work_out(book, s = banded(depot, 5)), "expression", "takes amounts")
 })
 
 test_that("groups put members together and leave the others as they are", {
-  x <- plain(rollup(derive(book, area = regroup(depot, Hills = c("Skelby", "Thornmoor"))), area, n = count()))
+  x <- plain(rollup(work_out(book, area = regroup(depot, Hills = c("Skelby", "Thornmoor"))), area, n = count()))
   expect_identical(x$area, c("Hills", "(none)"))
-  one <- plain(rollup(derive(book, area = regroup(depot, Hill = "Skelby")), area, n = count()))
+  one <- plain(rollup(work_out(book, area = regroup(depot, Hill = "Skelby")), area, n = count()))
   expect_identical(one$area, c("Hill", "Thornmoor", "(none)"))
   expect_raised(
-    derive(book, a = regroup(depot, A = "Skelby", B = c("Skelby", "Thornmoor"))), "expression", "two groups", "Skelby"
+    work_out(book, a = regroup(depot, A = "Skelby", B = c("Skelby", "Thornmoor"))), "expression", "two groups", "Skelby"
   )
-  expect_raised(derive(book, a = regroup(depot, A = "Skelbi")), "expression", "no member", "Did you mean \"Skelby\"")
-  expect_raised(derive(book, a = regroup(depot)), "expression", "groups with names")
+  expect_raised(work_out(book, a = regroup(depot, A = "Skelbi")), "expression", "no member", "Did you mean \"Skelby\"")
+  expect_raised(work_out(book, a = regroup(depot)), "expression", "groups with names")
 })
 
 test_that("labels that differ in case and blanks only become the one with most lines, and nothing else changes", {
   spelt <- orders
   spelt$depot <- c("Skelby", "SKELBY", "Skelby", " skel  by", NA, "Skel by")
-  x <- plain(rollup(derive(daybook(spelt, on), depot = one_spelling(depot)), depot, n = count()))
+  x <- plain(rollup(work_out(daybook(spelt, on), depot = one_spelling(depot)), depot, n = count()))
   expect_identical(x$depot, c(" skel  by", "Skelby", "(none)"))
   expect_identical(x$n, c(2, 3, 1))
-  expect_raised(derive(book, a = one_spelling(depot, 1)), "expression", "takes 1 argument")
+  expect_raised(work_out(book, a = one_spelling(depot, 1)), "expression", "takes 1 argument")
   yard <- daybook(harrowgill()$orders, ordered_on)
-  mended <- derive(yard, depot = one_spelling(depot))
+  mended <- work_out(yard, depot = one_spelling(depot))
   expect_identical(sort(unique(values_of(mended, "depot"))), c("Eskholme", "Garrick", "Skelby", "Thornmoor"))
   expect_true("label variants" %in% check(yard)$check)
   expect_false("label variants" %in% check(mended)$check)
 })
 
 test_that("parts of any date are dimensions in the order of the trade", {
-  x <- plain(rollup(derive(daybook(orders, on, calendars = fiscal_calendar("July")), m = month_of_year(on)), m, n = count()))
+  x <- plain(rollup(work_out(daybook(orders, on, calendars = fiscal_calendar("July")), m = month_of_year(on)), m, n = count()))
   expect_identical(as.character(x$m), c("Jul", "Jan", "Feb", "Mar"))
 })
 

@@ -47,7 +47,7 @@ test_that("xlsx holds real numbers and the text of labels", {
 })
 
 test_that("a page holds the same figures, labels and notes in every format", {
-  p <- page(
+  p <- report(
     "By depot" = tables[[1L]], "Note" = "Returns count as *negative* sales.", tables[[4L]],
     title = "Monthly page", footnotes = "All made up.", contents = TRUE, made = "2026-09-18"
   )
@@ -70,9 +70,9 @@ test_that("a page holds the same figures, labels and notes in every format", {
     }
     if (ending != "json") expect_match(text, "All made up.", fixed = TRUE)
   }
-  expect_raised(written(p, "csv"), "output", "holds one table; this page has 2")
-  expect_raised(page(title = "x"), "argument", "at least one part")
-  expect_raised(page(1), "argument", "Part 1")
+  expect_raised(written(p, "csv"), "output", "holds one table; this report has 2")
+  expect_raised(report(title = "x"), "argument", "at least one part")
+  expect_raised(report(1), "argument", "Part 1")
 })
 
 test_that("PDF is printed where Chromium is, else a clear error says how to mend it", {
@@ -120,7 +120,7 @@ test_that("tables show themselves in R Markdown: HTML in HTML, Markdown elsewher
   text <- as.character(knitr::knit_print(x))
   expect_match(text, "| depot | quarter |", fixed = TRUE)
   expect_false(grepl("<table>", text, fixed = TRUE))
-  expect_match(as.character(knitr::knit_print(page(x, title = "T"))), "# T", fixed = TRUE)
+  expect_match(as.character(knitr::knit_print(report(x, title = "T"))), "# T", fixed = TRUE)
 })
 
 test_that("heads of wide tables are worksheets' frozen and printed heads, and groups are outlined", {

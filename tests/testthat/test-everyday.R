@@ -83,9 +83,9 @@ test_that("this month so far and the last 30 days, against last year, and what i
 
 test_that("how many orders are small, middling and large, by depot", {
   expect_same(
-    crosstab(derive(book, size = banded(amount, c(0, 100, 1000))), depot, size, orders = distinct(order_id)),
+    crosstab(work_out(book, size = banded(amount, c(0, 100, 1000))), depot, size, orders = distinct(order_id)),
     c(
-      "crosstab", base, "--derive", "size = banded(amount, c(0, 100, 1000))", "--rows", "depot", "--cols", "size", "--show",
+      "crosstab", base, "--work-out", "size = banded(amount, c(0, 100, 1000))", "--rows", "depot", "--cols", "size", "--show",
       "orders = distinct(order_id)"
     )
   )

@@ -1,20 +1,20 @@
 shown <- function(values, format) format_by(values, format)
 
 test_that("formats give thousands, decimals, signs, brackets, faces and marks of other locales", {
-  expect_identical(shown(c(-1234.5, 0, NA, 1e6), number(1)), c("\u22121,234.5", "0.0", "\u2013", "1,000,000.0"))
-  expect_identical(shown(c(-0.5, 0.123), percent()), c("\u221250.0%", "12.3%"))
+  expect_identical(shown(c(-1234.5, 0, NA, 1e6), decimal(1)), c("\u22121,234.5", "0.0", "\u2013", "1,000,000.0"))
+  expect_identical(shown(c(-0.5, 0.123), percentage()), c("\u221250.0%", "12.3%"))
   expect_identical(shown(c(-2, 3), money("\u20ac", 2, negative = "brackets", sign = TRUE)), c("(\u20ac2.00)", "+\u20ac3.00"))
-  expect_identical(shown(1234567.891, number(2, thousands = ".", decimal = ",")), "1.234.567,89")
-  expect_identical(shown(c(0, NA), number(0, unknown = "n/a", zero = "nil")), c("nil", "n/a"))
+  expect_identical(shown(1234567.891, decimal(2, thousands = ".", decimal = ",")), "1.234.567,89")
+  expect_identical(shown(c(0, NA), decimal(0, unknown = "n/a", zero = "nil")), c("nil", "n/a"))
   expect_identical(shown(c(12400, 999, 999950, 3.14e6, -2e9), compact()), c("12.4k", "999", "1.0M", "3.1M", "\u22122.0bn"))
   expect_identical(shown(c(1234567.25, 0.1), drystack::plain()), c("1234567.25", "0.1"))
-  expect_identical(shown(c(-0.001, 0.004), number(1)), c("0.0", "0.0"))
+  expect_identical(shown(c(-0.001, 0.004), decimal(1)), c("0.0", "0.0"))
 })
 
 test_that("numbers of any size agree with R's own formatting", {
   withr::local_seed(6)
   x <- c(stats::rnorm(300) * 10^sample(-2:12, 300, TRUE), 999.995, 1e15, 123456)
-  expect_identical(shown(abs(x), number(2)), trimws(formatC(abs(x), format = "f", digits = 2, big.mark = ",")))
+  expect_identical(shown(abs(x), decimal(2)), trimws(formatC(abs(x), format = "f", digits = 2, big.mark = ",")))
 })
 
 test_that("formats travel with their measure to every output", {
@@ -31,10 +31,10 @@ test_that("formats travel with their measure to every output", {
 })
 
 test_that("formats that make no sense are errors", {
-  expect_raised(number(11), "argument", "from 0 to 10")
+  expect_raised(decimal(11), "argument", "from 0 to 10")
   expect_raised(money(5), "argument", "symbol")
-  expect_raised(number(thousands = ",", decimal = ","), "argument", "different marks")
-  expect_raised(percent(negative = "red"), "argument", "brackets")
+  expect_raised(decimal(thousands = ",", decimal = ","), "argument", "different marks")
+  expect_raised(percentage(negative = "red"), "argument", "brackets")
 })
 
 test_that("a measure without a format looks like what it is worked out from; shares and growth are percentages", {
@@ -48,7 +48,7 @@ test_that("a measure without a format looks like what it is worked out from; sha
   formats <- lapply(x$ask$measures, `[[`, "format")
   of_money <- c("ly", "gap", "run", "per", "scaled", "half")
   for (name in of_money) expect_identical(formats[[name]], money("$", digits = 0), label = name)
-  for (name in c("part", "g", "change")) expect_identical(formats[[name]], percent(), label = name)
+  for (name in c("part", "g", "change")) expect_identical(formats[[name]], percentage(), label = name)
   expect_identical(formats$own, drystack::plain())
   for (name in c("ratio", "over", "n", "mixed", "days", "hundredfold", "points")) expect_null(formats[[name]], label = name)
 })

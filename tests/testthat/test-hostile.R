@@ -129,8 +129,8 @@ test_that("hostile labels leave every format well-formed", {
   for (label in c("a & <b>", "\u0001\u202e", "]]>\"'")) {
     x <- rollup(book, k, s = measure(sum(v), label = !!label), totals = "grand")
     at <- function(ending) file.path(folder, paste0("x.", ending))
-    write_report(page(title = label, !!label := x, figure(x)), at("xlsx"))
-    write_report(page(title = label, x), at("html"))
+    write_report(report(title = label, !!label := x, figure(x)), at("xlsx"))
+    write_report(report(title = label, x), at("html"))
     write_report(figure(x), at("svg"))
     write_report(x, at("json"))
     write_report(x, at("csv"))

@@ -3,15 +3,15 @@
 test_that("a column worked out again is another one, in conditions given before and in lenses", {
   orders <- data.frame(on = as.Date("2026-01-05") + 0:5, v = c(1, 2, 4, 8, 16, 32), a = c(1, 1, -1, -1, 1, 1),
     b = c(1, -1, 1, 1, -1, 1))
-  book <- daybook(orders, on) |> derive(x = a) |> only(x > 0) |> derive(x = b)
+  book <- daybook(orders, on) |> work_out(x = a) |> only(x > 0) |> work_out(x = b)
   alone <- plain(rollup(book, other = only(regardless(sum(v), x), x > 0)))$other
   both <- plain(rollup(book, plain = sum(v), other = only(regardless(sum(v), x), x > 0)))
   expect_identical(alone, sum(orders$v[orders$b > 0]))
   expect_identical(both$plain, sum(orders$v[orders$a > 0]))
   expect_identical(both$other, alone)
-  again <- daybook(orders, on) |> derive(w = v)
+  again <- daybook(orders, on) |> work_out(w = v)
   x <- plain(rollup(again, first = sum(w), second = only(sum(w), w > 3)))
-  y <- plain(rollup(derive(again, w = 2 * v), first = sum(w), second = only(sum(w), w > 3)))
+  y <- plain(rollup(work_out(again, w = 2 * v), first = sum(w), second = only(sum(w), w > 3)))
   expect_identical(c(y$first, y$second), c(2 * sum(orders$v), 2 * sum(orders$v[2 * orders$v > 3])))
   expect_identical(x$first, sum(orders$v))
 })

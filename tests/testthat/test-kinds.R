@@ -26,7 +26,7 @@ asks_of_columns <- function() {
     cross = function(book) as.data.frame(crosstab(book, k, month, s = sum(v))),
     listing = function(book) format(listing(book, groups = k, lines = on, s = sum(v))), check = function(book) format(check(book)),
     condition = function(book) rollup(only(book, k > 1), s = sum(v)), row = function(book) rollup(book, s = sum(k * 2 + v)),
-    texts = function(book) rollup(derive(book, t = tolower(k)), t, s = sum(v)), behind = function(book) behind(rollup(book, k, s = sum(v)), 1L),
+    texts = function(book) rollup(work_out(book, t = tolower(k)), t, s = sum(v)), behind = function(book) behind(rollup(book, k, s = sum(v)), 1L),
     tie = function(book) tie_out(rollup(book, k, s = sum(v), totals = "grand")),
     date = function(book) rollup(book, s = on(sum(v), k)), sorted = function(book) rollup(book, k, s = sum(v), sort = largest_first(max(k)))
   )

@@ -227,12 +227,12 @@ test_that("measures keep labels, formats and rules for totals, and can be kept i
   expect_true(any(grepl("Totals of mean_line are the mean of the lines shown", lines)))
   expect_true(any(grepl("mean_line: Mean of the shops.", lines)))
   expect_output(print(kpis), "half  = sales/2")
-  expect_identical(format_by(c(0.1234, -0.5, NA), percent()), c("12.3%", "\u221250.0%", "\u2013"))
+  expect_identical(format_by(c(0.1234, -0.5, NA), percentage()), c("12.3%", "\u221250.0%", "\u2013"))
   expect_identical(format_by(-0.001, money("\u00a3")), "\u00a30.00")
   expect_raised(measure(sum(amount)), "argument", "stands inside a table")
   expect_raised(rollup(book, x = measure(sum(amount), total = of_shown(range))), "argument", "of_shown")
-  expect_raised(rollup(book, x = measure(sum(amount), format = "pounds")), "argument", "percent()")
-  expect_raised(percent(99), "argument", "from 0 to 10")
+  expect_raised(rollup(book, x = measure(sum(amount), format = "pounds")), "argument", "percentage()")
+  expect_raised(percentage(99), "argument", "from 0 to 10")
 })
 
 test_that("several currencies in one figure are noted, unless the table tells them apart", {

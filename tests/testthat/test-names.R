@@ -127,7 +127,7 @@ test_that("names that R takes for an argument are refused in our words by every 
     "rollup(book, month, %s = sum(amount))", "rollup(book, by = month, %s = sum(amount))",
     "explain_plan(book, month, %s = sum(amount))", "crosstab(book, month, depot, %s = sum(amount))",
     "headlines(book, %s = sum(amount))", "listing(book, groups = month, lines = on, %s = sum(amount))",
-    "derive(book, %s = amount * 2)", "only(book, %s = amount > 2)"
+    "work_out(book, %s = amount * 2)", "only(book, %s = amount > 2)"
   )
   for (call in calls) {
     for (name in c("b", "bo", "boo", "book")) {

@@ -11,7 +11,7 @@ stone <- function() {
 shown_everywhere <- function() {
   book <- stone()
   table <- rollup(
-    book |> derive(place = one_spelling(depot), low = tolower(depot), size = banded(amount, c(0, 1000.5))),
+    book |> work_out(place = one_spelling(depot), low = tolower(depot), size = banded(amount, c(0, 1000.5))),
     by = c(place, size), sales = measure(sum(amount), format = money("\u00a3")), n = count(),
     late = only(count(), depot > "\u00c9")
   )

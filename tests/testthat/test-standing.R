@@ -240,7 +240,7 @@ test_that("each key mistyped, missing, of the wrong type or twice is told with i
   wrong(c(base, "  - {}"), "line 5", "Each part of the page is one of")
   wrong(c(base, "\tx: 1"), "line")
   wrong(c(base, "only: !expr system('id')"), "line 5", "exclamation mark")
-  wrong(c(base, "derive: &a {x: 1}"), "line 5", "Anchors")
+  wrong(c(base, "work_out: &a {x: 1}"), "line 5", "Anchors")
   wrong(c("a: &a [x]", "b: *a"), "Anchors")
   wrong(c(base, paste0("title: ", strrep("[", 10000), strrep("]", 10000))), "line 5")
   wrong(strrep("- ", 5000), "line 1")
@@ -251,7 +251,7 @@ test_that("each key mistyped, missing, of the wrong type or twice is told with i
 
 test_that("expressions are told with their line; a measure sees only those before it; paths stay in the folder", {
   expect_raised(built_text(small_report("  loop: loop + 1")), "standing", "line 7", "speaks of itself")
-  expect_raised(built_text(small_report("derive: {x: 'system(\"id\")'}")), "standing", "line 7", "cannot be used here")
+  expect_raised(built_text(small_report("work_out: {x: 'system(\"id\")'}")), "standing", "line 7", "cannot be used here")
   file <- small_report()
   writeLines(sub("file: orders.csv", "file: ../orders.csv", readLines(file)), file)
   expect_raised(build_report(file, out = tempfile()), "standing", "line 3", "leads out of the folder")
@@ -299,7 +299,7 @@ test_that("what is saved builds the same figures: every kind of table, and a pag
     orders, ordered_on, list(fiscal = fiscal_calendar("July"), weeks = week_calendar("4-4-5", "last Saturday of January"))
   ) |>
     enrich(customers, "customer_id") |>
-    derive(net = amount - discount, size = banded(net, c(0, 100))) |>
+    work_out(net = amount - discount, size = banded(net, c(0, 100))) |>
     only(status != "cancelled", !is.na(region)) |>
     within_dates(latest(4, quarter)) |>
     as_of("2026-08-31")
@@ -311,7 +311,7 @@ test_that("what is saved builds the same figures: every kind of table, and a pag
     "A text: with a colon",
     listing(within_dates(book, "2026-08-01", "2026-08-03"), c(month, depot), ordered_on, sales, per = order_id)
   )
-  p <- page(!!!parts, title = "T: x", footnotes = "F", made = "2026-09-01")
+  p <- report(!!!parts, title = "T: x", footnotes = "F", made = "2026-09-01")
   file <- file.path(folder, "saved.yml")
   as_standing(p, file)
   built <- build_report(file, out = file.path(folder, "out"), formats = "txt", today = "2026-09-01")

@@ -1,5 +1,5 @@
 book <- daybook(untidy_orders(1200L, 21), on, calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar())) |>
-  derive(both = amount + 1)
+  work_out(both = amount + 1)
 
 asked <- list(
   rollup(book, c(depot, quarter), s = sum(amount), totals = "all"),
@@ -86,7 +86,7 @@ test_that("tables tie out, and one that does not fails loudly with the figures",
   x$figures$n <- x$rows$figures$n
   expect_raised(tie_out(x), "tie_out", "does not tie out", "\"n\"")
   changed <- rollup(book, depot, s = sum(amount))
-  other <- derive(book, amount = amount + 1)
+  other <- work_out(book, amount = amount + 1)
   changed$book <- changed$source <- other
   changed$ask$measures$s$tree$args[[1L]]$id <- other$columns[["amount"]]
   expect_raised(tie_out(changed), "tie_out", "build it again")

@@ -1,8 +1,8 @@
 #' @export
-format.drystack_page <- function(x, width = cli::console_width(), rows = Inf, ...) document_lines(as_document(x), width, rows)
+format.drystack_report <- function(x, width = cli::console_width(), rows = Inf, ...) document_lines(as_document(x), width, rows)
 
 #' @export
-print.drystack_page <- function(x, rows = 60L, ...) {
+print.drystack_report <- function(x, rows = 60L, ...) {
   writeLines(styled_lines(format(x, rows = rows, ...)))
   invisible(x)
 }
@@ -17,7 +17,7 @@ knit_print.drystack_table <- function(x, ...) {
 }
 
 #' @exportS3Method knitr::knit_print
-knit_print.drystack_page <- knit_print.drystack_table
+knit_print.drystack_report <- knit_print.drystack_table
 
 knit_html <- function(document) {
   own_setting()

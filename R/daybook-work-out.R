@@ -11,9 +11,9 @@
 #' @examples
 #' yard <- harrowgill()
 #' daybook(yard$orders, date = ordered_on) |>
-#'   derive(net = amount - discount)
+#'   work_out(net = amount - discount)
 #' @export
-derive <- function(book, ...) {
+work_out <- function(book, ...) {
   own_setting()
   check_names_whole(sys.call(), "book")
   check_daybook(book)
@@ -29,7 +29,7 @@ add_columns <- function(book, columns) {
     engine <- engine_of(book)
     column_kind(engine, tree)
     book$columns[[name]] <- new_meaning(engine, list(kind = "worked_out", tree = tree))
-    book$made$derived <- c(book$made$derived, stats::setNames(tree_text(tree), name))
+    book$made$worked_out <- c(book$made$worked_out, stats::setNames(tree_text(tree), name))
   }
   book
 }
@@ -39,7 +39,7 @@ check_derived_name <- function(name, said, book) {
     raise("argument", c(
       "Each new column needs a name.",
       "x" = paste0(quoted(said_label(said)), " has none."),
-      ">" = paste0("Write {.code derive(net = ...)}.")
+      ">" = paste0("Write {.code work_out(net = ...)}.")
     ))
   }
   if (name == book$date) {
