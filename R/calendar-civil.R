@@ -10,12 +10,10 @@
 #' @param starts The first month of the fiscal year: a number from 1 to 12 or an English name (`"July"`, `"Jul"`).
 #' @param named_by The civil year that gives the fiscal year its number: the one it ends in (`"end"`: July 2026 to
 #'   June 2027 is FY2027) or the one it starts in (`"start"`: FY2026).
-#' @param week_begins The first day of the week, by name or number (Monday is 1). Weeks that begin on Monday carry
-#'   their
-#'   ISO number (`2026-W31`), others the date they begin on.
-#' @param language The language of the names of months and weekdays: `"en"`, `"de"`, `"fr"`, `"es"`, `"it"`, `"nl"`,
-#'   `"pt"`
-#'   or `"sv"`. It does not depend on the machine's locale.
+#' @param week_begins The first day of the week, by name or number (Monday is 1). Weeks that begin on Monday
+#'   carry their ISO number (`2026-W31`), others the date they begin on.
+#' @param language The language of the names of months and weekdays: `"en"`, `"de"`, `"fr"`, `"es"`, `"it"`,
+#'   `"nl"`, `"pt"` or `"sv"`. It does not depend on the machine's locale.
 #' @return A `drystack_calendar`.
 #' @section Errors: `drystack_error_calendar` for a month or weekday that is none (the nearest name is offered),
 #'   `drystack_error_argument` for a number outside 1 to 12 or another word for `named_by` or `language`.

@@ -11,11 +11,9 @@
 #' @param strict `TRUE`: dates outside the table are an error. `FALSE`: they have no period; they are counted and
 #'   named.
 #' @return A `drystack_calendar` with these units and `day`.
-#' @section Errors: `drystack_error_calendar`, each naming the rows: a missing column, dates that are none, a period
-#'   that
-#'   ends before it begins, gaps and overlaps, empty or repeated labels, a label that comes back after another (its
-#'   rows
-#'   lie apart), and a period that lies in two of the next coarser unit.
+#' @section Errors: `drystack_error_calendar`, each naming the rows: a missing column, dates that are none, a
+#'   period that ends before it begins, gaps and overlaps, empty or repeated labels, a label that comes back
+#'   after another (its rows lie apart), and a period that lies in two of the next coarser unit.
 #' @examples
 #' seasons <- custom_calendar(data.frame(
 #'   start = c("2025-03-01", "2025-11-01", "2026-03-01"),

@@ -4,9 +4,8 @@
 # Makes the tables of a calendar: a list of unit_table(), named by unit.
 build_grid <- function(calendar) UseMethod("build_grid")
 
-# `bounds` are the first days of all periods and the day after the last; `numbers` the years' own numbers; `labels`
-# those of
-# periods that have names of their own.
+# `bounds` are the first days of all periods and the day after the last; `numbers` the years' own numbers;
+# `labels` those of periods that have names of their own.
 unit_table <- function(bounds, numbers = NULL, labels = NULL) {
   n <- length(bounds) - 1L
   list(starts = bounds[seq_len(n)], ends = bounds[-1L] - 1L, numbers = numbers, labels = labels)

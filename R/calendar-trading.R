@@ -1,8 +1,7 @@
 #' Trading days
 #'
-#' `trading()` gives a calendar weekly closing days and holidays; `trading_days()` counts the days between, on which
-#' the
-#' trade is open. What the periods of the calendar are does not change.
+#' `trading()` gives a calendar weekly closing days and holidays; `trading_days()` counts the days between, on
+#' which the trade is open. What the periods of the calendar are does not change.
 #'
 #' @param calendar A calendar.
 #' @param closed Weekdays on which the trade is closed every week, by name or number (Monday is 1).
@@ -10,12 +9,10 @@
 #'   them.
 #' @param x A period vector, or Dates: the first days of intervals whose last days are `to`.
 #' @param to For Dates: the last days, as many as `x` or one.
-#' @return `trading()`: the calendar. `trading_days()`: whole numbers, as many as `x`; without closing days and
-#'   holidays all
-#'   days are counted.
-#' @section Errors: `drystack_error_calendar` for a weekday that is none, `drystack_error_date` for a holiday that is
-#'   no date
-#'   (its place in the list is named), `drystack_error_file` for a file that cannot be read.
+#' @return `trading()`: the calendar. `trading_days()`: whole numbers, as many as `x`; without closing days
+#'   and holidays all days are counted.
+#' @section Errors: `drystack_error_calendar` for a weekday that is none, `drystack_error_date` for a holiday
+#'   that is no date (its place in the list is named), `drystack_error_file` for a file that cannot be read.
 #' @examples
 #' yard <- trading(fiscal_calendar("July"), closed = "Sunday", holidays = c("2026-12-25", "2026-12-26"))
 #' trading_days(as_period("2026-12-01", month, yard))

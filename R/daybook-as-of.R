@@ -1,8 +1,7 @@
 #' The day up to which orders are seen
 #'
-#' Orders after the as-of date are never seen by any figure. The last period is part-way when the as-of date falls
-#' inside
-#' it. Without `as_of()` it is the date of the last order.
+#' Orders after the as-of date are never seen by any figure. The last period is part-way when the as-of date
+#' falls inside it. Without `as_of()` it is the date of the last order.
 #'
 #' @param book A daybook.
 #' @param date One date: a Date, a date-time (its local day) or ISO text such as `"2026-08-31"`. A date after the last

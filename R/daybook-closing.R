@@ -9,11 +9,9 @@
 #' @param unit `month`, `quarter` and so on, bare or as text; `civil$month` for a calendar that is not the first.
 #' @param period One period that must be closed: a period, or text such as `"2026-08"`. Default: the last closed one.
 #' @return `closing()`: a daybook with this rule. `closed_period()`: one period. Closed means on the as-of date.
-#' @section Errors: `drystack_error_argument` for a daybook without a rule or for two rules; `drystack_error_closing`
-#'   when the
-#'   period is not closed yet (with the day it will be), lies before the first order or after the last one, or when
-#'   none is
-#'   closed. The message can be shown as it is.
+#' @section Errors: `drystack_error_argument` for a daybook without a rule or for two rules;
+#'   `drystack_error_closing` when the period is not closed yet (with the day it will be), lies before the
+#'   first order or after the last one, or when none is closed. The message can be shown as it is.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> closing(after = 14)
 #' closed_period(book, month)

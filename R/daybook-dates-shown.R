@@ -1,23 +1,21 @@
 #' Limit the dates a table shows
 #'
-#' The dates *shown* and the orders a figure may *see* are two things: lenses such as [prior()][measure_language] still
-#' see
-#' earlier orders. (A condition on the date in [only()] removes the orders for everything.)
+#' The dates *shown* and the orders a figure may *see* are two things: lenses such as
+#' [prior()][measure_language] still see earlier orders. (A condition on the date in [only()] removes the
+#' orders for everything.)
 #'
 #' @param book A daybook.
 #' @param from The first day shown, a period (its first day), or `latest(n, unit)`. Default: from the first order.
 #' @param to The last day shown, or a period (its last day). Default: to the as-of date.
 #' @param complete `TRUE`: only finished periods of the table's own period are shown; without a period it does nothing.
 #' @param n How many periods.
-#' @param unit `day`, `week`, `month`, `quarter`, `half` or `year`, bare or as text; `civil$month` for a calendar that
-#'   is not
-#'   the first.
-#' @return `within_dates()`: a daybook. `latest()`: the period that holds the as-of date and the `n - 1` before it, to
-#'   be used
-#'   as `from`; with `complete = TRUE` the `n` last periods that are finished on the as-of date.
-#' @section Part-way periods: A period that the as-of date or these limits cut is part-way: it is marked in tables,
-#'   lighter
-#'   in figures, and compared over the same days.
+#' @param unit `day`, `week`, `month`, `quarter`, `half` or `year`, bare or as text; `civil$month` for a
+#'   calendar that is not the first.
+#' @return `within_dates()`: a daybook. `latest()`: the period that holds the as-of date and the
+#'   `n - 1` before it, to be used as `from`; with `complete = TRUE` the `n` last periods that are
+#'   finished on the as-of date.
+#' @section Part-way periods: A period that the as-of date or these limits cut is part-way: it is marked in
+#'   tables, lighter in figures, and compared over the same days.
 #' @section Errors: `drystack_error_date` for what is no date and for limits that leave no day to show,
 #'   `drystack_error_argument` for a number below 1, `drystack_error_calendar` for an unknown unit or calendar.
 #' @examples

@@ -12,17 +12,15 @@
 #'   the others by their name (`civil$month`). Default: the civil calendar.
 #' @param date_order For text dates that are not ISO: `"dmy"` (31/08/2026), `"mdy"` (08/31/2026) or `"ymd"`
 #'   (2026/08/31). Day and month are never guessed.
-#' @param currency The column that tells the currency of an order line, where there is one: figures that add several
-#'   together
-#'   say so.
+#' @param currency The column that tells the currency of an order line, where there is one: figures that add
+#'   several together say so.
 #' @param undated Texts in the date column that stand for no date, such as `c("n/a", "tbc")`. Empty cells always do.
 #' @return A `drystack_daybook`.
-#' @section Errors: `drystack_error_orders` for orders that are no data frame or have no rows, `drystack_error_column`
-#'   for a date column that is not there (the nearest name is offered), for repeated names and for columns with the
-#'   name of
-#'   a period, `drystack_error_date` for text that is no date or could be read two ways, and for dates before 1900 or
-#'   after 2200, `drystack_error_calendar` for calendars that are none or have no names and for orders outside a strict
-#'   one.
+#' @section Errors: `drystack_error_orders` for orders that are no data frame or have no rows,
+#'   `drystack_error_column` for a date column that is not there (the nearest name is offered), for repeated
+#'   names and for columns with the name of a period, `drystack_error_date` for text that is no date or could
+#'   be read two ways, and for dates before 1900 or after 2200, `drystack_error_calendar` for calendars that
+#'   are none or have no names and for orders outside a strict one.
 #' @examples
 #' yard <- harrowgill()
 #' daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July"))

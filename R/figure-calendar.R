@@ -1,8 +1,7 @@
 #' Draw a calendar
 #'
-#' One year of a calendar on a page: a band for each unit, cut where its periods begin, over the days of the year.
-#' Below the
-#' finest band stand the civil months.
+#' One year of a calendar on a page: a band for each unit, cut where its periods begin, over the days of the
+#' year. Below the finest band stand the civil months.
 #'
 #' @param x A calendar.
 #' @param year A day of the year to draw, as a Date or ISO text. Default: today.

@@ -1,6 +1,5 @@
-# How several figures become one: the values of a window's periods, of each day, of each order. `x` is a matrix whose
-# rows are
-# combined; unknown values are left out.
+# How several figures become one: the values of a window's periods, of each day, of each order. `x` is a
+# matrix whose rows are combined; unknown values are left out.
 
 combiners <- function() {
   list(

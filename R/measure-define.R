@@ -1,8 +1,7 @@
 #' Measures: figures with a label, a format and a rule for totals
 #'
-#' Inside [rollup()] a measure is written `name = expression`. `measure()` around the expression gives it what travels
-#' with it
-#' to every output. `measures()` keeps several for use in more than one table.
+#' Inside [rollup()] a measure is written `name = expression`. `measure()` around the expression gives it what
+#' travels with it to every output. `measures()` keeps several for use in more than one table.
 #'
 #' @param expr An expression of the [measure language][measure_language].
 #' @param label What tables and figures call it; default its name.
@@ -10,16 +9,14 @@
 #'   percentages, what is worked out from a measure (its prior, to date, running, moving, difference, average by day) looks
 #'   like that measure, and anything else is a number.
 #' @param description A sentence for readers, given as a note.
-#' @param total How totals come about: from the orders in their cell (the default), or `of_shown(f)`, where `f`
-#'   (`mean`, `sum`,
-#'   `min`, `max`, `median`) is applied to the lines shown under the total.
+#' @param total How totals come about: from the orders in their cell (the default), or `of_shown(f)`, where
+#'   `f` (`mean`, `sum`, `min`, `max`, `median`) is applied to the lines shown under the total.
 #' @param ... Measures, each `name = expression`; a later one may use an earlier one by name.
 #' @return `measures()`: a `drystack_measures`, to be put among the measures of a table. `measure()` is read by the
 #'   tables and is
 #'   not a function to call on its own.
-#' @section Errors: `drystack_error_argument` for a label or rule of the wrong kind and for `measure()` outside a
-#'   table;
-#'   errors of the expressions come from the table that reads them.
+#' @section Errors: `drystack_error_argument` for a label or rule of the wrong kind and for `measure()`
+#'   outside a table; errors of the expressions come from the table that reads them.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
 #' sales <- measures(

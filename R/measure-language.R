@@ -1,15 +1,12 @@
 #' The measure language: figures over order lines
 #'
 #' A measure is an expression that gives one figure for each cell of a table. It is read with R's parser and
-#' interpreted
-#' from a closed list; nothing else is ever evaluated. The command line reads the same words (but `custom()`, which is
-#' for R
-#' only).
+#' interpreted from a closed list; nothing else is ever evaluated. The command line reads the same words (but
+#' `custom()`, which is for R only).
 #'
-#' @section Aggregates: worked out over the order lines of the cell. The argument is any expression of columns in the
-#'   [row language][row_language], such as `sum(quantity * unit_price)`. Missing amounts (`NA`, `NaN`, infinite) are
-#'   left out
-#'   and counted in a note.
+#' @section Aggregates: worked out over the order lines of the cell. The argument is any expression of columns
+#'   in the [row language][row_language], such as `sum(quantity * unit_price)`. Missing amounts (`NA`, `NaN`,
+#'   infinite) are left out and counted in a note.
 #'
 #'   | word | figure | example |
 #'   |---|---|---|
@@ -25,9 +22,9 @@
 #'   | `most_common(x)` | of several the smallest | `most_common(depot)` |
 #'   | `custom(fn, x, ...)` | any R function of the lines of the cell that gives one number | `custom(IQR, amount)` |
 #'
-#' @section Arithmetic: `+ - * / ^`, comparison (1 or 0), `abs`, `round(m, digits)`, `or_zero(m)`, `if_known(m, else)`,
-#'   `least`,
-#'   `greatest`, between measures, numbers and earlier measures by name. Division by zero or by unknown is unknown.
+#' @section Arithmetic: `+ - * / ^`, comparison (1 or 0), `abs`, `round(m, digits)`, `or_zero(m)`,
+#'   `if_known(m, else)`, `least`, `greatest`, between measures, numbers and earlier measures by name.
+#'   Division by zero or by unknown is unknown.
 #'
 #' @section Lenses on time: a lens turns a cell into another and works its measure out there, so the outer lens moves
 #'   first: `prior(ytd(x), year)` goes a year back, then from the start of that year to the matching day.
@@ -68,13 +65,11 @@
 #'   | `rank(m, within, from)` | 1 for the largest; of equal figures the smaller number | `rank(sales, within = year)` |
 #'   | `running(m, along, within)` | over the members of a dimension in the order shown | `running(sales, along = region)` |
 #'
-#' @section Finer figures first: `each(grain, m)` stands inside `mean`, `sum`, `min`, `max`, `median`, `quantile`,
-#'   `sd`, `var` or `count`
-#'   and gives a figure for each day (or other period) or for each value of a column: `mean(each(day, sum(net)))` is
-#'   the average of
-#'   daily totals, `mean(each(order_id, sum(net)))` the average order. Days without orders are left out unless `days =
-#'   "all"`
-#'   (from the first order on) or `"trading"` (the calendar's [trading days][trading]).
+#' @section Finer figures first: `each(grain, m)` stands inside `mean`, `sum`, `min`, `max`, `median`,
+#'   `quantile`, `sd`, `var` or `count` and gives a figure for each day (or other period) or for each value of
+#'   a column: `mean(each(day, sum(net)))` is the average of daily totals, `mean(each(order_id, sum(net)))`
+#'   the average order. Days without orders are left out unless `days = "all"` (from the first order on) or
+#'   `"trading"` (the calendar's [trading days][trading]).
 #'
 #' @name measure_language
 #' @aliases sum count distinct mean median quantile weighted_mean min max sd var first last most_common custom

@@ -1,9 +1,8 @@
 #' The row language: expressions worked out for each order line
 #'
-#' Conditions in [only()], columns in [work_out()] and the arguments of aggregates such as `sum(quantity * unit_price)`
-#' are
-#' written in a closed list of functions of columns. The command line reads the same list. Nothing outside it is ever
-#' evaluated.
+#' Conditions in [only()], columns in [work_out()] and the arguments of aggregates such as `sum(quantity *
+#' unit_price)` are written in a closed list of functions of columns. The command line reads the same list.
+#' Nothing outside it is ever evaluated.
 #'
 #' | kind | words |
 #' |---|---|

@@ -1,21 +1,18 @@
 #' The parts of dates that come round
 #'
-#' Months, quarters and weeks of the year, days of the week and of the month, and hours of the day put several years
-#' together. They are factors in the order of the trade: months begin with the first of the calendar's year, days of
-#' the
-#' week with the calendar's first weekday. In a table they are written like periods: `rollup(book, by = day_of_week,
-#' ...)`;
-#' such a table says how many years it puts together, and takes no lenses on time.
+#' Months, quarters and weeks of the year, days of the week and of the month, and hours of the day put several
+#' years together. They are factors in the order of the trade: months begin with the first of the calendar's
+#' year, days of the week with the calendar's first weekday. In a table they are written like periods:
+#' `rollup(book, by = day_of_week, ...)`; such a table says how many years it puts together, and takes no
+#' lenses on time.
 #'
 #' @param x Dates, date-times or periods. Hours need date-times, taken in their own time zone.
-#' @param part `month_of_year`, `quarter_of_year`, `week_of_year`, `day_of_week`, `day_of_month` or `hour_of_day`, bare
-#'   or as
-#'   text.
+#' @param part `month_of_year`, `quarter_of_year`, `week_of_year`, `day_of_week`, `day_of_month` or
+#'   `hour_of_day`, bare or as text.
 #' @param calendar A calendar, as for [as_period()].
 #' @return A factor as long as `x`.
-#' @section Errors: `drystack_error_argument` for another part, `drystack_error_calendar` for a part that the calendar
-#'   does not
-#'   have, `drystack_error_period` for hours of something that has none.
+#' @section Errors: `drystack_error_argument` for another part, `drystack_error_calendar` for a part that the
+#'   calendar does not have, `drystack_error_period` for hours of something that has none.
 #' @examples
 #' days <- as.Date(c("2026-08-31", "2026-09-01"))
 #' cyclic_part(days, day_of_week)

@@ -62,9 +62,8 @@ number_token <- function(token, starts, unit, calendar) {
   sprintf(if (token %in% c("month", "week")) "%02d" else "%d", number)
 }
 
-# Labels of periods that have names of their own. They are keys too where they sort as text in the order of time; else
-# the
-# first day is the key.
+# Labels of periods that have names of their own. They are keys too where they sort as text in the order of
+# time; else the first day is the key.
 own_label <- function(token, starts, unit, calendar) {
   labels <- calendar_grid(calendar)[[unit]]$labels
   if (is.null(labels) || (token == "label_key" && is.unsorted(order(labels, method = "radix")))) {

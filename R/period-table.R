@@ -3,14 +3,11 @@
 #' @param calendar A calendar, or a daybook, whose first calendar is meant.
 #' @param from,to The first and last day, as Dates or ISO text. The table holds the periods that have a day in between.
 #' @param unit The unit of a row: `day`, `week`, `month`, `quarter`, `half` or `year`, bare or as text.
-#' @return A data frame with one row for each period: `period` (a period vector), `label`, `key` (text that sorts in
-#'   the order
-#'   of time), `start`, `end` (Dates), `days`, `trading_days` (see [trading()]), and for each coarser unit that holds
-#'   the
-#'   periods whole its label.
-#' @section Errors: `drystack_error_date` for dates that are none or out of order, `drystack_error_calendar` for a unit
-#'   that the
-#'   calendar does not have.
+#' @return A data frame with one row for each period: `period` (a period vector), `label`, `key` (text that
+#'   sorts in the order of time), `start`, `end` (Dates), `days`, `trading_days` (see [trading()]), and for
+#'   each coarser unit that holds the periods whole its label.
+#' @section Errors: `drystack_error_date` for dates that are none or out of order, `drystack_error_calendar`
+#'   for a unit that the calendar does not have.
 #' @examples
 #' calendar_table(fiscal_calendar("July"), "2026-07-01", "2027-06-30", month)
 #' @export

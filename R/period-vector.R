@@ -179,11 +179,9 @@ starts_from_text <- function(x, unit, calendar) {
 #' @param x A period vector.
 #' @param style `"label"`, the form shown in tables; `"key"`, which sorts as text in the order of time and is what CSV
 #'   and JSON hold; `"short"`, for axes; `"long"`, for sentences.
-#' @param template Instead of a style, text with the parts `{year}`, `{half}`, `{quarter}`, `{month}` and `{week}`
-#'   (numbers
-#'   in the calendar's own year), `{civil_year}`, `{civil_month}`, `{Mon}`, `{Month}`, `{d}`, `{dd}`, `{Day}` and
-#'   `{date}` (of
-#'   the period's first day), `{iso_year}` and `{iso_week}`.
+#' @param template Instead of a style, text with the parts `{year}`, `{half}`, `{quarter}`, `{month}` and
+#'   `{week}` (numbers in the calendar's own year), `{civil_year}`, `{civil_month}`, `{Mon}`, `{Month}`,
+#'   `{d}`, `{dd}`, `{Day}` and `{date}` (of the period's first day), `{iso_year}` and `{iso_week}`.
 #' @param language The language of the names of months and weekdays, as for [civil_calendar()]; default that of the
 #'   calendar.
 #' @param ... Not used.

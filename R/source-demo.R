@@ -1,9 +1,8 @@
 #' Harrowgill Stone Yard: made-up orders to try things on
 #'
-#' A merchant of walling stone, coping, flags, setts, gravel and slate with four depots, selling by trade counter,
-#' telephone and web. About 24,000 order lines in 8,950 orders from 3 January 2023 to 18 September 2026. Its fiscal
-#' year
-#' runs from July to June. Everything in it is invented.
+#' A merchant of walling stone, coping, flags, setts, gravel and slate with four depots, selling by trade
+#' counter, telephone and web. About 24,000 order lines in 8,950 orders from 3 January 2023 to 18 September
+#' 2026. Its fiscal year runs from July to June. Everything in it is invented.
 #'
 #' The orders are an export as exports are, with defects planted for you to find:
 #'
@@ -20,11 +19,9 @@
 #' @param file One of `"orders.csv"`, `"customers.csv"`, `"products.csv"` and `"depots.csv"`.
 #' @return `harrowgill()`: a list of four data frames.
 #'
-#' `orders`, a row for each order line: `order_id` (integer), `ordered_on` and `shipped_on` (Date), `depot`, `region`,
-#' `channel`,
-#' `customer_id`, `product_id` (text), `quantity` (integer, in the product's unit), `amount` and `discount` (pounds),
-#' `status`
-#' (`sent`, `open`, `cancelled`), `paid` (logical).
+#' `orders`, a row for each order line: `order_id` (integer), `ordered_on` and `shipped_on` (Date), `depot`,
+#' `region`, `channel`, `customer_id`, `product_id` (text), `quantity` (integer, in the product's unit),
+#' `amount` and `discount` (pounds), `status` (`sent`, `open`, `cancelled`), `paid` (logical).
 #'
 #' `customers`: `customer_id`, `customer`, `kind`, `town`. `products`: `product_id`, `category`, `product`, `unit`,
 #' `unit_price` (pounds, of 2023). `depots`: `depot`, `manager`, `opened_on`.

@@ -3,9 +3,8 @@
 #' @param x A daybook.
 #' @param ... Not used.
 #' @param periods Periods to add as columns: `c(month, civil$year)`, bare names or text.
-#' @return A data frame of all order lines as they are, columns made by [work_out()] included, with a period vector for
-#'   each
-#'   period asked; undated lines have no period.
+#' @return A data frame of all order lines as they are, columns made by [work_out()] included, with a period
+#'   vector for each period asked; undated lines have no period.
 #' @section Errors: `drystack_error_column` for something that is no period.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)

@@ -6,9 +6,8 @@
 #' of the rows or the number of threads.
 #'
 #' @param book A daybook.
-#' @param ... The measures, each `name = expression` in the [measure language][measure_language]. A later one may use
-#'   an
-#'   earlier one by name.
+#' @param ... The measures, each `name = expression` in the [measure language][measure_language]. A later one
+#'   may use an earlier one by name.
 #' @param by What the rows are: `c(region, month)`, bare names or text, of columns and of periods (`day`, `week`,
 #'   `month`, `quarter`, `half`, `year`; `civil$month` for a calendar that is not the first). The first stands left and
 #'   changes slowest. Without it the table is one row. The first argument without a name after `book` is `by` too.
@@ -20,16 +19,14 @@
 #'   together.
 #' @param members `"shown"`: rows are the members with orders on the dates shown; a note says how many others a measure sees
 #'   elsewhere, such as those of a year before. `"seen"`: those too.
-#' @return A `drystack_rollup`. [as.data.frame()] gives it as plain columns: dimensions as text or factor, periods as
-#'   [period vectors][as_period], figures as numbers, and `.role` (`line`, `others`, `subtotal`, `total`); axes that a total
-#'   releases
-#'   are `NA` there. A missing dimension value is the member `(none)`. [write_report()] writes it, [figure()] draws it.
-#' @section Errors: `drystack_error_column` for an unknown name (the nearest is offered), `drystack_error_expression`
-#'   for anything outside the measure language, `drystack_error_amount` for an amount that is text (the rows are
-#'   named),
-#'   `drystack_error_argument` for a request without measures or with an axis twice, `drystack_error_period` for a
-#'   comparison
-#'   by a unit that does not hold whole periods.
+#' @return A `drystack_rollup`. [as.data.frame()] gives it as plain columns: dimensions as text or factor,
+#'   periods as [period vectors][as_period], figures as numbers, and `.role` (`line`, `others`, `subtotal`,
+#'   `total`); axes that a total releases are `NA` there. A missing dimension value is the member `(none)`.
+#'   [write_report()] writes it, [figure()] draws it.
+#' @section Errors: `drystack_error_column` for an unknown name (the nearest is offered),
+#'   `drystack_error_expression` for anything outside the measure language, `drystack_error_amount` for an
+#'   amount that is text (the rows are named), `drystack_error_argument` for a request without measures or
+#'   with an axis twice, `drystack_error_period` for a comparison by a unit that does not hold whole periods.
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July")) |>

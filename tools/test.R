@@ -1,11 +1,8 @@
 # Runs the tests against the installed package and prints the closing line.
 library(testthat)
-reporter <- MultiReporter$new(
-  list(ProgressReporter$new(show_praise = FALSE, update_interval = Inf), ListReporter$new())
-)
 results <- as.data.frame(test_dir(
   "tests/testthat", filter = if (length(commandArgs(TRUE)) > 0L) commandArgs(TRUE)[1L], package = "drystack",
-  load_package = "installed", reporter = reporter, stop_on_failure = FALSE
+  load_package = "installed", reporter = SummaryReporter$new(max_reports = Inf), stop_on_failure = FALSE
 ))
 failed <- sum(results$failed) + sum(results$error)
 passed <- sum(results$passed)

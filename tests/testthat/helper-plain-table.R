@@ -29,26 +29,27 @@ plain_ratio <- function(a, b) if (is.na(a) || is.na(b) || b == 0) NA_real_ else 
 
 plain_table_lens <- function(kind, inner, axis) {
   of_table <- function(form, value) {
-    list(text = sprintf(form, inner$text, axis), value = function(cell, world) value(cell, world, world$table))
+    text <- sub("%a", axis, sub("%m", inner$text, form, fixed = TRUE), fixed = TRUE)
+    list(text = text, value = function(cell, world) value(cell, world, world$table))
   }
   share <- function(cell, world, within) {
     plain_ratio(inner$value(cell, world), inner$value(plain_released(cell, within, world$table), world))
   }
   switch(kind,
-    overall = of_table("overall(%s)", function(cell, world, table) {
+    overall = of_table("overall(%m)", function(cell, world, table) {
       inner$value(plain_released(cell, character(), table), world)
     }),
-    overall_within = of_table("overall(%s, within = %s)", function(cell, world, table) {
+    overall_within = of_table("overall(%m, within = %a)", function(cell, world, table) {
       inner$value(plain_released(cell, axis, table), world)
     }),
-    share = of_table("share(%s)", function(cell, world, table) share(cell, world, character())),
-    share_within = of_table("share(%s, within = %s)", function(cell, world, table) share(cell, world, axis)),
-    parent = of_table("share(%s, of = \"parent\")", function(cell, world, table) {
+    share = of_table("share(%m)", function(cell, world, table) share(cell, world, character())),
+    share_within = of_table("share(%m, within = %a)", function(cell, world, table) share(cell, world, axis)),
+    parent = of_table("share(%m, of = \"parent\")", function(cell, world, table) {
       share(cell, world, utils::head(plain_axes_of(table$rows[cell$row, ], table), -1L))
     }),
-    rank = of_table("rank(%s)", function(cell, world, table) plain_rank(inner, cell, world, character())),
-    rank_within = of_table("rank(%s, within = %s)", function(cell, world, table) plain_rank(inner, cell, world, axis)),
-    along = of_table("running(%s, along = %s)", function(cell, world, table) plain_along(inner, cell, world, axis))
+    rank = of_table("rank(%m)", function(cell, world, table) plain_rank(inner, cell, world, character())),
+    rank_within = of_table("rank(%m, within = %a)", function(cell, world, table) plain_rank(inner, cell, world, axis)),
+    along = of_table("running(%m, along = %a)", function(cell, world, table) plain_along(inner, cell, world, axis))
   )
 }
 
