@@ -121,8 +121,10 @@ test_that("what would steer a terminal is shown as an escape, wherever it comes 
 })
 
 test_that("hostile labels leave every format well-formed", {
-  labels <- c("a&b", "<script>alert(1)</script>", "\"quoted\"", "'", "\033[31m", "\u0001", "]]>", "&#x1;", "\ufffe", "=1+1", "\\", "--",
-    "{x}", "|pipe|", "`tick`", "\u202e", strrep("w", 300), "a\nb")
+  labels <- c(
+    "a&b", "<script>alert(1)</script>", "\"quoted\"", "'", "\033[31m", "\u0001", "]]>", "&#x1;", "\ufffe", "=1+1", "\\", "--",
+    "{x}", "|pipe|", "`tick`", "\u202e", strrep("w", 300), "a\nb"
+  )
   orders <- data.frame(on = as.Date("2026-01-05") + seq_along(labels), k = labels, v = seq_along(labels))
   book <- daybook(orders, on)
   folder <- withr::local_tempdir()

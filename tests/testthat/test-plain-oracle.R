@@ -24,7 +24,8 @@ plain_ask <- function() {
   limit <- if (stats::runif(1L) < 0.4) sort(world$as_of - sample(0:500, 2L))
   keep <- if (is.null(cyclic) && length(dims) > 0L && stats::runif(1L) < 0.25) sample(1:3, 1L)
   list(
-    world = world, dims = c(dims, cyclic), keep = keep, unit = unit, cyclic = cyclic, limit = limit, paid = stats::runif(1L) < 0.4,
+    world = world, dims = c(dims, cyclic), keep = keep, unit = unit, cyclic = cyclic, limit = limit,
+    paid = stats::runif(1L) < 0.4,
     period_first = stats::runif(1L) < 0.5, cross = is.null(keep) && stats::runif(1L) < 0.3, seen = stats::runif(1L) < 0.2
   )
 }
@@ -89,7 +90,8 @@ plain_table <- function(ask, world, measures) {
   cross <- ask_crosses(ask)
   request <- new_request(if (cross) "crosstab" else "rollup",
     rows = lapply(if (cross) axes[-1L] else axes, said), cols = lapply(if (cross) axes[1L] else character(), said),
-    measures = said_measures, totals = "all", keep = if (!is.null(ask$keep)) keep_top(ask$keep, sum(amount)), members = if (ask$seen) "seen" else "shown"
+    measures = said_measures, totals = "all", keep = if (!is.null(ask$keep)) keep_top(ask$keep, sum(amount)),
+    members = if (ask$seen) "seen" else "shown"
   )
   # A comparison of other lengths is refused, as is a run along members that stand in another order in each period.
   table <- tryCatch(make_table(request, book), drystack_error_period = function(e) NULL, drystack_error_sort = function(e) NULL)

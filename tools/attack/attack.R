@@ -1,5 +1,5 @@
-# Attacks the installed program with hostile files, and its writers with full disks and killed runs. Each run ends within 10 seconds
-# and 2 GB, with an answer that a plain reader agrees with or an error of ours, and leaves nothing behind.
+# Attacks the installed program with hostile files, and its writers with full disks and killed runs. Each run ends within
+# 10 seconds and 2 GB, with an answer that a plain reader agrees with or an error of ours, and leaves nothing behind.
 
 here <- "tools/attack"
 for (file in c("files.R", "readers.R", "writers.R")) sys.source(file.path(here, file), globalenv())
@@ -25,7 +25,9 @@ run <- function(words, folder, bytes = most_kilobytes) {
   list(status = status, out = text(out), err = text(err), seconds = proc.time()[["elapsed"]] - begun)
 }
 
-words_of_r <- "Error in|Error:|Warning message|Execution halted|segfault|terminate called|should not have happened|Calls:|bad_alloc"
+words_of_r <- paste0(
+  "Error in|Error:|Warning message|Execution halted|segfault|terminate called|should not have happened|Calls:|bad_alloc"
+)
 
 # What is wrong with a run, "" for nothing.
 fault_of_run <- function(found) {
@@ -62,7 +64,8 @@ fault_of_answer <- function(out, file) {
   row <- jsonlite::fromJSON(out)$tables$rows[[1L]]
   plain <- plain_reader(file)
   if (is.null(plain)) {
-    return(if (file$ending %in% c("parquet", "xlsx") && file$damage != "none") "" else "answered where a plain reader has no answer")
+    unknown <- file$ending %in% c("parquet", "xlsx") && file$damage != "none"
+    return(if (unknown) "" else "answered where a plain reader has no answer")
   }
   close <- abs(row$s - plain$s) <= 1e-9 * max(1, abs(plain$s))
   if (!isTRUE(row$n == plain$n) || !isTRUE(close)) {
@@ -73,7 +76,9 @@ fault_of_answer <- function(out, file) {
 
 numbers <- seq_len(as.integer(Sys.getenv("ATTACK_FILES", "200")))
 found <- parallel::mclapply(numbers, function(number) {
-  tryCatch(attacked(number), error = function(e) list(answered = FALSE, fault = sprintf("case %d: %s", number, conditionMessage(e))))
+  tryCatch(attacked(number), error = function(e) {
+    list(answered = FALSE, fault = sprintf("case %d: %s", number, conditionMessage(e)))
+  })
 }, mc.cores = 2L, mc.preschedule = FALSE)
 faults <- c(unlist(lapply(found, `[[`, "fault")), writer_faults())
 answered <- sum(vapply(found, `[[`, NA, "answered"))

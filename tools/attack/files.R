@@ -4,7 +4,8 @@
 made_orders <- function() {
   n <- sample(c(0L, 1L, 3L, 40L, 400L), 1L, prob = c(1, 2, 3, 6, 3))
   labels <- c(
-    "Skelby", "Thornmoor", "5\" slab", "a,b", "a;b", "two\nlines", "\u00e9tat", "", "  blanks  ", "=1+1", "<b>&amp;", "NA", "null",
+    "Skelby", "Thornmoor", "5\" slab", "a,b", "a;b", "two\nlines", "\u00e9tat", "", "  blanks  ", "=1+1", "<b>&amp;", "NA",
+    "null",
     "\u202eabc", "\ufffe", strrep("x", 5000), "'", "\\", "tab\there", "{x}", "%s", "007"
   )
   data.frame(
@@ -30,7 +31,8 @@ csv_bytes <- function(orders) {
 }
 
 json_bytes <- function(orders) {
-  lines <- vapply(seq_len(nrow(orders)), function(i) as.character(jsonlite::toJSON(as.list(orders[i, ]), auto_unbox = TRUE, digits = 15)), "")
+  as_line <- function(i) as.character(jsonlite::toJSON(as.list(orders[i, ]), auto_unbox = TRUE, digits = 15))
+  lines <- vapply(seq_len(nrow(orders)), as_line, "")
   charToRaw(enc2utf8(paste0(paste(lines, collapse = "\n"), "\n")))
 }
 

@@ -1,7 +1,6 @@
-# Plain readers that owe nothing to the package: the sum of `a` and the number of lines with a date, or NULL where the file cannot be
-# read by the letter of its format.
+# Plain readers that owe nothing to the package: the sum of `a` and the number of lines with a date, or NULL where the file
+# cannot be read by the letter of its format.
 
-# RFC 4180 a byte at a time; a quote inside an unquoted cell is a character.
 plain_csv <- function(bytes) {
   if (length(bytes) >= 3L && all(bytes[1:3] == as.raw(c(0xef, 0xbb, 0xbf)))) bytes <- bytes[-(1:3)]
   if (any(bytes == 0) || !validUTF8(rawToChar(bytes))) {
@@ -9,61 +8,75 @@ plain_csv <- function(bytes) {
   }
   first <- strsplit(rawToChar(bytes), "[\r\n]", useBytes = TRUE)[[1L]][1L]
   counts <- vapply(c(",", ";", "\t"), function(s) sum(strsplit(first, "", useBytes = TRUE)[[1L]] == s), 1L)
-  separator <- utf8ToInt(c(",", ";", "\t")[which.max(counts)])
-  codes <- as.integer(bytes)
-  records <- list()
-  record <- character()
-  cell <- raw(length(codes))
-  held <- 0L
-  state <- "begin"
-  keep <- function(code) {
-    held <<- held + 1L
-    cell[held] <<- as.raw(code)
-  }
-  end_cell <- function() {
-    record[length(record) + 1L] <<- rawToChar(cell[seq_len(held)])
-    held <<- 0L
-  }
-  end_record <- function() {
-    end_cell()
-    if (!(length(record) == 1L && record == "" && state != "closed")) records[[length(records) + 1L]] <<- record
-    record <<- character()
-  }
-  i <- 1L
-  while (i <= length(codes)) {
-    code <- codes[i]
-    if (state == "quoted") {
-      if (code == 34L) state <- "closed" else keep(code)
-    } else if (state == "closed" && code == 34L) {
-      keep(code)
-      state <- "quoted"
-    } else if (code == separator) {
-      end_cell()
-      state <- "begin"
-    } else if (code %in% c(10L, 13L)) {
-      if (code == 13L && i < length(codes) && codes[i + 1L] == 10L) i <- i + 1L
-      end_record()
-      state <- "begin"
-    } else if (state == "begin" && code == 34L) {
-      state <- "quoted"
-    } else if (state == "closed") {
-      return(NULL)
-    } else {
-      keep(code)
-      state <- "plain"
-    }
-    i <- i + 1L
-  }
-  if (state == "quoted") {
-    return(NULL)
-  }
-  if (held > 0L || length(record) > 0L || state == "closed") end_record()
+  records <- plain_records(as.integer(bytes), utf8ToInt(c(",", ";", "\t")[which.max(counts)]))
   if (length(records) < 2L || any(lengths(records) != length(records[[1L]]))) {
     return(NULL)
   }
   header <- trimws(records[[1L]])
   column <- function(name) vapply(records[-1L], `[`, "", match(name, header))
-  if (!all(c("d", "a") %in% header)) NULL else told(column("d"), column("a"))
+  if (all(c("d", "a") %in% header)) told(column("d"), column("a"))
+}
+
+# RFC 4180 a byte at a time; NULL where a quoted cell does not end as it should.
+plain_records <- function(codes, separator) {
+  keeper <- record_keeper(length(codes))
+  state <- "end"
+  for (i in seq_along(codes)) {
+    if (state == "end" && codes[i] == 10L && i > 1L && codes[i - 1L] == 13L) next
+    was <- state
+    state <- next_state(was, codes[i], separator)
+    switch(state,
+      fault = return(NULL), begin = keeper$end_cell(), end = keeper$end_record(was), plain = keeper$keep(codes[i]),
+      quoted = if (was %in% c("quoted", "closed")) keeper$keep(codes[i])
+    )
+  }
+  if (state == "quoted") {
+    return(NULL)
+  }
+  if (state != "end") keeper$end_record(state)
+  keeper$records()
+}
+
+record_keeper <- function(bytes) {
+  records <- list()
+  record <- character()
+  cell <- raw(bytes)
+  held <- 0L
+  end_cell <- function() {
+    record[length(record) + 1L] <<- rawToChar(cell[seq_len(held)])
+    held <<- 0L
+  }
+  list(
+    keep = function(code) {
+      held <<- held + 1L
+      cell[held] <<- as.raw(code)
+    },
+    end_cell = end_cell,
+    end_record = function(was) {
+      end_cell()
+      if (length(record) > 1L || record != "" || was == "closed") records[[length(records) + 1L]] <<- record
+      record <<- character()
+    },
+    records = function() records
+  )
+}
+
+# "begin" of a cell, "end" of a record, in a "plain" or a "quoted" cell, behind a "closed" quote. A quote inside an unquoted
+# cell is a character.
+next_state <- function(state, code, separator) {
+  if (state == "quoted") {
+    return(if (code == 34L) "closed" else "quoted")
+  }
+  if (code == separator) {
+    return("begin")
+  }
+  if (code %in% c(10L, 13L)) {
+    return("end")
+  }
+  if (state == "closed") {
+    return(if (code == 34L) "quoted" else "fault")
+  }
+  if (code == 34L && state != "plain") "quoted" else "plain"
 }
 
 # Of the lines with a date: how many, and the sum of their amounts.
@@ -90,7 +103,9 @@ plain_reader <- function(file) {
   bytes <- readBin(file$path, "raw", 1e8)
   switch(file$ending,
     csv = plain_csv(bytes),
-    csv.gz = tryCatch(plain_csv(if (bytes[1L] == as.raw(0x1f)) memDecompress(bytes, "gzip") else bytes), error = function(e) NULL),
+    csv.gz = tryCatch({
+      plain_csv(if (bytes[1L] == as.raw(0x1f)) memDecompress(bytes, "gzip") else bytes)
+    }, error = function(e) NULL),
     jsonl = plain_json(bytes),
     # What these hold is known from what they were made of; of a damaged file that is read nothing is known.
     if (file$damage == "none") told(file$orders$d, file$orders$a)

@@ -1,4 +1,5 @@
-# Attacks on what is written: a full disk, runs that are killed, two at once. What stood before stands whole, or the new file does.
+# Attacks on what is written: a full disk, runs that are killed, two at once. What stood before stands whole, or the new file
+# does.
 
 formats <- c("html", "pdf", "xlsx", "md", "csv", "json", "parquet", "txt")
 
@@ -93,12 +94,17 @@ dated_formats <- function(out, folder) {
 
 # Two builds into one folder at once: each file is one of them, whole.
 twin_faults <- function(folder) {
-  one <- function(as_of) sprintf("%s %s > /dev/null 2>&1", shQuote(program), paste(shQuote(build_words(as_of, "twin")), collapse = " "))
+  one <- function(as_of) {
+    sprintf("%s %s > /dev/null 2>&1", shQuote(program), paste(shQuote(build_words(as_of, "twin")), collapse = " "))
+  }
   command <- sprintf("cd %s; %s & %s; wait", shQuote(folder), one("2026-07-31"), one("2026-08-31"))
   system2("sh", c("-c", shQuote(command)), stdout = FALSE, stderr = FALSE)
   sums <- function(out) unname(tools::md5sum(sort(list.files(file.path(folder, out), full.names = TRUE))))
   now <- sums("twin")
   whole <- now %in% c(sums("before"), sums("after")) | dated_formats("twin", folder)
   left <- list.files(file.path(folder, "twin"), "^[.]drystack-", all.files = TRUE)
-  c(if (length(now) == 0L || !all(whole)) "two at once: a file is neither's", if (length(left) > 0L) "two at once: files aside were left")
+  c(
+    if (length(now) == 0L || !all(whole)) "two at once: a file is neither's",
+    if (length(left) > 0L) "two at once: files aside were left"
+  )
 }
