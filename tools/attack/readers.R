@@ -19,46 +19,39 @@ plain_csv <- function(bytes) {
 
 # RFC 4180 a byte at a time; NULL where a quoted cell does not end as it should.
 plain_records <- function(codes, separator) {
-  keeper <- record_keeper(length(codes))
-  state <- "end"
-  for (i in seq_along(codes)) {
-    if (state == "end" && codes[i] == 10L && i > 1L && codes[i - 1L] == 13L) next
-    was <- state
-    state <- next_state(was, codes[i], separator)
-    switch(state,
-      fault = return(NULL), begin = keeper$end_cell(), end = keeper$end_record(was), plain = keeper$keep(codes[i]),
-      quoted = if (was %in% c("quoted", "closed")) keeper$keep(codes[i])
-    )
-  }
-  if (state == "quoted") {
+  states <- c("end", states_of(codes, separator))
+  if (any(states %in% "fault") || states[length(states)] == "quoted") {
     return(NULL)
   }
-  if (state != "end") keeper$end_record(state)
-  keeper$records()
+  if (states[length(states)] != "end") {
+    states <- c(states, "end")
+    codes <- c(codes, 10L)
+  }
+  state <- states[-1L]
+  was <- states[-length(states)]
+  kept <- state == "plain" | (state == "quoted" & was %in% c("quoted", "closed"))
+  cuts <- which(state %in% c("begin", "end"))
+  first <- c(1L, utils::head(cuts, -1L) + 1L)
+  cells <- vapply(seq_along(cuts), function(i) {
+    at <- first[i]:cuts[i]
+    rawToChar(as.raw(codes[at[kept[at]]]))
+  }, "")
+  ends <- state[cuts] == "end"
+  record <- cumsum(c(TRUE, utils::head(ends, -1L)))
+  empty <- tapply(seq_along(cuts), record, function(i) length(i) == 1L && cells[i] == "" && was[cuts[i]] != "closed")
+  unname(split(cells, record))[!empty]
 }
 
-record_keeper <- function(bytes) {
-  records <- list()
-  record <- character()
-  cell <- raw(bytes)
-  held <- 0L
-  end_cell <- function() {
-    record[length(record) + 1L] <<- rawToChar(cell[seq_len(held)])
-    held <<- 0L
+# The state after each byte. A line feed that follows a carriage return belongs to it.
+states_of <- function(codes, separator) {
+  states <- character(length(codes))
+  state <- "end"
+  for (i in seq_along(codes)) {
+    if (!(state == "end" && codes[i] == 10L && i > 1L && codes[i - 1L] == 13L)) state <- next_state(state, codes[i], separator)
+    states[i] <- state
+    if (state == "fault") break
   }
-  list(
-    keep = function(code) {
-      held <<- held + 1L
-      cell[held] <<- as.raw(code)
-    },
-    end_cell = end_cell,
-    end_record = function(was) {
-      end_cell()
-      if (length(record) > 1L || record != "" || was == "closed") records[[length(records) + 1L]] <<- record
-      record <<- character()
-    },
-    records = function() records
-  )
+  states
 }
 
 # "begin" of a cell, "end" of a record, in a "plain" or a "quoted" cell, behind a "closed" quote. A quote inside an unquoted
