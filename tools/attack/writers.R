@@ -9,7 +9,7 @@ writer_faults <- function() {
   on.exit(unlink(folder, recursive = TRUE))
   inputs <- list.files(system.file("extdata", package = "drystack"), full.names = TRUE)
   file.copy(inputs, folder)
-  c(full_disk_faults(folder), killed_faults(folder), twin_faults(folder))
+  c(full_disk_faults(folder), read_only_faults(folder), killed_faults(folder), twin_faults(folder))
 }
 
 table_words <- function(by, out) {
@@ -38,6 +38,32 @@ full_disk_faults <- function(folder) {
     else if (fault_of_run(found) != "") paste("full disk:", format, fault_of_run(found))
   })
   unlist(faults)
+}
+
+# A disk that became read-only after a first file was written: the second run fails, and the first file stands.
+read_only_faults <- function(folder) {
+  disk <- file.path(folder, "fixed")
+  dir.create(disk)
+  mounted <- function(options) system2("mount", c("-o", options, disk), stdout = FALSE, stderr = FALSE)
+  if (system2("mount", c("-t", "tmpfs", "-o", "size=4m", "tmpfs", disk), stdout = FALSE, stderr = FALSE) != 0L) {
+    return(character())
+  }
+  on.exit(system2("umount", disk))
+  paths <- file.path(disk, paste0("a.", formats))
+  for (path in paths) run(table_words("year", path), folder, 1e8)
+  run(build_words("2026-07-31", disk), folder, 1e8)
+  before <- tools::md5sum(list.files(disk, full.names = TRUE))
+  mounted("remount,ro")
+  found <- lapply(paths, function(path) run(table_words("month", path), folder, 1e8))
+  found <- c(found, list(run(build_words("2026-08-31", disk), folder, 1e8)))
+  names <- c(formats, "build")
+  ended <- vapply(found, `[[`, 1L, "status")
+  words <- vapply(found, fault_of_run, "")
+  c(
+    if (any(ended != 1L)) paste("read-only:", names[ended != 1L], "ended with", ended[ended != 1L]),
+    if (any(words != "")) paste("read-only:", names[words != ""], words[words != ""]),
+    if (!identical(before, tools::md5sum(list.files(disk, full.names = TRUE)))) "read-only: a file changed"
+  )
 }
 
 build_words <- function(as_of, out) {
