@@ -41,6 +41,7 @@ test_that("the work of a helper that was ended from outside is done here; a help
   idle <- begun_helper(list(a = function(x) x), ready = function() writeLines(as.character(Sys.getpid()), pid))
   while (!file.exists(pid) || length(readLines(pid)) == 0L) Sys.sleep(0.01)
   idle$stop()
+  for (wait in 1:100) if (runs_still(readLines(pid))) Sys.sleep(0.02)
   expect_false(runs_still(readLines(pid)))
 })
 
