@@ -98,6 +98,9 @@ killed_faults <- function(folder) {
 
 # The processes that name a folder, once they have had two seconds to end. The pattern is not found in the search itself.
 left_processes <- function(folder) {
+  if (!nzchar(Sys.which("pgrep"))) {
+    return(character())
+  }
   pattern <- shQuote(sub("writers", "[w]riters", basename(folder)))
   for (wait in 1:10) {
     left <- suppressWarnings(system2("pgrep", c("-f", pattern), stdout = TRUE, stderr = FALSE))
