@@ -3,6 +3,7 @@
 #include <csignal>
 #include <cstdio>
 #if !defined(_WIN32)
+#include <dlfcn.h>
 #include <poll.h>
 #include <unistd.h>
 #endif
@@ -35,10 +36,14 @@ bool kernel_told_to_end() { return told_to_end != 0; }
 // "written", "closed" where nobody reads what is written any more, or "failed".
 // [[Rcpp::export]]
 std::string kernel_output_state() {
-  if (std::fflush(stdout) == 0 && std::ferror(stdout) == 0) return "written";
 #if !defined(_WIN32)
+  // Only asked for its state, never written to: R writes.
+  auto* const output_stream = static_cast<std::FILE**>(dlsym(RTLD_DEFAULT, "stdout"));
+  if (!output_stream || (std::fflush(*output_stream) == 0 && std::ferror(*output_stream) == 0)) return "written";
   pollfd output{STDOUT_FILENO, POLLOUT, 0};
   if (poll(&output, 1, 0) == 1 && (output.revents & POLLERR) != 0) return "closed";
-#endif
   return "failed";
+#else
+  return "written";
+#endif
 }
