@@ -37,8 +37,8 @@ kernel_file_kind <- function(path) {
     .Call(`_drystack_kernel_file_kind`, path)
 }
 
-kernel_read_file <- function(path, most) {
-    .Call(`_drystack_kernel_read_file`, path, most)
+kernel_read_file <- function(path, bytes) {
+    .Call(`_drystack_kernel_read_file`, path, bytes)
 }
 
 kernel_read_pipe <- function(path, seconds, most) {

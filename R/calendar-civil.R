@@ -17,9 +17,9 @@
 #' @return A `drystack_calendar`.
 #' @section Errors: `drystack_error_calendar` for a month or weekday that is none (the nearest name is offered),
 #'   `drystack_error_argument` for a number outside 1 to 12 or another word for `named_by` or `language`.
-#' @seealso [week_calendar()] and [custom_calendar()] for other calendars, [as_period()] to put dates into periods,
-#'   [trading()] for trading days, [calendar_table()] for the calendar as a table, [daybook()] to attach calendars
-#'   to orders.
+#' @seealso [week_calendar()] and [custom_calendar()] for other calendars, [as_period()] to put dates into
+#'   periods, [trading()] for trading days, [calendar_table()] for the calendar as a table, [daybook()] to
+#'   attach calendars to orders.
 #' @examples
 #' fiscal_calendar("July")
 #' as_period(as.Date("2026-08-31"), quarter, fiscal_calendar("July"))

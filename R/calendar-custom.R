@@ -8,8 +8,8 @@
 #'   unit, named `week`, `month`, `quarter`, `half` or `year`. Neighbouring rows with the same label in a coarser unit
 #'   make one period of it.
 #' @param name What the calendar is called in tables and messages.
-#' @param strict `TRUE`: dates outside the table are an error. `FALSE`: they have no period; they are counted and
-#'   named.
+#' @param strict `TRUE`: dates outside the table are an error. `FALSE`: they have no period; they are
+#'   counted and named.
 #' @return A `drystack_calendar` with these units and `day`.
 #' @section Errors: `drystack_error_calendar`, each naming the rows: a missing column, dates that are none, a
 #'   period that ends before it begins, gaps and overlaps, empty or repeated labels, a label that comes back

@@ -5,8 +5,8 @@
 #'
 #' @param calendar A calendar.
 #' @param closed Weekdays on which the trade is closed every week, by name or number (Monday is 1).
-#' @param holidays Days on which it is closed: Dates or ISO text, or the path of a CSV file whose first column holds
-#'   them.
+#' @param holidays Days on which it is closed: Dates or ISO text, or the path of a CSV file whose first
+#'   column holds them.
 #' @param x A period vector, or Dates: the first days of intervals whose last days are `to`.
 #' @param to For Dates: the last days, as many as `x` or one.
 #' @return `trading()`: the calendar. `trading_days()`: whole numbers, as many as `x`; without closing days

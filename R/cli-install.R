@@ -1,7 +1,7 @@
 #' Put the command line where the shell finds it
 #'
-#' Writes a small launcher named `drystack` that runs this installed package, and its manual page beside it
-#' (`../share/man/man1`).
+#' Writes a small launcher named `drystack` that runs this installed package, and its manual page
+#' beside it (`../share/man/man1`).
 #'
 #' @param folder Where to put it; it should be on the `PATH`. Default: `~/.local/bin`.
 #' @return The path of the launcher, invisibly.

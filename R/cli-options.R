@@ -1,5 +1,5 @@
-# Reading the words of a command with optparse: options that may be repeated are gathered, unknown ones get a
-# suggestion.
+# Reading the words of a command with optparse: options that may be repeated are gathered, unknown ones
+# get a suggestion.
 
 # `options` is a list of option(); gives a list of values by name, or NULL where help is asked for.
 read_options <- function(args, options, help) {

@@ -23,8 +23,8 @@
 #'   | `outliers` | amounts over 5 times the 99.9th percentile (of under 1,000 values: 20 times the 90th) |
 #'   | `zero amounts`, `negative amounts` | zeros where under 1 in 100 is zero; negative amounts, a note |
 #'   | `unmatched keys` | keys without a row in a lookup |
-#' @section Errors: `drystack_error_argument` for something that is no daybook, `drystack_error_date` for a `today` that is no
-#'   date.
+#' @section Errors: `drystack_error_argument` for something that is no daybook, `drystack_error_date` for a
+#'   `today` that is no date.
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on) |> enrich(yard$customers, by = "customer_id")

@@ -1,8 +1,8 @@
 #' Add columns from a lookup
 #'
-#' A lookup has one row for each key: customers, products, depots. Its columns are added to the order lines by their key.
-#' The number of order lines never changes: a key that the lookup does not have is counted, named in notes, and its columns
-#' are missing.
+#' A lookup has one row for each key: customers, products, depots. Its columns are added to the order lines by
+#' their key. The number of order lines never changes: a key that the lookup does not have is counted, named
+#' in notes, and its columns are missing.
 #'
 #' @param book A daybook.
 #' @param lookup A data frame with one row for each key.

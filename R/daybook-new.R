@@ -5,9 +5,9 @@
 #' as it is. The columns themselves are not copied.
 #'
 #' @param orders A data frame with one row for each order line.
-#' @param date The date column, bare or as text. Dates, date-times (each counts on the local day of its own time zone)
-#'   or text in ISO form (`2026-08-31`, a time may follow). Lines without a date are kept, counted and left out of
-#'   figures.
+#' @param date The date column, bare or as text. Dates, date-times (each counts on the local day of its own
+#'   time zone) or text in ISO form (`2026-08-31`, a time may follow). Lines without a date are kept, counted
+#'   and left out of figures.
 #' @param calendars One calendar, or a named list of them; the units of the first are named plainly (`month`), those of
 #'   the others by their name (`civil$month`). Default: the civil calendar.
 #' @param date_order For text dates that are not ISO: `"dmy"` (31/08/2026), `"mdy"` (08/31/2026) or `"ymd"`

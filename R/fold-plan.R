@@ -1,6 +1,6 @@
 # A plan carried out: each of its jobs folded by the engine of the daybook. list(dimensions: the members of each dimension axis;
-# jobs: the states of each job, see fold(); book; kept, order: what was settled about members afterwards
-# (resolve-keep.R, resolve-order.R)).
+# jobs: the states of each job, see fold(); book; kept, order: what was settled about members
+# afterwards (resolve-keep.R, resolve-order.R)).
 
 fold_plan <- function(book, ask, plan) {
   engine <- engine_of(book)

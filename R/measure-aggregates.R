@@ -1,5 +1,5 @@
-# The aggregates: how orders in a cell become one figure. A new one is a function here or in a file of its own, listed in
-# aggregates().
+# The aggregates: how orders in a cell become one figure. A new one is a function here or in a file of its
+# own, listed in aggregates().
 #
 # takes:  the names of its arguments; those in `constants` are numbers, the others expressions of columns
 # needs:  the states it is finished from: "sum", "moments", "extremes", "rows"; none for counts of lines

@@ -40,8 +40,8 @@
 #'   | `change(m, unit)`, `growth(m, unit)` | less the prior figure; in relation to it | `growth(sales, year)` |
 #'   | `index(m, base)` | a period of the table as 100 | `index(sales, "2025-01")` |
 #'
-#'   Without a unit, `prior`, `moving` and `current` take the finest period of the table. Each takes a calendar of the
-#'   daybook where
+#'   Without a unit, `prior`, `moving` and `current` take the finest period of the table. Each takes a
+#'   calendar of the daybook where
 #'   the first is not meant: `ytd(m, civil)`, `prior(m, civil$year)`. A window of `moving` whose first period ends
 #'   before the first
 #'   order is unknown, unless `partial = TRUE`. Growth on a base that is zero or negative is unknown.
@@ -75,8 +75,8 @@
 #' @aliases sum count distinct mean median quantile weighted_mean min max sd var first last most_common custom
 #'   ytd htd qtd mtd wtd so_far current prior running moving change growth index regardless on overall share rank each
 #'   or_zero if_known least greatest as_amount
-#' @references Hyndman, R. J. and Fan, Y. (1996) Sample quantiles in statistical packages. American Statistician 50,
-#'   361-365.
+#' @references Hyndman, R. J. and Fan, Y. (1996) Sample quantiles in statistical packages. American
+#'   Statistician 50, 361-365.
 #' @seealso [rollup()], [measure()] for labels, formats and totals, [row_language], [explain_plan()].
 #' @examples
 #' yard <- harrowgill()

@@ -182,8 +182,8 @@ starts_from_text <- function(x, unit, calendar) {
 #' @param template Instead of a style, text with the parts `{year}`, `{half}`, `{quarter}`, `{month}` and
 #'   `{week}` (numbers in the calendar's own year), `{civil_year}`, `{civil_month}`, `{Mon}`, `{Month}`,
 #'   `{d}`, `{dd}`, `{Day}` and `{date}` (of the period's first day), `{iso_year}` and `{iso_week}`.
-#' @param language The language of the names of months and weekdays, as for [civil_calendar()]; default that of the
-#'   calendar.
+#' @param language The language of the names of months and weekdays, as for [civil_calendar()]; default that
+#'   of the calendar.
 #' @param ... Not used.
 #' @return A character vector as long as `x`; missing periods give `NA`.
 #' @section Errors: `drystack_error_argument` for an unknown style, part or language.

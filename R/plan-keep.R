@@ -1,8 +1,8 @@
 #' Keep the largest members and put the others together
 #'
 #' As `keep =` of [rollup()] and [crosstab()]. The members are chosen within the dimensions before theirs, over all the
-#' periods shown and all columns: the same in every period, so that comparisons hold. Totals are always those of all
-#' orders.
+#' periods shown and all columns: the same in every period, so that comparisons hold. Totals are always those
+#' of all orders.
 #'
 #' @param n How many members to keep.
 #' @param by A measure of the table by its name, or any expression of the [measure language][measure_language]: the

@@ -1,5 +1,5 @@
-# Finer figures first, then one of them: each(day, m) over the periods within a cell, each(order_id, m) over the values of a
-# column.
+# Finer figures first, then one of them: each(day, m) over the periods within a cell, each(order_id, m) over
+# the values of a column.
 
 resolve_each <- function(tree, at) {
   result <- as_figure(resolve_number(tree$child, at), at$count, tree$width)

@@ -1,5 +1,5 @@
-# From states to figures: the groups of a level, the intervals of its leaves, then arithmetic. A figure is a matrix of groups by
-# cells.
+# From states to figures: the groups of a level, the intervals of its leaves, then arithmetic. A figure is a
+# matrix of groups by cells.
 #
 # `at` is a level being resolved: kept, the dimensions it keeps; count and places, its groups; maps, where the groups of each job
 # are among them; entity, of each group the place of what is kept apart (under each()); what was folded, the ask and the plan,
@@ -36,9 +36,9 @@ resolving <- function(kept, places, count, folded, ask, plan, maps, entity = NUL
   at
 }
 
-# The groups of a level: the combinations of members that occur among the orders of the daybook's scope on the dates shown, or
-# in any job where those that only a lens sees are asked for too. Where a level has both rows and columns, every row meets every
-# column.
+# The groups of a level: the combinations of members that occur among the orders of the daybook's scope on the
+# dates shown, or in any job where those that only a lens sees are asked for too. Where a level has both rows
+# and columns, every row meets every column.
 level_groups <- function(kept, folded, ask, plan) {
   if (length(kept) == 0L) {
     return(list())

@@ -21,8 +21,8 @@ new_sheet_column <- function(name, label, align, raw, text, heads = character(),
   )
 }
 
-# The labels above some columns, level by level from the top: for each level the runs of columns under one label, as
-# list(label, length).
+# The labels above some columns, level by level from the top: for each level the runs of columns under one
+# label, as list(label, length).
 head_spans <- function(columns) {
   depth <- max(0L, lengths(lapply(columns, `[[`, "heads")))
   heads <- lapply(columns, function(column) c(column$heads, rep("", depth - length(column$heads))))

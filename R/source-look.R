@@ -1,7 +1,7 @@
 #' Look at what orders hold
 #'
-#' The first look at an export: its columns, what each holds, and what each could be: the date, an amount, a dimension, a
-#' code.
+#' The first look at an export: its columns, what each holds, and what each could be: the date, an amount, a
+#' dimension, a code.
 #'
 #' @param orders A data frame, or the path of a file as for [read_orders()].
 #' @return A `drystack_look` that prints as text with a first command to run, and is a data frame with a row for each

@@ -11,7 +11,7 @@ read_xlsx_file <- function(path) {
   with_types(orders)
 }
 
-most_parts <- 10000L
+most_parts <- 2000L
 
 # How large its parts are together.
 check_archive <- function(path) {

@@ -74,8 +74,8 @@ axis_said <- function(word, book, source, path) {
   said(if (word %in% names(book$columns)) word else read_expression(as.character(word), "by")$expr)
 }
 
-# The measures of the report that a block speaks of, in their order, then those that the block alone has: `show` tells which
-# are shown.
+# The measures of the report that a block speaks of, in their order, then those that the block alone has:
+# `show` tells which are shown.
 block_measures <- function(said, source, values, path) {
   report <- spoken_of(source$said$measures, unlist(said[c("show", "sort", "keep", "against")]))
   measures <- lapply(stats::setNames(names(report), names(report)), function(name) {

@@ -20,7 +20,7 @@ read_standing <- function(file) {
       "x" = "It has {file.size(file)} bytes; {largest_report} are read."
     ))
   }
-  text <- kernel_read_file(path.expand(file), largest_report)
+  text <- kernel_read_file(path.expand(file), file.size(file))
   source <- list(file = file, lines = lines_of_bytes(text), folder = dirname(normalizePath(file)))
   check_plain_text(source)
   read <- kernel_read_yaml(paste(source$lines, collapse = "\n"))

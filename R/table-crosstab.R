@@ -14,8 +14,8 @@
 #' @param members `"shown"` or `"seen"`, as in [rollup()].
 #' @param sort A [rule of order][sort_rules] for the innermost dimension of the rows, or a list named by dimension.
 #' @param keep [keep_top()], in the same way.
-#' @param measures_at Where several measures stand: `"cols"`, side by side under each column; or `"rows"`, one under the
-#'   other.
+#' @param measures_at Where several measures stand: `"cols"`, side by side under each column; or `"rows"`, one
+#'   under the other.
 #' @return A `drystack_crosstab`. [as.data.frame()] gives it wide as shown: the row axes, a column for each column shown
 #'   (named by its labels, and its measure where there are several), and `.role` of the row; or with `shape = "long"` a row
 #'   for each cell.

@@ -1,5 +1,5 @@
-# Which figure of a table is meant: its row and column in as.data.frame(x). Gives the measure, and the row of the long
-# table.
+# Which figure of a table is meant: its row and column in as.data.frame(x). Gives the measure, and the row of
+# the long table.
 
 figure_at <- function(x, row, measure) UseMethod("figure_at")
 

@@ -1,8 +1,8 @@
 #' Headlines: single figures with their comparison
 #'
-#' Figures for the top of a page: each with what it is compared with, the direction, and a small line of its history.
-#' `mtd(sum(net))` is this month so far, `moving(sum(net), 30, day)` the last 30 days, `only(sum(net), !paid)` what is
-#' unpaid.
+#' Figures for the top of a page: each with what it is compared with, the direction, and a small line of its
+#' history. `mtd(sum(net))` is this month so far, `moving(sum(net), 30, day)` the last 30 days,
+#' `only(sum(net), !paid)` what is unpaid.
 #'
 #' @param book A daybook.
 #' @param ... The measures, each `name = expression` in the [measure language][measure_language].

@@ -1,5 +1,5 @@
-# The parts of a figure: for each aggregate it is worked out from, the days, the conditions and the members whose order lines it
-# reads.
+# The parts of a figure: for each aggregate it is worked out from, the days, the conditions and the members
+# whose order lines it reads.
 #
 # A part is list(text, job, from, to, amount, book; dimensions: those of the table, with the code of each order line; kept: the
 # members put together; members: tables of places by dimension, in each of which a line must be found)

@@ -13,10 +13,10 @@
 #'   changes slowest. Without it the table is one row. The first argument without a name after `book` is `by` too.
 #' @param totals `"none"`; `"grand"`, one line for the whole table; or `"all"`, a subtotal for each leading group too.
 #' @param totals_at `"end"`: a total stands after its lines; `"start"`: before them.
-#' @param sort A [rule of order][sort_rules] such as `largest_first(sales)`: one for the innermost dimension, or a list named
-#'   by dimension.
-#' @param keep [keep_top()], for the innermost dimension or a list named by dimension: the largest members, the others put
-#'   together.
+#' @param sort A [rule of order][sort_rules] such as `largest_first(sales)`: one for the innermost dimension,
+#'   or a list named by dimension.
+#' @param keep [keep_top()], for the innermost dimension or a list named by dimension: the largest members,
+#'   the others put together.
 #' @param members `"shown"`: rows are the members with orders on the dates shown; a note says how many others a measure sees
 #'   elsewhere, such as those of a year before. `"seen"`: those too.
 #' @return A `drystack_rollup`. [as.data.frame()] gives it as plain columns: dimensions as text or factor,

@@ -1,10 +1,10 @@
 #' Prove that a table adds up
 #'
-#' Checks the table against its orders: the order lines read are those used and those left out, with a reason for each;
-#' the lines of every measure that adds up (sums and counts, with plus, minus and constant factors) are what the order
-#' lines give when they are added up in one plain pass of R; and each subtotal and total is the sum of its lines, those of
-#' members not shown included. Measures that do not add up, such as means, distinct counts and shares, are listed with the
-#' reason.
+#' Checks the table against its orders: the order lines read are those used and those left out, with a reason
+#' for each; the lines of every measure that adds up (sums and counts, with plus, minus and constant factors)
+#' are what the order lines give when they are added up in one plain pass of R; and each subtotal and total is
+#' the sum of its lines, those of members not shown included. Measures that do not add up, such as means,
+#' distinct counts and shares, are listed with the reason.
 #'
 #' @param x A table: a [rollup()], [crosstab()] or [headlines()].
 #' @return A `drystack_tie_out` that prints as text; as a data frame it has a row for each check: `check`, `measure`,

@@ -1,5 +1,5 @@
-# The HTML writer: one page that stands alone. Row heads are <th scope="row">, so that a figure can be read with its
-# row.
+# The HTML writer: one page that stands alone. Row heads are <th scope="row">, so that a figure can be read
+# with its row.
 
 write_html_file <- function(document, path) write_text_lines(html_lines(document), path)
 

@@ -120,14 +120,14 @@ BEGIN_RCPP
 END_RCPP
 }
 // kernel_read_file
-Rcpp::RawVector kernel_read_file(std::string path, double most);
-RcppExport SEXP _drystack_kernel_read_file(SEXP pathSEXP, SEXP mostSEXP) {
+Rcpp::RawVector kernel_read_file(std::string path, double bytes);
+RcppExport SEXP _drystack_kernel_read_file(SEXP pathSEXP, SEXP bytesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
-    Rcpp::traits::input_parameter< double >::type most(mostSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_read_file(path, most));
+    Rcpp::traits::input_parameter< double >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_read_file(path, bytes));
     return rcpp_result_gen;
 END_RCPP
 }

@@ -17,10 +17,13 @@
 // [[Rcpp::export]]
 std::string kernel_file_kind(std::string path) { return kernel::file_kind(path); }
 
+// A file of so many bytes, read where R holds it; one that has fewer by now gives those.
 // [[Rcpp::export]]
-Rcpp::RawVector kernel_read_file(std::string path, double most) {
-  const std::vector<unsigned char> read = kernel::read_file(path, static_cast<std::size_t>(most));
-  return Rcpp::RawVector(read.begin(), read.end());
+Rcpp::RawVector kernel_read_file(std::string path, double bytes) {
+  Rcpp::RawVector read(Rcpp::no_init(static_cast<R_xlen_t>(bytes)));
+  const std::size_t count = kernel::read_file(path, RAW(read), static_cast<std::size_t>(bytes));
+  if (count == static_cast<std::size_t>(bytes)) return read;
+  return Rcpp::RawVector(read.begin(), read.begin() + static_cast<R_xlen_t>(count));
 }
 
 // [[Rcpp::export]]

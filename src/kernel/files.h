@@ -22,14 +22,13 @@ struct FileTrouble : std::runtime_error {
   using std::runtime_error::runtime_error;
 };
 
-// At most `most` bytes of a file.
-inline std::vector<unsigned char> read_file(const std::string& path, std::size_t most) {
+// The first bytes of a file, up to `most`: how many there were.
+inline std::size_t read_file(const std::string& path, unsigned char* out, std::size_t most) {
   const std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
   if (!file) throw FileTrouble("it cannot be opened");
-  std::vector<unsigned char> out(most);
-  out.resize(std::fread(out.data(), 1, most, file.get()));
+  const std::size_t count = std::fread(out, 1, most, file.get());
   if (std::ferror(file.get())) throw FileTrouble("it cannot be read to its end");
-  return out;
+  return count;
 }
 
 inline void write_file(const std::string& path, const unsigned char* bytes, std::size_t size) {

@@ -169,8 +169,8 @@ inline void count_distinct(const RowLists& lists, const Intervals& intervals, co
   });
 }
 
-// The code that occurs most often in each interval of each group, the first in order (place) of several; NaN where none
-// does.
+// The code that occurs most often in each interval of each group, the first in order (place) of several; NaN
+// where none does.
 inline void most_common(const RowLists& lists, const Intervals& intervals, const std::int32_t* codes,
                         const std::int32_t* place, std::size_t levels, int threads, double* out) {
   struct Scratch {

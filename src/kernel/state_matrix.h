@@ -1,6 +1,6 @@
-// States of one type as a matrix: groups side by side, for each span or interval. Groups merge into coarser groups, spans into
-// intervals, parts of the orders into the whole. Nothing is ever subtracted, so a merged state is as exact as one folded on
-// its own.
+// States of one type as a matrix: groups side by side, for each span or interval. Groups merge into coarser
+// groups, spans into intervals, parts of the orders into the whole. Nothing is ever subtracted, so a merged
+// state is as exact as one folded on its own.
 #pragma once
 #include <cstddef>
 #include <cstdint>

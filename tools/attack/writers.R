@@ -1,5 +1,5 @@
-# Attacks on what is written: a full disk, runs that are killed, two at once. What stood before stands whole, or the new file
-# does.
+# Attacks on what is written: a full disk, runs that are killed, two at once. What stood before stands whole,
+# or the new file does.
 
 formats <- c("html", "pdf", "xlsx", "md", "csv", "json", "parquet", "txt")
 

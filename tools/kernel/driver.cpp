@@ -12,6 +12,7 @@
 #include "encode.h"
 #include "fold.h"
 #include "gzip.h"
+#include "packed.h"
 #include "row_lists.h"
 #include "state_matrix.h"
 
@@ -166,16 +167,7 @@ void reads() {
 void unpacks() {
   std::string text;
   for (int i = 0; i < 5000; ++i) text += std::to_string(below(1000)) + ",stone\n";
-  z_stream stream{};
-  deflateInit2(&stream, 6, Z_DEFLATED, 15 + 16, 8, Z_DEFAULT_STRATEGY);
-  std::vector<unsigned char> packed(text.size() + 100);
-  stream.next_in = reinterpret_cast<unsigned char*>(&text[0]);
-  stream.avail_in = static_cast<uInt>(text.size());
-  stream.next_out = packed.data();
-  stream.avail_out = static_cast<uInt>(packed.size());
-  deflate(&stream, Z_FINISH);
-  packed.resize(packed.size() - stream.avail_out);
-  deflateEnd(&stream);
+  const auto packed = gzip_of(text);
   const auto whole = gunzip(packed.data(), packed.size(), std::size_t{1} << 30);
   expect(std::string(whole.begin(), whole.end()) == text, "gzip unpacked");
   for (int trial = 0; trial < 300; ++trial) {

@@ -11,6 +11,7 @@
 #include "encode.h"
 #include "fold.h"
 #include "gzip.h"
+#include "packed.h"
 #include "row_lists.h"
 #include "state_matrix.h"
 #include "zip.h"
@@ -196,17 +197,8 @@ Bytes changed(Bytes input, const std::vector<Bytes>& kept) {
 }
 
 Bytes packed(const std::string& text) {
-  z_stream stream{};
-  deflateInit2(&stream, 6, Z_DEFLATED, 15 + 16, 8, Z_DEFAULT_STRATEGY);
-  Bytes out(text.size() + 100);
-  stream.next_in = reinterpret_cast<unsigned char*>(const_cast<char*>(text.data()));
-  stream.avail_in = static_cast<uInt>(text.size());
-  stream.next_out = out.data();
-  stream.avail_out = static_cast<uInt>(out.size());
-  deflate(&stream, Z_FINISH);
-  out.resize(out.size() - stream.avail_out);
-  deflateEnd(&stream);
-  out.insert(out.begin(), {1, 0});
+  Bytes out = gzip_of(text);
+  out.insert(out.begin(), {1, 0});  // for unpack(), as gzip
   return out;
 }
 
