@@ -48,8 +48,10 @@ kept_stamp <- function(out, name) {
   if (file.exists(file)) rlang::try_fetch(jsonlite::fromJSON(file), error = function(e) NULL)
 }
 
-# Each file as it stands, NA where there is none.
-file_sums <- function(files) unname(tools::md5sum(files))
+# Each file as it stands, "" where there is none.
+file_sums <- function(files) {
+  vapply(files, function(file) if (kernel_file_kind(file) == "file") unname(tools::md5sum(file)) else "", "", USE.NAMES = FALSE)
+}
 
 stood_before <- function(out, name, stamp) {
   kept <- kept_stamp(out, name)
