@@ -50,7 +50,9 @@ kept_stamp <- function(out, name) {
 
 # Each file as it stands, "" where there is none.
 file_sums <- function(files) {
-  vapply(files, function(file) if (kernel_file_kind(file) == "file") unname(tools::md5sum(file)) else "", "", USE.NAMES = FALSE)
+  vapply(path.expand(as.character(files)), function(file) {
+    if (kernel_file_kind(file) == "file") unname(tools::md5sum(file)) else ""
+  }, "", USE.NAMES = FALSE)
 }
 
 stood_before <- function(out, name, stamp) {
