@@ -1,25 +1,27 @@
 #' Civil and fiscal calendars
 #'
-#' A calendar says how a sales year is cut into days, weeks, months, quarters, halves and years. The civil calendar
-#' begins its year in January; a fiscal calendar in any month, and is named by the civil year it ends in or
-#' starts in. Calendars reach from 1900 to 2200.
+#' A calendar says how a sales year is cut into days, weeks, months, quarters, halves and years. The
+#' civil calendar begins its year in January; a fiscal calendar in any month, and is named by the
+#' civil year it ends in or starts in. Calendars reach from 1900 to 2200.
 #'
 #' Weeks run through the year ends of these calendars; they nest in no month or year. Where years
 #' made of whole weeks are wanted, use a [week_calendar()].
 #'
-#' @param starts The first month of the fiscal year: a number from 1 to 12 or an English name (`"July"`, `"Jul"`).
-#' @param named_by The civil year that gives the fiscal year its number: the one it ends in (`"end"`: July 2026 to
-#'   June 2027 is FY2027) or the one it starts in (`"start"`: FY2026).
-#' @param week_begins The first day of the week, by name or number (Monday is 1). Weeks that begin on Monday
-#'   carry their ISO number (`2026-W31`), others the date they begin on.
-#' @param language The language of the names of months and weekdays: `"en"`, `"de"`, `"fr"`, `"es"`, `"it"`,
-#'   `"nl"`, `"pt"` or `"sv"`. It does not depend on the machine's locale.
+#' @param starts The first month of the fiscal year: a number from 1 to 12 or an English
+#'   name (`"July"`, `"Jul"`).
+#' @param named_by The civil year that gives the fiscal year its number: the one it ends in
+#'   (`"end"`: July 2026 to June 2027 is FY2027) or the one it starts in (`"start"`: FY2026).
+#' @param week_begins The first day of the week, by name or number (Monday is 1). Weeks that begin
+#'   on Monday carry their ISO number (`2026-W31`), others the date they begin on.
+#' @param language The language of the names of months and weekdays: `"en"`, `"de"`, `"fr"`, `"es"`,
+#'   `"it"`, `"nl"`, `"pt"` or `"sv"`. It does not depend on the machine's locale.
 #' @return A `drystack_calendar`.
-#' @section Errors: `drystack_error_calendar` for a month or weekday that is none (the nearest name is offered),
-#'   `drystack_error_argument` for a number outside 1 to 12 or another word for `named_by` or `language`.
-#' @seealso [week_calendar()] and [custom_calendar()] for other calendars, [as_period()] to put dates into
-#'   periods, [trading()] for trading days, [calendar_table()] for the calendar as a table, [daybook()] to
-#'   attach calendars to orders.
+#' @section Errors: `drystack_error_calendar` for a month or weekday that is none (the nearest
+#'   name is offered), `drystack_error_argument` for a number outside 1 to 12 or another word for
+#'   `named_by` or `language`.
+#' @seealso [week_calendar()] and [custom_calendar()] for other calendars, [as_period()] to put
+#'   dates into periods, [trading()] for trading days, [calendar_table()] for the calendar as a
+#'   table, [daybook()] to attach calendars to orders.
 #' @examples
 #' fiscal_calendar("July")
 #' as_period(as.Date("2026-08-31"), quarter, fiscal_calendar("July"))
@@ -58,7 +60,8 @@ monthly_calendar <- function(kind, starts, named_by, words, prefix, week_begins,
     )
   )
   new_calendar(
-    kind, list(starts = starts, named_by = named_by), period_units, anchor = "month", words = words, labels = labels,
+    kind, list(starts = starts, named_by = named_by), period_units,
+    anchor = "month", words = words, labels = labels,
     week_begins = week_begins, language = check_language(language)
   )
 }
@@ -78,7 +81,9 @@ monthly_grid <- function(calendar) {
   inside <- ends >= first_known_day & starts <= last_known_day
   first <- years[inside][1L]
   last <- years[inside][sum(inside)]
-  month_starts <- function(step) day_of(first, spec$starts + seq.int(0L, 12L * (last - first + 1L), by = step))
+  month_starts <- function(step) {
+    day_of(first, spec$starts + seq.int(0L, 12L * (last - first + 1L), by = step))
+  }
   shift <- if (spec$named_by == "end" && spec$starts > 1L) 1L else 0L
   list(
     year = unit_table(month_starts(12L), numbers = (first:last) + shift),
@@ -92,7 +97,8 @@ monthly_grid <- function(calendar) {
 
 known_days <- function() unit_table(seq.int(first_known_day, last_known_day + 1L))
 
-# The first days of all weeks that begin on a weekday (Monday is 1), the day after the last week included.
+# The first days of all weeks that begin on a weekday (Monday is 1), the day
+# after the last week included.
 week_starts <- function(weekday) {
   first <- first_known_day - (weekday_of(first_known_day) - weekday) %% 7L
   seq.int(first, last_known_day + 7L, by = 7L)

@@ -1,19 +1,20 @@
 #' A calendar of your own
 #'
-#' For sales years that follow no rule: a table says where every period begins and ends, what it is called and which
-#' coarser periods it belongs to.
+#' For sales years that follow no rule: a table says where every period begins and ends, what it is
+#' called and which coarser periods it belongs to.
 #'
-#' @param table A data frame, or the path of a CSV file, with one row for each period of the finest unit, in the order
-#'   of time: the columns `start` and `end` (first and last day, Dates or ISO text), and a column of labels for each
-#'   unit, named `week`, `month`, `quarter`, `half` or `year`. Neighbouring rows with the same label in a coarser unit
-#'   make one period of it.
+#' @param table A data frame, or the path of a CSV file, with one row for each period of the finest
+#'   unit, in the order of time: the columns `start` and `end` (first and last day, Dates or ISO
+#'   text), and a column of labels for each unit, named `week`, `month`, `quarter`, `half` or
+#'   `year`. Neighbouring rows with the same label in a coarser unit make one period of it.
 #' @param name What the calendar is called in tables and messages.
-#' @param strict `TRUE`: dates outside the table are an error. `FALSE`: they have no period; they are
-#'   counted and named.
+#' @param strict `TRUE`: dates outside the table are an error. `FALSE`: they have no period;
+#'   they are counted and named.
 #' @return A `drystack_calendar` with these units and `day`.
-#' @section Errors: `drystack_error_calendar`, each naming the rows: a missing column, dates that are none, a
-#'   period that ends before it begins, gaps and overlaps, empty or repeated labels, a label that comes back
-#'   after another (its rows lie apart), and a period that lies in two of the next coarser unit.
+#' @section Errors: `drystack_error_calendar`, each naming the rows: a missing column, dates that
+#'   are none, a period that ends before it begins, gaps and overlaps, empty or repeated labels,
+#'   a label that comes back after another (its rows lie apart), and a period that lies in two
+#'   of the next coarser unit.
 #' @examples
 #' seasons <- custom_calendar(data.frame(
 #'   start = c("2025-03-01", "2025-11-01", "2026-03-01"),
@@ -40,7 +41,8 @@ custom_calendar <- function(table, name = "custom", strict = FALSE) {
   spec <- list(rows = rows, labels = labels, strict = strict)
   words <- list(
     short = paste(name, "calendar"),
-    long = paste0(name, " calendar, ", day_words(rows$start[1L]), " to ", day_words(rows$end[length(rows$end)]))
+    long = paste0(name, " calendar, ", day_words(rows$start[1L]),
+      " to ", day_words(rows$end[length(rows$end)]))
   )
   templates <- c(lapply(labels, function(x) unit_labels("{label}", "{label_key}")), list(day = day_labels()))
   new_calendar("custom", spec, c("day", units), anchor = units[1L], words = words, labels = templates)
@@ -99,7 +101,8 @@ check_custom_labels <- function(labels, rows) {
   for (unit in names(labels)) {
     empty <- which(is.na(labels[[unit]]) | labels[[unit]] == "")
     if (length(empty) > 0L) {
-      raise("calendar", c("Every {unit} of the calendar's table needs a label.", "x" = "See {rows_of(empty)}."))
+      raise("calendar", c("Every {unit} of the calendar's table needs a label.",
+        "x" = "See {rows_of(empty)}."))
     }
     runs <- rle(labels[[unit]])
     firsts <- cumsum(c(1L, runs$lengths))[seq_along(runs$lengths)]
@@ -111,7 +114,8 @@ check_custom_labels <- function(labels, rows) {
       ))
     }
   }
-  for (i in seq_along(labels)[-1L]) check_custom_parents(labels[[i - 1L]], labels[[i]], names(labels)[i - 1:0])
+  for (i in seq_along(labels)[-1L]) check_custom_parents(labels[[i - 1L]],
+    labels[[i]], names(labels)[i - 1:0])
 }
 
 check_custom_parents <- function(child, parent, units) {

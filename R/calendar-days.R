@@ -3,8 +3,8 @@
 first_known_day <- -25567L # 1900-01-01
 last_known_day <- 84370L # 2200-12-31
 
-# The day of a civil date; months may run outside 1 to 12. Howard Hinnant, "chrono-compatible low-level date
-# algorithms" (days_from_civil), in whole numbers.
+# The day of a civil date; months may run outside 1 to 12. Howard Hinnant, "chrono-compatible
+# low-level date algorithms" (days_from_civil), in whole numbers.
 day_of <- function(year, month, day = 1L) {
   year <- year + (month - 1L) %/% 12L
   month <- (month - 1L) %% 12L + 1L
@@ -34,7 +34,8 @@ civil_parts <- function(day) {
 # Monday is 1, Sunday is 7.
 weekday_of <- function(day) (as.integer(day) + 3L) %% 7L + 1L
 
-# Days of ISO text ("2026-08-31", with or without a time after it); NA where the text is no ISO date.
+# Days of ISO text ("2026-08-31", with or without a time after it); NA
+# where the text is no ISO date.
 iso_days <- function(x) {
   pattern <- "^\\s*([0-9]{4})-([0-9]{2})-([0-9]{2})([T ][0-9:.,]+ ?(Z|[+-][0-9:]+)?)?\\s*$"
   days <- rep(NA_integer_, length(x))
@@ -57,8 +58,8 @@ checked_days <- function(year, month, day) {
   days
 }
 
-# The local day of date-times in their own time zone. Offsets from UTC change only on quarters of an hour, so
-# they are looked up once for each quarter of an hour that occurs.
+# The local day of date-times in their own time zone. Offsets from UTC change only on quarters of an
+# hour, so they are looked up once for each quarter of an hour that occurs.
 local_days <- function(x) {
   as.integer(floor(local_seconds(x) / 86400))
 }

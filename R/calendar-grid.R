@@ -1,11 +1,12 @@
-# The grid of a calendar: for each unit the first and last day of every period, in order. All that is done with
-# periods (finding them, moving by positions, nesting) is done on these tables, in the same way for every calendar.
+# The grid of a calendar: for each unit the first and last day of every period, in order. All that
+# is done with periods (finding them, moving by positions, nesting) is done on these tables, in the
+# same way for every calendar.
 
 # Makes the tables of a calendar: a list of unit_table(), named by unit.
 build_grid <- function(calendar) UseMethod("build_grid")
 
-# `bounds` are the first days of all periods and the day after the last; `numbers` the years' own numbers;
-# `labels` those of periods that have names of their own.
+# `bounds` are the first days of all periods and the day after the last; `numbers` the years' own
+# numbers; `labels` those of periods that have names of their own.
 unit_table <- function(bounds, numbers = NULL, labels = NULL) {
   n <- length(bounds) - 1L
   list(starts = bounds[seq_len(n)], ends = bounds[-1L] - 1L, numbers = numbers, labels = labels)
@@ -18,7 +19,8 @@ remembered <- function(key, make) remembered_in(grids, key, make)
 
 calendar_grid <- function(calendar) remembered(calendar$id, function() build_grid(calendar))
 
-# The position of days in a unit's table: looked up for the known days, searched for the few before them.
+# The position of days in a unit's table: looked up for the known days,
+# searched for the few before them.
 period_position <- function(days, unit, calendar) {
   at <- days - (first_known_day - 1L)
   if (all(at >= 1L & at <= last_known_day - first_known_day + 1L, na.rm = TRUE)) {
@@ -71,8 +73,8 @@ day_table <- function(unit, calendar) {
   })
 }
 
-# The number of the year a period counts in, and its place among the periods of its unit in that year. Weeks that
-# straddle a year count in the year of their first day.
+# The number of the year a period counts in, and its place among the periods of its unit in that
+# year. Weeks that straddle a year count in the year of their first day.
 period_numbers <- function(starts, unit, calendar) {
   grid <- calendar_grid(calendar)
   year <- period_position(pmax(starts, grid$year$starts[1L]), "year", calendar)

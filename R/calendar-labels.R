@@ -1,5 +1,6 @@
-# The labels of periods as templates: text with {tokens}. Each unit of a calendar has four: the label shown in tables, the key
-# (sorts as text in the order of time), a short form for axes, and a long form for sentences.
+# The labels of periods as templates: text with {tokens}. Each unit of a calendar has four: the
+# label shown in tables, the key (sorts as text in the order of time), a short form for axes, and
+# a long form for sentences.
 
 unit_labels <- function(label, key, short = label, long = label) {
   list(label = label, key = key, short = short, long = long)

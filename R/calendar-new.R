@@ -1,5 +1,6 @@
-# A calendar is a small description (`spec`) from which the table of its periods, the grid, is made when it is
-# first needed. Two calendars are the same when their ids are: trading days do not change what the periods are.
+# A calendar is a small description (`spec`) from which the table of its periods, the grid, is
+# made when it is first needed. Two calendars are the same when their ids are: trading days do not
+# change what the periods are.
 #
 # kind:    "civil", "fiscal", "week", "iso" or "custom"
 # units:   the units it has; anchor: the unit by whose days matching days are found

@@ -1,4 +1,5 @@
-# The units a sales year is cut into, from the finest to the coarsest, and the parts that come round every year.
+# The units a sales year is cut into, from the finest to the coarsest, and the parts
+# that come round every year.
 
 period_units <- c("day", "week", "month", "quarter", "half", "year")
 
@@ -8,7 +9,8 @@ cyclic_parts <- c(
 
 unit_plural <- function(unit) if (unit == "half") "halves" else paste0(unit, "s")
 
-# A weekday or a month by its English name (or a start of it of three letters or more) or by its number.
+# A weekday or a month by its English name (or a start of it of three letters
+# or more) or by its number.
 match_name <- function(x, names, name) {
   if (is.numeric(x)) {
     return(check_whole(x, name, 1L, length(names)))

@@ -1,20 +1,22 @@
 #' Calendars of whole weeks
 #'
-#' Retail and production years of 52 or 53 whole weeks. The weeks of a quarter go to its months by a pattern; the year
-#' ends on a weekday at, or nearest, the end of a month. `iso_week_calendar()` is the case of ISO 8601: weeks from
-#' Monday, each in the year of its Thursday.
+#' Retail and production years of 52 or 53 whole weeks. The weeks of a quarter go to its months by a
+#' pattern; the year ends on a weekday at, or nearest, the end of a month. `iso_week_calendar()` is
+#' the case of ISO 8601: weeks from Monday, each in the year of its Thursday.
 #'
-#' @param pattern How the thirteen weeks of a quarter make months: `"4-4-5"`, `"4-5-4"` or `"5-4-4"`; or `"13x4"` for
-#'   thirteen months of four weeks, without quarters and halves.
-#' @param ends When the year ends: `"last Saturday of January"`, or `"Saturday nearest the end of January"`, with any
-#'   weekday and month.
-#' @param extra_week The month of the year, by number, that takes the extra week of a 53-week year. Default: the last.
+#' @param pattern How the thirteen weeks of a quarter make months: `"4-4-5"`, `"4-5-4"` or
+#'   `"5-4-4"`; or `"13x4"` for thirteen months of four weeks, without quarters and halves.
+#' @param ends When the year ends: `"last Saturday of January"`, or
+#'   `"Saturday nearest the end of January"`, with any weekday and month.
+#' @param extra_week The month of the year, by number, that takes the extra week of a
+#'   53-week year. Default: the last.
 #' @param named_by The civil year that numbers the year: of its `"end"` or of its `"start"`.
 #' @param language The language of the names of weekdays, as for [civil_calendar()].
-#' @return A `drystack_calendar` with the units day, week, month, quarter, half and year; `"13x4"` has no quarter and
-#'   half, the ISO weeks have day, week and year.
-#' @section Errors: `drystack_error_calendar` for a pattern that does not make 52 weeks and for an `ends` rule without
-#'   weekday or month; `drystack_error_argument` for an extra week in a month that is not there.
+#' @return A `drystack_calendar` with the units day, week, month, quarter, half and year; `"13x4"`
+#'   has no quarter and half, the ISO weeks have day, week and year.
+#' @section Errors: `drystack_error_calendar` for a pattern that does not make 52 weeks and for
+#'   an `ends` rule without weekday or month; `drystack_error_argument` for an extra week in
+#'   a month that is not there.
 #' @references ISO 8601-1:2019 for week dates.
 #' @examples
 #' retail <- week_calendar("4-4-5", ends = "last Saturday of January")
@@ -22,8 +24,8 @@
 #' as_period(as.Date("2026-08-31"), month, retail)
 #' as_period(as.Date("2021-01-03"), week, iso_week_calendar())
 #' @export
-week_calendar <- function(pattern = "4-4-5", ends = "last Saturday of January", extra_week = NULL, named_by = "end",
-                          language = "en") {
+week_calendar <- function(pattern = "4-4-5", ends = "last Saturday of January", extra_week = NULL,
+  named_by = "end", language = "en") {
   own_setting()
   weeks <- pattern_weeks(pattern)
   rule <- ends_rule(ends)
@@ -98,7 +100,8 @@ week_year_grid <- function(spec) {
   inside <- ends >= first_known_day & starts <= last_known_day
   starts <- starts[inside]
   ends <- ends[inside]
-  # Three days off the edges, so that a year that ends on 2 February counts as one that ends in January.
+  # Three days off the edges, so that a year that ends on 2 February counts as
+  # one that ends in January.
   numbers <- if (spec$named_by == "end") years[inside] else civil_parts(starts + 3L)$year
   list(
     year = unit_table(c(starts, ends[length(ends)] + 1L), numbers = numbers),
@@ -108,7 +111,8 @@ week_year_grid <- function(spec) {
   )
 }
 
-# The last day of the year for each civil year: the last such weekday of the month, or the one nearest its end.
+# The last day of the year for each civil year: the last such weekday of the month,
+# or the one nearest its end.
 year_ends <- function(years, rule) {
   month_end <- day_of(years, rule$month + 1L) - 1L
   latest <- if (rule$nearest) month_end + 3L else month_end
@@ -148,7 +152,8 @@ pattern_weeks <- function(pattern) {
 ends_rule <- function(ends) {
   check_text(ends, "ends")
   last <- regmatches(ends, regexec("^last ([[:alpha:]]+) (?:of|in) ([[:alpha:]]+)$", ends))[[1L]]
-  nearest <- regmatches(ends, regexec("^([[:alpha:]]+) nearest (?:to )?the end of ([[:alpha:]]+)$", ends))[[1L]]
+  nearest <- regmatches(ends, regexec("^([[:alpha:]]+) nearest (?:to )?the end of ([[:alpha:]]+)$",
+    ends))[[1L]]
   found <- if (length(last) > 0L) last else nearest
   if (length(found) == 0L) {
     raise("calendar", c(

@@ -47,10 +47,12 @@ assigned <- function(texts) {
   if (any(lengths(parts) != 2L)) {
     raise(
       "argument",
-      c(paste0("--set ", quoted(texts[lengths(parts) != 2L][1L]), " gives no value."), ">" = "Write {.val depot=Skelby}.")
+      c(paste0("--set ", quoted(texts[lengths(parts) != 2L][1L]), " gives no value."),
+        ">" = "Write {.val depot=Skelby}.")
     )
   }
-  stats::setNames(lapply(parts, function(part) trimws(part[2L])), vapply(parts, function(part) trimws(part[1L]), ""))
+  stats::setNames(lapply(parts, function(part) trimws(part[2L])),
+    vapply(parts, function(part) trimws(part[1L]), ""))
 }
 
 tell_build <- function(built, json) {
@@ -60,7 +62,8 @@ tell_build <- function(built, json) {
   writeLines(shown_text(format(built)), stderr())
 }
 
-# Looks at the report and what it reads each second. `rounds` is for tests: a watch goes on until it is stopped.
+# Looks at the report and what it reads each second. `rounds` is for tests: a watch
+# goes on until it is stopped.
 watch_report <- function(file, build, tell, rounds = Inf, wait = 1) {
   seen <- NULL
   while (rounds > 0) {
@@ -76,7 +79,8 @@ watch_report <- function(file, build, tell, rounds = Inf, wait = 1) {
 
 # While the report cannot be read, it alone is looked at.
 file_times <- function(file) {
-  read <- rlang::try_fetch(input_files(read_standing(file), outside = TRUE), drystack_error = function(e) character())
+  read <- rlang::try_fetch(input_files(read_standing(file), outside = TRUE),
+    drystack_error = function(e) character())
   file.info(c(file, read))[c("size", "mtime")]
 }
 

@@ -32,7 +32,9 @@ command_calendar <- function(args) {
   }
 }
 
-words_by_comma <- function(text) if (is.null(text)) character() else trimws(strsplit(text, ",", fixed = TRUE)[[1L]])
+words_by_comma <- function(text) {
+  if (is.null(text)) character() else trimws(strsplit(text, ",", fixed = TRUE)[[1L]])
+}
 
 # The days said, or the calendar's year that holds the first day said, or today.
 calendar_limits <- function(values, calendar) {
@@ -55,8 +57,8 @@ calendar_sheet <- function(calendar, limits, unit) {
   })
   new_sheet(
     sentence_case(paste0(unit_plural(unit), " of the ", calendar$words$short)),
-    paste0(calendar$words$long, "; ", day_words(limits[1L]), " to ", day_words(limits[2L])), trading_note(calendar),
-    columns, rep("line", nrow(rows)), rep(FALSE, nrow(rows)), plain_data(rows[names])
+    paste0(calendar$words$long, "; ", day_words(limits[1L]), " to ", day_words(limits[2L])),
+    trading_note(calendar), columns, rep("line", nrow(rows)), rep(FALSE, nrow(rows)), plain_data(rows[names])
   )
 }
 

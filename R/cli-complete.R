@@ -1,11 +1,12 @@
-# Completion of commands and options by the shells, and the manual page, both made from the same lists as the help.
+# Completion of commands and options by the shells, and the manual page, both made from
+# the same lists as the help.
 
 command_options <- function() {
   list(
     look = look_options(), check = check_options(), rollup = rollup_options(), crosstab = crosstab_options(),
     listing = listing_options(),
-    headlines = headlines_options(), figure = figure_options(), build = build_options(), calendar = calendar_options(),
-    demo = demo_options()
+    headlines = headlines_options(), figure = figure_options(),
+    build = build_options(), calendar = calendar_options(), demo = demo_options()
   )
 }
 
@@ -20,7 +21,8 @@ completion_lines <- function(shell) {
     "_drystack() {",
     "  local word=${COMP_WORDS[COMP_CWORD]} words",
     "  if [ \"$COMP_CWORD\" -eq 1 ]; then",
-    paste0("    COMPREPLY=($(compgen -W '", paste(c(names(words), "--help", "--version"), collapse = " "), "' -- \"$word\"))"),
+    paste0("    COMPREPLY=($(compgen -W '", paste(c(names(words), "--help", "--version"), collapse = " "),
+      "' -- \"$word\"))"),
     "    return",
     "  fi",
     "  case ${COMP_WORDS[1]} in",
@@ -37,7 +39,9 @@ completion_lines <- function(shell) {
 
 # The manual page, in the language of man.
 manual_lines <- function() {
-  escape <- function(text) gsub("^\\.", "\\\\&.", gsub("-", "\\-", gsub("\\", "\\\\", text, fixed = TRUE), fixed = TRUE))
+  escape <- function(text) {
+    gsub("^\\.", "\\\\&.", gsub("-", "\\-", gsub("\\", "\\\\", text, fixed = TRUE), fixed = TRUE))
+  }
   options <- function(name) {
     unlist(lapply(command_options()[[name]], function(o) {
       c(
@@ -54,7 +58,8 @@ manual_lines <- function() {
     ".SH SYNOPSIS", ".B drystack", "\\fICOMMAND\\fR [options]",
     ".SH DESCRIPTION", "Results go to standard output, messages to standard error.",
     unlist(lapply(names(command_options()), function(name) {
-      c(paste(".SH DRYSTACK", toupper(name)), escape(sub("^ *drystack [a-z]+ +", "", about[[name]])), options(name))
+      c(paste(".SH DRYSTACK", toupper(name)), escape(sub("^ *drystack [a-z]+ +", "", about[[name]])),
+        options(name))
     })),
     ".SH EXIT STATUS", "0 done, 1 the data or the request is wrong, 2 the command was mistyped."
   )

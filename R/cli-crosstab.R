@@ -4,8 +4,9 @@ crosstab_options <- function() {
   c(
     daybook_options(),
     list(
-      option("rows", "AXES", ""), option("cols", "AXES", "what stands down the side and across the top"), measure_option(),
-      option("totals", "WORD", ""), option("totals-at", "WORD", "none, grand or all; end or start; or rows=all,cols=none"),
+      option("rows", "AXES", ""), option("cols", "AXES", "what stands down the side and across the top"),
+      measure_option(), option("totals", "WORD", ""),
+      option("totals-at", "WORD", "none, grand or all; end or start; or rows=all,cols=none"),
       option("measures-at", "cols|rows", "several measures side by side, or one under the other")
     ),
     order_options(), list(members_option()), told_options(), output_options()
@@ -23,8 +24,8 @@ command_crosstab <- function(args) {
   request <- new_request("crosstab",
     rows = axes(values$rows), cols = axes(values$cols), measures = read_expressions(values$show, "show"),
     totals = sides_from(values$totals) %||% "none", totals_at = sides_from(values[["totals-at"]]) %||% "end",
-    sort = rules_from(values$sort, "sort"), keep = rules_from(values$keep, "keep"), members = values$members %||% "shown",
-    measures_at = values[["measures-at"]] %||% "cols"
+    sort = rules_from(values$sort, "sort"), keep = rules_from(values$keep, "keep"),
+    members = values$members %||% "shown", measures_at = values[["measures-at"]] %||% "cols"
   )
   deliver(make_table(request, book), values)
 }
@@ -35,9 +36,10 @@ crosstab_help <- function() {
     "",
     option_lines(crosstab_options()),
     "",
-    "Measures as for drystack rollup; share(sales, of = \"row\"), \"column\", \"parent\", \"total\" are shares.",
+    "Measures as for drystack rollup; shares: share(sales, of = \"row\"), \"column\", \"parent\", \"total\".",
     "Example, on the made-up orders (drystack demo says where they are):",
-    "  drystack crosstab --orders orders.csv --date ordered_on --calendar fiscal:July --latest '4 quarter' \\",
+    "  drystack crosstab --orders orders.csv --date ordered_on \\",
+    "    --calendar fiscal:July --latest '4 quarter' \\",
     "    --rows region --cols quarter --show 'sales = sum(amount)' --totals grand"
   )
 }

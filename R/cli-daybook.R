@@ -1,6 +1,7 @@
 # The options by which every command makes its daybook.
 orders_option <- function() {
-  option("orders", "FILE", "the order lines: .csv(.gz) .tsv .jsonl .parquet .xlsx, or - for stdin", required = TRUE)
+  option("orders", "FILE", "the order lines: .csv(.gz) .tsv .jsonl .parquet .xlsx, or - for stdin",
+    required = TRUE)
 }
 
 daybook_options <- function() {
@@ -37,7 +38,8 @@ lookup_from <- function(book, text) {
   parts <- strsplit(text, ":", fixed = TRUE)[[1L]]
   if (!length(parts) %in% 2:3) {
     raise(
-      "argument", c(paste0("--lookup ", quoted(text), " names no file and key."), ">" = "Write {.val customers.csv:customer_id}.")
+      "argument", c(paste0("--lookup ", quoted(text), " names no file and key."),
+        ">" = "Write {.val customers.csv:customer_id}.")
     )
   }
   key <- trimws(strsplit(parts[2L], "=", fixed = TRUE)[[1L]])
@@ -77,7 +79,8 @@ calendars_from <- function(words) {
   named_calendars(stats::setNames(calendars, vapply(calendars, `[[`, "", "kind")))
 }
 
-# "civil", "iso", "fiscal:July[:start]", "week:4-4-5:last Saturday of January[:start]" or "custom:FILE".
+# "civil", "iso", "fiscal:July[:start]", "week:4-4-5:last Saturday of
+# January[:start]" or "custom:FILE".
 calendar_from <- function(word) {
   parts <- trimws(strsplit(word, ":", fixed = TRUE)[[1L]])
   kind <- parts[1L]
@@ -87,7 +90,9 @@ calendar_from <- function(word) {
   }
   makers <- list(
     civil = if (n == 1L) civil_calendar, iso = if (n == 1L) iso_week_calendar,
-    fiscal = if (n %in% 2:3) function() fiscal_calendar(month_said(parts[2L]), named_by = c(parts, "end")[3L]),
+    fiscal = if (n %in% 2:3) function() {
+      fiscal_calendar(month_said(parts[2L]), named_by = c(parts, "end")[3L])
+    },
     week = if (n %in% 3:4) function() week_calendar(parts[2L], parts[3L], named_by = c(parts, "end")[4L])
   )
   make <- makers[[kind]]

@@ -9,7 +9,8 @@ command_demo <- function(args) {
   }
   folder <- values$out %||% "drystack-demo"
   if (!dir.exists(folder) && !dir.create(folder, showWarnings = FALSE, recursive = TRUE)) {
-    raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."), ">" = "Name another with {.code --out}."))
+    raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."),
+      ">" = "Name another with {.code --out}."))
   }
   table <- demo_table()
   writeLines(styled_lines(format(table, width = output_width())))
@@ -19,7 +20,8 @@ command_demo <- function(args) {
   write_report(table, paths[1L])
   write_report(table, paths[2L])
   write_report(figure(table), paths[3L])
-  writeLines(c("", paste("wrote", c(paths, file.path(folder, inputs))), "", demo_next_steps(folder)), stderr())
+  writeLines(c("", paste("wrote", c(paths, file.path(folder, inputs))),
+    "", demo_next_steps(folder)), stderr())
 }
 
 demo_table <- function() {
@@ -28,7 +30,8 @@ demo_table <- function() {
     "sales = sum(amount - discount)", "ytd = ytd(sales)", "ytd_ly = prior(ytd, year)", "change = ytd - ytd_ly"
   )
   make_table(
-    new_request("rollup", rows = list(said("month")), measures = read_expressions(measures, "show"), totals = "grand"), book
+    new_request("rollup", rows = list(said("month")), measures = read_expressions(measures, "show"),
+      totals = "grand"), book
   )
 }
 

@@ -4,7 +4,8 @@ headlines_options <- function() {
   c(
     daybook_options(), list(
       measure_option(),
-      option("against", "UNIT", "compared with so long before: year; or 'unpaid = share(sales)'", many = TRUE),
+      option("against", "UNIT", "compared with so long before: year; or 'unpaid = share(sales)'",
+        many = TRUE),
       option("history", "UNIT", "the small line shows the last 13 of these (default month; none)")
     ), told_options(), output_options()
   )
@@ -33,7 +34,8 @@ against_from <- function(text) {
   if (length(read) == 0L) {
     return(said(NULL))
   }
-  if (length(read) == 1L && names == "") said(exprs[[1L]]) else said(as.call(c(as.name("list"), stats::setNames(exprs, names))))
+  if (length(read) == 1L && names == "") said(exprs[[1L]])
+  else said(as.call(c(as.name("list"), stats::setNames(exprs, names))))
 }
 
 headlines_help <- function() {

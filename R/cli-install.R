@@ -14,7 +14,8 @@ install_command_line <- function(folder = "~/.local/bin") {
   check_text(folder, "folder")
   folder <- path.expand(folder)
   if (!dir.exists(folder) && !dir.create(folder, showWarnings = FALSE, recursive = TRUE)) {
-    raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."), ">" = "Name another: {.arg folder}."))
+    raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."),
+      ">" = "Name another: {.arg folder}."))
   }
   launcher <- file.path(folder, "drystack")
   write_whole(launcher, function(aside) {
@@ -34,14 +35,16 @@ install_command_line <- function(folder = "~/.local/bin") {
   invisible(launcher)
 }
 
-# R's default packages are not needed and would double the time to start; compiling what runs once takes longer than running it;
-# and so does collecting garbage while packages are loaded, which a small first heap would do twenty times.
+# R's default packages are not needed and would double the time to start; compiling what runs once
+# takes longer than running it; and so does collecting garbage while packages are loaded, which a
+# small first heap would do twenty times.
 launcher_lines <- function() {
   quoted <- function(path) shQuote(path, type = "sh")
   c(
     "#!/bin/sh",
     paste(
-      "R_DEFAULT_PACKAGES=NULL R_ENABLE_JIT=0 R_NSIZE=6000000 R_VSIZE=128M exec", quoted(file.path(R.home("bin"), "Rscript")),
+      "R_DEFAULT_PACKAGES=NULL R_ENABLE_JIT=0 R_NSIZE=6000000 R_VSIZE=128M exec",
+      quoted(file.path(R.home("bin"), "Rscript")),
       quoted(system.file("exec", "drystack", package = "drystack", mustWork = TRUE)), "\"$@\""
     )
   )

@@ -5,9 +5,11 @@ listing_options <- function() {
     daybook_options(),
     list(
       option("groups", "AXES", ""), option("lines", "COLUMNS", "what lines stand under, and what each shows"),
-      option("show", "'NAME = EXPR'", "a measure; running(sales, along = lines) runs down the lines", many = TRUE),
+      option("show", "'NAME = EXPR'", "a measure; running(sales, along = lines) runs down the lines",
+        many = TRUE),
       option("per", "COLUMN", "one line for each value of a column, such as order_id"),
-      option("totals", "WORD", ""), option("totals-at", "WORD", "all (default), grand or none; at the end or the start"),
+      option("totals", "WORD", ""), option("totals-at", "WORD",
+        "all (default), grand or none; at the end or the start"),
       option("layout", "columns|indented", "groups in columns, or as headings"),
       option("after", "nothing|blank|page", "what follows a group of the first level"),
       flag("number", "number the lines within their group")
@@ -24,7 +26,8 @@ command_listing <- function(args) {
   check_outputs(values$out)
   book <- daybook_from(values)
   axes <- function(text) read_axis_words(text %||% "", names(book$columns))
-  look <- list(layout = values$layout %||% "columns", number = !is.null(values$number), after = values$after %||% "nothing")
+  look <- list(layout = values$layout %||% "columns", number = !is.null(values$number),
+    after = values$after %||% "nothing")
   request <- new_request("listing",
     rows = axes(values$groups), lines = axes(values$lines), measures = read_expressions(values$show, "show"),
     per = said(if (!is.null(values$per)) values$per), totals = values$totals %||% "all",

@@ -3,8 +3,8 @@
 #' What the `drystack` program calls. Results go to standard output, messages to standard error.
 #'
 #' @param args The words after the program's name.
-#' @return The exit status, invisibly: 0 done, 1 the data or the request is wrong, 2 the command was mistyped,
-#'   130 it was interrupted.
+#' @return The exit status, invisibly: 0 done, 1 the data or the request is wrong, 2 the command was
+#'   mistyped, 130 it was interrupted.
 #' @seealso [install_command_line()] puts the program where the shell finds it.
 #' @examples
 #' run_command(c("rollup", "--help"))

@@ -1,5 +1,5 @@
-# Reading the words of a command with optparse: options that may be repeated are gathered, unknown ones
-# get a suggestion.
+# Reading the words of a command with optparse: options that may be repeated are gathered,
+# unknown ones get a suggestion.
 
 # `options` is a list of option(); gives a list of values by name, or NULL where help is asked for.
 read_options <- function(args, options, help) {
@@ -31,14 +31,16 @@ option_chunks <- function(args, options) {
 valued_names <- function(options) paste0("--", vapply(Filter(Negate(is_flag), options), `[[`, "", "name"))
 
 parse_chunk <- function(chunk, parser, flags, help) {
-  if (length(chunk) == 1L && startsWith(chunk, "--") && !chunk %in% flags && !grepl("=", chunk, fixed = TRUE)) {
+  if (length(chunk) == 1L && startsWith(chunk, "--") && !chunk %in% flags &&
+    !grepl("=", chunk, fixed = TRUE)) {
     raise_usage(paste0("The option ", chunk, " needs a value."), help)
   }
   parsed <- rlang::try_fetch(
     suppressWarnings(optparse::parse_args(parser, args = chunk, positional_arguments = TRUE)),
     error = function(e) raise_usage(braces_kept(conditionMessage(e)), help)
   )
-  if (length(parsed$args) > 0L) raise_usage(paste0("Nothing is known to do with ", quoted(parsed$args[1L]), "."), help)
+  if (length(parsed$args) > 0L) raise_usage(paste0("Nothing is known to do with ",
+    quoted(parsed$args[1L]), "."), help)
   parsed$options
 }
 
@@ -55,7 +57,8 @@ as_optparse <- function(option) {
   if (is_flag(option)) {
     return(optparse::make_option(paste0("--", option$name), action = "store_true", dest = option$name))
   }
-  optparse::make_option(paste0("--", option$name), type = "character", dest = option$name, metavar = option$meta)
+  optparse::make_option(paste0("--", option$name), type = "character",
+    dest = option$name, metavar = option$meta)
 }
 
 # Long options in full only, so that a command means the same when options are added.
@@ -66,7 +69,8 @@ check_known_options <- function(args, options) {
   unknown <- setdiff(said, c(names, values))
   if (length(unknown) > 0L) {
     raise(
-      "usage", c(paste0("There is no option ", quoted(unknown[1L]), "."), advise_word(unknown[1L], names, "options"))
+      "usage", c(paste0("There is no option ", quoted(unknown[1L]), "."),
+        advise_word(unknown[1L], names, "options"))
     )
   }
 }
@@ -75,7 +79,8 @@ raise_usage <- function(message, help) {
   raise("usage", c(message, "i" = paste0("{.code drystack ", help, " --help} shows what it takes.")))
 }
 
-# One line for each option; those without words of their own stand before the next that has some. Dots: may be repeated.
+# One line for each option; those without words of their own stand before the next that has
+# some. Dots: may be repeated.
 option_lines <- function(options) {
   flags <- trimws(vapply(options, function(o) paste0("--", o$name, " ", o$meta, if (o$many) " ..."), ""))
   what <- vapply(options, `[[`, "", "what")
@@ -96,7 +101,8 @@ read_expression <- function(text, option) {
   if (nchar(text) > longest_expression) {
     raise(
       "expression", c(
-        "An expression is too long.", "x" = "--{option} has {nchar(text)} characters; {longest_expression} are read."
+        "An expression is too long.",
+        "x" = "--{option} has {nchar(text)} characters; {longest_expression} are read."
       )
     )
   }
@@ -122,7 +128,8 @@ read_expression <- function(text, option) {
     return(list(name = "", expr = expr))
   }
   if (!rlang::is_symbol(expr[[2L]])) {
-    raise("expression", c(paste0("--", option, " takes NAME = EXPRESSION."), "x" = paste0("It is ", quoted(text), ".")))
+    raise("expression", c(paste0("--", option, " takes NAME = EXPRESSION."),
+      "x" = paste0("It is ", quoted(text), ".")))
   }
   list(name = rlang::as_string(expr[[2L]]), expr = expr[[3L]])
 }
@@ -130,5 +137,7 @@ read_expression <- function(text, option) {
 # "month, region" as expressions: columns by their exact name, else a word or `calendar$unit`.
 read_axis_words <- function(text, columns) {
   words <- trimws(regmatches(text, gregexpr("(`(?:[^`\\\\]|\\\\.)*`|[^,`])+", text, perl = TRUE))[[1L]])
-  lapply(words[nzchar(words)], function(word) said(if (word %in% columns) word else read_expression(word, "by")$expr))
+  lapply(words[nzchar(words)], function(word) {
+    said(if (word %in% columns) word else read_expression(word, "by")$expr)
+  })
 }

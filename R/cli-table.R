@@ -1,4 +1,5 @@
-# What the commands that make tables share: measures, order, members kept, and what is told of a figure.
+# What the commands that make tables share: measures, order, members kept, and
+# what is told of a figure.
 
 measure_option <- function() {
   option("show", "'NAME = EXPR'", "a measure, such as 'sales = sum(amount)'", required = TRUE, many = TRUE)
@@ -11,7 +12,9 @@ order_options <- function() {
   )
 }
 
-members_option <- function() option("members", "shown|seen", "the members of the dates shown, or of all a measure sees")
+members_option <- function() {
+  option("members", "shown|seen", "the members of the dates shown, or of all a measure sees")
+}
 
 told_options <- function() {
   list(
@@ -75,17 +78,21 @@ rule_of <- function(expr, option) {
     if (is.null(args$n) || is.null(args$by)) raise(
       "expression", c("{.fn keep_top} takes a number and a measure.", ">" = "{.code keep_top(10, sales)}")
     )
-    others <- if ("others" %in% names(args)) if (!is.null(args$others)) constant(args$others) else NULL else "All others"
-    return(new_keep_rule(check_whole(constant(args$n), "n", 1L), said(args$by), check_text(others, "others", optional = TRUE)))
+    others <- if ("others" %in% names(args)) if (!is.null(args$others))
+      constant(args$others) else NULL else "All others"
+    return(new_keep_rule(check_whole(constant(args$n), "n", 1L),
+      said(args$by), check_text(others, "others", optional = TRUE)))
   }
   args <- match_arguments(given, c("measure", "at"), fn)
-  if (is.null(args$measure)) raise("expression", c("{.fn {fn}} needs a measure.", ">" = "{.code {fn}(sales)}"))
+  if (is.null(args$measure)) raise("expression",
+    c("{.fn {fn}} needs a measure.", ">" = "{.code {fn}(sales)}"))
   at <- if (!is.null(args$at)) constant(args$at)
   new_sort_rule("measure", said = said(args$measure), at = at, largest = fn == "largest_first")
 }
 
 word_of <- function(said, fn) {
-  if (!(rlang::is_symbol(said) || is.character(said))) raise("expression", "{.fn {fn}} needs the name of a column.")
+  if (!(rlang::is_symbol(said) || is.character(said)))
+    raise("expression", "{.fn {fn}} needs the name of a column.")
   as.character(said)
 }
 
@@ -96,7 +103,8 @@ sides_from <- function(text) {
   }
   parts <- strsplit(words_by_comma(text), "=", fixed = TRUE)
   if (any(lengths(parts) != 2L)) raise(
-    "argument", c(paste0(quoted(text), " is no choice for rows and columns."), ">" = "Write {.val rows=all,cols=none}.")
+    "argument", c(paste0(quoted(text), " is no choice for rows and columns."),
+      ">" = "Write {.val rows=all,cols=none}.")
   )
   stats::setNames(trimws(vapply(parts, `[`, "", 2L)), trimws(vapply(parts, `[`, "", 1L)))
 }
@@ -111,7 +119,8 @@ deliver <- function(table, values) {
     at <- row_and_figure(values$behind, "behind")
     lines <- behind(table, at$row, at$measure)
     title <- paste0("Order lines behind row ", at$row, if (!is.null(at$measure)) paste0(", ", at$measure))
-    return(deliver_sheet(frame_sheet(title, paste(counted_lines(nrow(lines))), character(), lines), values$out))
+    return(deliver_sheet(frame_sheet(title, paste(counted_lines(nrow(lines))), character(), lines),
+      values$out))
   }
   if (!is.null(values[["tie-out"]])) {
     return(writeLines(styled_lines(format(tie_out(table)))))
@@ -135,7 +144,8 @@ printed_lines <- function(table, format, guard = NULL) {
   if (!format %in% known) {
     raise(
       "usage",
-      c(paste0("--format ", quoted(format), " cannot be printed."), ">" = "Print {.or {known}}; write others with {.code --out}.")
+      c(paste0("--format ", quoted(format), " cannot be printed."),
+        ">" = "Print {.or {known}}; write others with {.code --out}.")
     )
   }
   aside <- tempfile(fileext = paste0(".", format))
@@ -159,7 +169,8 @@ row_and_figure <- function(text, option) {
   row <- suppressWarnings(as.numeric(sub(",.*$", "", text)))
   if (is.na(row)) {
     raise(
-      "argument", c(paste0("--", option, " ", quoted(text), " names no row."), ">" = "Write a row and a figure: {.val 3,sales}.")
+      "argument", c(paste0("--", option, " ", quoted(text), " names no row."),
+        ">" = "Write a row and a figure: {.val 3,sales}.")
     )
   }
   list(row = row, measure = if (grepl(",", text, fixed = TRUE)) trimws(sub("^[^,]*,", "", text)))

@@ -1,14 +1,14 @@
 #' The day up to which orders are seen
 #'
-#' Orders after the as-of date are never seen by any figure. The last period is part-way when the as-of date
-#' falls inside it. Without `as_of()` it is the date of the last order.
+#' Orders after the as-of date are never seen by any figure. The last period is part-way when the
+#' as-of date falls inside it. Without `as_of()` it is the date of the last order.
 #'
 #' @param book A daybook.
-#' @param date One date: a Date, a date-time (its local day) or ISO text such as `"2026-08-31"`. A date after
-#'   the last order
-#'   is fine: the days between count as days without sales.
+#' @param date One date: a Date, a date-time (its local day) or ISO text such as `"2026-08-31"`. A
+#'   date after the last order is fine: the days between count as days without sales.
 #' @return A daybook with this as-of date.
-#' @section Errors: `drystack_error_date` for something that is no date, or a date before the first order.
+#' @section Errors: `drystack_error_date` for something that is no date, or a
+#'   date before the first order.
 #' @examples
 #' yard <- harrowgill()
 #' daybook(yard$orders, date = ordered_on) |> as_of("2026-08-31")

@@ -1,5 +1,5 @@
-# Axes: what the rows and columns of a table are. A dimension (a column), a period (a unit of a calendar), a cyclic part,
-# which is a dimension read off the date, or the order lines of a listing.
+# Axes: what the rows and columns of a table are. A dimension (a column), a period (a unit of a
+# calendar), a cyclic part, which is a dimension read off the date, or the order lines of a listing.
 #
 # name:   by which the axis is told from others of its table
 # column: the id of the column of a dimension, or of the date a cyclic part is read off
@@ -29,9 +29,11 @@ said_axes <- function(quo) {
   lapply(Filter(Negate(is.null), parts), said, env = whole$env)
 }
 
-# Reads the parts of `by = c(region, month)`: bare names, strings, `civil$month`, or a variable that holds strings.
+# Reads the parts of `by = c(region, month)`: bare names, strings, `civil$month`, or a
+# variable that holds strings.
 read_axes <- function(axes, book) {
-  axes <- as.list(unlist(lapply(axes, function(said) read_axis(said$expr, book, said$env)), recursive = FALSE))
+  axes <- as.list(unlist(lapply(axes, function(said) read_axis(said$expr, book, said$env)),
+    recursive = FALSE))
   names <- vapply(axes, `[[`, "", "name")
   if (anyDuplicated(names) > 0L) {
     raise("argument", c(
@@ -66,7 +68,8 @@ read_axis <- function(said, book, env) {
   if (is.null(value)) {
     raise("column", c(
       paste0("There is no column or period ", quoted(rlang::as_label(said)), "."),
-      advise_word(rlang::as_label(said), c(names(book$columns), period_units, cyclic_parts), "columns and periods")
+      advise_word(rlang::as_label(said), c(names(book$columns), period_units, cyclic_parts),
+        "columns and periods")
     ))
   }
   unlist(lapply(value, read_axis, book = book, env = env), recursive = FALSE)

@@ -1,7 +1,7 @@
 #' Ask by another calendar
 #'
-#' The same ask by either of a daybook's calendars: `first_calendar()` puts one of them first, so that
-#' `month`, `year` and `ytd()` go by it.
+#' The same ask by either of a daybook's calendars: `first_calendar()` puts one of them first, so
+#' that `month`, `year` and `ytd()` go by it.
 #'
 #' @param book A daybook.
 #' @param name The name of one of its calendars, bare or as text.

@@ -1,4 +1,5 @@
-# Checks of the dates: their span and gaps, lines without one or in the future, late entries, months that drop.
+# Checks of the dates: their span and gaps, lines without one or in the future, late
+# entries, months that drop.
 
 find_dates <- function(book, today) {
   new_finding(
@@ -16,7 +17,8 @@ find_gaps <- function(book, today) {
   }
   from <- utils::head(long, 5L)
   new_finding(
-    "gap in dates", length(long), paste(day_words(days[from] + 1L), "to", day_words(days[from + 1L] - 1L), collapse = ", "),
+    "gap in dates", length(long), paste(day_words(days[from] + 1L),
+      "to", day_words(days[from + 1L] - 1L), collapse = ", "),
     "Ask whether orders of these days are missing from the export.", book$date
   )
 }
@@ -26,7 +28,8 @@ find_undated <- function(book, today) {
     return(NULL)
   }
   new_finding(
-    "undated lines", book$undated, rows_of(which(is.na(book$days))), "They are in no figure: enter their dates.", book$date
+    "undated lines", book$undated, rows_of(which(is.na(book$days))),
+    "They are in no figure: enter their dates.", book$date
   )
 }
 

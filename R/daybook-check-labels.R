@@ -1,4 +1,5 @@
-# Checks of labels and keys: variants of one label, codes that are numbers, keys that lookups do not have.
+# Checks of labels and keys: variants of one label, codes that are numbers, keys
+# that lookups do not have.
 
 find_variants <- function(book, today) {
   each_column(book, function(x, name) {
@@ -14,11 +15,13 @@ find_variants <- function(book, today) {
     }
     column <- name_text(name)
     pairs <- paste(
-      encodeString(coded$members[odd], quote = "\""), "for", encodeString(coded$members[usual[odd]], quote = "\"")
+      encodeString(coded$members[odd], quote = "\""), "for",
+      encodeString(coded$members[usual[odd]], quote = "\"")
     )
     new_finding(
       "label variants", sum(lines[odd]), paste(utils::head(pairs, 5L), collapse = ", "),
-      paste0("Each is a member of its own. Mend them, or say work_out(", column, " = one_spelling(", column, ")."), name
+      paste0("Each is a member of its own. Mend them, or say work_out(",
+        column, " = one_spelling(", column, ")."), name
     )
   })
 }
@@ -29,7 +32,8 @@ find_codes <- function(book, today) {
       return(NULL)
     }
     new_finding(
-      "codes as numbers", sum(!is.na(x)), paste(format_plain(utils::head(unique(x[!is.na(x)]), 5L)), collapse = ", "),
+      "codes as numbers", sum(!is.na(x)), paste(format_plain(utils::head(unique(x[!is.na(x)]), 5L)),
+        collapse = ", "),
       "A code is not added up: count it with distinct(). As text it cannot be mistaken.", name
     )
   })
@@ -41,7 +45,8 @@ find_unmatched <- function(book, today) {
       return(NULL)
     }
     new_finding(
-      "unmatched keys", length(lookup$keys), paste0(examples_of(lookup$keys), " on ", counted_lines(lookup$lines)),
+      "unmatched keys", length(lookup$keys), paste0(examples_of(lookup$keys),
+        " on ", counted_lines(lookup$lines)),
       paste0("They have no row in ", lookup$name, ": enter them there."), lookup$by
     )
   })

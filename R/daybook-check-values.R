@@ -1,4 +1,5 @@
-# Checks of values and lines: repeated lines, missing values, text among numbers, outliers, zeros, negative amounts.
+# Checks of values and lines: repeated lines, missing values, text among numbers,
+# outliers, zeros, negative amounts.
 
 rare <- 0.01
 
@@ -7,7 +8,8 @@ find_repeated <- function(book, today) {
   for (name in names(book$columns)[-1L]) {
     x <- book$columns[[name]]
     joined <- kernel_encode_pair(
-      as_codes(joined), as_codes(if (is.atomic(x)) dimension_codes(x, name)$codes else seq_along(x)), thread_count()
+      as_codes(joined), as_codes(if (is.atomic(x)) dimension_codes(x, name)$codes else seq_along(x)),
+      thread_count()
     )$codes
   }
   rows <- which(duplicated(joined))
@@ -31,8 +33,10 @@ find_missing <- function(book, today) {
     }
     few <- length(missing) < rare * book$rows
     advice <- "Known for a part of the lines only."
-    if (few) advice <- "Nearly all lines have one: fill these in. Amounts are left out, labels shown as (none)."
-    new_finding("missing values", length(missing), rows_of(missing), advice, name, if (few) "problem" else "note")
+    if (few)
+      advice <- "Nearly all lines have one: fill these in. Amounts are left out, labels shown as (none)."
+    new_finding("missing values", length(missing), rows_of(missing),
+      advice, name, if (few) "problem" else "note")
   })
 }
 
@@ -82,7 +86,8 @@ find_zeros <- function(book, today) {
     if (length(zero) == 0L || length(zero) > rare * book$rows) {
       return(NULL)
     }
-    new_finding("zero amounts", length(zero), rows_of(zero), "Rare here: see whether the amount was left out.", name)
+    new_finding("zero amounts", length(zero), rows_of(zero),
+      "Rare here: see whether the amount was left out.", name)
   })
 }
 

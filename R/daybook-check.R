@@ -1,20 +1,20 @@
 #' Check orders before trusting them
 #'
-#' What an analyst looks for before an export is reported on. Each finding has a count, up to five examples and what to do.
-#' A *problem* is most likely wrong; a *note* is worth knowing.
+#' What an analyst looks for before an export is reported on. Each finding has a count, up to five
+#' examples and what to do. A *problem* is most likely wrong; a *note* is worth knowing.
 #'
 #' @param book A daybook, best with its lookups ([enrich()]), so that unmatched keys are found too.
 #' @param today Lines dated later count as future lines.
-#' @return A `drystack_check` that prints as text, and is a data frame with a row for each finding: `check`, `column`,
-#'   `level` (`problem` or `note`), `count`, `examples`, `advice`.
+#' @return A `drystack_check` that prints as text, and is a data frame with a row for each finding:
+#'   `check`, `column`, `level` (`problem` or `note`), `count`, `examples`, `advice`.
 #' @section What is checked:
 #'   | check | finds |
 #'   |---|---|
 #'   | `dates` | first and last date (always told) |
-#'   | `gap in dates` | more days in a row without orders than elsewhere: over 7, and over 3 times the 99th percentile |
+#'   | `gap in dates` | a run of days without orders: over 7, and over 3 times the 99th percentile |
 #'   | `undated lines`, `future lines` | no date; a date after `today` |
 #'   | `late entries` | lines out of the order of dates, in a file that is otherwise sorted by date |
-#'   | `drop in lines` | a whole month with less than half the lines of the month before and of the same month a year before |
+#'   | `drop in lines` | a whole month with less than half the lines of the month and the year before |
 #'   | `repeated lines` | lines that are the same in every column |
 #'   | `missing values` | a problem where under 1 in 100 is missing, else a note |
 #'   | `label variants` | labels that differ only by case or spaces |
@@ -23,8 +23,8 @@
 #'   | `outliers` | amounts over 5 times the 99.9th percentile (of under 1,000 values: 20 times the 90th) |
 #'   | `zero amounts`, `negative amounts` | zeros where under 1 in 100 is zero; negative amounts, a note |
 #'   | `unmatched keys` | keys without a row in a lookup |
-#' @section Errors: `drystack_error_argument` for something that is no daybook, `drystack_error_date` for a
-#'   `today` that is no date.
+#' @section Errors: `drystack_error_argument` for something that is no daybook,
+#'   `drystack_error_date` for a `today` that is no date.
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on) |> enrich(yard$customers, by = "customer_id")
@@ -40,26 +40,32 @@ check <- function(book, today = Sys.Date()) {
   structure(findings, class = c("drystack_check", "data.frame"))
 }
 
-# What the checks look at: the facts of the daybook, the days, the columns with their values, and what lookups lack.
+# What the checks look at: the facts of the daybook, the days, the columns with their
+# values, and what lookups lack.
 checked_orders <- function(book) {
   engine <- engine_of(book)
-  columns <- Map(function(name, id) line_values(engine, column_node(name, id)), names(book$columns), book$columns)
+  columns <- Map(function(name, id) line_values(engine, column_node(name, id)),
+    names(book$columns), book$columns)
   facts <- book[c("rows", "undated", "first", "last", "date")]
-  lookups <- lapply(book$lookups, function(lookup) c(lookup[c("name", "by", "columns")], unmatched_keys(book, lookup)))
+  lookups <- lapply(book$lookups, function(lookup) {
+    c(lookup[c("name", "by", "columns")], unmatched_keys(book, lookup))
+  })
   c(facts, list(days = line_days(engine), columns = columns, lookups = lookups))
 }
 
-# Each is a function of such orders and of today, and gives one finding, a list of them, or NULL. A new check is a function
-# in one of the files daybook-check-*.R, listed here.
+# Each is a function of such orders and of today, and gives one finding, a list of them, or NULL. A
+# new check is a function in one of the files daybook-check-*.R, listed here.
 book_checks <- function() {
   list(
-    find_dates, find_gaps, find_undated, find_future, find_late, find_drops, find_repeated, find_missing, find_variants,
-    find_codes, find_text_in_numbers, find_outliers, find_zeros, find_negatives, find_unmatched
+    find_dates, find_gaps, find_undated, find_future, find_late,
+    find_drops, find_repeated, find_missing, find_variants, find_codes,
+    find_text_in_numbers, find_outliers, find_zeros, find_negatives, find_unmatched
   )
 }
 
 new_finding <- function(check, count, examples, advice, column = "", level = "problem") {
-  list(check = check, column = column, level = level, count = as.integer(count), examples = examples, advice = advice)
+  list(check = check, column = column, level = level, count = as.integer(count),
+    examples = examples, advice = advice)
 }
 
 as_findings <- function(found) {
@@ -85,8 +91,8 @@ amount_columns <- function(book) {
 # Up to five rows with their values.
 row_examples <- function(rows, values) {
   text <- paste0(
-    if (is.numeric(values)) format_plain(values[utils::head(rows, 5L)]) else as.character(values[utils::head(rows, 5L)]),
-    " at row ", utils::head(rows, 5L)
+    if (is.numeric(values)) format_plain(values[utils::head(rows, 5L)])
+    else as.character(values[utils::head(rows, 5L)]), " at row ", utils::head(rows, 5L)
   )
   paste(text, collapse = ", ")
 }

@@ -1,17 +1,22 @@
 #' Closing rules
 #'
-#' Late orders still come in after a period has ended. A closing rule says when a period counts as closed;
-#' `closed_period()` gives the last closed one, or says in words why the one asked for is not.
+#' Late orders still come in after a period has ended. A closing rule says when a period
+#' counts as closed; `closed_period()` gives the last closed one, or says in words why
+#' the one asked for is not.
 #'
 #' @param book A daybook.
 #' @param after A period is closed so many days after its last day.
 #' @param on Instead: it is closed on this day of the following civil month, from 1 to 28.
-#' @param unit `month`, `quarter` and so on, bare or as text; `civil$month` for a calendar that is not the first.
-#' @param period One period that must be closed: a period, or text such as `"2026-08"`. Default: the last closed one.
-#' @return `closing()`: a daybook with this rule. `closed_period()`: one period. Closed means on the as-of date.
-#' @section Errors: `drystack_error_argument` for a daybook without a rule or for two rules;
-#'   `drystack_error_closing` when the period is not closed yet (with the day it will be), lies before the
-#'   first order or after the last one, or when none is closed. The message can be shown as it is.
+#' @param unit `month`, `quarter` and so on, bare or as text; `civil$month` for a
+#'   calendar that is not the first.
+#' @param period One period that must be closed: a period, or text such as `"2026-08"`.
+#'   Default: the last closed one.
+#' @return `closing()`: a daybook with this rule. `closed_period()`: one period.
+#'   Closed means on the as-of date.
+#' @section Errors: `drystack_error_argument` for a daybook without a rule or for two
+#'   rules; `drystack_error_closing` when the period is not closed yet (with the day it will
+#'   be), lies before the first order or after the last one, or when none is closed. The
+#'   message can be shown as it is.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> closing(after = 14)
 #' closed_period(book, month)
@@ -23,7 +28,8 @@ closing <- function(book, after = NULL, on = NULL) {
   if (is.null(after) == is.null(on)) {
     raise(
       "argument", c(
-        "A closing rule is either {.arg after} or {.arg on}.", ">" = "Write {.code closing(book, after = 14)}."
+        "A closing rule is either {.arg after} or {.arg on}.",
+        ">" = "Write {.code closing(book, after = 14)}."
       )
     )
   }
@@ -39,7 +45,8 @@ closed_period <- function(book, unit, period = NULL) {
   own_setting()
   check_daybook(book)
   if (is.null(book$closing)) {
-    raise("argument", c("The daybook has no closing rule.", ">" = "Give it one: {.code closing(book, after = 14)}."))
+    raise("argument", c("The daybook has no closing rule.",
+      ">" = "Give it one: {.code closing(book, after = 14)}."))
   }
   unit <- latest_unit(list(unit = rlang::quo_get_expr(rlang::enquo(unit))), book)
   calendar <- book$calendars[[unit$calendar_name]]
@@ -78,7 +85,8 @@ check_closed <- function(period, book) {
   end <- as.integer(end_of(period))
   name <- format(period, "long")
   if (end < book$first) {
-    raise("closing", c("{name} lies before the first order.", "i" = "Orders begin on {day_words(book$first)}."))
+    raise("closing", c("{name} lies before the first order.",
+      "i" = "Orders begin on {day_words(book$first)}."))
   }
   if (start > book$last) {
     raise("closing", c("{name} lies after the last order.", "i" = "Orders end on {day_words(book$last)}."))
@@ -94,7 +102,8 @@ check_closed <- function(period, book) {
 
 closing_words <- function(rule) {
   if (!is.null(rule$after)) {
-    return(paste0("a period closes ", rule$after, if (rule$after == 1L) " day" else " days", " after its end"))
+    return(paste0("a period closes ", rule$after, if (rule$after == 1L) " day" else " days",
+      " after its end"))
   }
   paste0("a period closes on day ", rule$on, " of the next month")
 }

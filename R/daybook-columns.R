@@ -1,5 +1,5 @@
-# The columns a daybook takes in: each a vector with one value for each row. R lets objects through that are not what they
-# say they are; what is worked out from them would be wrong.
+# The columns a daybook takes in: each a vector with one value for each row. R lets objects through
+# that are not what they say they are; what is worked out from them would be wrong.
 
 check_taken_columns <- function(columns, rows, what) {
   for (i in seq_along(columns)) check_taken_column(columns[[i]], names(columns)[i], rows, what)
@@ -12,7 +12,8 @@ check_taken_column <- function(x, name, rows, what) {
   } else if (length(dim(x)) > 1L) {
     paste0("It has ", ncol(x), " columns of its own.")
   } else if (length(x) != rows) {
-    paste0("It has ", format_count(length(x)), " values for ", format_count(rows), if (rows == 1L) " row." else " rows.")
+    paste0("It has ", format_count(length(x)), " values for ",
+      format_count(rows), if (rows == 1L) " row." else " rows.")
   } else if (is.factor(x) && !has_whole_codes(x)) {
     "It is a factor with codes that stand for no level."
   }
@@ -33,7 +34,8 @@ has_whole_codes <- function(x) {
   known[1L] >= 1 && known[2L] <= nlevels(x) || all(is.na(codes))
 }
 
-# Columns as they are worked with: durations as doubles; 64-bit whole numbers that doubles hold to the last digit are doubles.
+# Columns as they are worked with: durations as doubles; 64-bit whole numbers that doubles hold to
+# the last digit are doubles.
 taken_columns <- function(table) lapply(as.list(table), function(x) plain_whole_numbers(plain_duration(x)))
 
 # R keeps durations as whole numbers or as doubles; here they are doubles.

@@ -1,23 +1,26 @@
 #' Limit the dates a table shows
 #'
 #' The dates *shown* and the orders a figure may *see* are two things: lenses such as
-#' [prior()][measure_language] still see earlier orders. (A condition on the date in [only()] removes the
-#' orders for everything.)
+#' [prior()][measure_language] still see earlier orders. (A condition on the date in [only()]
+#' removes the orders for everything.)
 #'
 #' @param book A daybook.
-#' @param from The first day shown, a period (its first day), or `latest(n, unit)`. Default: from the first order.
+#' @param from The first day shown, a period (its first day), or `latest(n, unit)`.
+#'   Default: from the first order.
 #' @param to The last day shown, or a period (its last day). Default: to the as-of date.
-#' @param complete `TRUE`: only finished periods of the table's own period are shown; without a period it does nothing.
+#' @param complete `TRUE`: only finished periods of the table's own period are shown; without
+#'   a period it does nothing.
 #' @param n How many periods.
-#' @param unit `day`, `week`, `month`, `quarter`, `half` or `year`, bare or as text; `civil$month` for a
-#'   calendar that is not the first.
+#' @param unit `day`, `week`, `month`, `quarter`, `half` or `year`, bare or as text; `civil$month`
+#'   for a calendar that is not the first.
 #' @return `within_dates()`: a daybook. `latest()`: the period that holds the as-of date and the
 #'   `n - 1` before it, to be used as `from`; with `complete = TRUE` the `n` last periods that are
 #'   finished on the as-of date.
-#' @section Part-way periods: A period that the as-of date or these limits cut is part-way: it is marked in
-#'   tables, lighter in figures, and compared over the same days.
-#' @section Errors: `drystack_error_date` for what is no date and for limits that leave no day to show,
-#'   `drystack_error_argument` for a number below 1, `drystack_error_calendar` for an unknown unit or calendar.
+#' @section Part-way periods: A period that the as-of date or these limits cut is part-way: it is
+#'   marked in tables, lighter in figures, and compared over the same days.
+#' @section Errors: `drystack_error_date` for what is no date and for limits that leave no day
+#'   to show, `drystack_error_argument` for a number below 1, `drystack_error_calendar` for an
+#'   unknown unit or calendar.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> as_of("2026-08-15")
 #' rollup(within_dates(book, latest(3, month)), by = month, sales = sum(amount), ly = prior(sales, year))
@@ -39,8 +42,8 @@ within_dates <- function(book, from = NULL, to = NULL, complete = FALSE) {
   }
   if (is_period(from) && is.null(to)) to <- from
   book$shown <- list(
-    from = if (!is.null(from)) shown_day(from, "from", start_of), to = if (!is.null(to)) shown_day(to, "to", end_of),
-    complete = complete
+    from = if (!is.null(from)) shown_day(from, "from", start_of),
+    to = if (!is.null(to)) shown_day(to, "to", end_of), complete = complete
   )
   if (!is.null(book$shown$from) && !is.null(book$shown$to) && book$shown$from > book$shown$to) {
     raise("date", c(
@@ -56,14 +59,16 @@ within_dates <- function(book, from = NULL, to = NULL, complete = FALSE) {
 latest <- function(n, unit, complete = FALSE) {
   n <- check_whole(n, "n", 1L)
   check_flag(complete, "complete")
-  structure(list(n = n, unit = rlang::quo_get_expr(rlang::enquo(unit)), complete = complete), class = "drystack_latest")
+  structure(list(n = n, unit = rlang::quo_get_expr(rlang::enquo(unit)), complete = complete),
+    class = "drystack_latest")
 }
 
 latest_unit <- function(latest, book) {
   unit <- period_of_words(latest$unit, book$calendars)
   if (is.null(unit)) {
     said <- rlang::as_label(latest$unit)
-    raise("calendar", c(paste0("There is no unit ", quoted(said), "."), advise_word(said, period_units, "units")))
+    raise("calendar", c(paste0("There is no unit ", quoted(said), "."),
+      advise_word(said, period_units, "units")))
   }
   check_unit(unit$unit, book$calendars[[unit$calendar_name]])
   unit

@@ -1,4 +1,5 @@
-# The date column as whole days. Date columns are used as they are; date-times and text are read once.
+# The date column as whole days. Date columns are used as they are;
+# date-times and text are read once.
 
 read_days <- function(x, column, date_order = NULL, undated = character()) {
   if (!is.null(date_order)) check_choice(date_order, c("dmy", "mdy", "ymd"), "date_order")
@@ -45,13 +46,17 @@ raise_bad_dates <- function(column, coded, distinct, bad, date_order, none) {
     raise("date", c(
       paste0("The order of day and month in column ", quoted(column), " is not guessed."),
       "x" = where,
-      ">" = if (sum(fits) > 1L) paste0("Both ways can be read: say ", choice, ".") else paste0("Say ", choice, ".")
+      ">" = if (sum(fits) > 1L) paste0("Both ways can be read: say ", choice, ".")
+        else paste0("Say ", choice, ".")
     ))
   }
   raise("date", c(
     paste0("Column ", quoted(column), if (none) " holds no dates." else " holds text that is no date."),
     "x" = where,
-    ">" = "Write dates as year-month-day (\"2026-08-31\"), name another column, or list such texts in {.arg undated}."
+    ">" = paste(
+      "Write dates as year-month-day (\"2026-08-31\"), name another column, or list such texts",
+      "in {.arg undated}."
+    )
   ))
 }
 

@@ -1,18 +1,20 @@
 #' Add columns from a lookup
 #'
-#' A lookup has one row for each key: customers, products, depots. Its columns are added to the order lines by
-#' their key. The number of order lines never changes: a key that the lookup does not have is counted, named
-#' in notes, and its columns are missing.
+#' A lookup has one row for each key: customers, products, depots. Its columns are added to the
+#' order lines by their key. The number of order lines never changes: a key that the lookup does not
+#' have is counted, named in notes, and its columns are missing.
 #'
 #' @param book A daybook.
 #' @param lookup A data frame with one row for each key.
-#' @param by The key: the name of a column of both; or `c(bill_to = "customer_id")`, a column of the orders and the column
-#'   of the lookup it points to.
-#' @param prefix Set before the names of the added columns, so that one lookup can be used twice: `"bill_"` and `"ship_"`.
+#' @param by The key: the name of a column of both; or `c(bill_to = "customer_id")`, a column of the
+#'   orders and the column of the lookup it points to.
+#' @param prefix Set before the names of the added columns, so that one lookup can be used
+#'   twice: `"bill_"` and `"ship_"`.
 #' @param name What notes call the lookup; default the name of the variable.
 #' @return A daybook with the other columns of the lookup.
-#' @section Errors: `drystack_error_lookup` for keys that stand twice (they are named), for missing keys in the lookup, and
-#'   for columns that the orders have already; `drystack_error_column` for a key column that is not there.
+#' @section Errors: `drystack_error_lookup` for keys that stand twice (they are named), for missing
+#'   keys in the lookup, and for columns that the orders have already; `drystack_error_column` for a
+#'   key column that is not there.
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on) |>
@@ -38,9 +40,11 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL) {
   names(values) <- paste0(prefix, names(values))
   check_added_columns(names(values), book, name)
   engine <- engine_of(book)
-  table <- new_meaning(engine, list(kind = "lookup", by = book$columns[[key$ours]], keys = lookup[[key$theirs]]))
+  table <- new_meaning(engine, list(kind = "lookup", by = book$columns[[key$ours]],
+    keys = lookup[[key$theirs]]))
   for (column in names(values)) {
-    book$columns[[column]] <- new_meaning(engine, list(kind = "looked_up", lookup = table, values = values[[column]]))
+    book$columns[[column]] <- new_meaning(engine,
+      list(kind = "looked_up", lookup = table, values = values[[column]]))
   }
   book$lookups <- c(book$lookups, list(list(
     id = table, name = name, by = key$ours, theirs = key$theirs, prefix = prefix, path = attr(lookup, "path"),
@@ -67,7 +71,8 @@ lookup_key <- function(by, book, lookup, name) {
   keys <- lookup[[theirs]]
   if (anyNA(keys)) {
     raise("lookup", c(
-      paste0("The lookup ", quoted(name), " has no key in ", quoted(theirs), " at {rows_of(which(is.na(keys)))}."),
+      paste0("The lookup ", quoted(name), " has no key in ", quoted(theirs),
+        " at {rows_of(which(is.na(keys)))}."),
       ">" = "Leave these rows out."
     ))
   }

@@ -1,32 +1,34 @@
 #' A daybook: checked order records
 #'
-#' `daybook()` takes order lines and says which column is the date and which calendars cut it into periods. All
-#' figures are asked of a daybook. It is a value: [only()], [work_out()] and [as_of()] give a new one and leave the old
-#' as it is. The columns themselves are not copied.
+#' `daybook()` takes order lines and says which column is the date and which calendars cut it into
+#' periods. All figures are asked of a daybook. It is a value: [only()], [work_out()] and [as_of()]
+#' give a new one and leave the old as it is. The columns themselves are not copied.
 #'
 #' @param orders A data frame with one row for each order line.
-#' @param date The date column, bare or as text. Dates, date-times (each counts on the local day of its own
-#'   time zone) or text in ISO form (`2026-08-31`, a time may follow). Lines without a date are kept, counted
-#'   and left out of figures.
-#' @param calendars One calendar, or a named list of them; the units of the first are named plainly (`month`), those of
-#'   the others by their name (`civil$month`). Default: the civil calendar.
-#' @param date_order For text dates that are not ISO: `"dmy"` (31/08/2026), `"mdy"` (08/31/2026) or `"ymd"`
-#'   (2026/08/31). Day and month are never guessed.
-#' @param currency The column that tells the currency of an order line, where there is one: figures that add
-#'   several together say so.
-#' @param undated Texts in the date column that stand for no date, such as `c("n/a", "tbc")`. Empty cells always do.
+#' @param date The date column, bare or as text. Dates, date-times (each counts on the local day of
+#'   its own time zone) or text in ISO form (`2026-08-31`, a time may follow). Lines without a date
+#'   are kept, counted and left out of figures.
+#' @param calendars One calendar, or a named list of them; the units of the first are named plainly
+#'   (`month`), those of the others by their name (`civil$month`). Default: the civil calendar.
+#' @param date_order For text dates that are not ISO: `"dmy"` (31/08/2026), `"mdy"` (08/31/2026) or
+#'   `"ymd"` (2026/08/31). Day and month are never guessed.
+#' @param currency The column that tells the currency of an order line, where there is one: figures
+#'   that add several together say so.
+#' @param undated Texts in the date column that stand for no date, such as
+#'   `c("n/a", "tbc")`. Empty cells always do.
 #' @return A `drystack_daybook`.
 #' @section Errors: `drystack_error_orders` for orders that are no data frame or have no rows,
-#'   `drystack_error_column` for a date column that is not there (the nearest name is offered), for repeated
-#'   names and for columns with the name of a period, `drystack_error_date` for text that is no date or could
-#'   be read two ways, and for dates before 1900 or after 2200, `drystack_error_calendar` for calendars that
-#'   are none or have no names and for orders outside a strict one.
+#'   `drystack_error_column` for a date column that is not there (the nearest name is offered),
+#'   for repeated names and for columns with the name of a period, `drystack_error_date`
+#'   for text that is no date or could be read two ways, and for dates before 1900 or after
+#'   2200, `drystack_error_calendar` for calendars that are none or have no names and for
+#'   orders outside a strict one.
 #' @examples
 #' yard <- harrowgill()
 #' daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July"))
 #' @export
-daybook <- function(orders, date, calendars = civil_calendar(), date_order = NULL, undated = character(),
-                    currency = NULL) {
+daybook <- function(orders, date, calendars = civil_calendar(), date_order = NULL,
+  undated = character(), currency = NULL) {
   own_setting()
   check_orders(orders)
   columns <- taken_columns(check_taken_columns(orders, nrow(orders), "the orders"))
@@ -40,23 +42,25 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   quo <- rlang::enquo(currency)
   if (!rlang::quo_is_null(quo)) currency <- column_word(quo, names(orders), "currency")
   ids <- vapply(columns, function(column) "", "")
-  for (name in names(columns)) ids[[name]] <- new_meaning(engine, list(kind = "source", values = columns[[name]]))
+  for (name in names(columns)) ids[[name]] <- new_meaning(engine,
+    list(kind = "source", values = columns[[name]]))
   made <- list(path = attr(orders, "path"), date_order = date_order, undated = undated, names = names(orders))
   new_daybook(hold_engine(engine), ids, nrow(orders), date, calendars, currency, facts, made)
 }
 
 # A daybook holds what was said, and the engine that knows the orders.
 #
-# columns: the ids of the columns, by name (see daybook-engine.R)
-# date:    the name of the date column
-# scope:   conditions (see new_condition()); lookups; sort_keys: columns by dimension; shown and closing: rules
-# made:    how the daybook came about, so that it can be said again: the file, the reading of dates, the columns it had, and
+# columns: the ids of the columns, by name (see daybook-engine.R) date: the name of the date column
+# scope: conditions (see new_condition()); lookups; sort_keys: columns by dimension; shown and
+# closing: rules made: how the daybook came about, so that it can be said again: the file, the
+# reading of dates, the columns it had, and
 #   those worked out
 new_daybook <- function(engine, columns, rows, date, calendars, currency, facts, made) {
   structure(
     list(
-      engine = engine, columns = columns, rows = rows, date = date, calendars = calendars, currency = currency,
-      undated = facts$undated, first = facts$first, last = facts$last, as_of = facts$last, made = made, scope = list(),
+      engine = engine, columns = columns, rows = rows, date = date,
+      calendars = calendars, currency = currency, undated = facts$undated,
+      first = facts$first, last = facts$last, as_of = facts$last, made = made, scope = list(),
       lookups = list(), sort_keys = list(), shown = NULL, closing = NULL
     ),
     class = "drystack_daybook"
@@ -72,7 +76,8 @@ checked_facts <- function(engine, date) {
       ">" = "Name the column that holds the dates: {.arg date}."
     ))
   }
-  if (facts$first < first_known_day || facts$last > last_known_day) check_years(as.numeric(line_days(engine)), date)
+  if (facts$first < first_known_day || facts$last > last_known_day)
+    check_years(as.numeric(line_days(engine)), date)
   facts
 }
 
@@ -99,7 +104,8 @@ check_orders <- function(orders) {
   }
   if (nrow(orders) == 0L) {
     raise(
-      "orders", c("There are no orders: {.arg orders} has no rows.", ">" = "Check the export or the filter before it.")
+      "orders", c("There are no orders: {.arg orders} has no rows.",
+        ">" = "Check the export or the filter before it.")
     )
   }
   invisible(orders)
@@ -126,7 +132,10 @@ check_column_names <- function(names) {
     raise("column", c(
       "A column may not carry the name of a period.",
       "x" = "These do: {examples_of(taken)}.",
-      ">" = "Rename it before, for example to {.val {paste0('order_', taken[1])}}: periods are made from the date column."
+      ">" = paste(
+        "Rename it before, for example to {.val {paste0('order_', taken[1])}}:",
+        "periods are made from the date column."
+      )
     ))
   }
   invisible(names)
@@ -136,7 +145,8 @@ check_column_names <- function(names) {
 column_word <- function(quo, columns, name) {
   said <- said_quo(quo)
   if (rlang::quo_is_missing(quo)) {
-    raise("argument", c("{.arg {name}} must name a column.", "i" = paste0("Columns: ", words_of(columns), ".")))
+    raise("argument", c("{.arg {name}} must name a column.",
+      "i" = paste0("Columns: ", words_of(columns), ".")))
   }
   if (rlang::is_symbol(said$expr)) {
     word <- rlang::as_string(said$expr)

@@ -1,13 +1,16 @@
 #' Limit a daybook to some orders
 #'
-#' Each condition is kept separately with the columns it speaks of, so that reports can say what was left out and why.
+#' Each condition is kept separately with the columns it speaks of, so that reports can say
+#' what was left out and why.
 #'
 #' @param book A daybook.
-#' @param ... Conditions on the columns, such as `status != "cancelled"`; an order must meet all of them. They are
-#'   written in the [row language][row_language]; a comparison with a missing value is not met.
+#' @param ... Conditions on the columns, such as `status != "cancelled"`; an order must meet
+#'   all of them. They are written in the [row language][row_language]; a comparison with a
+#'   missing value is not met.
 #' @return A daybook with a narrower scope.
-#' @section Errors: `drystack_error_column` for an unknown column (the nearest is offered), `drystack_error_expression`
-#'   for anything outside the row language or a condition that is not TRUE or FALSE for each order.
+#' @section Errors: `drystack_error_column` for an unknown column (the nearest is offered),
+#'   `drystack_error_expression` for anything outside the row language or a condition that is not
+#'   TRUE or FALSE for each order.
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on)
@@ -38,8 +41,8 @@ add_condition <- function(book, tree) {
   book
 }
 
-# A condition as jobs and daybooks hold it: what it means, and what is told of it. `own` is FALSE for that of a lens, which
-# no lens disregards.
+# A condition as jobs and daybooks hold it: what it means, and what is told of it. `own` is FALSE
+# for that of a lens, which no lens disregards.
 new_condition <- function(tree, own = TRUE) {
   list(tree = tree, key = tree_key(tree), text = tree_text(tree), columns = columns_of(tree), own = own)
 }
@@ -56,10 +59,12 @@ unmet_notes <- function(book) {
 unmet_note <- function(condition, engine) {
   said <- paste("No order line meets", condition$text)
   near <- nearest_member(condition$tree, engine)
-  if (is.null(near)) paste0(said, ".") else paste0(said, ": did you mean ", encodeString(near, quote = "\""), "?")
+  if (is.null(near)) paste0(said, ".") else paste0(said, ": did you mean ",
+    encodeString(near, quote = "\""), "?")
 }
 
-# The member of a dimension nearest to the text it is compared with. Of very many members none is looked for.
+# The member of a dimension nearest to the text it is compared with. Of very many
+# members none is looked for.
 most_members_compared <- 5000L
 
 nearest_member <- function(tree, engine) {

@@ -1,13 +1,13 @@
 #' Add columns worked out from other columns
 #'
 #' @param book A daybook.
-#' @param ... Named expressions of columns, such as `net = amount - discount`, in the [row
-#'   language][row_language]. A later one may use an earlier one. A name that stands already is replaced;
-#'   conditions given before keep their meaning.
+#' @param ... Named expressions of columns, such as `net = amount - discount`, in the
+#'   [row language][row_language]. A later one may use an earlier one. A name that stands already is
+#'   replaced; conditions given before keep their meaning.
 #' @return A daybook with these columns.
-#' @section Errors: `drystack_error_argument` for an expression without a name, `drystack_error_column` for an
-#'   unknown column, the name of a period or the date column itself, `drystack_error_expression` for anything
-#'   outside the row language.
+#' @section Errors: `drystack_error_argument` for an expression without a name,
+#'   `drystack_error_column` for an unknown column, the name of a period or the date column itself,
+#'   `drystack_error_expression` for anything outside the row language.
 #' @examples
 #' yard <- harrowgill()
 #' daybook(yard$orders, date = ordered_on) |>

@@ -1,7 +1,7 @@
 #' Draw a calendar
 #'
-#' One year of a calendar on a page: a band for each unit, cut where its periods begin, over the days of the
-#' year. Below the finest band stand the civil months.
+#' One year of a calendar on a page: a band for each unit, cut where its periods begin, over the
+#' days of the year. Below the finest band stand the civil months.
 #'
 #' @param x A calendar.
 #' @param year A day of the year to draw, as a Date or ISO text. Default: today.
@@ -23,7 +23,8 @@ figure.drystack_calendar <- function(x, year = Sys.Date(), ...) {
   ggplot2::ggplot(bands) +
     ggplot2::geom_rect(
       ggplot2::aes(
-        xmin = .data$start, xmax = .data$end + 1, ymin = .data$row - 0.42, ymax = .data$row + 0.42, fill = .data$shade
+        xmin = .data$start, xmax = .data$end + 1, ymin = .data$row - 0.42,
+        ymax = .data$row + 0.42, fill = .data$shade
       ),
       colour = drystack_palette[["paper"]], linewidth = 0.6
     ) +
@@ -32,11 +33,12 @@ figure.drystack_calendar <- function(x, year = Sys.Date(), ...) {
       size = bands$size, lineheight = 0.9, colour = drystack_palette[["ink"]]
     ) +
     ggplot2::scale_fill_identity() +
-    ggplot2::scale_y_continuous(breaks = -seq_along(units), labels = units, expand = ggplot2::expansion(add = 0.1)) +
+    ggplot2::scale_y_continuous(breaks = -seq_along(units), labels = units,
+      expand = ggplot2::expansion(add = 0.1)) +
     calendar_axis(limits) +
     ggplot2::labs(
-      title = paste0(name, ", ", day_words(limits[1L]), " to ", day_words(limits[2L])), subtitle = x$words$long,
-      x = NULL, y = NULL,
+      title = paste0(name, ", ", day_words(limits[1L]), " to ", day_words(limits[2L])),
+      subtitle = x$words$long, x = NULL, y = NULL,
       alt = paste0("Bands of the ", joined_words(units), " periods of ", name, " in the ", x$words$long, ".")
     ) +
     theme_drystack() +
@@ -70,7 +72,8 @@ calendar_axis <- function(limits) {
   firsts <- calendar_grid(civil_calendar())$month$starts
   firsts <- firsts[firsts >= limits[1L] & firsts <= limits[2L]]
   ggplot2::scale_x_continuous(
-    breaks = firsts, labels = period_labels(firsts, "month", civil_calendar(), template = "1 {Mon}\n{civil_year}"),
+    breaks = firsts, labels = period_labels(firsts, "month", civil_calendar(),
+      template = "1 {Mon}\n{civil_year}"),
     expand = ggplot2::expansion(mult = 0.005)
   )
 }

@@ -10,7 +10,8 @@ draw_compare <- function(x) {
   here <- x$role == "line"
   period <- x$axes[[figure_axes(x)$period]][here]
   data <- compare_data(
-    period, x$figures[[now$name]][here], x$figures[[before$name]][here], x$part_way[here], now$label, before$label
+    period, x$figures[[now$name]][here], x$figures[[before$name]][here],
+    x$part_way[here], now$label, before$label
   )
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$period)) +
     ggplot2::geom_rect(
@@ -23,19 +24,23 @@ draw_compare <- function(x) {
       na.rm = TRUE
     ) +
     ggplot2::geom_blank() +
-    ggplot2::facet_grid(rows = ggplot2::vars(.data$panel), scales = "free_y", space = "free_y", switch = NULL) +
-    ggplot2::scale_fill_manual(values = compare_colours(levels(data$what)), breaks = c(before$label, now$label)) +
+    ggplot2::facet_grid(rows = ggplot2::vars(.data$panel), scales = "free_y",
+      space = "free_y", switch = NULL) +
+    ggplot2::scale_fill_manual(values = compare_colours(levels(data$what)),
+      breaks = c(before$label, now$label)) +
     part_way_scale() +
     scale_x_drystack_period() +
     scale_y_amounts(now)
-  dressed(plot, x, paste(now$label, "against", before$label, "by", axis_words(x), "with the variance under it"))
+  dressed(plot, x, paste(now$label, "against", before$label, "by",
+    axis_words(x), "with the variance under it"))
 }
 
 # Three bars for each period: the prior and this one above, their difference below.
 compare_data <- function(period, now, before, part_way, now_label, before_label) {
   n <- length(period)
   difference <- now - before
-  what <- c(rep(before_label, n), rep(now_label, n), ifelse(!is.na(difference) & difference < 0, "less", "more"))
+  what <- c(rep(before_label, n), rep(now_label, n),
+    ifelse(!is.na(difference) & difference < 0, "less", "more"))
   data <- data.frame(row.names = seq_len(3L * n))
   data$period <- vctrs::vec_rep(period, 3L)
   data$amount <- c(before, now, difference)

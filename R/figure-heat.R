@@ -2,7 +2,8 @@
 
 fits_heat <- function(x) {
   if (inherits(x, "drystack_crosstab")) {
-    return(length(side_axes(x$ask, "rows")) >= 1L && length(side_axes(x$ask, "cols")) >= 1L && is.numeric(x$figures[[1L]]))
+    return(length(side_axes(x$ask, "rows")) >= 1L && length(side_axes(x$ask, "cols")) >= 1L &&
+      is.numeric(x$figures[[1L]]))
   }
   is_figure_table(x, 0L, 2L)
 }
@@ -10,22 +11,26 @@ fits_heat <- function(x) {
 draw_heat <- function(x) {
   measure <- x$ask$measures[[1L]]
   here <- x$role %in% c("line", "others")
-  sides <- if (inherits(x, "drystack_crosstab")) lapply(c("rows", "cols"), side_axes, ask = x$ask) else as.list(names(x$ask$axes))
+  sides <- if (inherits(x, "drystack_crosstab")) lapply(c("rows", "cols"), side_axes, ask = x$ask)
+    else as.list(names(x$ask$axes))
   data <- data.frame(
-    down = head_labels(x, sides[[1L]], here), across = head_labels(x, sides[[2L]], here), figure = x$figures[[measure$name]][here]
+    down = head_labels(x, sides[[1L]], here), across = head_labels(x, sides[[2L]], here),
+    figure = x$figures[[measure$name]][here]
   )
   kept <- readable_cells(data)
   data <- kept$data
   data$dark <- !is.na(data$figure) & abs(data$figure) > 0.55 * max(abs(data$figure), na.rm = TRUE)
   across <- nlevels(data$across)
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$across, y = .data$down)) +
-    ggplot2::geom_tile(ggplot2::aes(fill = .data$figure), colour = drystack_palette[["paper"]], linewidth = 0.6) +
+    ggplot2::geom_tile(ggplot2::aes(fill = .data$figure), colour = drystack_palette[["paper"]],
+      linewidth = 0.6) +
     ggplot2::scale_y_discrete(limits = rev) +
     ggplot2::scale_x_discrete(position = "top") +
     heat_colours(data$figure)
   if (across <= 16L) {
     plot <- plot + ggplot2::geom_text(
-      ggplot2::aes(label = heat_numbers(.data$figure, measure), colour = .data$dark), size = if (across > 10L) 2.6 else 3.4
+      ggplot2::aes(label = heat_numbers(.data$figure, measure), colour = .data$dark),
+      size = if (across > 10L) 2.6 else 3.4
     ) + ggplot2::scale_colour_manual(
       values = c("FALSE" = drystack_palette[["ink"]], "TRUE" = drystack_palette[["paper"]]), guide = "none"
     )
@@ -59,7 +64,8 @@ readable_cells <- function(data) {
     data[[side]] <- droplevels(data[[side]])
     note <- c(
       note,
-      paste0("The first ", most_members, " of ", format_count(n), if (side == "down") " rows" else " columns", " are drawn.")
+      paste0("The first ", most_members, " of ", format_count(n),
+        if (side == "down") " rows" else " columns", " are drawn.")
     )
   }
   list(data = data, note = note)
@@ -74,7 +80,8 @@ heat_colours <- function(figures) {
       limits = c(-most, most), guide = "none", na.value = "#eeeae0"
     ))
   }
-  ggplot2::scale_fill_gradient(low = "#eef0e4", high = "#47603b", limits = c(0, NA), guide = "none", na.value = "#eeeae0")
+  ggplot2::scale_fill_gradient(low = "#eef0e4", high = "#47603b",
+    limits = c(0, NA), guide = "none", na.value = "#eeeae0")
 }
 
 heat_numbers <- function(figure, measure) {

@@ -4,21 +4,23 @@
 #'
 #' | kind | for | shows |
 #' |---|---|---|
-#' | `"periods"` | one period, at most one dimension | bars, and what runs up as a line; a panel for each member |
+#' | `"periods"` | one period, at most one dimension | bars, what runs up as a line; a panel a member |
 #' | `"compare"` | one period, a measure and its `prior()` | both side by side, the variance under them |
 #' | `"moving"` | one period, a measure and its `moving()` | bars under the moving figure |
 #' | `"shares"` | one dimension | ordered bars with the cumulative share as a line (80/20) |
 #' | `"bars"` | one dimension or cyclic part | bars in the order of the table |
-#' | `"steps"` | one dimension, a measure and its `prior()` | from the prior figure to this one, a step for each member |
-#' | `"heat"` | a cross-tab, or two dimensions or cyclic parts | cells shaded by their figure, with the numbers |
+#' | `"steps"` | one dimension, a measure and its `prior()` | from the prior figure to this, a step a member |
+#' | `"heat"` | a cross-tab, or two dimensions or cyclic parts | cells shaded by their figure |
 #'
-#' Periods that are part-way are lighter. Of more than 40 members the largest are drawn, and the caption says so.
+#' Periods that are part-way are lighter. Of more than 40 members the largest are
+#' drawn, and the caption says so.
 #'
 #' @param x A table, or a calendar.
 #' @param ... Not used; for a calendar see its own page.
 #' @param kind One of the kinds above; by default the one that fits.
 #' @return A ggplot2 plot, to which you can add; its alternative text is set.
-#' @section Errors: `drystack_error_figure` for a table without rows and for a kind that does not fit the table.
+#' @section Errors: `drystack_error_figure` for a table without rows and for a kind
+#'   that does not fit the table.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
 #' figure(rollup(book, by = month, sales = sum(amount), ytd = ytd(sales)))
@@ -30,7 +32,8 @@ figure <- function(x, ...) UseMethod("figure")
 #' @export
 figure.default <- function(x, ...) {
   raise(
-    "figure", c("There is no figure for {.obj_type_friendly {x}}.", ">" = "Give a table, such as {.fn rollup} makes.")
+    "figure", c("There is no figure for {.obj_type_friendly {x}}.",
+      ">" = "Give a table, such as {.fn rollup} makes.")
   )
 }
 
@@ -48,8 +51,8 @@ figure_kind <- function(x, kind) {
   fits <- Filter(function(one) one$fits(x), figure_kinds())
   if (length(fits) == 0L || (!is.null(kind) && !kind %in% names(fits))) {
     raise("figure", c(
-      if (is.null(kind)) "No figure fits this table." else "The figure {.val {kind}} does not fit this table.",
-      "x" = "It has {table_shape(x)}.",
+      if (is.null(kind)) "No figure fits this table."
+      else "The figure {.val {kind}} does not fit this table.", "x" = "It has {table_shape(x)}.",
       ">" = if (length(fits) > 0L) "Those that fit: {.val {names(fits)}}.",
       ">" = if (length(fits) == 0L) "For example {.code rollup(book, by = month, sales = sum(amount))}."
     ))
@@ -57,7 +60,8 @@ figure_kind <- function(x, kind) {
   drawn <- kind %||% names(fits)[1L]
   if (is.null(kind) && length(fits) > 1L) {
     rlang::inform(
-      paste0("Drawn as \"", drawn, "\"; others that fit: ", paste0("\"", names(fits)[-1L], "\"", collapse = ", "), "."),
+      paste0("Drawn as \"", drawn, "\"; others that fit: ",
+        paste0("\"", names(fits)[-1L], "\"", collapse = ", "), "."),
       class = "drystack_message_figure"
     )
   }
@@ -104,7 +108,8 @@ is_figure_table <- function(x, periods, dimensions) {
     is.numeric(x$figures[[1L]])
 }
 
-# The first measure that is the prior of the first one, the moving figure of it, a so-far or running one.
+# The first measure that is the prior of the first one, the moving figure of
+# it, a so-far or running one.
 measure_like <- function(x, fits) {
   found <- Filter(fits, x$ask$measures[-1L])
   if (length(found) > 0L) found[[1L]]
@@ -113,17 +118,21 @@ measure_like <- function(x, fits) {
 prior_measure <- function(x) {
   first <- x$ask$measures[[1L]]
   measure_like(x, function(m) {
-    m$tree$kind == "lens" && m$tree$fn == "prior" && tree_text(m$tree$child) %in% c(name_text(first$name), tree_text(first$tree))
+    m$tree$kind == "lens" && m$tree$fn == "prior" && tree_text(m$tree$child) %in% c(name_text(first$name),
+      tree_text(first$tree))
   })
 }
 
 moving_measure <- function(x) measure_like(x, function(m) m$tree$kind == "lens" && m$tree$fn == "moving")
 
 line_measure <- function(x) {
-  measure_like(x, function(m) is_so_far(m$tree) || m$tree$kind == "along" || (m$tree$kind == "lens" && m$tree$fn == "running"))
+  measure_like(x, function(m) {
+    is_so_far(m$tree) || m$tree$kind == "along" || (m$tree$kind == "lens" && m$tree$fn == "running")
+  })
 }
 
-# What all figures share: title, facts, notes, labels of amounts in the format of their measure, theme.
+# What all figures share: title, facts, notes, labels of amounts in the
+# format of their measure, theme.
 dressed <- function(plot, x, title, notes = character(), alt = title) {
   plot + ggplot2::labs(
     title = shown_text(sentence_case(title)), subtitle = shown_text(table_facts(x)[1L]), x = NULL, y = NULL,
@@ -135,7 +144,9 @@ dressed <- function(plot, x, title, notes = character(), alt = title) {
 amount_labels <- function(measure) {
   format <- measure$format
   if (identical(format$kind, "percentage")) {
-    return(function(x) format_by(x, percentage(digits = if (all(round(100 * x) == 100 * x, na.rm = TRUE)) 0 else 1)))
+    return(function(x) {
+      format_by(x, percentage(digits = if (all(round(100 * x) == 100 * x, na.rm = TRUE)) 0 else 1))
+    })
   }
   function(x) trimmed_zeros(format_by(x, compact(symbol = format$symbol %||% "")))
 }
@@ -144,7 +155,8 @@ amount_labels <- function(measure) {
 trimmed_zeros <- function(text) sub("[.]0(?=[kMb])", "", text, perl = TRUE)
 
 scale_y_amounts <- function(measure, ...) {
-  ggplot2::scale_y_continuous(labels = amount_labels(measure), expand = ggplot2::expansion(mult = c(0.02, 0.06)), ...)
+  ggplot2::scale_y_continuous(labels = amount_labels(measure),
+    expand = ggplot2::expansion(mult = c(0.02, 0.06)), ...)
 }
 
 axis_words <- function(x) joined_words(vapply(x$ask$axes, `[[`, "", "label"))
@@ -166,7 +178,8 @@ largest_members <- function(data) {
     return(list(data = data, note = character()))
   }
   keep <- sort(utils::head(order(-data$amount), most_members))
-  list(data = data[keep, ], note = paste0("The ", most_members, " largest of ", format_count(nrow(data)), " are drawn."))
+  list(data = data[keep, ], note = paste0("The ", most_members,
+    " largest of ", format_count(nrow(data)), " are drawn."))
 }
 
 # Labels of members short enough for an axis.

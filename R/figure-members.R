@@ -1,10 +1,11 @@
-# Figures of the members of a dimension: ordered bars with the cumulative share, bars in the order of the table, and
-# steps from the prior figure to this one.
+# Figures of the members of a dimension: ordered bars with the cumulative share, bars in the order
+# of the table, and steps from the prior figure to this one.
 
 fits_shares <- function(x) {
-  inherits(x, "drystack_rollup") && is_figure_table(x, 0L, 1L) && !is_cyclic_axis(x$ask$axes[[1L]]) && is_additive(
-    x$ask$measures[[1L]]$tree
-  )
+  inherits(x, "drystack_rollup") && is_figure_table(x, 0L, 1L) &&
+    !is_cyclic_axis(x$ask$axes[[1L]]) && is_additive(
+      x$ask$measures[[1L]]$tree
+    )
 }
 
 draw_shares <- function(x) {
@@ -16,14 +17,19 @@ draw_shares <- function(x) {
   top <- max(data$amount, 0, na.rm = TRUE)
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$place)) +
     ggplot2::geom_col(
-      ggplot2::aes(y = .data$amount, alpha = .data$other), fill = drystack_palette[["moss"]], width = 0.8, na.rm = TRUE
+      ggplot2::aes(y = .data$amount, alpha = .data$other), fill = drystack_palette[["moss"]],
+      width = 0.8, na.rm = TRUE
     ) +
     ggplot2::geom_hline(yintercept = 0.8 * top, colour = drystack_palette[["sand"]], linetype = "dashed") +
-    ggplot2::geom_line(ggplot2::aes(y = .data$share * top), colour = drystack_palette[["rust"]], linewidth = 0.7) +
-    ggplot2::geom_point(ggplot2::aes(y = .data$share * top), colour = drystack_palette[["rust"]], size = 1.5) +
-    ggplot2::scale_x_continuous(breaks = data$place, labels = short_member(data$member), expand = ggplot2::expansion(add = 0.6)) +
+    ggplot2::geom_line(ggplot2::aes(y = .data$share * top), colour = drystack_palette[["rust"]],
+      linewidth = 0.7) +
+    ggplot2::geom_point(ggplot2::aes(y = .data$share * top), colour = drystack_palette[["rust"]],
+      size = 1.5) +
+    ggplot2::scale_x_continuous(breaks = data$place, labels = short_member(data$member),
+      expand = ggplot2::expansion(add = 0.6)) +
     scale_y_amounts(measure, sec.axis = ggplot2::sec_axis(
-      ~ . / top, labels = function(share) paste0(round(100 * share), "%"), breaks = seq(0, 1, 0.2), name = "cumulative share"
+      ~ . / top, labels = function(share) paste0(round(100 * share), "%"),
+      breaks = seq(0, 1, 0.2), name = "cumulative share"
     )) +
     part_way_scale()
   dressed(
@@ -31,8 +37,8 @@ draw_shares <- function(x) {
   ) + slanted_labels(data$member)
 }
 
-# The cumulative share of each member: the table's own running measure in the table's order where there is one, else that of the
-# members put largest first.
+# The cumulative share of each member: the table's own running measure in the table's order where
+# there is one, else that of the members put largest first.
 with_running_share <- function(data, x) {
   whole <- sum(data$amount, na.rm = TRUE)
   own <- measure_like(x, function(m) m$tree$kind == "along" && is.numeric(x$figures[[m$name]]))
@@ -58,7 +64,8 @@ draw_bars <- function(x) {
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$member, y = .data$amount)) +
     ggplot2::geom_col(fill = drystack_palette[["moss"]], width = 0.8, na.rm = TRUE) +
     scale_y_amounts(measure)
-  dressed(plot, x, paste(measure$label, "by", axis_words(x)), c(kept$note, cyclic_notes(x))) + slanted_labels(data$member)
+  dressed(plot, x, paste(measure$label, "by", axis_words(x)),
+    c(kept$note, cyclic_notes(x))) + slanted_labels(data$member)
 }
 
 fits_steps <- function(x) {
@@ -76,7 +83,8 @@ draw_steps <- function(x) {
   plot <- ggplot2::ggplot(data$steps, ggplot2::aes(x = .data$place)) +
     ggplot2::geom_rect(
       ggplot2::aes(
-        xmin = .data$place - 0.38, xmax = .data$place + 0.38, ymin = pmax(.data$from, floor), ymax = .data$to, fill = .data$what
+        xmin = .data$place - 0.38, xmax = .data$place + 0.38, ymin = pmax(.data$from, floor),
+        ymax = .data$to, fill = .data$what
       )
     ) +
     ggplot2::geom_segment(
@@ -88,7 +96,8 @@ draw_steps <- function(x) {
       vjust = -0.5, size = 3.3, colour = drystack_palette[["ink"]]
     ) +
     ggplot2::scale_fill_manual(
-      values = c(all = drystack_palette[["slate"]], more = drystack_palette[["moss"]], less = drystack_palette[["rust"]]),
+      values = c(all = drystack_palette[["slate"]], more = drystack_palette[["moss"]],
+        less = drystack_palette[["rust"]]),
       breaks = c("more", "less")
     ) +
     ggplot2::scale_x_continuous(breaks = data$steps$place, labels = short_member(data$steps$label)) +
@@ -98,7 +107,8 @@ draw_steps <- function(x) {
   ) + slanted_labels(data$steps$label)
 }
 
-# Steps that are small beside the whole are seen when the scale begins above zero; the caption says so.
+# Steps that are small beside the whole are seen when the scale begins above
+# zero; the caption says so.
 steps_floor <- function(steps) {
   levels <- c(steps$to, steps$from[-c(1L, nrow(steps))])
   spread <- max(levels) - min(levels)

@@ -1,7 +1,7 @@
 #' Periods on a ggplot2 axis
 #'
-#' A period column put on an axis finds this scale by itself when the package is attached: periods stand in the order
-#' of time, each at its first day, and are labelled as periods.
+#' A period column put on an axis finds this scale by itself when the package is attached: periods
+#' stand in the order of time, each at its first day, and are labelled as periods.
 #'
 #' @param ... Passed to [ggplot2::continuous_scale()].
 #' @param breaks_wanted About how many labels to show; they fall on whole periods, evenly apart.
@@ -23,7 +23,8 @@ scale_x_drystack_period <- function(..., breaks_wanted = 8L) {
 #' @exportS3Method ggplot2::scale_type
 scale_type.drystack_period <- function(x) "drystack_period"
 
-# Positions are first days. The periods that pass through tell unit and calendar, which labels and breaks need.
+# Positions are first days. The periods that pass through tell unit and calendar,
+# which labels and breaks need.
 period_trans <- function(breaks_wanted) {
   seen <- NULL
   scales::trans_new(

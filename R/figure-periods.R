@@ -1,4 +1,5 @@
-# Amounts by period as bars, with what runs up over them as a line; a panel for each member of a dimension.
+# Amounts by period as bars, with what runs up over them as a line; a panel for
+# each member of a dimension.
 
 fits_periods <- function(x) inherits(x, "drystack_rollup") && is_figure_table(x, 1L, 0:1)
 
@@ -8,7 +9,9 @@ draw_periods <- function(x) {
   draw_bars_and_line(x, bar, line)
 }
 
-fits_moving <- function(x) inherits(x, "drystack_rollup") && is_figure_table(x, 1L, 0:1) && !is.null(moving_measure(x))
+fits_moving <- function(x) {
+  inherits(x, "drystack_rollup") && is_figure_table(x, 1L, 0:1) && !is.null(moving_measure(x))
+}
 
 draw_moving <- function(x) draw_bars_and_line(x, x$ask$measures[[1L]], moving_measure(x))
 
@@ -21,7 +24,8 @@ draw_bars_and_line <- function(x, bar, line) {
     line_layer(line) +
     scale_x_drystack_period(breaks_wanted = if (is.null(panels$data$panel)) 8L else 3L) +
     scale_y_amounts(bar)
-  what <- paste(c(paste(bar$label, "(bars)"), if (!is.null(line)) paste(line$label, "(line)")), collapse = " and ")
+  what <- paste(c(paste(bar$label, "(bars)"), if (!is.null(line)) paste(line$label, "(line)")),
+    collapse = " and ")
   title <- paste(what, "by", axis_words(x))
   plot <- dressed(plot, x, title, panels$note, paste0(
     title, ", from ", format(min(all$period), "long"), " to ", format(max(all$period), "long"),
@@ -67,7 +71,8 @@ period_data <- function(x, axes, bar, line) {
   data
 }
 
-# A bar stands on the days of its period: it begins at the period's first day, which is where the axis has its tick.
+# A bar stands on the days of its period: it begins at the period's first day, which is
+# where the axis has its tick.
 bar_layer <- function() {
   list(
     ggplot2::geom_rect(
@@ -81,7 +86,9 @@ bar_layer <- function() {
   )
 }
 
-part_way_scale <- function() ggplot2::scale_alpha_manual(values = c("FALSE" = 1, "TRUE" = 0.45), guide = "none")
+part_way_scale <- function() {
+  ggplot2::scale_alpha_manual(values = c("FALSE" = 1, "TRUE" = 0.45), guide = "none")
+}
 
 line_layer <- function(line) {
   if (is.null(line)) {

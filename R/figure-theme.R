@@ -1,9 +1,11 @@
 #' Colours and theme of the figures
 #'
-#' `theme_drystack()` is a ggplot2 theme, quiet and printable; `drystack_palette` are the colours that go with it.
+#' `theme_drystack()` is a ggplot2 theme, quiet and printable; `drystack_palette` are
+#' the colours that go with it.
 #'
 #' @param base_size The size of text, in points.
-#' @return `theme_drystack()`: a ggplot2 theme. `drystack_palette`: a named character vector of colours.
+#' @return `theme_drystack()`: a ggplot2 theme. `drystack_palette`: a named
+#'   character vector of colours.
 #' @examples
 #' library(ggplot2)
 #' ggplot(mtcars, aes(wt, mpg)) + geom_point(colour = drystack_palette["slate"]) + theme_drystack()

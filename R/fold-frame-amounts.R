@@ -1,26 +1,32 @@
-# The amounts of a job over orders in memory: the values they are worked out of, and as the kernel takes them.
+# The amounts of a job over orders in memory: the values they are worked out of, and
+# as the kernel takes them.
 
-# The values of an aggregate's argument, one for each order line. What is no finite number is unknown.
+# The values of an aggregate's argument, one for each order line. What is no
+# finite number is unknown.
 amount_values <- function(amount, engine) {
   values <- whole_values(amount$tree, frame_view(engine))
-  if (is.double(values) && !is.object(values) && any(c("any", "ordered") %in% amount$reads)) values <- finite_values(values)
+  if (is.double(values) && !is.object(values) && any(c("any", "ordered") %in% amount$reads))
+    values <- finite_values(values)
   if (amount$position) {
     return(values)
   }
   if ("amount" %in% amount$reads) check_amount(values, amount$tree)
-  if ("ordered" %in% amount$reads && !inherits(values, c("Date", "POSIXct"))) check_amount(values, amount$tree)
+  if ("ordered" %in% amount$reads && !inherits(values, c("Date", "POSIXct")))
+    check_amount(values, amount$tree)
   if (amount$code_refused && amount$tree$kind == "column") check_not_code(values, amount$tree$name)
   values
 }
 
 finite_values <- function(values) if (is.finite(sum(values, na.rm = TRUE))) values else finite(values)
 
-# As the kernel takes them: numbers; of other values only whether they are known, or where they stand.
+# As the kernel takes them: numbers; of other values only whether they are
+# known, or where they stand.
 fold_values <- function(values, amount, days) {
   if (amount$position) {
     return(positions(days, values))
   }
-  if (is.factor(values) || !(is.numeric(values) || is.logical(values) || inherits(values, c("Date", "POSIXct")))) {
+  if (is.factor(values) || !(is.numeric(values) || is.logical(values) ||
+    inherits(values, c("Date", "POSIXct")))) {
     return(ifelse(is.na(values), NA, TRUE))
   }
   values
@@ -36,7 +42,8 @@ check_amount <- function(values, tree) {
   values
 }
 
-# Whole numbers under a name that codes have, or different on nearly every line with one length, are no amounts.
+# Whole numbers under a name that codes have, or different on nearly every line with
+# one length, are no amounts.
 check_not_code <- function(values, name) {
   if (!looks_like_code(values, name)) {
     return()
@@ -44,7 +51,8 @@ check_not_code <- function(values, name) {
   raise("amount", c(
     paste0(quoted(name), " looks like a code, not an amount: adding it up means nothing."),
     "x" = "Its values: {examples_of(utils::head(unique(values), 5))}.",
-    ">" = paste0("Count it with {.code distinct(", braces_kept(name_text(name)), ")}; if it is an amount all the same, say ",
+    ">" = paste0("Count it with {.code distinct(", braces_kept(name_text(name)),
+      ")}; if it is an amount all the same, say ",
                  "{.code sum(as_amount(", braces_kept(name_text(name)), "))}.")
   ))
 }

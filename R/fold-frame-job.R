@@ -1,19 +1,22 @@
 # The fold of a job over orders in memory.
 
-# The states of a job: list(places: of its groups among the members of each dimension, one beyond the last for missing;
-# entity: of each group the place of what is kept apart, by the column entity_id; count: of groups; lines, states: of lines, and
-# of each amount by its key those wanted; values, codes: functions of an amount's key, its values and these as codes; sorted: a
-# function that gives what the rows of each group and span hold).
+# The states of a job: list(places: of its groups among the members of each dimension, one beyond
+# the last for missing; entity: of each group the place of what is kept apart, by the column
+# entity_id; count: of groups; lines, states: of lines, and of each amount by its key those wanted;
+# values, codes: functions of an amount's key, its values and these as codes; sorted: a function
+# that gives what the rows of each group and span hold).
 #' @export
 fold.drystack_frame <- function(engine, job, dimensions, book) {
-  coded <- c(unname(dimensions), if (!is.null(job$entity)) list(column_codes(engine, job$entity$id, job$entity$name)))
+  coded <- c(unname(dimensions), if (!is.null(job$entity))
+    list(column_codes(engine, job$entity$id, job$entity$name)))
   joint <- joint_codes(coded, job$spans$count)
   days <- job_days(engine, job, book)
   values <- lapply(job$amounts, amount_values, engine = engine)
   amounts <- Map(fold_values, values, job$amounts, MoreArgs = list(days = days))
   folded <- kernel_fold(
-    days, job$spans$cuts[1L], job$spans$of_day, job$spans$count, joint$codes, joint$levels, job_mask(engine, job, book),
-    unname(amounts), unname(lapply(job$amounts, `[[`, "needs")), job$rows, thread_count(), getOption("drystack.progress"),
+    days, job$spans$cuts[1L], job$spans$of_day, job$spans$count,
+    joint$codes, joint$levels, job_mask(engine, job, book), unname(amounts),
+    unname(lapply(job$amounts, `[[`, "needs")), job$rows, thread_count(), getOption("drystack.progress"),
     getOption("drystack.progress_after", 2)
   )
   occurs <- if (length(coded) == 0L) 1L else folded$occurs
@@ -30,8 +33,8 @@ fold.drystack_frame <- function(engine, job, dimensions, book) {
   }
   list(
     places = stats::setNames(places[seq_along(dimensions)], names(dimensions)),
-    entity = if (!is.null(job$entity)) places[[length(places)]], entity_id = job$entity$id, count = length(groups),
-    lines = keep(folded$lines),
+    entity = if (!is.null(job$entity)) places[[length(places)]],
+    entity_id = job$entity$id, count = length(groups), lines = keep(folded$lines),
     states = stats::setNames(lapply(folded$columns, lapply, keep), names(job$amounts)), cells = folded$cells,
     values = function(key) values[[key]], codes = function(key) kept_codes(values[[key]], remembered, key),
     sorted = function(what, key, to_group, n_groups) {
@@ -43,7 +46,9 @@ fold.drystack_frame <- function(engine, job, dimensions, book) {
   )
 }
 
-kept_codes <- function(values, remembered, key) remembered_in(remembered, key, function() value_codes(values, key))
+kept_codes <- function(values, remembered, key) {
+  remembered_in(remembered, key, function() value_codes(values, key))
+}
 
 # Codes of values, with the value and the order of each code.
 value_codes <- function(values, name) {
@@ -68,12 +73,14 @@ are_codes <- function(values) {
   is.finite(least) && least >= 1L && max(values, na.rm = TRUE) <= max(1e5, length(values) / 8)
 }
 
-# All dimensions as codes small enough to be addressed directly, or else joined into the combinations that occur.
-# `members` holds for each joint code the code in each dimension, one more than the last for missing.
+# All dimensions as codes small enough to be addressed directly, or else joined into the
+# combinations that occur. `members` holds for each joint code the code in each dimension, one more
+# than the last for missing.
 joint_codes <- function(dimensions, spans) {
   sizes <- vapply(dimensions, function(d) length(d$members), 1L)
   if (length(sizes) <= 1L || prod(sizes + 1) * spans <= most_direct_cells) {
-    return(list(codes = lapply(dimensions, `[[`, "codes"), levels = as.integer(sizes), members = all_members(sizes)))
+    return(list(codes = lapply(dimensions, `[[`, "codes"), levels = as.integer(sizes),
+      members = all_members(sizes)))
   }
   joined <- list(codes = dimensions[[1L]]$codes)
   for (d in dimensions[-1L]) joined <- kernel_encode_pair(joined$codes, d$codes, thread_count())
@@ -87,7 +94,8 @@ joint_codes <- function(dimensions, spans) {
 
 most_direct_cells <- 2^22
 
-# Members of every combination, the last dimension running fastest, as the kernel numbers its groups.
+# Members of every combination, the last dimension running fastest, as the
+# kernel numbers its groups.
 all_members <- function(sizes) {
   total <- prod(sizes + 1)
   each <- rev(cumprod(rev(c(sizes[-1L] + 1, 1))))
@@ -96,8 +104,8 @@ all_members <- function(sizes) {
   })
 }
 
-# One logical for each order line of a job, or NULL for all. Read off another date, a line without the daybook's own date, or
-# with one after the as-of date, is no order that is seen.
+# One logical for each order line of a job, or NULL for all. Read off another date, a line without
+# the daybook's own date, or with one after the as-of date, is no order that is seen.
 job_mask <- function(engine, job, book) {
   mask <- scope_mask(engine, job$scope)
   if (job$date$name == book$date) {

@@ -1,6 +1,7 @@
 # Order lines in memory: those behind a figure, and those of a listing as an engine of their own.
 
-# The order lines of a part of a figure (see table-parts.R): dated within its days, meeting its conditions, of its members.
+# The order lines of a part of a figure (see table-parts.R): dated within its days, meeting its
+# conditions, of its members.
 #' @export
 order_lines.drystack_frame <- function(engine, part) {
   days <- as.integer(job_days(engine, part$job, part$book))
@@ -22,7 +23,9 @@ of_members <- function(part, rows) {
 }
 
 #' @export
-rows_of_orders.drystack_frame <- function(engine, rows) if (is.null(engine$part)) rows else engine$part$rows[rows]
+rows_of_orders.drystack_frame <- function(engine, rows) {
+  if (is.null(engine$part)) rows else engine$part$rows[rows]
+}
 
 line_places <- function(dimension, rows) {
   place <- dimension$place[as.integer(dimension$codes[rows])]
@@ -35,7 +38,8 @@ line_places <- function(dimension, rows) {
 orders_part.drystack_frame <- function(engine, rows) {
   part <- frame_engine(length(rows), engine$days[rows])
   part$part <- list(of = engine, rows = rows)
-  for (id in ls(engine$meanings)) assign(id, list(kind = "part", of = engine, id = id, rows = rows), envir = part$meanings)
+  for (id in ls(engine$meanings)) assign(id, list(kind = "part", of = engine, id = id, rows = rows),
+    envir = part$meanings)
   part$last_id <- engine$last_id
   part$functions <- engine$functions
   part

@@ -1,5 +1,6 @@
-# The engine for orders in memory: the columns as they are, and what was worked out of them, kept from ask to ask: values of
-# columns and conditions, members of dimensions with the code of each order line.
+# The engine for orders in memory: the columns as they are, and what was worked out of
+# them, kept from ask to ask: values of columns and conditions, members of dimensions with
+# the code of each order line.
 
 #' @export
 as_engine.list <- function(columns, days) frame_engine(length(days), days)
@@ -67,12 +68,14 @@ lookup_match.drystack_frame <- function(engine, id) {
   })
 }
 
-# The row of the lookup for each order line, NA where there is none; each distinct key is looked for once.
+# The row of the lookup for each order line, NA where there is none; each
+# distinct key is looked for once.
 rows_by_key <- function(coded, theirs) {
   at <- match(coded$members, member_text(plain_values(theirs)))[coded$place]
   codes <- as.integer(coded$codes)
   lacking <- is.na(at) & tabulate(codes, length(at)) > 0L
-  list(row = at[codes], unmatched = coded$members[coded$place[lacking]], lines = sum(lacking[codes], na.rm = TRUE))
+  list(row = at[codes], unmatched = coded$members[coded$place[lacking]],
+    lines = sum(lacking[codes], na.rm = TRUE))
 }
 
 column_codes <- function(engine, id, name) {
@@ -85,7 +88,8 @@ condition_mask <- function(engine, condition) {
     return(seq_len(engine$rows) %in% of_members(condition$limit, seq_len(engine$rows)))
   }
   if (!is.null(engine$part)) {
-    return(kept(engine, "mask", condition$key, function() condition_mask(engine$part$of, condition)[engine$part$rows]))
+    return(kept(engine, "mask", condition$key,
+      function() condition_mask(engine$part$of, condition)[engine$part$rows]))
   }
   kept(engine, "mask", condition$key, function() whole_values(condition$tree, frame_view(engine)) %in% TRUE)
 }
@@ -114,7 +118,8 @@ orders_facts.drystack_frame <- function(engine, scope) {
     days <- if (is.null(mask)) engine$days else engine$days[mask]
     found <- kernel_day_facts(days, thread_count())
     list(
-      lines = length(days), undated = found$missing, first = as.integer(found$first), last = as.integer(found$last)
+      lines = length(days), undated = found$missing, first = as.integer(found$first),
+      last = as.integer(found$last)
     )
   })
 }
@@ -133,8 +138,8 @@ members.drystack_frame <- function(engine, axis) {
   switch(axis$kind,
     dimension = column_codes(engine, axis$column, axis$name),
     lines = list(
-      codes = engine$line_codes, place = seq_len(engine$n_lines), members = as.character(seq_len(engine$n_lines)),
-      factor = TRUE
+      codes = engine$line_codes, place = seq_len(engine$n_lines),
+      members = as.character(seq_len(engine$n_lines)), factor = TRUE
     ),
     cyclic = kept(engine, "part", paste(axis$part, axis$calendar$id), function() {
       dimension_codes(cyclic_values(engine, axis), axis$name)
@@ -148,7 +153,8 @@ cyclic_values <- function(engine, axis) {
     axis$part, axis$calendar)
 }
 
-# How many order lines no figure reads, by the first reason that fits: no date, after the as-of date, each condition unmet.
+# How many order lines no figure reads, by the first reason that fits: no date, after the as-of
+# date, each condition unmet.
 #' @export
 left_out.drystack_frame <- function(engine, book) {
   if (length(book$scope) == 0L && book$as_of >= book$last) {

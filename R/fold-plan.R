@@ -1,6 +1,6 @@
-# A plan carried out: each of its jobs folded by the engine of the daybook. list(dimensions: the members of each dimension axis;
-# jobs: the states of each job, see fold(); book; kept, order: what was settled about members
-# afterwards (resolve-keep.R, resolve-order.R)).
+# A plan carried out: each of its jobs folded by the engine of the daybook. list(dimensions: the
+# members of each dimension axis; jobs: the states of each job, see fold(); book; kept, order: what
+# was settled about members afterwards (resolve-keep.R, resolve-order.R)).
 
 fold_plan <- function(book, ask, plan) {
   engine <- engine_of(book)
@@ -8,7 +8,8 @@ fold_plan <- function(book, ask, plan) {
   sizes <- vapply(dimensions, function(d) length(d$members), 1L)
   check_memory(memory_needed(plan, sizes, entity_counts(plan, book), book$rows))
   list(
-    dimensions = dimensions, jobs = lapply(plan$jobs, fold, engine = engine, dimensions = dimensions, book = book), book = book,
+    dimensions = dimensions, jobs = lapply(plan$jobs, fold, engine = engine,
+      dimensions = dimensions, book = book), book = book,
     kept = list(), order = list()
   )
 }
@@ -16,7 +17,9 @@ fold_plan <- function(book, ask, plan) {
 # The dimensions of an ask, their members in the order of a list or a key where one is said.
 ask_dimensions <- function(ask, book) {
   engine <- engine_of(book)
-  lapply(dimension_axes(ask), function(axis) given_order(members(engine, axis), axis, ask$sort[[axis$name]], book))
+  lapply(dimension_axes(ask), function(axis) {
+    given_order(members(engine, axis), axis, ask$sort[[axis$name]], book)
+  })
 }
 
 member_counts <- function(ask, book) vapply(ask_dimensions(ask, book), function(d) length(d$members), 1L)
@@ -24,6 +27,8 @@ member_counts <- function(ask, book) vapply(ask_dimensions(ask, book), function(
 # How many members the columns have whose values some job keeps apart, by their ids.
 entity_counts <- function(plan, book) {
   entities <- Filter(Negate(is.null), lapply(unname(plan$jobs), `[[`, "entity"))
-  counts <- vapply(entities, function(e) length(members(engine_of(book), dimension_axis(e$name, e$id))$members), 1L)
+  counts <- vapply(entities, function(e) {
+    length(members(engine_of(book), dimension_axis(e$name, e$id))$members)
+  }, 1L)
   stats::setNames(as.list(counts), vapply(entities, `[[`, "", "id"))
 }

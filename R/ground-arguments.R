@@ -49,7 +49,8 @@ check_choice <- function(x, choices, name) {
   x
 }
 
-# R takes a name that is the beginning of an argument's for that argument: a measure named `row` would become `rows`.
+# R takes a name that is the beginning of an argument's for that argument: a measure named
+# `row` would become `rows`.
 check_names_whole <- function(call, arguments) {
   for (name in setdiff(names(call), c("", arguments))) {
     taken <- setdiff(arguments[startsWith(arguments, name)], names(call))

@@ -1,5 +1,5 @@
-# The bytes of a file of orders, whole or not at all: a file that is cut, damaged or changed while it is read is an error,
-# never a part of what it held.
+# The bytes of a file of orders, whole or not at all: a file that is cut, damaged or changed while
+# it is read is an error, never a part of what it held.
 
 check_file <- function(path) {
   kind <- kernel_file_kind(path.expand(path))
@@ -26,7 +26,8 @@ read_bytes <- function(path) {
   bytes <- read_or_told(kernel_read_file(path.expand(path), before$size), path)
   if (!identical(file_state(path), before) || length(bytes) != before$size) {
     raise("file", c(
-      paste0("The file ", quoted(path), " changed while it was read."), ">" = "Read it again when it is finished."
+      paste0("The file ", quoted(path), " changed while it was read."),
+      ">" = "Read it again when it is finished."
     ))
   }
   bytes
@@ -45,15 +46,19 @@ read_or_told <- function(code, path) {
 # Memory that is not there is told as such.
 raise_unreadable <- function(path, why) {
   if (grepl("bad_alloc|annot allocate", why)) {
-    raise("memory", c(paste0("There is not enough memory to read ", quoted(path), "."), ">" = "Cut it into parts."))
+    raise("memory", c(paste0("There is not enough memory to read ", quoted(path), "."),
+      ">" = "Cut it into parts."))
   }
   what <- if (path == "-") "Standard input" else paste0("The file ", quoted(path))
   raise("file", c(paste0(what, " cannot be read."), "x" = braces_kept(why)))
 }
 
-begins_with <- function(bytes, first) length(bytes) >= length(first) && all(bytes[seq_along(first)] == as.raw(first))
+begins_with <- function(bytes, first) {
+  length(bytes) >= length(first) && all(bytes[seq_along(first)] == as.raw(first))
+}
 
-# The text of a file as UTF-8 bytes, unpacked where it is compressed, without the mark of its byte order.
+# The text of a file as UTF-8 bytes, unpacked where it is compressed, without
+# the mark of its byte order.
 text_bytes <- function(bytes, path) {
   if (begins_with(bytes, c(0x1f, 0x8b))) {
     bytes <- read_or_told(kernel_gunzip(bytes, most_bytes()), path)
@@ -62,8 +67,8 @@ text_bytes <- function(bytes, path) {
   flaws <- kernel_text_flaws(bytes)
   if (flaws[["zero"]] > 0L) {
     raise("file", c(
-      paste0("The file ", quoted(path), " holds zero bytes, which no text has."), "x" = "See line {flaws[['zero']]}.",
-      ">" = "It is damaged, or no text: export it again."
+      paste0("The file ", quoted(path), " holds zero bytes, which no text has."),
+      "x" = "See line {flaws[['zero']]}.", ">" = "It is damaged, or no text: export it again."
     ))
   }
   if (flaws[["encoding"]] > 0L) raise_not_utf8(path, line = flaws[["encoding"]])
@@ -72,7 +77,8 @@ text_bytes <- function(bytes, path) {
 
 raise_not_utf8 <- function(path, is = NULL, line = NULL) {
   raise("file", c(
-    paste0("The file ", quoted(path), " is ", if (is.null(is)) "not UTF-8 text" else paste(is, "text, not UTF-8"), "."),
+    paste0("The file ", quoted(path), " is ", if (is.null(is))
+      "not UTF-8 text" else paste(is, "text, not UTF-8"), "."),
     "x" = if (!is.null(line)) "See line {line}.",
     ">" = "Save it as UTF-8, or convert it: {.code iconv -f latin1 -t utf-8 old.csv > new.csv}."
   ))

@@ -1,12 +1,13 @@
-# The members of a dimension in their order, the code of each order line (NA for missing) and the place of each code among
-# the members, and the value each code stands for. Factors keep the order of their levels, everything else is sorted (text
-# by code point, in any locale).
+# The members of a dimension in their order, the code of each order line (NA for missing) and the
+# place of each code among the members, and the value each code stands for. Factors keep the order
+# of their levels, everything else is sorted (text by code point, in any locale).
 
 dimension_codes <- function(x, name) {
   check_dimension(x, name)
   if (is.factor(x)) {
     if (nlevels(x) > max(1000L, length(x))) x <- used_levels(x)
-    return(list(codes = x, place = seq_len(nlevels(x)), members = levels(x), values = levels(x), factor = TRUE))
+    return(list(codes = x, place = seq_len(nlevels(x)), members = levels(x),
+      values = levels(x), factor = TRUE))
   }
   coded <- kernel_encode(x, thread_count())
   values <- vctrs::vec_slice(x, coded$first)
@@ -33,7 +34,8 @@ used_levels <- function(x) {
 
 check_dimension <- function(x, name) {
   if (!is.atomic(x) || is.complex(x) || is.raw(x)) {
-    raise("column", c(paste0("Column ", quoted(name), " cannot be a dimension."), "x" = "It is {.obj_type_friendly {x}}."))
+    raise("column", c(paste0("Column ", quoted(name), " cannot be a dimension."),
+      "x" = "It is {.obj_type_friendly {x}}."))
   }
 }
 
@@ -57,11 +59,13 @@ member_text <- function(values) {
 format_plain <- function(x) format(x, digits = 15L, scientific = FALSE, trim = TRUE, drop0trailing = TRUE)
 
 plain_values <- function(values) {
-  if (is.factor(values)) as.character(values) else if (inherits(values, "integer64")) kernel_int64_texts(values) else values
+  if (is.factor(values)) as.character(values) else if (inherits(values, "integer64"))
+    kernel_int64_texts(values) else values
 }
 
-# Numbers for the combinations of several columns of whole numbers, from 1 without gaps: equal rows have equal ids, and no two
-# others. They are found by encoding what occurs, a pair of columns at a time.
+# Numbers for the combinations of several columns of whole numbers, from 1 without gaps:
+# equal rows have equal ids, and no two others. They are found by encoding what occurs, a
+# pair of columns at a time.
 row_ids <- function(columns, rows) encoded_rows(columns, rows)$codes
 
 encoded_rows <- function(columns, rows) {
@@ -69,7 +73,8 @@ encoded_rows <- function(columns, rows) {
     return(list(codes = rep(1L, rows), first = min(rows, 1L)))
   }
   encoded <- kernel_encode(as.integer(columns[[1L]]), thread_count())
-  for (column in columns[-1L]) encoded <- kernel_encode_pair(encoded$codes, as.integer(column), thread_count())
+  for (column in columns[-1L]) encoded <- kernel_encode_pair(encoded$codes,
+    as.integer(column), thread_count())
   encoded
 }
 
@@ -88,7 +93,9 @@ match_rows <- function(columns, table, rows, table_rows) {
 }
 
 # The first of each of the different rows.
-first_of_rows <- function(columns, rows) if (rows == 0L) integer() else sort(as.integer(encoded_rows(columns, rows)$first))
+first_of_rows <- function(columns, rows) {
+  if (rows == 0L) integer() else sort(as.integer(encoded_rows(columns, rows)$first))
+}
 
 # Whole numbers under a name that codes have, or different on nearly every line with one length.
 looks_like_code <- function(values, name) {
@@ -100,7 +107,8 @@ looks_like_code <- function(values, name) {
   if (length(known) == 0L || any(known != round(known)) || any(known < 0)) {
     return(FALSE)
   }
-  named <- grepl("(^|[_. ])(id|ids|no|nr|num|code|codes|key|ref|sku|ean|postcode|zip)$", name, ignore.case = TRUE)
+  named <- grepl("(^|[_. ])(id|ids|no|nr|num|code|codes|key|ref|sku|ean|postcode|zip)$",
+    name, ignore.case = TRUE)
   different <- length(known) >= 100L && length(unique(known)) > 0.95 * length(known) && min(known) >= 1000
   named || (different && length(unique(nchar(format_plain(known)))) == 1L)
 }

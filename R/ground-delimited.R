@@ -1,9 +1,11 @@
 # Delimited text with a header line, as columns of texts.
 
-# list(names; columns: for each list(texts: its different texts, codes: of each record); records: their number).
+# list(names; columns: for each list(texts: its different texts, codes: of each
+# record); records: their number).
 delimited_texts <- function(bytes, path) {
   header <- read_header(bytes, path)
-  read <- kernel_read_delimited(bytes, header$next_byte, header$next_line, header$separator, length(header$names))
+  read <- kernel_read_delimited(bytes, header$next_byte, header$next_line,
+    header$separator, length(header$names))
   if (read$fault != "") raise_fault(read, header, path)
   check_conserved(read, path)
   list(names = header$names, columns = read$columns, records = read$records)
@@ -16,7 +18,8 @@ read_header <- function(bytes, path) {
   check_width(path, length(names))
   if (length(names) == 1L && names == "" && first$fault == "") {
     raise(
-      "file", c(paste0("The file ", quoted(path), " is empty."), ">" = "It should begin with a line of column names.")
+      "file", c(paste0("The file ", quoted(path), " is empty."),
+        ">" = "It should begin with a line of column names.")
     )
   }
   if (first$fault != "") {
@@ -59,7 +62,8 @@ raise_fault <- function(read, header, path) {
       ">" = "Close the quote, or leave it out; a quote inside a quoted text is doubled."
     ),
     after_quote = c(
-      paste0("A quoted cell of ", file, " goes on after its closing quote."), "x" = paste0("It begins on line ", line, "."),
+      paste0("A quoted cell of ", file, " goes on after its closing quote."),
+      "x" = paste0("It begins on line ", line, "."),
       ">" = "A quote inside a quoted text is doubled: \"5\"\" slab\"."
     ),
     runs_on = c(

@@ -1,6 +1,6 @@
-# Every error of the package is a condition of one family: `drystack_error_<what>` under `drystack_error`.
-# `message` says what is wrong, then where ("x" or "i"), then how to mend it (">").
-# Names and values within it are shown as text, whatever they hold.
+# Every error of the package is a condition of one family: `drystack_error_<what>` under
+# `drystack_error`. `message` says what is wrong, then where ("x" or "i"), then how to mend it
+# (">"). Names and values within it are shown as text, whatever they hold.
 raise <- function(what, message, ..., .envir = parent.frame()) {
   before <- options(cli.num_colors = 1L)
   on.exit(options(before))

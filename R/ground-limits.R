@@ -20,7 +20,8 @@ most_read_columns <- 2000L
 check_width <- function(path, columns) {
   if (columns > most_read_columns) {
     raise("file", c(
-      paste0("The file ", quoted(path), " has {format_count(columns)} columns; {format_count(most_read_columns)} are read at most."),
+      paste0("The file ", quoted(path),
+        " has {format_count(columns)} columns; {format_count(most_read_columns)} are read at most."),
       ">" = "Is its header a line of values? Keep the columns of the orders."
     ))
   }

@@ -1,5 +1,5 @@
-# What a caller said: an expression and the environment in which R values may be looked for; NULL where none
-# may be, as on the command line.
+# What a caller said: an expression and the environment in which R values may be looked for; NULL
+# where none may be, as on the command line.
 said <- function(expr, env = NULL) list(expr = expr, env = env)
 
 said_quo <- function(quo) said(rlang::quo_get_expr(quo), rlang::quo_get_env(quo))

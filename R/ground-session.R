@@ -1,5 +1,6 @@
-# What a session of R has set (locale, options) changes neither a figure nor a word of ours: every exported function that
-# works out, reads, writes or shows something first asks for our own setting, which ends with it.
+# What a session of R has set (locale, options) changes neither a figure nor a word of ours:
+# every exported function that works out, reads, writes or shows something first asks for our own
+# setting, which ends with it.
 
 session <- new.env(parent = emptyenv())
 session$ours <- FALSE
@@ -10,7 +11,8 @@ own_setting <- function(frame = parent.frame()) {
   }
   before <- list(
     text = Sys.getlocale("LC_CTYPE"), order = Sys.getlocale("LC_COLLATE"),
-    options = options(digits = 7L, OutDec = ".", scipen = 0L, encoding = "native.enc", stringsAsFactors = FALSE)
+    options = options(digits = 7L, OutDec = ".", scipen = 0L, encoding = "native.enc",
+      stringsAsFactors = FALSE)
   )
   set_locale("LC_CTYPE", utf8_locale(before$text))
   set_locale("LC_COLLATE", "C")
@@ -31,7 +33,8 @@ set_locale <- function(category, name) suppressWarnings(Sys.setlocale(category, 
 # UTF-8 with the rules of no language; where a machine has no such locale, that of the session.
 utf8_locale <- function(current) {
   if (is.null(session$utf8)) {
-    found <- Filter(function(name) set_locale("LC_CTYPE", name) != "", c("C.UTF-8", "C.utf8", "en_US.UTF-8", "UTF-8"))
+    found <- Filter(function(name) set_locale("LC_CTYPE", name) != "",
+      c("C.UTF-8", "C.utf8", "en_US.UTF-8", "UTF-8"))
     session$utf8 <- c(found, current)[1L]
   }
   session$utf8

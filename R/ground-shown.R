@@ -1,5 +1,6 @@
-# Text as people are shown it. Names, labels and values come from files of others: what would steer a terminal (control
-# characters), turn the direction of writing, or break a file of marked text is shown as an escape.
+# Text as people are shown it. Names, labels and values come from files of others: what would
+# steer a terminal (control characters), turn the direction of writing, or break a file of marked
+# text is shown as an escape.
 
 shown_text <- function(x) {
   odd <- which(grepl(steering, x, perl = TRUE) | !validUTF8(x))
@@ -7,8 +8,10 @@ shown_text <- function(x) {
   x
 }
 
-# Control characters; marks of direction, embeddings, overrides and isolates; the byte order mark; what is no character.
-steering_points <- c(0:31, 127:159, 0x61c, 0x200e, 0x200f, 0x2028:0x202e, 0x2066:0x2069, 0xfeff, 0xfffe, 0xffff)
+# Control characters; marks of direction, embeddings, overrides and isolates; the byte order
+# mark; what is no character.
+steering_points <- c(0:31, 127:159, 0x61c, 0x200e, 0x200f, 0x2028:0x202e,
+  0x2066:0x2069, 0xfeff, 0xfffe, 0xffff)
 
 steering <- "[\\x01-\\x1f\\x7f-\\x9f\u061c\u200e\u200f\u2028-\u202e\u2066-\u2069\ufeff\ufffe\uffff]"
 

@@ -1,15 +1,16 @@
-# The aggregates: how orders in a cell become one figure. A new one is a function here or in a file of its
-# own, listed in aggregates().
+# The aggregates: how orders in a cell become one figure. A new one is a function here or in a file
+# of its own, listed in aggregates().
 #
-# takes:  the names of its arguments; those in `constants` are numbers, the others expressions of columns
-# needs:  the states it is finished from: "sum", "moments", "extremes", "rows"; none for counts of lines
-# finish: from a leaf_cell() (see resolve-leaf.R) to figures, a matrix of groups by cells. A cell before the record is
+# takes: the names of its arguments; those in `constants` are numbers, the others expressions of
+# columns needs: the states it is finished from: "sum", "moments", "extremes", "rows"; none for
+# counts of lines finish: from a leaf_cell() (see resolve-leaf.R) to figures, a matrix of groups by
+# cells. A cell before the record is
 #   unknown in every state, and so in its figure
 # reads:  what its argument must be: "amount", "ordered" (a date too) or "any"
 # position: TRUE where it picks a row by date and input order instead of merging values
 
-new_aggregate <- function(needs, finish, takes = "x", constants = character(), optional = FALSE, reads = "amount",
-                          position = FALSE, code_refused = FALSE) {
+new_aggregate <- function(needs, finish, takes = "x", constants = character(), optional = FALSE,
+  reads = "amount", position = FALSE, code_refused = FALSE) {
   list(
     needs = needs, finish = finish, takes = takes, constants = constants, optional = optional, reads = reads,
     position = position, code_refused = code_refused
@@ -18,20 +19,26 @@ new_aggregate <- function(needs, finish, takes = "x", constants = character(), o
 
 aggregates <- made_once(function() {
   list(
-    sum = aggregate_sum(), count = aggregate_count(), distinct = aggregate_distinct(), mean = aggregate_mean(),
-    median = aggregate_median(), quantile = aggregate_quantile(), min = aggregate_min(), max = aggregate_max(),
-    sd = aggregate_sd(), var = aggregate_var(), first = aggregate_first(), last = aggregate_last(),
+    sum = aggregate_sum(), count = aggregate_count(), distinct = aggregate_distinct(),
+    mean = aggregate_mean(), median = aggregate_median(), quantile = aggregate_quantile(),
+    min = aggregate_min(), max = aggregate_max(), sd = aggregate_sd(),
+    var = aggregate_var(), first = aggregate_first(), last = aggregate_last(),
     most_common = aggregate_most_common()
   )
 })
 
-aggregate_sum <- function() new_aggregate("sum", function(cell) cell$within_doubles(cell$sum()), code_refused = TRUE)
+aggregate_sum <- function() {
+  new_aggregate("sum", function(cell) cell$within_doubles(cell$sum()), code_refused = TRUE)
+}
 
 # Order lines, or the lines where the argument is known, whatever its type.
-aggregate_count <- function() new_aggregate(character(), function(cell) cell$known(), optional = TRUE, reads = "any")
+aggregate_count <- function() {
+  new_aggregate(character(), function(cell) cell$known(), optional = TRUE, reads = "any")
+}
 
 aggregate_mean <- function() {
-  new_aggregate("sum", function(cell) cell$within_doubles(cell$sum()) / some(cell$known()), code_refused = TRUE)
+  new_aggregate("sum", function(cell) cell$within_doubles(cell$sum()) / some(cell$known()),
+    code_refused = TRUE)
 }
 
 aggregate_min <- function() {

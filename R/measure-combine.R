@@ -1,5 +1,5 @@
-# How several figures become one: the values of a window's periods, of each day, of each order. `x` is a
-# matrix whose rows are combined; unknown values are left out.
+# How several figures become one: the values of a window's periods, of each day, of each order. `x`
+# is a matrix whose rows are combined; unknown values are left out.
 
 combiners <- function() {
   list(
@@ -8,7 +8,9 @@ combiners <- function() {
     min = function(x, options) finite(by_row(x, min, Inf)),
     max = function(x, options) finite(by_row(x, max, -Inf)),
     median = function(x, options) by_row(x, stats::median, NA_real_),
-    quantile = function(x, options) by_row(x, function(v) stats::quantile(v, options$p, names = FALSE), NA_real_),
+    quantile = function(x, options) {
+      by_row(x, function(v) stats::quantile(v, options$p, names = FALSE), NA_real_)
+    },
     sd = function(x, options) by_row(x, stats::sd, NA_real_),
     var = function(x, options) by_row(x, stats::var, NA_real_),
     count = function(x, options) rowSums(!is.na(x)) + 0

@@ -1,4 +1,5 @@
-# custom(fn, x, ...): an R function of the rows of a cell, for the R surface only. Of no rows there is no figure.
+# custom(fn, x, ...): an R function of the rows of a cell, for the R surface only. Of
+# no rows there is no figure.
 
 aggregate_custom <- made_once(function() new_aggregate("rows", custom_figures, reads = "any"))
 
@@ -10,9 +11,11 @@ custom_figures <- function(cell) {
   for (group in seq_len(nrow(out))) {
     for (i in which(!is.na(cell$first))) {
       at <- (group - 1L) * lists$size[2L]
-      rows <- lists$sorted[seq_between(lists$offsets[at + cell$first[i] + 1L], lists$offsets[at + cell$end[i] + 1L])]
+      rows <- lists$sorted[seq_between(lists$offsets[at + cell$first[i] + 1L],
+        lists$offsets[at + cell$end[i] + 1L])]
       if (!is.null(known)) rows <- rows[known[rows]]
-      if (length(rows) > 0L) out[group, i] <- custom_figure(cell$fn, lapply(columns, vctrs::vec_slice, rows), cell$text)
+      if (length(rows) > 0L) out[group, i] <- custom_figure(cell$fn,
+        lapply(columns, vctrs::vec_slice, rows), cell$text)
     }
   }
   out
@@ -22,7 +25,8 @@ seq_between <- function(before, last) seq_len(last - before) + before
 
 custom_figure <- function(fn, columns, text) {
   value <- rlang::try_fetch(do.call(fn, unname(columns)), error = function(e) {
-    raise("expression", c(paste0(quoted(text), " cannot be worked out."), "x" = braces_kept(conditionMessage(e))))
+    raise("expression", c(paste0(quoted(text), " cannot be worked out."),
+      "x" = braces_kept(conditionMessage(e))))
   })
   if (length(value) != 1L || !(is.numeric(value) || is.logical(value))) {
     raise("expression", c(

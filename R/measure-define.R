@@ -1,22 +1,24 @@
 #' Measures: figures with a label, a format and a rule for totals
 #'
-#' Inside [rollup()] a measure is written `name = expression`. `measure()` around the expression gives it what
-#' travels with it to every output. `measures()` keeps several for use in more than one table.
+#' Inside [rollup()] a measure is written `name = expression`. `measure()` around the
+#' expression gives it what travels with it to every output. `measures()` keeps several for
+#' use in more than one table.
 #'
 #' @param expr An expression of the [measure language][measure_language].
 #' @param label What tables and figures call it; default its name.
-#' @param format How its figures look: [decimal()], [percentage()] or [money()]. By default shares, growth and a ratio less one are
-#'   percentages, what is worked out from a measure (its prior, to date, running, moving, difference, average by day) looks
-#'   like that measure, and anything else is a number.
+#' @param format How its figures look: [decimal()], [percentage()] or [money()]. By default
+#'   shares, growth and a ratio less one are percentages, what is worked out from a measure (its
+#'   prior, to date, running, moving, difference, average by day) looks like that measure, and
+#'   anything else is a number.
 #' @param description A sentence for readers, given as a note.
-#' @param total How totals come about: from the orders in their cell (the default), or `of_shown(f)`, where
-#'   `f` (`mean`, `sum`, `min`, `max`, `median`) is applied to the lines shown under the total.
+#' @param total How totals come about: from the orders in their cell (the default), or
+#'   `of_shown(f)`, where `f` (`mean`, `sum`, `min`, `max`, `median`) is applied to the
+#'   lines shown under the total.
 #' @param ... Measures, each `name = expression`; a later one may use an earlier one by name.
-#' @return `measures()`: a `drystack_measures`, to be put among the measures of a table. `measure()` is read by the
-#'   tables and is
-#'   not a function to call on its own.
-#' @section Errors: `drystack_error_argument` for a label or rule of the wrong kind and for `measure()`
-#'   outside a table; errors of the expressions come from the table that reads them.
+#' @return `measures()`: a `drystack_measures`, to be put among the measures of a table. `measure()`
+#'   is read by the tables and is not a function to call on its own.
+#' @section Errors: `drystack_error_argument` for a label or rule of the wrong kind and for
+#'   `measure()` outside a table; errors of the expressions come from the table that reads them.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
 #' sales <- measures(
@@ -42,16 +44,18 @@ measures <- function(...) {
 
 # A measure as a table holds it: a tree with the name, label and format that travel with it.
 new_measure <- function(name, tree, label = NULL, format = NULL, description = NULL, total = NULL) {
-  list(name = name, tree = tree, label = label %||% name, format = format, description = description, total = total)
+  list(name = name, tree = tree, label = label %||% name, format = format,
+    description = description, total = total)
 }
 
-# Reads the measures of an ask in the order given: a later one may use the earlier ones by name. `words_of` gives what may be
-# named from an environment and the trees so far.
+# Reads the measures of an ask in the order given: a later one may use the earlier ones by name.
+# `words_of` gives what may be named from an environment and the trees so far.
 read_measures <- function(said, words_of) {
   said <- spliced_measures(said)
   if (length(said) == 0L) {
     raise(
-      "argument", c("The request has no measure.", ">" = "Give at least one, for example {.code sales = sum(amount)}.")
+      "argument", c("The request has no measure.",
+        ">" = "Give at least one, for example {.code sales = sum(amount)}.")
     )
   }
   names <- rlang::names2(said)
@@ -75,7 +79,8 @@ spliced_measures <- function(said) {
   parts <- lapply(seq_along(said), function(i) {
     one <- said[i]
     expr <- one[[1L]]$expr
-    known <- if (rlang::is_symbol(expr) && !is.null(one[[1L]]$env)) get0(rlang::as_string(expr), envir = one[[1L]]$env)
+    known <- if (rlang::is_symbol(expr) && !is.null(one[[1L]]$env))
+      get0(rlang::as_string(expr), envir = one[[1L]]$env)
     if (inherits(known, "drystack_measures")) known$said else one
   })
   unlist(parts, recursive = FALSE)
@@ -85,11 +90,12 @@ read_measure <- function(name, said, words) {
   if (!rlang::is_call(said$expr, "measure")) {
     return(new_measure(name, parse_measure(said$expr, words)))
   }
-  args <- match_arguments(as.list(said$expr)[-1L], c("expr", "label", "format", "description", "total"), "measure")
+  args <- match_arguments(as.list(said$expr)[-1L],
+    c("expr", "label", "format", "description", "total"), "measure")
   if (is.null(args$expr)) raise("expression", "{.fn measure} needs an expression.")
   new_measure(
-    name, parse_measure(args$expr, words), text_said(args$label, "label", words), format_said(args$format, words),
-    text_said(args$description, "description", words), total_said(args$total)
+    name, parse_measure(args$expr, words), text_said(args$label, "label", words),
+    format_said(args$format, words), text_said(args$description, "description", words), total_said(args$total)
   )
 }
 

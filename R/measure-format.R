@@ -1,17 +1,20 @@
 #' How figures look
 #'
-#' Formats belong to a [measure()] and travel with it to every output; files of data such as CSV hold the raw numbers, and
-#' xlsx real number formats on real numbers. They are built on [scales::number()].
+#' Formats belong to a [measure()] and travel with it to every output; files of data such
+#' as CSV hold the raw numbers, and xlsx real number formats on real numbers. They are
+#' built on [scales::number()].
 #'
 #' @param digits How many decimals; for `decimal()`, `NULL` lets the figures decide.
 #' @param symbol The sign of the currency, set before the number.
 #' @param negative How a number below zero looks: `"minus"`, or `"brackets"` round it.
 #' @param sign `TRUE`: a number above zero has a plus, as changes have.
-#' @param unknown,zero What stands for an unknown figure, and for zero; `zero = NULL` for the number itself.
+#' @param unknown,zero What stands for an unknown figure, and for zero;
+#'   `zero = NULL` for the number itself.
 #' @param thousands,decimal The marks of the locale: `"."` and `","` for German, say.
-#' @return A `drystack_format`. `compact()` gives short figures (12.4k, 3.1M, 2.0bn), `plain()` all digits without marks.
-#' @section Errors: `drystack_error_argument` for digits that are no whole number from 0 to 10, for a symbol or mark that is no
-#'   text, and for the same mark twice.
+#' @return A `drystack_format`. `compact()` gives short figures (12.4k, 3.1M, 2.0bn), `plain()`
+#'   all digits without marks.
+#' @section Errors: `drystack_error_argument` for digits that are no whole number from 0 to 10, for
+#'   a symbol or mark that is no text, and for the same mark twice.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' rollup(book, by = year,
@@ -20,29 +23,29 @@
 #'   growth = measure(growth(sales, year), format = percentage(negative = "brackets"))
 #' )
 #' @export
-decimal <- function(digits = NULL, negative = "minus", sign = FALSE, unknown = unknown_face, zero = NULL, thousands = ",",
-                   decimal = ".") {
+decimal <- function(digits = NULL, negative = "minus", sign = FALSE, unknown = unknown_face,
+  zero = NULL, thousands = ",", decimal = ".") {
   new_format("decimal", digits, "", negative, sign, unknown, zero, thousands, decimal)
 }
 
 #' @rdname decimal
 #' @export
-percentage <- function(digits = 1, negative = "minus", sign = FALSE, unknown = unknown_face, zero = NULL, thousands = ",",
-                    decimal = ".") {
+percentage <- function(digits = 1, negative = "minus", sign = FALSE, unknown = unknown_face,
+  zero = NULL, thousands = ",", decimal = ".") {
   new_format("percentage", digits, "", negative, sign, unknown, zero, thousands, decimal)
 }
 
 #' @rdname decimal
 #' @export
-money <- function(symbol = "\u00a3", digits = 2, negative = "minus", sign = FALSE, unknown = unknown_face, zero = NULL,
-                  thousands = ",", decimal = ".") {
+money <- function(symbol = "\u00a3", digits = 2, negative = "minus", sign = FALSE,
+  unknown = unknown_face, zero = NULL, thousands = ",", decimal = ".") {
   new_format("money", digits, symbol, negative, sign, unknown, zero, thousands, decimal)
 }
 
 #' @rdname decimal
 #' @export
-compact <- function(digits = 1, symbol = "", negative = "minus", sign = FALSE, unknown = unknown_face, zero = NULL,
-                    decimal = ".") {
+compact <- function(digits = 1, symbol = "", negative = "minus", sign = FALSE,
+  unknown = unknown_face, zero = NULL, decimal = ".") {
   new_format("compact", digits, symbol, negative, sign, unknown, zero, "", decimal)
 }
 
@@ -67,14 +70,15 @@ new_format <- function(kind, digits, symbol, negative, sign, unknown, zero, thou
   if (thousands == decimal) raise("argument", "{.arg thousands} and {.arg decimal} must be different marks.")
   structure(
     list(
-      kind = kind, digits = digits, symbol = symbol, negative = negative, sign = sign, unknown = unknown, zero = zero,
-      thousands = thousands, decimal = decimal
+      kind = kind, digits = digits, symbol = symbol, negative = negative,
+      sign = sign, unknown = unknown, zero = zero, thousands = thousands, decimal = decimal
     ),
     class = "drystack_format"
   )
 }
 
-# A format as it is said; where R values may not be looked for, only the constructors with constants.
+# A format as it is said; where R values may not be looked for, only the
+# constructors with constants.
 format_said <- function(said, words) {
   if (is.null(said)) {
     return(NULL)
@@ -90,7 +94,10 @@ format_said <- function(said, words) {
   }
   if (!inherits(value, "drystack_format")) {
     raise("argument", c(
-      "{.arg format} is {.code decimal()}, {.code percentage()}, {.code money(\"\u00a3\")}, {.code compact()} or {.code plain()}.",
+      paste(
+        "{.arg format} is {.code decimal()}, {.code percentage()}, {.code money(\"\u00a3\")},",
+        "{.code compact()} or {.code plain()}."
+      ),
       "x" = paste0("It is ", quoted(rlang::as_label(said)), ".")
     ))
   }

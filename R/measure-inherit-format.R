@@ -1,5 +1,6 @@
-# The format of a measure that is given none: a share, a growth and a ratio less one are percentages, and what is worked out from
-# an amount by a lens, a sum, a difference or a constant factor looks like that amount. NULL: nothing is known of it.
+# The format of a measure that is given none: a share, a growth and a ratio less one are
+# percentages, and what is worked out from an amount by a lens, a sum, a difference or a constant
+# factor looks like that amount. NULL: nothing is known of it.
 #
 # measures: those before it, by name
 
@@ -35,5 +36,6 @@ format_of_call <- function(tree, measures) {
 
 # Such as the sales over those of last year, less one.
 is_ratio_less_one <- function(tree) {
-  tree$fn == "-" && length(tree$args) == 2L && identical(tree$args[[1L]]$fn, "/") && isTRUE(tree$args[[2L]]$value == 1)
+  tree$fn == "-" && length(tree$args) == 2L && identical(tree$args[[1L]]$fn, "/") &&
+    isTRUE(tree$args[[2L]]$value == 1)
 }

@@ -1,5 +1,5 @@
-# Lenses on time: each turns the cells it is given into others, and its measure is worked out there. A new one is a
-# function here, listed in lenses().
+# Lenses on time: each turns the cells it is given into others, and its measure is worked out there.
+# A new one is a function here, listed in lenses().
 #
 # takes:   the names of its arguments after the measure
 # options: reads them, as said, into options
@@ -7,18 +7,20 @@
 
 lenses <- made_once(function() {
   list(
-    ytd = lens_so_far("year"), htd = lens_so_far("half"), qtd = lens_so_far("quarter"), mtd = lens_so_far("month"),
-    wtd = lens_so_far("week"), so_far = lens_so_far(NULL), current = lens_current(), prior = lens_prior(),
-    running = lens_running(), moving = lens_moving()
+    ytd = lens_so_far("year"), htd = lens_so_far("half"), qtd = lens_so_far("quarter"),
+    mtd = lens_so_far("month"), wtd = lens_so_far("week"), so_far = lens_so_far(NULL),
+    current = lens_current(), prior = lens_prior(), running = lens_running(), moving = lens_moving()
   )
 })
 
-# From the start of the period of a unit that holds the cell's last day. `fixed` is the unit of the short words.
+# From the start of the period of a unit that holds the cell's last day. `fixed` is
+# the unit of the short words.
 lens_so_far <- function(fixed) {
   list(
     takes = if (is.null(fixed)) c("unit", "calendar") else "calendar",
     options = function(args, words) {
-      list(unit = period_option(if (is.null(fixed)) args$unit else as.name(fixed), args$calendar, words, "so_far"))
+      list(unit = period_option(if (is.null(fixed)) args$unit else as.name(fixed),
+        args$calendar, words, "so_far"))
     },
     move = function(cells, options, frame) {
       unit <- options$unit %||% raise_no_unit("so_far")
@@ -61,7 +63,8 @@ lens_prior <- function() {
   )
 }
 
-# From the first day shown to the cell's last, or from its first to the last shown; with a unit it starts again.
+# From the first day shown to the cell's last, or from its first to the last shown;
+# with a unit it starts again.
 lens_running <- function() {
   list(
     takes = c("restart", "from", "calendar"),
@@ -90,11 +93,12 @@ lens_moving <- function() {
     options = function(args, words) {
       n <- whole_option(args$n, NULL, "moving")
       if (is.null(n) || n < 1L) {
-        raise("expression", c("{.fn moving} needs a number of periods.", ">" = "For example {.code moving(sales, 3)}."))
+        raise("expression", c("{.fn moving} needs a number of periods.",
+          ">" = "For example {.code moving(sales, 3)}."))
       }
       list(
-        n = n, unit = period_option(args$unit, args$calendar, words, "moving"), using = using_option(args$using),
-        partial = flag_option(args$partial, "partial", "moving")
+        n = n, unit = period_option(args$unit, args$calendar, words, "moving"),
+        using = using_option(args$using), partial = flag_option(args$partial, "partial", "moving")
       )
     },
     move = function(cells, options, frame) moving_cells(cells, options, frame)
@@ -120,11 +124,13 @@ moving_parts <- function(cells, options, frame) {
   unit <- moving_unit(options, frame)
   whole <- moving_cells(cells, options, frame)
   lapply(rev(seq_len(options$n)) - 1L, function(back) {
-    start <- shift_periods(period_start(cells$to, unit$unit, unit$calendar), unit$unit, unit$unit, back, unit$calendar)
+    start <- shift_periods(period_start(cells$to, unit$unit, unit$calendar),
+      unit$unit, unit$unit, back, unit$calendar)
     start[is.na(whole$from)] <- NA_integer_
     end <- period_end(start, unit$unit, unit$calendar)
     period_cells(
-      start, if (back == 0L) known_with(cells$to, list(from = start)) else end, unit$unit, unit$calendar, start, end
+      start, if (back == 0L) known_with(cells$to, list(from = start)) else end,
+      unit$unit, unit$calendar, start, end
     )
   })
 }
@@ -227,7 +233,8 @@ flag_option <- function(said, name, lens) {
   if (!rlang::is_bool(said)) {
     raise(
       "expression", c(
-        "{.arg {name}} of {.fn {lens}} is TRUE or FALSE.", "x" = paste0("It is ", quoted(rlang::as_label(said)), ".")
+        "{.arg {name}} of {.fn {lens}} is TRUE or FALSE.",
+        "x" = paste0("It is ", quoted(rlang::as_label(said)), ".")
       )
     )
   }

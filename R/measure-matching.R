@@ -1,14 +1,16 @@
 #' Which days a comparison looks at
 #'
-#' `prior(m, unit, n)` moves a cell by position in the calendar. A complete period goes to a complete period,
-#' whatever its length. A part-way period is cut at the matching day: the same day of the month (29 February
-#' goes to the 28th, the last day of a month to the last day of the matching month), in a calendar of weeks
-#' the same weekday of the same week. With `match = "weekday"` it moves by whole weeks instead: 364 days for a
-#' year, 182 for a half, 91 for a quarter, 28 for a month.
+#' `prior(m, unit, n)` moves a cell by position in the calendar. A complete period goes to
+#' a complete period, whatever its length. A part-way period is cut at the matching day: the
+#' same day of the month (29 February goes to the 28th, the last day of a month to the last
+#' day of the matching month), in a calendar of weeks the same weekday of the same week. With
+#' `match = "weekday"` it moves by whole weeks instead: 364 days for a year, 182 for a half, 91 for
+#' a quarter, 28 for a month.
 #'
-#' @section Each case with its answer: A row of the given unit that ends on the given day (part-way where the
-#'   period goes on), compared with the unit before. The week year is `week_calendar("4-4-5", "last Saturday
-#'   of January")`, in which FY2026 has 53 weeks; its extra week is the last of the year.
+#' @section Each case with its answer: A row of the given unit that ends on the given day
+#'   (part-way where the period goes on), compared with the unit before. The week year is
+#'   `week_calendar("4-4-5", "last Saturday of January")`, in which FY2026 has 53 weeks; its extra
+#'   week is the last of the year.
 #'
 #'   | calendar | row | up to | by | match | looks at |
 #'   |---|---|---|---|---|---|

@@ -20,9 +20,11 @@ parse_aggregate <- function(fn, said, words, depth) {
 aggregate_arguments <- function(fn, spec, given, said) {
   right <- length(given) == length(spec$takes) || (spec$optional && length(given) == 0L)
   if (!right) {
-    what <- if (length(spec$takes) == 1L) "one expression of columns" else paste(length(spec$takes), "arguments")
+    what <- if (length(spec$takes) == 1L) "one expression of columns"
+      else paste(length(spec$takes), "arguments")
     raise("expression", c(
-      paste0("{.fn {fn}} takes ", what, "."), "x" = paste0(quoted(rlang::as_label(said)), " has {length(given)}.")
+      paste0("{.fn {fn}} takes ", what, "."), "x" = paste0(quoted(rlang::as_label(said)),
+        " has {length(given)}.")
     ))
   }
   match_arguments(given, spec$takes, fn)
@@ -35,7 +37,8 @@ aggregate_constants <- function(spec, args, fn, words) {
     value <- if (tree$kind == "value") tree$value
     if (!is.numeric(value) || length(value) != 1L || is.na(value) || value < 0 || value > 1) {
       raise("expression", c(
-        "{.arg p} of {.fn {fn}} is a number from 0 to 1.", "x" = paste0("It is ", quoted(rlang::as_label(said)), ".")
+        "{.arg p} of {.fn {fn}} is a number from 0 to 1.",
+        "x" = paste0("It is ", quoted(rlang::as_label(said)), ".")
       ))
     }
     value
@@ -55,7 +58,8 @@ check_not_nested <- function(given, fn, words) {
     inner <- if (length(measures) > 0L) measures[1L] else "sum(amount)"
     raise("expression", c(
       paste0(what, ": {.fn {fn}} is worked out from order lines."),
-      ">" = paste0("Say of what: {.code ", fn, "(each(day, ", braces_kept(inner), "))} goes over daily figures.")
+      ">" = paste0("Say of what: {.code ", fn, "(each(day, ", braces_kept(inner),
+        "))} goes over daily figures.")
     ))
   }
 }
@@ -64,7 +68,8 @@ check_not_nested <- function(given, fn, words) {
 parse_weighted_mean <- function(fn, said, words, depth) {
   args <- match_arguments(as.list(said)[-1L], c("x", "w"), fn)
   if (length(args) != 2L) raise(
-    "expression", c("{.fn weighted_mean} takes values and weights.", ">" = "{.code weighted_mean(price, quantity)}")
+    "expression", c("{.fn weighted_mean} takes values and weights.",
+      ">" = "{.code weighted_mean(price, quantity)}")
   )
   check_not_nested(args, fn, words)
   x <- parse_row(args$x, words, depth + 1L)
@@ -87,8 +92,8 @@ parse_custom_measure <- function(fn, said, words, depth) {
   row <- parse_custom(as.call(parts), words, depth)
   text <- paste(deparse(said, width.cutoff = 500L), collapse = " ")
   node("aggregate",
-    fn = "custom", args = row$args, custom = row$custom, function_id = row$function_id, options = list(missing = missing),
-    text = text
+    fn = "custom", args = row$args, custom = row$custom, function_id = row$function_id,
+    options = list(missing = missing), text = text
   )
 }
 
@@ -101,7 +106,8 @@ parse_each <- function(fn, spec, given, words, depth) {
   inner <- match_arguments(as.list(args$x)[-1L], c("grain", "m", "days"), "each")
   if (is.null(inner$grain) || is.null(inner$m)) {
     raise("expression", c(
-      "{.fn each} takes a period or a column, and a measure.", ">" = "For example {.code mean(each(day, sum(amount)))}."
+      "{.fn each} takes a period or a column, and a measure.",
+      ">" = "For example {.code mean(each(day, sum(amount)))}."
     ))
   }
   node("each",

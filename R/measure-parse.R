@@ -20,7 +20,8 @@ measure_words <- function() c(names(measure_parsers()), names(measure_functions(
 measure_parsers <- made_once(function() {
   of <- function(words, parser) stats::setNames(rep(list(parser), length(words)), words)
   c(
-    of(names(aggregates()), parse_aggregate), list(weighted_mean = parse_weighted_mean, custom = parse_custom_measure),
+    of(names(aggregates()), parse_aggregate), list(weighted_mean = parse_weighted_mean,
+      custom = parse_custom_measure),
     of(names(lenses()), parse_lens), list(change = parse_change, growth = parse_change, index = parse_index),
     list(only = parse_only, regardless = parse_regardless, on = parse_on),
     list(overall = parse_overall, share = parse_overall, rank = parse_rank)
@@ -69,7 +70,8 @@ match_arguments <- function(given, names, fn) {
   if (length(unknown) > 0L || length(given) > length(names)) {
     raise("expression", c(
       "{.fn {fn}} does not take these arguments.",
-      "x" = if (length(unknown) > 0L) "It has none named {examples_of(unknown)}." else "It takes at most {length(names)}.",
+      "x" = if (length(unknown) > 0L) "It has none named {examples_of(unknown)}."
+        else "It takes at most {length(names)}.",
       ">" = "Its arguments: {names}."
     ))
   }

@@ -3,11 +3,14 @@
 is_so_far <- function(tree) tree$kind == "lens" && tree$fn %in% c("ytd", "htd", "qtd", "mtd", "wtd", "so_far")
 
 has_lens <- function(tree, fn) {
-  (tree$kind %in% c("lens", "index") && tree$fn %in% fn) || any(vapply(subtrees(tree), has_lens, logical(1L), fn = fn))
+  (tree$kind %in% c("lens", "index") && tree$fn %in% fn) ||
+    any(vapply(subtrees(tree), has_lens, logical(1L), fn = fn))
 }
 
 is_additive <- function(tree) {
-  constant <- function(tree) tree$kind == "value" || (tree$kind == "call" && all(vapply(tree$args, constant, logical(1L))))
+  constant <- function(tree) {
+    tree$kind == "value" || (tree$kind == "call" && all(vapply(tree$args, constant, logical(1L))))
+  }
   switch(tree$kind,
     aggregate = tree$fn %in% c("sum", "count"),
     named = ,
@@ -16,7 +19,8 @@ is_additive <- function(tree) {
     call = switch(tree$fn,
       "+" = ,
       "-" = all(vapply(tree$args, is_additive, logical(1L))),
-      "*" = sum(vapply(tree$args, constant, logical(1L))) == 1L && any(vapply(tree$args, is_additive, logical(1L))),
+      "*" = sum(vapply(tree$args, constant, logical(1L))) == 1L &&
+        any(vapply(tree$args, is_additive, logical(1L))),
       "/" = constant(tree$args[[2L]]) && is_additive(tree$args[[1L]]),
       FALSE
     ),

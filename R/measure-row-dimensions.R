@@ -1,5 +1,5 @@
-# Words of the row language that make dimensions: bands of an amount, groups of members, parts of a date. They are
-# read here because their constants are more than single values.
+# Words of the row language that make dimensions: bands of an amount, groups of members, parts of a
+# date. They are read here because their constants are more than single values.
 
 row_dimension_parsers <- made_once(function() {
   parts <- stats::setNames(rep(list(parse_part), length(cyclic_parts)), cyclic_parts)
@@ -11,7 +11,8 @@ parse_banded <- function(fn, said, words, depth) {
   args <- match_arguments(as.list(said)[-1L], c("x", "limits", "labels"), fn)
   if (is.null(args$x) || is.null(args$limits)) {
     raise(
-      "expression", c("{.fn banded} takes an amount and limits.", ">" = "For example {.code banded(amount, c(0, 100, 500))}.")
+      "expression", c("{.fn banded} takes an amount and limits.",
+        ">" = "For example {.code banded(amount, c(0, 100, 500))}.")
     )
   }
   limits <- constant_said(args$limits, words, depth)
@@ -25,7 +26,10 @@ parse_banded <- function(fn, said, words, depth) {
   if (!is.character(labels) || length(labels) != length(limits) + 1L || anyDuplicated(labels) > 0L) {
     raise("expression", c(
       "{.arg labels} of {.fn banded} are different texts, one for each band.",
-      "x" = "{length(limits)} limit{?s} make {length(limits) + 1} bands: there is one below the first and one from the last on."
+      "x" = paste(
+        "{length(limits)} limit{?s} make {length(limits) + 1} bands:",
+        "there is one below the first and one from the last on."
+      )
     ))
   }
   dimension_node(fn, said, args$x, list(limits = limits, labels = labels), words, depth)
@@ -58,7 +62,8 @@ parse_regroup <- function(fn, said, words, depth) {
 
 # day_of_week(shipped_on): by the first calendar of the daybook.
 parse_part <- function(fn, said, words, depth) {
-  if (length(said) != 2L) raise("expression", c("{.fn {fn}} takes one column of dates.", ">" = "{.code {fn}(shipped_on)}"))
+  if (length(said) != 2L) raise("expression", c("{.fn {fn}} takes one column of dates.",
+    ">" = "{.code {fn}(shipped_on)}"))
   calendar <- words$calendars[[1L]] %||% civil_calendar()
   dimension_node(fn, said, said[[2L]], list(part = fn, calendar = calendar), words, depth)
 }
@@ -71,7 +76,8 @@ dimension_node <- function(fn, said, column, constants, words, depth) {
 constant_said <- function(said, words, depth) {
   tree <- parse_row(said, new_words(env = words$env), depth + 1L)
   if (tree$kind != "value") raise(
-    "expression", c("Constants are needed here.", "x" = paste0("This is ", quoted(rlang::as_label(said)), "."))
+    "expression", c("Constants are needed here.",
+      "x" = paste0("This is ", quoted(rlang::as_label(said)), "."))
   )
   tree$value
 }
@@ -79,7 +85,8 @@ constant_said <- function(said, words, depth) {
 row_dimensions <- function() {
   part <- function(x, part, calendar) cyclic_part(as_dates(x, part), !!part, calendar)
   c(
-    list(banded = banded_values, regroup = regrouped_values), stats::setNames(rep(list(part), length(cyclic_parts)), cyclic_parts)
+    list(banded = banded_values, regroup = regrouped_values),
+    stats::setNames(rep(list(part), length(cyclic_parts)), cyclic_parts)
   )
 }
 
@@ -95,7 +102,8 @@ regrouped_values <- function(x, groups) {
   unknown <- setdiff(unlist(groups), text)
   if (length(unknown) > 0L) {
     raise("expression", c(
-      "{.fn regroup} names what is no member: {examples_of(unknown)}.", advise_word(unknown[1L], text[!is.na(text)], "members")
+      "{.fn regroup} names what is no member: {examples_of(unknown)}.",
+      advise_word(unknown[1L], text[!is.na(text)], "members")
     ))
   }
   owner <- stats::setNames(rep(names(groups), lengths(groups)), unlist(groups))

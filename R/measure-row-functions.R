@@ -1,5 +1,6 @@
-# The functions of the row language: what each does with whole columns. A division by zero is unknown. Arithmetic is that of
-# doubles: whole numbers of R have 32 bits, and a product of two of them may not fit.
+# The functions of the row language: what each does with whole columns. A division by zero
+# is unknown. Arithmetic is that of doubles: whole numbers of R have 32 bits, and a product
+# of two of them may not fit.
 
 row_functions <- made_once(function() {
   list(
@@ -57,7 +58,8 @@ either <- function(test, yes, no) {
 compare <- function(operator) {
   function(x, y) {
     pair <- list(as_plain(like(x, y)), as_plain(like(y, x)))
-    if (is.character(pair[[1L]]) && is.character(pair[[2L]])) pair <- in_order_of_points(pair[[1L]], pair[[2L]])
+    if (is.character(pair[[1L]]) && is.character(pair[[2L]]))
+      pair <- in_order_of_points(pair[[1L]], pair[[2L]])
     operator(pair[[1L]], pair[[2L]])
   }
 }

@@ -2,7 +2,8 @@
 
 plain_spelling <- function(labels) gsub("\\s+", " ", kernel_trimmed(tolower(shown_text(labels))))
 
-# Which of the labels stands for each: of those spelt alike the one with most lines, the earlier of two.
+# Which of the labels stands for each: of those spelt alike the one with most
+# lines, the earlier of two.
 usual_spelling <- function(labels, lines) {
   plain <- plain_spelling(labels)
   usual <- vapply(split(seq_along(labels), plain), function(same) same[which.max(lines[same])], 1L)

@@ -1,27 +1,28 @@
 #' The row language: expressions worked out for each order line
 #'
-#' Conditions in [only()], columns in [work_out()] and the arguments of aggregates such as `sum(quantity *
-#' unit_price)` are written in a closed list of functions of columns. The command line reads the same list.
-#' Nothing outside it is ever evaluated.
+#' Conditions in [only()], columns in [work_out()] and the arguments of aggregates such as
+#' `sum(quantity * unit_price)` are written in a closed list of functions of columns. The command
+#' line reads the same list. Nothing outside it is ever evaluated.
 #'
 #' | kind | words |
 #' |---|---|
 #' | arithmetic | `+ - * / ^ %% %/%`, `abs`, `round(x, digits)`, `least(x, y)`, `greatest(x, y)` |
-#' | unknown values | `is.na(x)`, `or_zero(x)`, `if_known(x, else)`, `where_known(x, y)` (x where y is known) |
+#' | unknown values | `is.na(x)`, `or_zero(x)`, `if_known(x, else)`, `where_known(x, y)`: x where y is |
 #' | amounts | `as_amount(x)`: a column that looks like a code is an amount all the same |
 #' | conditions | `== != < <= > >=`, `%in%`, `& \| !`, `ifelse(condition, yes, no)` |
 #' | text | `tolower`, `toupper`, `trimws`, `substr(x, from, to)`, `startsWith`, `endsWith`, `paste` |
-#' | labels | `one_spelling(depot)`: labels that differ in case and blanks only become the one with most lines |
+#' | labels | `one_spelling(depot)`: labels that differ in case and blanks become the most frequent |
 #' | bands | `banded(x, c(0, 100))`: `under 0`, `0 to under 100`, `100 and over`; `labels =` names them |
-#' | groups | `regroup(region, Uplands = c("North", "Peak"))`: members under a new name, the others as they are |
-#' | parts of dates | `month_of_year(x)`, `day_of_week(x)` and so on, of any date column, by the first calendar |
+#' | groups | `regroup(region, Uplands = c("North", "Peak"))`: members under a new name |
+#' | parts of dates | `month_of_year(x)`, `day_of_week(x)` and so on, by the first calendar |
 #' | constants | numbers, `"text"`, `TRUE`, `FALSE`, `NA`, `as.Date("2026-07-01")`, `c(...)` of these |
 #' | R only | `custom(fn, x, ...)` calls any R function with whole columns |
 #'
-#' A bare name is a column; in R (not on the command line) a name that is no column may be a variable of yours. A comparison
-#' with a missing value is not met, nor is its contrary: `!(x == "a")` leaves out what `x != "a"` does. A division by zero is
-#' unknown (`NA`), never infinite. Text compared with a date is read as a date (`ordered_on >= "2026-01-01"`); texts compare by
-#' code point; a factor counts by its labels.
+#' A bare name is a column; in R (not on the command line) a name that is no column may be
+#' a variable of yours. A comparison with a missing value is not met, nor is its contrary:
+#' `!(x == "a")` leaves out what `x != "a"` does. A division by zero is unknown (`NA`), never
+#' infinite. Text compared with a date is read as a date (`ordered_on >= "2026-01-01"`); texts
+#' compare by code point; a factor counts by its labels.
 #'
 #' @name row_language
 #' @seealso [measure_language] for figures over many order lines.
@@ -58,7 +59,8 @@ parse_row_name <- function(name, words) {
   if (is.atomic(value) && length(value) > 0L) {
     return(value_node(value))
   }
-  raise("column", c(paste0("There is no column ", quoted(name), "."), advise_word(name, names(words$columns), "columns")))
+  raise("column", c(paste0("There is no column ", quoted(name), "."),
+    advise_word(name, names(words$columns), "columns")))
 }
 
 parse_row_call <- function(said, words, depth) {
@@ -102,7 +104,8 @@ check_arity <- function(fn, args, said) {
   if (fn %in% c("+", "-")) required["y"] <- FALSE
   most <- if ("..." %in% names(takes)) Inf else length(takes)
   if (length(args) < max(sum(required), 1L) || length(args) > most) {
-    takes <- if (is.finite(most)) paste(unique(c(max(sum(required), 1L), most)), collapse = " or ") else "one or more"
+    takes <- if (is.finite(most)) paste(unique(c(max(sum(required), 1L), most)), collapse = " or ")
+      else "one or more"
     raise("expression", c(
       paste0(quoted(fn), " takes ", takes, if (takes == "1") " argument." else " arguments."),
       "x" = paste0(quoted(rlang::as_label(said)), " has ", length(args), ".")
@@ -114,7 +117,8 @@ parse_constants <- function(said, words, depth) {
   parts <- lapply(unname(as.list(said)[-1L]), parse_row, words = words, depth = depth + 1L)
   if (length(parts) == 0L || !all(vapply(parts, function(p) p$kind == "value", logical(1L)))) {
     raise(
-      "expression", c("{.fn c} takes constants only.", "x" = paste0("This is ", quoted(rlang::as_label(said)), "."))
+      "expression", c("{.fn c} takes constants only.",
+        "x" = paste0("This is ", quoted(rlang::as_label(said)), "."))
     )
   }
   values <- lapply(parts, `[[`, "value")
@@ -137,7 +141,8 @@ parse_date <- function(said, words, depth) {
 parse_custom <- function(said, words, depth) {
   if (is.null(words$env)) {
     raise(
-      "expression", c("{.fn custom} calls R functions and is for R only.", ">" = "Use the words of the row language.")
+      "expression", c("{.fn custom} calls R functions and is for R only.",
+        ">" = "Use the words of the row language.")
     )
   }
   fn <- if (length(said) >= 2L) eval(said[[2L]], words$env)
@@ -155,7 +160,8 @@ parse_custom <- function(said, words, depth) {
 raise_not_known <- function(said, known) {
   fn <- if (rlang::is_call(said)) call_word(said) else ""
   raise("expression", c(
-    paste0(quoted(paste(deparse(said, width.cutoff = 200L, nlines = 1L), collapse = " ")), " cannot be used here."),
+    paste0(quoted(paste(deparse(said, width.cutoff = 200L, nlines = 1L), collapse = " ")),
+      " cannot be used here."),
     "x" = if (fn == "") "It is no expression of columns and known words." else paste0(
       quoted(fn), " is not among the known words."
     ),
@@ -163,8 +169,8 @@ raise_not_known <- function(said, known) {
   ))
 }
 
-# The values of a row tree: one for each row, or one constant. `view` is what it is worked out over: list(values: a function
-# of a column's id, rows).
+# The values of a row tree: one for each row, or one constant. `view` is what it is worked out over:
+# list(values: a function of a column's id, rows).
 row_values <- function(tree, view) {
   switch(tree$kind,
     value = tree$value,
@@ -202,13 +208,17 @@ custom_values <- function(tree, view) {
   if (!is.atomic(values) || !length(values) %in% c(1L, view$rows)) {
     raise("expression", c(
       paste0(quoted(tree$text), " must give one value for each order line."),
-      "x" = "It gives {.obj_type_friendly {values}} of length {length(values)} for {view$rows} order line{?s}."
+      "x" = paste(
+        "It gives {.obj_type_friendly {values}} of length {length(values)}",
+        "for {view$rows} order line{?s}."
+      )
     ))
   }
   values
 }
 
-# An operand of arithmetic: a number, a logical or a date, as doubles. Text is an error that names the rows in the way.
+# An operand of arithmetic: a number, a logical or a date, as doubles. Text is an error that
+# names the rows in the way.
 as_operand <- function(x, tree) {
   x <- without_int64(x)
   if ((is.numeric(x) && !is.factor(x)) || is.logical(x) || inherits(x, "Date")) {
@@ -217,11 +227,14 @@ as_operand <- function(x, tree) {
   raise_not_amount(x, tree)
 }
 
-# What could be read as numbers and is not said to be: codes with zeros before them, dates and the like.
+# What could be read as numbers and is not said to be: codes with zeros before
+# them, dates and the like.
 raise_other_kind <- function(x, tree) {
   raise("amount", c(
-    paste0(quoted(tree_text(tree)), " holds ", if (is.character(x)) "text" else "{.obj_type_friendly {x}}", ", no amounts."),
-    "x" = "Its values: {examples_of(utils::head(unique(as.character(x)), 5))}.", ">" = "Name a column of numbers."
+    paste0(quoted(tree_text(tree)), " holds ", if (is.character(x)) "text" else "{.obj_type_friendly {x}}",
+      ", no amounts."),
+    "x" = "Its values: {examples_of(utils::head(unique(as.character(x)), 5))}.",
+    ">" = "Name a column of numbers."
   ))
 }
 
@@ -232,7 +245,10 @@ raise_not_amount <- function(x, tree) {
   few <- length(spoiled) / max(sum(!is.na(text)), 1L) < 0.5
   raise("amount", c(
     paste0(quoted(tree_text(tree)), " is text, not an amount."),
-    "x" = "{length(spoiled)} value{?s} {?is/are} no number: {examples_of(unique(text[spoiled]))} at {rows_of(spoiled)}.",
+    "x" = paste(
+      "{length(spoiled)} value{?s} {?is/are} no number:",
+      "{examples_of(unique(text[spoiled]))} at {rows_of(spoiled)}."
+    ),
     ">" = if (few) "Mend these rows in the orders, then read them again." else "Name a column of numbers."
   ))
 }

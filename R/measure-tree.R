@@ -1,12 +1,14 @@
 # The trees that expressions become. Nothing after the parser sees R syntax.
 #
-# row trees:     value, column, call (a function of the row language), custom (an R function)
-# measure trees: value, call (arithmetic), growth, share, aggregate (over row trees), each (an aggregate over finer figures),
-#   lens (on time), scope (other conditions or another date), along (running over members or periods), index, overall and
-#   rank (over the table), named (another measure). A tree with `text` was said in other words than it is worked out.
+# row trees: value, column, call (a function of the row language), custom (an R function)
+# measure trees: value, call (arithmetic), growth, share, aggregate (over row trees), each (an
+# aggregate over finer figures),
+#   lens (on time), scope (other conditions or another date), along (running over members or
+#   periods), index, overall and rank (over the table), named (another measure). A tree with `text`
+#   was said in other words than it is worked out.
 #
-# What a tree means is its structure: a column counts by its id, which is another one when a name is worked out again, an R
-# function by itself, a constant by its value and type. Texts are only shown.
+# What a tree means is its structure: a column counts by its id, which is another one when a name is
+# worked out again, an R function by itself, a constant by its value and type. Texts are only shown.
 
 node <- function(kind, ...) list(kind = kind, ...)
 
@@ -31,9 +33,10 @@ meaning_of <- function(tree) {
   switch(tree$kind,
     column = list("column", tree$id),
     value = list("value", typeof(tree$value), class(tree$value), unclass(tree$value)),
-    list(tree$kind, tree$fn, tree$function_id, lapply(tree$constants, meaning_of_constant), tree$options, lapply(
-      subtrees(tree), meaning_of
-    ))
+    list(tree$kind, tree$fn, tree$function_id, lapply(tree$constants, meaning_of_constant),
+      tree$options, lapply(
+        subtrees(tree), meaning_of
+      ))
   )
 }
 
@@ -49,13 +52,16 @@ tree_text <- function(tree) {
     column = ,
     named = name_text(tree$name),
     call = call_text(tree),
-    aggregate = arguments_text(tree$fn, c(vapply(tree$args, tree_text, ""), vapply(tree$options, value_text, ""))),
+    aggregate = arguments_text(tree$fn, c(vapply(tree$args, tree_text, ""),
+      vapply(tree$options, value_text, ""))),
     each = arguments_text(tree$fn, c(tree$said, vapply(tree$options, value_text, ""))),
     arguments_text(tree$fn, c(tree_text(tree$child), tree$said))
   )
 }
 
-name_text <- function(name) if (make.names(name) == name) name else paste0("`", gsub("([`\\\\])", "\\\\\\1", name), "`")
+name_text <- function(name) {
+  if (make.names(name) == name) name else paste0("`", gsub("([`\\\\])", "\\\\\\1", name), "`")
+}
 
 value_text <- function(value) {
   text <- if (inherits(value, "Date")) {
@@ -75,7 +81,8 @@ operators <- c("^", "*", "/", "%%", "%/%", "+", "-", "<", "<=", ">", ">=", "==",
 call_text <- function(tree) {
   args <- vapply(tree$args, function(arg) {
     text <- tree_text(arg)
-    if (arg$kind == "call" && arg$fn %in% operators && tree$fn %in% c(operators, "!")) paste0("(", text, ")") else text
+    if (arg$kind == "call" && arg$fn %in% operators && tree$fn %in% c(operators, "!"))
+      paste0("(", text, ")") else text
   }, "")
   if (tree$fn %in% operators && length(args) == 2L) {
     return(paste(args[1L], tree$fn, args[2L]))

@@ -8,10 +8,10 @@
 # date:        the name of the daybook's date column
 # function_id: gives an R function the id by which it is told from others
 
-new_words <- function(columns = character(), env = NULL, measures = list(), calendars = list(), axes = character(),
-                      cols = character(), date = NULL, function_id = NULL) {
+new_words <- function(columns = character(), env = NULL, measures = list(), calendars = list(),
+  axes = character(), cols = character(), date = NULL, function_id = NULL) {
   list(
-    columns = columns, env = env, measures = measures, calendars = calendars, axes = axes, cols = cols, date = date,
-    function_id = function_id
+    columns = columns, env = env, measures = measures, calendars = calendars,
+    axes = axes, cols = cols, date = date, function_id = function_id
   )
 }

@@ -65,6 +65,7 @@ vec_math.drystack_period <- function(.fn, .x, ...) {
     is.finite = !is.na(.x),
     is.infinite = ,
     is.nan = rep(FALSE, length(.x)),
-    raise("period", c("{.fn {(.fn)}} means nothing for periods.", ">" = "They can be compared, sorted and counted."))
+    raise("period", c("{.fn {(.fn)}} means nothing for periods.",
+      ">" = "They can be compared, sorted and counted."))
   )
 }

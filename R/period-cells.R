@@ -16,8 +16,8 @@ so_far_cells <- function(cells, unit, calendar) {
   period_cells(start, cells$to, unit, calendar, start, period_end(cells$to, unit, calendar))
 }
 
-# Cells `n` periods earlier, by position in the calendar. A complete period goes to a complete period; of a part-way
-# one, each end that is cut goes to its matching day.
+# Cells `n` periods earlier, by position in the calendar. A complete period goes to a complete
+# period; of a part-way one, each end that is cut goes to its matching day.
 shift_cells <- function(cells, by, n, calendar) {
   if (is.null(cells$unit)) {
     return(shift_interval(cells, by, n, calendar))
@@ -47,13 +47,14 @@ shift_cells <- function(cells, by, n, calendar) {
   moved
 }
 
-# Both ends move in the same way; an end whose place the matching period does not have (a fifth week) goes to its last day. A
-# single day goes to the same day.
+# Both ends move in the same way; an end whose place the matching period does not have (a fifth
+# week) goes to its last day. A single day goes to the same day.
 shift_interval <- function(cells, by, n, calendar) {
   end_or <- function(days) {
     moved <- shift_days(days, by, n, calendar)
     lost <- is.na(moved) & !is.na(days)
-    last <- period_end(shift_periods(period_start(days[lost], by, calendar), by, by, n, calendar), by, calendar)
+    last <- period_end(shift_periods(period_start(days[lost], by, calendar), by, by, n, calendar),
+      by, calendar)
     moved[lost] <- last
     moved
   }
@@ -64,12 +65,14 @@ shift_interval <- function(cells, by, n, calendar) {
   interval_cells(from, to)
 }
 
-# TRUE where the calendar still has a period so far back: then a missing partner is a gap of the calendar, not its end.
+# TRUE where the calendar still has a period so far back: then a missing partner is a gap of
+# the calendar, not its end.
 in_calendar <- function(days, by, n, calendar) {
   !is.na(shift_periods(period_start(days, by, calendar), by, by, n, calendar))
 }
 
-# The same weekdays, whole weeks earlier: 52 for a year, 26 for a half, 13 for a quarter, 4 for a month.
+# The same weekdays, whole weeks earlier: 52 for a year, 26 for a half, 13 for
+# a quarter, 4 for a month.
 shift_weekdays <- function(cells, by, n) {
   days <- n * c(day = 1L, week = 7L, month = 28L, quarter = 91L, half = 182L, year = 364L)[[by]]
   interval_cells(cells$from - days, cells$to - days)

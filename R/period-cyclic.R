@@ -1,18 +1,18 @@
 #' The parts of dates that come round
 #'
-#' Months, quarters and weeks of the year, days of the week and of the month, and hours of the day put several
-#' years together. They are factors in the order of the trade: months begin with the first of the calendar's
-#' year, days of the week with the calendar's first weekday. In a table they are written like periods:
-#' `rollup(book, by = day_of_week, ...)`; such a table says how many years it puts together, and takes no
-#' lenses on time.
+#' Months, quarters and weeks of the year, days of the week and of the month, and hours of the day
+#' put several years together. They are factors in the order of the trade: months begin with the
+#' first of the calendar's year, days of the week with the calendar's first weekday. In a table they
+#' are written like periods: `rollup(book, by = day_of_week, ...)`; such a table says how many years
+#' it puts together, and takes no lenses on time.
 #'
 #' @param x Dates, date-times or periods. Hours need date-times, taken in their own time zone.
 #' @param part `month_of_year`, `quarter_of_year`, `week_of_year`, `day_of_week`, `day_of_month` or
 #'   `hour_of_day`, bare or as text.
 #' @param calendar A calendar, as for [as_period()].
 #' @return A factor as long as `x`.
-#' @section Errors: `drystack_error_argument` for another part, `drystack_error_calendar` for a part that the
-#'   calendar does not have, `drystack_error_period` for hours of something that has none.
+#' @section Errors: `drystack_error_argument` for another part, `drystack_error_calendar` for a part
+#'   that the calendar does not have, `drystack_error_period` for hours of something that has none.
 #' @examples
 #' days <- as.Date(c("2026-08-31", "2026-09-01"))
 #' cyclic_part(days, day_of_week)
@@ -32,7 +32,8 @@ cyclic_part <- function(x, part, calendar = civil_calendar()) {
   days <- if (is_period(x)) start_of(x) else if (inherits(x, "POSIXct")) as_day_date(local_days(x)) else x
   if (!inherits(days, "Date")) {
     raise(
-      "period", c("Parts are read off dates, date-times or periods.", "x" = "{.arg x} is {.obj_type_friendly {x}}.")
+      "period", c("Parts are read off dates, date-times or periods.",
+        "x" = "{.arg x} is {.obj_type_friendly {x}}.")
     )
   }
   check_years(days, "x")
@@ -46,7 +47,8 @@ check_part <- function(part, calendar) {
   if (part %in% names(part_unit)) check_unit(part_unit[[part]], calendar)
   if (part %in% names(part_unit) && has_edges(calendar)) {
     raise("calendar", c(
-      paste0("The ", calendar$words$short, " has no ", part, ": its periods have names and no places in a year."),
+      paste0("The ", calendar$words$short, " has no ", part,
+        ": its periods have names and no places in a year."),
       ">" = "Use a part of another calendar."
     ))
   }
@@ -71,7 +73,8 @@ part_table <- function(part, calendar) {
   })
 }
 
-# Weeks that run through years are numbered as ISO weeks are; other weeks by their place in the calendar's year.
+# Weeks that run through years are numbered as ISO weeks are; other weeks by their
+# place in the calendar's year.
 weeks_of_year <- function(days, calendar) {
   if (nests_in("week", "year", calendar)) {
     return(period_numbers(period_start(days, "week", calendar), "week", calendar)$number)

@@ -1,6 +1,7 @@
 # Labels of periods, made from the templates of their calendar.
 
-# Fills a template for the periods that begin on `starts`: literal text and tokens pasted piece by piece.
+# Fills a template for the periods that begin on `starts`: literal text and
+# tokens pasted piece by piece.
 fill_template <- function(template, starts, unit, calendar) {
   pieces <- regmatches(template, gregexpr("\\{[A-Za-z_]+\\}|[^{]+", template))[[1L]]
   filled <- lapply(pieces, function(piece) {
@@ -62,8 +63,8 @@ number_token <- function(token, starts, unit, calendar) {
   sprintf(if (token %in% c("month", "week")) "%02d" else "%d", number)
 }
 
-# Labels of periods that have names of their own. They are keys too where they sort as text in the order of
-# time; else the first day is the key.
+# Labels of periods that have names of their own. They are keys too where they sort as text in the
+# order of time; else the first day is the key.
 own_label <- function(token, starts, unit, calendar) {
   labels <- calendar_grid(calendar)[[unit]]$labels
   if (is.null(labels) || (token == "label_key" && is.unsorted(order(labels, method = "radix")))) {
@@ -80,7 +81,8 @@ iso_week_of <- function(days) {
 }
 
 # Labels of periods; each distinct period is worked out once.
-period_labels <- function(starts, unit, calendar, style = "label", template = calendar$labels[[unit]][[style]]) {
+period_labels <- function(starts, unit, calendar, style = "label",
+  template = calendar$labels[[unit]][[style]]) {
   distinct <- unique(starts)
   fill_template(template, distinct, unit, calendar)[match(starts, distinct)]
 }

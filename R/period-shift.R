@@ -1,7 +1,8 @@
 # Moving by position in the calendar: the rules by which a comparison finds its partner.
 
-# The first days of the periods that stand `n` periods of `by` earlier (n < 0: later) in the same place: the same month
-# of the year, the same week of the quarter. NA where there is no such place (a week 53).
+# The first days of the periods that stand `n` periods of `by` earlier (n < 0: later) in the
+# same place: the same month of the year, the same week of the quarter. NA where there is
+# no such place (a week 53).
 shift_periods <- function(starts, unit, by, n, calendar) {
   tables <- calendar_grid(calendar)
   position <- period_position(starts, unit, calendar)
@@ -21,13 +22,13 @@ at_position <- function(x, position) {
   x[position]
 }
 
-# A day that stands for itself goes to the same day of the month, or its last one where there is none, also when it is the last
-# of its own month.
+# A day that stands for itself goes to the same day of the month, or its last one where there is
+# none, also when it is the last of its own month.
 shift_single_days <- function(days, by, n, calendar) shift_days(days, by, n, calendar, last_to_last = FALSE)
 
-# The matching day `n` periods of `by` earlier: the same day of the same month in its quarter, half or year; in a
-# calendar of weeks the same weekday of the same week. The last day of a month goes to the last day of the matching
-# month, and a day the matching month does not have to that last day.
+# The matching day `n` periods of `by` earlier: the same day of the same month in its quarter, half
+# or year; in a calendar of weeks the same weekday of the same week. The last day of a month goes to
+# the last day of the matching month, and a day the matching month does not have to that last day.
 shift_days <- function(days, by, n, calendar, last_to_last = TRUE) {
   if (by == "day") {
     return(days - as.integer(n))

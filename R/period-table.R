@@ -1,13 +1,15 @@
 #' A calendar as a plain table
 #'
 #' @param calendar A calendar, or a daybook, whose first calendar is meant.
-#' @param from,to The first and last day, as Dates or ISO text. The table holds the periods that have a day in between.
-#' @param unit The unit of a row: `day`, `week`, `month`, `quarter`, `half` or `year`, bare or as text.
-#' @return A data frame with one row for each period: `period` (a period vector), `label`, `key` (text that
-#'   sorts in the order of time), `start`, `end` (Dates), `days`, `trading_days` (see [trading()]), and for
-#'   each coarser unit that holds the periods whole its label.
-#' @section Errors: `drystack_error_date` for dates that are none or out of order, `drystack_error_calendar`
-#'   for a unit that the calendar does not have.
+#' @param from,to The first and last day, as Dates or ISO text. The table holds the periods
+#'   that have a day in between.
+#' @param unit The unit of a row: `day`, `week`, `month`, `quarter`, `half`
+#'   or `year`, bare or as text.
+#' @return A data frame with one row for each period: `period` (a period vector), `label`, `key`
+#'   (text that sorts in the order of time), `start`, `end` (Dates), `days`, `trading_days` (see
+#'   [trading()]), and for each coarser unit that holds the periods whole its label.
+#' @section Errors: `drystack_error_date` for dates that are none or out of order,
+#'   `drystack_error_calendar` for a unit that the calendar does not have.
 #' @examples
 #' calendar_table(fiscal_calendar("July"), "2026-07-01", "2027-06-30", month)
 #' @export
@@ -30,7 +32,8 @@ calendar_table <- function(calendar, from, to, unit = "day") {
   rows$days <- as.integer(rows$end - rows$start) + 1L
   rows$trading_days <- trading_days(periods)
   coarser <- setdiff(period_units[seq_along(period_units) > match(unit, period_units)], "week")
-  coarser <- if (unit == "day") intersect(calendar$units, period_units[-1L]) else intersect(calendar$units, coarser)
+  coarser <- if (unit == "day") intersect(calendar$units, period_units[-1L])
+    else intersect(calendar$units, coarser)
   for (outer in coarser) {
     if (nests_in(unit, outer, calendar)) {
       rows[[outer]] <- period_labels(period_start(table$starts[here], outer, calendar), outer, calendar)
@@ -40,7 +43,8 @@ calendar_table <- function(calendar, from, to, unit = "day") {
 }
 
 table_limits <- function(calendar, from, to) {
-  if (from > to) raise("date", c("{.arg from} lies after {.arg to}.", "x" = "{day_words(from)}, {day_words(to)}."))
+  if (from > to) raise("date", c("{.arg from} lies after {.arg to}.",
+    "x" = "{day_words(from)}, {day_words(to)}."))
   range <- calendar_range(calendar)
   if (from > range[2L] || to < range[1L]) {
     raise("date", c("The {calendar$words$long} has no period between {day_words(from)} and {day_words(to)}."))

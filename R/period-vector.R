@@ -1,24 +1,25 @@
 #' Periods: typed, ordered values of time
 #'
-#' `as_period()` puts dates into the periods of a calendar. A period knows its calendar and unit, so it orders,
-#' compares and counts as time does; its label is only its face. Periods work in data frames and tibbles, in `sort()`,
-#' `match()`, `unique()`, `rbind()` and on a ggplot2 axis.
+#' `as_period()` puts dates into the periods of a calendar. A period knows its calendar and unit,
+#' so it orders, compares and counts as time does; its label is only its face. Periods work in data
+#' frames and tibbles, in `sort()`, `match()`, `unique()`, `rbind()` and on a ggplot2 axis.
 #'
 #' Inside, a period is the whole day on which it begins.
 #'
-#' @param x For `as_period()`: Dates, date-times (taken by their local day), ISO text (`"2026-08-31"`), the labels or
-#'   keys of periods as [format()][format.drystack_period] gives them, or periods of another unit or calendar. For the
-#'   others: a period vector.
+#' @param x For `as_period()`: Dates, date-times (taken by their local day), ISO text
+#'   (`"2026-08-31"`), the labels or keys of periods as [format()][format.drystack_period] gives
+#'   them, or periods of another unit or calendar. For the others: a period vector.
 #' @param unit `day`, `week`, `month`, `quarter`, `half` or `year`, bare or as text.
-#' @param calendar A calendar such as [civil_calendar()] or [fiscal_calendar()]. Periods keep their own calendar
-#'   when none is given; everything else falls in the civil one.
-#' @return `as_period()`: a `drystack_period` vector as long as `x`. `start_of()` and `end_of()`: Dates, the first and
-#'   the last day of each period. Missing values stay missing.
-#' @section Arithmetic: `p + 1L` is the next period of the same unit, `p - 12L` twelve periods earlier, and `p - q` the
-#'   number of periods from `q` to `p`. Adding anything else is an error, and so is comparing periods of different
-#'   units or calendars.
-#' @section Errors: `drystack_error_period` for text that names no period, for units that do not nest (a week in a
-#'   month) and for a result beyond the calendar; `drystack_error_date` for dates before 1900 or after 2200.
+#' @param calendar A calendar such as [civil_calendar()] or [fiscal_calendar()]. Periods keep their
+#'   own calendar when none is given; everything else falls in the civil one.
+#' @return `as_period()`: a `drystack_period` vector as long as `x`. `start_of()` and `end_of()`:
+#'   Dates, the first and the last day of each period. Missing values stay missing.
+#' @section Arithmetic: `p + 1L` is the next period of the same unit, `p - 12L` twelve periods
+#'   earlier, and `p - q` the number of periods from `q` to `p`. Adding anything else is an error,
+#'   and so is comparing periods of different units or calendars.
+#' @section Errors: `drystack_error_period` for text that names no period, for units that do not
+#'   nest (a week in a month) and for a result beyond the calendar; `drystack_error_date` for dates
+#'   before 1900 or after 2200.
 #' @examples
 #' p <- as_period(as.Date(c("2026-08-31", "2025-12-01")), month)
 #' sort(p)
@@ -81,7 +82,8 @@ unit_word <- function(quo) {
       return(word)
     }
     if (!exists(word, envir = said$env)) {
-      raise("calendar", c(paste0("There is no unit ", quoted(word), "."), advise_word(word, period_units, "units")))
+      raise("calendar", c(paste0("There is no unit ", quoted(word), "."),
+        advise_word(word, period_units, "units")))
     }
   }
   word <- rlang::eval_tidy(quo)
@@ -112,7 +114,8 @@ starts_for <- function(x, unit, calendar) {
 # Only a calendar made from a table has edges within the known days.
 has_edges <- function(calendar) calendar$kind == "custom"
 
-# Dates outside a calendar have no period: counted and named, or an error where the calendar is strict.
+# Dates outside a calendar have no period: counted and named, or an error
+# where the calendar is strict.
 report_outside <- function(outside, calendar) {
   if (length(outside) == 0L) {
     return()
@@ -126,7 +129,8 @@ report_outside <- function(outside, calendar) {
     ))
   }
   rlang::warn(
-    paste0(length(outside), " dates lie outside the ", calendar$words$long, " and have no period: ", examples, "."),
+    paste0(length(outside), " dates lie outside the ", calendar$words$long,
+      " and have no period: ", examples, "."),
     class = "drystack_warning_outside"
   )
 }
@@ -138,7 +142,8 @@ starts_from_periods <- function(x, unit, calendar) {
   if (!inside) {
     odd <- which(period_position(starts, unit, calendar) != period_position(ends, unit, calendar))
     raise("period", c(
-      paste0("A ", period_unit(x), " does not always lie in one ", unit, " of the ", calendar$words$short, "."),
+      paste0("A ", period_unit(x), " does not always lie in one ",
+        unit, " of the ", calendar$words$short, "."),
       "x" = "{examples_of(format(x[odd]))} {if (length(odd) == 1) 'lies' else 'lie'} in two.",
       ">" = "Say which day counts: {.code as_period(start_of(x), ...)} or {.code as_period(end_of(x), ...)}."
     ))
@@ -150,7 +155,8 @@ starts_from_periods <- function(x, unit, calendar) {
 starts_from_text <- function(x, unit, calendar) {
   distinct <- unique(x)
   starts <- iso_days(distinct)
-  if (unit == "month" && calendar$anchor == "month") starts <- or_else(starts, iso_days(paste0(distinct, "-01")))
+  if (unit == "month" && calendar$anchor == "month")
+    starts <- or_else(starts, iso_days(paste0(distinct, "-01")))
   check_years(starts, "x")
   if (has_edges(calendar)) report_outside(
     starts[is.na(period_position(starts, "day", calendar)) & !is.na(starts)], calendar
@@ -177,13 +183,14 @@ starts_from_text <- function(x, unit, calendar) {
 #' Labels of periods
 #'
 #' @param x A period vector.
-#' @param style `"label"`, the form shown in tables; `"key"`, which sorts as text in the order of time and is what CSV
-#'   and JSON hold; `"short"`, for axes; `"long"`, for sentences.
-#' @param template Instead of a style, text with the parts `{year}`, `{half}`, `{quarter}`, `{month}` and
-#'   `{week}` (numbers in the calendar's own year), `{civil_year}`, `{civil_month}`, `{Mon}`, `{Month}`,
-#'   `{d}`, `{dd}`, `{Day}` and `{date}` (of the period's first day), `{iso_year}` and `{iso_week}`.
-#' @param language The language of the names of months and weekdays, as for [civil_calendar()]; default that
-#'   of the calendar.
+#' @param style `"label"`, the form shown in tables; `"key"`, which sorts as text in the order of
+#'   time and is what CSV and JSON hold; `"short"`, for axes; `"long"`, for sentences.
+#' @param template Instead of a style, text with the parts `{year}`, `{half}`, `{quarter}`,
+#'   `{month}` and `{week}` (numbers in the calendar's own year), `{civil_year}`, `{civil_month}`,
+#'   `{Mon}`, `{Month}`, `{d}`, `{dd}`, `{Day}` and `{date}` (of the period's first day),
+#'   `{iso_year}` and `{iso_week}`.
+#' @param language The language of the names of months and weekdays, as for [civil_calendar()];
+#'   default that of the calendar.
 #' @param ... Not used.
 #' @return A character vector as long as `x`; missing periods give `NA`.
 #' @section Errors: `drystack_error_argument` for an unknown style, part or language.
@@ -240,6 +247,7 @@ vec_cast.character.drystack_period <- function(x, to, ...) format(x)
 #' @exportS3Method vctrs::vec_cast
 vec_cast.Date.drystack_period <- function(x, to, ...) start_of(x)
 
-# Labels of different units never match, whatever day they begin on (R >= 4.3 asks for this in match()).
+# Labels of different units never match, whatever day they begin on (R >= 4.3
+# asks for this in match()).
 #' @rawNamespace if (getRversion() >= "4.3.0") S3method(base::mtfrm, drystack_period)
 mtfrm.drystack_period <- function(x) paste(period_calendar(x)$id, period_unit(x), vctrs::vec_data(x))

@@ -1,12 +1,13 @@
-# A job is one pass over the orders: the conditions they meet, the column their date is read off, and a column whose values
-# are kept apart (each). Leaves of one job are folded together.
+# A job is one pass over the orders: the conditions they meet, the column their date is read off,
+# and a column whose values are kept apart (each). Leaves of one job are folded together.
 #
-# scope: conditions (see new_condition()); date, entity: list(name, id) of a column; first: the first day of the record;
-# key: what tells it from other jobs
+# scope: conditions (see new_condition()); date, entity: list(name, id) of a column; first: the
+# first day of the record; key: what tells it from other jobs
 
 new_job <- function(book) {
   keyed_job(list(
-    scope = book$scope, date = list(name = book$date, id = book$columns[[book$date]]), entity = NULL, first = record_start(book)
+    scope = book$scope, date = list(name = book$date, id = book$columns[[book$date]]),
+    entity = NULL, first = record_start(book)
   ))
 }
 
@@ -44,8 +45,9 @@ whole_cells <- function(cells, frame) {
   cells
 }
 
-# What each job must fold: amounts with the states wanted of each, whether the rows of the cells are wanted, and the spans.
-# The orders of the daybook's own scope on the dates shown are always folded: they say which members occur.
+# What each job must fold: amounts with the states wanted of each, whether the rows of the cells are
+# wanted, and the spans. The orders of the daybook's own scope on the dates shown are always folded:
+# they say which members occur.
 plan_jobs <- function(leaves, base, frame) {
   jobs <- stats::setNames(list(c(base, list(amounts = list(), rows = FALSE))), base$key)
   for (leaf in leaves) {
@@ -53,7 +55,8 @@ plan_jobs <- function(leaves, base, frame) {
     job <- jobs[[key]] %||% c(leaf$job, list(amounts = list(), rows = FALSE))
     spec <- aggregate_spec(leaf$fn)
     job$rows <- job$rows || "rows" %in% spec$needs
-    if (!is.null(leaf$amount)) job$amounts[[leaf$amount]] <- planned_amount(job$amounts[[leaf$amount]], leaf, spec)
+    if (!is.null(leaf$amount)) job$amounts[[leaf$amount]] <- planned_amount(job$amounts[[leaf$amount]],
+      leaf, spec)
     jobs[[key]] <- job
   }
   shown <- list(from = frame$show_first, to = frame$show_last, job = base)
@@ -64,8 +67,8 @@ plan_jobs <- function(leaves, base, frame) {
 
 planned_amount <- function(known, leaf, spec) {
   amount <- known %||% list(
-    tree = leaf$arguments[[1L]], text = tree_text(leaf$arguments[[1L]]), needs = character(), reads = character(),
-    position = spec$position
+    tree = leaf$arguments[[1L]], text = tree_text(leaf$arguments[[1L]]),
+    needs = character(), reads = character(), position = spec$position
   )
   amount$needs <- union(amount$needs, spec$needs)
   amount$reads <- union(amount$reads, spec$reads)

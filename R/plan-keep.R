@@ -1,18 +1,19 @@
 #' Keep the largest members and put the others together
 #'
-#' As `keep =` of [rollup()] and [crosstab()]. The members are chosen within the dimensions before theirs, over all the
-#' periods shown and all columns: the same in every period, so that comparisons hold. Totals are always those
-#' of all orders.
+#' As `keep =` of [rollup()] and [crosstab()]. The members are chosen within the dimensions before
+#' theirs, over all the periods shown and all columns: the same in every period, so that comparisons
+#' hold. Totals are always those of all orders.
 #'
 #' @param n How many members to keep.
-#' @param by A measure of the table by its name, or any expression of the [measure language][measure_language]: the
-#'   members with the largest figures are kept. They stand largest first, unless `sort =` says otherwise. The member
-#'   `(none)` is kept last.
-#' @param others The label of one line for all the others, worked out from its orders as any other; or `NULL`: the others
-#'   are dropped, with a note that says so.
-#' @return A rule for `keep =`; for one of several dimensions, `keep = list(product = keep_top(10, sales))`.
-#' @section Errors: `drystack_error_argument` for a number below 1 and for a label that is a member already. A number above
-#'   that of the members keeps all, with a note.
+#' @param by A measure of the table by its name, or any expression of the
+#'   [measure language][measure_language]: the members with the largest figures are kept. They stand
+#'   largest first, unless `sort =` says otherwise. The member `(none)` is kept last.
+#' @param others The label of one line for all the others, worked out from its orders as any other;
+#'   or `NULL`: the others are dropped, with a note that says so.
+#' @return A rule for `keep =`; for one of
+#'   several dimensions, `keep = list(product = keep_top(10, sales))`.
+#' @section Errors: `drystack_error_argument` for a number below 1 and for a label that is a member
+#'   already. A number above that of the members keeps all, with a note.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' rollup(book, by = product_id, sales = sum(amount), keep = keep_top(5, sales), totals = "grand")
@@ -28,7 +29,9 @@ keep_top <- function(n, by, others = "All others") {
   new_keep_rule(n, said_quo(quo), others)
 }
 
-new_keep_rule <- function(n, said, others) structure(list(n = n, said = said, others = others), class = "drystack_keep_rule")
+new_keep_rule <- function(n, said, others) {
+  structure(list(n = n, said = said, others = others), class = "drystack_keep_rule")
+}
 
 read_keep <- function(keep, ask, book) {
   rules <- by_dimension(keep, "drystack_keep_rule", ask, "keep", "keep_top(10, sales)")
@@ -45,7 +48,8 @@ sort_as_kept <- function(ask, book) {
   for (dimension in setdiff(names(ask$keep), c(names(ask$sort), names(book$sort_keys)))) {
     rule <- ask$keep[[dimension]]
     ask$sort[[dimension]] <- new_sort_rule(
-      "measure", tree = rule$tree, largest = TRUE, leading = leading_axes(ask, dimension), across = character()
+      "measure", tree = rule$tree, largest = TRUE, leading = leading_axes(ask, dimension),
+      across = character()
     )
   }
   ask

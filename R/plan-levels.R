@@ -1,7 +1,8 @@
-# The levels of an ask: the lines, and each kind of total. A level keeps some axes and releases the others.
+# The levels of an ask: the lines, and each kind of total. A level keeps some
+# axes and releases the others.
 
-# Every leading group of a side has a total ("all"), or the whole side alone ("grand"); with two sides each total of one
-# meets each of the other.
+# Every leading group of a side has a total ("all"), or the whole side alone ("grand"); with two
+# sides each total of one meets each of the other.
 ask_levels <- function(ask) {
   rows <- side_levels(ask, "rows")
   cols <- side_levels(ask, "cols")
@@ -37,7 +38,9 @@ cell_role <- function(row, col) {
 }
 
 # A level that no one sees: it puts others in order.
-hidden_level <- function(ask, kept) list(keeps = names(ask$axes) %in% kept, role = "line", row_role = "line", col_role = "line")
+hidden_level <- function(ask, kept) {
+  list(keeps = names(ask$axes) %in% kept, role = "line", row_role = "line", col_role = "line")
+}
 
 # The cells of a level in time, with the period each kept period axis has there:
 # list(cells = , periods = list of first days, one vector for each kept period axis).

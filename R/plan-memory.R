@@ -1,21 +1,25 @@
-# What a fold will need, before it is done: list(cells, states, rows), in bytes. `sizes` are the numbers of members of the
-# dimensions, `entities` those of columns that are kept apart, by their ids.
+# What a fold will need, before it is done: list(cells, states, rows), in bytes. `sizes`
+# are the numbers of members of the dimensions, `entities` those of columns that are
+# kept apart, by their ids.
 
 memory_needed <- function(plan, sizes, entities, rows) {
   base <- prod(sizes + 1)
   bytes <- vapply(kernel_states(), `[[`, 0, "bytes")
   jobs <- lapply(plan$jobs, function(job) {
     groups <- min(if (is.null(job$entity)) base else base * (entities[[job$entity$id]] + 1), rows)
-    per_cell <- 12 + sum(vapply(job$amounts, function(a) 12 + sum(bytes[intersect(a$needs, names(bytes))]), 0))
+    per_cell <- 12 + sum(vapply(job$amounts, function(a) 12 + sum(bytes[intersect(a$needs, names(bytes))]),
+      0))
     cells <- groups * job$spans$count
-    list(cells = cells, states = cells * per_cell * (thread_count() + 1), rows = if (job$rows) 12 * rows else 0)
+    list(cells = cells, states = cells * per_cell * (thread_count() + 1),
+      rows = if (job$rows) 12 * rows else 0)
   })
   total <- function(part) sum(vapply(jobs, `[[`, 0, part))
   list(cells = total("cells"), states = total("states"), rows = total("rows"))
 }
 
-# A request that needs more than options(drystack.memory = ) allows fails before any work is done. Only the fold can tell for
-# how many cells a sum must be as wide as the range of doubles: these are allowed what is left.
+# A request that needs more than options(drystack.memory = ) allows fails before any work is done.
+# Only the fold can tell for how many cells a sum must be as wide as the range of doubles: these
+# are allowed what is left.
 check_memory <- function(needed) {
   allowed <- allowed_memory()
   bytes <- needed$states + needed$rows
@@ -23,7 +27,10 @@ check_memory <- function(needed) {
     raise("memory", c(
       "The request would need about {format_bytes(bytes)} of memory.",
       "x" = "{format_bytes(allowed)} are allowed: {format_count(needed$cells)} cells are asked for.",
-      ">" = "Ask for fewer dimensions or coarser periods, or allow more: {.code options(drystack.memory = 8e9)}."
+      ">" = paste(
+        "Ask for fewer dimensions or coarser periods, or allow more:",
+        "{.code options(drystack.memory = 8e9)}."
+      )
     ))
   }
   kernel_allow_wide(allowed - bytes)

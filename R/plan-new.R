@@ -1,13 +1,12 @@
 # The plan: what an ask needs from the orders.
 #
-# frame:  what all cells share (see ask_frame())
-# levels: for each level its cells in time and the traced measures
-# base:   the key of the job of the daybook's own scope
-# jobs:   the passes over the orders, each with the amounts it reads, the states wanted of them, and the spans: the days cut
-#   where some interval of the job begins or ends, so that every interval is a union of spans
-# order, keep: hidden levels, whose figures put the members of a dimension in order or say which are kept
-# part_way, lost, before_record: what is told of the periods
-# notes:  filled while figures are worked out, with what their reader must know
+# frame: what all cells share (see ask_frame()) levels: for each level its cells in time and the
+# traced measures base: the key of the job of the daybook's own scope jobs: the passes over the
+# orders, each with the amounts it reads, the states wanted of them, and the spans: the days cut
+#   where some interval of the job begins or ends, so that every interval is a union of spans order,
+# keep: hidden levels, whose figures put the members of a dimension in order or say which are kept
+# part_way, lost, before_record: what is told of the periods notes: filled while figures are worked
+# out, with what their reader must know
 
 new_plan <- function(ask, book) {
   check_no_time_lens(ask)
@@ -17,17 +16,19 @@ new_plan <- function(ask, book) {
   levels <- lapply(ask_levels(ask), plan_level, trees = trees, frame = frame, job = base)
   order <- lapply(Filter(by_measure, ask$sort), order_level, ask = ask, frame = frame, job = base)
   keep <- lapply(ask$keep, keep_level, ask = ask, frame = frame, job = base)
-  leaves <- unlist(lapply(c(levels, order, keep), function(level) lapply(level$figures, leaves_of)), recursive = FALSE)
+  leaves <- unlist(lapply(c(levels, order, keep), function(level) lapply(level$figures, leaves_of)),
+    recursive = FALSE)
   leaves <- unlist(leaves, recursive = FALSE)
   list(
-    frame = frame, levels = levels, base = base$key, jobs = plan_jobs(leaves, base, frame), order = order, keep = keep,
-    part_way = unique(do.call(rbind, lapply(levels, part_way_periods))), lost = lost_periods(levels[[1L]]),
-    before_record = reaches_before_record(leaves, frame, book$calendars[[1L]]), notes = new.env(parent = emptyenv())
+    frame = frame, levels = levels, base = base$key, jobs = plan_jobs(leaves, base, frame),
+    order = order, keep = keep, part_way = unique(do.call(rbind, lapply(levels, part_way_periods))),
+    lost = lost_periods(levels[[1L]]), before_record = reaches_before_record(leaves,
+      frame, book$calendars[[1L]]), notes = new.env(parent = emptyenv())
   )
 }
 
-# What all cells of the ask share: the record (first), the as-of date, the first and last day shown, and the grain, which is
-# the finest period of the axes.
+# What all cells of the ask share: the record (first), the as-of date, the first and last day shown,
+# and the grain, which is the finest period of the axes.
 ask_frame <- function(ask, book) {
   periods <- Filter(is_period_axis, ask$axes)
   finest <- if (length(periods) > 0L) {
@@ -35,16 +36,19 @@ ask_frame <- function(ask, book) {
   }
   grain <- if (!is.null(finest)) list(unit = finest$unit, calendar = finest$calendar)
   frame <- list(
-    first = record_start(book), book_first = book$first, date = book$date, as_of = book$as_of, grain = grain, axes = ask$axes
+    first = record_start(book), book_first = book$first, date = book$date,
+    as_of = book$as_of, grain = grain, axes = ask$axes
   )
   c(frame, shown_days(book, frame, lapply(ask$axes, `[[`, "calendar")))
 }
 
-# The dates shown: the record up to the as-of date, cut to the limits of the daybook and to the calendars of the axes.
-# `cut_from` is a limit that cuts a period; the beginning of the record does not.
+# The dates shown: the record up to the as-of date, cut to the limits of the daybook
+# and to the calendars of the axes. `cut_from` is a limit that cuts a period; the
+# beginning of the record does not.
 shown_days <- function(book, frame, calendars) {
   limits <- shown_limits(book)
-  ranges <- lapply(Filter(function(calendar) !is.null(calendar) && has_edges(calendar), calendars), calendar_range)
+  ranges <- lapply(Filter(function(calendar) !is.null(calendar) && has_edges(calendar), calendars),
+    calendar_range)
   first <- max(frame$first, limits$from, vapply(ranges, `[`, 1L, 1L))
   last <- min(frame$as_of, limits$to, vapply(ranges, `[`, 1L, 2L))
   cut_from <- limits$from
@@ -58,10 +62,15 @@ shown_days <- function(book, frame, calendars) {
     raise("date", c(
       "No day is left to show.",
       "x" = "The dates shown would run from {day_words(first)} to {day_words(last)}.",
-      "i" = "Orders run from {day_words(book$first)} to {day_words(book$last)}, as of {day_words(book$as_of)}."
+      "i" = record_words(book)
     ))
   }
   list(show_first = first, show_last = last, cut_from = cut_from)
+}
+
+record_words <- function(book) {
+  paste0("Orders run from ", day_words(book$first), " to ", day_words(book$last), ", as of ",
+    day_words(book$as_of), ".")
 }
 
 # The record begins with the first dated order; of the scope, only conditions on the date move it.
@@ -75,7 +84,7 @@ record_start <- function(book) {
     raise("date", c(
       "No order is left by the conditions on the date.",
       "x" = paste0("They are: ", words_of(condition_texts(dated)), "."),
-      "i" = "Orders run from {day_words(book$first)} to {day_words(book$last)}, as of {day_words(book$as_of)}."
+      "i" = record_words(book)
     ))
   }
   first
@@ -113,7 +122,8 @@ check_no_time_lens <- function(ask) {
   }
 }
 
-# The periods of a level that are shown in part: their label, days shown, days in all, first and last day shown.
+# The periods of a level that are shown in part: their label, days shown, days in all,
+# first and last day shown.
 part_way_periods <- function(level) {
   cells <- level$cells
   part <- if (!is.null(cells$end)) which(cells$to < cells$end | cells$from > cells$start)

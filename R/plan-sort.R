@@ -1,22 +1,25 @@
 #' The order of a dimension's members
 #'
-#' A rule of order is part of a request, as `sort =` of [rollup()] and [crosstab()], and is worked out again whenever the
-#' table is built. Without one, members stand in the order of their factor levels, or sorted by value. Whatever the rule,
-#' members that are kept together as others come after those that stand alone, and `(none)` comes last. Periods always
-#' stand in the order of time.
+#' A rule of order is part of a request, as `sort =` of [rollup()] and [crosstab()], and is worked
+#' out again whenever the table is built. Without one, members stand in the order of their factor
+#' levels, or sorted by value. Whatever the rule, members that are kept together as others come
+#' after those that stand alone, and `(none)` comes last. Periods always stand in the order of time.
 #'
-#' @param measure A measure of the table by its name, or any expression of the [measure language][measure_language]. It is
-#'   worked out for each member within the axes before it, over all columns of a cross-tab.
-#' @param at For one column of a cross-tab: its label, one text for each column axis, such as `"2026 Q1"` or
-#'   `c("web", "2026 Q1")`.
+#' @param measure A measure of the table by its name, or any expression of the
+#'   [measure language][measure_language]. It is worked out for each member within the axes before
+#'   it, over all columns of a cross-tab.
+#' @param at For one column of a cross-tab: its label, one text for each column axis, such as
+#'   `"2026 Q1"` or `c("web", "2026 Q1")`.
 #' @param column A column that holds the key of each member: one key for each label.
-#' @param ... Members, in the order they shall have; those not named follow in the order of their values.
+#' @param ... Members, in the order they shall have; those not named follow in
+#'   the order of their values.
 #' @param book A daybook.
 #' @param dimension A column whose members shall always stand in the order of the keys in `column`.
-#' @return A rule of order, for `sort =`. `sort_key()`: a daybook with the rule, for every table that has none of its own
-#'   for that dimension.
-#' @section Errors: `drystack_error_sort` for a label with more than one key (the labels are named) and for a member that
-#'   does not occur; `drystack_error_column` for an unknown column; errors of the measure come from the table that reads it.
+#' @return A rule of order, for `sort =`. `sort_key()`: a daybook with the rule, for every table
+#'   that has none of its own for that dimension.
+#' @section Errors: `drystack_error_sort` for a label with more than one key (the labels are named)
+#'   and for a member that does not occur; `drystack_error_column` for an unknown column; errors of
+#'   the measure come from the table that reads it.
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on)
@@ -44,7 +47,8 @@ by_key <- function(column) {
 in_order <- function(...) {
   members <- as.character(c(...))
   if (length(members) == 0L || anyNA(members) || anyDuplicated(members) > 0L) {
-    raise("sort", c("{.fn in_order} takes members, each once.", ">" = "For example {.code in_order(\"web\", \"counter\")}."))
+    raise("sort", c("{.fn in_order} takes members, each once.",
+      ">" = "For example {.code in_order(\"web\", \"counter\")}."))
   }
   new_sort_rule("given", members = members)
 }
@@ -65,7 +69,8 @@ measure_order <- function(quo, at, largest) {
   if (rlang::quo_is_missing(quo)) {
     raise("sort", c("A rule of order needs a measure.", ">" = "For example {.code largest_first(sales)}."))
   }
-  if (!is.null(at) && (!is.character(at) || anyNA(at))) raise("sort", "{.arg at} is the label of a column, as text.")
+  if (!is.null(at) && (!is.character(at) || anyNA(at)))
+    raise("sort", "{.arg at} is the label of a column, as text.")
   new_sort_rule("measure", said = said_quo(quo), at = at, largest = largest)
 }
 
@@ -107,7 +112,8 @@ innermost_dimension <- function(ask, name) {
   down <- setdiff(dimensions, ask$cols)
   if (length(dimensions) == 0L) {
     raise(
-      "argument", c("{.arg {name}} needs a dimension.", "i" = "This table has only periods: they stand in the order of time.")
+      "argument", c("{.arg {name}} needs a dimension.",
+        "i" = "This table has only periods: they stand in the order of time.")
     )
   }
   utils::tail(if (length(down) > 0L) down else dimensions, 1L)

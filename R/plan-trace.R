@@ -1,9 +1,11 @@
-# Tracing a measure through the cells of a level: lenses are worked off, and what is left is arithmetic over leaves. A leaf is
-# an aggregate with the intervals of days and the job (orders and their date) it is worked out from.
+# Tracing a measure through the cells of a level: lenses are worked off, and what is left is
+# arithmetic over leaves. A leaf is an aggregate with the intervals of days and the job (orders and
+# their date) it is worked out from.
 #
-# `at` says where a tree is traced: level; base, its cells before any lens; moves, the lenses on time so far, by which the cells
-# of another level are moved alike; cells, the base so moved; lensed, whether a lens on time stands around; job; along, the
-# axis of a running merge and the axes it stays within. `frame` holds what all cells of the ask share.
+# `at` says where a tree is traced: level; base, its cells before any lens; moves, the lenses
+# on time so far, by which the cells of another level are moved alike; cells, the base so moved;
+# lensed, whether a lens on time stands around; job; along, the axis of a running merge and the axes
+# it stays within. `frame` holds what all cells of the ask share.
 
 trace_measure <- function(tree, at, frame) {
   switch(tree$kind,
@@ -18,9 +20,11 @@ trace_measure <- function(tree, at, frame) {
     index = trace_index(tree, at, frame),
     overall = trace_overall(tree, at, frame),
     rank = node("rank",
-      child = trace_measure(tree$child, at, frame), within = tree$within, from = tree$from, width = length(at$cells$from)
+      child = trace_measure(tree$child, at, frame), within = tree$within,
+      from = tree$from, width = length(at$cells$from)
     ),
-    each = if (is.null(tree$grain$column)) trace_each_period(tree, at, frame) else trace_each_member(tree, at, frame),
+    each = if (is.null(tree$grain$column)) trace_each_period(tree, at, frame)
+      else trace_each_member(tree, at, frame),
     aggregate = trace_leaf(tree, at, frame)
   )
 }
@@ -52,8 +56,9 @@ trace_window <- function(tree, at, frame) {
   node("combine", fn = tree$options$using, args = parts, width = length(at$cells$from))
 }
 
-# Other orders. Without limits on dates the cells are those of the level without its limits, moved as before, so that what a
-# lens cuts stays cut. Read off another date, orders dated there before the record begins belong to no cell.
+# Other orders. Without limits on dates the cells are those of the level without its limits, moved
+# as before, so that what a lens cuts stays cut. Read off another date, orders dated there before
+# the record begins belong to no cell.
 trace_scope <- function(tree, at, frame) {
   at$job <- scoped_job(at$job, tree, frame)
   if (isTRUE(tree$drop$dates) || isTRUE(tree$drop$all)) {
@@ -73,7 +78,8 @@ trace_scope <- function(tree, at, frame) {
 trace_along <- function(tree, at, frame) {
   if (isTRUE(at$in_pieces)) {
     raise("expression", c(
-      "{.code running(along = )} cannot stand inside {.fn each} over periods.", ">" = "Put {.fn each} inside of it."
+      "{.code running(along = )} cannot stand inside {.fn each} over periods.",
+      ">" = "Put {.fn each} inside of it."
     ))
   }
   if (!is_period_axis(frame$axes[[tree$axis]])) {
@@ -92,19 +98,22 @@ along_cells <- function(cells, tree, level) {
   }
   start <- tree$from == "start"
   ends <- split(if (start) cells$from else cells$to, run)
-  end <- vapply(ends, function(days) if (all(is.na(days))) NA_integer_ else (if (start) min else max)(days, na.rm = TRUE), 1L)
+  end <- vapply(ends, function(days) {
+    if (all(is.na(days))) NA_integer_ else (if (start) min else max)(days, na.rm = TRUE)
+  }, 1L)
   end <- known_with(unname(end[as.character(run)]), cells)
   if (start) interval_cells(end, cells$to) else interval_cells(cells$from, end)
 }
 
-# Which cells of a level make one run along a period axis: those alike in the other periods, or in those the run stays within.
-# NULL where the level has released the axis.
+# Which cells of a level make one run along a period axis: those alike in the other periods, or in
+# those the run stays within. NULL where the level has released the axis.
 period_run <- function(tree, level) {
   if (!tree$axis %in% names(level$periods)) {
     return(NULL)
   }
   others <- tree$within %||% setdiff(names(level$periods), tree$axis)
-  row_ids(level$periods[intersect(others, setdiff(names(level$periods), tree$axis))], length(level$cells$from))
+  row_ids(level$periods[intersect(others, setdiff(names(level$periods), tree$axis))],
+    length(level$cells$from))
 }
 
 # The base is the period as the table shows it, so that it is 100 in its own row.
@@ -127,10 +136,12 @@ trace_index <- function(tree, at, frame) {
     period_cells(rep(from, n), rep(to, n), grain$unit, grain$calendar, rep(start, n), rep(end, n))
   }
   now <- trace_measure(tree$child, at, frame)
-  call_node("*", list(value_node(100), call_node("/", list(now, trace_measure(tree$child, moved(at, base), frame)))))
+  call_node("*", list(value_node(100),
+    call_node("/", list(now, trace_measure(tree$child, moved(at, base), frame)))))
 }
 
-# The whole of a level that keeps only some axes, with the map from the cells here to the cells there.
+# The whole of a level that keeps only some axes, with the map from the
+# cells here to the cells there.
 trace_overall <- function(tree, at, frame) {
   level <- at$level
   level$keeps <- level$keeps & names(frame$axes) %in% axes_of_overall(tree, names(frame$axes)[level$keeps])
@@ -154,7 +165,8 @@ axes_of_overall <- function(tree, kept) {
   setdiff(kept, utils::tail(intersect(tree$parent, kept), 1L))
 }
 
-# Figures of each finer period within the cells; the periods that several cells share are worked out once.
+# Figures of each finer period within the cells; the periods that several cells
+# share are worked out once.
 trace_each_period <- function(tree, at, frame) {
   grain <- tree$grain
   to <- pmin(at$cells$to, frame$as_of)
@@ -172,21 +184,24 @@ trace_each_period <- function(tree, at, frame) {
   inner <- at
   inner$base <- inner$cells <- period_cells(
     distinct$from, distinct$to, grain$unit, grain$calendar,
-    period_start(distinct$from, grain$unit, grain$calendar), period_end(distinct$from, grain$unit, grain$calendar)
+    period_start(distinct$from, grain$unit, grain$calendar),
+    period_end(distinct$from, grain$unit, grain$calendar)
   )
   inner$moves <- list()
   inner$in_pieces <- TRUE
   owner <- match_rows(pieces, distinct, length(pieces$from), length(distinct$from))
   node("each",
     fn = tree$fn, options = tree$options, child = trace_measure(tree$child, inner, frame), days = tree$days,
-    present = if (tree$days == "sold") trace_leaf(node("aggregate", fn = "count", args = list()), inner, frame),
+    present = if (tree$days == "sold") trace_leaf(node("aggregate", fn = "count", args = list()),
+      inner, frame),
     from = distinct$from, to = distinct$to, calendar = grain$calendar,
     pieces = split(owner, factor(cell[keep], levels = seq_along(first))),
     known = !is.na(from) & !is.na(to) & to >= at$job$first, width = length(distinct$from)
   )
 }
 
-# Figures of each value of a column within the cells: the column is one more dimension of the orders.
+# Figures of each value of a column within the cells: the column is one
+# more dimension of the orders.
 trace_each_member <- function(tree, at, frame) {
   if (!is.null(at$job$entity)) {
     raise("expression", c("{.fn each} over a column cannot stand inside another.", ">" = "Use one of them."))
@@ -209,15 +224,19 @@ trace_leaf <- function(tree, at, frame) {
   from[!known] <- NA_integer_
   to[!known] <- NA_integer_
   node("leaf",
-    fn = tree$fn, from = from, to = to, lost = at$cells$lost, job = at$job, along = at$along, options = tree$options,
-    custom = tree$custom, quiet = isTRUE(tree$quiet) || isTRUE(tree$options$missing), arguments = tree$args,
+    fn = tree$fn, from = from, to = to, lost = at$cells$lost, job = at$job,
+    along = at$along, options = tree$options, custom = tree$custom,
+    quiet = isTRUE(tree$quiet) || isTRUE(tree$options$missing), arguments = tree$args,
     text = tree_text(tree), key = tree_key(tree),
     amount = if (length(tree$args) > 0L) amount_key(tree)
   )
 }
 
-# What tells the amount an aggregate reads from others: positions are another column than the values they point to.
-amount_key <- function(tree) paste0(if (aggregate_spec(tree$fn)$position) "position ", tree_key(tree$args[[1L]]))
+# What tells the amount an aggregate reads from others: positions are another column than
+# the values they point to.
+amount_key <- function(tree) {
+  paste0(if (aggregate_spec(tree$fn)$position) "position ", tree_key(tree$args[[1L]]))
+}
 
 aggregate_spec <- function(fn) if (fn == "custom") aggregate_custom() else aggregates()[[fn]]
 
@@ -236,7 +255,8 @@ lost_cells <- function(figures, n) {
   if (length(lost) > 0L) Reduce(`|`, lost)
 }
 
-# True when some known interval reaches back before the month, week or period in which the record begins.
+# True when some known interval reaches back before the month, week or period
+# in which the record begins.
 reaches_before_record <- function(leaves, frame, calendar) {
   edge <- period_start(frame$first, calendar$anchor, calendar)
   any(vapply(leaves, function(leaf) any(leaf$from < edge, na.rm = TRUE), logical(1L)))

@@ -2,7 +2,8 @@
 format.drystack_build <- function(x, ...) {
   own_setting()
   c(
-    if (x$changed) paste("wrote", x$files) else c("nothing has changed: these stand as they were built", paste(" ", x$files)),
+    if (x$changed) paste("wrote", x$files) else c("nothing has changed: these stand as they were built",
+      paste(" ", x$files)),
     if (length(x$warnings) > 0L) paste("attention:", x$warnings)
   )
 }

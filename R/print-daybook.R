@@ -10,12 +10,14 @@ format.drystack_daybook <- function(x, ...) {
       )
     ),
     paste0("  as of     ", day_words(x$as_of)),
-    paste0("  calendar  ", names(x$calendars), ": ", vapply(x$calendars, function(calendar) calendar$words$long, "")),
+    paste0("  calendar  ", names(x$calendars), ": ",
+      vapply(x$calendars, function(calendar) calendar$words$long, "")),
     if (length(x$scope) > 0L) paste0("  scope     ", condition_texts(x$scope)),
     if (length(x$lookups) > 0L) paste0("  lookup    ", vapply(
       x$lookups, function(lookup) lookup_words(c(lookup[c("name", "by")], unmatched_keys(x, lookup))), ""
     )),
-    strwrap(paste(names(x$columns), collapse = ", "), width = 100L, initial = "  columns   ", prefix = strrep(" ", 12L))
+    strwrap(paste(names(x$columns), collapse = ", "), width = 100L,
+      initial = "  columns   ", prefix = strrep(" ", 12L))
   )
 }
 

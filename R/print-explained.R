@@ -4,17 +4,20 @@ format.drystack_explained <- function(x, width = cli::console_width(), ...) {
   steps <- x$steps
   indent <- strrep("  ", steps$depth + 1L)
   # Amounts in full, so that they can be followed.
-  shown <- ifelse(steps$part, format_by(steps$value, percentage()), vapply(steps$value, format_by, "", format = NULL))
+  shown <- ifelse(steps$part, format_by(steps$value, percentage()),
+    vapply(steps$value, format_by, "", format = NULL))
   expression <- paste(steps$expression, "=", ifelse(steps$text == "", shown, steps$text))
   lines <- unlist(lapply(seq_len(nrow(steps)), function(i) {
     c(
       strwrap(shown_text(expression[i]), width, initial = indent[i], prefix = paste0(indent[i], "    ")),
       if (nzchar(steps$words[i])) {
-        strwrap(shown_text(steps$words[i]), width, initial = paste0(indent[i], "  "), prefix = paste0(indent[i], "    "))
+        strwrap(shown_text(steps$words[i]), width, initial = paste0(indent[i], "  "),
+          prefix = paste0(indent[i], "    "))
       }
     )
   }))
-  c(strwrap(shown_text(paste0(x$title, " = ", figure_text(x))), width), lines, shown_text(as.character(x$note)))
+  c(strwrap(shown_text(paste0(x$title, " = ", figure_text(x))), width),
+    lines, shown_text(as.character(x$note)))
 }
 
 #' @export
@@ -24,5 +27,6 @@ print.drystack_explained <- function(x, ...) {
 }
 
 figure_text <- function(x) {
-  if (is.numeric(x$value)) format_by(x$value, x$format) else if (is.na(x$value)) unknown_face else as.character(x$value)
+  if (is.numeric(x$value)) format_by(x$value, x$format) else if (is.na(x$value))
+    unknown_face else as.character(x$value)
 }

@@ -8,14 +8,16 @@ format.drystack_look <- function(x, width = cli::console_width(), ...) {
   path <- attr(x, "path")
   sheet <- frame_sheet(
     paste0(
-      if (is.null(path)) "Orders" else basename(path), ": ", format_count(attr(x, "rows")), " lines, ", nrow(plain), " columns"
+      if (is.null(path)) "Orders" else basename(path), ": ", format_count(attr(x, "rows")),
+      " lines, ", nrow(plain), " columns"
     ),
     character(), character(), plain
   )
   command <- first_command(x)
   c(
     document_lines(sheet_document(sheet), width), "",
-    if (is.null(command)) "No column could be the date: a daybook needs one." else c("To begin with:", paste0("  ", shown_text(command)))
+    if (is.null(command)) "No column could be the date: a daybook needs one."
+    else c("To begin with:", paste0("  ", shown_text(command)))
   )
 }
 

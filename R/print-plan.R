@@ -1,7 +1,8 @@
 #' @export
 format.drystack_plan <- function(x, ...) {
   own_setting()
-  members <- if (length(x$members) > 0L) paste(format_count(x$members), names(x$members), collapse = " by ") else "one group"
+  members <- if (length(x$members) > 0L) paste(format_count(x$members), names(x$members), collapse = " by ")
+    else "one group"
   c(
     paste0("Plan: ", x$title),
     paste0(
@@ -12,7 +13,8 @@ format.drystack_plan <- function(x, ...) {
     unlist(lapply(seq_along(x$jobs), function(i) job_lines(x$jobs[[i]], i))),
     paste0("  keys     ", members, "; ", x$levels, if (x$levels == 1L) " level" else " levels"),
     paste0(
-      "  memory   about ", format_bytes(x$memory$states + x$memory$rows), " for ", format_count(x$memory$cells), " cells"
+      "  memory   about ", format_bytes(x$memory$states + x$memory$rows),
+      " for ", format_count(x$memory$cells), " cells"
     )
   )
 }
@@ -26,7 +28,8 @@ job_lines <- function(job, i) {
            if (length(job$conditions) > 0L) paste(job$conditions, collapse = " and ") else "all orders"),
     if (length(amounts) > 0L) paste0("           ", names(amounts), ": ", amounts),
     if (job$rows) "           the rows of each cell",
-    paste0("           ", format_count(job$spans), " spans, ", day_words(job$days[1L]), " to ", day_words(job$days[2L]))
+    paste0("           ", format_count(job$spans), " spans, ",
+      day_words(job$days[1L]), " to ", day_words(job$days[2L]))
   )
 }
 

@@ -1,13 +1,13 @@
-# A bar on a terminal for work of more than two seconds (options(drystack.progress_after = )). The fold tells the option's
-# function the part done; outside a terminal there is none.
+# A bar on a terminal for work of more than two seconds (options(drystack.progress_after = )). The
+# fold tells the option's function the part done; outside a terminal there is none.
 
 .onLoad <- function(libname, pkgname) {
   watched <- interactive() || isatty(stderr())
   if (watched && is.null(getOption("drystack.progress"))) options(drystack.progress = progress_bar())
 }
 
-# A bar over the pages of a build, on a terminal; gives a function that is called with each step done. It goes with the function
-# that calls this.
+# A bar over the pages of a build, on a terminal; gives a function that is called with each step
+# done. It goes with the function that calls this.
 build_progress <- function(steps) {
   if (!interactive() && !isatty(stderr())) {
     return(function() NULL)

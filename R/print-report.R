@@ -1,5 +1,7 @@
 #' @export
-format.drystack_report <- function(x, width = cli::console_width(), rows = Inf, ...) document_lines(as_document(x), width, rows)
+format.drystack_report <- function(x, width = cli::console_width(), rows = Inf, ...) {
+  document_lines(as_document(x), width, rows)
+}
 
 #' @export
 print.drystack_report <- function(x, rows = 60L, ...) {
@@ -7,7 +9,8 @@ print.drystack_report <- function(x, rows = 60L, ...) {
   invisible(x)
 }
 
-# In R Markdown and Quarto a table or a page prints as the output needs: HTML with the package's style, else Markdown.
+# In R Markdown and Quarto a table or a page prints as the output needs: HTML with the
+# package's style, else Markdown.
 #' @exportS3Method knitr::knit_print
 knit_print.drystack_table <- function(x, ...) {
   document <- as_document(x)
@@ -23,7 +26,8 @@ knit_html <- function(document) {
   own_setting()
   body <- c(
     "<div class=\"drystack\">", html_paragraphs(document$facts, "facts"),
-    unlist(Map(html_block, document$blocks, seq_along(document$blocks))), html_notes(document$notes, "div"), "</div>"
+    unlist(Map(html_block, document$blocks, seq_along(document$blocks))),
+    html_notes(document$notes, "div"), "</div>"
   )
   style <- paste0("<style>", paste(scoped_style(html_style()), collapse = "\n"), "</style>")
   knitr::asis_output(paste(c("", "```{=html}", style, body, "```", ""), collapse = "\n"))

@@ -8,8 +8,8 @@ format.drystack_table <- function(x, width = NULL, rows = Inf, ...) {
 #' Print a table
 #'
 #' @param x A table such as [rollup()] gives.
-#' @param width The width to fit in columns of text; default that of the console. A table too wide for it is cut into
-#'   blocks, each with the columns of the axes.
+#' @param width The width to fit in columns of text; default that of the console. A table too wide
+#'   for it is cut into blocks, each with the columns of the axes.
 #' @param rows The most rows to show; what is left out is said.
 #' @param ... Not used.
 #' @return `x`, invisibly.

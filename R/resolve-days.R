@@ -1,7 +1,8 @@
-# Cyclic parts cut the days of a cell: a Monday's figure is of Mondays only. What a group's own days are is a mask over the known
-# days, the same for all groups with the same parts.
+# Cyclic parts cut the days of a cell: a Monday's figure is of Mondays only. What a group's own days
+# are is a mask over the known days, the same for all groups with the same parts.
 
-# The parts a level keeps, and for each group which combination of them it has: list(ids, masks), NULL where it keeps none.
+# The parts a level keeps, and for each group which combination of them it has: list(ids, masks),
+# NULL where it keeps none.
 group_days <- function(at) {
   remembered_in(at$seen, "own days", function() {
     cyclic <- Filter(is_cyclic_axis, at$ask$axes[at$kept])
@@ -21,13 +22,15 @@ group_days <- function(at) {
   })
 }
 
-# The days of the member at one place; of members put together those of all that have no place of their own.
+# The days of the member at one place; of members put together those of all that
+# have no place of their own.
 days_of_place <- function(axis, place, dimension) {
   place_of_day <- dimension$place[part_table(axis$part, axis$calendar)]
   if (place %in% dimension$others) !place_of_day %in% dimension$alone else place_of_day %in% place
 }
 
-# For each group and interval, how many days of its own lie there; `open` counts only those in a mask of days.
+# For each group and interval, how many days of its own lie there; `open` counts
+# only those in a mask of days.
 own_day_counts <- function(days, from, to, open = TRUE) {
   counts <- vapply(days$masks, function(mask) count_days(mask & open, from, to), numeric(length(from)))
   t(matrix(counts, length(from)))[days$ids, , drop = FALSE]
@@ -39,7 +42,8 @@ count_days <- function(mask, from, to) {
   at(to + 1L) - at(from)
 }
 
-# A figure is unknown where none of a group's own days lies in the part of the cell that the record holds.
+# A figure is unknown where none of a group's own days lies in the part of the
+# cell that the record holds.
 unknown_without_days <- function(result, leaf, at) {
   days <- group_days(at)
   if (is.null(days$ids)) {

@@ -1,5 +1,5 @@
-# Finer figures first, then one of them: each(day, m) over the periods within a cell, each(order_id, m) over
-# the values of a column.
+# Finer figures first, then one of them: each(day, m) over the periods within a cell, each(order_id,
+# m) over the values of a column.
 
 resolve_each <- function(tree, at) {
   result <- as_figure(resolve_number(tree$child, at), at$count, tree$width)
@@ -39,8 +39,9 @@ combined_own <- function(result, own, combine, options) {
   out
 }
 
-# The column is one more dimension: its groups are resolved on a level of their own, then combined within each group here. A
-# running figure is worked out for each group from the members of all groups up to it.
+# The column is one more dimension: its groups are resolved on a level of their own, then
+# combined within each group here. A running figure is worked out for each group from the
+# members of all groups up to it.
 resolve_members <- function(tree, at) {
   if (!is.null(along_axis(tree, at))) {
     return(resolve_up_to(tree, at, resolve_members))
@@ -57,7 +58,8 @@ resolve_members <- function(tree, at) {
   unknown_without_days(out, tree$present, at)
 }
 
-# A level whose groups are those of `at` by the values of a column; `owner` is the group of the outer level each belongs to.
+# A level whose groups are those of `at` by the values of a column; `owner` is the group of the
+# outer level each belongs to.
 members_level <- function(tree, at) {
   key <- tree$present$job$key
   remembered_in(at$seen, paste("members", key), function() {
@@ -72,7 +74,8 @@ members_level <- function(tree, at) {
       match_rows(list(owner, job$entity), unname(rows), job$count, count)
     }, same, lapply(owners, function(owner) replace(owner, is.na(owner), -1L)))
     inner <- resolving(
-      at$kept, lapply(at$places, `[`, rows$owner), count, at$folded, at$ask, at$plan, maps, entity = rows$entity
+      at$kept, lapply(at$places, `[`, rows$owner), count, at$folded,
+      at$ask, at$plan, maps, entity = rows$entity
     )
     inner$owner <- rows$owner
     inner$periods <- at$periods

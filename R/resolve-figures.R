@@ -1,9 +1,9 @@
-# From states to figures: the groups of a level, the intervals of its leaves, then arithmetic. A figure is a
-# matrix of groups by cells.
+# From states to figures: the groups of a level, the intervals of its leaves, then arithmetic. A
+# figure is a matrix of groups by cells.
 #
-# `at` is a level being resolved: kept, the dimensions it keeps; count and places, its groups; maps, where the groups of each job
-# are among them; entity, of each group the place of what is kept apart (under each()); what was folded, the ask and the plan,
-# and what was worked out already (seen).
+# `at` is a level being resolved: kept, the dimensions it keeps; count and places, its groups; maps,
+# where the groups of each job are among them; entity, of each group the place of what is kept apart
+# (under each()); what was folded, the ask and the plan, and what was worked out already (seen).
 
 resolve_level <- function(level, folded, ask, plan) {
   at <- new_resolving(level$keeps, folded, ask, plan)
@@ -36,9 +36,9 @@ resolving <- function(kept, places, count, folded, ask, plan, maps, entity = NUL
   at
 }
 
-# The groups of a level: the combinations of members that occur among the orders of the daybook's scope on the
-# dates shown, or in any job where those that only a lens sees are asked for too. Where a level has both rows
-# and columns, every row meets every column.
+# The groups of a level: the combinations of members that occur among the orders of the daybook's
+# scope on the dates shown, or in any job where those that only a lens sees are asked for too. Where
+# a level has both rows and columns, every row meets every column.
 level_groups <- function(kept, folded, ask, plan) {
   if (length(kept) == 0L) {
     return(list())
@@ -154,8 +154,8 @@ resolve_overall <- function(tree, at) {
   result[groups, tree$map, drop = FALSE]
 }
 
-# Rank among the cells of the level that share the values of some axes; of equal figures each has the smallest number.
-# Members put together have none.
+# Rank among the cells of the level that share the values of some axes; of equal figures each has
+# the smallest number. Members put together have none.
 resolve_rank <- function(tree, at) {
   result <- as_figure(resolve_number(tree$child, at), at$count, tree$width)
   cells <- expand_cells(at, nrow(result), ncol(result))
@@ -166,7 +166,8 @@ resolve_rank <- function(tree, at) {
   matrix(rank, nrow(result), ncol(result))
 }
 
-# For each cell of a figure the place of its member, or the first day of its period, on each axis kept.
+# For each cell of a figure the place of its member, or the first day of its
+# period, on each axis kept.
 expand_cells <- function(at, groups, cells) {
   c(
     lapply(at$places, function(place) rep.int(place, cells)),

@@ -1,5 +1,6 @@
-# Members that are not kept become one member, before anything is resolved that is shown: the places of the folded groups are
-# changed, and whatever is merged from them (sums, rows, distinct values) is right by itself.
+# Members that are not kept become one member, before anything is resolved that is shown: the
+# places of the folded groups are changed, and whatever is merged from them (sums, rows, distinct
+# values) is right by itself.
 
 keep_members <- function(folded, ask, plan) {
   for (dimension in names(ask$keep)) folded <- keep_dimension(folded, dimension, ask, plan)
@@ -19,8 +20,9 @@ keep_dimension <- function(folded, dimension, ask, plan) {
   position[order] <- sequence(rle(parent[order])$lengths)
   kept <- position <= rule$n
   folded$kept[[dimension]] <- list(
-    dimension = dimension, n = rule$n, others = rule$others, shown = length(unique(place[kept])), of = length(unique(place)),
-    all = all(kept), places = lapply(resolved$members, `[`, kept), last = length(members)
+    dimension = dimension, n = rule$n, others = rule$others, shown = length(unique(place[kept])),
+    of = length(unique(place)), all = all(kept), places = lapply(resolved$members, `[`, kept),
+    last = length(members)
   )
   if (all(kept)) folded else put_together(folded, dimension, rule$others %||% "(not shown)")
 }

@@ -1,4 +1,5 @@
-# An aggregate over the groups and intervals of a leaf. A leaf that several measures share is worked out once.
+# An aggregate over the groups and intervals of a leaf. A leaf that several measures
+# share is worked out once.
 
 resolve_leaf <- function(leaf, at) {
   key <- rlang::hash(list(leaf$key, leaf$job$key, leaf$along, leaf$from, leaf$to))
@@ -10,8 +11,9 @@ resolve_leaf <- function(leaf, at) {
   })
 }
 
-# The axis along which a figure runs on a level. Where the level has released it, a run within some axes goes along the last
-# axis it keeps beyond these, so that a total shows how far the run has come.
+# The axis along which a figure runs on a level. Where the level has released it, a run
+# within some axes goes along the last axis it keeps beyond these, so that a total shows
+# how far the run has come.
 along_axis <- function(tree, at) {
   along <- tree$along
   if (is.null(along) || along$axis %in% at$kept) {
@@ -21,7 +23,8 @@ along_axis <- function(tree, at) {
   if (length(beyond) > 0L) beyond[length(beyond)]
 }
 
-# What is worked out from rows or members cannot be carried on from group to group: each is worked out from all up to it.
+# What is worked out from rows or members cannot be carried on from group to group: each is
+# worked out from all up to it.
 resolve_up_to <- function(tree, at, resolve) {
   run <- along_order(tree, at)
   start <- cummax(ifelse(run$restart, seq_along(run$order), 0L))
@@ -90,14 +93,16 @@ dated <- function(m, values) {
   m
 }
 
-# A state of a job merged to the groups of the level, and along an axis where a running merge is wanted.
+# A state of a job merged to the groups of the level, and along an axis where
+# a running merge is wanted.
 level_state <- function(leaf, at, amount, state) {
   key <- rlang::hash(list(leaf$job$key, amount, state, leaf$along))
   remembered_in(at$seen, key, function() {
     job <- at$folded$jobs[[leaf$job$key]]
     states <- if (state == "lines") job$lines else job$states[[amount]][[state]]
     to <- at$maps[[leaf$job$key]]
-    if (!identical(to, seq_len(at$count)) || job$count != at$count) states <- kernel_merge_groups(states, to, at$count)
+    if (!identical(to, seq_len(at$count)) || job$count != at$count)
+      states <- kernel_merge_groups(states, to, at$count)
     if (is.null(along_axis(leaf, at))) {
       return(states)
     }
@@ -110,9 +115,11 @@ level_state <- function(leaf, at, amount, state) {
 along_order <- function(tree, at) {
   axis <- along_axis(tree, at)
   within <- tree$along$within
-  others <- at$places[if (is.null(within)) setdiff(names(at$places), axis) else intersect(names(at$places), within)]
+  others <- at$places[if (is.null(within)) setdiff(names(at$places), axis)
+    else intersect(names(at$places), within)]
   others <- c(unname(others), if (!is.null(at$entity)) list(at$entity))
-  shown <- if (is.null(within)) c(others, list(shown_along(axis, at))) else lapply(unname(at$kept), shown_along, at = at)
+  shown <- if (is.null(within)) c(others, list(shown_along(axis, at)))
+    else lapply(unname(at$kept), shown_along, at = at)
   order <- do.call(order, c(shown, list(method = "radix")))
   if (identical(tree$along$from, "end")) order <- rev(order)
   run <- row_ids(others, at$count)[order]

@@ -1,5 +1,6 @@
-# The shown order of the members of a dimension within the axes before it, from the figures of a hidden level: for each
-# of its rows the values of these axes (`ranks`, as level_rows() gives them) and the place in the order (`place`).
+# The shown order of the members of a dimension within the axes before it, from the figures of a
+# hidden level: for each of its rows the values of these axes (`ranks`, as level_rows() gives them)
+# and the place in the order (`place`).
 
 resolve_order <- function(folded, ask, plan) {
   for (dimension in names(plan$order)) {

@@ -1,5 +1,5 @@
-# The rows of one level: groups side by side within each cell in time. A rank is the place of a member, or the first day
-# of a period; a released axis ranks last.
+# The rows of one level: groups side by side within each cell in time. A rank is the place of a
+# member, or the first day of a period; a released axis ranks last.
 
 released <- .Machine$integer.max
 
@@ -19,8 +19,9 @@ level_rows <- function(resolved, ask) {
   list(
     ranks = ranks,
     figures = lapply(resolved$figures, plain_figure, rows = rows),
-    role = rep.int(level$role, rows), row_role = rep.int(level$row_role, rows), col_role = rep.int(level$col_role, rows),
-    part_way = part_way_rows(resolved, cell, group), cut_period = cut_periods(resolved)[cell]
+    role = rep.int(level$role, rows), row_role = rep.int(level$row_role, rows),
+    col_role = rep.int(level$col_role, rows), part_way = part_way_rows(resolved, cell, group),
+    cut_period = cut_periods(resolved)[cell]
   )
 }
 
@@ -33,7 +34,8 @@ cut_periods <- function(resolved) {
   cells$to < cells$end | cells$from > cells$start
 }
 
-# Whether each row is shown in part: its period; of a cyclic part, whether some of its own days in the period are not shown.
+# Whether each row is shown in part: its period; of a cyclic part, whether some of its own days in
+# the period are not shown.
 part_way_rows <- function(resolved, cell, group) {
   cells <- resolved$level$cells
   days <- resolved$days

@@ -1,4 +1,5 @@
-# From a cross-tab to its sheet: a column for each column of the wide table, under the labels of the axes across.
+# From a cross-tab to its sheet: a column for each column of the wide table, under the
+# labels of the axes across.
 
 #' @export
 as_sheet.drystack_crosstab <- function(x) {
@@ -13,7 +14,8 @@ as_sheet.drystack_crosstab <- function(x) {
   axes <- label_totals(axes, lapply(x$axes[down], `[`, heads[line]), role, mark)
   if (stacked) axes <- c(stacked_labels(axes, x), list(measure_labels(x, wide$.measure$values)))
   figures <- wide[setdiff(names(wide), c(down, ".measure", ".role"))]
-  columns <- Map(crosstab_column, figures, names(figures), MoreArgs = list(x = x, stacked = wide$.measure$values))
+  columns <- Map(crosstab_column, figures, names(figures),
+    MoreArgs = list(x = x, stacked = wide$.measure$values))
   table_sheet(x, c(axes, columns), role, mark)
 }
 
@@ -53,7 +55,8 @@ crosstab_column <- function(column, name, x, stacked) {
   made
 }
 
-# Cells of a cyclic part are in part within their period each for itself: the mark stands before the figure.
+# Cells of a cyclic part are in part within their period each for itself: the mark
+# stands before the figure.
 marked_cells <- function(text, column, x) {
   cyclic <- names(Filter(is_cyclic_axis, x$ask$axes))
   if (length(cyclic) == 0L) {

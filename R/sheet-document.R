@@ -1,7 +1,7 @@
 # A document: what a writer writes. A table alone is a document of one block; a page has several.
 #
-# title, subtitle, facts, notes: text
-# blocks: each list(kind = "table", sheet), list(kind = "figure", drawing) or list(kind = "text", text), with the label it
+# title, subtitle, facts, notes: text blocks: each list(kind = "table", sheet), list(kind =
+# "figure", drawing) or list(kind = "text", text), with the label it
 #         stands under ("" for none)
 # contents: TRUE: the labels are listed first
 
@@ -12,8 +12,8 @@ new_document <- function(title, subtitle, facts, notes, blocks, contents = FALSE
     block
   })
   list(
-    title = shown_text(title), subtitle = shown_text(subtitle), facts = shown_text(facts), notes = shown_text(notes),
-    blocks = blocks, contents = contents
+    title = shown_text(title), subtitle = shown_text(subtitle),
+    facts = shown_text(facts), notes = shown_text(notes), blocks = blocks, contents = contents
   )
 }
 
@@ -21,7 +21,8 @@ as_document <- function(x) UseMethod("as_document")
 
 #' @export
 as_document.default <- function(x) {
-  raise("argument", c("{.arg x} must be a table, a report or a figure of this package.", "x" = "It is {.obj_type_friendly {x}}."))
+  raise("argument", c("{.arg x} must be a table, a report or a figure of this package.",
+    "x" = "It is {.obj_type_friendly {x}}."))
 }
 
 #' @export

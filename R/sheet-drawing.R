@@ -12,10 +12,14 @@ drawing_of <- function(plot) {
   )
 }
 
-new_drawing <- function(alt, svg, png) structure(list(alt = alt, svg = svg, png = png), class = "drystack_drawing")
+new_drawing <- function(alt, svg, png) {
+  structure(list(alt = alt, svg = svg, png = png), class = "drystack_drawing")
+}
 
 # The kinds that the writers of some formats ask for.
-drawn_kinds <- function(formats) c(if (any(c("html", "pdf") %in% formats)) "svg", if (any(c("md", "xlsx") %in% formats)) "png")
+drawn_kinds <- function(formats) {
+  c(if (any(c("html", "pdf") %in% formats)) "svg", if (any(c("md", "xlsx") %in% formats)) "png")
+}
 
 drawn_once <- function(built, write, ending) {
   made_once(function() {

@@ -1,5 +1,5 @@
-# Figures as they are shown. Numbers come from scales::number(); thousands are set apart here, as its own way takes twenty
-# times as long, which is felt in a listing.
+# Figures as they are shown. Numbers come from scales::number(); thousands are set apart here, as
+# its own way takes twenty times as long, which is felt in a listing.
 
 # By the format of a measure, or by the figures alone.
 format_by <- function(values, format) {
@@ -33,7 +33,8 @@ fitting_digits <- function(values) {
 }
 
 marked_number <- function(values, format, digits, suffix = "") {
-  size <- scales::number(abs(values), accuracy = 10^-digits, big.mark = "", decimal.mark = format$decimal, trim = TRUE)
+  size <- scales::number(abs(values), accuracy = 10^-digits, big.mark = "",
+    decimal.mark = format$decimal, trim = TRUE)
   if (nzchar(format$thousands)) size <- with_thousands(size, format$thousands)
   signed(paste0(format$symbol, size, suffix), round(values, digits), format)
 }
@@ -62,7 +63,8 @@ compact_number <- function(values, format) {
 # What rounds to zero has no sign.
 signed <- function(text, values, format) {
   below <- !is.na(values) & values < 0
-  text[below] <- if (format$negative == "minus") paste0("\u2212", text[below]) else paste0("(", text[below], ")")
+  text[below] <- if (format$negative == "minus") paste0("\u2212", text[below])
+    else paste0("(", text[below], ")")
   above <- format$sign & !is.na(values) & values > 0
   text[above] <- paste0("+", text[above])
   text

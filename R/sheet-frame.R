@@ -8,7 +8,9 @@ frame_sheet <- function(title, facts, notes, frame) {
     }
     raw <- if (is_period(values)) format(values, "key") else as.character(values)
     text <- if (is_period(values)) format(values) else raw
-    new_sheet_column(name, name, if (name == names(frame)[1L]) "left" else "text", raw, ifelse(is.na(text), "", text))
+    new_sheet_column(name, name, if (name == names(frame)[1L]) "left" else "text",
+      raw, ifelse(is.na(text), "", text))
   })
-  new_sheet(title, facts, notes, columns, rep("line", nrow(frame)), rep(FALSE, nrow(frame)), plain_data(frame))
+  new_sheet(title, facts, notes, columns, rep("line", nrow(frame)),
+    rep(FALSE, nrow(frame)), plain_data(frame))
 }

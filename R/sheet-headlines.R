@@ -1,4 +1,5 @@
-# From headlines to their sheet: a row for each, with its comparison in words and its history as a small line.
+# From headlines to their sheet: a row for each, with its comparison in words and
+# its history as a small line.
 
 #' @export
 as_sheet.drystack_headlines <- function(x) {
@@ -10,7 +11,8 @@ as_sheet.drystack_headlines <- function(x) {
   share <- vapply(names, function(name) isTRUE(x$compared[[name]]$share), NA)
   change <- paste0(ifelse(share, "", direction_mark(data$change)), format_by(abs(data$change), percentage()))
   none <- is.na(data$compared_with)
-  compared <- ifelse(share, data$compared_with, paste0("on ", data$compared_with, " (", shown(data$before), ")"))
+  compared <- ifelse(share, data$compared_with,
+    paste0("on ", data$compared_with, " (", shown(data$before), ")"))
   line <- vapply(names, function(name) small_line(x$history$figures[[name]]), "")
   columns <- list(
     new_sheet_column("headline", "", "left", data$headline, data$headline),
@@ -19,9 +21,12 @@ as_sheet.drystack_headlines <- function(x) {
         x$ask$measures[names], `[[`, "format"
       )
     ),
-    new_sheet_column("change", "change", "right", data$change, ifelse(none, "", change), format = percentage()),
-    new_sheet_column("compared_with", "compared with", "text", data$compared_with, ifelse(none, "", compared)),
-    new_sheet_column("history", paste("last", history_length, paste0(x$history$unit, "s")), "text", line, line)
+    new_sheet_column("change", "change", "right", data$change,
+      ifelse(none, "", change), format = percentage()),
+    new_sheet_column("compared_with", "compared with", "text",
+      data$compared_with, ifelse(none, "", compared)),
+    new_sheet_column("history", paste("last", history_length, paste0(x$history$unit, "s")),
+      "text", line, line)
   )
   left_out <- c(if (all(none)) c("change", "compared_with"), if (is.null(x$history)) "history")
   columns <- Filter(function(column) !column$name %in% left_out, columns)

@@ -1,11 +1,13 @@
-# From a listing to its sheet: headings over groups or group columns with each label once, line numbers, blank lines.
+# From a listing to its sheet: headings over groups or group columns with each label once,
+# line numbers, blank lines.
 
 #' @export
 as_sheet.drystack_listing <- function(x) {
   groups <- names(group_axes(x$ask))
   rows <- listing_rows(x, groups)
-  columns <- if (x$ask$listing$look$layout == "indented") list(heading_column(x, rows, groups)) else group_columns(x,
-    rows, groups)
+  columns <- if (x$ask$listing$look$layout == "indented") list(heading_column(x, rows, groups))
+    else group_columns(x,
+      rows, groups)
   if (x$ask$listing$look$number) columns <- c(columns, list(number_column(x, rows, groups)))
   values <- listed_values(x)
   of <- ifelse(rows$role == "heading", NA, rows$of)
@@ -20,17 +22,19 @@ as_sheet.drystack_listing <- function(x) {
   sheet
 }
 
-# The rows of the sheet: of (the row of the table, NA for headings and blanks), role, level (how many groups deep), group
-# (for headings, which), page_after.
+# The rows of the sheet: of (the row of the table, NA for headings and blanks), role, level (how
+# many groups deep), group (for headings, which), page_after.
 listing_rows <- function(x, groups) {
   n <- length(x$role)
   depth <- vapply(seq_len(n), function(i) 0L, 1L)
   for (group in groups) depth <- depth + !is.na(x$axes[[group]])
-  rows <- data.frame(at = seq_len(n), place = 0, of = seq_len(n), role = x$role, level = depth, group = NA_integer_)
+  rows <- data.frame(at = seq_len(n), place = 0, of = seq_len(n),
+    role = x$role, level = depth, group = NA_integer_)
   if (x$ask$listing$look$layout == "indented") rows <- rbind(rows, headings(x, groups))
   after <- group_ends(x, groups)
   if (x$ask$listing$look$after == "blank" && length(after) > 0L) {
-    rows <- rbind(rows, data.frame(at = after, place = 1, of = NA_integer_, role = "blank", level = 0L, group = NA_integer_))
+    rows <- rbind(rows, data.frame(at = after, place = 1, of = NA_integer_,
+      role = "blank", level = 0L, group = NA_integer_))
   }
   rows <- rows[order(rows$at, rows$place, rows$level), ]
   rows$page_after <- x$ask$listing$look$after == "page" & rows$at %in% after & rows$place == 0
@@ -44,8 +48,8 @@ headings <- function(x, groups) {
     known <- !is.na(x$axes[[groups[k]]])
     first <- which(known & !duplicated(key))
     data.frame(
-      at = first, place = rep(-1, length(first)), of = first, role = rep("heading", length(first)), level = rep(k, length(first)),
-      group = rep(k, length(first))
+      at = first, place = rep(-1, length(first)), of = first, role = rep("heading", length(first)),
+      level = rep(k, length(first)), group = rep(k, length(first))
     )
   })
   do.call(rbind, parts)
@@ -72,7 +76,8 @@ group_columns <- function(x, rows, groups) {
     total <- x$role == "subtotal" & is_last_kept(x, groups, k)
     text[total] <- paste("Total", values[total])
     if (k == 1L) text[x$role == "total"] <- "Total"
-    new_sheet_column(groups[k], x$ask$axes[[groups[k]]]$label, "left", values[shown], picked_text(text, shown))
+    new_sheet_column(groups[k], x$ask$axes[[groups[k]]]$label,
+      "left", values[shown], picked_text(text, shown))
   })
 }
 
@@ -103,7 +108,8 @@ heading_column <- function(x, rows, groups) {
 # Numbered within the innermost group.
 number_column <- function(x, rows, groups) {
   line <- x$role == "line"
-  key <- if (length(groups) == 0L) rep("", length(line)) else do.call(paste, c(lapply(x$axes[groups], as.character), sep = "\r"))
+  key <- if (length(groups) == 0L) rep("", length(line))
+    else do.call(paste, c(lapply(x$axes[groups], as.character), sep = "\r"))
   number <- rep(NA_real_, length(line))
   number[line] <- stats::ave(rep(1, sum(line)), key[line], FUN = cumsum)
   values <- number[rows$of]
@@ -116,7 +122,8 @@ line_column <- function(value, name, of) {
   if (is.numeric(value) && !is.object(value)) {
     code <- looks_like_code(value, name)
     text <- ifelse(is.na(value), "", format_by(value, if (code) plain() else NULL))
-    return(new_sheet_column(name, name, if (code) "text" else "right", value, text, format = if (code) plain()))
+    return(new_sheet_column(name, name, if (code) "text" else "right",
+      value, text, format = if (code) plain()))
   }
   text <- as.character(value)
   new_sheet_column(name, name, "text", value, ifelse(is.na(text), "", text))

@@ -1,28 +1,31 @@
-# The sheet: a finished table, independent of output. Every table becomes one and every writer takes one.
+# The sheet: a finished table, independent of output. Every table becomes one
+# and every writer takes one.
 #
-# title, facts, notes: text
-# columns: for each column name, label, heads (the labels above it, the outermost first), align ("left" for what heads its
-#          rows, "right" for figures, "text"), raw values, text as shown, total: TRUE where it is a total of others, format:
-#          how numbers look, or one for each row
-# role:    one for each row: "line", "others", "subtotal", "total", "heading", "blank"
-# mark:    TRUE where the row's period is part-way
-# data:    what files of data hold: a plain data frame, without headings and blanks
-# level:   how many groups deep each row lies, page_after: TRUE where a page ends (listings); layout, history (headlines)
+# title, facts, notes: text columns: for each column name, label, heads (the labels above it, the
+# outermost first), align ("left" for what heads its
+#          rows, "right" for figures, "text"), raw values, text as shown, total: TRUE where it is
+#          a total of others, format: how numbers look, or one for each row role: one for each row:
+#          "line", "others", "subtotal", "total", "heading", "blank" mark: TRUE where the row's
+#          period is part-way data: what files of data hold: a plain data frame, without headings
+#          and blanks level: how many groups deep each row lies, page_after: TRUE where a page ends
+#          (listings); layout, history (headlines)
 new_sheet <- function(title, facts, notes, columns, role, mark, data) {
   list(
-    title = shown_text(title), facts = shown_text(facts), notes = shown_text(notes), columns = columns, role = role, mark = mark, data = data
+    title = shown_text(title), facts = shown_text(facts), notes = shown_text(notes),
+    columns = columns, role = role, mark = mark, data = data
   )
 }
 
-new_sheet_column <- function(name, label, align, raw, text, heads = character(), total = FALSE, format = NULL) {
+new_sheet_column <- function(name, label, align, raw, text, heads = character(), total = FALSE,
+  format = NULL) {
   list(
-    name = name, label = shown_text(label), heads = shown_text(heads), align = align, raw = raw, text = shown_text(text),
-    total = total, format = format
+    name = name, label = shown_text(label), heads = shown_text(heads),
+    align = align, raw = raw, text = shown_text(text), total = total, format = format
   )
 }
 
-# The labels above some columns, level by level from the top: for each level the runs of columns under one
-# label, as list(label, length).
+# The labels above some columns, level by level from the top: for each level the runs of columns
+# under one label, as list(label, length).
 head_spans <- function(columns) {
   depth <- max(0L, lengths(lapply(columns, `[[`, "heads")))
   heads <- lapply(columns, function(column) c(column$heads, rep("", depth - length(column$heads))))

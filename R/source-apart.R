@@ -1,5 +1,6 @@
-# Reading with a package that a damaged file can end or hang: in a process of its own, with limits of time and memory. When that
-# process dies, the file is at fault and this one goes on. Where the system cannot be forked safely it is read here.
+# Reading with a package that a damaged file can end or hang: in a process of its own, with limits
+# of time and memory. When that process dies, the file is at fault and this one goes on. Where the
+# system cannot be forked safely it is read here.
 
 # read: a function that gives orders; bytes: what is known of the size of what it reads.
 read_apart <- function(read, path, bytes) {
@@ -19,10 +20,12 @@ read_apart <- function(read, path, bytes) {
   on.exit(end_reader(job))
   outcome <- suppressWarnings(parallel::mccollect(job, wait = FALSE, timeout = seconds))
   if (is.null(outcome)) {
-    raise_unreadable(path, paste("reading it took more than", seconds, "seconds: it is damaged, or made to do harm"))
+    raise_unreadable(path, paste("reading it took more than", seconds,
+      "seconds: it is damaged, or made to do harm"))
   }
   outcome <- outcome[[1L]]
-  # What the package says of a file that it took for another, or that led it astray, says nothing to people.
+  # What the package says of a file that it took for another, or that led it
+  # astray, says nothing to people.
   if (is.null(outcome$value)) raise_unreadable(path, "it is damaged, or not what its ending says")
   outcome$value
 }

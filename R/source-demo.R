@@ -1,7 +1,8 @@
 #' Harrowgill Stone Yard: made-up orders to try things on
 #'
-#' A merchant of walling stone, coping, flags, setts, gravel and slate with four depots, selling by trade
-#' counter, telephone and web. About 24,000 order lines in 8,950 orders from 3 January 2023 to 18 September
+#' A merchant of walling stone, coping, flags, setts, gravel and slate with four depots,
+#' selling by trade counter, telephone and web. About 24,000 order lines in 8,950 orders from 3
+#' January 2023 to 18 September
 #' 2026. Its fiscal year runs from July to June. Everything in it is invented.
 #'
 #' The orders are an export as exports are, with defects planted for you to find:
@@ -13,18 +14,20 @@
 #' - 4 customers are missing from the customer list.
 #' - `order_id` and `customer_id` are codes; the first is a number that must not be added up.
 #' - the last line was entered late: it stands at the end of the file, dated 30 June 2026.
-#' - returns are negative lines, some orders are cancelled, and many of the last weeks are not paid yet.
+#' - returns are negative lines, some orders are cancelled, and many of the
+#'   last weeks are not paid yet.
 #' - the depot Eskholme opened on 7 October 2024.
 #'
 #' @param file One of `"orders.csv"`, `"customers.csv"`, `"products.csv"` and `"depots.csv"`.
 #' @return `harrowgill()`: a list of four data frames.
 #'
-#' `orders`, a row for each order line: `order_id` (integer), `ordered_on` and `shipped_on` (Date), `depot`,
-#' `region`, `channel`, `customer_id`, `product_id` (text), `quantity` (integer, in the product's unit),
-#' `amount` and `discount` (pounds), `status` (`sent`, `open`, `cancelled`), `paid` (logical).
+#' `orders`, a row for each order line: `order_id` (integer), `ordered_on` and `shipped_on`
+#' (Date), `depot`, `region`, `channel`, `customer_id`, `product_id` (text), `quantity`
+#' (integer, in the product's unit), `amount` and `discount` (pounds), `status` (`sent`, `open`,
+#' `cancelled`), `paid` (logical).
 #'
-#' `customers`: `customer_id`, `customer`, `kind`, `town`. `products`: `product_id`, `category`, `product`, `unit`,
-#' `unit_price` (pounds, of 2023). `depots`: `depot`, `manager`, `opened_on`.
+#' `customers`: `customer_id`, `customer`, `kind`, `town`. `products`: `product_id`, `category`,
+#' `product`, `unit`, `unit_price` (pounds, of 2023). `depots`: `depot`, `manager`, `opened_on`.
 #'
 #' `harrowgill_path()`: the path of one of the CSV files as installed, for the command line.
 #' @section Errors: `drystack_error_argument` for another file name.

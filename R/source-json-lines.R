@@ -4,10 +4,13 @@ read_json_lines <- function(path) {
   lines <- strsplit(rawToChar(text_bytes(read_bytes(path), path)), "\r\n|\n|\r")[[1L]]
   Encoding(lines) <- "UTF-8"
   here <- which(grepl("[^[:space:]]", lines))
-  if (length(here) == 0L) raise("file", c(paste0("The file ", quoted(path), " is empty."), ">" = "It should hold objects."))
+  if (length(here) == 0L) {
+    raise("file", c(paste0("The file ", quoted(path), " is empty."), ">" = "It should hold objects."))
+  }
   check_json_lines(lines, here, path)
-  check_keys_once(lines, here, path)
-  orders <- jsonlite::fromJSON(paste0("[", paste(lines[here], collapse = ","), "]"), bigint_as_char = TRUE)
+  array <- paste0("[", paste(lines[here], collapse = ","), "]")
+  check_keys_once(jsonlite::fromJSON(array, simplifyVector = FALSE), here, path)
+  orders <- jsonlite::fromJSON(array, bigint_as_char = TRUE)
   nested <- names(orders)[!vapply(orders, is.atomic, NA)]
   if (length(nested) > 0L) {
     raise("file", c(
@@ -19,13 +22,12 @@ read_json_lines <- function(path) {
 }
 
 # Readers differ in which of two values under one key they take.
-check_keys_once <- function(lines, here, path) {
-  texts <- regmatches(lines[here], gregexpr("\"(?:[^\"\\\\]|\\\\.)*+\"(\\s*:)?", lines[here], perl = TRUE))
-  twice <- vapply(texts, function(found) anyDuplicated(found[endsWith(found, ":")]) > 0L, NA)
+check_keys_once <- function(objects, here, path) {
+  twice <- vapply(objects, function(object) anyDuplicated(names(object)) > 0L, NA)
   if (any(twice)) {
     raise("file", c(
-      paste0("The file ", quoted(path), " has an object with a key that stands twice."), "x" = "See line {here[twice][1]}.",
-      ">" = "Give each value a key of its own."
+      paste0("The file ", quoted(path), " has an object with a key that stands twice."),
+      "x" = "See line {here[twice][1]}.", ">" = "Give each value a key of its own."
     ))
   }
 }

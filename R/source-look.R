@@ -1,13 +1,15 @@
 #' Look at what orders hold
 #'
-#' The first look at an export: its columns, what each holds, and what each could be: the date, an amount, a
-#' dimension, a code.
+#' The first look at an export: its columns, what each holds, and what each could be: the date, an
+#' amount, a dimension, a code.
 #'
 #' @param orders A data frame, or the path of a file as for [read_orders()].
-#' @return A `drystack_look` that prints as text with a first command to run, and is a data frame with a row for each
-#'   column: `column`, `holds` (the kind of its values), `known` and `different` (counts), `from` and `to` (least and
-#'   greatest, or the commonest labels), `could_be` (`date`, `amount`, `dimension`, `code`, `condition` or nothing).
-#' @section Errors: Those of [read_orders()]; `drystack_error_orders` for something that is neither a file nor a data frame.
+#' @return A `drystack_look` that prints as text with a first command to run, and is a data frame
+#'   with a row for each column: `column`, `holds` (the kind of its values), `known` and `different`
+#'   (counts), `from` and `to` (least and greatest, or the commonest labels), `could_be` (`date`,
+#'   `amount`, `dimension`, `code`, `condition` or nothing).
+#' @section Errors: Those of [read_orders()]; `drystack_error_orders` for something that is
+#'   neither a file nor a data frame.
 #' @examples
 #' look_at(harrowgill_path("orders.csv"))
 #' @export
@@ -20,8 +22,9 @@ look_at <- function(orders) {
   column <- function(part, type) unname(vapply(looked, `[[`, type, part))
   structure(
     list(
-      column = names(orders), holds = column("holds", ""), known = column("known", 1L), different = column("different", 1L),
-      from = column("from", ""), to = column("to", ""), could_be = column("could_be", "")
+      column = names(orders), holds = column("holds", ""), known = column("known", 1L),
+      different = column("different", 1L), from = column("from", ""),
+      to = column("to", ""), could_be = column("could_be", "")
     ),
     class = c("drystack_look", "data.frame"), row.names = seq_along(orders), rows = nrow(orders), path = path
   )
@@ -99,8 +102,9 @@ first_command <- function(look) {
   path <- attr(look, "path") %||% "orders.csv"
   c(
     paste0("drystack rollup --orders ", shQuote(path, "sh"), " --date ", shQuote(date[1L], "sh"), " \\"),
-    paste0("  --by ", shQuote(paste(c(utils::head(pick("dimension"), 1L), "month"), collapse = ","), "sh"), " --show ", shQuote(
-      if (is.na(amount)) "lines = count()" else paste0("sales = sum(", name_text(amount), ")"), "sh"
-    ))
+    paste0("  --by ", shQuote(paste(c(utils::head(pick("dimension"), 1L), "month"), collapse = ","), "sh"),
+      " --show ", shQuote(
+        if (is.na(amount)) "lines = count()" else paste0("sales = sum(", name_text(amount), ")"), "sh"
+      ))
   )
 }

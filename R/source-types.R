@@ -1,5 +1,6 @@
-# What the cells of a text column are. Only what is plain is converted: ISO dates, numbers, TRUE and FALSE. Digits that
-# begin with a zero are codes and stay text, and so do whole numbers too large for a double to hold to the last digit.
+# What the cells of a text column are. Only what is plain is converted: ISO dates, numbers, TRUE and
+# FALSE. Digits that begin with a zero are codes and stay text, and so do whole numbers too large
+# for a double to hold to the last digit.
 
 typed_column <- function(x) {
   if (all(is.na(x))) {
@@ -25,11 +26,13 @@ typed_values <- function(distinct) {
     days <- iso_days(distinct)
     return(if (anyNA(days)) distinct else as_day_date(days))
   }
-  numbers <- utils::type.convert(distinct, as.is = TRUE, na.strings = character(), dec = ".", numerals = "allow.loss")
+  numbers <- utils::type.convert(distinct, as.is = TRUE, na.strings = character(),
+    dec = ".", numerals = "allow.loss")
   if (is.logical(numbers) && !all(distinct %in% c("TRUE", "FALSE", "true", "false"))) {
     return(distinct)
   }
-  if (is.numeric(numbers) && (any(grepl("^[+-]?0[0-9xX]", distinct)) || any_beyond_double(distinct))) distinct else numbers
+  if (is.numeric(numbers) && (any(grepl("^[+-]?0[0-9xX]", distinct)) || any_beyond_double(distinct)))
+    distinct else numbers
 }
 
 # From 2^53 on not every whole number is a double.

@@ -19,7 +19,8 @@ standing_parts <- function(source, book, values, helper) {
       standing_block(kind, said, source, book, values, path)
     }
     if (i == max(drawn, 0L)) parts[drawn] <- helped_drawings(helper, parts[drawn])
-    labels[i] <- if (is.list(said) && !is.null(said$label)) filled_text(said$label, values, source, path) else ""
+    labels[i] <- if (is.list(said) && !is.null(said$label))
+      filled_text(said$label, values, source, path) else ""
   }
   figures <- named_figures(source, book, values)
   parts <- lapply(seq_along(parts), function(i) {
@@ -59,13 +60,14 @@ standing_request <- function(kind, said, source, values, path, axes, fill) {
     empty = isTRUE(said$empty)
   )
   new_request(kind,
-    rows = axes(switch(kind, rollup = "by", listing = "groups", "rows")), cols = axes("cols"), lines = axes("lines"),
-    measures = block_measures(said, source, values, path),
+    rows = axes(switch(kind, rollup = "by", listing = "groups", "rows")),
+    cols = axes("cols"), lines = axes("lines"), measures = block_measures(said, source, values, path),
     show = vapply(at_line(source, path, shown_items(said, source$said$measures)), `[[`, "", "name"),
     totals = sides_said(said$totals) %||% (if (kind == "listing") "all" else "none"),
     totals_at = sides_said(said$totals_at) %||% "end", sort = rules_said(said$sort, "sort", fill),
-    keep = rules_said(said$keep, "keep", fill), members = said$members %||% "shown", measures_at = said$measures_at %||% "cols",
-    per = said(said$per), look = look, against = against_said(said$against, fill),
+    keep = rules_said(said$keep, "keep", fill), members = said$members %||% "shown",
+    measures_at = said$measures_at %||% "cols", per = said(said$per),
+    look = look, against = against_said(said$against, fill),
     history = said(if (!identical(said$history, "none")) as.name(said$history %||% "month"))
   )
 }
@@ -74,14 +76,15 @@ axis_said <- function(word, book, source, path) {
   said(if (word %in% names(book$columns)) word else read_expression(as.character(word), "by")$expr)
 }
 
-# The measures of the report that a block speaks of, in their order, then those that the block alone has:
-# `show` tells which are shown.
+# The measures of the report that a block speaks of, in their order, then those that the block alone
+# has: `show` tells which are shown.
 block_measures <- function(said, source, values, path) {
   report <- spoken_of(source$said$measures, unlist(said[c("show", "sort", "keep", "against")]))
   measures <- lapply(stats::setNames(names(report), names(report)), function(name) {
     measure_said(report[[name]], name, source, values, list("measures", name))
   })
-  own <- Filter(function(item) !is.null(item$own), at_line(source, path, shown_items(said, source$said$measures)))
+  own <- Filter(function(item) !is.null(item$own),
+    at_line(source, path, shown_items(said, source$said$measures)))
   names(own) <- vapply(own, `[[`, "", "name")
   c(measures, lapply(own, function(item) {
     said(read_expression(filled_or_stop(item$own, values, source, path), "show")$expr)
@@ -96,15 +99,16 @@ check_measure_order <- function(source, book) {
     text <- gsub("\"[^\"]*\"", "", as.character(if (is.list(one)) one$show else one))
     words <- unlist(regmatches(text, gregexpr("[A-Za-z.][A-Za-z0-9._]*(?!\\s*\\()\\b", text, perl = TRUE)))
     after <- setdiff(
-      intersect(words, names(measures)[i:length(measures)]), c(names(book$columns), names(book$calendars), period_units)
+      intersect(words, names(measures)[i:length(measures)]),
+      c(names(book$columns), names(book$calendars), period_units)
     )
     if (length(after) > 0L) {
       what <- if (names(measures)[i] %in% after) "speaks of itself" else paste0(
         "speaks of ", quoted(after[1L]), ", which comes after it"
       )
       raise_key(
-        source, list("measures", names(measures)[i]), paste0("The measure ", quoted(names(measures)[i]), " ", what, "."),
-        "Put what it needs before it."
+        source, list("measures", names(measures)[i]),
+        paste0("The measure ", quoted(names(measures)[i]), " ", what, "."), "Put what it needs before it."
       )
     }
   }
@@ -127,12 +131,13 @@ spoken_of <- function(measures, texts) {
 # The names a text may speak of: itself, and those in the expression it is.
 names_in <- function(text) {
   parsed <- rlang::try_fetch(parse(text = text, keep.source = FALSE), error = function(e) NULL)
-  words <- if (is.null(parsed)) regmatches(text, gregexpr("[[:alpha:].][[:alnum:]._]*", text))[[1L]] else all.names(parsed)
+  words <- if (is.null(parsed)) regmatches(text, gregexpr("[[:alpha:].][[:alnum:]._]*", text))[[1L]]
+    else all.names(parsed)
   c(trimws(text), words)
 }
 
-# What a block shows: names of measures of the report, and "name = expression" of its own: list(name, own: the expression's
-# text, or NULL).
+# What a block shows: names of measures of the report, and "name = expression" of its own:
+# list(name, own: the expression's text, or NULL).
 shown_items <- function(said, measures) {
   lapply(as.character(unlist(said$show)), function(text) {
     if (trimws(text) %in% names(measures)) {
@@ -151,9 +156,11 @@ own_name <- "^\\s*(`(?:[^`\\\\]|\\\\.)*`|[^=`]+?)\\s*=(?!=)"
 measure_said <- function(one, name, source, values, path) {
   if (!is.list(one)) one <- list(show = one)
   expr <- list(
-    as.name("measure"), at_line(source, path, read_expression(filled_or_stop(one$show, values, source, path), name))$expr
+    as.name("measure"), at_line(source, path,
+      read_expression(filled_or_stop(one$show, values, source, path), name))$expr
   )
-  for (key in intersect(c("label", "description"), names(one))) expr[[key]] <- filled_text(one[[key]], values, source, path)
+  for (key in intersect(c("label", "description"), names(one))) expr[[key]] <- filled_text(one[[key]],
+    values, source, path)
   for (
     key in intersect(c("format", "total"), names(one))
   ) expr[[key]] <- at_line(source, path, read_expression(one[[key]], key))$expr
@@ -191,8 +198,8 @@ against_said <- function(said, fill) {
   said(as.call(c(as.name("list"), lapply(said, expr))))
 }
 
-# The figures that texts may show: each measure of the report, over everything, as its format shows it, worked out when a
-# text speaks of it.
+# The figures that texts may show: each measure of the report, over everything, as its format shows
+# it, worked out when a text speaks of it.
 named_figures <- function(source, book, values) {
   names <- names(source$said$measures)
   stats::setNames(lapply(names, function(name) {

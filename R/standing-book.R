@@ -12,21 +12,24 @@ standing_book <- function(source, values_of, options) {
 filled_book <- function(orders, source, values_of, options) {
   said <- source$said
   book <- at_line(source, list("orders"), daybook(
-    orders, said$orders$date, calendars = standing_calendars(source, options), date_order = said$orders$date_order,
-    undated = unlist(said$orders$undated) %||% character()
+    orders, said$orders$date, calendars = standing_calendars(source, options),
+    date_order = said$orders$date_order, undated = unlist(said$orders$undated) %||% character()
   ))
   for (i in seq_along(said$lookups)) book <- add_lookup(book, said$lookups[[i]], i, source, options)
-  if (!is.null(said$closing)) book <- at_line(source, list("closing"), closing(book, said$closing$after, said$closing$on))
+  if (!is.null(said$closing)) book <- at_line(source, list("closing"),
+    closing(book, said$closing$after, said$closing$on))
   values <- values_of(book)
   for (name in names(said$work_out)) {
     text <- filled_expression(said$work_out[[name]], values, source, list("work_out", name))
     book <- at_line(
-      source, list("work_out", name), add_columns(book, stats::setNames(list(said(read_expression(text, name)$expr)), name))
+      source, list("work_out", name), add_columns(book,
+        stats::setNames(list(said(read_expression(text, name)$expr)), name))
     )
   }
   book <- limited_book(book, said, values, source, list())
   for (dimension in names(said$sort_keys)) {
-    book <- at_line(source, list("sort_keys", dimension), sort_key(book, !!dimension, !!said$sort_keys[[dimension]]))
+    book <- at_line(source, list("sort_keys", dimension),
+      sort_key(book, !!dimension, !!said$sort_keys[[dimension]]))
   }
   book <- at_line(source, list("as_of"), as_of(book, values$as_of$value))
   list(book = book, values = values)
@@ -37,13 +40,16 @@ limited_book <- function(book, said, values, source, path) {
   for (text in unlist(said$only)) {
     filled <- filled_expression(text, values, source, c(path, list("only")))
     if (is.null(filled)) next
-    book <- at_line(source, c(path, list("only")), add_conditions(book, list(said(read_expression(filled, "only")$expr))))
+    book <- at_line(source, c(path, list("only")),
+      add_conditions(book, list(said(read_expression(filled, "only")$expr))))
   }
   if (is.null(said$shown)) {
     return(book)
   }
   at <- c(path, list("shown"))
-  shown <- lapply(said$shown, function(text) if (is.logical(text)) text else filled_words(text, values, source, at))
+  shown <- lapply(said$shown, function(text) {
+    if (is.logical(text)) text else filled_words(text, values, source, at)
+  })
   if (!is.null(said$shown$from)) shown$from <- filled_limit(said$shown$from, values, source, at, start_of)
   if (!is.null(said$shown$to)) shown$to <- filled_limit(said$shown$to, values, source, at, end_of)
   at_line(source, c(path, list("shown")), shown_from(book, list(
@@ -75,7 +81,8 @@ add_lookup <- function(book, said, i, source, options) {
   file <- inner_path(said$file, source, path, options$outside)
   by <- if (is.null(said$key)) said$by else stats::setNames(said$key, said$by)
   at_line(source, path, enrich(
-    book, read_orders(file), by, prefix = said$prefix %||% "", name = tools::file_path_sans_ext(basename(file))
+    book, read_orders(file), by, prefix = said$prefix %||% "",
+    name = tools::file_path_sans_ext(basename(file))
   ))
 }
 
@@ -94,9 +101,10 @@ inner_path <- function(path, source, at, outside) {
   }
   inside <- startsWith(real, paste0(source$folder, "/")) && !grepl("(^|/)\\.\\.(/|$)", real)
   if (!inside && !isTRUE(outside)) {
-    raise_key(source, at, paste0("The path ", quoted(path), " leads out of the folder of the report."), paste0(
-      "Put the file there, or allow it: {.code --allow-outside}, {.code outside = TRUE}."
-    ))
+    raise_key(source, at, paste0("The path ", quoted(path), " leads out of the folder of the report."),
+      paste0(
+        "Put the file there, or allow it: {.code --allow-outside}, {.code outside = TRUE}."
+      ))
   }
   full
 }
@@ -109,7 +117,8 @@ at_line <- function(source, path, code) {
     }
     line <- key_line(path, source)
     raise("standing", c(
-      paste0(braces_kept(basename(source$file)), ", line ", line, ": ", braces_kept(rlang::cnd_header(e))), message_bullets(e)
+      paste0(braces_kept(basename(source$file)), ", line ", line, ": ", braces_kept(rlang::cnd_header(e))),
+      message_bullets(e)
     ))
   })
 }

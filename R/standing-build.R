@@ -1,34 +1,40 @@
 #' Build a standing report
 #'
-#' A standing report is a YAML file that says where orders come from, which measures there are, and what stands on the page.
-#' It is made once, by hand or by [as_standing()], and built again whenever it is due, with another as-of date or other
-#' parameters. All files of a build are written together, or none is.
+#' A standing report is a YAML file that says where orders come from, which measures there are,
+#' and what stands on the page. It is made once, by hand or by [as_standing()], and built again
+#' whenever it is due, with another as-of date or other parameters. All files of a build are
+#' written together, or none is.
 #'
 #' @param file The standing report.
-#' @param set Values of its parameters, as a list: `list(as_of = "2026-08-31", depot = "Skelby")`. Dates may be said as
-#'   `"last month end"`, `"last order"`, `"last closed month"`, `"today"`, `"yesterday"`.
+#' @param set Values of its parameters, as a list: `list(as_of = "2026-08-31", depot = "Skelby")`.
+#'   Dates may be said as `"last month end"`, `"last order"`,
+#'   `"last closed month"`, `"today"`, `"yesterday"`.
 #' @param out The folder to write to; it is made where it is missing.
-#' @param formats The files to write, as endings: `c("html", "xlsx")`. Default: the report's `outputs`, else HTML. CSV and Parquet
-#'   hold one table; of a page with several there is a file for each, named by its label.
+#' @param formats The files to write, as endings: `c("html", "xlsx")`. Default: the report's
+#'   `outputs`, else HTML. CSV and Parquet hold one table; of a page with several there is a file
+#'   for each, named by its label.
 #' @param each A column: one report for each of its members.
 #' @param compare The name of another of its calendars: the report is built by that one too.
-#' @param strict `TRUE`: what the report expects and does not hold is an error, and what was built before stays.
+#' @param strict `TRUE`: what the report expects and does not hold is an error, and
+#'   what was built before stays.
 #' @param outside `TRUE`: paths may lead out of the folder of the report.
 #' @param today The day it is built.
-#' @return A `drystack_build`: `files` (written or, if nothing has changed, those that stand), `changed`, `parameters`, `rows`,
-#'   `notes`, `warnings` (what was expected and does not hold), `tie_out` (`TRUE` where every table ties out).
-#' @section The form: The keys are those of the JSON Schema that ships with the package, `system.file("standing",
-#'   "standing.schema.json", package = "drystack")`. `drystack: 1` is the version of the form: a report of version 1 is read
-#'   by every later version of the package.
-#' @section Errors: `drystack_error_standing` with file and line for anything wrong in the report (an unknown key with the
-#'   nearest right one), and under `strict` for what does not hold; `drystack_error_output` for what cannot be written.
+#' @return A `drystack_build`: `files` (written or, if nothing has changed, those that stand),
+#'   `changed`, `parameters`, `rows`, `notes`, `warnings` (what was expected and does not hold),
+#'   `tie_out` (`TRUE` where every table ties out).
+#' @section The form: The keys are those of the JSON Schema that ships with the package,
+#'   `system.file("standing", "standing.schema.json", package = "drystack")`. `drystack: 1` is the
+#'   version of the form: a report of version 1 is read by every later version of the package.
+#' @section Errors: `drystack_error_standing` with file and line for anything wrong in the report
+#'   (an unknown key with the nearest right one), and under `strict` for what does not hold;
+#'   `drystack_error_output` for what cannot be written.
 #' @examples
 #' report <- system.file("extdata", "monthly.yml", package = "drystack")
 #' built <- build_report(report, set = list(as_of = "2026-08-31"), out = tempfile(), formats = "md")
 #' built
 #' @export
-build_report <- function(file, set = list(), out = ".", formats = NULL, each = NULL, compare = NULL, strict = FALSE,
-                         outside = FALSE, today = Sys.Date()) {
+build_report <- function(file, set = list(), out = ".", formats = NULL, each = NULL, compare = NULL,
+  strict = FALSE, outside = FALSE, today = Sys.Date()) {
   own_setting()
   check_text(out, "out")
   check_flag(strict, "strict")
@@ -36,7 +42,8 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   source <- read_standing(file)
   out <- if (nchar(out) > 1L) sub("/+$", "", out) else out
   options <- list(
-    outside = outside, today = as_day_date(check_day(today, "today")), strict = strict, ask = parameter_question(each)
+    outside = outside, today = as_day_date(check_day(today, "today")),
+    strict = strict, ask = parameter_question(each)
   )
   formats <- check_formats(formats %||% unlist(source$said$outputs) %||% "html")
   stamp <- input_stamp(source, set, formats, each, compare, options)
@@ -53,7 +60,8 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   step <- build_progress(2L * length(variants))
   pages <- lapply(variants, function(variant) {
     step()
-    standing_page(source, variant, options, if (one_page) helper else figure_helper(source, formats, aside = FALSE))
+    standing_page(source, variant, options, if (one_page) helper
+      else figure_helper(source, formats, aside = FALSE))
   })
   files <- write_all(pages, file.path(out, paste0(name, names(variants))), formats, out, step)
   built <- new_build(files, pages, set)
@@ -76,7 +84,8 @@ standing_page <- function(source, variant, options, helper) {
   warnings <- standing_guards(source, variant$built, tables, options$today)
   if (options$strict && length(warnings) > 0L) {
     raise("standing", c(
-      paste0(braces_kept(basename(source$file)), ": what the report expects does not hold; nothing was written."),
+      paste0(braces_kept(basename(source$file)),
+        ": what the report expects does not hold; nothing was written."),
       stats::setNames(braces_kept(warnings), rep("x", length(warnings)))
     ))
   }
@@ -103,11 +112,13 @@ standing_page <- function(source, variant, options, helper) {
 told_values <- function(values, declared) {
   names <- intersect(names(declared), names(values))
   if (length(names) > 0L) paste0(
-    "Built with ", paste0(names, ": ", vapply(values[names], function(v) parameter_words(v$value), ""), collapse = "; ")
+    "Built with ", paste0(names, ": ", vapply(values[names], function(v) parameter_words(v$value), ""),
+      collapse = "; ")
   )
 }
 
-# One report, or one for each member of a column and each calendar asked for: list(built, title) by the ending of its name.
+# One report, or one for each member of a column and each calendar asked for: list(built, title)
+# by the ending of its name.
 report_variants <- function(source, set, each, compare, options) {
   whole <- built_book(source, set, options)
   variants <- list(list(built = whole, title = ""))
@@ -150,7 +161,8 @@ built_book <- function(source, set, options) {
 
 last_closed_day <- function(book, today, source) {
   if (is.null(book$closing)) raise_key(
-    source, list("as_of"), "\"last closed month\" needs a closing rule.", "Add the key closing, such as closing: {{after: 14}}."
+    source, list("as_of"), "\"last closed month\" needs a closing rule.",
+    "Add the key closing, such as closing: {{after: 14}}."
   )
   book$as_of <- as.integer(today)
   end_of(last_closed(book, "month", book$calendars[[1L]]))
@@ -163,7 +175,8 @@ file_words <- function(text) {
   ifelse(words == "", "none", words)
 }
 
-# In a terminal a parameter without a value is asked for, but not the one that each report has its own value of.
+# In a terminal a parameter without a value is asked for, but not the one that each
+# report has its own value of.
 parameter_question <- function(each) {
   ask <- if (interactive()) readline else if (isatty(stdin()) && isatty(stderr())) ask_terminal
   if (is.null(ask)) {
@@ -192,9 +205,11 @@ new_build <- function(files, pages, set) {
   warnings <- unique(unlist(lapply(pages, `[[`, "warnings")))
   structure(
     list(
-      files = files, changed = TRUE, parameters = lapply(pages[[1L]]$values, function(v) parameter_words(v$value)),
-      rows = sum(vapply(tables, function(table) length(table$role), 1L)), notes = unique(unlist(lapply(tables, table_notes))),
-      warnings = as.character(warnings), tie_out = !any(startsWith(as.character(warnings), "tie-out"))
+      files = files, changed = TRUE, parameters = lapply(pages[[1L]]$values,
+        function(v) parameter_words(v$value)),
+      rows = sum(vapply(tables, function(table) length(table$role), 1L)),
+      notes = unique(unlist(lapply(tables, table_notes))), warnings = as.character(warnings),
+      tie_out = !any(startsWith(as.character(warnings), "tie-out"))
     ),
     class = "drystack_build"
   )

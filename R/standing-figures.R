@@ -1,13 +1,15 @@
-# The figures of a standing report: a helper loads ggplot2 while the orders are read and draws while the tables are worked out,
-# as both take longer than all else on a page.
+# The figures of a standing report: a helper loads ggplot2 while the orders are read and draws while
+# the tables are worked out, as both take longer than all else on a page.
 
-# Draws the figure blocks of a page as its formats need them. Its input is list(table, kind) for each of them.
+# Draws the figure blocks of a page as its formats need them. Its input is
+# list(table, kind) for each of them.
 figure_helper <- function(source, formats, aside) {
   blocks <- which(block_kinds(source) == "figure")
   kinds <- drawn_kinds(formats)
   drawings <- new.env()
   drawing <- function(figures, i) {
-    remembered_in(drawings, as.character(i), function() drawing_of(draw_figure(figures[[i]]$table, figures[[i]]$kind)))
+    remembered_in(drawings, as.character(i),
+      function() drawing_of(draw_figure(figures[[i]]$table, figures[[i]]$kind)))
   }
   wanted <- expand.grid(i = seq_along(blocks), part = c("alt", kinds), stringsAsFactors = FALSE)
   makes <- Map(function(i, part) function(figures) drawing(figures, i)[[part]](), wanted$i, wanted$part)

@@ -1,5 +1,5 @@
-# What a standing report expects of its orders and figures: each that does not hold is said on the page, and under
-# `strict` stops the build.
+# What a standing report expects of its orders and figures: each that does not hold is said on the
+# page, and under `strict` stops the build.
 
 standing_guards <- function(source, built, tables, today) {
   expect <- source$said$expect
@@ -26,17 +26,20 @@ tie_guard <- function(tables) {
 # `fresh_within: 3 days`: the last order is no older on the day of building.
 fresh_guard <- function(said, book, today, source) {
   days <- suppressWarnings(as.integer(sub(" *days?$", "", as.character(said))))
-  if (is.na(days)) raise_key(source, list("expect", "fresh_within"), "\"fresh_within\" is a number of days, such as \"3 days\".")
+  if (is.na(days)) raise_key(source, list("expect", "fresh_within"),
+    "\"fresh_within\" is a number of days, such as \"3 days\".")
   old <- as.integer(today) - book$last
   if (old > days) paste0(
-    "orders are ", old, " days old: the last is of ", day_words(book$last), ", expected within ", days, " days"
+    "orders are ", old, " days old: the last is of ", day_words(book$last),
+    ", expected within ", days, " days"
   )
 }
 
 # `closed: month`: the period that holds the as-of date is closed on the day of building.
 closed_guard <- function(said, book, today, source) {
   if (is.null(book$closing)) raise_key(
-    source, list("expect", "closed"), "\"closed\" needs a closing rule.", "Add the key closing, such as closing: {{after: 14}}."
+    source, list("expect", "closed"), "\"closed\" needs a closing rule.",
+    "Add the key closing, such as closing: {{after: 14}}."
   )
   unit <- at_line(source, list("expect", "closed"), latest_unit(list(unit = as.character(said)), book))
   calendar <- book$calendars[[unit$calendar_name]]

@@ -1,5 +1,5 @@
-# The parameters of a standing report: their values from --set, a question in a terminal, or their default; each of its
-# kind, and what of it goes into expressions and texts.
+# The parameters of a standing report: their values from --set, a question in a terminal, or their
+# default; each of its kind, and what of it goes into expressions and texts.
 #
 # A value is list(kind, value): a Date, a text, a number, texts, or NULL where it has none.
 
@@ -105,20 +105,24 @@ date_said <- function(said, name, source, facts) {
     as_day_date(iso_days(text))
   )
   if (length(value) != 1L || is.na(value)) {
-    raise_key(source, list(name), paste0(quoted(name), " must be a date, not ", value_words(said), "."), paste0(
-      "Write \"2026-08-31\", \"last month end\", \"last order\", \"last closed month\", \"today\" or \"yesterday\"."
-    ))
+    raise_key(source, list(name), paste0(quoted(name), " must be a date, not ",
+      value_words(said), "."), paste0(
+        "Write \"2026-08-31\", \"last month end\", \"last order\", \"last closed month\",",
+        "\"today\" or \"yesterday\"."
+      ))
   }
   value
 }
 
-# An expression with its parameters put in as constants; NULL where one has no value, so that its condition is left out.
+# An expression with its parameters put in as constants; NULL where one has no value, so that
+# its condition is left out.
 filled_expression <- function(text, values, source, path) {
   constant <- function(value) value_text(if (inherits(value, "Date")) format(value) else value)
   with_values(as.character(text), values, source, path, function(value) constant(parameter_key(value)))
 }
 
-# A word such as a date, with its parameters as they are written in a report; NULL where one has no value.
+# A word such as a date, with its parameters as they are written in a report;
+# NULL where one has no value.
 filled_words <- function(text, values, source, path) {
   with_values(text, values, source, path, function(value) as.character(parameter_key(value))[1L])
 }

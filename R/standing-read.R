@@ -1,5 +1,6 @@
-# A standing report as it is read: text to a plain list, with the line of every key, so that a message can say where. The
-# text is data: libyaml reads it event by event (bind_yaml.cpp), without tags and anchors, and nothing is evaluated.
+# A standing report as it is read: text to a plain list, with the line of every key, so that a
+# message can say where. The text is data: libyaml reads it event by event (bind_yaml.cpp), without
+# tags and anchors, and nothing is evaluated.
 
 largest_report <- 1e6
 
@@ -51,7 +52,8 @@ raise_yaml <- function(read, source) {
   at <- function(what, mend = NULL) raise_at(source, read$line, what, mend)
   switch(read$fault,
     anchor = at("Anchors and aliases (& and *) are not read.", "Write the value out, or put it in quotes."),
-    tag = at("A value begins with an exclamation mark, which would be a tag.", "Put it in quotes: \"!paid\"."),
+    tag = at("A value begins with an exclamation mark, which would be a tag.",
+      "Put it in quotes: \"!paid\"."),
     deep = at("It is nested too deeply."),
     many = at("It holds more values than a report is read with."),
     key = at("A key must be one text."),
@@ -71,12 +73,14 @@ raise_at <- function(source, line, what, mend = NULL, class = "standing") {
   ))
 }
 
-# The line on which a key stands, found by going down the keys of its path; a number is a place in a list.
+# The line on which a key stands, found by going down the keys of its path; a
+# number is a place in a list.
 key_line <- function(path, source) {
   found <- source$where
   line <- found$line %||% 1L
   for (key in path) {
-    found <- if (is.character(key)) found$children[key][[1L]] else c(found$children, list(NULL))[[min(key, length(found$children) + 1L)]]
+    found <- if (is.character(key)) found$children[key][[1L]]
+      else c(found$children, list(NULL))[[min(key, length(found$children) + 1L)]]
     if (is.null(found)) break
     line <- found$line
   }

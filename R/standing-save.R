@@ -1,16 +1,17 @@
 #' From exploring to a standing report
 #'
-#' Writes the YAML of a standing report that builds the same table or page again. Orders and lookups must have come from
-#' files read with [read_orders()], or their files be named.
+#' Writes the YAML of a standing report that builds the same table or page again. Orders and lookups
+#' must have come from files read with [read_orders()], or their files be named.
 #'
-#' @param x A [rollup()], [crosstab()], [listing()], [headlines()], [report()], or a figure that [figure()] drew; of the figures
-#'   on a page those too.
+#' @param x A [rollup()], [crosstab()], [listing()], [headlines()], [report()], or a figure that
+#'   [figure()] drew; of the figures on a page those too.
 #' @param file Where to write it. Paths in it are taken from its folder.
 #' @param orders The file of the orders, where they were not read with [read_orders()].
 #' @param title The title of the report.
 #' @return `file`, invisibly. Building it gives the same figures.
-#' @section Errors: `drystack_error_standing` for what a report cannot hold: orders without a file, R functions in measures,
-#'   calendars with settings of their own, plots of other making, tables of different daybooks.
+#' @section Errors: `drystack_error_standing` for what a report cannot hold: orders without a
+#'   file, R functions in measures, calendars with settings of their own, plots of other making,
+#'   tables of different daybooks.
 #' @examples
 #' orders <- read_orders(harrowgill_path("orders.csv"))
 #' x <- rollup(daybook(orders, date = ordered_on), by = year, sales = sum(amount))
@@ -34,14 +35,16 @@ standing_of <- function(x, folder, orders, title) {
   tables <- lapply(parts, saved_table)
   first <- Filter(Negate(is.null), tables)
   if (length(first) == 0L) raise(
-    "standing", c("There is no table to save.", ">" = "Give a table of this package, or a report that has one.")
+    "standing", c("There is no table to save.",
+      ">" = "Give a table of this package, or a report that has one.")
   )
   book <- table_book(first[[1L]])
   measures <- saved_measures(tables)
   blocks <- Map(saved_block, parts, labels, tables, MoreArgs = list(book = book))
   c(
     list(
-      drystack = 1L, title = title %||% if (inherits(x, "drystack_report")) x$title else sentence_case(table_title(first[[1L]]))
+      drystack = 1L, title = title %||% if (inherits(x, "drystack_report"))
+        x$title else sentence_case(table_title(first[[1L]]))
     ),
     if (inherits(x, "drystack_report")) saved_page(x),
     saved_book(book, folder, orders),
@@ -81,7 +84,8 @@ saved_book <- function(book, folder, orders) {
   path <- orders %||% book$made$path
   if (is.null(path)) {
     raise(
-      "standing", c("The orders came from no file.", ">" = "Read them with {.fn read_orders}, or name the file: {.arg orders}.")
+      "standing", c("The orders came from no file.",
+        ">" = "Read them with {.fn read_orders}, or name the file: {.arg orders}.")
     )
   }
   reading <- list(file = relative_path(path, folder), date = book$date, date_order = book$made$date_order)
@@ -90,8 +94,10 @@ saved_book <- function(book, folder, orders) {
   worked_out <- as.list(book$made$worked_out)
   check_saved_texts(worked_out)
   saved <- list(
-    orders = Filter(Negate(is.null), reading), lookups = unname(lapply(book$lookups, saved_lookup, folder = folder)),
-    calendars = lapply(book$calendars, calendar_word_of), as_of = if (book$as_of != book$last) format(as_day_date(book$as_of)),
+    orders = Filter(Negate(is.null), reading),
+    lookups = unname(lapply(book$lookups, saved_lookup, folder = folder)),
+    calendars = lapply(book$calendars, calendar_word_of), as_of = if (book$as_of != book$last)
+      format(as_day_date(book$as_of)),
     work_out = worked_out, only = as.list(condition_texts(book$scope)), shown = saved_shown(book),
     closing = Filter(Negate(is.null), book$closing %||% list()), sort_keys = book$sort_keys
   )
@@ -101,7 +107,8 @@ saved_book <- function(book, folder, orders) {
 saved_lookup <- function(lookup, folder) {
   if (is.null(lookup$path)) {
     raise(
-      "standing", c(paste0("The lookup ", quoted(lookup$name), " came from no file."), ">" = "Read it with {.fn read_orders}.")
+      "standing", c(paste0("The lookup ", quoted(lookup$name), " came from no file."),
+        ">" = "Read it with {.fn read_orders}.")
     )
   }
   saved <- list(file = relative_path(lookup$path, folder), by = lookup$by)
@@ -133,7 +140,8 @@ saved_shown <- function(book) {
     )
   }
   day <- function(d) if (!is.null(d)) format(as_day_date(d))
-  Filter(Negate(is.null), list(from = day(shown$from), to = day(shown$to), complete = if (isTRUE(shown$complete)) TRUE))
+  Filter(Negate(is.null), list(from = day(shown$from), to = day(shown$to),
+    complete = if (isTRUE(shown$complete)) TRUE))
 }
 
 # A calendar in the words of the command line, where they say all of it.
@@ -171,7 +179,8 @@ saved_measures <- function(tables) {
       if (!is.null(saved[[name]]) && !identical(saved[[name]], one)) {
         raise(
           "standing",
-          c(paste0("Two tables have different measures named ", quoted(name), "."), ">" = "Give one of them another name.")
+          c(paste0("Two tables have different measures named ", quoted(name), "."),
+            ">" = "Give one of them another name.")
         )
       }
       saved[[name]] <- one
@@ -185,8 +194,9 @@ saved_measure <- function(m, known) {
   if (has_custom(m$tree)) raise_custom(m$name)
   own_format <- !is.null(m$format) && !identical(m$format, inherited_format(m$tree, known))
   saved <- list(
-    show = tree_text(m$tree), label = if (m$label != m$name) m$label, format = if (own_format) format_text(m$format),
-    description = m$description, total = if (!is.null(m$total)) paste0("of_shown(", m$total, ")")
+    show = tree_text(m$tree), label = if (m$label != m$name) m$label,
+    format = if (own_format) format_text(m$format), description = m$description,
+    total = if (!is.null(m$total)) paste0("of_shown(", m$total, ")")
   )
   saved <- Filter(Negate(is.null), saved)
   if (length(saved) == 1L) saved$show else saved
@@ -213,7 +223,8 @@ check_no_braces <- function(said) {
   odd <- grep("[{}]", texts, value = TRUE)
   if (length(odd) > 0L) {
     raise("standing", c(
-      "A standing report holds no braces but those of its parameters.", "x" = "Here are some: {examples_of(unique(odd), 3L)}.",
+      "A standing report holds no braces but those of its parameters.",
+      "x" = "Here are some: {examples_of(unique(odd), 3L)}.",
       ">" = "Rename the columns and measures, or give the report a title without braces."
     ))
   }
@@ -232,7 +243,9 @@ format_text <- function(format) {
   names(given) <- names(usual)
   defaults <- lapply(usual, eval, envir = asNamespace("drystack"))
   changed <- Filter(
-    function(key) !identical(given[[key]], defaults[[key]]) && !isTRUE(all.equal(given[[key]], defaults[[key]])), names(given)
+    function(key) {
+      !identical(given[[key]], defaults[[key]]) && !isTRUE(all.equal(given[[key]], defaults[[key]]))
+    }, names(given)
   )
   arguments_text(fn, vapply(changed, function(key) paste(key, "=", value_text(given[[key]])), ""))
 }
@@ -248,8 +261,8 @@ saved_block <- function(part, label, table, book) {
     return(
       list(
         figure = c(
-          said[intersect(names(said), c("by", "rows", "cols", "show", "sort", "keep"))], list(kind = attr(part, "drystack")$kind),
-          label, own
+          said[intersect(names(said), c("by", "rows", "cols", "show", "sort", "keep"))],
+          list(kind = attr(part, "drystack")$kind), label, own
         )
       )
     )
@@ -279,23 +292,28 @@ saved_limits <- function(own, book) {
 saved_ask <- function(x) {
   ask <- x$ask
   show <- as.list(if (ask$kind == "headlines") headline_names(ask) else names(ask$measures))
-  axes <- function(names) as.list(vapply(names, axis_text, "", ask = ask, book = table_book(x), USE.NAMES = FALSE))
+  axes <- function(names) {
+    as.list(vapply(names, axis_text, "", ask = ask, book = table_book(x), USE.NAMES = FALSE))
+  }
   rules <- list(
-    sort = lapply(ask$sort[setdiff(names(ask$sort), implied_sorts(ask))], rule_text), keep = lapply(ask$keep, keep_text)
+    sort = lapply(ask$sort[setdiff(names(ask$sort), implied_sorts(ask))], rule_text),
+    keep = lapply(ask$keep, keep_text)
   )
   sides <- function(words) if (length(unique(words)) == 1L) words[[1L]] else as.list(words)
   said <- switch(x$kind,
     rollup = list(
-      by = axes(names(ask$axes)), show = show, totals = ask$totals[["rows"]], totals_at = ask$totals_at[["rows"]],
-      members = said_members(ask)
+      by = axes(names(ask$axes)), show = show, totals = ask$totals[["rows"]],
+      totals_at = ask$totals_at[["rows"]], members = said_members(ask)
     ),
     crosstab = list(
-      rows = axes(side_axes(ask, "rows")), cols = axes(side_axes(ask, "cols")), show = show, totals = sides(ask$totals),
-      totals_at = sides(ask$totals_at), measures_at = ask$measures_at, members = said_members(ask)
+      rows = axes(side_axes(ask, "rows")), cols = axes(side_axes(ask, "cols")),
+      show = show, totals = sides(ask$totals), totals_at = sides(ask$totals_at),
+      measures_at = ask$measures_at, members = said_members(ask)
     ),
     listing = list(
-      groups = axes(names(group_axes(ask))), lines = as.list(names(ask$listing$columns)), show = show, per = ask$listing$per$name,
-      totals = ask$totals[["rows"]], totals_at = ask$totals_at[["rows"]], layout = ask$listing$look$layout,
+      groups = axes(names(group_axes(ask))), lines = as.list(names(ask$listing$columns)),
+      show = show, per = ask$listing$per$name, totals = ask$totals[["rows"]],
+      totals_at = ask$totals_at[["rows"]], layout = ask$listing$look$layout,
       number = ask$listing$look$number, after = ask$listing$look$after, empty = ask$listing$look$empty
     ),
     headlines = list(show = show, against = saved_against(x), history = x$history$said %||% "none")
@@ -312,7 +330,8 @@ axis_text <- function(name, ask, book) {
     return(axis$name)
   }
   word <- axis$unit %||% axis$part
-  calendar <- names(book$calendars)[vapply(book$calendars, function(c) identical(c$id, axis$calendar$id), NA)][1L]
+  calendar <- names(book$calendars)[vapply(book$calendars,
+    function(c) identical(c$id, axis$calendar$id), NA)][1L]
   if (calendar == names(book$calendars)[1L]) word else paste0(calendar, "$", word)
 }
 
@@ -334,7 +353,8 @@ rule_text <- function(rule) {
 
 keep_text <- function(rule) {
   arguments_text(
-    "keep_top", c(rule$n, tree_text(rule$tree), paste("others =", if (is.null(rule$others)) "NULL" else value_text(rule$others)))
+    "keep_top", c(rule$n, tree_text(rule$tree),
+      paste("others =", if (is.null(rule$others)) "NULL" else value_text(rule$others)))
   )
 }
 

@@ -1,4 +1,5 @@
-# A list held against the schema that ships with the package. The schema is the only place that says which keys there are.
+# A list held against the schema that ships with the package. The schema is the only place that
+# says which keys there are.
 
 standing_schema <- made_once(function() {
   file <- system.file("standing", "standing.schema.json", package = "drystack", mustWork = TRUE)
@@ -9,10 +10,12 @@ check_schema <- function(value, schema, source, path = list()) {
   if (!is.null(schema[["$ref"]])) schema <- standing_schema()$definitions[[schema[["$ref"]]]]
   ok <- has_type(value, schema$type)
   if (!ok) {
-    raise_key(source, path, paste0(key_words(path), " must be ", type_words(schema$type), ", not ", value_words(value), "."))
+    raise_key(source, path, paste0(key_words(path), " must be ",
+      type_words(schema$type), ", not ", value_words(value), "."))
   }
   check_enum(value, schema, source, path)
-  if (is_map(value) || (length(value) == 0L && identical(schema$type, "object"))) check_keys(value, schema, source, path)
+  if (is_map(value) || (length(value) == 0L && identical(schema$type, "object")))
+    check_keys(value, schema, source, path)
   if (identical(schema$type, "array")) {
     for (i in seq_along(value)) check_schema(value[[i]], schema$items, source, c(path, list(i)))
   }
@@ -83,10 +86,11 @@ is_text_list <- function(value) is.null(names(value)) && all(vapply(as.list(valu
 
 type_words <- function(type) {
   switch(type,
-    object = "keys with values", array = "a list of parts, each with a dash", string = "one text", expression = "one expression",
-    integer = "a whole number", boolean = "true or false", strings = "one text or a list of texts",
-    expressions = "one condition or a list of them", "expression or object" = "an expression, or keys with values",
-    "something else"
+    object = "keys with values", array = "a list of parts, each with a dash",
+    string = "one text", expression = "one expression", integer = "a whole number",
+    boolean = "true or false", strings = "one text or a list of texts",
+    expressions = "one condition or a list of them",
+    "expression or object" = "an expression, or keys with values", "something else"
   )
 }
 
@@ -94,7 +98,8 @@ value_words <- function(value) {
   if (is.null(value)) {
     return("empty")
   }
-  if (is_map(value)) "keys with values" else if (length(value) != 1L) "a list" else quoted(as.character(value))
+  if (is_map(value)) "keys with values" else if (length(value) != 1L)
+    "a list" else quoted(as.character(value))
 }
 
 key_words <- function(path) {

@@ -1,16 +1,20 @@
-# What a build was made from, kept beside its files: where nothing has changed, they stand and are not made again.
+# What a build was made from, kept beside its files: where nothing has changed, they
+# stand and are not made again.
 
 input_stamp <- function(source, set, formats, each, compare, options) {
   rlang::hash(list(
-    source$lines, input_sums(input_files(source, options$outside)), lapply(set, as.character), formats, each, compare, options$strict,
-    if (moves_with_today(source, set)) as.character(options$today), as.character(utils::packageVersion("drystack"))
+    source$lines, input_sums(input_files(source, options$outside)),
+    lapply(set, as.character), formats, each, compare, options$strict, if (moves_with_today(source, set))
+      as.character(options$today), as.character(utils::packageVersion("drystack"))
   ))
 }
 
 # The files that a report reads, once they are known to be where a report may read.
 input_files <- function(source, outside) {
   said <- source$said
-  lookups <- lapply(seq_along(said$lookups), function(i) list(path = said$lookups[[i]]$file, at = list("lookups", i)))
+  lookups <- lapply(seq_along(said$lookups), function(i) {
+    list(path = said$lookups[[i]]$file, at = list("lookups", i))
+  })
   tables <- lapply(grep("^custom:", unlist(said$calendars), value = TRUE), function(word) {
     list(path = sub("^custom:", "", word), at = list("calendars"))
   })
@@ -24,13 +28,16 @@ input_files <- function(source, outside) {
 
 # What comes through a pipe can be read once only, and is taken as new.
 input_sums <- function(files) {
-  vapply(files, function(file) if (kernel_file_kind(file) == "file") unname(tools::md5sum(file)) else tempfile(), "")
+  vapply(files, function(file) {
+    if (kernel_file_kind(file) == "file") unname(tools::md5sum(file)) else tempfile()
+  }, "")
 }
 
 # Whether the day of building changes what comes out.
 moves_with_today <- function(source, set) {
   texts <- tolower(c(unlist(set), unlist(source$said[c("parameters", "as_of")])))
-  any(texts %in% c("today", "yesterday", "last month end", "last closed month")) || length(source$said$expect) > 0L
+  any(texts %in% c("today", "yesterday", "last month end", "last closed month")) ||
+    length(source$said$expect) > 0L
 }
 
 stamp_file <- function(out, name) file.path(out, paste0(".", name, ".built.json"))

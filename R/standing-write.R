@@ -2,12 +2,14 @@
 
 write_all <- function(pages, stems, formats, folder, step) {
   if (!dir.exists(folder) && !dir.create(folder, showWarnings = FALSE, recursive = TRUE)) {
-    raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."), ">" = "Name another: {.arg out}."))
+    raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."),
+      ">" = "Name another: {.arg out}."))
   }
   clear_aside(folder)
   aside <- file_aside(folder)
   if (!dir.create(aside, showWarnings = FALSE)) {
-    raise("output", c(paste0("Cannot write to the folder ", quoted(folder), "."), ">" = "Name another: {.arg out}."))
+    raise("output", c(paste0("Cannot write to the folder ", quoted(folder), "."),
+      ">" = "Name another: {.arg out}."))
   }
   on.exit(unlink(aside, recursive = TRUE))
   names <- unlist(lapply(seq_along(pages), function(i) {
@@ -32,9 +34,12 @@ check_free <- function(paths) {
 
 # What is written for a page: by the name of its file list(format, document).
 page_files <- function(document, stem, formats) {
-  whole <- function(format) stats::setNames(list(list(format = format, document = document)), paste0(stem, ".", format))
+  whole <- function(format) {
+    stats::setNames(list(list(format = format, document = document)), paste0(stem, ".", format))
+  }
   unlist(lapply(formats, function(format) {
-    if (format %in% table_formats && length(table_blocks(document)) > 1L) table_files(document, stem, format) else whole(format)
+    if (format %in% table_formats && length(table_blocks(document)) > 1L)
+      table_files(document, stem, format) else whole(format)
   }), recursive = FALSE)
 }
 
@@ -55,6 +60,7 @@ write_files <- function(files, folder) {
   writers <- document_writers()
   files <- files[order(match(vapply(files, `[[`, "", "format"), names(writers)))]
   paths <- file.path(folder, names(files))
-  begun <- Map(function(file, path) or_cannot_write(path, writers[[file$format]](file$document, path)), files, paths)
+  begun <- Map(function(file, path) or_cannot_write(path, writers[[file$format]](file$document, path)),
+    files, paths)
   Map(function(one, path) or_cannot_write(path, finish_file(one)), begun, paths)
 }

@@ -3,9 +3,10 @@
 #' @param x A table: a [rollup()], [crosstab()] or [headlines()].
 #' @param row A row of `as.data.frame(x)`.
 #' @param measure A figure's column in `as.data.frame(x)`; it may be left out where there is one.
-#' @return A data frame of the order lines, in the order of the daybook: `.line`, the row in the orders, and their columns;
-#'   lines with a missing amount too. Where a figure is worked out from several sets of orders, such as a figure and the
-#'   one of the year before, the column `.part` says which, and a line stands once for each part it belongs to.
+#' @return A data frame of the order lines, in the order of the daybook: `.line`, the row in the
+#'   orders, and their columns; lines with a missing amount too. Where a figure is worked out from
+#'   several sets of orders, such as a figure and the one of the year before, the column `.part`
+#'   says which, and a line stands once for each part it belongs to.
 #' @section Errors: `drystack_error_argument` for a row or a figure that the table does not have.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
@@ -34,7 +35,8 @@ lines_of_parts <- function(parts, x) {
   rows <- rows[distinct]
   words <- vapply(parts[distinct], part_words, "")
   all <- as.integer(unlist(rows))
-  columns <- Map(function(name, id) line_values(engine, column_node(name, id), all), names(x$book$columns), x$book$columns)
+  columns <- Map(function(name, id) line_values(engine, column_node(name, id), all),
+    names(x$book$columns), x$book$columns)
   lines <- c(list(.line = rows_of_orders(engine, all)), columns)
   if (length(rows) > 1L) lines <- c(list(.part = rep(words, lengths(rows))), lines)
   structure(lines, class = "data.frame", row.names = seq_along(all))

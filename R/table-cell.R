@@ -1,6 +1,8 @@
-# Figures of one cell: expressions worked out where one row of a table stands, from the orders of its own members and days.
+# Figures of one cell: expressions worked out where one row of a table stands, from the orders of
+# its own members and days.
 
-# What some measure trees are on a row: a list of values. Those that look at other rows are worked out for the whole table.
+# What some measure trees are on a row: a list of values. Those that look at other rows are
+# worked out for the whole table.
 figures_on_row <- function(trees, x, row) {
   wide <- vapply(trees, looks_at_rows, NA)
   values <- vector("list", length(trees))
@@ -55,23 +57,27 @@ member_limit <- function(places, at, x) {
     return(list())
   }
   limit <- list(dimensions = at$dimensions, kept = put_together_in(x), members = list(places))
-  list(list(limit = limit, key = rlang::hash(list(places, names(x$kept))), text = "", columns = character(), own = FALSE))
+  list(list(limit = limit, key = rlang::hash(list(places, names(x$kept))),
+    text = "", columns = character(), own = FALSE))
 }
 
 # A plan of one level with one cell.
 cell_plan <- function(ask, book, at, limit) {
   level <- at$place$level
-  level$cells <- lapply(level$cells, function(field) if (is.atomic(field) && length(field) > 1L) field[at$cell] else field)
+  level$cells <- lapply(level$cells, function(field) {
+    if (is.atomic(field) && length(field) > 1L) field[at$cell] else field
+  })
   level$periods <- lapply(level$periods, `[`, at$cell)
   job <- at$place$job
   job$scope <- c(job$scope, limit)
   job <- keyed_job(job)
-  place <- list(base = level$cells, cells = level$cells, level = level, moves = list(), job = job, along = NULL)
+  place <- list(base = level$cells, cells = level$cells, level = level,
+    moves = list(), job = job, along = NULL)
   level$figures <- lapply(lapply(ask$measures, `[[`, "tree"), trace_measure, at = place, frame = at$frame)
   leaves <- unlist(lapply(level$figures, leaves_of), recursive = FALSE)
   list(
-    frame = at$frame, levels = list(level), base = job$key, jobs = plan_jobs(leaves, job, at$frame), order = list(),
-    keep = list(),
+    frame = at$frame, levels = list(level), base = job$key, jobs = plan_jobs(leaves, job, at$frame),
+    order = list(), keep = list(),
     notes = new.env(parent = emptyenv())
   )
 }

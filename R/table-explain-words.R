@@ -8,7 +8,8 @@ node_words <- function(tree) {
     else if (!is.null(tree$date)) paste("dated by", tree$date$name)
     else drop_words(tree$drop),
     along = paste0(
-      "added up along ", tree$axis, " in the order shown", if (tree$from == "end") ", from the last", along_words(tree$within)
+      "added up along ", tree$axis, " in the order shown", if (tree$from == "end") ", from the last",
+      along_words(tree$within)
     ),
     overall = overall_words(tree),
     growth = "the change as a part of the base; unknown on a base of zero or below",
@@ -29,7 +30,8 @@ lens_words <- function(tree) {
   switch(tree$fn,
     current = paste("the whole", unit, "that holds the cell's last day"),
     prior = paste0(
-      shift_words(options$n, unit), if (options$match == "weekday") ", on the same weekdays" else ", by place in the calendar"
+      shift_words(options$n, unit), if (options$match == "weekday")
+        ", on the same weekdays" else ", by place in the calendar"
     ),
     running = paste0(
       if (
@@ -41,8 +43,8 @@ lens_words <- function(tree) {
       "the last ", options$n, " ", if (is.null(options$unit)) paste0("period", if (options$n != 1L) "s",
         " of the table") else if (
         options$n != 1L
-      ) unit_plural(unit) else unit, if (is.null(options$using)) " together" else paste0(", the ", options$using,
-      " of their figures")
+      ) unit_plural(unit) else unit, if (is.null(options$using))
+        " together" else paste0(", the ", options$using, " of their figures")
     )
   )
 }

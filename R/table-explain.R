@@ -1,12 +1,13 @@
 #' How a figure came about
 #'
-#' In words: the expression, each part of a formula with its number, and for each aggregate the days, the conditions, the
-#' members and the number of order lines it was worked out from.
+#' In words: the expression, each part of a formula with its number, and for each aggregate the
+#' days, the conditions, the members and the number of order lines it was worked out from.
 #'
 #' @inheritParams behind
-#' @return A `drystack_explained` that prints as text: `title`, and `steps`, a data frame with a row for each step:
-#'   `depth`, `expression`, `words`, `value` (`NA` where it is no number), `text` (what it is then), `part` (`TRUE` for shares,
-#'   growth and ratios less one, shown as percentages).
+#' @return A `drystack_explained` that prints as text: `title`, and `steps`, a data frame
+#'   with a row for each step: `depth`, `expression`, `words`, `value` (`NA` where it is no
+#'   number), `text` (what it is then), `part` (`TRUE` for shares, growth and ratios less
+#'   one, shown as percentages).
 #' @section Errors: `drystack_error_argument` for a row or a figure that the table does not have.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
@@ -28,7 +29,8 @@ explain <- function(x, row, measure = NULL) {
     list(
       title = paste0(measured$label, place_words(table, at$row)),
       note = if (is.null(measured$total) || table$role[at$row] == "line") NULL else paste(
-        "As a total it is the", measured$total, "of the lines shown; the steps tell what its orders alone would give."
+        "As a total it is the", measured$total,
+        "of the lines shown; the steps tell what its orders alone would give."
       ),
       steps = data.frame(
         depth = vapply(steps, `[[`, 1L, "depth"), expression = vapply(steps, `[[`, "", "said"), words = words,
@@ -46,8 +48,8 @@ is_part_of_a_whole <- function(node) {
   node$kind %in% c("share", "growth") || (node$kind == "call" && is_ratio_less_one(node))
 }
 
-# The steps of a tree, outermost first: list(tree, said, depth). `within` puts a part back under the lenses above it, so
-# that its number is that of the moved cell.
+# The steps of a tree, outermost first: list(tree, said, depth). `within` puts a part back under the
+# lenses above it, so that its number is that of the moved cell.
 explained_steps <- function(tree, within, depth) {
   if (tree$kind == "named") {
     steps <- explained_steps(tree$child, within, depth)
@@ -62,7 +64,8 @@ explained_steps <- function(tree, within, depth) {
     overall = explained_steps(tree$child, function(part) within(replaced_child(tree, part)), depth + 1L),
     call = ,
     growth = ,
-    share = unlist(lapply(tree$args, explained_steps, within = within, depth = depth + 1L), recursive = FALSE),
+    share = unlist(lapply(tree$args, explained_steps, within = within, depth = depth + 1L),
+      recursive = FALSE),
     rank = ,
     index = explained_steps(tree$child, within, depth + 1L)
   )

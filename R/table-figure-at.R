@@ -1,5 +1,5 @@
-# Which figure of a table is meant: its row and column in as.data.frame(x). Gives the measure, and the row of
-# the long table.
+# Which figure of a table is meant: its row and column in as.data.frame(x). Gives the measure, and
+# the row of the long table.
 
 figure_at <- function(x, row, measure) UseMethod("figure_at")
 
@@ -35,12 +35,14 @@ figure_name <- function(measure, known) {
   }
   if (is.null(measure)) {
     raise(
-      "argument", c("{.arg measure} must say which figure.", "i" = paste0("The table has ", words_of(known, most = 20L), "."))
+      "argument", c("{.arg measure} must say which figure.",
+        "i" = paste0("The table has ", words_of(known, most = 20L), "."))
     )
   }
   check_text(measure, "measure")
   if (!measure %in% known) {
-    raise("argument", c(paste0("The table has no figure ", quoted(measure), "."), advise_word(measure, known, "figures")))
+    raise("argument", c(paste0("The table has no figure ", quoted(measure), "."),
+      advise_word(measure, known, "figures")))
   }
   measure
 }

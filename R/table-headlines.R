@@ -1,25 +1,28 @@
 #' Headlines: single figures with their comparison
 #'
-#' Figures for the top of a page: each with what it is compared with, the direction, and a small line of its
-#' history. `mtd(sum(net))` is this month so far, `moving(sum(net), 30, day)` the last 30 days,
-#' `only(sum(net), !paid)` what is unpaid.
+#' Figures for the top of a page: each with what it is compared with, the direction, and a small
+#' line of its history. `mtd(sum(net))` is this month so far, `moving(sum(net), 30, day)` the last
+#' 30 days, `only(sum(net), !paid)` what is unpaid.
 #'
 #' @param book A daybook.
 #' @param ... The measures, each `name = expression` in the [measure language][measure_language].
-#' @param against What each is compared with: a unit such as `year` or `month`, for the same so many periods earlier; or a
-#'   list by name, in which `share(m)` compares with another figure, and `none` with nothing:
-#'   `list(sales = month, unpaid = share(sum(amount)))`. Figures that are not named there, and by default all that have a
-#'   lens on time, are compared with the year before.
+#' @param against What each is compared with: a unit such as `year` or `month`, for the same so
+#'   many periods earlier; or a list by name, in which `share(m)` compares with another figure, and
+#'   `none` with nothing: `list(sales = month, unpaid = share(sum(amount)))`. Figures that are not
+#'   named there, and by default all that have a lens on time, are compared with the year before.
 #' @param history The unit of the history line, its last 13 periods; `NULL` for none.
-#' @return A `drystack_headlines`. As a data frame it has a row for each figure: `headline`, `figure`, `compared_with`,
-#'   `before`, `change` (a part of `before`; of a share the share itself), `.role`.
+#' @return A `drystack_headlines`. As a data frame it has a row for each figure: `headline`,
+#'   `figure`, `compared_with`, `before`, `change` (a part of `before`; of a share
+#'   the share itself), `.role`.
 #' @section Errors: Those of [rollup()]; `drystack_error_argument` for a comparison that is none.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July")) |>
 #'   only(status != "cancelled")
 #' headlines(book,
 #'   month = measure(mtd(sum(amount)), label = "Sales this month so far", format = money(digits = 0)),
-#'   days_30 = measure(moving(sum(amount), 30, day), label = "Sales of the last 30 days", format = money(digits = 0)),
+#'   days_30 = measure(
+#'     moving(sum(amount), 30, day), label = "Sales of the last 30 days", format = money(digits = 0)
+#'   ),
 #'   unpaid = measure(only(sum(amount), !paid), label = "Unpaid", format = money(digits = 0)),
 #'   against = list(unpaid = share(sum(amount)))
 #' )
@@ -29,18 +32,21 @@ headlines <- function(book, ..., against = NULL, history = "month") {
   check_names_whole(sys.call(), "book")
   check_daybook(book)
   make_table(new_request("headlines",
-    measures = said_dots(...), against = said_quo(rlang::enquo(against)), history = said_quo(rlang::enquo(history))
+    measures = said_dots(...), against = said_quo(rlang::enquo(against)),
+    history = said_quo(rlang::enquo(history))
   ), book)
 }
 
-# The measures of the ask are the headlines and, after them, what each is compared with; `compared` says which is which:
-# against (what each headline is compared with), before (the name of the measure that is), history (as said).
+# The measures of the ask are the headlines and, after them, what each is compared with; `compared`
+# says which is which: against (what each headline is compared with), before (the name of the
+# measure that is), history (as said).
 read_headlines <- function(request, book) {
   known <- ask_measures(request$measures, book, list())
   shown <- shown_measures(known, request$show)
   against <- read_against(request$against, shown, book, known)
   compared <- Filter(Negate(is.null), against)
-  before <- utils::tail(make.unique(c(names(known), paste("before", names(compared))), sep = " "), length(compared))
+  before <- utils::tail(make.unique(c(names(known), paste("before", names(compared))), sep = " "),
+    length(compared))
   measures <- c(shown, stats::setNames(Map(new_measure, before, lapply(compared, `[[`, "tree")), before))
   new_ask("headlines", list(), measures, known = known, compared = list(
     against = against, before = stats::setNames(before, names(compared)), history = request$history
@@ -96,7 +102,8 @@ compared_with <- function(said, name, measures, book, env) {
   unit <- period_of_words(said, book$calendars)
   if (is.null(unit)) {
     raise("argument", c(
-      paste0("{.arg against} is a unit such as {.code year}, or {.code share(m)}, not ", quoted(rlang::as_label(said)), "."),
+      paste0("{.arg against} is a unit such as {.code year}, or {.code share(m)}, not ",
+        quoted(rlang::as_label(said)), "."),
       advise_word(rlang::as_label(said), period_units, "units")
     ))
   }
@@ -127,8 +134,9 @@ as.data.frame.drystack_headlines <- function(x, ...) {
   share <- vapply(names, function(name) isTRUE(x$compared[[name]]$share), NA, USE.NAMES = FALSE)
   words <- vapply(names, function(name) x$compared[[name]]$words %||% NA_character_, "", USE.NAMES = FALSE)
   data.frame(
-    headline = vapply(x$ask$measures[names], `[[`, "", "label", USE.NAMES = FALSE), figure = now, compared_with = words,
-    before = before, change = ifelse(share, finite(now / before), growth_of(now, before)), .role = rep("line", length(names))
+    headline = vapply(x$ask$measures[names], `[[`, "", "label", USE.NAMES = FALSE),
+    figure = now, compared_with = words, before = before,
+    change = ifelse(share, finite(now / before), growth_of(now, before)), .role = rep("line", length(names))
   )
 }
 
@@ -148,14 +156,16 @@ figure_at.drystack_headlines <- function(x, row, measure) {
   list(measure = if (column == "figure") name else x$ask$compared$before[[name]], row = 1L)
 }
 
-# Each figure against R's own sum of the order lines behind it, where it is one aggregate that adds up.
+# Each figure against R's own sum of the order lines behind it, where it is
+# one aggregate that adds up.
 #' @export
 tie_measures.drystack_headlines <- function(x) {
   lapply(x$ask$measures, function(measure) {
     parts <- figure_parts(x, measure$tree, 1L)
     leaf <- single_aggregate(measure$tree)
     if (is.null(leaf) || length(parts) != 1L) {
-      return(tie_check("not checked", measure$name, NA_real_, NA_real_, NA, "it is no sum or count of one set of orders"))
+      return(tie_check("not checked", measure$name, NA_real_, NA_real_,
+        NA, "it is no sum or count of one set of orders"))
     }
     expected <- plain_sum(leaf, x$book, order_lines(engine_of(x$book), parts[[1L]]))
     found <- x$figures[[measure$name]]

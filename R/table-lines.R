@@ -3,8 +3,8 @@
 #' @param x A daybook.
 #' @param ... Not used.
 #' @param periods Periods to add as columns: `c(month, civil$year)`, bare names or text.
-#' @return A data frame of all order lines as they are, columns made by [work_out()] included, with a period
-#'   vector for each period asked; undated lines have no period.
+#' @return A data frame of all order lines as they are, columns made by [work_out()] included, with
+#'   a period vector for each period asked; undated lines have no period.
 #' @section Errors: `drystack_error_column` for something that is no period.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
@@ -18,7 +18,8 @@ as.data.frame.drystack_daybook <- function(x, ..., periods = NULL) {
   }
   engine <- engine_of(x)
   periods <- lapply(axes, function(axis) {
-    days <- kernel_look_up_days(line_days(engine), day_table(axis$unit, axis$calendar), first_known_day, thread_count())$values
+    days <- kernel_look_up_days(line_days(engine), day_table(axis$unit, axis$calendar),
+      first_known_day, thread_count())$values
     new_period(days, axis$unit, axis$calendar)
   })
   columns <- Map(function(name, id) line_values(engine, column_node(name, id)), names(x$columns), x$columns)

@@ -1,29 +1,34 @@
 #' List order lines under their groups
 #'
-#' Order lines, or rows at a coarser grain such as one for each order, under nested groups, with measures on the lines,
-#' subtotals at every break and a grand total. As in every table a total is worked out from its own orders.
+#' Order lines, or rows at a coarser grain such as one for each order, under nested groups, with
+#' measures on the lines, subtotals at every break and a grand total. As in every table a total is
+#' worked out from its own orders.
 #'
 #' @param book A daybook; its scope and the dates shown say which lines are listed.
-#' @param groups Columns and periods under which lines stand: `c(depot, customer)`, the first changes slowest.
+#' @param groups Columns and periods under which lines stand: `c(depot, customer)`,
+#'   the first changes slowest.
 #' @param lines The columns shown on each line.
 #' @param ... The measures, each `name = expression` in the [measure language][measure_language].
 #'   `running(sales, along = lines)` runs down the lines and starts again at the innermost group;
 #'   `running(sales, along = lines, within = depot)` at each depot, `within = all` never.
-#' @param per What a line is: each order line, or each value of a column such as `order_id`; then each column of `lines`
-#'   must have one value in it.
+#' @param per What a line is: each order line, or each value of a column such as `order_id`; then
+#'   each column of `lines` must have one value in it.
 #' @param totals `"all"`, a total at every break; `"grand"`; or `"none"`.
 #' @param totals_at `"end"` or `"start"`: totals after or before their lines.
-#' @param layout `"columns"`: groups in columns of their own, each label once; `"indented"`: as headings over their lines.
+#' @param layout `"columns"`: groups in columns of their own, each label once; `"indented"`: as
+#'   headings over their lines.
 #' @param number `TRUE`: lines are numbered within their innermost group.
-#' @param after What follows a group of the first level: `"nothing"`, `"blank"`, an empty line, or `"page"`, a page break
-#'   where the output has pages.
+#' @param after What follows a group of the first level: `"nothing"`, `"blank"`, an empty line, or
+#'   `"page"`, a page break where the output has pages.
 #' @param empty `TRUE`: groups without lines on the dates shown are told too, with their totals.
-#' @param sort,keep Rules for the groups, as in [rollup()]; `sort = list(lines = largest_first(sales))` is for the lines,
-#'   which otherwise stand in the order of their dates.
+#' @param sort,keep Rules for the groups, as in [rollup()];
+#'   `sort = list(lines = largest_first(sales))` is for the lines, which otherwise stand in
+#'   the order of their dates.
 #' @param most The most lines; more are an error that says how many there would be.
-#' @return A `drystack_listing`. As a data frame: groups, line columns, measures, and `.role` (`line`, `subtotal`, `total`).
-#' @section Errors: Those of [rollup()]; `drystack_error_argument` for a group column among the lines, for more lines than
-#'   `most`, and for a column that differs within what a line is `per`.
+#' @return A `drystack_listing`. As a data frame: groups, line columns, measures, and `.role`
+#'   (`line`, `subtotal`, `total`).
+#' @section Errors: Those of [rollup()]; `drystack_error_argument` for a group column among the
+#'   lines, for more lines than `most`, and for a column that differs within what a line is `per`.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' one <- book |> only(customer_id == "C4231") |> within_dates("2026-01-01", "2026-08-31")
@@ -32,21 +37,22 @@
 #'   so_far = running(sales, along = lines)
 #' )
 #' @export
-listing <- function(book, groups = NULL, lines = NULL, ..., per = NULL, totals = "all", totals_at = "end",
-                    layout = "columns", number = FALSE, after = "nothing", empty = FALSE, sort = NULL, keep = NULL,
-                    most = 1e6) {
+listing <- function(book, groups = NULL, lines = NULL, ..., per = NULL, totals = "all",
+  totals_at = "end", layout = "columns", number = FALSE, after = "nothing", empty = FALSE,
+  sort = NULL, keep = NULL, most = 1e6) {
   own_setting()
   check_names_whole(sys.call(), c("book", "groups", "lines"))
   check_daybook(book)
   make_table(new_request("listing",
     rows = said_axes(rlang::enquo(groups)), lines = said_axes(rlang::enquo(lines)), measures = said_dots(...),
-    per = said_quo(rlang::enquo(per)), totals = totals, totals_at = totals_at, sort = sort, keep = keep, most = most,
-    look = list(layout = layout, number = number, after = after, empty = empty)
+    per = said_quo(rlang::enquo(per)), totals = totals, totals_at = totals_at,
+    sort = sort, keep = keep, most = most, look = list(layout = layout,
+      number = number, after = after, empty = empty)
   ), book)
 }
 
-# What only a listing has: columns (shown on the lines, by name their ids), per (the column a line is per, or NULL), time_groups
-# (periods that group), look, most.
+# What only a listing has: columns (shown on the lines, by name their ids), per (the column a line
+# is per, or NULL), time_groups (periods that group), look, most.
 read_listing <- function(request, book) {
   groups <- read_axes(request$rows, book)
   if ("lines" %in% names(groups)) {
@@ -60,7 +66,8 @@ read_listing <- function(request, book) {
   known <- if (length(request$measures) > 0L) ask_measures(request$measures, book, axes) else list()
   ask <- new_ask("listing", axes, shown_measures(known, request$show),
     totals = only_rows(check_choice(request$totals, total_words, "totals"), "none"),
-    totals_at = only_rows(check_choice(request$totals_at, c("end", "start"), "totals_at"), "end"), known = known,
+    totals_at = only_rows(check_choice(request$totals_at, c("end", "start"), "totals_at"), "end"),
+    known = known,
     listing = list(
       columns = book$columns[columns], per = if (!is.null(request$per$expr)) per_column(request$per, book),
       time_groups = Filter(is_period_axis, groups), look = read_look(request$look), most = request$most
@@ -89,13 +96,15 @@ group_axis <- function(axis) {
 check_line_columns <- function(columns, groups) {
   both <- intersect(names(columns), names(groups))
   if (length(both) > 0L) {
-    raise("argument", c("{examples_of(both)} cannot be a group and stand on the lines.", ">" = "Leave it out of {.arg lines}."))
+    raise("argument", c("{examples_of(both)} cannot be a group and stand on the lines.",
+      ">" = "Leave it out of {.arg lines}."))
   }
   periods <- names(Filter(Negate(function(axis) axis$kind == "dimension"), columns))
   if (length(periods) > 0L) {
     raise(
       "argument",
-      c("{.arg lines} takes columns, not periods: {examples_of(periods)}.", ">" = "Show the date, or group by the period.")
+      c("{.arg lines} takes columns, not periods: {examples_of(periods)}.",
+        ">" = "Show the date, or group by the period.")
     )
   }
   columns
@@ -134,7 +143,8 @@ shown_order_lines <- function(book, ask) {
 
 # Whether a measure looks at orders that are not listed.
 reads_other_lines <- function(ask) {
-  any(vapply(ask$measures, function(m) has_time_lens(m$tree) || has_scope_lens(m$tree), NA)) || ask$listing$look$empty
+  any(vapply(ask$measures, function(m) has_time_lens(m$tree) || has_scope_lens(m$tree), NA)) ||
+    ask$listing$look$empty
 }
 
 has_scope_lens <- function(tree) {
@@ -142,13 +152,15 @@ has_scope_lens <- function(tree) {
   own || any(vapply(subtrees(tree), has_scope_lens, NA))
 }
 
-# A daybook of some orders with what a listing groups by: its lines in the order of their dates, and periods as factors.
-# list(book, axes: with the columns of these periods; line: of each order its line; shown: whether it is shown).
+# A daybook of some orders with what a listing groups by: its lines in the order of their dates, and
+# periods as factors. list(book, axes: with the columns of these periods; line: of each order its
+# line; shown: whether it is shown).
 line_book <- function(book, ask, rows, shown) {
   engine <- orders_part(engine_of(book), rows)
   axes <- ask$axes
   for (axis in ask$listing$time_groups) axes[[axis$name]]$column <- period_column(engine, axis)
-  per <- if (!is.null(ask$listing$per)) line_values(engine, column_node(ask$listing$per$name, ask$listing$per$id))
+  per <- if (!is.null(ask$listing$per)) line_values(engine,
+    column_node(ask$listing$per$name, ask$listing$per$id))
   line <- number_lines(engine, per)
   book$engine <- hold_engine(engine)
   book$rows <- length(rows)
@@ -189,7 +201,8 @@ first_row_of <- function(rows, listed) {
 #' @export
 as.data.frame.drystack_listing <- function(x, ...) {
   own_setting()
-  columns <- c(lapply(x$axes[names(group_axes(x$ask))], plain_axis), listed_values(x), x$figures, list(.role = x$role))
+  columns <- c(lapply(x$axes[names(group_axes(x$ask))], plain_axis),
+    listed_values(x), x$figures, list(.role = x$role))
   structure(columns, class = "data.frame", row.names = seq_along(x$role))
 }
 
@@ -211,7 +224,8 @@ check_one_value <- function(name, id, x) {
   values <- line_values(engine, column_node(name, id))
   line <- as.integer(members(engine, x$ask$axes$lines)$codes)
   first <- values[match(line, line)]
-  differs <- which(!(is.na(values) & is.na(first)) & !(values == first) %in% TRUE & line %in% x$rows$ranks$lines)
+  differs <- which(!(is.na(values) & is.na(first)) & !(values == first) %in% TRUE &
+    line %in% x$rows$ranks$lines)
   if (length(differs) > 0L) {
     per <- x$ask$listing$per
     examples <- unique(line_values(engine, column_node(per$name, per$id), differs))

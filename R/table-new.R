@@ -1,30 +1,32 @@
 # A finished table: its rows as columns, the role of each, and where it came from.
 #
-# ask:     the ask it answers; book: the daybook it was asked of, whose engine can trace a figure to its order lines
-# source:  the whole daybook, where `book` holds only the orders that are listed
-# axes:    for each axis its values, row by row (NA where a total releases the axis)
-# figures: for each measure its values
-# role:    "line", "others", "subtotal" or "total"
-# part_way: TRUE where the row's period is not over on the as-of date
-# rows:    all of this and more, as table_rows() gives it
-# as_of, first, shown, facts, scope: the dates, the record and the orders it was made from
-# part_way_periods, lost, noted, kept, calendars, unmet, currencies, outside, before_record, missing, lookups, hidden: what
+# ask: the ask it answers; book: the daybook it was asked of, whose engine can trace a figure to
+# its order lines source: the whole daybook, where `book` holds only the orders that are listed
+# axes: for each axis its values, row by row (NA where a total releases the axis) figures: for
+# each measure its values role: "line", "others", "subtotal" or "total" part_way: TRUE where the
+# row's period is not over on the as-of date rows: all of this and more, as table_rows() gives
+# it as_of, first, shown, facts, scope: the dates, the record and the orders it was made from
+# part_way_periods, lost, noted, kept, calendars, unmet, currencies, outside, before_record,
+# missing, lookups, hidden: what
 #   its notes tell
 # grid, line_of, compared, history: what only a cross-tab, a listing and headlines have
-new_table <- function(ask, rows, book, source = book, grid = NULL, line_of = NULL, compared = NULL, history = NULL) {
+new_table <- function(ask, rows, book, source = book, grid = NULL, line_of = NULL, compared = NULL,
+  history = NULL) {
   plan <- rows$worked$plan
   folded <- rows$worked$folded
   rows$worked <- NULL
   structure(
     list(
-      kind = ask$kind, ask = ask, axes = rows$axes, figures = rows$figures, role = rows$role, part_way = rows$part_way,
-      rows = rows, as_of = book$as_of, first = plan$frame$first, shown = shown_facts(book, plan$frame),
+      kind = ask$kind, ask = ask, axes = rows$axes, figures = rows$figures,
+      role = rows$role, part_way = rows$part_way, rows = rows,
+      as_of = book$as_of, first = plan$frame$first, shown = shown_facts(book, plan$frame),
       part_way_periods = plan$part_way, lost = plan$lost, noted = as.list(plan$notes), kept = folded$kept,
       calendars = used_calendars(ask, book), scope = condition_texts(book$scope), unmet = unmet_notes(source),
-      currencies = mixed_currencies(ask, book), outside = outside_calendars(ask, book), before_record = plan$before_record,
-      missing = missing_amounts(folded, plan), facts = order_facts(source), lookups = read_lookups(ask, source),
-      hidden = hidden_members(folded, ask, plan), book = book, source = source, grid = grid, line_of = line_of,
-      compared = compared, history = history
+      currencies = mixed_currencies(ask, book), outside = outside_calendars(ask, book),
+      before_record = plan$before_record, missing = missing_amounts(folded, plan),
+      facts = order_facts(source), lookups = read_lookups(ask, source),
+      hidden = hidden_members(folded, ask, plan), book = book,
+      source = source, grid = grid, line_of = line_of, compared = compared, history = history
     ),
     class = c(paste0("drystack_", ask$kind), "drystack_table")
   )
@@ -42,9 +44,11 @@ as_tibble.drystack_table <- function(x, ...) tibble::as_tibble(as.data.frame(x))
 
 plain_axis <- function(values) if (is.factor(values) || is_period(values)) values else as.character(values)
 
-# How many lines in scope lie on days for which the calendar of an axis has no period, for each such calendar.
+# How many lines in scope lie on days for which the calendar of an axis has no
+# period, for each such calendar.
 outside_calendars <- function(ask, book) {
-  calendars <- Filter(function(calendar) !is.null(calendar) && has_edges(calendar), lapply(ask$axes, `[[`, "calendar"))
+  calendars <- Filter(function(calendar) !is.null(calendar) && has_edges(calendar),
+    lapply(ask$axes, `[[`, "calendar"))
   if (length(calendars) == 0L) {
     return(integer())
   }
@@ -59,8 +63,8 @@ outside_calendars <- function(ask, book) {
 
 # The order lines of a job on some days.
 lines_between <- function(book, job, from, to) {
-  order_lines(engine_of(book), list(job = job, from = from, to = to, book = book, dimensions = list(), kept = list(),
-    members = list()))
+  order_lines(engine_of(book), list(job = job, from = from, to = to,
+    book = book, dimensions = list(), kept = list(), members = list()))
 }
 
 shown_facts <- function(book, frame) {
@@ -124,17 +128,19 @@ hidden_members <- function(folded, ask, plan) {
   sum(is.na(match_rows(seen, shown, length(seen[[1L]]), length(shown[[1L]]))))
 }
 
-# Where a table comes from: how many order lines were read, left out and why, and used. Each line left out counts under the
-# first reason that fits it.
+# Where a table comes from: how many order lines were read, left out and why, and used. Each line
+# left out counts under the first reason that fits it.
 order_facts <- function(book) {
   counts <- left_out(engine_of(book), book)
   reasons <- c(
-    "without a date", paste("after", day_words(book$as_of)), paste("that do not meet", condition_texts(book$scope))[
+    "without a date", paste("after", day_words(book$as_of)),
+    paste("that do not meet", condition_texts(book$scope))[
       seq_along(book$scope)
     ]
   )
   left <- counts > 0
   list(
-    read = book$rows, used = book$rows - sum(counts), left_out = data.frame(reason = reasons[left], lines = counts[left])
+    read = book$rows, used = book$rows - sum(counts),
+    left_out = data.frame(reason = reasons[left], lines = counts[left])
   )
 }

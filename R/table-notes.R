@@ -2,8 +2,8 @@
 
 table_notes <- function(table) {
   c(
-    part_way_notes(table), table$unmet, kept_notes(table), hidden_note(table), growth_note(table), share_note(table),
-    beyond_note(table), currency_note(table),
+    part_way_notes(table), table$unmet, kept_notes(table), hidden_note(table),
+    growth_note(table), share_note(table), beyond_note(table), currency_note(table),
     shown_total_note(table), description_notes(table),
     cyclic_notes(table), outside_notes(table), lost_note(table), calendar_note(table),
     record_note(table), missing_notes(table), lookup_notes(table), left_out_notes(table)
@@ -42,11 +42,12 @@ beyond_note <- function(table) {
 kept_notes <- function(table) {
   as.character(unlist(Map(function(kept, dimension) {
     if (kept$all) {
-      return(paste0(if (kept$of == 1L) "The one member" else paste("All", kept$of, "members"), " of ", dimension, " shown; ",
-        kept$n, " asked for."))
+      return(paste0(if (kept$of == 1L) "The one member" else paste("All", kept$of, "members"),
+        " of ", dimension, " shown; ", kept$n, " asked for."))
     }
     if (is.null(kept$others)) {
-      return(paste0(kept$shown, " of ", kept$of, " members of ", dimension, " shown; totals are those of all."))
+      return(paste0(kept$shown, " of ", kept$of, " members of ",
+        dimension, " shown; totals are those of all."))
     }
     NULL
   }, table$kept, names(table$kept))))
@@ -72,7 +73,8 @@ currency_note <- function(table) {
     return(character())
   }
   paste0(
-    "Amounts of ", length(table$currencies), " currencies are added together: ", joined_words(table$currencies), "."
+    "Amounts of ", length(table$currencies), " currencies are added together: ",
+    joined_words(table$currencies), "."
   )
 }
 
@@ -82,7 +84,8 @@ shown_total_note <- function(table) {
     return(character())
   }
   vapply(
-    shown, function(m) paste0("Totals of ", m$label, " are the ", m$total, " of the lines shown."), "", USE.NAMES = FALSE
+    shown, function(m) paste0("Totals of ", m$label, " are the ", m$total, " of the lines shown."),
+    "", USE.NAMES = FALSE
   )
 }
 
@@ -98,7 +101,8 @@ cyclic_notes <- function(table) {
   if (length(cyclic) == 0L || first == last) {
     return(character())
   }
-  paste0(joined_words(names(cyclic)), " puts ", last - first + 1L, " years together: ", first, " to ", last, ".")
+  paste0(joined_words(names(cyclic)), " puts ", last - first + 1L,
+    " years together: ", first, " to ", last, ".")
 }
 
 # Lines on days for which the calendar of an axis has no period.
@@ -116,7 +120,8 @@ lost_note <- function(table) {
   }
   paste0(
     joined_words(table$lost), if (length(table$lost) == 1L) " has" else " have",
-    " no partner in the year compared with: unknown. prior(..., match = \"weekday\") compares whole weeks instead."
+    " no partner in the year compared with: unknown. ",
+    "prior(..., match = \"weekday\") compares whole weeks instead."
   )
 }
 
@@ -140,7 +145,8 @@ record_note <- function(table) {
     return(character())
   }
   paste0(
-    "The record begins on ", day_words(table$first), ": figures that reach back before it count from there, and are ",
+    "The record begins on ", day_words(table$first),
+    ": figures that reach back before it count from there, and are ",
     "unknown where they lie wholly before it."
   )
 }
@@ -162,8 +168,8 @@ lookup_words <- function(lookup) {
   n <- length(lookup$keys)
   paste0(
     lookup$name, " by ", lookup$by, ": ", if (n == 0L) "every key has its row." else paste0(
-      format_count(n), if (n == 1L) " key has" else " keys have", " no row there (", examples_of(lookup$keys), "), on ",
-      counted_lines(lookup$lines), "."
+      format_count(n), if (n == 1L) " key has" else " keys have",
+      " no row there (", examples_of(lookup$keys), "), on ", counted_lines(lookup$lines), "."
     )
   )
 }
@@ -182,8 +188,9 @@ table_facts <- function(table) {
   calendars <- vapply(table$calendars, function(calendar) calendar$words$long, "")
   c(
     paste0(
-      if (length(calendars) > 0L) paste0(paste(calendars, collapse = "; "), "; "), "as of ", day_words(table$as_of), "; ",
-      format_count(table$facts$used), " of ", format_count(table$facts$read), " order lines"
+      if (length(calendars) > 0L) paste0(paste(calendars, collapse = "; "), "; "),
+      "as of ", day_words(table$as_of), "; ", format_count(table$facts$used),
+      " of ", format_count(table$facts$read), " order lines"
     ),
     if (table$shown$limited) paste("shown:", day_words(table$shown$first), "to", day_words(table$shown$last)),
     if (length(table$scope) > 0L) paste("scope:", paste(table$scope, collapse = " and "))

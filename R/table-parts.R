@@ -1,8 +1,9 @@
-# The parts of a figure: for each aggregate it is worked out from, the days, the conditions and the members
-# whose order lines it reads.
+# The parts of a figure: for each aggregate it is worked out from, the days, the conditions and the
+# members whose order lines it reads.
 #
-# A part is list(text, job, from, to, amount, book; dimensions: those of the table, with the code of each order line; kept: the
-# members put together; members: tables of places by dimension, in each of which a line must be found)
+# A part is list(text, job, from, to, amount, book; dimensions: those of the table, with the code of
+# each order line; kept: the members put together; members: tables of places by dimension, in each
+# of which a line must be found)
 
 figure_parts <- function(x, tree, row) {
   at <- cell_of(x, row)
@@ -17,7 +18,8 @@ cell_of <- function(x, row) {
   frame <- ask_frame(x$ask, x$book)
   job <- new_job(x$book)
   level <- plan_level(list(keeps = unname(keeps), role = "line"), list(), frame, job)
-  place <- list(base = level$cells, cells = level$cells, level = level, moves = list(), job = job, along = NULL)
+  place <- list(base = level$cells, cells = level$cells, level = level,
+    moves = list(), job = job, along = NULL)
   cell <- 1L
   if (length(level$periods) > 0L) {
     here <- lapply(names(level$periods), function(axis) level$periods[[axis]] == x$rows$ranks[[axis]][row])
@@ -49,8 +51,9 @@ along_kept <- function(tree) {
 
 leaf_part <- function(leaf, here, at) {
   list(
-    text = leaf$text, key = leaf$key, job = leaf$job, from = leaf$from[here$cell], to = leaf$to[here$cell], book = at$x$book,
-    amount = if (length(leaf$arguments) > 0L) leaf$arguments[[1L]], dimensions = at$dimensions, kept = put_together_in(at$x),
+    text = leaf$text, key = leaf$key, job = leaf$job, from = leaf$from[here$cell],
+    to = leaf$to[here$cell], book = at$x$book, amount = if (length(leaf$arguments) > 0L)
+      leaf$arguments[[1L]], dimensions = at$dimensions, kept = put_together_in(at$x),
     members = kept_places(leaf, here, at)
   )
 }
@@ -71,8 +74,8 @@ kept_places <- function(leaf, here, at) {
 
 single_places <- function(places) if (length(places) > 0L) list(places) else list()
 
-# Along an axis: the members up to this one, in the rows that share the other axes or those the run stays within. A run over
-# several axes is a table of combinations.
+# Along an axis: the members up to this one, in the rows that share the other axes or those the run
+# stays within. A run over several axes is a table of combinations.
 places_along <- function(along, places, rows, row) {
   kept <- names(places)
   axis <- along_axis(list(along = along), list(kept = kept))
@@ -93,14 +96,16 @@ places_along <- function(along, places, rows, row) {
   c(single_places(places[setdiff(kept, free)]), single_places(lapply(rows$ranks[free], `[`, run)))
 }
 
-# The same orders are one part, whatever is worked out from them; days that follow one another are one interval.
+# The same orders are one part, whatever is worked out from them; days that follow one
+# another are one interval.
 unique_parts <- function(parts) {
   parts <- Filter(function(part) !is.na(part$from), parts)
   if (length(parts) == 0L) {
     return(list())
   }
   key <- vapply(parts, function(part) rlang::hash(list(part$key, part$job$key, part$members)), "")
-  unlist(lapply(split(parts, factor(key, unique(key))), joined_intervals), recursive = FALSE, use.names = FALSE)
+  unlist(lapply(split(parts, factor(key, unique(key))), joined_intervals),
+    recursive = FALSE, use.names = FALSE)
 }
 
 joined_intervals <- function(parts) {

@@ -2,11 +2,11 @@
 #'
 #' @param book A daybook.
 #' @param ...,by,totals As for [rollup()].
-#' @return A `drystack_plan` that prints what would be folded: the passes over the orders with their
-#'   conditions, the amounts and the states kept of them, the spans of days, the cells and the memory they
-#'   would take. No order is added up.
-#' @section Memory: A request that needs more than `options(drystack.memory = )` allows (bytes; 4 GB by
-#'   default) fails before any work is done, with `drystack_error_memory`.
+#' @return A `drystack_plan` that prints what would be folded: the passes over the orders with
+#'   their conditions, the amounts and the states kept of them, the spans of days, the cells and the
+#'   memory they would take. No order is added up.
+#' @section Memory: A request that needs more than `options(drystack.memory = )` allows (bytes; 4 GB
+#'   by default) fails before any work is done, with `drystack_error_memory`.
 #' @section Errors: As for [rollup()].
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
@@ -23,8 +23,9 @@ explain_plan <- function(book, ..., by = NULL, totals = "none") {
   sizes <- member_counts(ask, book)
   structure(
     list(
-      title = request_title(ask), rows = book$rows, jobs = lapply(unname(plan$jobs), explained_job), members = sizes,
-      levels = length(plan$levels), memory = memory_needed(plan, sizes, entity_counts(plan, book), book$rows)
+      title = request_title(ask), rows = book$rows, jobs = lapply(unname(plan$jobs), explained_job),
+      members = sizes, levels = length(plan$levels),
+      memory = memory_needed(plan, sizes, entity_counts(plan, book), book$rows)
     ),
     class = "drystack_plan"
   )
@@ -33,7 +34,7 @@ explain_plan <- function(book, ..., by = NULL, totals = "none") {
 explained_job <- function(job) {
   list(
     conditions = condition_texts(job$scope), date = job$date$name, entity = job$entity$name, rows = job$rows,
-    amounts = stats::setNames(lapply(job$amounts, `[[`, "needs"), vapply(job$amounts, `[[`, "", "text")), spans = job$spans$count,
-    days = job$spans$cuts[c(1L, length(job$spans$cuts))] - 0:1
+    amounts = stats::setNames(lapply(job$amounts, `[[`, "needs"), vapply(job$amounts, `[[`, "", "text")),
+    spans = job$spans$count, days = job$spans$cuts[c(1L, length(job$spans$cuts))] - 0:1
   )
 }

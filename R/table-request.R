@@ -1,4 +1,5 @@
-# A request: what a table is asked with, as R, the command line and standing reports say it. One shape for all kinds.
+# A request: what a table is asked with, as R, the command line and standing reports say
+# it. One shape for all kinds.
 #
 # kind:       "rollup", "crosstab", "listing" or "headlines"
 # rows, cols: axes as said (see said_axes()); the groups of a listing are its rows
@@ -6,12 +7,14 @@
 # totals, totals_at, sort, keep, members, measures_at: as the arguments of rollup() and crosstab()
 # lines, per, look, most: of a listing; against, history: of headlines
 
-new_request <- function(kind, rows = list(), cols = list(), measures = list(), show = NULL, totals = "none", totals_at = "end",
-                        sort = NULL, keep = NULL, members = "shown", measures_at = "cols", lines = list(), per = said(NULL),
-                        look = list(), most = 1e6, against = said(NULL), history = said("month")) {
+new_request <- function(kind, rows = list(), cols = list(), measures = list(), show = NULL,
+  totals = "none", totals_at = "end", sort = NULL, keep = NULL, members = "shown",
+  measures_at = "cols", lines = list(), per = said(NULL), look = list(), most = 1e6,
+  against = said(NULL), history = said("month")) {
   list(
-    kind = kind, rows = rows, cols = cols, measures = measures, show = show, totals = totals, totals_at = totals_at,
-    sort = sort, keep = keep, members = members, measures_at = measures_at, lines = lines, per = per, look = look, most = most,
+    kind = kind, rows = rows, cols = cols, measures = measures,
+    show = show, totals = totals, totals_at = totals_at, sort = sort, keep = keep,
+    members = members, measures_at = measures_at, lines = lines, per = per, look = look, most = most,
     against = against, history = history
   )
 }
@@ -37,7 +40,8 @@ make_table <- function(request, book) {
   )
 }
 
-# From an ask to its rows: plan, fold, resolve. `worked` is what the table tells of how they came about.
+# From an ask to its rows: plan, fold, resolve. `worked` is what the table
+# tells of how they came about.
 ask_rows <- function(ask, book) {
   plan <- new_plan(ask, book)
   kernel_in_bounds({

@@ -1,32 +1,36 @@
 #' Roll orders up by periods and dimensions
 #'
-#' Each row is a combination of the axes that occurs in the orders on the dates shown; the period axis has no gaps from the
-#' first order to the as-of date. Which rows there are does not depend on the measures. Every figure, totals included, is worked
-#' out from the order lines of its own cell, in one pass over the orders with exact sums: the result does not depend on the order
-#' of the rows or the number of threads.
+#' Each row is a combination of the axes that occurs in the orders on the dates shown; the period
+#' axis has no gaps from the first order to the as-of date. Which rows there are does not depend on
+#' the measures. Every figure, totals included, is worked out from the order lines of its own cell,
+#' in one pass over the orders with exact sums: the result does not depend on the order of the rows
+#' or the number of threads.
 #'
 #' @param book A daybook.
-#' @param ... The measures, each `name = expression` in the [measure language][measure_language]. A later one
-#'   may use an earlier one by name.
-#' @param by What the rows are: `c(region, month)`, bare names or text, of columns and of periods (`day`, `week`,
-#'   `month`, `quarter`, `half`, `year`; `civil$month` for a calendar that is not the first). The first stands left and
-#'   changes slowest. Without it the table is one row. The first argument without a name after `book` is `by` too.
-#' @param totals `"none"`; `"grand"`, one line for the whole table; or `"all"`, a subtotal for each leading group too.
+#' @param ... The measures, each `name = expression` in the [measure language][measure_language]. A
+#'   later one may use an earlier one by name.
+#' @param by What the rows are: `c(region, month)`, bare names or text, of columns and of periods
+#'   (`day`, `week`, `month`, `quarter`, `half`, `year`; `civil$month` for a calendar that is not
+#'   the first). The first stands left and changes slowest. Without it the table is one row. The
+#'   first argument without a name after `book` is `by` too.
+#' @param totals `"none"`; `"grand"`, one line for the whole table; or `"all"`, a subtotal
+#'   for each leading group too.
 #' @param totals_at `"end"`: a total stands after its lines; `"start"`: before them.
-#' @param sort A [rule of order][sort_rules] such as `largest_first(sales)`: one for the innermost dimension,
-#'   or a list named by dimension.
-#' @param keep [keep_top()], for the innermost dimension or a list named by dimension: the largest members,
-#'   the others put together.
-#' @param members `"shown"`: rows are the members with orders on the dates shown; a note says how many others a measure sees
-#'   elsewhere, such as those of a year before. `"seen"`: those too.
-#' @return A `drystack_rollup`. [as.data.frame()] gives it as plain columns: dimensions as text or factor,
-#'   periods as [period vectors][as_period], figures as numbers, and `.role` (`line`, `others`, `subtotal`,
-#'   `total`); axes that a total releases are `NA` there. A missing dimension value is the member `(none)`.
-#'   [write_report()] writes it, [figure()] draws it.
+#' @param sort A [rule of order][sort_rules] such as `largest_first(sales)`: one for the innermost
+#'   dimension, or a list named by dimension.
+#' @param keep [keep_top()], for the innermost dimension or a list named by dimension: the largest
+#'   members, the others put together.
+#' @param members `"shown"`: rows are the members with orders on the dates shown; a note says how
+#'   many others a measure sees elsewhere, such as those of a year before. `"seen"`: those too.
+#' @return A `drystack_rollup`. [as.data.frame()] gives it as plain columns: dimensions as text
+#'   or factor, periods as [period vectors][as_period], figures as numbers, and `.role` (`line`,
+#'   `others`, `subtotal`, `total`); axes that a total releases are `NA` there. A missing dimension
+#'   value is the member `(none)`. [write_report()] writes it, [figure()] draws it.
 #' @section Errors: `drystack_error_column` for an unknown name (the nearest is offered),
-#'   `drystack_error_expression` for anything outside the measure language, `drystack_error_amount` for an
-#'   amount that is text (the rows are named), `drystack_error_argument` for a request without measures or
-#'   with an axis twice, `drystack_error_period` for a comparison by a unit that does not hold whole periods.
+#'   `drystack_error_expression` for anything outside the measure language, `drystack_error_amount`
+#'   for an amount that is text (the rows are named), `drystack_error_argument` for a request
+#'   without measures or with an axis twice, `drystack_error_period` for a comparison by a unit that
+#'   does not hold whole periods.
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July")) |>
@@ -39,18 +43,20 @@
 #'   change = ytd / ytd_ly - 1
 #' )
 #' @export
-rollup <- function(book, ..., by = NULL, totals = "none", totals_at = "end", sort = NULL, keep = NULL, members = "shown") {
+rollup <- function(book, ..., by = NULL, totals = "none", totals_at = "end", sort = NULL,
+  keep = NULL, members = "shown") {
   own_setting()
   check_names_whole(sys.call(), "book")
   check_daybook(book)
   said <- said_by(if (!missing(by)) rlang::enquo(by), rlang::enquos(..., .ignore_empty = "all"))
   make_table(new_request("rollup",
-    rows = said$by, measures = said$measures, totals = totals, totals_at = totals_at, sort = sort, keep = keep, members = members
+    rows = said$by, measures = said$measures, totals = totals,
+    totals_at = totals_at, sort = sort, keep = keep, members = members
   ), book)
 }
 
-# The axes and the measures, where the first argument without a name may stand for `by`. Before the dots `by` would take
-# measures whose names it begins with.
+# The axes and the measures, where the first argument without a name may stand for `by`. Before the
+# dots `by` would take measures whose names it begins with.
 said_by <- function(by, dots) {
   if (is.null(by)) {
     unnamed <- utils::head(which(rlang::names2(dots) == ""), 1L)

@@ -1,5 +1,6 @@
-# The rows of all levels as one long table, in the shown order. A total stands at the end of the lines it adds up, or
-# before them. Rows of members that are not shown are kept in `dropped`: they are a part of what adds up.
+# The rows of all levels as one long table, in the shown order. A total stands at the end of the
+# lines it adds up, or before them. Rows of members that are not shown are kept in `dropped`: they
+# are a part of what adds up.
 
 table_rows <- function(levels, folded, ask) {
   parts <- lapply(levels, level_rows, ask = ask)
@@ -16,7 +17,8 @@ table_rows <- function(levels, folded, ask) {
     cut_period = bound("cut_period")
   )
   rows <- with_others(rows, folded, ask)
-  if (length(ask$axes) > 0L) rows <- rows_of_table(rows, do.call(order, c(unname(rows$places), method = "radix")))
+  if (length(ask$axes) > 0L) rows <- rows_of_table(rows,
+    do.call(order, c(unname(rows$places), method = "radix")))
   rows$axes <- Map(axis_values, ask$axes, rows$ranks, MoreArgs = list(folded = folded))
   dropped <- is_dropped(rows, folded)
   shown <- rows_of_table(rows, which(!dropped))
@@ -36,7 +38,8 @@ rows_of_table <- function(rows, which) {
   rows
 }
 
-# Where each row stands on each axis: by the rule of its dimension, else by member or day; totals at their end.
+# Where each row stands on each axis: by the rule of its dimension, else by member or
+# day; totals at their end.
 shown_places <- function(ranks, folded, ask) {
   places <- ranks
   for (dimension in names(folded$order)) {
@@ -76,7 +79,8 @@ total_of_shown <- function(result, measure, axes, role) {
   }
   if (!is.numeric(result)) {
     raise("expression", c(
-      paste0("The measure ", quoted(measure$name), " gives no numbers: its totals cannot be combined from the lines shown."),
+      paste0("The measure ", quoted(measure$name),
+        " gives no numbers: its totals cannot be combined from the lines shown."),
       ">" = "Leave {.arg total} out: the total is then worked out from its orders."
     ))
   }

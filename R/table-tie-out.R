@@ -1,14 +1,16 @@
 #' Prove that a table adds up
 #'
-#' Checks the table against its orders: the order lines read are those used and those left out, with a reason
-#' for each; the lines of every measure that adds up (sums and counts, with plus, minus and constant factors)
-#' are what the order lines give when they are added up in one plain pass of R; and each subtotal and total is
-#' the sum of its lines, those of members not shown included. Measures that do not add up, such as means,
-#' distinct counts and shares, are listed with the reason.
+#' Checks the table against its orders: the order lines read are those used and those left
+#' out, with a reason for each; the lines of every measure that adds up (sums and counts, with
+#' plus, minus and constant factors) are what the order lines give when they are added up in
+#' one plain pass of R; and each subtotal and total is the sum of its lines, those of members
+#' not shown included. Measures that do not add up, such as means, distinct counts and shares,
+#' are listed with the reason.
 #'
 #' @param x A table: a [rollup()], [crosstab()] or [headlines()].
-#' @return A `drystack_tie_out` that prints as text; as a data frame it has a row for each check: `check`, `measure`,
-#'   `expected`, `found`, `difference`, `ok` (`NA` where nothing is checked, with `why`).
+#' @return A `drystack_tie_out` that prints as text; as a data frame it has a row for
+#'   each check: `check`, `measure`, `expected`, `found`, `difference`, `ok` (`NA` where
+#'   nothing is checked, with `why`).
 #' @section Errors: `drystack_error_tie_out` when a check fails, with the figures.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> only(status != "cancelled")
@@ -40,12 +42,13 @@ tie_measures.drystack_table <- function(x) lapply(x$ask$measures, tie_measure, x
 
 tie_check <- function(check, measure, expected, found, ok = same_amount(expected, found, 0), why = "") {
   data.frame(
-    check = check, measure = measure, expected = expected, found = found, difference = found - expected, ok = ok, why = why
+    check = check, measure = measure, expected = expected, found = found,
+    difference = found - expected, ok = ok, why = why
   )
 }
 
-# Equal up to the last digits that adding in another order may change: these lie where the last digits of the amounts
-# do that were added up, whose sizes together are `added`.
+# Equal up to the last digits that adding in another order may change: these lie where the last
+# digits of the amounts do that were added up, whose sizes together are `added`.
 same_amount <- function(a, b, added) {
   a[!is.finite(a)] <- NA
   b[!is.finite(b)] <- NA
@@ -54,7 +57,8 @@ same_amount <- function(a, b, added) {
 
 tie_orders <- function(x) {
   facts <- order_facts(x$source)
-  tie_check("order lines read = used + left out", "", facts$read, used_lines(x$source) + sum(facts$left_out$lines))
+  tie_check("order lines read = used + left out", "", facts$read,
+    used_lines(x$source) + sum(facts$left_out$lines))
 }
 
 # Counted apart from the kernel: dated, not after the as-of date, in scope.
@@ -68,7 +72,8 @@ tie_measure <- function(measure, x) {
     return(tie_check("not checked", measure$name, NA_real_, NA_real_, NA, why))
   }
   if (isTRUE(x$noted$beyond) && anyNA(x$figures[[measure$name]])) {
-    return(tie_check("not checked", measure$name, NA_real_, NA_real_, NA, "some figures lie beyond what a number can hold"))
+    return(tie_check("not checked", measure$name, NA_real_, NA_real_,
+      NA, "some figures lie beyond what a number can hold"))
   }
   in_time <- has_time_lens(measure$tree)
   rbind(
@@ -102,7 +107,8 @@ dropped_lines <- function(x, measure) {
   dropped$figures[[measure]][dropped$role %in% c("line", "others")]
 }
 
-# An additive measure of the order lines on the days shown, by R's own sum: list(value, added: the sizes of what was added).
+# An additive measure of the order lines on the days shown, by R's own sum: list(value, added: the
+# sizes of what was added).
 plain_figure_of <- function(tree, x, job = new_job(x$book)) {
   again <- function(part) plain_figure_of(part, x, job)
   switch(tree$kind,
@@ -126,7 +132,8 @@ plain_aggregate <- function(tree, x, job) {
 
 # A sum, or a count of known values, over order lines, by R's own sum.
 plain_sum <- function(tree, book, rows) {
-  values <- if (length(tree$args) > 0L) plain_values_of(tree$args[[1L]], engine_of(book), rows) else rep(1, length(rows))
+  values <- if (length(tree$args) > 0L) plain_values_of(tree$args[[1L]], engine_of(book), rows)
+    else rep(1, length(rows))
   known <- is_known(values)
   if (tree$fn == "count") {
     return(list(value = sum(known), added = sum(known)))
@@ -181,7 +188,8 @@ tie_totals <- function(measure, x, in_time) {
     sums <- scale * rowsum(cbind(known, abs(known)) / scale, key(is_line))
     at <- match(key(here), rownames(sums))
     found <- ifelse(is.na(values[here]), 0, values[here])
-    data.frame(expected = as.vector(sums[at, 1L]), found = found, added = as.vector(sums[at, 2L]) + abs(found))
+    data.frame(expected = as.vector(sums[at, 1L]), found = found,
+      added = as.vector(sums[at, 2L]) + abs(found))
   })
   parts <- do.call(rbind, parts)
   # A total without lines is one of nothing.

@@ -1,5 +1,5 @@
-# Before a file takes the place of another it is held against what its format says of its end: a disk that was full, or a
-# library that did not notice, leaves a file that ends too early.
+# Before a file takes the place of another it is held against what its format says of its end: a
+# disk that was full, or a library that did not notice, leaves a file that ends too early.
 
 check_written <- function(path) {
   kernel_sync_file(path.expand(path))
@@ -11,14 +11,16 @@ check_written <- function(path) {
   }
 }
 
-# For each ending a function of a path and its size; files of text are written by the kernel, which sees what is lacking.
+# For each ending a function of a path and its size; files of text are written by the kernel,
+# which sees what is lacking.
 ends_of_formats <- function() {
   list(
     png = function(path, bytes) identical(last_bytes(path, bytes, 12L)[5:8], charToRaw("IEND")),
     svg = function(path, bytes) grepl("</svg>\\s*$", rawToChar(last_bytes(path, bytes, 40L))),
     pdf = function(path, bytes) grepl("%%EOF\\s*$", rawToChar(last_bytes(path, bytes, 40L))),
     parquet = function(path, bytes) {
-      identical(last_bytes(path, bytes, 4L), charToRaw("PAR1")) && is.list(nanoparquet::read_parquet_metadata(path))
+      identical(last_bytes(path, bytes, 4L), charToRaw("PAR1")) &&
+        is.list(nanoparquet::read_parquet_metadata(path))
     },
     xlsx = function(path, bytes) {
       archive <- kernel_read_file(path.expand(path), bytes)

@@ -2,7 +2,8 @@
 
 figure_size <- c(width = 12.8, height = 8)
 
-# `layout`: a function that gives the figure as a grid object; it is called with the device open, as it measures text.
+# `layout`: a function that gives the figure as a grid object; it is called with the device
+# open, as it measures text.
 write_png_file <- function(layout, path) {
   check_device("ragg", ".png")
   ragg::agg_png(path, figure_size[["width"]], figure_size[["height"]], units = "in", res = 100)

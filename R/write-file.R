@@ -1,5 +1,5 @@
-# Output is written aside, in the same folder, and moved into place: a reader never sees half a file, and a failure
-# leaves what stood there before. `write` is a function of the path aside.
+# Output is written aside, in the same folder, and moved into place: a reader never sees half a
+# file, and a failure leaves what stood there before. `write` is a function of the path aside.
 write_whole <- function(path, write) {
   path <- target_of(path)
   folder <- dirname(path)
@@ -22,7 +22,9 @@ write_whole <- function(path, write) {
 }
 
 # Where a link leads.
-target_of <- function(path) if (nzchar(Sys.readlink(path.expand(path)))) normalizePath(path, mustWork = FALSE) else path
+target_of <- function(path) {
+  if (nzchar(Sys.readlink(path.expand(path)))) normalizePath(path, mustWork = FALSE) else path
+}
 
 # A name beside what is written, with the number of this process in it.
 file_aside <- function(folder, ending = "") {

@@ -1,10 +1,12 @@
-# A helper: a process of its own that works while this one goes on, where the system can be forked safely. Elsewhere, or when
-# `aside` is FALSE, each piece of its work is done here, when its value is first asked for.
+# A helper: a process of its own that works while this one goes on, where the system can be forked
+# safely. Elsewhere, or when `aside` is FALSE, each piece of its work is done here, when its
+# value is first asked for.
 #
 # ready: what it does before its input is there, such as loading packages
 # makes: functions of the input by name, done in their order
 #
-# Gives give(input); pieces, a function by name for each: the value, waited for until it is there, or its error; and stop().
+# Gives give(input); pieces, a function by name for each: the value, waited for until it is there,
+# or its error; and stop().
 begun_helper <- function(makes, ready = function() NULL, aside = TRUE) {
   if (aside && may_fork()) forked_helper(makes, ready) else helper_here(makes)
 }
@@ -24,11 +26,13 @@ forked_helper <- function(makes, ready) {
   files <- file.path(folder, names(makes))
   given <- file.path(folder, "input")
   caller <- Sys.getpid()
-  job <- parallel::mcparallel(help_along(makes, files, given, ready, caller), mc.set.seed = FALSE, silent = TRUE)
+  job <- parallel::mcparallel(help_along(makes, files, given, ready, caller),
+    mc.set.seed = FALSE, silent = TRUE)
   ended <- FALSE
   # Whether the process has ended, listening to it for so long.
   listen <- function(seconds) {
-    if (!ended) ended <<- !is.null(suppressWarnings(parallel::mccollect(job, wait = FALSE, timeout = seconds)))
+    if (!ended) ended <<- !is.null(suppressWarnings(parallel::mccollect(job,
+      wait = FALSE, timeout = seconds)))
     ended
   }
   list(
@@ -66,7 +70,8 @@ helped_value <- function(file) {
   if (is.null(outcome$error)) outcome$value else rlang::cnd_signal(outcome$error)
 }
 
-# What crosses between processes is there whole or not at all. It must hold no functions, which take along all that they see.
+# What crosses between processes is there whole or not at all. It must hold no functions, which
+# take along all that they see.
 left_whole <- function(value, file) {
   aside <- paste0(file, ".part")
   saveRDS(value, aside, compress = FALSE)

@@ -1,4 +1,5 @@
-# Headlines as a page shows them: a list of single figures, each with its comparison and its history as a line.
+# Headlines as a page shows them: a list of single figures, each with its comparison
+# and its history as a line.
 
 html_headlines <- function(sheet) {
   text <- function(name) html_text(column_text(sheet, name))
@@ -31,11 +32,13 @@ html_line <- function(values, label) {
   }
   spread <- max(values[known]) - min(values[known])
   x <- round(4 + 112 * (known - 1) / (length(values) - 1), 1)
-  y <- round(26 - 22 * (if (spread == 0) rep(0.5, length(known)) else (values[known] - min(values[known])) / spread), 1)
+  y <- round(26 - 22 * (if (spread == 0) rep(0.5, length(known))
+    else (values[known] - min(values[known])) / spread), 1)
   last <- length(known)
   paste0(
-    "<svg viewBox=\"0 0 120 30\" preserveAspectRatio=\"xMinYMid\" role=\"img\" aria-label=\"", html_text(label),
-    "\"><polyline points=\"",
-    paste(x, y, sep = ",", collapse = " "), "\"/><circle cx=\"", x[last], "\" cy=\"", y[last], "\" r=\"2.6\"/></svg>"
+    "<svg viewBox=\"0 0 120 30\" preserveAspectRatio=\"xMinYMid\" role=\"img\" aria-label=\"",
+    html_text(label), "\"><polyline points=\"",
+    paste(x, y, sep = ",", collapse = " "), "\"/><circle cx=\"",
+    x[last], "\" cy=\"", y[last], "\" r=\"2.6\"/></svg>"
   )
 }

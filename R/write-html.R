@@ -1,5 +1,5 @@
-# The HTML writer: one page that stands alone. Row heads are <th scope="row">, so that a figure can be read
-# with its row.
+# The HTML writer: one page that stands alone. Row heads are <th scope="row">, so that a figure
+# can be read with its row.
 
 write_html_file <- function(document, path) write_text_lines(html_lines(document), path)
 
@@ -41,7 +41,8 @@ html_contents <- function(blocks) {
   labels <- vapply(blocks, `[[`, "", "label")
   here <- which(labels != "")
   c(
-    "<nav aria-label=\"Contents\"><ul>", paste0("<li><a href=\"#part-", here, "\">", html_text(labels[here]), "</a></li>"),
+    "<nav aria-label=\"Contents\"><ul>", paste0("<li><a href=\"#part-",
+      here, "\">", html_text(labels[here]), "</a></li>"),
     "</ul></nav>"
   )
 }
@@ -51,7 +52,8 @@ html_block <- function(block, number) {
     paste0("<section id=\"part-", number, "\">"),
     if (block$label != "") paste0("<h2>", html_text(block$label), "</h2>"),
     switch(block$kind,
-      table = c(html_paragraphs(block$sheet$facts, "facts"), html_body(block$sheet), html_notes(block$sheet$notes, "div")),
+      table = c(html_paragraphs(block$sheet$facts, "facts"), html_body(block$sheet),
+        html_notes(block$sheet$notes, "div")),
       figure = html_figure(block),
       text = html_paragraphs(block$text, "text")
     ),
@@ -68,7 +70,9 @@ html_figure <- function(block) {
   )
 }
 
-figure_svg_uri <- function(block) paste0("data:image/svg+xml;base64,", gsub("\n", "", jsonlite::base64_enc(block$drawing$svg())))
+figure_svg_uri <- function(block) {
+  paste0("data:image/svg+xml;base64,", gsub("\n", "", jsonlite::base64_enc(block$drawing$svg())))
+}
 
 html_attribute <- function(x) htmltools::htmlEscape(x, attribute = TRUE)
 
@@ -103,7 +107,8 @@ html_heads <- function(columns) {
   over <- vapply(head_spans(columns), function(spans) {
     cells <- ifelse(
       spans$label == "", paste0("<td colspan=\"", spans$length, "\"></td>"),
-      paste0("<th scope=\"colgroup\" class=\"span\" colspan=\"", spans$length, "\">", html_text(spans$label), "</th>")
+      paste0("<th scope=\"colgroup\" class=\"span\" colspan=\"",
+        spans$length, "\">", html_text(spans$label), "</th>")
     )
     paste0("<tr>", paste(cells, collapse = ""), "</tr>")
   }, "")
@@ -115,7 +120,9 @@ html_heads <- function(columns) {
   c(over, paste0("<tr>", paste(heads, collapse = ""), "</tr>"))
 }
 
-html_class <- function(class) if (length(class) > 0L) paste0(" class=\"", paste(class, collapse = " "), "\"") else ""
+html_class <- function(class) {
+  if (length(class) > 0L) paste0(" class=\"", paste(class, collapse = " "), "\"") else ""
+}
 
 html_rows <- function(sheet) {
   if (length(sheet$role) == 0L) {
@@ -133,18 +140,21 @@ html_cells <- function(column) {
   if (column$align == "left") {
     deep <- nchar(text) - nchar(sub("^ +", "", text))
     indent <- ifelse(deep > 0L, paste0(" style=\"padding-left:", 0.5 + 0.6 * deep, "rem\""), "")
-    return(ifelse(trimws(text) == "", "<td></td>", paste0("<th scope=\"row\"", indent, ">", trimws(text), "</th>")))
+    return(ifelse(trimws(text) == "", "<td></td>",
+      paste0("<th scope=\"row\"", indent, ">", trimws(text), "</th>")))
   }
   if (column$align == "text") {
     return(paste0("<td>", text, "</td>"))
   }
   negative <- is.numeric(column$raw) & !is.na(column$raw) & column$raw < 0
-  paste0("<td class=\"figure", if (column$total) " of-all", ifelse(negative, " negative", ""), "\">", text, "</td>")
+  paste0("<td class=\"figure", if (column$total) " of-all", ifelse(negative, " negative", ""),
+    "\">", text, "</td>")
 }
 
 html_notes <- function(notes, element) {
   if (length(notes) == 0L) {
     return(character())
   }
-  c(paste0("<", element, " class=\"notes\">"), paste0("<p>", html_text(notes), "</p>"), paste0("</", element, ">"))
+  c(paste0("<", element, " class=\"notes\">"), paste0("<p>", html_text(notes), "</p>"),
+    paste0("</", element, ">"))
 }

@@ -4,16 +4,18 @@ write_json_file <- function(document, path) {
   marks <- number_marks()
   tables <- lapply(table_blocks(document), function(block) {
     list(
-      label = jsonlite::unbox(if (block$label == "") document$title else block$label), facts = block$sheet$facts,
-      notes = block$sheet$notes, rows = marked_numbers(block$sheet$data, marks)
+      label = jsonlite::unbox(if (block$label == "") document$title else block$label),
+      facts = block$sheet$facts, notes = block$sheet$notes, rows = marked_numbers(block$sheet$data, marks)
     )
   })
-  whole <- list(title = jsonlite::unbox(document$title), facts = document$facts, notes = document$notes, tables = tables)
+  whole <- list(title = jsonlite::unbox(document$title), facts = document$facts,
+    notes = document$notes, tables = tables)
   text <- jsonlite::toJSON(whole, dataframe = "rows", na = "null", POSIXt = "ISO8601", pretty = 1)
   write_text_lines(gsub(paste0("\"", marks, "([^\"]*)", marks, "\""), "\\1", text), path)
 }
 
-# jsonlite writes 15 digits, which not every double comes back from: numbers pass through it as marked text.
+# jsonlite writes 15 digits, which not every double comes back from: numbers pass
+# through it as marked text.
 number_marks <- function() basename(tempfile("num"))
 
 marked_numbers <- function(data, marks) {

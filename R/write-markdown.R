@@ -41,7 +41,8 @@ markdown_table <- function(sheet) {
   facts <- as.vector(rbind(markdown_text(sheet$facts), ""))
   c(
     if (length(sheet$facts) > 0L) facts, row(as.list(heads)), row(as.list(rule)),
-    if (any(shown)) row(cells), "", if (length(sheet$notes) > 0L) as.vector(rbind(markdown_text(sheet$notes), ""))
+    if (any(shown)) row(cells), "", if (length(sheet$notes) > 0L)
+      as.vector(rbind(markdown_text(sheet$notes), ""))
   )
 }
 
@@ -52,4 +53,6 @@ markdown_text <- function(text) {
   sub("^([-+=]+)( |$)", "\\\\\\1\\2", sub("^([0-9]+)([.)] )", "\\1\\\\\\2", text))
 }
 
-figure_data_uri <- function(block) paste0("data:image/png;base64,", gsub("\n", "", jsonlite::base64_enc(block$drawing$png())))
+figure_data_uri <- function(block) {
+  paste0("data:image/png;base64,", gsub("\n", "", jsonlite::base64_enc(block$drawing$png())))
+}

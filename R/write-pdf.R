@@ -16,7 +16,8 @@ write_pdf_file <- function(document, path) {
     kernel_await_program(printing, seconds_to_print)
     if (!file.exists(path) || file.size(path) == 0) {
       raise("output", c(
-        "Chromium printed no PDF.", "x" = paste0("It was run as ", quoted(browser), "."), ">" = "Write .html and print that."
+        "Chromium printed no PDF.", "x" = paste0("It was run as ", quoted(browser), "."),
+        ">" = "Write .html and print that."
       ))
     }
   }
@@ -27,9 +28,10 @@ seconds_to_print <- 60
 # The browser works while R does other things, and ends when R does, however that comes about.
 begun_printing <- function(browser, html, path) {
   kernel_start_program(c(
-    browser, "--headless", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
-    "--disable-component-update", "--disable-sync", "--no-pdf-header-footer",
-    paste0("--user-data-dir=", file.path(dirname(html), "profile")), paste0("--print-to-pdf=", path), paste0("file://", html)
+    browser, "--headless", "--no-sandbox", "--disable-gpu", "--no-first-run",
+    "--disable-background-networking", "--disable-component-update",
+    "--disable-sync", "--no-pdf-header-footer", paste0("--user-data-dir=",
+      file.path(dirname(html), "profile")), paste0("--print-to-pdf=", path), paste0("file://", html)
   ))
 }
 
@@ -58,8 +60,8 @@ blocks_that_fit <- function(block) {
 # The browser that prints: options(drystack.browser = ), else the first that is installed.
 find_browser <- function() {
   known <- Sys.which(c(
-    getOption("drystack.browser", character()), "chromium-headless-shell", "chromium", "chromium-browser", "google-chrome",
-    "chrome"
+    getOption("drystack.browser", character()), "chromium-headless-shell",
+    "chromium", "chromium-browser", "google-chrome", "chrome"
   ))
   found <- known[nzchar(known)]
   if (length(found) == 0L) {

@@ -1,27 +1,28 @@
 #' Write a table, a report or a figure to a file
 #'
 #' @param x A table such as [rollup()] gives, a [report()], or a figure such as [figure()] gives.
-#' @param path Where to write; its ending says what. A file that stands there is replaced, whole or not at all: the output is
-#'   written aside and moved into place.
-#' @param guard `TRUE`: in CSV, text that begins with `=`, `+`, `-` or `@` gets an apostrophe before it, so that no spreadsheet
-#'   takes it for a formula. (In xlsx it is text in any case.)
+#' @param path Where to write; its ending says what. A file that stands there is replaced, whole or
+#'   not at all: the output is written aside and moved into place.
+#' @param guard `TRUE`: in CSV, text that begins with `=`, `+`, `-` or `@` gets an apostrophe before
+#'   it, so that no spreadsheet takes it for a formula. (In xlsx it is text in any case.)
 #' @return `path`, invisibly.
 #' @section What the files hold:
 #'   | ending | holds |
 #'   |---|---|
-#'   | `.html` | one page that stands alone: title, standing facts, tables, figures, notes, without scripts or other files |
+#'   | `.html` | one page that stands alone: title, facts, tables, figures, notes; no scripts or other files |
 #'   | `.pdf` | the same, printed by Chromium, with page numbers |
-#'   | `.xlsx` | a worksheet for each table: real numbers with number formats, frozen heads, outline levels of groups |
+#'   | `.xlsx` | a worksheet for each table: real numbers with formats, frozen heads, outline levels |
 #'   | `.md`, `.txt` | Markdown (figures inside it as data), plain text at 100 columns |
 #'   | `.json` | title, facts, notes, and the raw values of each table, `null` where unknown |
-#'   | `.csv` | one table: UTF-8, comma, decimal point; the rows and columns of `as.data.frame(x)`, figures in full |
+#'   | `.csv` | one table: UTF-8, comma, decimal point; as `as.data.frame(x)` has it, figures in full |
 #'   | `.parquet` | one table in the same form, with its types |
 #'   | `.png`, `.svg` | a figure, 12.8 by 8 inches; PNG at 100 dots to the inch |
 #'
 #'   Periods are keys that sort as text in the order of time.
-#' @section Errors: `drystack_error_output` for an ending that is not known, a folder that is not there, a path that cannot be
-#'   written, a report of several tables as `.csv` or `.parquet`, PDF without Chromium, or a figure whose device package (ragg,
-#'   svglite) is not installed; nothing half-written is left.
+#' @section Errors: `drystack_error_output` for an ending that is not known, a folder that is not
+#'   there, a path that cannot be written, a report of several tables as `.csv` or `.parquet`,
+#'   PDF without Chromium, or a figure whose device package (ragg, svglite) is not installed;
+#'   nothing half-written is left.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' sales <- rollup(book, by = month, sales = sum(amount))
@@ -48,13 +49,15 @@ write_document <- function(document, path, what = "table", writers = document_wr
   write_whole(path, function(aside) finish_file(writer(document, aside)))
 }
 
-# The writers by file ending: a new one is a function of a document and a path, in a file of its own. One that can do a part
-# of its work while others do theirs gives a function that does the rest. Several are begun in this order: xlsx has work that
-# needs no drawing yet, PDF is printed by another program.
+# The writers by file ending: a new one is a function of a document and a path, in a file of
+# its own. One that can do a part of its work while others do theirs gives a function that does
+# the rest. Several are begun in this order: xlsx has work that needs no drawing yet, PDF is
+# printed by another program.
 document_writers <- function() {
   list(
-    xlsx = write_xlsx_file, pdf = write_pdf_file, html = write_html_file, md = write_markdown_file, txt = write_text_file,
-    csv = write_csv_file, json = write_json_file, parquet = write_parquet_file
+    xlsx = write_xlsx_file, pdf = write_pdf_file, html = write_html_file,
+    md = write_markdown_file, txt = write_text_file, csv = write_csv_file,
+    json = write_json_file, parquet = write_parquet_file
   )
 }
 

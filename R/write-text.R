@@ -1,4 +1,5 @@
-# The text writer: aligned columns under thin rules, cut into blocks where the page is too narrow for all columns.
+# The text writer: aligned columns under thin rules, cut into blocks where the page is
+# too narrow for all columns.
 
 write_text_file <- function(document, path) write_text_lines(document_lines(document, 100L), path)
 
@@ -33,7 +34,8 @@ sheet_lines <- function(sheet, width = 100L, most_rows = Inf) {
   left <- length(sheet$role) - length(shown)
   c(
     wrap_lines(sheet$facts, width), body,
-    if (left > 0L) paste0("\u2026 ", format_count(left), " more rows: as.data.frame() and write_report() give all."),
+    if (left > 0L) paste0("\u2026 ", format_count(left),
+      " more rows: as.data.frame() and write_report() give all."),
     if (length(sheet$notes) > 0L) c("", wrap_lines(sheet$notes, width))
   )
 }
@@ -43,10 +45,12 @@ block_label <- function(sheet, blocks, i) {
   if (length(blocks) == 1L) {
     return(NULL)
   }
-  figures <- lapply(blocks, function(block) block[vapply(sheet$columns[block], function(column) column$align != "left", NA)])
+  figures <- lapply(blocks, function(block) {
+    block[vapply(sheet$columns[block], function(column) column$align != "left", NA)]
+  })
   paste0(
-    "[columns ", match(figures[[i]][1L], unlist(figures)), " to ", match(utils::tail(figures[[i]], 1L), unlist(figures)),
-    " of ", length(unlist(figures)), "]"
+    "[columns ", match(figures[[i]][1L], unlist(figures)), " to ",
+    match(utils::tail(figures[[i]], 1L), unlist(figures)), " of ", length(unlist(figures)), "]"
   )
 }
 
@@ -54,8 +58,8 @@ wrap_lines <- function(text, width) unlist(lapply(text, strwrap, width = width, 
 
 shown_rows <- function(rows, most) seq_len(min(rows, most))
 
-# Columns side by side as far as they fit; later blocks repeat the columns of the axes. Columns under one head stay
-# together where they can.
+# Columns side by side as far as they fit; later blocks repeat the columns of the axes. Columns
+# under one head stay together where they can.
 column_blocks <- function(sheet, width) {
   widths <- column_widths(sheet$columns) + 2L
   lead <- which(vapply(sheet$columns, function(column) column$align == "left", logical(1L)))
@@ -123,7 +127,8 @@ block_lines <- function(sheet, block, shown) {
   heads <- Map(function(column, width) pad(column$label, width, column$align), columns, widths)
   rule <- strrep("\u2500", sum(widths) + 2L * (length(widths) - 1L))
   rows <- if (length(shown) > 0L) do.call(paste, c(unname(cells), sep = "  ")) else "(no rows)"
-  c(head_lines(columns, widths), paste(unlist(heads), collapse = "  "), rule, ruled_rows(rows, sheet$role[shown], rule))
+  c(head_lines(columns, widths), paste(unlist(heads), collapse = "  "),
+    rule, ruled_rows(rows, sheet$role[shown], rule))
 }
 
 # Heads over several columns: each centred over a rule as wide as its columns.
@@ -147,8 +152,10 @@ ruled_rows <- function(rows, role, rule) {
   leads <- leads_its_lines(role, is_line)
   gap_after <- !leads & role == "subtotal" & before_line
   gap_before <- leads & role == "subtotal" & c(FALSE, is_line[-n])
-  after <- ifelse(gap_after, "", ifelse(role == "total" & leads & n > 1L & c(role[-1L], "") != "total", rule, NA))
-  before <- ifelse(gap_before, "", ifelse(role == "total" & !leads & n > 1L & c("", role[-n]) != "total", rule, NA))
+  after <- ifelse(gap_after, "", ifelse(role == "total" & leads &
+    n > 1L & c(role[-1L], "") != "total", rule, NA))
+  before <- ifelse(gap_before, "", ifelse(role == "total" & !leads &
+    n > 1L & c("", role[-n]) != "total", rule, NA))
   lines <- as.vector(rbind(before, rows, after))
   sub(" +$", "", lines[!is.na(lines)])
 }

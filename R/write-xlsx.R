@@ -1,15 +1,19 @@
-# The xlsx writer: a worksheet for each table, with real numbers under number formats, frozen heads, widths that fit, outline
-# levels of groups, and heads that are printed on every page. Texts and figures of a page stand on a worksheet of their own.
+# The xlsx writer: a worksheet for each table, with real numbers under number formats, frozen heads,
+# widths that fit, outline levels of groups, and heads that are printed on every page. Texts and
+# figures of a page stand on a worksheet of their own.
 
 write_xlsx_file <- function(document, path) {
   book <- openxlsx::createWorkbook(title = document$title)
   openxlsx::modifyBaseFont(book, fontSize = 10, fontName = "Calibri")
   tables <- table_blocks(document)
   others <- Filter(function(block) block$kind != "table", document$blocks)
-  names <- worksheet_names(vapply(tables, function(block) if (block$label == "") block$sheet$title else block$label, ""))
+  names <- worksheet_names(vapply(tables, function(block) {
+    if (block$label == "") block$sheet$title else block$label
+  }, ""))
   for (i in seq_along(tables)) xlsx_table(book, names[i], document, tables[[i]]$sheet)
   function() {
-    if (length(others) > 0L) xlsx_others(book, worksheet_names(c(names, "Page"))[length(names) + 1L], document, others)
+    if (length(others) > 0L) xlsx_others(book, worksheet_names(c(names, "Page"))[length(names) + 1L],
+      document, others)
     openxlsx::saveWorkbook(book, path, overwrite = TRUE)
   }
 }
@@ -24,9 +28,11 @@ worksheet_names <- function(labels) {
 
 xlsx_table <- function(book, name, document, sheet) {
   openxlsx::addWorksheet(book, name, gridLines = FALSE)
-  above <- c(document$title, if (sheet$title != document$title) sheet$title, document$subtitle, document$facts, sheet$facts)
+  above <- c(document$title, if (sheet$title != document$title) sheet$title,
+    document$subtitle, document$facts, sheet$facts)
   openxlsx::writeData(book, name, above, colNames = FALSE)
-  openxlsx::addStyle(book, name, openxlsx::createStyle(textDecoration = "bold", fontSize = 13), rows = 1L, cols = 1L)
+  openxlsx::addStyle(book, name, openxlsx::createStyle(textDecoration = "bold", fontSize = 13),
+    rows = 1L, cols = 1L)
   depth <- length(head_spans(sheet$columns))
   head <- length(above) + 2L
   xlsx_heads(book, name, sheet, head, depth)
@@ -34,14 +40,15 @@ xlsx_table <- function(book, name, document, sheet) {
   xlsx_body(book, name, sheet, first)
   rows <- length(sheet$role)
   notes <- c(sheet$notes, document$notes)
-  if (length(notes) > 0L) openxlsx::writeData(book, name, notes, startRow = first + rows + 1L, colNames = FALSE)
+  if (length(notes) > 0L) openxlsx::writeData(book, name, notes,
+    startRow = first + rows + 1L, colNames = FALSE)
   lead <- sum(vapply(sheet$columns, function(column) column$align == "left", NA))
   openxlsx::freezePane(book, name, firstActiveRow = first, firstActiveCol = lead + 1L)
   widths <- vapply(sheet$columns, column_width, 1L) + 3
   openxlsx::setColWidths(book, name, seq_along(sheet$columns), pmin(pmax(widths, 6), 60))
   openxlsx::pageSetup(
-    book, name, orientation = if (sum(widths) > 90) "landscape" else "portrait", fitToWidth = TRUE, fitToHeight = FALSE,
-    paperSize = 9,
+    book, name, orientation = if (sum(widths) > 90) "landscape" else "portrait",
+    fitToWidth = TRUE, fitToHeight = FALSE, paperSize = 9,
     printTitleRows = head:(first - 1L)
   )
   xlsx_outline(book, name, sheet, first)
@@ -53,17 +60,21 @@ xlsx_heads <- function(book, name, sheet, head, depth) {
     last <- cumsum(spans$length)
     for (i in which(spans$label != "")) {
       cols <- seq(to = last[i], length.out = spans$length[i])
-      openxlsx::writeData(book, name, spans$label[i], startRow = head + level - 1L, startCol = cols[1L], colNames = FALSE)
+      openxlsx::writeData(book, name, spans$label[i], startRow = head + level - 1L,
+        startCol = cols[1L], colNames = FALSE)
       if (length(cols) > 1L) openxlsx::mergeCells(book, name, cols = cols, rows = head + level - 1L)
     }
   }
   labels <- as.list(vapply(sheet$columns, `[[`, "", "label"))
-  openxlsx::writeData(book, name, as.data.frame(labels, col.names = seq_along(labels)), startRow = head + depth, colNames = FALSE)
+  openxlsx::writeData(book, name, as.data.frame(labels, col.names = seq_along(labels)),
+    startRow = head + depth, colNames = FALSE)
   style <- function(...) openxlsx::createStyle(textDecoration = "bold", fontColour = "#33424D", ...)
   cols <- seq_along(sheet$columns)
-  for (level in seq_len(depth)) openxlsx::addStyle(book, name, style(halign = "center"), head + level - 1L, cols)
+  for (level in seq_len(depth)) openxlsx::addStyle(book, name,
+    style(halign = "center"), head + level - 1L, cols)
   right <- vapply(sheet$columns, function(column) column$align == "right", NA)
-  if (any(right)) openxlsx::addStyle(book, name, style(halign = "right", border = "bottom"), head + depth, cols[right])
+  if (any(right)) openxlsx::addStyle(book, name, style(halign = "right", border = "bottom"),
+    head + depth, cols[right])
   if (any(!right)) openxlsx::addStyle(book, name, style(border = "bottom"), head + depth, cols[!right])
 }
 
@@ -72,7 +83,8 @@ xlsx_body <- function(book, name, sheet, first) {
     return(invisible())
   }
   values <- lapply(sheet$columns, function(column) if (is_real(column)) column$raw else column$text)
-  frame <- structure(values, names = seq_along(values), row.names = seq_along(sheet$role), class = "data.frame")
+  frame <- structure(values, names = seq_along(values), row.names = seq_along(sheet$role),
+    class = "data.frame")
   openxlsx::writeData(book, name, frame, startRow = first, colNames = FALSE, keepNA = FALSE)
   xlsx_styles(book, name, sheet, first)
 }
@@ -82,7 +94,8 @@ is_real <- function(column) {
   column$align != "left" && !is.character(column$raw) && !is.factor(column$raw) && !is.logical(column$raw)
 }
 
-# Each look that occurs is one style of the workbook: the library's time goes by the number of styles.
+# Each look that occurs is one style of the workbook: the library's time
+# goes by the number of styles.
 xlsx_styles <- function(book, name, sheet, first) {
   codes <- vapply(sheet$columns, xlsx_codes, character(length(sheet$role)))
   dim(codes) <- c(length(sheet$role), length(sheet$columns))
@@ -100,7 +113,8 @@ xlsx_styles <- function(book, name, sheet, first) {
   }
 }
 
-# The number formats of a column's cells: one for all, or one for each row; "" where there is no number.
+# The number formats of a column's cells: one for all, or one for each row; ""
+# where there is no number.
 xlsx_codes <- function(column) {
   rows <- seq_along(column$raw)
   if (!is_real(column) || !is.numeric(column$raw)) {
@@ -116,16 +130,19 @@ xlsx_codes <- function(column) {
 xlsx_code <- function(format, values) {
   format <- format %||% default_format()
   known <- values[!is.na(values)]
-  digits <- format$digits %||% if (format$kind == "plain") NULL else if (length(known) == 0L) 0L else fitting_digits(known)
+  digits <- format$digits %||% if (format$kind == "plain") NULL
+    else if (length(known) == 0L) 0L else fitting_digits(known)
   if (is.null(digits)) {
     return("General")
   }
   decimals <- if (digits > 0L) paste0(".", strrep("0", digits)) else ""
   symbol <- if (nzchar(format$symbol)) paste0("\"", gsub("\"", "", format$symbol), "\"") else ""
   if (format$kind == "compact") {
-    # Number formats know two conditions: thousands and millions are shortened, what lies below them is not.
+    # Number formats know two conditions: thousands and millions are shortened,
+    # what lies below them is not.
     return(paste0(
-      "[>=1000000]", symbol, "0", decimals, ",,\"M\";[>=1000]", symbol, "0", decimals, ",\"k\";", symbol, "General"
+      "[>=1000000]", symbol, "0", decimals, ",,\"M\";[>=1000]",
+      symbol, "0", decimals, ",\"k\";", symbol, "General"
     ))
   }
   body <- switch(format$kind,
@@ -141,7 +158,8 @@ xlsx_outline <- function(book, name, sheet, first) {
   if (is.null(sheet$level) || max(sheet$level) == 0L) {
     return(invisible())
   }
-  deep <- which(sheet$role %in% c("line", "heading", "subtotal") & sheet$level > as.integer(sheet$role == "subtotal"))
+  deep <- which(sheet$role %in% c("line", "heading", "subtotal") &
+    sheet$level > as.integer(sheet$role == "subtotal"))
   # Levels within levels need a newer openxlsx than some systems have; there all groups have one.
   for (level in sort(unique(sheet$level[deep]))) {
     rows <- first + deep[sheet$level[deep] == level] - 1L
@@ -159,7 +177,8 @@ xlsx_outline <- function(book, name, sheet, first) {
 xlsx_others <- function(book, name, document, blocks) {
   openxlsx::addWorksheet(book, name, gridLines = FALSE)
   openxlsx::writeData(book, name, c(document$title, document$subtitle, document$facts), colNames = FALSE)
-  openxlsx::pageSetup(book, name, orientation = "landscape", fitToWidth = TRUE, fitToHeight = FALSE, paperSize = 9)
+  openxlsx::pageSetup(book, name, orientation = "landscape", fitToWidth = TRUE,
+    fitToHeight = FALSE, paperSize = 9)
   row <- 3L + length(c(document$title, document$subtitle, document$facts))
   for (block in blocks) {
     if (block$label != "") {

@@ -1,5 +1,5 @@
-# The engine, ask by ask, side by side in one run: this package, base R, SQLite, and one plain C++ pass over the same
-# bytes.
+# The engine, ask by ask, side by side in one run: this package, base R, SQLite, and one plain C++
+# pass over the same bytes.
 suppressMessages(library(drystack))
 Rcpp::sourceCpp("bench/plain_pass.cpp")
 
@@ -22,7 +22,9 @@ make_orders <- function(n) {
 seconds <- function(code, times = 5L) {
   code <- substitute(code)
   env <- parent.frame()
-  stats::median(vapply(seq_len(times), function(i) system.time(eval(code, env), gcFirst = TRUE)[["elapsed"]], 0))
+  stats::median(vapply(seq_len(times), function(i) {
+    system.time(eval(code, env), gcFirst = TRUE)[["elapsed"]]
+  }, 0))
 }
 
 report <- function(ask, time, ...) {
@@ -51,7 +53,8 @@ report("sum, count by month x 12", small, "rowsum/this" = peer / small, "this/pl
 
 large <- seconds(rollup(book, c(month, region, product), sales = sum(amount), lines = count()))
 peer <- if (compare) {
-  seconds(rowsum(cbind(orders$amount, 1), (month_of(orders$on) * 12L + region) * 200L + as.integer(orders$product)), 3L)
+  seconds(rowsum(cbind(orders$amount, 1),
+    (month_of(orders$on) * 12L + region) * 200L + as.integer(orders$product)), 3L)
 } else {
   NA
 }
@@ -60,8 +63,9 @@ report("sum, count by month x 12 x 200", large, "rowsum/this" = peer / large, "t
 only_sum <- seconds(rollup(book, c(month, region), sales = sum(amount)))
 report("sum by month x 12", only_sum)
 lenses <- seconds(rollup(book, c(month, region),
-  sales = sum(amount), ly = prior(sales, year), ytd = ytd(sales), ytd_ly = prior(ytd, year), run = running(sales),
-  m12 = moving(sales, 12), share = share(sales), totals = "all"
+  sales = sum(amount), ly = prior(sales, year), ytd = ytd(sales),
+  ytd_ly = prior(ytd, year), run = running(sales), m12 = moving(sales, 12),
+  share = share(sales), totals = "all"
 ))
 report("the same with 6 lenses and all totals", lenses, "this/sum" = lenses / only_sum)
 
@@ -89,8 +93,10 @@ items$place <- factor(sample.int(60L, n, TRUE))
 items$quantity <- sample.int(50L, n, TRUE)
 wide <- daybook(items, on)
 rm(items)
-plain_wide <- seconds(rollup(wide, c(item, place), sales = sum(amount), quantity = sum(quantity), lines = count()))
-crossed <- seconds(crosstab(wide, item, place, sales = sum(amount), quantity = sum(quantity), lines = count(), totals = "all"))
+plain_wide <- seconds(rollup(wide, c(item, place), sales = sum(amount),
+  quantity = sum(quantity), lines = count()))
+crossed <- seconds(crosstab(wide, item, place, sales = sum(amount),
+  quantity = sum(quantity), lines = count(), totals = "all"))
 report("cross-tab 2,000 x 60, 3 measures, all totals", crossed, "this/plain fold" = crossed / plain_wide)
 rm(wide)
 

@@ -1,4 +1,5 @@
-# Assigning a period to each of many dates, beside one plain pass over the same dates that writes as many integers.
+# Assigning a period to each of many dates, beside one plain pass over the same dates
+# that writes as many integers.
 suppressMessages(library(drystack))
 Rcpp::sourceCpp("bench/plain_dates.cpp")
 
@@ -11,7 +12,9 @@ dates <- as.Date("2023-01-01") + sample.int(1355L, n, TRUE) - 1
 seconds <- function(code, times = 7L) {
   code <- substitute(code)
   env <- parent.frame()
-  stats::median(vapply(seq_len(times), function(i) system.time(eval(code, env), gcFirst = TRUE)[["elapsed"]], 0))
+  stats::median(vapply(seq_len(times), function(i) {
+    system.time(eval(code, env), gcFirst = TRUE)[["elapsed"]]
+  }, 0))
 }
 
 calendars <- list(
@@ -19,7 +22,8 @@ calendars <- list(
   "4-4-5 month" = list(week_calendar(), "month"),
   "civil week" = list(civil_calendar(), "week")
 )
-for (calendar in calendars) as_period(dates[1:10], calendar[[2L]], calendar[[1L]]) # makes the calendar's tables
+# Makes the calendar's tables.
+for (calendar in calendars) as_period(dates[1:10], calendar[[2L]], calendar[[1L]])
 plain <- seconds(plain_dates(dates, threads))
 cat(sprintf("%s dates, %d threads\n", format(n, big.mark = ",", scientific = FALSE), threads))
 cat(sprintf("%-34s %7.3f s\n", "plain pass, one integer a date", plain))

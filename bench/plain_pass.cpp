@@ -1,10 +1,11 @@
-// The bound: one plain pass over the bytes that an ask reads (days, codes, amounts), adding each column up, on as many
-// threads as the ask uses.
+// The bound: one plain pass over the bytes that an ask reads (days, codes, amounts), adding each
+// column up, on as many threads as the ask uses.
 #include <Rcpp.h>
 #include <thread>
 
 // [[Rcpp::export]]
-double plain_pass(Rcpp::NumericVector days, Rcpp::IntegerVector codes, Rcpp::NumericVector amounts, int threads) {
+double plain_pass(Rcpp::NumericVector days, Rcpp::IntegerVector codes,
+  Rcpp::NumericVector amounts, int threads) {
   const double* d = days.begin();
   const int* c = codes.begin();
   const double* a = amounts.begin();

@@ -1,6 +1,6 @@
-# Sum and count by month and a dimension of 12 members: this package beside base R's rowsum() over the same keys
-# (making
-# the keys included) and beside one plain pass over the same bytes. Run by `make bench`.
+# Sum and count by month and a dimension of 12 members: this package beside base R's rowsum()
+# over the same keys (making the keys included) and beside one plain pass over the same
+# bytes. Run by `make bench`.
 suppressMessages(library(drystack))
 Rcpp::sourceCpp("bench/plain_pass.cpp")
 
@@ -19,7 +19,9 @@ make_orders <- function(n) {
 seconds <- function(code, times = 5L) {
   code <- substitute(code)
   env <- parent.frame()
-  stats::median(vapply(seq_len(times), function(i) system.time(eval(code, env), gcFirst = TRUE)[["elapsed"]], 0))
+  stats::median(vapply(seq_len(times), function(i) {
+    system.time(eval(code, env), gcFirst = TRUE)[["elapsed"]]
+  }, 0))
 }
 
 by_rowsum <- function(orders) {
@@ -61,5 +63,6 @@ cat(
 )
 line("rollup(), the dimension a factor", "rollup", "rowsum")
 line("rollup(), the dimension text", "rollup_text", "rowsum_text")
-cat(sprintf("%-34s %7.3f s\n", c("rowsum(), the dimension a factor", "rowsum(), the dimension text", "plain pass"),
+cat(sprintf("%-34s %7.3f s\n", c("rowsum(), the dimension a factor",
+  "rowsum(), the dimension text", "plain pass"),
             times[c("rowsum", "rowsum_text", "plain")]), sep = "")

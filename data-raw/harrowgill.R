@@ -1,6 +1,6 @@
 # Makes the demo orders of Harrowgill Stone Yard, a made-up merchant. Run from the repository root:
-#   Rscript data-raw/harrowgill.R
-# Everything is invented and drawn with a fixed seed; the defects listed in ?harrowgill are planted on purpose.
+#   Rscript data-raw/harrowgill.R Everything is invented and drawn with a fixed seed; the defects
+# listed in ?harrowgill are planted on purpose.
 
 set.seed(20260918, kind = "Mersenne-Twister", normal.kind = "Inversion", sample.kind = "Rejection")
 
@@ -19,14 +19,15 @@ products <- data.frame(
     c(7L, 5L, 7L, 5L, 6L, 5L)
   ),
   product = c(
-    "Random walling, buff", "Random walling, grey", "Coursed walling 140", "Coursed walling 215", "Dry stone, mixed",
-    "Quoins, dressed", "Pitched-face walling",
-    "Coping, half round", "Coping, weathered", "Coping, twice weathered", "Pier cap, flat", "Pier cap, pyramid",
-    "Flags, riven 22", "Flags, sawn 25", "Flags, tumbled", "Flags, reclaimed", "Stepping flags", "Riven steps",
-    "Flags, random packs",
+    "Random walling, buff", "Random walling, grey", "Coursed walling 140",
+    "Coursed walling 215", "Dry stone, mixed", "Quoins, dressed", "Pitched-face walling",
+    "Coping, half round", "Coping, weathered", "Coping, twice weathered",
+    "Pier cap, flat", "Pier cap, pyramid", "Flags, riven 22", "Flags, sawn 25",
+    "Flags, tumbled", "Flags, reclaimed", "Stepping flags", "Riven steps", "Flags, random packs",
     "Setts, tumbled", "Setts, sawn", "Setts, reclaimed", "Cobbles", "Kerb setts",
-    "Gravel, golden 10", "Gravel, golden 20", "Limestone chippings", "Slate chippings, plum", "Sharp sand", "Scalpings",
-    "Roof slate, heather", "Roof slate, blue", "Slate paddle stones", "Slate sills", "Slate flags"
+    "Gravel, golden 10", "Gravel, golden 20", "Limestone chippings",
+    "Slate chippings, plum", "Sharp sand", "Scalpings", "Roof slate, heather",
+    "Roof slate, blue", "Slate paddle stones", "Slate sills", "Slate flags"
   ),
   unit = rep(c("t", "m", "m2", "m2", "bag", "each"), c(7L, 5L, 7L, 5L, 6L, 5L)),
   unit_price = c(
@@ -38,12 +39,14 @@ products <- cbind(product_id = sprintf("P%03d", seq_len(nrow(products)) * 3L + 1
 
 kinds <- c("Landscaper", "Builder", "Household")
 surnames <- c(
-  "Ackerley", "Birkin", "Cawthra", "Denholm", "Eldroth", "Fenwright", "Garsdale", "Hollin", "Ibbotroyd", "Jagger",
-  "Kexby", "Lathom", "Micklow", "Netherby", "Oxenber", "Pickersgill", "Quernmore", "Raistrick", "Sedgwin", "Tordoff",
+  "Ackerley", "Birkin", "Cawthra", "Denholm", "Eldroth", "Fenwright",
+  "Garsdale", "Hollin", "Ibbotroyd", "Jagger", "Kexby", "Lathom",
+  "Micklow", "Netherby", "Oxenber", "Pickersgill", "Quernmore", "Raistrick", "Sedgwin", "Tordoff",
   "Ulshaw", "Varley", "Wharram", "Yarker"
 )
 trades <- list(
-  Landscaper = c("Gardens", "Landscapes", "Groundworks"), Builder = c("Building", "& Sons", "Homes"), Household = ""
+  Landscaper = c("Gardens", "Landscapes", "Groundworks"), Builder = c("Building", "& Sons", "Homes"),
+  Household = ""
 )
 n_customers <- 640L
 kind <- sample(kinds, n_customers, TRUE, c(0.22, 0.28, 0.5))
@@ -51,13 +54,16 @@ customers <- data.frame(
   customer_id = sprintf("C%04d", sample(1000:9999, n_customers)),
   customer = vapply(kind, function(k) trimws(paste(sample(surnames, 1L), sample(trades[[k]], 1L))), ""),
   kind = kind,
-  town = sample(c("Skelby", "Aldersett", "Thornmoor", "Low Garrick", "Esk Haven", "Kirkdene"), n_customers, TRUE)
+  town = sample(c("Skelby", "Aldersett", "Thornmoor", "Low Garrick", "Esk Haven", "Kirkdene"),
+    n_customers, TRUE)
 )
 customers$customer <- ifelse(
-  customers$kind == "Household", paste0(sample(LETTERS, n_customers, TRUE), ". ", customers$customer), customers$customer
+  customers$kind == "Household", paste0(sample(LETTERS, n_customers, TRUE), ". ", customers$customer),
+  customers$customer
 )
 
-# Orders: more in spring and summer, fewer on Saturdays, none on Sundays, 6 % more each year, three promotions.
+# Orders: more in spring and summer, fewer on Saturdays, none on Sundays, 6 % more
+# each year, three promotions.
 days <- seq(first_day, last_day, by = 1L)
 days <- days[format(days, "%u") != "7" & !format(days, "%m-%d") %in% c("12-25", "12-26", "01-01", "01-02")]
 month <- as.integer(format(days, "%m"))
@@ -93,7 +99,8 @@ orders <- data.frame(
   customer_id = customers$customer_id[customer],
   status = sample(c("sent", "cancelled"), n_orders, TRUE, c(0.975, 0.025)),
   paid = runif(n_orders) < 0.985,
-  shipped_on = ordered_on + sample(c(0L, 1L, 2L, 3L, 5L, 8L, 13L), n_orders, TRUE, c(30, 20, 15, 12, 10, 8, 5)),
+  shipped_on = ordered_on + sample(c(0L, 1L, 2L, 3L, 5L, 8L, 13L),
+    n_orders, TRUE, c(30, 20, 15, 12, 10, 8, 5)),
   promotion = ordered_on %in% days[promotion],
   trade = customers$kind[customer] != "Household"
 )
@@ -109,7 +116,8 @@ liked <- rexp(nrow(products)) + 0.3
 item <- unlist(lapply(n_lines, function(n) sample(nrow(products), n, prob = liked)))
 lines$product_id <- products$product_id[item]
 base_quantity <- c(t = 3, m = 8, m2 = 14, bag = 3, each = 20)[products$unit[item]]
-lines$quantity <- as.integer(pmax(1, round(base_quantity * rexp(nrow(lines), 1) * ifelse(lines$trade, 1.6, 0.7))))
+lines$quantity <- as.integer(pmax(1,
+  round(base_quantity * rexp(nrow(lines), 1) * ifelse(lines$trade, 1.6, 0.7))))
 inflation <- 1.03^(as.numeric(format(lines$ordered_on, "%Y")) - 2023)
 price <- round(products$unit_price[item] * inflation, 2)
 lines$amount <- round(lines$quantity * price, 2)
@@ -147,11 +155,12 @@ late$discount <- 0
 lines <- rbind(lines, late)
 
 columns <- c(
-  "order_id", "ordered_on", "shipped_on", "depot", "region", "channel", "customer_id", "product_id", "quantity", "amount",
-  "discount", "status", "paid"
+  "order_id", "ordered_on", "shipped_on", "depot", "region", "channel",
+  "customer_id", "product_id", "quantity", "amount", "discount", "status", "paid"
 )
 save <- function(x, name) {
-  utils::write.csv(x, file.path("inst", "extdata", paste0(name, ".csv")), row.names = FALSE, na = "", quote = FALSE)
+  utils::write.csv(x, file.path("inst", "extdata", paste0(name, ".csv")),
+    row.names = FALSE, na = "", quote = FALSE)
 }
 quote_text <- function(x) {
   text <- vapply(x, is.character, logical(1L))

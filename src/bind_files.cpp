@@ -1,4 +1,5 @@
-// R's door to files that are looked at before they are read, and to the limits of a process that reads for another.
+// R's door to files that are looked at before they are read, and to the limits of a
+// process that reads for another.
 #include <Rcpp.h>
 #include <fstream>
 #include "files.h"
@@ -58,12 +59,14 @@ Rcpp::List kernel_zip_parts(Rcpp::RawVector bytes) {
 // [[Rcpp::export]]
 Rcpp::RawVector kernel_zip_part(Rcpp::RawVector bytes, int place) {
   const kernel::ZipArchive archive(RAW_RO(bytes), static_cast<std::size_t>(bytes.size()));
-  const std::vector<unsigned char> part = archive.read(archive.parts().at(static_cast<std::size_t>(place) - 1));
+  const std::vector<unsigned char> part =
+    archive.read(archive.parts().at(static_cast<std::size_t>(place) - 1));
   return Rcpp::RawVector(part.begin(), part.end());
 }
 
-// Limits for this process from now on: bytes of memory beyond what it has, seconds of work, small files, no image of its memory
-// left behind. A fault in it ends it at once and without a word: R's own way would clear away the files of the session.
+// Limits for this process from now on: bytes of memory beyond what it has, seconds of work, small
+// files, no image of its memory left behind. A fault in it ends it at once and without a word: R's
+// own way would clear away the files of the session.
 // [[Rcpp::export]]
 void kernel_limit_process(double bytes, int seconds) {
 #if !defined(_WIN32)

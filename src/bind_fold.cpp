@@ -1,6 +1,7 @@
 // R's door to the fold and to the merging of states. Inputs were checked in R.
 #if defined(__GNUC__) && !defined(__clang__)
-#pragma GCC optimize("O3")  // the loops over a chunk are written to be worked off several rows at a time
+// The loops over a chunk are written to be worked off several rows at a time.
+#pragma GCC optimize("O3")
 #endif
 #include <Rcpp.h>
 #include <chrono>
@@ -46,7 +47,8 @@ std::function<bool(double)> teller(SEXP progress, double after) {
 struct HeldStates {
   virtual ~HeldStates() = default;
   virtual std::unique_ptr<HeldStates> merged_groups(const std::int32_t* to_group, std::size_t n) const = 0;
-  virtual std::unique_ptr<HeldStates> merged_along(const std::int32_t* order, const std::int32_t* restart) const = 0;
+  virtual std::unique_ptr<HeldStates> merged_along(const std::int32_t* order,
+    const std::int32_t* restart) const = 0;
   virtual std::unique_ptr<HeldStates> merged_spans(const kernel::Intervals& intervals) const = 0;
   virtual void take(const HeldStates& from, const std::int32_t* to_group) = 0;
   virtual std::unique_ptr<HeldStates> none(std::size_t groups, std::size_t columns) const = 0;
@@ -64,7 +66,8 @@ class Held : public HeldStates {
   std::unique_ptr<HeldStates> merged_groups(const std::int32_t* to_group, std::size_t n) const override {
     return std::make_unique<Held>(states_.merged_groups(to_group, n));
   }
-  std::unique_ptr<HeldStates> merged_along(const std::int32_t* order, const std::int32_t* restart) const override {
+  std::unique_ptr<HeldStates> merged_along(const std::int32_t* order,
+    const std::int32_t* restart) const override {
     return std::make_unique<Held>(states_.merged_along(order, restart));
   }
   std::unique_ptr<HeldStates> merged_spans(const kernel::Intervals& intervals) const override {
@@ -81,7 +84,9 @@ class Held : public HeldStates {
   void finish(const std::string& figure, double* out) const override {
     const int place = kernel::figure_place<State>(figure);
     if (place < 0) Rcpp::stop("states without such a figure");
-    auto finished = [place](const State& s, std::size_t k) { return s.known(k) ? s.finish(k, place) : NA_REAL; };
+    auto finished = [place](const State& s, std::size_t k) {
+      return s.known(k) ? s.finish(k, place) : NA_REAL;
+    };
     states_.finish(finished, NA_REAL, out);
   }
   std::size_t groups() const override { return states_.groups(); }
@@ -111,7 +116,8 @@ StatesOfR handed(std::unique_ptr<HeldStates> states) { return StatesOfR(states.r
 // Places from 1, missing for none, as places from 0, -1 for none.
 std::vector<std::int32_t> from_zero(const Rcpp::IntegerVector& places) {
   std::vector<std::int32_t> out(places.size());
-  std::transform(places.begin(), places.end(), out.begin(), [](int p) { return p == NA_INTEGER ? -1 : p - 1; });
+  std::transform(places.begin(), places.end(), out.begin(),
+    [](int p) { return p == NA_INTEGER ? -1 : p - 1; });
   return out;
 }
 
@@ -142,7 +148,8 @@ Rcpp::IntegerVector occurring(const kernel::Counts& lines, std::size_t groups, s
 
 }  // namespace
 
-// The states that an amount can be folded into, by name: list(bytes: of a cell, figures: what it is finished to).
+// The states that an amount can be folded into, by name: list(bytes: of a cell, figures: what it is
+// finished to).
 // [[Rcpp::export]]
 Rcpp::List kernel_states() {
   Rcpp::List states;
@@ -158,10 +165,12 @@ Rcpp::List kernel_states() {
 // [[Rcpp::export]]
 void kernel_allow_wide(double bytes) { kernel::allow_wide_sums(bytes); }
 
-// The states of one pass: lines, for each amount those wanted of it by name, and the groups that occur.
+// The states of one pass: lines, for each amount those wanted of it by name, and the groups
+// that occur.
 // [[Rcpp::export]]
 Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes,
-                       Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts, Rcpp::List wants, bool want_rows, int threads,
+                       Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts,
+                       Rcpp::List wants, bool want_rows, int threads,
                        SEXP progress, double progress_after) {
   kernel::FoldOrders orders{static_cast<std::size_t>(Rf_xlength(days)), day_column(days), {}, nullptr};
   for (R_xlen_t d = 0; d < codes.size(); ++d) orders.dimensions.push_back({INTEGER_RO(codes[d]), levels[d]});
@@ -169,9 +178,11 @@ Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, in
 
   std::vector<kernel::WantedColumn> wanted;
   for (int c = 0; c < amounts.size(); ++c) {
-    wanted.push_back({amount_column(amounts[c]), wanted_states(Rcpp::as<std::vector<std::string>>(wants[c]))});
+    wanted.push_back({amount_column(amounts[c]),
+      wanted_states(Rcpp::as<std::vector<std::string>>(wants[c]))});
   }
-  const kernel::SpanTable spans{first_day, span_of.begin(), static_cast<std::int32_t>(span_of.size()), n_spans};
+  const kernel::SpanTable spans{first_day, span_of.begin(),
+    static_cast<std::int32_t>(span_of.size()), n_spans};
   kernel::Watch watch(teller(progress, progress_after));
   kernel::States states;
   try {
@@ -186,7 +197,8 @@ Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, in
   Rcpp::List columns(wanted.size());
   for (std::size_t c = 0; c < wanted.size(); ++c) {
     kernel::ColumnStates& column = states.columns[c];
-    Rcpp::List of_column = Rcpp::List::create(Rcpp::_["missing"] = held(groups, n, std::move(column.missing)));
+    Rcpp::List of_column = Rcpp::List::create(
+      Rcpp::_["missing"] = held(groups, n, std::move(column.missing)));
     kernel::each_wanted(wanted[c].states, [&](auto place) {
       of_column[kernel::StateAt<place>::name] = held(groups, n, std::move(std::get<place>(column.states)));
     });
@@ -195,18 +207,20 @@ Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, in
   return Rcpp::List::create(
       Rcpp::_["groups"] = static_cast<double>(groups), Rcpp::_["occurs"] = occurs,
       Rcpp::_["lines"] = held(groups, n, std::move(states.lines)), Rcpp::_["columns"] = columns,
-      Rcpp::_["cells"] = want_rows ? Rcpp::wrap(CellsOfRows(new std::vector<std::int32_t>(std::move(states.cell_of_row))))
+      Rcpp::_["cells"] = want_rows ?
+        Rcpp::wrap(CellsOfRows(new std::vector<std::int32_t>(std::move(states.cell_of_row))))
                                    : R_NilValue);
 }
 
 // to_group: the coarser group of each group, from 1; missing leaves the group out.
 // [[Rcpp::export]]
 SEXP kernel_merge_groups(SEXP states, Rcpp::IntegerVector to_group, int n_groups) {
-  return handed(StatesOfR(states)->merged_groups(from_zero(to_group).data(), static_cast<std::size_t>(n_groups)));
+  return handed(StatesOfR(states)->merged_groups(from_zero(to_group).data(),
+    static_cast<std::size_t>(n_groups)));
 }
 
-// The states of several parts of the orders as those of the whole: to_group says for each part which group of the whole each
-// of its groups is.
+// The states of several parts of the orders as those of the whole: to_group says for each part
+// which group of the whole each of its groups is.
 // [[Rcpp::export]]
 SEXP kernel_merge_parts(Rcpp::List parts, Rcpp::List to_group, int n_groups) {
   const StatesOfR first(static_cast<SEXP>(parts[0]));
@@ -240,14 +254,17 @@ Rcpp::NumericMatrix kernel_finish(SEXP states, std::string figure) {
   return out;
 }
 
-// What the rows of each cell hold, by group, then span: list(sorted, offsets, size). `x` are codes (integers), amounts, or NULL
-// for the rows themselves, from 1. to_group from 1, missing to leave a group out.
+// What the rows of each cell hold, by group, then span: list(sorted, offsets, size). `x` are codes
+// (integers), amounts, or NULL for the rows themselves, from 1. to_group from 1, missing to leave a
+// group out.
 // [[Rcpp::export]]
-Rcpp::List kernel_sort_by_cell(SEXP cells, Rcpp::IntegerVector to_group, int n_groups, int n_spans, SEXP x, bool as_codes,
+Rcpp::List kernel_sort_by_cell(SEXP cells, Rcpp::IntegerVector to_group,
+  int n_groups, int n_spans, SEXP x, bool as_codes,
                                int threads) {
   const CellsOfRows cell_of_row(cells);
   std::vector<std::int32_t> to(to_group.size());
-  std::transform(to_group.begin(), to_group.end(), to.begin(), [](int g) { return g == NA_INTEGER ? -1 : g - 1; });
+  std::transform(to_group.begin(), to_group.end(), to.begin(),
+    [](int g) { return g == NA_INTEGER ? -1 : g - 1; });
   kernel::CellSorter sorter(*cell_of_row, to.size(), n_spans, to.data(), n_groups, threads);
   const auto total = static_cast<R_xlen_t>(sorter.offsets().back());
   auto result = [&](SEXP sorted) {
@@ -268,7 +285,8 @@ Rcpp::List kernel_sort_by_cell(SEXP cells, Rcpp::IntegerVector to_group, int n_g
     sorter.sort([values](std::size_t row) { return values[row]; }, sorted.begin());
   } else if (column.type == kernel::AmountType::integer) {
     const int* values = static_cast<const int*>(column.data);
-    sorter.sort([values](std::size_t row) { return values[row] == NA_INTEGER ? NA_REAL : values[row]; }, sorted.begin());
+    sorter.sort([values](std::size_t row) { return values[row] == NA_INTEGER ? NA_REAL : values[row]; },
+      sorted.begin());
   } else {
     const auto* values = static_cast<const std::int64_t*>(column.data);
     auto value_of = [values](std::size_t row) {
@@ -279,15 +297,17 @@ Rcpp::List kernel_sort_by_cell(SEXP cells, Rcpp::IntegerVector to_group, int n_g
   return result(sorted);
 }
 
-// The lists of several parts of the orders as those of the whole. to_group as in kernel_merge_parts(); `codes` says for each part
-// which code of the whole each of its codes is, or is empty where lists hold amounts.
+// The lists of several parts of the orders as those of the whole. to_group as in
+// kernel_merge_parts(); `codes` says for each part which code of the whole each of its codes is, or
+// is empty where lists hold amounts.
 // [[Rcpp::export]]
 Rcpp::List kernel_merge_lists(Rcpp::List parts, Rcpp::List to_group, int n_groups, Rcpp::List codes) {
   std::vector<kernel::ListsOfPart> views;
   std::vector<std::vector<std::int32_t>> groups;
   double total = 0.0;
   std::size_t spans = 0;
-  for (R_xlen_t p = 0; p < parts.size(); ++p) groups.push_back(from_zero(Rcpp::IntegerVector(static_cast<SEXP>(to_group[p]))));
+  for (R_xlen_t p = 0; p < parts.size(); ++p)
+    groups.push_back(from_zero(Rcpp::IntegerVector(static_cast<SEXP>(to_group[p]))));
   for (R_xlen_t p = 0; p < parts.size(); ++p) {
     views.push_back({row_lists(parts[p]), groups[static_cast<std::size_t>(p)].data()});
     spans = views.back().lists.spans;
@@ -306,7 +326,8 @@ Rcpp::List kernel_merge_lists(Rcpp::List parts, Rcpp::List to_group, int n_group
     std::transform(INTEGER_RO(sorted) + from, INTEGER_RO(sorted) + from + count, whole_codes.begin() + to,
                    [map](int code) { return code == NA_INTEGER ? NA_INTEGER : map[code - 1]; });
   };
-  const std::vector<double> offsets = kernel::merge_lists(views, static_cast<std::size_t>(n_groups), spans, place);
+  const std::vector<double> offsets = kernel::merge_lists(views,
+    static_cast<std::size_t>(n_groups), spans, place);
   const auto used = static_cast<R_xlen_t>(offsets.back());
   SEXP sorted = coded ? Rcpp::wrap(Rcpp::IntegerVector(whole_codes.begin(), whole_codes.begin() + used))
                       : Rcpp::wrap(Rcpp::NumericVector(whole_amounts.begin(), whole_amounts.begin() + used));
@@ -316,7 +337,8 @@ Rcpp::List kernel_merge_lists(Rcpp::List parts, Rcpp::List to_group, int n_group
 
 // `lists`: codes sorted by cell.
 // [[Rcpp::export]]
-Rcpp::NumericMatrix kernel_count_distinct(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end,
+Rcpp::NumericMatrix kernel_count_distinct(Rcpp::List lists, Rcpp::IntegerVector first,
+  Rcpp::IntegerVector end,
                                           int levels, int threads) {
   const kernel::RowLists view = row_lists(lists);
   Rcpp::NumericMatrix out = unknown(view.groups, first.size());
@@ -332,13 +354,15 @@ Rcpp::NumericMatrix kernel_most_common(Rcpp::List lists, Rcpp::IntegerVector fir
   const kernel::RowLists view = row_lists(lists);
   Rcpp::NumericMatrix out = unknown(view.groups, first.size());
   const kernel::Intervals intervals{first.begin(), end.begin(), static_cast<std::size_t>(first.size())};
-  kernel::most_common(view, intervals, INTEGER_RO(lists["sorted"]), place.begin(), place.size(), threads, out.begin());
+  kernel::most_common(view, intervals, INTEGER_RO(lists["sorted"]),
+    place.begin(), place.size(), threads, out.begin());
   return out;
 }
 
 // `lists`: amounts sorted by cell.
 // [[Rcpp::export]]
-Rcpp::NumericMatrix kernel_quantile(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, double p,
+Rcpp::NumericMatrix kernel_quantile(Rcpp::List lists, Rcpp::IntegerVector first,
+  Rcpp::IntegerVector end, double p,
                                     int threads) {
   const kernel::RowLists view = row_lists(lists);
   Rcpp::NumericMatrix out = unknown(view.groups, first.size());

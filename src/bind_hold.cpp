@@ -1,4 +1,5 @@
-// An object of R held from outside R: whoever has the handle has the object, but a copy saved to a file does not hold it.
+// An object of R held from outside R: whoever has the handle has the object, but a copy saved
+// to a file does not hold it.
 #include <Rcpp.h>
 
 namespace {

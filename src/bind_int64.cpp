@@ -1,4 +1,5 @@
-// R's door to 64-bit whole numbers, which R itself takes for doubles: what they are worth, and how they are written.
+// R's door to 64-bit whole numbers, which R itself takes for doubles: what they are worth,
+// and how they are written.
 #include <Rcpp.h>
 #include <cstdint>
 #include <cstring>

@@ -1,4 +1,5 @@
-// What only a program of its own needs, as against a session of R: signals that end it, and whether its output came through.
+// What only a program of its own needs, as against a session of R: signals that end it, and
+// whether its output came through.
 #include <Rcpp.h>
 #include <csignal>
 #include <cstdio>
@@ -39,7 +40,8 @@ std::string kernel_output_state() {
 #if !defined(_WIN32)
   // Only asked for its state, never written to: R writes.
   auto* const output_stream = static_cast<std::FILE**>(dlsym(RTLD_DEFAULT, "stdout"));
-  if (!output_stream || (std::fflush(*output_stream) == 0 && std::ferror(*output_stream) == 0)) return "written";
+  if (!output_stream || (std::fflush(*output_stream) == 0 && std::ferror(*output_stream) == 0))
+    return "written";
   pollfd output{STDOUT_FILENO, POLLOUT, 0};
   if (poll(&output, 1, 0) == 1 && (output.revents & POLLERR) != 0) return "closed";
   return "failed";

@@ -25,7 +25,8 @@ const char* fault_word(kernel::TextFault fault) {
 Rcpp::List text_column(kernel::TextColumn& column) {
   const auto& texts = column.dictionary.texts();
   Rcpp::CharacterVector distinct(static_cast<R_xlen_t>(texts.size()));
-  for (std::size_t i = 0; i < texts.size(); ++i) SET_STRING_ELT(distinct, static_cast<R_xlen_t>(i), text_of(texts[i]));
+  for (std::size_t i = 0; i < texts.size(); ++i)
+    SET_STRING_ELT(distinct, static_cast<R_xlen_t>(i), text_of(texts[i]));
   Rcpp::IntegerVector codes(column.codes.begin(), column.codes.end());
   std::vector<std::int32_t>().swap(column.codes);
   return Rcpp::List::create(Rcpp::_["codes"] = codes, Rcpp::_["texts"] = distinct);
@@ -33,7 +34,8 @@ Rcpp::List text_column(kernel::TextColumn& column) {
 
 }  // namespace
 
-// What spoils a whole text: the line (from 1) of the first zero byte, and of the first bytes that are no UTF-8; 0 for none.
+// What spoils a whole text: the line (from 1) of the first zero byte, and of the first bytes that
+// are no UTF-8; 0 for none.
 // [[Rcpp::export]]
 Rcpp::IntegerVector kernel_text_flaws(Rcpp::RawVector bytes) {
   const char* begin = bytes_of(bytes);
@@ -43,8 +45,8 @@ Rcpp::IntegerVector kernel_text_flaws(Rcpp::RawVector bytes) {
       Rcpp::_["encoding"] = static_cast<int>(kernel::line_of_other_encoding(begin, end)));
 }
 
-// The cells of the first record from byte `from` (from 0) on that is no empty line: its texts, where the next record begins,
-// and on which line.
+// The cells of the first record from byte `from` (from 0) on that is no empty line: its texts,
+// where the next record begins, and on which line.
 // [[Rcpp::export]]
 Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string separator) {
   const char* begin = bytes_of(bytes);
@@ -55,7 +57,8 @@ Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string s
   kernel::TextCell cell;
   do {
     cell = cells.next();
-    texts.push_back(Rcpp::String(text_of(cell.doubled ? kernel::without_doubled_quotes(cell.text) : cell.text)));
+    texts.push_back(
+      Rcpp::String(text_of(cell.doubled ? kernel::without_doubled_quotes(cell.text) : cell.text)));
   } while (!cell.last && cell.fault == kernel::TextFault::none);
   return Rcpp::List::create(
       Rcpp::_["texts"] = texts, Rcpp::_["fault"] = fault_word(cell.fault),
@@ -65,20 +68,24 @@ Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string s
 
 // The records from byte `from` on, which is the beginning of line `line`.
 // [[Rcpp::export]]
-Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from, double line, std::string separator, int columns) {
+Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from,
+  double line, std::string separator, int columns) {
   const char* begin = bytes_of(bytes) + static_cast<std::size_t>(from);
   const char* end = bytes_of(bytes) + bytes.size();
-  kernel::DelimitedText text = kernel::DelimitedReader(begin, end, separator[0], static_cast<std::size_t>(columns),
+  kernel::DelimitedText text = kernel::DelimitedReader(begin, end,
+    separator[0], static_cast<std::size_t>(columns),
                                                        static_cast<std::size_t>(line)).read();
   if (text.fault != kernel::TextFault::none) {
     return Rcpp::List::create(
         Rcpp::_["fault"] = fault_word(text.fault), Rcpp::_["line"] = static_cast<double>(text.fault_line),
-        Rcpp::_["cells"] = static_cast<double>(text.fault_cells), Rcpp::_["count"] = static_cast<double>(text.faults));
+        Rcpp::_["cells"] = static_cast<double>(text.fault_cells),
+        Rcpp::_["count"] = static_cast<double>(text.faults));
   }
   Rcpp::List read(columns);
   for (int c = 0; c < columns; ++c) read[c] = text_column(text.columns[static_cast<std::size_t>(c)]);
   return Rcpp::List::create(
-      Rcpp::_["fault"] = "", Rcpp::_["columns"] = read, Rcpp::_["records"] = static_cast<double>(text.records),
+      Rcpp::_["fault"] = "", Rcpp::_["columns"] = read,
+      Rcpp::_["records"] = static_cast<double>(text.records),
       Rcpp::_["told"] = static_cast<double>(text.line_ends),
       Rcpp::_["counted"] = static_cast<double>(kernel::count_line_ends(begin, end)));
 }

@@ -1,5 +1,6 @@
-// R's door to libyaml, event by event: plain data only, each with the line it stands on. What no report needs and a reader can be
-// hurt by (anchors, aliases, tags, deep nesting, many values) is refused where it stands.
+// R's door to libyaml, event by event: plain data only, each with the line it stands on. What no
+// report needs and a reader can be hurt by (anchors, aliases, tags, deep nesting, many values)
+// is refused where it stands.
 #include <Rcpp.h>
 #include <yaml.h>
 #include <regex>
@@ -114,7 +115,8 @@ class Reader {
     if (text.size() > 40) return text_value(text);
     if (std::regex_match(text, whole)) return Rcpp::IntegerVector::create(std::stoi(text));
     const bool digit = text.find_first_of("0123456789") < text.find_first_of("eE");
-    if (digit && std::regex_match(text, number)) return Rcpp::NumericVector::create(R_strtod(text.c_str(), nullptr));
+    if (digit && std::regex_match(text, number))
+      return Rcpp::NumericVector::create(R_strtod(text.c_str(), nullptr));
     return text_value(text);
   }
 
@@ -131,7 +133,9 @@ class Reader {
       values.emplace_back(static_cast<SEXP>(value));
       lines.emplace_back(static_cast<SEXP>(of_value));
     }
-    static Rcpp::List list(const std::vector<Rcpp::RObject>& from) { return Rcpp::List(from.begin(), from.end()); }
+    static Rcpp::List list(const std::vector<Rcpp::RObject>& from) {
+      return Rcpp::List(from.begin(), from.end());
+    }
   };
 
   // Single values of one type are one vector.
@@ -182,7 +186,8 @@ class Reader {
 
 }  // namespace
 
-// list(fault: "" or what is wrong, line; said: the data; lines: list(line, children) in the shape of the data).
+// list(fault: "" or what is wrong, line; said: the data; lines: list(line, children) in the shape
+// of the data).
 // [[Rcpp::export]]
 Rcpp::List kernel_read_yaml(std::string text) {
   try {

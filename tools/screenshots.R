@@ -13,10 +13,13 @@ book <- daybook(
   as_of("2026-08-31")
 recent <- within_dates(book, latest(12, month))
 pounds <- money(digits = 0)
-draw <- function(x, name, ...) write_report(suppressMessages(figure(x, ...)), file.path(folder, paste0(name, "-figure.png")))
+draw <- function(x, name, ...) {
+  write_report(suppressMessages(figure(x, ...)), file.path(folder, paste0(name, "-figure.png")))
+}
 
 draw(rollup(book, by = month, sales = sum(net), ytd = ytd(sales)), "monthly")
-draw(rollup(book |> only(!is.na(region)), by = c(region, month), sales = sum(net), ytd = ytd(sales)), "regions")
+draw(rollup(book |> only(!is.na(region)), by = c(region, month),
+  sales = sum(net), ytd = ytd(sales)), "regions")
 draw(rollup(book, by = month, sales = sum(net), average = moving(sales, 12, using = mean)), "moving")
 sales <- measures(
   sales = measure(sum(net), label = "Net sales", format = pounds),
@@ -25,11 +28,13 @@ sales <- measures(
 draw(rollup(recent, by = month, sales), "compare")
 draw(rollup(recent, by = product, sales = measure(sum(net), label = "Net sales", format = pounds)), "shares")
 draw(rollup(recent, by = category, sales), "steps")
-draw(crosstab(recent, rows = category, cols = month, sales = measure(sum(net), label = "Net sales", format = pounds)), "heat")
+draw(crosstab(recent, rows = category, cols = month,
+  sales = measure(sum(net), label = "Net sales", format = pounds)), "heat")
 draw(rollup(book, by = c(day_of_week, month_of_year), lines = count()), "rhythm")
 draw(rollup(book, by = category, average = mean(net), sort = largest_first(average)), "bars", kind = "bars")
 write_report(
-  figure(week_calendar("4-4-5", "last Saturday of January"), "2026-08-31"), file.path(folder, "calendar-figure.png")
+  figure(week_calendar("4-4-5", "last Saturday of January"), "2026-08-31"),
+  file.path(folder, "calendar-figure.png")
 )
 
 halves <- rollup(book,

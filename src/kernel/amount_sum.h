@@ -1,5 +1,6 @@
-// The state of a sum of amounts, one for each cell. Amounts that stand for decimals are added as whole numbers of
-// ten-thousandths, all others exactly as doubles: both merge without loss, in any order and with any other part.
+// The state of a sum of amounts, one for each cell. Amounts that stand for decimals are added as
+// whole numbers of ten-thousandths, all others exactly as doubles: both merge without loss, in any
+// order and with any other part.
 #pragma once
 #include <cmath>
 #include <cstddef>
@@ -19,7 +20,8 @@ namespace kernel {
 
 __extension__ typedef __int128 Int128;
 
-// Of all amounts: the largest. Of those that are no decimals: how many, and how far off the grids they lie at most.
+// Of all amounts: the largest. Of those that are no decimals: how many, and how far off
+// the grids they lie at most.
 struct AmountFacts {
   double largest = 0.0;
   double others = 0.0;
@@ -39,8 +41,9 @@ struct AmountFacts {
     off_ten_thousandths = std::max(off_ten_thousandths, other.off_ten_thousandths);
   }
 
-  // The grid on which the others lie up to the dust that binary arithmetic leaves, at most 16 units in the last place of the
-  // largest amount, where their dust cannot add up to half a unit; 0 for none.
+  // The grid on which the others lie up to the dust that binary arithmetic leaves, at
+  // most 16 units in the last place of the largest amount, where their dust cannot add up
+  // to half a unit; 0 for none.
   double dusty_grid() const {
     if (dusty(off_hundredths, hundredths)) return hundredths;
     if (dusty(off_ten_thousandths, ten_thousandths)) return ten_thousandths;
@@ -74,13 +77,14 @@ class AmountSum {
     others().add(cell, x);
   }
 
-  // The same for many amounts; gives skip(cell) those that are no finite numbers. Most amounts are hundredths: these are told two
-  // at a time, where the machine can, and added at once.
+  // The same for many amounts; gives skip(cell) those that are no finite numbers. Most amounts are
+  // hundredths: these are told two at a time, where the machine can, and added at once.
   template <class Skip>
   void add_run(const std::int32_t* cell, const double* x, std::size_t n, Skip skip) {
     std::size_t i = 0;
 #if defined(__SSE2__)
-    const __m128d per_unit = _mm_set1_pd(hundredths), shift = _mm_set1_pd(grid_shift), dust = _mm_set1_pd(grid_dust);
+    const __m128d per_unit = _mm_set1_pd(hundredths);
+    const __m128d shift = _mm_set1_pd(grid_shift), dust = _mm_set1_pd(grid_dust);
     const __m128d limit = _mm_set1_pd(grid_limit), sign = _mm_set1_pd(-0.0);
     const __m128i zero = _mm_castpd_si128(shift);
     std::int64_t* units = units_.data();
@@ -97,7 +101,8 @@ class AmountSum {
         _mm_storeu_si128(reinterpret_cast<__m128i*>(two), _mm_sub_epi64(_mm_castpd_si128(shifted), zero));
         for (int k = 0; k < 2; ++k) {
           std::int64_t sum;
-          if (__builtin_add_overflow(units[cell[i + k]], two[k] * 100, &sum)) add_units(cell[i + k], two[k] * 100);
+          if (__builtin_add_overflow(units[cell[i + k]], two[k] * 100, &sum))
+            add_units(cell[i + k], two[k] * 100);
           else units[cell[i + k]] = sum;
         }
       } else {
@@ -115,7 +120,8 @@ class AmountSum {
   void add(std::size_t cell, std::int64_t x) {
     facts_.see_size(static_cast<double>(x));
     std::int64_t units;
-    if (__builtin_mul_overflow(x, std::int64_t{10000}, &units)) more_units_.at(cell) += static_cast<Int128>(x) * 10000;
+    if (__builtin_mul_overflow(x, std::int64_t{10000}, &units))
+      more_units_.at(cell) += static_cast<Int128>(x) * 10000;
     else add_units(cell, units);
   }
 
@@ -132,7 +138,8 @@ class AmountSum {
       const std::int64_t counted = std::int64_t{x[i]} * 10000;
       largest = std::max(largest, counted < 0 ? -counted : counted);
       std::int64_t sum;
-      if (__builtin_add_overflow(units[cell[i]], counted, &sum)) add_units(static_cast<std::size_t>(cell[i]), counted);
+      if (__builtin_add_overflow(units[cell[i]], counted, &sum))
+        add_units(static_cast<std::size_t>(cell[i]), counted);
       else units[cell[i]] = sum;
     }
     facts_.see_size(static_cast<double>(largest) / ten_thousandths);

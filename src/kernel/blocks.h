@@ -1,6 +1,7 @@
-// Work over rows in contiguous blocks, one thread a block. The cut is fixed by (rows, threads), and callers merge what the
-// blocks leave in block order, so that a result never depends on timing.
+// Work over rows in contiguous blocks, one thread a block. The cut is fixed by (rows, threads), and
+// callers merge what the blocks leave in block order, so that a result never depends on timing.
 #pragma once
+#include <algorithm>
 #include <cstddef>
 #include <exception>
 #include <system_error>
@@ -12,7 +13,7 @@ namespace kernel {
 inline int block_count(std::size_t rows, int threads) {
   const std::size_t least_rows = 16384;  // below this a thread costs more than it saves
   const std::size_t useful = rows / least_rows + 1;
-  return static_cast<int>(useful < static_cast<std::size_t>(threads) ? useful : static_cast<std::size_t>(threads));
+  return static_cast<int>(std::min(useful, static_cast<std::size_t>(threads)));
 }
 
 // Threads that are waited for, whatever happens.
@@ -37,8 +38,8 @@ class Crew {
   std::vector<std::thread> threads_;
 };
 
-// Calls work(block, first_row, last_row) for each block; an exception in a block is thrown again here. Blocks for which no
-// thread could be started are worked off by the calling one.
+// Calls work(block, first_row, last_row) for each block; an exception in a block is thrown again
+// here. Blocks for which no thread could be started are worked off by the calling one.
 template <class Work>
 void for_blocks(std::size_t rows, int blocks, Work work) {
   std::vector<std::exception_ptr> failed(blocks);

@@ -54,7 +54,8 @@ inline double as_amount(double x) { return x; }
 inline std::int64_t as_amount(std::int64_t x) { return x; }
 inline std::int64_t as_amount(std::int32_t x) { return x; }
 
-// Calls add(cell, value) for each known amount of a run, a double or a 64-bit whole number, and skip(cell) for the others.
+// Calls add(cell, value) for each known amount of a run, a double or a 64-bit whole number, and
+// skip(cell) for the others.
 template <class Amount, class Add, class Skip>
 void each_amount(const std::int32_t* cell, const Amount* x, std::size_t n, Add add, Skip skip) {
   for (std::size_t i = 0; i < n; ++i) {

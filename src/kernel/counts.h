@@ -17,8 +17,12 @@ class Counts {
   std::size_t cells() const { return counts_.size(); }
 
   void merge_facts(const Counts&) {}
-  void merge(std::size_t cell, const Counts& from, std::size_t from_cell) { counts_[cell] += from.counts_[from_cell]; }
-  void copy(std::size_t cell, const Counts& from, std::size_t from_cell) { counts_[cell] = from.counts_[from_cell]; }
+  void merge(std::size_t cell, const Counts& from, std::size_t from_cell) {
+    counts_[cell] += from.counts_[from_cell];
+  }
+  void copy(std::size_t cell, const Counts& from, std::size_t from_cell) {
+    counts_[cell] = from.counts_[from_cell];
+  }
   bool known(std::size_t) const { return true; }
   double finish(std::size_t cell, int = 0) const { return counts_[cell]; }
 

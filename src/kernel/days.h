@@ -1,4 +1,5 @@
-// Days against a calendar table: look-up by position, and the facts a daybook needs about its dates.
+// Days against a calendar table: look-up by position, and the facts a
+// daybook needs about its dates.
 #pragma once
 #include <algorithm>
 #include <cmath>
@@ -21,7 +22,8 @@ struct DayFacts {
 inline bool is_missing(double day) { return day != day; }
 inline bool is_missing(std::int32_t day) { return day == missing_int; }
 
-// Looks each day up in table[day - first_day]; a missing day stays missing. Returns how many days lie outside.
+// Looks each day up in table[day - first_day]; a missing day stays missing. Returns
+// how many days lie outside.
 template <class Day>
 std::size_t look_up_days(const Day* days, std::size_t rows, const std::int32_t* table, std::int32_t first_day,
                          std::int32_t n_days, std::int32_t* out, int threads) {
@@ -72,7 +74,8 @@ DayFacts day_facts(const Day* days, std::size_t rows, int threads) {
   return found[0];
 }
 
-// How many rows are left out, by the first reason that fits: no date, after the as-of day, then each condition unmet.
+// How many rows are left out, by the first reason that fits: no date, after the as-of day,
+// then each condition unmet.
 template <class Day>
 std::vector<std::size_t> left_out(const Day* days, std::size_t rows, std::int32_t as_of,
                                   const std::vector<const std::int32_t*>& conditions, int threads) {

@@ -1,5 +1,6 @@
-// Which doubles stand for decimal amounts: those nearest to a whole number of hundredths, or of ten-thousandths. That is told of
-// each value by itself, so that it does not matter what else a column holds.
+// Which doubles stand for decimal amounts: those nearest to a whole number of hundredths,
+// or of ten-thousandths. That is told of each value by itself, so that it does not matter
+// what else a column holds.
 #pragma once
 #include <cmath>
 #include <cstddef>
@@ -12,7 +13,8 @@ namespace kernel {
 constexpr double hundredths = 100.0;
 constexpr double ten_thousandths = 10000.0;
 constexpr double grid_limit = 2251799813685248.0;  // 2^51: below it doubles have room beside whole numbers
-constexpr double grid_shift = 6755399441055744.0;  // 1.5 * 2^52: adding it leaves the nearest whole number in the last bits
+// 1.5 * 2^52: adding it leaves the nearest whole number in the last bits.
+constexpr double grid_shift = 6755399441055744.0;
 constexpr double grid_dust = std::numeric_limits<double>::epsilon();
 
 // The nearest whole number of units, for |x * per_unit| below the limit.
@@ -24,7 +26,8 @@ inline std::int64_t whole_units(double x, double per_unit) {
   return bits - zero;
 }
 
-// How a value lies to a grid: its size in units, and how far off a whole number that is (1 beyond the limit).
+// How a value lies to a grid: its size in units, and how far off a whole number
+// that is (1 beyond the limit).
 struct GridPlace {
   double size;
   double off;

@@ -1,5 +1,5 @@
-// Delimited text as columns: for each the codes of its cells and their different texts. What does not fit is a fault that
-// names its line: nothing is left out and nothing joined.
+// Delimited text as columns: for each the codes of its cells and their different texts. What does
+// not fit is a fault that names its line: nothing is left out and nothing joined.
 #pragma once
 #include <cstddef>
 #include <cstdint>
@@ -18,7 +18,8 @@ struct TextColumn {
   TextDictionary dictionary;
 };
 
-// The records of a text, or its first fault: the line (from 1), the cells of the record there and how many such records.
+// The records of a text, or its first fault: the line (from 1), the cells of the record there
+// and how many such records.
 struct DelimitedText {
   std::vector<TextColumn> columns;
   std::size_t records = 0;
@@ -31,7 +32,8 @@ struct DelimitedText {
 
 class DelimitedReader {
  public:
-  DelimitedReader(const char* begin, const char* end, char separator, std::size_t columns, std::size_t first_line)
+  DelimitedReader(const char* begin, const char* end, char separator,
+    std::size_t columns, std::size_t first_line)
       : begin_(begin), end_(end), separator_(separator), line_(first_line) {
     found_.columns.resize(columns);
   }
@@ -56,7 +58,8 @@ class DelimitedReader {
         break;
       }
       keep(record);
-      if (inside > 0 && record.size() == found_.columns.size()) spread_.push_back({from, cells.at(), line_, found_.records - 1});
+      if (inside > 0 && record.size() == found_.columns.size())
+        spread_.push_back({from, cells.at(), line_, found_.records - 1});
       const bool ended = is_line_end(cells.at()[-1]);
       line_ += inside + (ended ? 1 : 0);
       found_.line_ends += inside + (ended ? 1 : 0);
@@ -104,13 +107,15 @@ class DelimitedReader {
       TextColumn& column = found_.columns[c];
       const TextCell& cell = record[c];
       if (cell.text.empty()) column.codes.push_back(missing_int);
-      else if (cell.doubled) column.codes.push_back(column.dictionary.code(without_doubled_quotes(cell.text), false));
+      else if (cell.doubled)
+        column.codes.push_back(column.dictionary.code(without_doubled_quotes(cell.text), false));
       else column.codes.push_back(column.dictionary.code(cell.text, true));
     }
   }
 
-  // A quoted cell over several lines is text with line breaks, or it was opened by a stray quote and ran on over records. It
-  // ran on where one of its inner lines, or each line that it touches, would make a record like the others by itself.
+  // A quoted cell over several lines is text with line breaks, or it was opened by a stray quote
+  // and ran on over records. It ran on where one of its inner lines, or each line that it touches,
+  // would make a record like the others by itself.
   void check_spread() {
     if (spread_.empty()) return;
     const std::vector<bool> numbers = number_columns();
@@ -211,7 +216,9 @@ inline std::size_t line_of_other_encoding(const char* begin, const char* end) {
       ++at;
       continue;
     }
-    const int more = *at >= 0xf0 && *at <= 0xf4 ? 3 : *at >= 0xe0 && *at < 0xf0 ? 2 : *at >= 0xc2 && *at < 0xe0 ? 1 : 0;
+    const int more = *at >= 0xf0 && *at <= 0xf4 ? 3
+      : *at >= 0xe0 && *at < 0xf0 ? 2
+      : *at >= 0xc2 && *at < 0xe0 ? 1 : 0;
     bool good = more > 0 && stop - at > more;
     for (int i = 1; good && i <= more; ++i) good = (at[i] & 0xc0) == 0x80;
     if (good && *at == 0xe0) good = at[1] >= 0xa0;

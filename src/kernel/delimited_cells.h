@@ -1,6 +1,6 @@
-// The cells of delimited text as RFC 4180 has them: a cell that begins with a quote ends at the next quote that is not
-// doubled, whatever stands in between; in any other cell a quote is a character like others. Records end with a line
-// feed, a carriage return, or both.
+// The cells of delimited text as RFC 4180 has them: a cell that begins with a quote ends at the
+// next quote that is not doubled, whatever stands in between; in any other cell a quote is a
+// character like others. Records end with a line feed, a carriage return, or both.
 #pragma once
 #include <algorithm>
 #include <cstddef>

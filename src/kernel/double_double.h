@@ -1,5 +1,5 @@
-// A sum kept as two doubles (hi + lo, 106 bits). The additions are Knuth's TwoSum and Dekker's Fast2Sum (Knuth, TAOCP
-// vol. 2, 4.2.2; Dekker 1971).
+// A sum kept as two doubles (hi + lo, 106 bits). The additions are Knuth's TwoSum and Dekker's
+// Fast2Sum (Knuth, TAOCP vol. 2, 4.2.2; Dekker 1971).
 #pragma once
 #include <cmath>
 

@@ -1,5 +1,5 @@
-// Dense codes for the values of a column, by open addressing: one table while it fits the cache, else one for each
-// partition of the keys.
+// Dense codes for the values of a column, by open addressing: one table while it fits the cache,
+// else one for each partition of the keys.
 #pragma once
 #include <algorithm>
 #include <atomic>
@@ -60,8 +60,9 @@ class Encoder {
 
 constexpr std::size_t most_in_cache = std::size_t{1} << 17;  // keys of one table: 4 MB
 
-// One table for each block of rows, their codes joined in block order, so that the codes do not depend on the number of
-// threads. False, with nothing to be used, where some table outgrows the cache.
+// One table for each block of rows, their codes joined in block order, so that the codes
+// do not depend on the number of threads. False, with nothing to be used, where some
+// table outgrows the cache.
 template <class KeyOf>
 bool encode_in_blocks(std::size_t rows, KeyOf key_of, std::uint64_t missing, std::int32_t* codes, int threads,
                       std::vector<std::size_t>& first_rows) {
@@ -97,14 +98,16 @@ bool encode_in_blocks(std::size_t rows, KeyOf key_of, std::uint64_t missing, std
   return true;
 }
 
-// Rows are dealt out to partitions by their keys, in the order of rows; each partition has a table of its own, small enough
-// for the cache.
+// Rows are dealt out to partitions by their keys, in the order of rows; each partition has a table
+// of its own, small enough for the cache.
 template <class KeyOf>
-std::vector<std::size_t> encode_in_partitions(std::size_t rows, KeyOf key_of, std::uint64_t missing, std::int32_t* codes,
+std::vector<std::size_t> encode_in_partitions(std::size_t rows,
+  KeyOf key_of, std::uint64_t missing, std::int32_t* codes,
                                               int threads) {
   constexpr std::size_t partitions = 256;
   const int blocks = block_count(rows, threads);
-  const auto partition_of = [](std::uint64_t key) { return static_cast<std::size_t>(Encoder::spread(key) >> 56); };
+  const auto partition_of =
+    [](std::uint64_t key) { return static_cast<std::size_t>(Encoder::spread(key) >> 56); };
   std::vector<std::size_t> starts(partitions * blocks + 1, 0);
   for_blocks(rows, blocks, [&](int block, std::size_t first, std::size_t last) {
     std::vector<std::size_t> counts(partitions, 0);
@@ -151,14 +154,16 @@ std::vector<std::size_t> encode_in_partitions(std::size_t rows, KeyOf key_of, st
   }
   for_blocks(partitions, teams, [&](int, std::size_t first, std::size_t last) {
     for (std::size_t p = first; p < last; ++p) {
-      for (std::size_t i = starts[p * blocks]; i < starts[(p + 1) * blocks]; ++i) codes[dealt[i].row] += offset[p];
+      for (std::size_t i = starts[p * blocks]; i < starts[(p + 1) * blocks]; ++i)
+        codes[dealt[i].row] += offset[p];
     }
   });
   return first_rows;
 }
 
-// Writes the code (from 1) of each row; rows whose key is `missing` get the missing code. Gives the first row of each code.
-// Few codes stand in order of first appearance; many in an order that depends on the keys alone.
+// Writes the code (from 1) of each row; rows whose key is `missing` get the missing code. Gives
+// the first row of each code. Few codes stand in order of first appearance; many in an order that
+// depends on the keys alone.
 template <class KeyOf>
 std::vector<std::size_t> encode(std::size_t rows, KeyOf key_of, std::uint64_t missing, std::int32_t* codes,
                                 int threads) {

@@ -1,5 +1,6 @@
-// Exact sums of doubles, one for each cell: two doubles where these hold it, and for a cell whose values lie too far apart an
-// accumulator as wide as the double range. Sums merge without losing a bit, in any order.
+// Exact sums of doubles, one for each cell: two doubles where these hold it, and for a cell
+// whose values lie too far apart an accumulator as wide as the double range. Sums merge without
+// losing a bit, in any order.
 #pragma once
 #include <cstddef>
 #include <vector>

@@ -39,10 +39,14 @@ class Extremes {
     add(cell, from.ends_[from_cell].greatest);
   }
 
-  void copy(std::size_t cell, const Extremes& from, std::size_t from_cell) { ends_[cell] = from.ends_[from_cell]; }
+  void copy(std::size_t cell, const Extremes& from, std::size_t from_cell) {
+    ends_[cell] = from.ends_[from_cell];
+  }
 
   bool known(std::size_t cell) const { return ends_[cell].least <= ends_[cell].greatest; }
-  double finish(std::size_t cell, int figure) const { return figure == 0 ? ends_[cell].least : ends_[cell].greatest; }
+  double finish(std::size_t cell, int figure) const {
+    return figure == 0 ? ends_[cell].least : ends_[cell].greatest;
+  }
 
  private:
   struct Ends {

@@ -1,5 +1,5 @@
-// What stands under a path, and the bytes of files and pipes. Opening a pipe waits for somebody who writes; reading does not wait for
-// one for ever.
+// What stands under a path, and the bytes of files and pipes. Opening a pipe waits for somebody who
+// writes; reading does not wait for one for ever.
 #pragma once
 #include <cstddef>
 #include <cerrno>
@@ -83,7 +83,8 @@ inline std::vector<unsigned char> read_pipe(const std::string& path, int seconds
     struct pollfd watched{pipe.number, POLLIN, 0};
     const int ready = poll(&watched, 1, read_so_far == 0 ? seconds * 1000 : -1);
     if (ready < 0 && errno == EINTR) throw FileTrouble("the reading was interrupted");
-    if (ready == 0) throw FileTrouble("nothing came through it within " + std::to_string(seconds) + " seconds");
+    if (ready == 0)
+      throw FileTrouble("nothing came through it within " + std::to_string(seconds) + " seconds");
     out.resize(read_so_far + step);
     const ssize_t n = ::read(pipe.number, out.data() + read_so_far, step);
     if (n < 0 && (errno == EAGAIN || errno == EINTR)) continue;

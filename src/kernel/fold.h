@@ -14,7 +14,8 @@
 
 namespace kernel {
 
-// Which span each day falls in: span_of[day - first_day], -1 where no interval of the ask needs the day.
+// Which span each day falls in: span_of[day - first_day], -1 where no interval
+// of the ask needs the day.
 struct SpanTable {
   std::int32_t first_day;
   const std::int32_t* span_of;
@@ -34,13 +35,15 @@ struct WantedColumn {
   WantedStates states;
 };
 
-// The states of one amount column, those that are wanted; `missing` counts the lines whose amount is not a finite number.
+// The states of one amount column, those that are wanted; `missing` counts the lines whose
+// amount is not a finite number.
 struct ColumnStates {
   Counts missing;
   AmountStates states;
 };
 
-// All states have one cell more than there are: rows left out fall into it, so that the inner loops need no branch.
+// All states have one cell more than there are: rows left out fall into it, so that the
+// inner loops need no branch.
 struct States {
   std::size_t n_groups = 0;
   Counts lines;
@@ -64,11 +67,13 @@ inline std::size_t group_count(const std::vector<CodeColumn>& dimensions, std::i
   return n;
 }
 
-// The cell of each row of a chunk: span-major, the groups of a span side by side. Rows left out get cell `n_cells`. No
-// step branches: a day in no span begins so far below zero that no code lifts it above.
+// The cell of each row of a chunk: span-major, the groups of a span side by side. Rows
+// left out get cell `n_cells`. No step branches: a day in no span begins so far below zero
+// that no code lifts it above.
 class CellFinder {
  public:
-  CellFinder(const FoldOrders& orders, const SpanTable& spans) : orders_(orders), first_(spans.first_day - 1) {
+  CellFinder(const FoldOrders& orders, const SpanTable& spans)
+      : orders_(orders), first_(spans.first_day - 1) {
     std::size_t groups = group_count(orders.dimensions, spans.n_spans);
     outside_ = static_cast<std::int32_t>(groups * spans.n_spans);
     base_of_.assign(spans.n_days + 1, no_cell);
@@ -101,12 +106,14 @@ class CellFinder {
   std::vector<std::int32_t> base_of_;  // entry 0 stands for all days outside the table
   std::vector<std::int32_t> strides_;
 
-  // The table begins one day early, so that a fraction of the day before it does not count as its first day.
+  // The table begins one day early, so that a fraction of the day before it does
+  // not count as its first day.
   void find_bases(const double* days, std::size_t n, std::int32_t* cell) const {
     const std::int32_t* base = base_of_.data();
     const auto length = static_cast<double>(base_of_.size());
     const double first = first_;
-    for (std::size_t i = 0; i < n; ++i) {  // in steps that a compiler turns into vector instructions; NaN becomes 0
+    // In steps that a compiler turns into vector instructions; NaN becomes 0.
+    for (std::size_t i = 0; i < n; ++i) {
       const double at = days[i] - first;
       const double above = at > 0.0 ? at : 0.0;
       cell[i] = static_cast<std::int32_t>(above < length ? above : 0.0);
@@ -138,10 +145,13 @@ class CellFinder {
 
 class Folder {
  public:
-  Folder(const FoldOrders& orders, const SpanTable& spans, const std::vector<WantedColumn>& wanted, bool want_rows,
+  Folder(const FoldOrders& orders, const SpanTable& spans, const std::vector<WantedColumn>& wanted,
+    bool want_rows,
          int threads, Watch& watch)
-      : orders_(orders), spans_(spans), wanted_(wanted), watch_(watch), blocks_(block_count(orders.rows, threads)) {
-    if (orders.rows > std::numeric_limits<std::uint32_t>::max()) throw std::length_error("more than 4 billion orders");
+      : orders_(orders), spans_(spans), wanted_(wanted), watch_(watch),
+      blocks_(block_count(orders.rows, threads)) {
+    if (orders.rows > std::numeric_limits<std::uint32_t>::max())
+      throw std::length_error("more than 4 billion orders");
     n_groups_ = group_count(orders.dimensions, spans.n_spans);
     n_cells_ = n_groups_ * static_cast<std::size_t>(spans.n_spans);
     if (want_rows) cell_of_row_.resize(orders.rows);
@@ -221,7 +231,8 @@ class Folder {
   }
 
   // Each amount is told missing once, by the first of the states that look at it.
-  void fold_column(std::size_t c, std::size_t at, std::size_t n, const std::int32_t* cell, BlockColumn& column) const {
+  void fold_column(std::size_t c, std::size_t at, std::size_t n,
+    const std::int32_t* cell, BlockColumn& column) const {
     const auto skip = [&column](std::int32_t k) { ++column.missing[k]; };
     const auto pass = [](auto...) {};
     with_amounts(wanted_[c].amount, at, [&](const auto* x) {
@@ -235,7 +246,9 @@ class Folder {
     });
   }
 
-  static ColumnStates finished(BlockColumn& column) { return {Counts(column.missing), std::move(column.states)}; }
+  static ColumnStates finished(BlockColumn& column) {
+    return {Counts(column.missing), std::move(column.states)};
+  }
 
   template <class State>
   void merge_cells(State& into, const State& from) const {

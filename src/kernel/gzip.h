@@ -1,4 +1,5 @@
-// Gzip-compressed bytes, of one member or several. A stream that is cut or damaged is an error, never a part of what it held.
+// Gzip-compressed bytes, of one member or several. A stream that is cut or damaged is an error,
+// never a part of what it held.
 #pragma once
 #include <zlib.h>
 #include <algorithm>

@@ -1,4 +1,5 @@
-// The state of a variance, one for each cell: how many values, their exact sum and the exact sum of their squares.
+// The state of a variance, one for each cell: how many values, their exact sum and the
+// exact sum of their squares.
 #pragma once
 #include <cmath>
 #include <cstddef>
@@ -48,13 +49,15 @@ class Moments {
     squares_.copy(cell, from.squares_, from_cell);
   }
 
-  // The variance of a sample, (squares - sum^2 / n) / (n - 1); of fewer than two values there is none.
+  // The variance of a sample, (squares - sum^2 / n) / (n - 1); of fewer than
+  // two values there is none.
   bool known(std::size_t cell) const { return counts_[cell] >= 2.0; }
   double finish(std::size_t cell, int) const {
     const double n = counts_[cell];
     const DoubleDouble sum = sums_.value(cell);
     const DoubleDouble squares = squares_.value(cell);
-    // n * squares - sum^2, each product in its exact parts: what is left is not the rounding of two large numbers.
+    // n * squares - sum^2, each product in its exact parts: what is left is not the
+    // rounding of two large numbers.
     DoubleDouble spread;
     auto add_product = [&spread](double x, double y, double sign) {
       const double product = x * y;

@@ -1,5 +1,5 @@
-// What the rows of each cell hold, side by side, for what cannot be merged from numbers: medians, quantiles, distinct values,
-// the most common.
+// What the rows of each cell hold, side by side, for what cannot be merged from numbers: medians,
+// quantiles, distinct values, the most common.
 #pragma once
 #include <algorithm>
 #include <cmath>
@@ -14,7 +14,8 @@
 
 namespace kernel {
 
-// Where the rows of each cell lie, in order of group, then span, then row: those of a cell begin at offsets[g * spans + s].
+// Where the rows of each cell lie, in order of group, then span, then row: those of a cell
+// begin at offsets[g * spans + s].
 struct RowLists {
   const double* offsets;
   std::size_t groups;
@@ -25,9 +26,9 @@ struct RowLists {
   }
 };
 
-// Sorts what rows hold by cell, keeping their order: a counting sort in blocks of rows, each read from first to last.
-// `cell_of_row` numbers cells span by span (span * groups + group), one beyond the last for rows left out; to_group maps groups
-// to the groups wanted, -1 to leave out.
+// Sorts what rows hold by cell, keeping their order: a counting sort in blocks of rows, each read
+// from first to last. `cell_of_row` numbers cells span by span (span * groups + group), one beyond
+// the last for rows left out; to_group maps groups to the groups wanted, -1 to leave out.
 class CellSorter {
  public:
   CellSorter(const std::vector<std::int32_t>& cell_of_row, std::size_t groups, std::size_t spans,
@@ -77,16 +78,19 @@ class CellSorter {
   std::vector<double> offsets_;
 };
 
-// Lists of one part of the orders, with the group of the whole that each of its groups is (from 0, -1 to leave out).
+// Lists of one part of the orders, with the group of the whole that each of its groups is
+// (from 0, -1 to leave out).
 struct ListsOfPart {
   RowLists lists;
   const std::int32_t* to_group;
 };
 
-// The lists of several parts of the orders as those of the whole: where each cell begins there, and, through
-// place(part, from, to, count), where the run of each cell of each part goes, parts in their order.
+// The lists of several parts of the orders as those of the whole: where each cell begins
+// there, and, through place(part, from, to, count), where the run of each cell of each part
+// goes, parts in their order.
 template <class Place>
-std::vector<double> merge_lists(const std::vector<ListsOfPart>& parts, std::size_t groups, std::size_t spans, Place place) {
+std::vector<double> merge_lists(const std::vector<ListsOfPart>& parts,
+  std::size_t groups, std::size_t spans, Place place) {
   std::vector<double> offsets(groups * spans + 1, 0.0);
   auto each_cell = [&](auto use) {
     for (std::size_t p = 0; p < parts.size(); ++p) {
@@ -113,21 +117,24 @@ std::vector<double> merge_lists(const std::vector<ListsOfPart>& parts, std::size
   return offsets;
 }
 
-// Calls work(group, scratch) for each group, in as many threads as given; make_scratch() makes one for each thread.
+// Calls work(group, scratch) for each group, in as many threads as given; make_scratch()
+// makes one for each thread.
 template <class MakeScratch, class Work>
 void for_groups(const RowLists& lists, int threads, MakeScratch make_scratch, Work work) {
   const auto total = static_cast<std::size_t>(lists.offsets[lists.groups * lists.spans]);
-  const int blocks = std::min<int>(block_count(total, threads), static_cast<int>(std::max<std::size_t>(lists.groups, 1)));
+  const int blocks = std::min<int>(block_count(total, threads),
+    static_cast<int>(std::max<std::size_t>(lists.groups, 1)));
   for_blocks(lists.groups, blocks, [&](int, std::size_t first, std::size_t last) {
     auto scratch = make_scratch();
     for (std::size_t group = first; group < last; ++group) work(group, scratch);
   });
 }
 
-// Visits where the rows of each interval of a group lie; of an interval that prolongs the one before only the new rows, after
-// which `done(i)` reads the result. `clear()` starts anew.
+// Visits where the rows of each interval of a group lie; of an interval that prolongs the one
+// before only the new rows, after which `done(i)` reads the result. `clear()` starts anew.
 template <class Clear, class Visit, class Done>
-void for_intervals(const RowLists& lists, const Intervals& intervals, std::size_t group, Clear clear, Visit visit,
+void for_intervals(const RowLists& lists, const Intervals& intervals,
+  std::size_t group, Clear clear, Visit visit,
                    Done done) {
   for (std::size_t i = 0; i < intervals.count; ++i) {
     if (intervals.missing(i)) continue;
@@ -140,7 +147,8 @@ void for_intervals(const RowLists& lists, const Intervals& intervals, std::size_
   }
 }
 
-// How many different codes (from 1; missing ones do not count) occur in each interval of each group.
+// How many different codes (from 1; missing ones do not count) occur in
+// each interval of each group.
 inline void count_distinct(const RowLists& lists, const Intervals& intervals, const std::int32_t* codes,
                            std::size_t levels, int threads, double* out) {
   struct Scratch {
@@ -169,8 +177,8 @@ inline void count_distinct(const RowLists& lists, const Intervals& intervals, co
   });
 }
 
-// The code that occurs most often in each interval of each group, the first in order (place) of several; NaN
-// where none does.
+// The code that occurs most often in each interval of each group, the first in order (place) of
+// several; NaN where none does.
 inline void most_common(const RowLists& lists, const Intervals& intervals, const std::int32_t* codes,
                         const std::int32_t* place, std::size_t levels, int threads, double* out) {
   struct Scratch {
@@ -202,8 +210,8 @@ inline void most_common(const RowLists& lists, const Intervals& intervals, const
   });
 }
 
-// The values of rank `below` and `below + 1` (from 0) of some values. Many values are first counted into bins, and only the
-// bins that hold these ranks are sorted.
+// The values of rank `below` and `below + 1` (from 0) of some values. Many values are first counted
+// into bins, and only the bins that hold these ranks are sorted.
 class RankFinder {
  public:
   std::pair<double, double> find(std::vector<double>& values, std::size_t below) {
@@ -242,7 +250,8 @@ class RankFinder {
   }
 };
 
-// Quantiles of type 7 (Hyndman and Fan 1996) over the finite values of each interval of each group; NaN where none is.
+// Quantiles of type 7 (Hyndman and Fan 1996) over the finite values of each interval of each
+// group; NaN where none is.
 inline double quantile_of(std::vector<double>& values, double p, RankFinder& finder) {
   if (values.empty()) return std::numeric_limits<double>::quiet_NaN();
   const double h = (static_cast<double>(values.size()) - 1.0) * p;
@@ -252,7 +261,8 @@ inline double quantile_of(std::vector<double>& values, double p, RankFinder& fin
   return std::fabs(part) < 1e-12 ? ranks.first : ranks.first + part * (ranks.second - ranks.first);
 }
 
-inline void quantiles(const RowLists& lists, const Intervals& intervals, const double* sorted, double p, int threads,
+inline void quantiles(const RowLists& lists, const Intervals& intervals,
+  const double* sorted, double p, int threads,
                       double* out) {
   struct Scratch {
     std::vector<double> values;

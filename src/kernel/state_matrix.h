@@ -1,6 +1,6 @@
-// States of one type as a matrix: groups side by side, for each span or interval. Groups merge into coarser
-// groups, spans into intervals, parts of the orders into the whole. Nothing is ever subtracted, so a merged
-// state is as exact as one folded on its own.
+// States of one type as a matrix: groups side by side, for each span or interval. Groups merge
+// into coarser groups, spans into intervals, parts of the orders into the whole. Nothing is ever
+// subtracted, so a merged state is as exact as one folded on its own.
 #pragma once
 #include <cstddef>
 #include <cstdint>
@@ -42,7 +42,8 @@ class StateMatrix {
     }
   }
 
-  // A running merge: each group takes in what the one before it in `order` holds, but where `restart` says to begin anew.
+  // A running merge: each group takes in what the one before it in `order` holds, but where
+  // `restart` says to begin anew.
   StateMatrix merged_along(const std::int32_t* order, const std::int32_t* restart) const {
     StateMatrix into(*this);
     for (std::size_t s = 0; s < columns_; ++s) {

@@ -1,7 +1,9 @@
-// The states that amounts are folded into. A new state is a class in a header of its own and its place in this list.
+// The states that amounts are folded into. A new state is a class in a header of its own
+// and its place in this list.
 //
-// A state has a `name`; `bytes`, what a cell of it takes; `figures()`, the names of what it is finished to; add_run() of an
-// amount's values; merge_facts(), merge() and copy() of cells; known() and finish() of a cell.
+// A state has a `name`; `bytes`, what a cell of it takes; `figures()`, the names of what it
+// is finished to; add_run() of an amount's values; merge_facts(), merge() and copy() of cells;
+// known() and finish() of a cell.
 #pragma once
 #include <array>
 #include <cstddef>
@@ -30,7 +32,8 @@ void each_place(Use use, std::index_sequence<I...>) {
   (use(std::integral_constant<std::size_t, I>()), ...);
 }
 
-// Calls use(place) for each state of the list, the place as a constant: std::get<place>(states) is the state.
+// Calls use(place) for each state of the list, the place as a constant:
+// std::get<place>(states) is the state.
 template <class Use>
 void each_state(Use use) {
   each_place(use, std::make_index_sequence<n_states>());

@@ -1,4 +1,5 @@
-// The different texts of a column, each with a code from 1 in order of first appearance, by open addressing.
+// The different texts of a column, each with a code from 1 in order of first
+// appearance, by open addressing.
 #pragma once
 #include <cstddef>
 #include <cstdint>

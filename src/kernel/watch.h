@@ -1,5 +1,5 @@
-// A watch over long work: it is told how far the work is, and may stop it. Only the calling thread tells it; the others
-// look whether to go on.
+// A watch over long work: it is told how far the work is, and may stop it. Only the calling thread
+// tells it; the others look whether to go on.
 #pragma once
 #include <atomic>
 #include <functional>

@@ -1,5 +1,6 @@
-// An exact sum of any finite doubles: a fixed-point number as wide as the double range (after Kulisch's long accumulator).
-// Used only where amounts lie too far apart for a DoubleDouble to be exact.
+// An exact sum of any finite doubles: a fixed-point number as wide as the double range
+// (after Kulisch's long accumulator). Used only where amounts lie too far apart for a
+// DoubleDouble to be exact.
 #pragma once
 #include <array>
 #include <atomic>
@@ -11,8 +12,8 @@
 
 namespace kernel {
 
-// Wide sums are large and come up cell by cell in the midst of the work, so that they are counted while they are held, in all
-// threads together, and refused beyond what is allowed.
+// Wide sums are large and come up cell by cell in the midst of the work, so that they are counted
+// while they are held, in all threads together, and refused beyond what is allowed.
 inline std::atomic<std::int64_t> wide_sums_held{0};
 inline std::atomic<std::int64_t> wide_sums_allowed{std::numeric_limits<std::int64_t>::max()};
 
@@ -35,7 +36,7 @@ class WideSum {
     int exponent = 0;
     const double fraction = std::frexp(std::fabs(x), &exponent);          // x = fraction * 2^exponent
     auto mantissa = static_cast<std::uint64_t>(std::ldexp(fraction, 53));  // an integer of 53 bits
-    const int shift = exponent - 53 + offset;                              // position of its last bit, never below 1
+    const int shift = exponent - 53 + offset;  // position of its last bit, never below 1
     const int limb = shift / 32;
     const int bit = shift % 32;
     const unsigned __int128 wide = static_cast<unsigned __int128>(mantissa) << bit;
@@ -55,7 +56,8 @@ class WideSum {
     pending_ = 1;
   }
 
-  // The sum as a DoubleDouble whose hi is the correctly rounded double; NaN where no double is so large.
+  // The sum as a DoubleDouble whose hi is the correctly rounded double; NaN
+  // where no double is so large.
   DoubleDouble value() const {
     if (beyond_) return {std::numeric_limits<double>::quiet_NaN(), 0.0};
     WideSum settled = *this;
@@ -93,8 +95,8 @@ class WideSum {
     pending_ = 0;
   }
 
-  // The top of a settled, non-negative number: three limbs (at most 96 bits) fit a DoubleDouble exactly, and what
-  // lies below them only breaks ties.
+  // The top of a settled, non-negative number: three limbs (at most 96 bits) fit a DoubleDouble
+  // exactly, and what lies below them only breaks ties.
   DoubleDouble leading() const {
     int top = n_limbs - 1;
     while (top > 0 && limbs_[top] == 0) --top;
@@ -114,7 +116,9 @@ class WideSum {
 };
 
 struct TooManyWideSums : std::bad_alloc {
-  const char* what() const noexcept override { return "amounts too far apart for the memory allowed (bad_alloc)"; }
+  const char* what() const noexcept override {
+    return "amounts too far apart for the memory allowed (bad_alloc)";
+  }
 };
 
 inline void allow_wide_sums(double bytes) {

@@ -1,6 +1,6 @@
-// The parts of a zip archive in memory (as PKWARE's APPNOTE has it): their list from the central directory, and each whole, held
-// against its size and its check sum. Nothing is unpacked to disk. Archives in several pieces, encrypted parts and archives beyond
-// 4 GB are refused.
+// The parts of a zip archive in memory (as PKWARE's APPNOTE has it): their list from the central
+// directory, and each whole, held against its size and its check sum. Nothing is unpacked to disk.
+// Archives in several pieces, encrypted parts and archives beyond 4 GB are refused.
 #pragma once
 #include <zlib.h>
 #include <cstddef>
@@ -51,16 +51,19 @@ class ZipArchive {
 
   std::vector<unsigned char> read(const ZipPart& part) const {
     if (part.flags & 1U) throw DamagedZip("it is encrypted");
-    if (number(part.at, 4) != 0x04034b50) throw DamagedZip("the part " + part.name + " is not where it should be");
+    if (number(part.at, 4) != 0x04034b50)
+      throw DamagedZip("the part " + part.name + " is not where it should be");
     const std::size_t first = part.at + 30 + number(part.at + 26, 2) + number(part.at + 28, 2);
-    if (first > size_ || part.packed > size_ - first) throw DamagedZip("the part " + part.name + " is cut off");
+    if (first > size_ || part.packed > size_ - first)
+      throw DamagedZip("the part " + part.name + " is cut off");
     std::vector<unsigned char> out(part.size);
     if (part.method == 0 && part.packed == part.size) {
       out.assign(data_ + first, data_ + first + part.size);
     } else if (part.method != 8 || !inflated(data_ + first, part.packed, out)) {
       throw DamagedZip("the part " + part.name + " is damaged");
     }
-    if (crc32_z(0, out.data(), out.size()) != part.check) throw DamagedZip("the part " + part.name + " is damaged");
+    if (crc32_z(0, out.data(), out.size()) != part.check)
+      throw DamagedZip("the part " + part.name + " is damaged");
     return out;
   }
 

@@ -12,9 +12,10 @@ cells_of_text <- function(text) {
   i <- 1L
   while (i <= length(chars)) {
     doubled <- state$quoted && chars[i] == "\"" && identical(chars[i + 1L], "\"")
-    state <- if (doubled) within_cell(state, "\"") else if (state$quoted) quoted_character(state, chars[i]) else plain_character(
-      state, chars[i]
-    )
+    state <- if (doubled) within_cell(state, "\"") else if (state$quoted)
+      quoted_character(state, chars[i]) else plain_character(
+        state, chars[i]
+      )
     i <- i + 1L + doubled
   }
   state$rows

@@ -1,10 +1,11 @@
 # The kernel on its own: states of the amounts of some rows by group (codes of members) and span.
-folded <- function(amounts, codes = list(), levels = integer(), days = NULL, spans = 1L, keep = NULL, states = "sum",
-  threads = 1L) {
+folded <- function(amounts, codes = list(), levels = integer(), days = NULL, spans = 1L,
+  keep = NULL, states = "sum", threads = 1L) {
   n <- max(length(days), length(amounts[[1L]]), lengths(codes))
   wanted <- rep(list(states), length(amounts))
   kernel_fold(
-    days %||% rep(0L, n), 0L, seq_len(spans) - 1L, spans, codes, levels, keep, amounts, wanted, FALSE, threads, NULL, 2
+    days %||% rep(0L, n), 0L, seq_len(spans) - 1L, spans, codes,
+    levels, keep, amounts, wanted, FALSE, threads, NULL, 2
   )
 }
 

@@ -1,7 +1,8 @@
-# What a figure must be, worked out apart from the package: the days of a cell from base R's dates, the figure by SQL
-# over integer cents in SQLite.
+# What a figure must be, worked out apart from the package: the days of a cell from base R's dates,
+# the figure by SQL over integer cents in SQLite.
 
-# The first day of the year, half, quarter, month or week that holds `day`, for a year that begins in month `starts`.
+# The first day of the year, half, quarter, month or week that holds `day`, for a year that
+# begins in month `starts`.
 base_start <- function(day, unit, starts) {
   if (is.data.frame(starts)) {
     return(week_year_edge(day, unit, starts, "start"))
@@ -19,7 +20,8 @@ base_start <- function(day, unit, starts) {
   as.Date(ISOdate(lt$year + 1900L, lt$mon + 1L, 1L)) |> base_add_months(-back)
 }
 
-# Years of 4-4-5 weeks that end on the last Saturday of January, month by month: start and end of month, quarter and year.
+# Years of 4-4-5 weeks that end on the last Saturday of January, month by month: start and end
+# of month, quarter and year.
 week_years <- function() {
   januaries <- as.Date(sprintf("%d-01-31", 2020:2029))
   ends <- januaries - (as.POSIXlt(januaries)$wday + 1L) %% 7L
@@ -33,8 +35,8 @@ week_years <- function() {
     data.frame(
       month_start, month_end,
       quarter_start = month_start[match(quarter, quarter)], quarter_end = month_end[3L * quarter],
-      half_start = month_start[match(half, half)], half_end = month_end[6L * half], year_start = month_start[1L],
-      year_end = month_end[12L]
+      half_start = month_start[match(half, half)], half_end = month_end[6L * half],
+      year_start = month_start[1L], year_end = month_end[12L]
     )
   })
   do.call(rbind, years)
@@ -96,8 +98,10 @@ oracle_open <- function(orders) {
 }
 
 oracle_figure <- function(db, sql, interval, where) {
-  conditions <- c(sprintf("\"on\" BETWEEN %d AND %d", as.integer(interval[1L]), as.integer(interval[2L])), where)
-  DBI::dbGetQuery(db, paste("SELECT", sql, "AS figure FROM orders WHERE", paste(conditions, collapse = " AND ")))$figure
+  conditions <- c(sprintf("\"on\" BETWEEN %d AND %d", as.integer(interval[1L]),
+    as.integer(interval[2L])), where)
+  DBI::dbGetQuery(db, paste("SELECT", sql, "AS figure FROM orders WHERE",
+    paste(conditions, collapse = " AND ")))$figure
 }
 
 # SQL of a member of a dimension.
@@ -131,5 +135,6 @@ row_interval <- function(row, ask, record) {
 }
 
 ask_calendar <- function(ask) {
-  if (is.data.frame(ask$starts)) week_calendar("4-4-5", "last Saturday of January") else fiscal_calendar(ask$starts)
+  if (is.data.frame(ask$starts)) week_calendar("4-4-5", "last Saturday of January")
+  else fiscal_calendar(ask$starts)
 }

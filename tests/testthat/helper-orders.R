@@ -16,7 +16,8 @@ untidy_orders <- function(n, seed) {
     data.frame(
       on = replace(days, sample.int(n, n %/% 40L), NA),
       depot = sample(c("Skelby", "Thornmoor", "Garrick", NA), n, TRUE),
-      channel = factor(sample(c("web", "counter", "phone"), n, TRUE), levels = c("web", "counter", "phone", "unused")),
+      channel = factor(sample(c("web", "counter", "phone"), n, TRUE),
+        levels = c("web", "counter", "phone", "unused")),
       customer = sample.int(25L, n, TRUE),
       amount = replace(amount, sample.int(n, n %/% 30L), NA),
       quantity = sample(c(-3:40, NA), n, TRUE),

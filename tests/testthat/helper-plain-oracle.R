@@ -1,16 +1,19 @@
-# What every cell of a table must be, by plain R over the order lines: no spans, no states, no levels. Each figure is worked out
-# from scratch: which lines belong to the cell, and what the measure says of them. Dates are base R's.
+# What every cell of a table must be, by plain R over the order lines: no spans, no states, no
+# levels. Each figure is worked out from scratch: which lines belong to the cell, and what the
+# measure says of them. Dates are base R's.
 #
-# A measure of the oracle is a function of (cell, world) that gives one number; a cell is list(from, to, part: a function of days
-# that says which belong to it, members: list by dimension, paid and large: whether only such lines count, date: the column that
-# dates them, period: the unit of the period it is, or NULL). `world` is list(orders, record, as_of, starts: first month of the
+# A measure of the oracle is a function of (cell, world) that gives one number; a cell is list(from,
+# to, part: a function of days that says which belong to it, members: list by dimension, paid
+# and large: whether only such lines count, date: the column that dates them, period: the unit of
+# the period it is, or NULL). `world` is list(orders, record, as_of, starts: first month of the
 # year, shown_from, shown_to).
 
 plain_lines <- function(cell, world) {
   orders <- world$orders
   days <- orders[[cell$date]]
   # A line without the daybook's own date, or with one after the as-of date, is never seen.
-  here <- !is.na(orders$on) & orders$on <= world$as_of & !is.na(days) & days >= cell$from & days <= min(cell$to, world$as_of)
+  here <- !is.na(orders$on) & orders$on <= world$as_of & !is.na(days) &
+    days >= cell$from & days <= min(cell$to, world$as_of)
   here[is.na(here)] <- FALSE
   if (cell$paid) here <- here & orders$paid %in% TRUE
   if (cell$large) here <- here & (orders$quantity > 5) %in% TRUE
@@ -32,7 +35,8 @@ plain_member <- function(orders, dimension, world) {
   ifelse(is.na(value), "(none)", value)
 }
 
-# A cell that has no day of its own between the beginning of the record and the as-of date is unknown.
+# A cell that has no day of its own between the beginning of the record and
+# the as-of date is unknown.
 plain_known <- function(cell, world) {
   if (is.na(cell$from) || is.na(cell$to)) {
     return(FALSE)
@@ -66,8 +70,12 @@ plain_aggregates <- list(
   "mean(amount)" = function(lines) mean(finite_amounts(lines$amount)),
   "median(amount)" = function(lines) stats::median(finite_amounts(lines$amount)),
   "quantile(quantity, 0.8)" = function(lines) unname(stats::quantile(finite_amounts(lines$quantity), 0.8)),
-  "min(quantity)" = function(lines) if (all(is.na(lines$quantity))) NA else min(lines$quantity, na.rm = TRUE) + 0,
-  "max(amount)" = function(lines) if (length(finite_amounts(lines$amount)) == 0L) NA else max(finite_amounts(lines$amount)),
+  "min(quantity)" = function(lines) {
+    if (all(is.na(lines$quantity))) NA else min(lines$quantity, na.rm = TRUE) + 0
+  },
+  "max(amount)" = function(lines) {
+    if (length(finite_amounts(lines$amount)) == 0L) NA else max(finite_amounts(lines$amount))
+  },
   "sd(amount)" = function(lines) stats::sd(finite_amounts(lines$amount)),
   "distinct(customer)" = function(lines) length(unique(lines$customer[!is.na(lines$customer)])) + 0,
   "sum(amount * quantity)" = function(lines) sum(finite_amounts(lines$amount * lines$quantity)),
@@ -80,7 +88,9 @@ plain_aggregates <- list(
     known <- lines[!is.na(lines$quantity), ]
     if (nrow(known) == 0L) NA else known$quantity[order(known$.dated, seq_len(nrow(known)))][nrow(known)] + 0
   },
-  "sum(amount) / count()" = function(lines) if (nrow(lines) == 0L) NA else sum(finite_amounts(lines$amount)) / nrow(lines)
+  "sum(amount) / count()" = function(lines) {
+    if (nrow(lines) == 0L) NA else sum(finite_amounts(lines$amount)) / nrow(lines)
+  }
 )
 
 plain_leaf <- function(text) {
@@ -114,7 +124,8 @@ plain_lens <- function(kind, inner, world) {
   }
   size <- c(month = 1L, quarter = 3L, half = 6L, year = 12L)
   prior <- function(unit, n) {
-    moved(sprintf("prior(%s, %s, %d)", inner$text, unit, n), function(cell) plain_prior(cell, size[[unit]] * n, world))
+    moved(sprintf("prior(%s, %s, %d)", inner$text, unit, n),
+      function(cell) plain_prior(cell, size[[unit]] * n, world))
   }
   running <- function(from) {
     moved(sprintf("running(%s, from = \"%s\")", inner$text, from), function(cell) {
@@ -148,7 +159,8 @@ plain_lens <- function(kind, inner, world) {
       value <- inner$value(cell, world)
       if (is.na(value)) 0 else value
     }),
-    daily_all = list(text = sprintf("mean(each(day, %s, days = \"all\"))", inner$text), value = function(cell, world) {
+    daily_all = list(text = sprintf("mean(each(day, %s, days = \"all\"))", inner$text),
+      value = function(cell, world) {
       plain_each_day(inner, cell, world, plain_known(cell, world), all = TRUE)
     }),
     daily = list(text = sprintf("max(each(day, %s))", inner$text), value = function(cell, world) {
@@ -183,7 +195,8 @@ plain_each_day <- function(inner, cell, world, known, all) {
   if (length(values) == 0L) NA_real_ else if (all) mean(values) else max(values)
 }
 
-# By position: whole periods to whole periods, a part-way end to its matching day, a single day to the same day of the month.
+# By position: whole periods to whole periods, a part-way end to its matching day, a single day to
+# the same day of the month.
 plain_prior <- function(cell, months, world) {
   same_day <- function(day) {
     first <- base_add_months(as.Date(format(day, "%Y-%m-01")), -months)

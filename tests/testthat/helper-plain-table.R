@@ -1,5 +1,6 @@
-# Lenses on the table and members kept, by plain R: what looks at other rows is worked out from the cells of these rows. A cell
-# of a table holds its `row`; world$table is list(rows, axes, cells, base).
+# Lenses on the table and members kept, by plain R: what looks at other rows is worked
+# out from the cells of these rows. A cell of a table holds its `row`; world$table is
+# list(rows, axes, cells, base).
 
 plain_axes_of <- function(row, table) table$axes[!is.na(unlist(lapply(row[table$axes], as.character)))]
 
@@ -48,8 +49,10 @@ plain_table_lens <- function(kind, inner, axis) {
       share(cell, world, utils::head(plain_axes_of(table$rows[cell$row, ], table), -1L))
     }),
     rank = of_table("rank(%m)", function(cell, world, table) plain_rank(inner, cell, world, character())),
-    rank_within = of_table("rank(%m, within = %a)", function(cell, world, table) plain_rank(inner, cell, world, axis)),
-    along = of_table("running(%m, along = %a)", function(cell, world, table) plain_along(inner, cell, world, axis))
+    rank_within = of_table("rank(%m, within = %a)",
+      function(cell, world, table) plain_rank(inner, cell, world, axis)),
+    along = of_table("running(%m, along = %a)",
+      function(cell, world, table) plain_along(inner, cell, world, axis))
   )
 }
 

@@ -5,5 +5,6 @@ source_root <- function() {
   root
 }
 
-# Random trials are all made by `make fuzz`; `make test` and a check of the built package make a few.
+# Random trials are all made by `make fuzz`; `make test` and a check of the
+# built package make a few.
 trials <- function(n) if (Sys.getenv("DRYSTACK_FUZZ") == "") n %/% 20L else n

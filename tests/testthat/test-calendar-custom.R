@@ -34,17 +34,21 @@ test_that("comparison goes by position in the table", {
 })
 
 test_that("orders outside the table are counted and named, and no part of any total", {
-  orders <- data.frame(on = as.Date(c("2025-01-01", "2025-04-01", "2026-04-01", "2027-05-01")), amount = c(1, 2, 4, 8))
-  table <- rollup(daybook(orders, on, custom_calendar(seasons, "season")), year, sales = sum(amount), totals = "grand")
+  orders <- data.frame(on = as.Date(c("2025-01-01", "2025-04-01", "2026-04-01", "2027-05-01")),
+    amount = c(1, 2, 4, 8))
+  table <- rollup(daybook(orders, on, custom_calendar(seasons, "season")),
+    year, sales = sum(amount), totals = "grand")
   expect_identical(plain(table)$sales, c(2, 4, 6))
-  expect_output(print(table, width = 200), "2 lines outside the season calendar, 1 March 2025 to 28 February 2027")
+  expect_output(print(table, width = 200),
+    "2 lines outside the season calendar, 1 March 2025 to 28 February 2027")
   expect_warning(
     periods <- as_period(orders$on, year, custom_calendar(seasons)), "2 dates lie outside",
     class = "drystack_warning_outside"
   )
   expect_identical(is.na(periods), c(TRUE, FALSE, FALSE, TRUE))
   strict <- custom_calendar(seasons, "season", strict = TRUE)
-  expect_raised(daybook(orders, on, strict), "calendar", "2 order lines lie outside the season calendar", "rows 1, 4")
+  expect_raised(daybook(orders, on, strict), "calendar", "2 order lines lie outside the season calendar",
+    "rows 1, 4")
   expect_raised(as_period(orders$on, year, strict), "calendar", "2 dates lie outside", "2025-01-01")
 })
 
@@ -57,12 +61,15 @@ test_that("a table that makes no calendar is an error that names the rows", {
   }
   expect_raised(custom_calendar(broken(start = list(3L, "2026-03-02"))), "calendar", "leave a gap", "row 3")
   expect_raised(custom_calendar(broken(start = list(2L, "2025-10-31"))), "calendar", "overlap", "row 2")
-  expect_raised(custom_calendar(broken(end = list(4L, "2026-10-01"))), "calendar", "end before they begin", "row 4")
+  expect_raised(custom_calendar(broken(end = list(4L, "2026-10-01"))),
+    "calendar", "end before they begin", "row 4")
   expect_raised(custom_calendar(broken(end = list(1L, "soon"))), "calendar", "no date", "\"soon\"", "row 1")
   expect_raised(custom_calendar(broken(half = list(4L, "Summer 2025"))), "calendar", "comes back", "row 4")
-  expect_raised(custom_calendar(broken(half = list(3L, "Winter 2025"))), "calendar", "lies in two periods", "row 3")
+  expect_raised(custom_calendar(broken(half = list(3L, "Winter 2025"))),
+    "calendar", "lies in two periods", "row 3")
   expect_raised(custom_calendar(broken(half = list(2L, NA))), "calendar", "needs a label", "row 2")
   expect_raised(custom_calendar(seasons[c("start", "half")]), "calendar", "needs the columns")
   expect_raised(custom_calendar(seasons[0L, ]), "calendar", "with rows")
-  expect_raised(cyclic_part(as.Date("2026-01-01"), week_of_year, custom_calendar(seasons)), "calendar", "no unit")
+  expect_raised(cyclic_part(as.Date("2026-01-01"), week_of_year, custom_calendar(seasons)),
+    "calendar", "no unit")
 })

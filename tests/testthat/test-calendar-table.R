@@ -1,5 +1,6 @@
 test_that("a calendar is a table with labels, keys, days and coarser periods", {
-  rows <- calendar_table(trading(fiscal_calendar("July"), closed = "Sunday"), "2026-07-01", "2027-06-30", month)
+  rows <- calendar_table(trading(fiscal_calendar("July"), closed = "Sunday"),
+    "2026-07-01", "2027-06-30", month)
   expect_identical(nrow(rows), 12L)
   expect_identical(rows$key, sprintf("FY2027-P%02d", 1:12))
   expect_identical(rows$quarter, rep(paste0("FY2027 Q", 1:4), each = 3L))
@@ -19,19 +20,22 @@ test_that("a daybook stands for its first calendar, and wrong limits are errors"
   expect_raised(calendar_table(book, "2026-07-01", "2026-06-01"), "date", "lies after")
   expect_raised(calendar_table(book, "soon", "2026-06-01"), "date", "\"soon\"")
   expect_raised(
-    calendar_table(iso_week_calendar(), "2026-01-01", "2026-06-01", month), "calendar", "has no unit \"month\""
+    calendar_table(iso_week_calendar(), "2026-01-01", "2026-06-01", month),
+    "calendar", "has no unit \"month\""
   )
 })
 
 test_that("the command line prints, writes and draws a calendar", {
   withr::local_options(cli.num_colors = 1L)
   out <- utils::capture.output(run_command(c(
-    "calendar", "--calendar", "week:4-4-5:last Saturday of January", "--from", "2026-02-01", "--closed", "Saturday,Sunday"
+    "calendar", "--calendar", "week:4-4-5:last Saturday of January",
+    "--from", "2026-02-01", "--closed", "Saturday,Sunday"
   )))
   expect_match(out[1L], "Months of the 4-4-5 calendar")
   expect_true(any(grepl("FY2027 P12 .*2027-01-30 .* 25$", out)))
   csv <- utils::capture.output(run_command(c(
-    "calendar", "--calendar", "fiscal:July", "--from", "2026-07-01", "--to", "2026-12-31", "--unit", "quarter", "--csv"
+    "calendar", "--calendar", "fiscal:July", "--from", "2026-07-01",
+    "--to", "2026-12-31", "--unit", "quarter", "--csv"
   )))
   expect_identical(utils::read.csv(text = csv)$key, c("FY2027-Q1", "FY2027-Q2"))
   folder <- withr::local_tempdir()
@@ -68,7 +72,8 @@ test_that("rollup takes the dates shown and every calendar on the command line",
     utils::read.csv(file)
   }
   expect_identical(
-    run("--by", "month", "--latest", "2 month", "--complete", "--as-of", "2026-03-15")$month, c("2026-01", "2026-02")
+    run("--by", "month", "--latest", "2 month", "--complete", "--as-of", "2026-03-15")$month,
+    c("2026-01", "2026-02")
   )
   expect_identical(run("--by", "month", "--from", "2026-01-10", "--to", "2026-02-10")$n, c(22L, 10L))
   expect_identical(run("--calendar", "iso", "--by", "year")$year, 2024:2026)
@@ -78,7 +83,8 @@ test_that("rollup takes the dates shown and every calendar on the command line",
     )
   )
   seasons <- withr::local_tempfile(
-    fileext = ".csv", lines = c("start,end,year", "2024-01-01,2025-06-30,Long", "2025-07-01,2026-12-31,Longer")
+    fileext = ".csv", lines = c("start,end,year", "2024-01-01,2025-06-30,Long",
+      "2025-07-01,2026-12-31,Longer")
   )
   expect_identical(run("--calendar", paste0("custom:", seasons), "--by", "year")$n, c(516L, 285L))
 })

@@ -28,10 +28,12 @@ test_that("periods begin and end where base R's dates say", {
     for (unit in c("day", "week", "month", "quarter", "half", "year")) {
       periods <- as_period(days, unit, calendar)
       expect_identical(
-        start_of(periods), as.Date(vapply(days, base_start, 0, unit = unit, starts = starts), origin = "1970-01-01")
+        start_of(periods), as.Date(vapply(days, base_start, 0, unit = unit, starts = starts),
+          origin = "1970-01-01")
       )
       expect_identical(
-        end_of(periods), as.Date(vapply(days, base_end, 0, unit = unit, starts = starts), origin = "1970-01-01")
+        end_of(periods), as.Date(vapply(days, base_end, 0, unit = unit, starts = starts),
+          origin = "1970-01-01")
       )
     }
   }
@@ -75,7 +77,8 @@ test_that("labels, keys and long forms are read back as the same period", {
 
 test_that("a calendar says what it is", {
   expect_match(
-    format(fiscal_calendar("July")), "^fiscal year, July to June, named by the year it ends; FY20[0-9]{2} began on 1 July"
+    format(fiscal_calendar("July")),
+    "^fiscal year, July to June, named by the year it ends; FY20[0-9]{2} began on 1 July"
   )
   expect_output(print(civil_calendar()), "civil year, January to December")
 })

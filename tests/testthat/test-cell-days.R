@@ -11,7 +11,8 @@ test_that("days counted within a cyclic part are that part's own", {
   book <- daybook(orders, on, calendars = trading(civil_calendar(), closed = "Sunday"))
   lt <- as.POSIXlt(orders$on)
   whole <- seq(as.Date("2023-01-03"), as.Date("2026-09-18"), by = 1L)
-  x <- plain(rollup(book, day_of_week, all = mean(each(day, sum(v), days = "all")), n = count(each(day, sum(v), days = "all"))))
+  x <- plain(rollup(book, day_of_week, all = mean(each(day, sum(v), days = "all")),
+    n = count(each(day, sum(v), days = "all"))))
   expect_identical(x$n, as.vector(table(weekdays_of(whole))[weekday_names]) + 0)
   monday <- sum(orders$v[lt$wday == 1L]) / sum(as.POSIXlt(whole)$wday == 1L)
   expect_equal(x$all[1L], monday)
@@ -19,14 +20,17 @@ test_that("days counted within a cyclic part are that part's own", {
   expect_identical(open$n, c(x$n[1:6], 0))
   months <- plain(rollup(book, month_of_year, n = count(each(day, sum(v), days = "all"))))
   expect_identical(months$n, as.vector(table(as.POSIXlt(whole)$mon)) + 0)
-  both <- plain(rollup(book, c(day_of_week, month_of_year), n = count(each(day, sum(v), days = "all")), totals = "all"))
+  both <- plain(rollup(book, c(day_of_week, month_of_year), n = count(each(day, sum(v), days = "all")),
+    totals = "all"))
   line <- both[both$.role == "line", ]
-  expect_identical(line$n, as.vector(table(factor(as.POSIXlt(whole)$mon), factor(weekdays_of(whole), weekday_names))) + 0)
+  expect_identical(line$n, as.vector(table(factor(as.POSIXlt(whole)$mon),
+    factor(weekdays_of(whole), weekday_names))) + 0)
   expect_identical(both$n[both$.role == "total"], length(whole) + 0)
   weeks <- plain(rollup(book, day_of_week, n = count(each(month, sum(v), days = "all"))))
   expect_identical(weeks$n, rep(45, 7L))
   crossed <- plain(crosstab(book, year, day_of_week, n = count(each(day, sum(v), days = "all"))))
-  expect_identical(crossed$Monday, as.vector(tapply(weekdays_of(whole) == "Monday", as.POSIXlt(whole)$year, sum)) + 0)
+  expect_identical(crossed$Monday,
+    as.vector(tapply(weekdays_of(whole) == "Monday", as.POSIXlt(whole)$year, sum)) + 0)
 })
 
 test_that("a cell of a cyclic part outside the record, or after the as-of date, is unknown", {
@@ -49,12 +53,14 @@ test_that("a cell of a cyclic part outside the record, or after the as-of date, 
   expect_match(texts[1L], "2026 *", fixed = TRUE)
   weekdays <- plain(crosstab(daybook(daily("2026-09-02", "2026-09-07"), on), week, day_of_week, s = sum(v)))
   expect_identical(names(weekdays)[2:7], c("Monday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday"))
-  expect_identical(unname(is.na(as.matrix(weekdays[2:7]))), rbind(c(TRUE, rep(FALSE, 5L)), c(FALSE, rep(TRUE, 5L))))
+  expect_identical(unname(is.na(as.matrix(weekdays[2:7]))),
+    rbind(c(TRUE, rep(FALSE, 5L)), c(FALSE, rep(TRUE, 5L))))
 })
 
 test_that("disregarding the daybook's own date column disregards the dates", {
   book <- daybook(daily(), on) |> only(on >= "2026-01-01", g == "a")
-  x <- plain(rollup(book, s = count(), by_name = regardless(count(), on), by_word = regardless(count(), dates)))
+  x <- plain(rollup(book, s = count(), by_name = regardless(count(), on),
+    by_word = regardless(count(), dates)))
   expect_identical(x$by_name, x$by_word)
   expect_identical(x$by_name, sum(daily()$g == "a") + 0)
 })
@@ -95,10 +101,12 @@ test_that("orders read off another date answer one question in lines and totals"
 
 test_that("a comparison keeps the days that are comparable when limits of dates are disregarded", {
   book <- daybook(daily(), on) |> as_of("2026-08-10")
-  x <- plain(rollup(within_dates(book, latest(1, month)), month, s = count(), p = prior(regardless(s, dates), month)))
+  x <- plain(rollup(within_dates(book, latest(1, month)), month,
+    s = count(), p = prior(regardless(s, dates), month)))
   expect_identical(c(x$s, x$p), c(10, 10))
   limited <- within_dates(book, "2026-07-15", "2026-08-05")
-  y <- plain(rollup(limited, month, s = count(), all = regardless(s, dates), before = prior(regardless(s, dates), month)))
+  y <- plain(rollup(limited, month, s = count(), all = regardless(s, dates),
+    before = prior(regardless(s, dates), month)))
   expect_identical(y$s, c(17, 5))
   expect_identical(y$all, c(31, 10))
   expect_identical(y$before, c(30, 10))
@@ -109,14 +117,16 @@ test_that("an index is 100 in its base period, also where the dates shown cut it
   x <- plain(rollup(book, month, s = sum(v), i = index(s, "2026-05")))
   expect_identical(x$i[1L], 100)
   expect_equal(x$i, 100 * x$s / x$s[1L])
-  expect_raised(rollup(book, month, i = prior(index(sum(v), "2026-05"), year)), "expression", "index", "lens on time")
+  expect_raised(rollup(book, month, i = prior(index(sum(v), "2026-05"), year)),
+    "expression", "index", "lens on time")
 })
 
-test_that("running figures of a comparison have no holes in a calendar of weeks, and totals are known where lines are", {
+test_that(
+  "running figures of a comparison have no holes in weeks, and totals are known where lines are", {
   retail <- week_calendar("4-4-5", ends = "last Saturday of January")
   book <- daybook(daily(), on, calendars = retail)
-  x <- plain(rollup(book, month, s = sum(v), p = prior(s, month), run = running(p), two = prior(s, month, n = 2),
-    totals = "grand"))
+  x <- plain(rollup(book, month, s = sum(v), p = prior(s, month),
+    run = running(p), two = prior(s, month, n = 2), totals = "grand"))
   line <- x[x$.role == "line", ]
   expect_false(anyNA(line$run[-1L]))
   expect_false(is.unsorted(line$run[-1L]))

@@ -2,7 +2,8 @@ yard <- harrowgill()
 
 cleaned <- function() {
   o <- yard$orders
-  o <- o[!is.na(o$ordered_on) & !is.na(o$amount) & !is.na(o$region) & o$amount != 0 & o$quantity < 4000 & !duplicated(o), ]
+  o <- o[!is.na(o$ordered_on) & !is.na(o$amount) & !is.na(o$region) &
+    o$amount != 0 & o$quantity < 4000 & !duplicated(o), ]
   o <- o[order(o$ordered_on), ]
   o$order_id <- as.character(o$order_id)
   o$depot <- sub("^(.)", "\\U\\1", trimws(tolower(o$depot)), perl = TRUE)
@@ -10,7 +11,8 @@ cleaned <- function() {
 }
 
 test_that("all planted defects of the demo are found, with their counts", {
-  found <- check(enrich(daybook(yard$orders, ordered_on), yard$customers, "customer_id"), today = "2026-09-18")
+  found <- check(enrich(daybook(yard$orders, ordered_on), yard$customers, "customer_id"),
+    today = "2026-09-18")
   count <- function(check, column) found$count[found$check == check & found$column == column]
   expect_identical(count("undated lines", "ordered_on"), 9L)
   expect_identical(count("missing values", "amount"), 6L)

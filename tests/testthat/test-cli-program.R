@@ -5,7 +5,9 @@ installed <- function(env = parent.frame()) {
   suppressMessages(install_command_line(folder))
 }
 
-shell <- function(line) suppressWarnings(system2("bash", c("-c", shQuote(line)), stdout = TRUE, stderr = TRUE))
+shell <- function(line) {
+  suppressWarnings(system2("bash", c("-c", shQuote(line)), stdout = TRUE, stderr = TRUE))
+}
 
 table_line <- function(program) {
   paste(
@@ -43,7 +45,8 @@ test_that("text that a spreadsheet would take for a formula is guarded where tha
   folder <- withr::local_tempdir()
   path <- file.path(folder, "o.csv")
   writeLines(c("d,k,a", "2026-01-01,=1+1,5"), path)
-  line <- paste(shQuote(installed()), "rollup --orders", shQuote(path), "--date d --by k --show 's = sum(a)' --format csv")
+  line <- paste(shQuote(installed()), "rollup --orders", shQuote(path),
+    "--date d --by k --show 's = sum(a)' --format csv")
   expect_identical(shell(line)[2L], "=1+1,5,line")
   expect_identical(shell(paste(line, "--guard"))[2L], "'=1+1,5,line")
 })

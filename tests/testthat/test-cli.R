@@ -30,12 +30,14 @@ test_that("rollup prints the table that R gives", {
   )
   expect_identical(got$status, 0L)
   expect_identical(got$err, "")
-  book <- daybook(few_orders(), on, calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar())) |>
+  book <- daybook(few_orders(), on, calendars = list(fiscal = fiscal_calendar("July"),
+    civil = civil_calendar())) |>
     work_out(double = amount * 2) |>
     only(status != "cancelled") |>
     as_of("2025-03-31")
   table <- rollup(
-    book, c(depot, quarter), sales = sum(double), ytd = ytd(sales), civil_ytd = ytd(sales, civil), totals = "all"
+    book, c(depot, quarter), sales = sum(double), ytd = ytd(sales),
+    civil_ytd = ytd(sales, civil), totals = "all"
   )
   expect_identical(got$out, format(table, width = 100L))
 })
@@ -51,7 +53,8 @@ test_that("--out writes files and says so on standard error", {
   expect_identical(got$out, character())
   expect_match(got$err, "wrote .*a.csv wrote .*a.html")
   expect_identical(
-    utils::read.csv(paths[1L])$sales, plain(rollup(daybook(few_orders(), on), month, sales = sum(amount)))$sales
+    utils::read.csv(paths[1L])$sales,
+    plain(rollup(daybook(few_orders(), on), month, sales = sum(amount)))$sales
   )
 })
 
@@ -59,7 +62,8 @@ test_that("demo writes its files and says how to go on", {
   folder <- withr::local_tempdir()
   got <- drystack("demo", "--out", folder)
   expect_identical(got$status, 0L)
-  expect_setequal(list.files(folder), c("sales.html", "sales.csv", "sales.png", "orders.csv", "customers.csv", "monthly.yml"))
+  expect_setequal(list.files(folder), c("sales.html", "sales.csv",
+    "sales.png", "orders.csv", "customers.csv", "monthly.yml"))
   expect_match(got$out[1L], "Sales, ytd, ytd_ly and change by month")
   expect_match(got$err, "To go on: +cd .+ drystack build monthly.yml")
 })
@@ -78,7 +82,8 @@ test_that("help and version answer on standard output", {
 
 # In this process: the same code, without the time to start R for each case.
 said <- function(...) {
-  out <- utils::capture.output(messages <- utils::capture.output(status <- run_command(c(...)), type = "message"))
+  out <- utils::capture.output(messages <- utils::capture.output(status <- run_command(c(...)),
+    type = "message"))
   list(status = status, out = out, err = gsub("\\s+", " ", paste(messages, collapse = " ")))
 }
 
@@ -90,7 +95,10 @@ test_that("a mistyped command exits with 2 and the nearest word", {
   expect_identical(
     said("rolup"), list(
       status = 2L, out = character(),
-      err = "drystack: There is no command \"rolup\". > Did you mean \"rollup\"? i `drystack --help` lists them."
+      err = paste(
+        "drystack: There is no command \"rolup\". > Did you mean \"rollup\"?",
+        "i `drystack --help` lists them."
+      )
     )
   )
   expect_match(rolled("--shw", "n = count()")$err, "Did you mean \"--show\"?")
@@ -129,8 +137,10 @@ test_that("wrong data or a wrong request exits with 1 and says what, where and h
     expect_identical(got$status, 1L, label = paste(case[[1L]], collapse = " "))
     expect_match(got$err, case[[2L]], fixed = TRUE)
   }
-  expect_match(said("rollup", "--orders", "no.csv", "--date", "on", "--show", "n = count()")$err, "There is no file")
-  expect_match(said("rollup", "--orders", orders, "--date", "onn", "--show", "n = count()")$err, "Did you mean \"on\"?")
+  expect_match(said("rollup", "--orders", "no.csv", "--date", "on", "--show", "n = count()")$err,
+    "There is no file")
+  expect_match(said("rollup", "--orders", orders, "--date", "onn", "--show", "n = count()")$err,
+    "Did you mean \"on\"?")
 })
 
 test_that("an expression is never evaluated", {
@@ -151,7 +161,8 @@ test_that("the launcher cannot be put where nothing can", {
 
 test_that("what a table can be asked about its figures is asked on the command line too", {
   base <- c(
-    "--orders", harrowgill_path("orders.csv"), "--date", "ordered_on", "--by", "region,year", "--show", "sales = sum(amount)"
+    "--orders", harrowgill_path("orders.csv"), "--date", "ordered_on",
+    "--by", "region,year", "--show", "sales = sum(amount)"
   )
   told <- said("rollup", base, "--explain", "2,sales")
   expect_match(paste(told$out, collapse = "\n"), "sales: region Coast, year 2024")
@@ -159,7 +170,8 @@ test_that("what a table can be asked about its figures is asked on the command l
   expect_match(said("rollup", base, "--explain", "900,sales")$err, "from 1 to")
   expect_match(said("rollup", base, "--explain", "sales")$err, "names no row")
   expect_match(
-    said("crosstab", base[1:4], "--rows", "region", "--cols", "region", "--show", "n = count()")$err, "both down and across"
+    said("crosstab", base[1:4], "--rows", "region", "--cols", "region", "--show", "n = count()")$err,
+    "both down and across"
   )
   expect_identical(said("rollup", base, "--sort", "system(\"id\")")$status, 1L)
   expect_identical(said("rollup", base, "--keep", "keep_top(0, sales)")$status, 1L)
@@ -169,25 +181,31 @@ test_that("what a table can be asked about its figures is asked on the command l
 
 test_that("build, save, format, watch and completion work from the command line", {
   folder <- withr::local_tempdir()
-  file.copy(system.file("extdata", c("orders.csv", "customers.csv", "monthly.yml"), package = "drystack"), folder)
+  file.copy(system.file("extdata", c("orders.csv", "customers.csv", "monthly.yml"),
+    package = "drystack"), folder)
   report <- file.path(folder, "monthly.yml")
   out <- file.path(folder, "out")
-  got <- said("build", report, "--as-of", "2026-08-31", "--set", "depot=Skelby", "--out", out, "--format", "txt,json")
+  got <- said("build", report, "--as-of", "2026-08-31", "--set",
+    "depot=Skelby", "--out", out, "--format", "txt,json")
   expect_identical(got$status, 0L)
   expect_match(got$err, "wrote .*monthly.txt wrote .*monthly.json")
   expect_match(
-    said("build", report, "--as-of", "2026-08-31", "--set", "depot=Skelby", "--out", out, "--format", "txt,json")$err,
+    said("build", report, "--as-of", "2026-08-31", "--set", "depot=Skelby",
+      "--out", out, "--format", "txt,json")$err,
     "nothing has changed"
   )
-  summary <- jsonlite::fromJSON(paste(said("build", report, "--out", out, "--format", "txt", "--json")$out, collapse = "\n"))
+  summary <- jsonlite::fromJSON(paste(said("build", report, "--out", out, "--format", "txt", "--json")$out,
+    collapse = "\n"))
   expect_true(summary$tie_out)
   expect_match(summary$files, "monthly.txt$")
-  strict <- said("build", report, "--as-of", "2023-01-05", "--out", out, "--format", "txt", "--strict", "--set", "depot=nowhere")
+  strict <- said("build", report, "--as-of", "2023-01-05", "--out",
+    out, "--format", "txt", "--strict", "--set", "depot=nowhere")
   expect_identical(strict$status, 1L)
   expect_identical(said("build")$status, 2L)
   expect_match(said("build", report, "--set", "depot")$err, "gives no value")
   base <- c(
-    "rollup", "--orders", file.path(folder, "orders.csv"), "--date", "ordered_on", "--by", "year", "--show", "sales = sum(amount)"
+    "rollup", "--orders", file.path(folder, "orders.csv"), "--date",
+    "ordered_on", "--by", "year", "--show", "sales = sum(amount)"
   )
   saved <- said(base, "--save", file.path(folder, "years.yml"), "--format", "csv")
   again <- said("build", file.path(folder, "years.yml"), "--out", out, "--format", "csv")
@@ -195,10 +213,12 @@ test_that("build, save, format, watch and completion work from the command line"
   expect_identical(readLines(file.path(out, "years.csv")), saved$out)
   expect_match(said(base, "--format", "docx")$err, "cannot be printed")
   rounds <- 0L
-  utils::capture.output(watch_report(report, function() rounds <<- rounds + 1L, function(built) built, rounds = 3, wait = 0.01))
+  utils::capture.output(watch_report(report, function() rounds <<- rounds + 1L,
+    function(built) built, rounds = 3, wait = 0.01))
   expect_identical(rounds, 1L)
   picture <- file.path(folder, "years.png")
-  drawn <- said("figure", base[-1L], "--kind", "periods", "--out", picture, "--save", file.path(folder, "drawn.yml"))
+  drawn <- said("figure", base[-1L], "--kind", "periods", "--out",
+    picture, "--save", file.path(folder, "drawn.yml"))
   expect_identical(drawn$status, 0L)
   expect_identical(said("build", file.path(folder, "drawn.yml"), "--out", out, "--format", "html")$status, 0L)
   expect_match(paste(readLines(file.path(out, "drawn.html")), collapse = ""), "data:image/svg")

@@ -95,21 +95,25 @@ test_that("a share of a whole that is zero is unknown, and the table says so", {
 })
 
 test_that("the law of members holds across columns: a member is the same ask limited to it", {
-  whole <- as.data.frame(crosstab(book, depot, quarter, ytd_ly = prior(ytd(sum(amount)), year)), shape = "long")
+  whole <- as.data.frame(crosstab(book, depot, quarter, ytd_ly = prior(ytd(sum(amount)), year)),
+    shape = "long")
   for (member in c("Skelby", "Garrick")) {
     limited <- as.data.frame(
-      crosstab(only(book, depot == !!member), depot, quarter, ytd_ly = prior(ytd(sum(amount)), year)), shape = "long"
+      crosstab(only(book, depot == !!member), depot, quarter, ytd_ly = prior(ytd(sum(amount)), year)),
+      shape = "long"
     )
     expect_identical(whole$ytd_ly[whole$depot == member], limited$ytd_ly)
   }
 })
 
 test_that("what cannot be a cross-tab is an error", {
-  expect_raised(crosstab(book, depot, c(depot, month), n = count()), "argument", "\"depot\"", "both down and across")
+  expect_raised(crosstab(book, depot, c(depot, month), n = count()),
+    "argument", "\"depot\"", "both down and across")
   many <- daybook(data.frame(on = as.Date("2024-01-01"), code = sprintf("c%03d", 1:501), amount = 1), on)
   expect_raised(crosstab(many, cols = code, n = count()), "argument", "more than 500 columns", "keep_top()")
   expect_s3_class(crosstab(many, cols = code, n = count(), keep = keep_top(400, n)), "drystack_crosstab")
-  expect_raised(crosstab(book, depot, channel, n = count(), totals = c(up = "all")), "argument", "rows", "cols")
+  expect_raised(crosstab(book, depot, channel, n = count(), totals = c(up = "all")),
+    "argument", "rows", "cols")
   expect_raised(crosstab(book, depot, channel, n = count(), totals = "every"), "argument", "none")
   expect_raised(crosstab(book, depot, channel), "argument", "no measure")
   expect_raised(crosstab(book, depot, channel, row = count()), "argument", "`row`", "`rows`")
@@ -117,7 +121,8 @@ test_that("what cannot be a cross-tab is an error", {
 })
 
 test_that("it prints with heads over their columns, in labelled blocks where it is too wide", {
-  x <- crosstab(within_dates(book, latest(4, quarter)), depot, c(year, quarter), n = count(), sales = sum(amount), totals = "all")
+  x <- crosstab(within_dates(book, latest(4, quarter)), depot,
+    c(year, quarter), n = count(), sales = sum(amount), totals = "all")
   lines <- format(x, width = 100L)
   expect_lte(max(nchar(lines)), 100L)
   expect_gt(sum(grepl("^\\[columns [0-9]+ to [0-9]+ of [0-9]+\\]", lines)), 1L)

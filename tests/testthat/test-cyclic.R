@@ -2,7 +2,8 @@ days <- as.Date("2026-06-28") + 0:13
 
 test_that("parts are factors in the order of the trade", {
   expect_identical(levels(cyclic_part(days, month_of_year))[1L], "Jan")
-  expect_identical(levels(cyclic_part(days, "month_of_year", fiscal_calendar("July")))[c(1L, 12L)], c("Jul", "Jun"))
+  expect_identical(levels(cyclic_part(days, "month_of_year", fiscal_calendar("July")))[c(1L, 12L)],
+    c("Jul", "Jun"))
   expect_identical(
     as.character(cyclic_part(days, quarter_of_year, fiscal_calendar("July"))), rep(c("Q4", "Q1"), c(3L, 11L))
   )
@@ -28,7 +29,8 @@ test_that("a table by a part is in order, and says how many years it puts togeth
   book <- daybook(orders, on, fiscal_calendar("July"))
   table <- rollup(book, month_of_year, n = count())
   expect_identical(
-    as.character(plain(table)$month_of_year), levels(cyclic_part(days, month_of_year, fiscal_calendar("July")))
+    as.character(plain(table)$month_of_year),
+    levels(cyclic_part(days, month_of_year, fiscal_calendar("July")))
   )
   expect_identical(sum(plain(table)$n), 501)
   expect_output(print(table), "month_of_year puts 3 years together: 2024 to 2026")
@@ -41,12 +43,14 @@ test_that("orders by the hour come from date-times only", {
   rows <- plain(rollup(daybook(orders, on), hour_of_day, s = sum(amount)))
   expect_identical(as.character(rows$hour_of_day), c("08", "09", "13"))
   expect_identical(rows$s, c(1, 5, 4))
-  expect_raised(rollup(daybook(few_orders(), on), hour_of_day, n = count()), "period", "Only date-times have hours")
+  expect_raised(rollup(daybook(few_orders(), on), hour_of_day, n = count()),
+    "period", "Only date-times have hours")
 })
 
 test_that("several years put together take no lens on time", {
   book <- daybook(few_orders(), on)
-  expect_raised(rollup(book, day_of_week, s = sum(amount), y = ytd(s)), "expression", "takes no lens on time", "\"y\"")
+  expect_raised(rollup(book, day_of_week, s = sum(amount), y = ytd(s)),
+    "expression", "takes no lens on time", "\"y\"")
   expect_raised(cyclic_part(days, day_of_year), "argument", "Did you mean")
 })
 

@@ -18,7 +18,8 @@ test_that("the latest periods are the one that holds the as-of date and those be
   )
   on_the_last_day <- as_of(book, "2026-07-31")
   expect_identical(
-    names(shown(within_dates(on_the_last_day, latest(2, month, complete = TRUE)), "month")), c("2026-06", "2026-07")
+    names(shown(within_dates(on_the_last_day, latest(2, month, complete = TRUE)), "month")),
+    c("2026-06", "2026-07")
   )
 })
 
@@ -27,7 +28,8 @@ test_that("lenses still see the orders before the dates shown", {
   rows <- plain(rollup(limited, month, ytd = ytd(count()), ly = prior(count(), year), totals = "grand"))
   expect_identical(rows$ytd[1L], 151)
   expect_identical(rows$ly, c(31, 30, 31, 19, 111))
-  removed <- plain(rollup(only(book, on >= "2026-05-01"), month, ytd = ytd(count()), ly = prior(count(), year)))
+  removed <- plain(rollup(only(book, on >= "2026-05-01"), month,
+    ytd = ytd(count()), ly = prior(count(), year)))
   expect_identical(removed$ytd[1L], 31)
   expect_true(all(is.na(removed$ly)))
 })
@@ -37,7 +39,8 @@ test_that("periods that the limits cut are marked and compared over the same day
   expect_identical(plain(table)$n, c(10, 31, 10))
   expect_identical(plain(table)$ly, c(10, 31, 10))
   expect_identical(table$part_way, c(TRUE, FALSE, TRUE))
-  expect_output(print(table, width = 200), "2026-06 Jun is part-way: 10 of 30 days, from 21 June 2026 to 30 June 2026")
+  expect_output(print(table, width = 200),
+    "2026-06 Jun is part-way: 10 of 30 days, from 21 June 2026 to 30 June 2026")
   expect_output(print(table, width = 200), "shown: 21 June 2026 to 10 August 2026")
 })
 
@@ -79,6 +82,9 @@ test_that("year-to-date by two calendars says from which day each counts", {
   expect_identical(unlist(plain(table)[2:3]), c(fiscal_ytd = 50, civil_ytd = 231))
   expect_output(
     print(table, width = 300),
-    "fiscal_ytd counts from 1 July 2026 \\(fiscal calendar\\) and civil_ytd counts from 1 January 2026 \\(civil"
+    paste(
+      "fiscal_ytd counts from 1 July 2026 \\(fiscal calendar\\)",
+      "and civil_ytd counts from 1 January 2026 \\(civil"
+    )
   )
 })

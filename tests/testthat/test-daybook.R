@@ -30,7 +30,8 @@ test_that("a date order that could be read two ways is not guessed", {
   orders <- few_orders()
   orders$on <- c("03/04/2026", "05/06/2026", "07/08/2026", "", "01/02/2026", NA)
   expect_raised(
-    daybook(orders, on), "date", "not guessed", "\"03/04/2026\"", "date_order = \"dmy\" or date_order = \"mdy\""
+    daybook(orders, on), "date", "not guessed", "\"03/04/2026\"",
+    "date_order = \"dmy\" or date_order = \"mdy\""
   )
   dmy <- daybook(orders, on, date_order = "dmy")
   expect_identical(as.Date(engine_of(dmy)$days[1L], origin = "1970-01-01"), as.Date("2026-04-03"))
@@ -75,8 +76,10 @@ test_that("orders must be a data frame with rows and distinct, free names", {
 
 test_that("calendars are one, or several with names", {
   expect_raised(daybook(few_orders(), on, calendars = "July"), "calendar", "named list of calendars")
-  expect_raised(daybook(few_orders(), on, calendars = list(civil_calendar())), "calendar", "a name of its own")
-  book <- daybook(few_orders(), on, calendars = list(trade = fiscal_calendar("July"), civil = civil_calendar()))
+  expect_raised(daybook(few_orders(), on, calendars = list(civil_calendar())),
+    "calendar", "a name of its own")
+  book <- daybook(few_orders(), on, calendars = list(trade = fiscal_calendar("July"),
+    civil = civil_calendar()))
   expect_named(plain(rollup(book, c(year, civil$year), n = count())), c("year", "civil_year", "n", ".role"))
 })
 
@@ -84,7 +87,8 @@ test_that("as_of() takes a day from the first order on", {
   book <- daybook(few_orders(), on)
   expect_identical(as_of(book, "2024-08-01")$as_of, as.integer(as.Date("2024-08-01")))
   expect_identical(as_of(book, as.POSIXct("2024-08-01 23:00", tz = "Asia/Tokyo")), as_of(book, "2024-08-01"))
-  expect_raised(as_of(book, "2023-12-31"), "date", "before the first order", "15 January 2024 to 10 March 2025")
+  expect_raised(as_of(book, "2023-12-31"), "date", "before the first order",
+    "15 January 2024 to 10 March 2025")
   expect_raised(as_of(book, "soon"), "date", "\"soon\"", "year-month-day")
   expect_raised(as_of(few_orders(), "2024-08-01"), "argument", "must be a daybook")
 })

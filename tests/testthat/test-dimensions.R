@@ -18,18 +18,22 @@ test_that("limits that do not increase and labels that do not fit are errors", {
 })
 
 test_that("groups put members together and leave the others as they are", {
-  x <- plain(rollup(work_out(book, area = regroup(depot, Hills = c("Skelby", "Thornmoor"))), area, n = count()))
+  x <- plain(rollup(work_out(book, area = regroup(depot, Hills = c("Skelby", "Thornmoor"))),
+    area, n = count()))
   expect_identical(x$area, c("Hills", "(none)"))
   one <- plain(rollup(work_out(book, area = regroup(depot, Hill = "Skelby")), area, n = count()))
   expect_identical(one$area, c("Hill", "Thornmoor", "(none)"))
   expect_raised(
-    work_out(book, a = regroup(depot, A = "Skelby", B = c("Skelby", "Thornmoor"))), "expression", "two groups", "Skelby"
+    work_out(book, a = regroup(depot, A = "Skelby", B = c("Skelby", "Thornmoor"))),
+    "expression", "two groups", "Skelby"
   )
-  expect_raised(work_out(book, a = regroup(depot, A = "Skelbi")), "expression", "no member", "Did you mean \"Skelby\"")
+  expect_raised(work_out(book, a = regroup(depot, A = "Skelbi")),
+    "expression", "no member", "Did you mean \"Skelby\"")
   expect_raised(work_out(book, a = regroup(depot)), "expression", "groups with names")
 })
 
-test_that("labels that differ in case and blanks only become the one with most lines, and nothing else changes", {
+test_that(
+  "labels that differ in case and blanks only become the one with most lines, and nothing else changes", {
   spelt <- orders
   spelt$depot <- c("Skelby", "SKELBY", "Skelby", " skel  by", NA, "Skel by")
   x <- plain(rollup(work_out(daybook(spelt, on), depot = one_spelling(depot)), depot, n = count()))
@@ -44,7 +48,8 @@ test_that("labels that differ in case and blanks only become the one with most l
 })
 
 test_that("parts of any date are dimensions in the order of the trade", {
-  x <- plain(rollup(work_out(daybook(orders, on, calendars = fiscal_calendar("July")), m = month_of_year(on)), m, n = count()))
+  x <- plain(rollup(work_out(daybook(orders, on, calendars = fiscal_calendar("July")),
+    m = month_of_year(on)), m, n = count()))
   expect_identical(as.character(x$m), c("Jul", "Jan", "Feb", "Mar"))
 })
 
@@ -55,7 +60,8 @@ test_that("a lookup never changes the number of lines; keys without a row are co
   expect_identical(values_of(rich, "manager"), c("A. Hale", NA, "A. Hale", "A. Hale", NA, NA))
   x <- rollup(rich, manager, n = count())
   expect_identical(plain(x)$manager, c("A. Hale", "(none)"))
-  expect_match(paste(format(x), collapse = " "), "lookup by depot: 1 key has no row there \\(\"Thornmoor\"\\), on 2 lines")
+  expect_match(paste(format(x), collapse = " "),
+    "lookup by depot: 1 key has no row there \\(\"Thornmoor\"\\), on 2 lines")
   expect_false(any(grepl("no row there", format(rollup(rich, month, n = count())))))
 })
 

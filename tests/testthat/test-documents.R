@@ -1,6 +1,7 @@
 book <- daybook(untidy_orders(800L, 3), on, calendars = fiscal_calendar("July"))
 tables <- list(
-  rollup(book, c(depot, quarter), sales = sum(amount), mean = mean(amount), last = last(channel), totals = "all"),
+  rollup(book, c(depot, quarter), sales = sum(amount), mean = mean(amount),
+    last = last(channel), totals = "all"),
   crosstab(book, depot, quarter, sales = sum(amount), n = count(), totals = "grand"),
   listing(book, depot, lines = c(on, channel, quantity, paid), sales = sum(amount)),
   headlines(book, month = mtd(sum(amount)), unpaid = only(count(), !paid))
@@ -39,10 +40,12 @@ test_that("xlsx holds real numbers and the text of labels", {
   sheet <- as_sheet(x)
   start <- length(c(sheet$title, sheet$facts)) + 2L + length(head_spans(sheet$columns))
   read <- openxlsx::read.xlsx(
-    written(x, "xlsx"), colNames = FALSE, startRow = start + 1L, skipEmptyRows = FALSE, rows = start + 1L + 0:length(sheet$role)
+    written(x, "xlsx"), colNames = FALSE, startRow = start + 1L,
+    skipEmptyRows = FALSE, rows = start + 1L + 0:length(sheet$role)
   )
   data <- expected(x)
-  for (j in 2:(ncol(data) - 1L)) expect_equal(as.numeric(read[[j]])[seq_len(nrow(data))], data[[j]], ignore_attr = TRUE)
+  for (j in 2:(ncol(data) - 1L)) expect_equal(as.numeric(read[[j]])[seq_len(nrow(data))],
+    data[[j]], ignore_attr = TRUE)
   expect_identical(read[[1L]][1L], "Garrick")
 })
 
@@ -56,7 +59,8 @@ test_that("a page holds the same figures, labels and notes in every format", {
     file <- written(p, ending)
     text <- if (ending == "xlsx") {
       paste(
-        unlist(lapply(openxlsx::getSheetNames(file), function(s) unlist(openxlsx::read.xlsx(file, s, colNames = FALSE)))),
+        unlist(lapply(openxlsx::getSheetNames(file),
+          function(s) unlist(openxlsx::read.xlsx(file, s, colNames = FALSE)))),
         collapse = "\n"
       )
     } else {
@@ -82,7 +86,8 @@ test_that("PDF is printed where Chromium is, else a clear error says how to mend
 
 test_that("text of the data stays text: in HTML, Markdown, CSV and xlsx", {
   orders <- few_orders()
-  orders$depot <- c("<script>alert(1)</script>", "=1+1", "a|b *c* [d](e)", "+44", "@me", "tab\there \033[31mred")
+  orders$depot <- c("<script>alert(1)</script>", "=1+1", "a|b *c* [d](e)",
+    "+44", "@me", "tab\there \033[31mred")
   x <- rollup(daybook(orders, on), depot, s = sum(amount))
   html <- paste(readLines(written(x, "html"), encoding = "UTF-8"), collapse = "\n")
   expect_false(grepl("<script>", html, fixed = TRUE))
@@ -93,7 +98,8 @@ test_that("text of the data stays text: in HTML, Markdown, CSV and xlsx", {
   expect_identical(lengths(regmatches(row, gregexpr("(?<!\\\\)\\|", row, perl = TRUE))), 3L)
   expect_true(any(grepl("^=1\\+1,", readLines(written(x, "csv")))))
   guarded <- readLines(written(x, "csv", guard = TRUE))
-  expect_true(all(c(any(grepl("^'=1\\+1,", guarded)), any(grepl("^'@me,", guarded)), any(grepl("^'\\+44,", guarded)))))
+  expect_true(all(c(any(grepl("^'=1\\+1,", guarded)), any(grepl("^'@me,", guarded)),
+    any(grepl("^'\\+44,", guarded)))))
   xlsx <- openxlsx::loadWorkbook(written(x, "xlsx"))
   expect_false(any(grepl("<f>", unlist(xlsx$worksheets[[1L]]$sheet_data$f))))
   expect_false(any(grepl("\033", format(x), fixed = TRUE)))
@@ -102,7 +108,8 @@ test_that("text of the data stays text: in HTML, Markdown, CSV and xlsx", {
 
 test_that("labels of any script are aligned by their width on the screen", {
   orders <- few_orders()
-  orders$depot <- c("\u5317\u4eac", "e\u0301tage", "\u05e9\u05dc\u05d5\u05dd", "\U0001f9f1 wall", strrep("long ", 100), "plain")
+  orders$depot <- c("\u5317\u4eac", "e\u0301tage", "\u05e9\u05dc\u05d5\u05dd",
+    "\U0001f9f1 wall", strrep("long ", 100), "plain")
   lines <- format(rollup(daybook(orders, on), depot, s = sum(amount), totals = "grand"), width = 100L)
   rule <- grep("^\u2500", lines)
   body <- lines[c(rule[1L] - 1L, (rule[1L] + 1L):(rule[2L] - 1L), rule[2L] + 1L)]

@@ -13,7 +13,8 @@ test_that("neither the order of the rows nor the number of threads changes one b
   ask <- function(orders, threads) {
     withr::local_options(drystack.threads = threads)
     plain(
-      rollup(daybook(orders, on), c(group, month), s = sum(x), m = mean(x), lo = min(x), y = ytd(s), totals = "all")
+      rollup(daybook(orders, on), c(group, month), s = sum(x),
+        m = mean(x), lo = min(x), y = ytd(s), totals = "all")
     )
   }
   reference <- ask(orders, 1L)

@@ -40,7 +40,8 @@ test_that("the example that each command's help shows runs as it is printed", {
   launcher <- suppressMessages(install_command_line(file.path(folder, "bin")))
   withr::local_dir(folder)
   withr::local_path(dirname(launcher))
-  for (out in c(".", "demo")) expect_identical(system2("drystack", c("demo", "--out", out), stdout = FALSE, stderr = FALSE), 0L)
+  for (out in c(".", "demo")) expect_identical(system2("drystack",
+    c("demo", "--out", out), stdout = FALSE, stderr = FALSE), 0L)
   for (command in setdiff(names(commands()), "demo")) {
     help <- system2("drystack", c(command, "--help"), stdout = TRUE)
     first <- grep("^ +drystack ", help)

@@ -38,8 +38,10 @@ test_that("one period is enough for a figure", {
 })
 
 test_that("what cannot be drawn is an error", {
-  expect_raised(figure(rollup(book, c(depot, status, month), n = count())), "figure", "1 period and 2 dimensions")
-  expect_raised(figure(rollup(only(book, amount > 1e6), c(depot, month), n = count())), "figure", "needs rows")
+  expect_raised(figure(rollup(book, c(depot, status, month), n = count())),
+    "figure", "1 period and 2 dimensions")
+  expect_raised(figure(rollup(only(book, amount > 1e6), c(depot, month), n = count())),
+    "figure", "needs rows")
   expect_raised(figure(months, kind = "heat"), "figure", "does not fit", "\"periods\"")
   expect_raised(figure(months, kind = "pie"), "argument", "kind")
   expect_raised(figure(1), "figure", "no figure for")
@@ -65,7 +67,8 @@ test_that("each kind draws the figures of its table", {
   heat <- crosstab(large, depot, channel, n = count())
   expect_identical(nrow(drawn(figure(heat))), 12L)
   expect_identical(
-    drawn(figure(rollup(large, day_of_week, n = count()), kind = "bars"))$y, plain(rollup(large, day_of_week, n = count()))$n
+    drawn(figure(rollup(large, day_of_week, n = count()), kind = "bars"))$y,
+    plain(rollup(large, day_of_week, n = count()))$n
   )
 })
 
@@ -77,14 +80,16 @@ test_that("the figure that fits is picked and said; every figure has its alterna
 })
 
 test_that("of many members the largest are drawn, and one row is enough", {
-  many <- daybook(data.frame(on = as.Date("2024-01-01"), code = sprintf("c%03d", 1:400), amount = 1:400 + 0.5), on)
+  many <- daybook(data.frame(on = as.Date("2024-01-01"), code = sprintf("c%03d", 1:400),
+    amount = 1:400 + 0.5), on)
   plot <- figure(rollup(many, code, s = sum(amount)), kind = "shares")
   expect_identical(nrow(ggplot2::ggplot_build(plot)$data[[1L]]), 40L)
   expect_match(plot$labels$caption, "The 40 largest of 400 are drawn")
   panels <- figure(rollup(many, c(code, month), s = sum(amount)))
   expect_match(panels$labels$caption, "The 12 largest of 400")
   one <- daybook(few_orders()[1L, ], on)
-  for (kind in c("shares", "bars")) expect_s3_class(figure(rollup(one, depot, s = sum(amount)), kind = kind), "ggplot")
+  for (kind in c("shares", "bars")) expect_s3_class(figure(rollup(one, depot, s = sum(amount)),
+    kind = kind), "ggplot")
   expect_s3_class(figure(crosstab(one, depot, status, s = sum(amount))), "ggplot")
 })
 

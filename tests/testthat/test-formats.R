@@ -1,12 +1,15 @@
 shown <- function(values, format) format_by(values, format)
 
 test_that("formats give thousands, decimals, signs, brackets, faces and marks of other locales", {
-  expect_identical(shown(c(-1234.5, 0, NA, 1e6), decimal(1)), c("\u22121,234.5", "0.0", "\u2013", "1,000,000.0"))
+  expect_identical(shown(c(-1234.5, 0, NA, 1e6), decimal(1)),
+    c("\u22121,234.5", "0.0", "\u2013", "1,000,000.0"))
   expect_identical(shown(c(-0.5, 0.123), percentage()), c("\u221250.0%", "12.3%"))
-  expect_identical(shown(c(-2, 3), money("\u20ac", 2, negative = "brackets", sign = TRUE)), c("(\u20ac2.00)", "+\u20ac3.00"))
+  expect_identical(shown(c(-2, 3), money("\u20ac", 2, negative = "brackets", sign = TRUE)),
+    c("(\u20ac2.00)", "+\u20ac3.00"))
   expect_identical(shown(1234567.891, decimal(2, thousands = ".", decimal = ",")), "1.234.567,89")
   expect_identical(shown(c(0, NA), decimal(0, unknown = "n/a", zero = "nil")), c("nil", "n/a"))
-  expect_identical(shown(c(12400, 999, 999950, 3.14e6, -2e9), compact()), c("12.4k", "999", "1.0M", "3.1M", "\u22122.0bn"))
+  expect_identical(shown(c(12400, 999, 999950, 3.14e6, -2e9), compact()),
+    c("12.4k", "999", "1.0M", "3.1M", "\u22122.0bn"))
   expect_identical(shown(c(1234567.25, 0.1), drystack::plain()), c("1234567.25", "0.1"))
   expect_identical(shown(c(-0.001, 0.004), decimal(1)), c("0.0", "0.0"))
 })
@@ -14,11 +17,13 @@ test_that("formats give thousands, decimals, signs, brackets, faces and marks of
 test_that("numbers of any size agree with R's own formatting", {
   withr::local_seed(6)
   x <- c(stats::rnorm(300) * 10^sample(-2:12, 300, TRUE), 999.995, 1e15, 123456)
-  expect_identical(shown(abs(x), decimal(2)), trimws(formatC(abs(x), format = "f", digits = 2, big.mark = ",")))
+  expect_identical(shown(abs(x), decimal(2)),
+    trimws(formatC(abs(x), format = "f", digits = 2, big.mark = ",")))
 })
 
 test_that("formats travel with their measure to every output", {
-  x <- rollup(daybook(few_orders(), on), depot, s = measure(sum(amount), label = "Sales", format = money("\u20ac", 0)))
+  x <- rollup(daybook(few_orders(), on), depot,
+    s = measure(sum(amount), label = "Sales", format = money("\u20ac", 0)))
   expect_true(any(grepl("\u20ac80", format(x))))
   html <- withr::local_tempfile(fileext = ".html")
   write_report(x, html)
@@ -37,18 +42,22 @@ test_that("formats that make no sense are errors", {
   expect_raised(percentage(negative = "red"), "argument", "brackets")
 })
 
-test_that("a measure without a format looks like what it is worked out from; shares and growth are percentages", {
+test_that(
+  "a measure without a format looks like what it is worked out from; shares and growth are percentages", {
   book <- daybook(few_orders(), on)
   x <- rollup(book, depot,
-    s = measure(sum(amount), format = money("$", digits = 0)), ly = prior(s, year), part = share(s), g = growth(s, year),
+    s = measure(sum(amount), format = money("$", digits = 0)),
+    ly = prior(s, year), part = share(s), g = growth(s, year),
     gap = s - ly, run = running(s, along = depot), per = mean(each(on, s)), scaled = 2 * s, half = s / 2,
-    own = measure(s - ly, format = drystack::plain()), ratio = s / ly, change = s / ly - 1, over = 2 / s, n = count(),
-    mixed = s + part, hundredfold = 100 * part, points = (s / ly - 1) * 100, days = count(each(on, s))
+    own = measure(s - ly, format = drystack::plain()), ratio = s / ly,
+    change = s / ly - 1, over = 2 / s, n = count(), mixed = s + part,
+    hundredfold = 100 * part, points = (s / ly - 1) * 100, days = count(each(on, s))
   )
   formats <- lapply(x$ask$measures, `[[`, "format")
   of_money <- c("ly", "gap", "run", "per", "scaled", "half")
   for (name in of_money) expect_identical(formats[[name]], money("$", digits = 0), label = name)
   for (name in c("part", "g", "change")) expect_identical(formats[[name]], percentage(), label = name)
   expect_identical(formats$own, drystack::plain())
-  for (name in c("ratio", "over", "n", "mixed", "days", "hundredfold", "points")) expect_null(formats[[name]], label = name)
+  for (name in c("ratio", "over", "n", "mixed", "days", "hundredfold",
+    "points")) expect_null(formats[[name]], label = name)
 })

@@ -1,12 +1,14 @@
 book <- daybook(untidy_orders(3000L, 8), on, calendars = fiscal_calendar("July"))
 orders <- untidy_orders(3000L, 8)
 sum_between <- function(from, to, also = TRUE) {
-  sum(round(100 * orders$amount[!is.na(orders$on) & orders$on >= from & orders$on <= to & also]), na.rm = TRUE) / 100
+  sum(round(100 * orders$amount[!is.na(orders$on) & orders$on >= from & orders$on <= to & also]),
+    na.rm = TRUE) / 100
 }
 last <- max(orders$on, na.rm = TRUE)
 
 test_that("figures and what they are compared with are those of their days", {
-  x <- plain(headlines(book, days_30 = moving(sum(amount), 30, day), month = mtd(sum(amount)), against = list(month = month)))
+  x <- plain(headlines(book, days_30 = moving(sum(amount), 30, day),
+    month = mtd(sum(amount)), against = list(month = month)))
   expect_equal(x[["figure"]][1L], sum_between(last - 29, last))
   expect_equal(x$figure[2L], sum_between(as.Date(format(last, "%Y-%m-01")), last))
   before <- as.Date(format(as.Date(format(last, "%Y-%m-01")) - 1, "%Y-%m-01"))
@@ -16,7 +18,8 @@ test_that("figures and what they are compared with are those of their days", {
 })
 
 test_that("a share compares with another figure, NULL with none", {
-  x <- plain(headlines(book, all = count(), unpaid = only(count(), !paid), against = list(unpaid = share(all))))
+  x <- plain(headlines(book, all = count(), unpaid = only(count(), !paid),
+    against = list(unpaid = share(all))))
   expect_identical(x$compared_with, c(NA, "of all"))
   expect_equal(x$change[2L], x$figure[2L] / x$figure[1L])
 })
@@ -35,6 +38,7 @@ test_that("text shows figure, direction and history; HTML draws the history", {
 })
 
 test_that("a comparison that is none is an error", {
-  expect_raised(headlines(book, n = mtd(count()), against = yaer), "argument", "\"yaer\"", "Did you mean \"year\"")
+  expect_raised(headlines(book, n = mtd(count()), against = yaer),
+    "argument", "\"yaer\"", "Did you mean \"year\"")
   expect_raised(headlines(book, n = mtd(count()), against = list(m = year)), "argument", "\"m\"")
 })

@@ -4,7 +4,8 @@ test_that("a helper gives values and errors in the order they are asked for, for
   for (aside in c(TRUE, FALSE)) {
     helper <- begun_helper(
       list(
-        twice = function(x) 2 * x, process = function(x) Sys.getpid(), wrong = function(x) raise("figure", "Cannot draw {x}.")
+        twice = function(x) 2 * x, process = function(x) Sys.getpid(),
+        wrong = function(x) raise("figure", "Cannot draw {x}.")
       ),
       aside = aside
     )
@@ -38,7 +39,8 @@ test_that("the work of a helper that was ended from outside is done here; a help
   expect_identical(helper$pieces$a(), "done here")
   helper$stop()
   pid <- tempfile()
-  idle <- begun_helper(list(a = function(x) x), ready = function() writeLines(as.character(Sys.getpid()), pid))
+  idle <- begun_helper(list(a = function(x) x),
+    ready = function() writeLines(as.character(Sys.getpid()), pid))
   while (!file.exists(pid) || length(readLines(pid)) == 0L) Sys.sleep(0.01)
   idle$stop()
   for (wait in 1:100) if (runs_still(readLines(pid))) Sys.sleep(0.02)
@@ -47,7 +49,8 @@ test_that("the work of a helper that was ended from outside is done here; a help
 
 test_that("a report's figures are the same drawn by a helper and here, and its PDF is one of A4 pages", {
   folder <- withr::local_tempdir()
-  file.copy(system.file("extdata", c("orders.csv", "customers.csv", "monthly.yml"), package = "drystack"), folder)
+  file.copy(system.file("extdata", c("orders.csv", "customers.csv", "monthly.yml"),
+    package = "drystack"), folder)
   built <- function(threads, formats) {
     withr::local_options(drystack.threads = threads)
     out <- withr::local_tempdir(.local_envir = parent.frame(2))
@@ -57,7 +60,8 @@ test_that("a report's figures are the same drawn by a helper and here, and its P
   report <- file.path(folder, "monthly.yml")
   writeLines(c(readLines(report), "  - figure: {by: region, show: [sales], kind: shares}"), report)
   both <- readLines(built(2, "html"))
-  expect_identical(lengths(regmatches(paste(both, collapse = ""), gregexpr("data:image/svg", paste(both, collapse = "")))), 2L)
+  expect_identical(lengths(regmatches(paste(both, collapse = ""),
+    gregexpr("data:image/svg", paste(both, collapse = "")))), 2L)
   expect_identical(both, readLines(built(1, "html")))
   skip_if(inherits(try(find_browser(), silent = TRUE), "try-error"), "Chromium is not installed")
   files <- built(2, c("md", "pdf"))

@@ -1,4 +1,5 @@
-# Files that were made to do harm, and text that would steer a terminal: an answer or an error of ours, quickly.
+# Files that were made to do harm, and text that would steer a terminal: an answer or
+# an error of ours, quickly.
 
 yard_book <- function() {
   path <- withr::local_tempfile(fileext = ".xlsx", .local_envir = parent.frame())
@@ -40,7 +41,8 @@ test_that("a workbook is held against its check sums, and no part of it leads ou
 
 test_that("a reader that dies, or goes on for ever, is a damaged file", {
   skip_if_not(forks_safely(), "no forking here")
-  expect_raised(read_apart(function() tools::pskill(Sys.getpid(), tools::SIGKILL), "x.parquet", 10), "file", "it is damaged")
+  expect_raised(read_apart(function() tools::pskill(Sys.getpid(), tools::SIGKILL), "x.parquet", 10),
+    "file", "it is damaged")
   expect_raised(read_apart(function() stop("words of a package"), "x.parquet", 10), "file", "it is damaged")
   expect_raised(read_apart(function() numeric(3e8), "x.parquet", 10), "file", "it is damaged")
   expect_identical(read_apart(function() data.frame(a = 1), "x.parquet", 10), data.frame(a = 1))
@@ -88,12 +90,14 @@ test_that("reports with anchors, tags, depth or many values are refused where th
   expect_raised(read_standing(report("a: x", "b: [*-0]")), "standing", "line 3", "Anchors and aliases")
   expect_raised(read_standing(report("a: !!binary x")), "standing", "line 2", "would be a tag")
   expect_raised(read_standing(report(paste0("a: ", strrep("[", 2000L)))), "standing", "nested too deeply")
-  expect_raised(read_standing(report("measures:", sprintf("  m%d: sum(amount)", 1:20000))), "standing", "more values than")
+  expect_raised(read_standing(report("measures:", sprintf("  m%d: sum(amount)", 1:20000))),
+    "standing", "more values than")
   expect_raised(read_standing(report("title: a", "title: b")), "standing", "line 3", "stands twice")
   expect_raised(read_standing(report("? [a, b]", ": c")), "standing", "A key must be one text")
   expect_raised(read_standing(report("title: a", "---", "title: b")), "standing", "line 3", "second document")
   expect_raised(read_standing(report("title: [a", "b: c")), "standing", "It is no YAML")
-  read <- kernel_read_yaml("a: [1, 2]\nb: [x, 1]\nc: {d: 007, e: 1.50, f: no, g: true, h: ~, i: '5', j: -1e3, k: 12345678901}\n")
+  read <- kernel_read_yaml(
+    "a: [1, 2]\nb: [x, 1]\nc: {d: 007, e: 1.50, f: no, g: true, h: ~, i: '5', j: -1e3, k: 12345678901}\n")
   expect_identical(read$said, list(a = 1:2, b = list("x", 1L), c = list(
     d = "007", e = 1.5, f = "no", g = TRUE, h = NULL, i = "5", j = -1000, k = 12345678901
   )))
@@ -108,22 +112,26 @@ test_that("what would steer a terminal is shown as an escape, wherever it comes 
     names(orders)[2L] <- name
     book <- daybook(orders, on)
     measures <- stats::setNames(list(said(quote(sum(v)))), name)
-    x <- make_table(new_request("rollup", rows = list(said(name)), measures = list(s = said(quote(sum(v))))), book)
+    x <- make_table(new_request("rollup", rows = list(said(name)),
+      measures = list(s = said(quote(sum(v))))), book)
     y <- make_table(new_request("rollup", measures = measures), book)
     told <- tryCatch(rollup(book, !!as.name(paste0(name, "?"))), error = conditionMessage)
     shown <- c(
-      format(x), format(y), format(explain(x, 1)), format(check(book)), format(look_at(orders)), format(tie_out(x)), told,
-      utils::capture.output(print(book)), format(explain_plan(book, s = sum(v)))
+      format(x), format(y), format(explain(x, 1)), format(check(book)),
+      format(look_at(orders)), format(tie_out(x)), told, utils::capture.output(print(book)),
+      format(explain_plan(book, s = sum(v)))
     )
-    expect_identical(shown_text(unlist(strsplit(shown, "\n"))), unlist(strsplit(shown, "\n")), label = shown_text(name))
+    expect_identical(shown_text(unlist(strsplit(shown, "\n"))),
+      unlist(strsplit(shown, "\n")), label = shown_text(name))
     expect_true(any(grepl(shown_text(name), shown, fixed = TRUE)))
   }
 })
 
 test_that("hostile labels leave every format well-formed", {
   labels <- c(
-    "a&b", "<script>alert(1)</script>", "\"quoted\"", "'", "\033[31m", "\u0001", "]]>", "&#x1;", "\ufffe", "=1+1", "\\", "--",
-    "{x}", "|pipe|", "`tick`", "\u202e", strrep("w", 300), "a\nb"
+    "a&b", "<script>alert(1)</script>", "\"quoted\"", "'", "\033[31m",
+    "\u0001", "]]>", "&#x1;", "\ufffe", "=1+1", "\\", "--", "{x}",
+    "|pipe|", "`tick`", "\u202e", strrep("w", 300), "a\nb"
   )
   orders <- data.frame(on = as.Date("2026-01-05") + seq_along(labels), k = labels, v = seq_along(labels))
   book <- daybook(orders, on)
@@ -138,9 +146,11 @@ test_that("hostile labels leave every format well-formed", {
     write_report(x, at("csv"))
     archive <- bytes_in(at("xlsx"))
     parts <- kernel_zip_parts(archive)$name
-    for (place in grep("[.]xml$|[.]rels$", parts)) expect_well_formed(rawToChar(kernel_zip_part(archive, place)), parts[place])
+    for (place in grep("[.]xml$|[.]rels$", parts)) expect_well_formed(
+      rawToChar(kernel_zip_part(archive, place)), parts[place])
     expect_well_formed(paste(readLines(at("svg"), warn = FALSE), collapse = "\n"), "svg")
-    expect_no_match(paste(readLines(at("html"), warn = FALSE), collapse = "\n"), "<script>alert", fixed = TRUE)
+    expect_no_match(paste(readLines(at("html"), warn = FALSE), collapse = "\n"),
+      "<script>alert", fixed = TRUE)
     expect_true(jsonlite::validate(paste(readLines(at("json"), warn = FALSE), collapse = "\n")))
     expect_identical(sort(read_orders(at("csv"))$k, na.last = NA), sort(labels))
   }

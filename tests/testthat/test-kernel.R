@@ -4,7 +4,8 @@ test_that("the fold puts each row into the cell of its span and its members", {
   a <- c(1L, 2L, 1L, NA, 1L, 1L)
   b <- c(2L, 1L, 1L, 1L, 1L, 1L)
   wanted <- list(c("sum", "extremes"))
-  found <- kernel_fold(days, 10L, span_of, 2L, list(a, b), c(2L, 2L), NULL, list(as.numeric(1:6)), wanted, FALSE, 1L, NULL, 2)
+  found <- kernel_fold(days, 10L, span_of, 2L, list(a, b), c(2L, 2L),
+    NULL, list(as.numeric(1:6)), wanted, FALSE, 1L, NULL, 2)
   # groups run over the members of a (1, 2, missing), then of b (1, 2, missing), the last fastest
   lines <- matrix(0, 9L, 2L)
   lines[2L, 1L] <- 1 # a 1, b 2
@@ -18,16 +19,19 @@ test_that("the fold puts each row into the cell of its span and its members", {
 
 test_that("days may be doubles, and rows may be masked", {
   found <- kernel_fold(
-    c(0, 0.9, 1, NaN, -1), 0L, c(0L, 1L), 2L, list(), integer(), c(TRUE, TRUE, NA, TRUE, TRUE), list(), list(), FALSE, 1L, NULL, 2
+    c(0, 0.9, 1, NaN, -1), 0L, c(0L, 1L), 2L, list(), integer(),
+    c(TRUE, TRUE, NA, TRUE, TRUE), list(), list(), FALSE, 1L, NULL, 2
   )
   expect_identical(kernel_finish(found$lines, "count"), matrix(c(2, 0), 1L))
 })
 
 test_that("spans merge into intervals, prolonged or not, and a missing interval stays missing", {
   days <- rep(0:3, each = 2L)
-  states <- folded(list(c(1, 10, 2, 20, 4, 40, 8, 80)), list(rep(1:2, 4L)), 2L, days, 4L, states = c("sum", "extremes"))
+  states <- folded(list(c(1, 10, 2, 20, 4, 40, 8, 80)), list(rep(1:2, 4L)),
+    2L, days, 4L, states = c("sum", "extremes"))
   merge <- function(state, figure) {
-    merged <- kernel_merge_spans(states$columns[[1L]][[state]], c(0L, 0L, 0L, 2L, NA, 1L), c(1L, 3L, 2L, 4L, NA, 1L))
+    merged <- kernel_merge_spans(states$columns[[1L]][[state]],
+      c(0L, 0L, 0L, 2L, NA, 1L), c(1L, 3L, 2L, 4L, NA, 1L))
     kernel_finish(merged, figure)[1:2, ]
   }
   expect_identical(merge("sum", "sum"), matrix(c(1, 10, 7, 70, 3, 30, 12, 120, NA, NA, 0, 0), 2L))
@@ -61,7 +65,8 @@ test_that("codes go by first appearance, for every type", {
 test_that("a key space too large to address directly gives the same table", {
   orders <- untidy_orders(3000L, 11L)
   ask <- function() {
-    plain(rollup(daybook(orders, on), c(depot, customer, month), s = sum(amount), n = count(), totals = "all"))
+    plain(rollup(daybook(orders, on), c(depot, customer, month),
+      s = sum(amount), n = count(), totals = "all"))
   }
   direct <- ask()
   local_constant("most_direct_cells", 1)
@@ -92,8 +97,8 @@ test_that("combinations too many to address directly give the same sums", {
   withr::local_seed(4)
   n <- 4e5L
   orders <- data.frame(
-    on = as.Date("2024-01-01") + sample.int(300L, n, TRUE), a = sample.int(3000L, n, TRUE), b = sample.int(3000L, n, TRUE),
-    amount = sample.int(100L, n, TRUE)
+    on = as.Date("2024-01-01") + sample.int(300L, n, TRUE), a = sample.int(3000L, n, TRUE),
+    b = sample.int(3000L, n, TRUE), amount = sample.int(100L, n, TRUE)
   )
   x <- plain(rollup(daybook(orders, on), c(a, b), s = sum(as_amount(amount)), n = count()))
   key <- orders$a * 10000 + orders$b

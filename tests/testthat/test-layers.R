@@ -1,5 +1,5 @@
-# Who may know whom: within the core each stratum calls itself and those before it; edges know no faces, and the kernel knows
-# nothing of R.
+# Who may know whom: within the core each stratum calls itself and those before it; edges know no
+# faces, and the kernel knows nothing of R.
 
 core_strata <- c("ground", "calendar", "period", "measure", "daybook", "plan", "fold", "resolve", "table")
 edges <- c("source", "sheet", "write")
@@ -69,8 +69,11 @@ test_that("each file uses only what its own level and those before it define", {
 })
 
 test_that("only engines look into orders", {
-  core <- Filter(function(file) level_of(file) > match("fold", core_strata) && level_of(file) <= length(core_strata), r_files())
-  inside <- c("frame_values", "frame_view", "condition_mask", "scope_mask", "job_mask", "job_days", "column_codes")
+  core <- Filter(function(file) {
+    level_of(file) > match("fold", core_strata) && level_of(file) <= length(core_strata)
+  }, r_files())
+  inside <- c("frame_values", "frame_view", "condition_mask", "scope_mask",
+    "job_mask", "job_days", "column_codes")
   found <- unlist(lapply(core, function(file) intersect(calls_in(file), inside)))
   expect_identical(as.character(found), character())
 })
@@ -94,8 +97,8 @@ test_that("no package that itself groups, aggregates, windows or pivots is used"
   used <- unique(unlist(lapply(r_files(), packages_in)))
   allowed <- c(
     "cli", "rlang", "vctrs", "tibble", "stats", "utils", "base", "tools",
-    "readxl", "htmltools", "grDevices", "grid", "parallel", "jsonlite", "yaml", "openxlsx", "nanoparquet", "knitr", "ggplot2",
-    "scales", "ragg", "svglite", "optparse", "drystack"
+    "readxl", "htmltools", "grDevices", "grid", "parallel", "jsonlite",
+    "yaml", "openxlsx", "nanoparquet", "knitr", "ggplot2", "scales", "ragg", "svglite", "optparse", "drystack"
   )
   expect_identical(setdiff(used, allowed), character())
 })

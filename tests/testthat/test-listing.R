@@ -36,12 +36,14 @@ test_that("running figures restart at the break that is said, and totals show ho
 })
 
 test_that("a line may be an order, whose columns must then have one value", {
-  x <- plain(listing(book, depot, lines = on, per = order, sales = sum(amount), lines_of = count(), totals = "none"))
+  x <- plain(listing(book, depot, lines = on, per = order, sales = sum(amount),
+    lines_of = count(), totals = "none"))
   expect_identical(nrow(x), length(unique(orders$order[dated])))
   expect_identical(x$lines_of, rep(3, nrow(x)))
   expect_identical(sort(x$order), sort(unique(orders$order[dated])))
   expect_raised(
-    listing(book, depot, lines = channel, per = order, sales = sum(amount)), "argument", "\"channel\" differs", "\"order\""
+    listing(book, depot, lines = channel, per = order, sales = sum(amount)),
+    "argument", "\"channel\" differs", "\"order\""
   )
 })
 
@@ -68,20 +70,24 @@ test_that("lines are numbered, headed, parted and put in another order", {
   text <- format(listing(book, depot, lines = on, n = count(), number = TRUE, after = "blank"), width = 100L)
   expect_true(any(grepl("no. +on +n$", text)))
   expect_gt(sum(text == ""), 4L)
-  headed <- format(listing(book, c(depot, channel), lines = on, n = count(), layout = "indented"), width = 100L)
+  headed <- format(listing(book, c(depot, channel), lines = on, n = count(), layout = "indented"),
+    width = 100L)
   expect_true("Garrick" %in% headed)
   expect_true(any(grepl("^  Total web", headed)))
   sorted <- plain(
-    listing(book, depot, lines = on, sales = sum(amount), sort = list(lines = largest_first(sales)), totals = "none")
+    listing(book, depot, lines = on, sales = sum(amount), sort = list(lines = largest_first(sales)),
+      totals = "none")
   )
   for (group in split(sorted$sales, sorted$depot)) expect_false(is.unsorted(-group[!is.na(group)]))
   page <- withr::local_tempfile(fileext = ".html")
   write_report(listing(book, depot, lines = on, n = count(), after = "page"), page)
-  expect_identical(sum(grepl("page-end", readLines(page)[-(1:120)], fixed = TRUE)), length(unique(orders$depot[dated])) - 1L)
+  expect_identical(sum(grepl("page-end", readLines(page)[-(1:120)], fixed = TRUE)),
+    length(unique(orders$depot[dated])) - 1L)
 })
 
 test_that("a listing ties out and its figures can be explained", {
-  x <- listing(book, c(depot, channel), lines = on, sales = sum(amount), run = running(sales, along = lines, within = depot))
+  x <- listing(book, c(depot, channel), lines = on, sales = sum(amount),
+    run = running(sales, along = lines, within = depot))
   expect_true(all(tie_out(x)$ok %in% c(TRUE, NA)))
   data <- plain(x)
   for (row in c(3L, 20L, nrow(data))) {
@@ -94,7 +100,8 @@ test_that("a listing ties out and its figures can be explained", {
 test_that("requests that make no sense are errors", {
   expect_raised(listing(book, depot, lines = depot, n = count()), "argument", "\"depot\"", "group")
   expect_raised(listing(book, depot, lines = month, n = count()), "argument", "not periods")
-  expect_raised(listing(book, lines = on, n = count(), most = 10), "argument", "would have", "10 are allowed", "per = order_id")
+  expect_raised(listing(book, lines = on, n = count(), most = 10),
+    "argument", "would have", "10 are allowed", "per = order_id")
   expect_raised(listing(book, lines = on, n = count(), layout = "tree"), "argument", "indented")
   expect_raised(listing(book, lines = on, n = count(), after = 1), "argument", "blank")
   expect_identical(nrow(plain(listing(book, lines = on, totals = "none"))), length(dated))

@@ -1,9 +1,11 @@
-book <- daybook(few_orders(), on, calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar()))
+book <- daybook(few_orders(), on, calendars = list(fiscal = fiscal_calendar("July"),
+  civil = civil_calendar()))
 figures <- function(...) plain(rollup(book, ...))
 
 test_that("aggregates are worked out over the orders of the cell", {
   row <- figures(
-    sum = sum(amount), lines = count(), known = count(depot), mean = mean(amount), min = min(amount), max = max(amount)
+    sum = sum(amount), lines = count(), known = count(depot), mean = mean(amount),
+    min = min(amount), max = max(amount)
   )
   expect_identical(row$sum, 145.5)
   expect_identical(row$lines, 6)
@@ -29,7 +31,8 @@ test_that("a total of an average is the average of the orders, not of the lines"
 test_that("missing, infinite and not-a-number amounts are left out and counted", {
   orders <- few_orders()
   orders$amount[1:3] <- c(NA, Inf, NaN)
-  table <- rollup(daybook(orders, on), sum = sum(amount), n = count(), known = count(amount), mean = mean(amount))
+  table <- rollup(daybook(orders, on), sum = sum(amount), n = count(),
+    known = count(amount), mean = mean(amount))
   row <- plain(table)
   expect_identical(row$sum, 40 + 50.5 - 5)
   expect_identical(row$n, 6)
@@ -39,7 +42,8 @@ test_that("missing, infinite and not-a-number amounts are left out and counted",
 
 test_that("measures refer to earlier ones, and arithmetic never gives infinity", {
   row <- figures(
-    sales = sum(amount), twice = 2 * sales, none = sales / (sales - sales), p = round(sales / 7, 1), z = or_zero(none)
+    sales = sum(amount), twice = 2 * sales, none = sales / (sales - sales),
+    p = round(sales / 7, 1), z = or_zero(none)
   )
   expect_identical(row$twice, 291)
   expect_identical(row$none, NA_real_)
@@ -61,7 +65,8 @@ test_that("year to date by two calendars stands side by side", {
   expect_identical(row$fiscal, 30)
   expect_identical(row$civil, 60)
   by_unit <- plain(
-    rollup(as_of(book, "2024-08-15"), x = so_far(sum(amount), civil$year), y = so_far(sum(amount), "year", "civil"))
+    rollup(as_of(book, "2024-08-15"), x = so_far(sum(amount), civil$year),
+      y = so_far(sum(amount), "year", "civil"))
   )
   expect_identical(unlist(by_unit[c("x", "y")]), c(x = 60, y = 60))
 })

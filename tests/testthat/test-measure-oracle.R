@@ -1,5 +1,5 @@
-# Random asks with random measures, nested lenses and scopes, against SQLite. The oracle knows only what a
-# cell is: days from base R's dates, figures by SQL over the orders in them.
+# Random asks with random measures, nested lenses and scopes, against SQLite. The oracle knows only
+# what a cell is: days from base R's dates, figures by SQL over the orders in them.
 
 # A measure is list(text, value(cell, world)): how it is said, and what it must be.
 # A cell is list(from, to, where); a world what all cells share.
@@ -12,10 +12,12 @@ known_cell <- function(cell, world) {
 
 sql_values <- function(cell, world, column) {
   where <- c(
-    sprintf("\"%s\" BETWEEN %d AND %d", c(cell$date, "on")[1L], as.integer(cell$from), as.integer(min(cell$to, world$as_of))),
+    sprintf("\"%s\" BETWEEN %d AND %d", c(cell$date, "on")[1L],
+      as.integer(cell$from), as.integer(min(cell$to, world$as_of))),
     sprintf("\"on\" <= %d", as.integer(world$as_of)), cell$scope, cell$where, world$member
   )
-  DBI::dbGetQuery(world$db, paste("SELECT", column, "AS x FROM orders WHERE", paste(where, collapse = " AND ")))$x
+  DBI::dbGetQuery(world$db, paste("SELECT", column, "AS x FROM orders WHERE",
+    paste(where, collapse = " AND ")))$x
 }
 
 aggregate_by_sql <- function(text, column, fn) {
@@ -51,13 +53,17 @@ random_aggregate <- function() {
     aggregate_by_sql("distinct(customer)", "customer", function(x) length(unique(x[!is.na(x)]))),
     aggregate_by_sql("distinct(depot)", "depot", function(x) length(unique(x[!is.na(x)]))),
     aggregate_by_sql("median(quantity)", "quantity", if_any(stats::median)),
-    aggregate_by_sql("quantile(quantity, 0.8)", "quantity", if_any(function(x) stats::quantile(x, 0.8, names = FALSE))),
+    aggregate_by_sql("quantile(quantity, 0.8)", "quantity",
+      if_any(function(x) stats::quantile(x, 0.8, names = FALSE))),
     aggregate_by_sql("sd(quantity)", "quantity", if_any(stats::sd)),
     aggregate_by_sql("var(quantity)", "quantity", if_any(stats::var)),
     aggregate_by_sql("mean(each(day, sum(amount)))", "\"on\" || ' ' || ifnull(cents, 0)", by_group(mean)),
-    aggregate_by_sql("max(each(customer, sum(amount)))", "customer || ' ' || ifnull(cents, 0)", by_group(max)),
-    aggregate_by_sql("count(each(customer, sum(amount)))", "customer || ' ' || ifnull(cents, 0)", by_group(length)),
-    aggregate_by_sql("weighted_mean(quantity, customer)", "(quantity * customer) || ' ' || customer", function(x) {
+    aggregate_by_sql("max(each(customer, sum(amount)))", "customer || ' ' || ifnull(cents, 0)",
+      by_group(max)),
+    aggregate_by_sql("count(each(customer, sum(amount)))", "customer || ' ' || ifnull(cents, 0)",
+      by_group(length)),
+    aggregate_by_sql("weighted_mean(quantity, customer)", "(quantity * customer) || ' ' || customer",
+      function(x) {
       parts <- strsplit(as.character(x[!is.na(x)]), " ")
       if (length(parts) == 0L) NA else sum(as.numeric(vapply(parts, `[`, "", 1L))) / sum(
         as.numeric(vapply(parts, `[`, "", 2L))
@@ -182,8 +188,8 @@ test_that("random asks give what SQLite gives", {
     if (!is.null(ask$scope)) book <- only(book, !!str2lang(ask$scope))
     axes <- lapply(if (ask$period_first) c(grain, ask$dims) else c(ask$dims, grain), said)
     # A cell of a year cannot be moved by a month: an error by design, tested elsewhere.
-    table <- tryCatch(make_table(new_request("rollup", rows = axes, measures = exprs, totals = ask$totals), book),
-      drystack_error_period = function(e) NULL)
+    table <- tryCatch(make_table(new_request("rollup", rows = axes,
+      measures = exprs, totals = ask$totals), book), drystack_error_period = function(e) NULL)
     if (is.null(table)) next
     asks <- asks + 1L
     rows <- plain(table)
@@ -200,7 +206,8 @@ test_that("random asks give what SQLite gives", {
       for (m in 1:3) {
         expected <- measures[[m]]$value(cell, world)
         expect_equal(
-          row[[names(exprs)[m]]], as.numeric(expected), tolerance = 1e-13, label = paste(seed, i, measures[[m]]$text)
+          row[[names(exprs)[m]]], as.numeric(expected), tolerance = 1e-13,
+          label = paste(seed, i, measures[[m]]$text)
         )
         checked <- checked + 1L
       }

@@ -1,11 +1,13 @@
-# Every name that R or a file can carry works as column, dimension and measure, or is refused by an error that says so.
+# Every name that R or a file can carry works as column, dimension and measure, or is refused
+# by an error that says so.
 
 odd_names <- c(
-  "lines", "total", "all", "dates", "none", "others", "figure", "measure", "row", "rows", "cols", "book", "role", "part",
-  "before tax", "before s", "a b", " lead", "with `ticks`", "with \"quotes\"", "it's", "back\\slash", "100%",
+  "lines", "total", "all", "dates", "none", "others", "figure",
+  "measure", "row", "rows", "cols", "book", "role", "part", "before tax",
+  "before s", "a b", " lead", "with `ticks`", "with \"quotes\"", "it's", "back\\slash", "100%",
   "Paid?", "a=b", "a,b",
-  "a:b", "{x}", "#no", "\u00e9tat", "\u540d\u524d", "\u0438\u043c\u044f", "TRUE", "NULL", "if", "function", "sum",
-  "month2", "x.y",
+  "a:b", "{x}", "#no", "\u00e9tat", "\u540d\u524d", "\u0438\u043c\u044f",
+  "TRUE", "NULL", "if", "function", "sum", "month2", "x.y",
   "..1", "_u", "1st", "step1", "Total", "(none)"
 )
 
@@ -15,7 +17,9 @@ orders_named <- function(name) {
   orders
 }
 
-table_of <- function(kind, ...) plain(make_table(new_request(kind, ...), daybook(orders_named(list(...)$rows[[1L]]$expr), on)))
+table_of <- function(kind, ...) {
+  plain(make_table(new_request(kind, ...), daybook(orders_named(list(...)$rows[[1L]]$expr), on)))
+}
 
 test_that("odd names work as dimensions of every table, or are refused", {
   s <- list(s = said(quote(sum(amount))))
@@ -28,7 +32,8 @@ test_that("odd names work as dimensions of every table, or are refused", {
     expect_identical(unname(unlist(cross[1L, 2L])), 5, label = name)
     book <- daybook(orders_named(name), on)
     listed <- rlang::try_fetch(
-      plain(make_table(new_request("listing", rows = by, lines = list(said("on")), measures = s, totals = "all"), book)),
+      plain(make_table(new_request("listing", rows = by, lines = list(said("on")),
+        measures = s, totals = "all"), book)),
       drystack_error_argument = function(e) "told"
     )
     if (name == "lines") expect_identical(listed,
@@ -54,18 +59,21 @@ test_that("odd names work in conditions, as columns worked out and as measures",
       plain(make_table(new_request("rollup", measures = list(s = said(call("sum", symbol)))), worked))$s,
       2 * sum(few_orders()$amount)
     )
-    lights <- make_table(new_request("headlines", measures = measures[1L], against = said(quote(month))), limited)
+    lights <- make_table(new_request("headlines", measures = measures[1L],
+      against = said(quote(month))), limited)
     expect_identical(plain(lights)[["figure"]], 5)
     expect_identical(behind(lights, 1L)$amount, c(1, 4))
   }
 })
 
 test_that("headlines keep a measure apart from what another is compared with", {
-  x <- headlines(daybook(few_orders(), on), sales = ytd(sum(amount)), `before sales` = 2 * sum(amount), `before tax` = count())
+  x <- headlines(daybook(few_orders(), on), sales = ytd(sum(amount)),
+    `before sales` = 2 * sum(amount), `before tax` = count())
   expect_identical(plain(x)[["figure"]], c(85.5, 291, 6))
   folder <- withr::local_tempdir()
   utils::write.csv(few_orders(), file.path(folder, "orders.csv"), row.names = FALSE, na = "")
-  read <- headlines(daybook(read_orders(file.path(folder, "orders.csv")), "on"), sales = ytd(sum(amount)), `before tax` = count())
+  read <- headlines(daybook(read_orders(file.path(folder, "orders.csv")), "on"),
+    sales = ytd(sum(amount)), `before tax` = count())
   file <- file.path(folder, "report.yml")
   as_standing(read, file)
   built <- build_report(file, out = folder, formats = "json")
@@ -93,8 +101,8 @@ test_that("odd names pass through standing reports and the command line", {
     }
     out <- file.path(folder, "x.json")
     show <- paste(name_text(paste(label, "!")), "= sum(amount)")
-    status <- suppressMessages(run_command(c("rollup", "--orders", orders, "--date", "on", "--by", name_text(label),
-      "--show", show, "--out", out)))
+    status <- suppressMessages(run_command(c("rollup", "--orders",
+      orders, "--date", "on", "--by", name_text(label), "--show", show, "--out", out)))
     expect_identical(status, 0L, label = label)
     expect_equal(jsonlite::fromJSON(out)$tables$rows[[1L]][[paste(label, "!")]], c(5, 2, 8), label = label)
   }
@@ -104,7 +112,8 @@ test_that("names that tables have themselves, empty ones and repeated ones are r
   for (name in c(".role", ".line", ".part", ".measure")) {
     expect_raised(daybook(orders_named(name), on), "column", name)
     measures <- stats::setNames(list(said(quote(count()))), name)
-    expect_raised(make_table(new_request("rollup", measures = measures), daybook(few_orders(), on)), "argument", name)
+    expect_raised(make_table(new_request("rollup", measures = measures), daybook(few_orders(), on)),
+      "argument", name)
   }
   nameless <- orders_named("k")
   names(nameless)[2L] <- ""
@@ -114,7 +123,8 @@ test_that("names that tables have themselves, empty ones and repeated ones are r
 })
 
 test_that("a column named like a word of a lens is told from it", {
-  orders <- data.frame(on = as.Date("2026-01-05") + 0:3, all = c("x", "y", "x", "y"), dates = c(1, 2, 3, 4), v = c(1, 2, 4, 8))
+  orders <- data.frame(on = as.Date("2026-01-05") + 0:3, all = c("x", "y", "x", "y"),
+    dates = c(1, 2, 3, 4), v = c(1, 2, 4, 8))
   book <- daybook(orders, on) |> only(all == "x", dates < 4)
   x <- plain(rollup(book, s = sum(v), everything = regardless(s, all), column = regardless(s, "all"),
     other = regardless(s, "dates")))
@@ -131,7 +141,8 @@ test_that("names that R takes for an argument are refused in our words by every 
   )
   for (call in calls) {
     for (name in c("b", "bo", "boo", "book")) {
-      expect_error(eval(parse(text = sprintf(call, name))), class = "drystack_error", label = sprintf(call, name))
+      expect_error(eval(parse(text = sprintf(call, name))), class = "drystack_error",
+        label = sprintf(call, name))
     }
   }
 })
@@ -142,5 +153,6 @@ test_that("the first argument without a name is `by`, wherever it stands", {
   expect_identical(as.data.frame(rollup(book, month, s = sum(amount))), expected)
   expect_identical(as.data.frame(rollup(book, s = sum(amount), month)), expected)
   expect_identical(as.data.frame(rollup(book, "month", s = sum(amount), totals = "none")), expected)
-  expect_identical(as.data.frame(rollup(book, NULL, s = sum(amount))), as.data.frame(rollup(book, s = sum(amount))))
+  expect_identical(as.data.frame(rollup(book, NULL, s = sum(amount))),
+    as.data.frame(rollup(book, s = sum(amount))))
 })

@@ -11,7 +11,8 @@ test_that("days and civil dates agree with base R over the whole range", {
 
 test_that("ISO text is read, with or without a time, and nothing else is", {
   expect_identical(iso_days(c("2026-08-31", "2026-08-31T23:59:00Z", " 2026-08-31 10:00 ")), rep(20696L, 3L))
-  expect_identical(iso_days(c("2026-02-29", "2026-13-01", "31/08/2026", "2026-8-31", "", NA)), rep(NA_integer_, 6L))
+  expect_identical(iso_days(c("2026-02-29", "2026-13-01", "31/08/2026", "2026-8-31", "", NA)),
+    rep(NA_integer_, 6L))
 })
 
 test_that("date-times count on the local day of their own zone, around clock changes too", {

@@ -49,7 +49,8 @@ test_that("templates make labels of their own", {
 })
 
 test_that("units and calendars do not mix", {
-  expect_error(c(months("2026-01-01"), as_period("2026-01-01", year)), class = "vctrs_error_incompatible_type")
+  expect_error(c(months("2026-01-01"), as_period("2026-01-01", year)),
+    class = "vctrs_error_incompatible_type")
   expect_error(months("2026-01-01") == as_period("2026-01-01", year), class = "vctrs_error_incompatible_type")
   expect_raised(months("2026-01-01") - as_period("2026-01-01", year), "period", "one unit and calendar")
   expect_raised(months("2026-01-01") + 1.5, "period", "whole numbers")

@@ -5,11 +5,13 @@ plain_orders <- function(seed) {
     n <- 260L
     on <- as.Date("2023-02-10") + sample.int(900L, n, TRUE)
     data.frame(
-      on = replace(on, sample.int(n, 6L), NA), shipped = replace(on + sample(-2:40, n, TRUE), sample.int(n, 15L), NA),
+      on = replace(on, sample.int(n, 6L), NA),
+      shipped = replace(on + sample(-2:40, n, TRUE), sample.int(n, 15L), NA),
       depot = sample(c("Skelby", "Garrick", "Thornmoor", NA), n, TRUE, c(5, 4, 2, 1)),
       channel = sample(c("web", "phone"), n, TRUE),
       customer = sample(c(sprintf("C%d", 1:9), NA), n, TRUE),
-      amount = replace(round(stats::rnorm(n, 40, 60), sample(0:3, 1L)), sample.int(n, 12L), sample(c(NA, Inf, NaN), 12L, TRUE)),
+      amount = replace(round(stats::rnorm(n, 40, 60), sample(0:3, 1L)),
+        sample.int(n, 12L), sample(c(NA, Inf, NaN), 12L, TRUE)),
       quantity = sample(c(-2:20, NA), n, TRUE), paid = sample(c(TRUE, FALSE, NA), n, TRUE, c(6, 2, 1))
     )
   })
@@ -26,15 +28,16 @@ plain_ask <- function() {
   list(
     world = world, dims = c(dims, cyclic), keep = keep, unit = unit, cyclic = cyclic, limit = limit,
     paid = stats::runif(1L) < 0.4,
-    period_first = stats::runif(1L) < 0.5, cross = is.null(keep) && stats::runif(1L) < 0.3, seen = stats::runif(1L) < 0.2
+    period_first = stats::runif(1L) < 0.5, cross = is.null(keep) && stats::runif(1L) < 0.3,
+    seen = stats::runif(1L) < 0.2
   )
 }
 
 plain_measure <- function(ask, world) {
   measure <- plain_leaf(sample(names(plain_aggregates), 1L))
   lenses <- c("only", "regardless", "on", "or_zero", "daily_all", "daily", "customers")
-  if (is.null(ask$cyclic)) lenses <- c(lenses, "ytd", "qtd", "mtd", "prior_year", "prior_two", "running", "back",
-    "ytd", "prior_year")
+  if (is.null(ask$cyclic)) lenses <- c(lenses, "ytd", "qtd", "mtd",
+    "prior_year", "prior_two", "running", "back", "ytd", "prior_year")
   text <- ""
   for (kind in sample(lenses, sample(0:3, 1L), TRUE)) {
     if (kind == "customers" && grepl("customer", paste(measure$text, text))) next
@@ -47,7 +50,8 @@ plain_measure <- function(ask, world) {
 # A lens on the table around a measure, where the ask has axes for it.
 plain_looking <- function(measure, ask) {
   axes <- ask_axes(ask)
-  kinds <- c("overall", "share", "rank", if (length(axes) > 0L) c("overall_within", "share_within", "rank_within"))
+  kinds <- c("overall", "share", "rank", if (length(axes) > 0L)
+    c("overall_within", "share_within", "rank_within"))
   if (!ask_crosses(ask)) kinds <- c(kinds, "parent")
   if (length(ask$dims) > 0L && is.null(ask$cyclic)) kinds <- c(kinds, "along", "along")
   kind <- sample(kinds, 1L)
@@ -69,14 +73,16 @@ plain_periods <- function(ask, world) {
   while (start <= world$shown_to) {
     end <- base_end(start, ask$unit, world$starts)
     from <- if (is.null(ask$limit)) start else max(start, ask$limit[1L])
-    periods <- c(periods, list(list(from = from, to = min(end, world$shown_to), period = ask$unit, label = format(start))))
+    periods <- c(periods, list(list(from = from, to = min(end, world$shown_to),
+      period = ask$unit, label = format(start))))
     start <- end + 1L
   }
   periods
 }
 
 same_figure <- function(got, want) {
-  (is.na(got) && is.na(want)) || (!is.na(got) && !is.na(want) && abs(got - want) <= 1e-9 * max(1, abs(got), abs(want)))
+  (is.na(got) && is.na(want)) || (!is.na(got) && !is.na(want) &&
+    abs(got - want) <= 1e-9 * max(1, abs(got), abs(want)))
 }
 
 # The daybook and the table of an ask; NULL for a comparison that is refused by design.
@@ -89,12 +95,15 @@ plain_table <- function(ask, world, measures) {
   axes <- ask_axes(ask)
   cross <- ask_crosses(ask)
   request <- new_request(if (cross) "crosstab" else "rollup",
-    rows = lapply(if (cross) axes[-1L] else axes, said), cols = lapply(if (cross) axes[1L] else character(), said),
+    rows = lapply(if (cross) axes[-1L] else axes, said),
+    cols = lapply(if (cross) axes[1L] else character(), said),
     measures = said_measures, totals = "all", keep = if (!is.null(ask$keep)) keep_top(ask$keep, sum(amount)),
     members = if (ask$seen) "seen" else "shown"
   )
-  # A comparison of other lengths is refused, as is a run along members that stand in another order in each period.
-  table <- tryCatch(make_table(request, book), drystack_error_period = function(e) NULL, drystack_error_sort = function(e) NULL)
+  # A comparison of other lengths is refused, as is a run along members that stand in
+  # another order in each period.
+  table <- tryCatch(make_table(request, book), drystack_error_period = function(e) NULL,
+    drystack_error_sort = function(e) NULL)
   if (!is.null(table)) as.data.frame(table, shape = "long")
 }
 
@@ -144,10 +153,12 @@ disagreements <- function(seed) {
   if (is.null(rows)) {
     return(list(checked = 0L, wrong = character()))
   }
-  base <- list(from = world$shown_from, to = world$shown_to, members = list(), paid = ask$paid, large = FALSE, date = "on")
+  base <- list(from = world$shown_from, to = world$shown_to, members = list(),
+    paid = ask$paid, large = FALSE, date = "on")
   wrong <- if (same_rows(rows, ask, base, world)) character() else paste("rows of seed", seed)
   periods <- plain_periods(ask, world)
-  cells <- lapply(seq_len(nrow(rows)), plain_cell, rows = rows, ask = ask, base = base, periods = periods, world = world)
+  cells <- lapply(seq_len(nrow(rows)), plain_cell, rows = rows,
+    ask = ask, base = base, periods = periods, world = world)
   world$table <- list(rows = rows, axes = ask_axes(ask), cells = cells, base = base)
   some <- sample.int(nrow(rows), min(nrow(rows), 4L))
   for (i in some) {

@@ -4,7 +4,8 @@ book <- daybook(few_orders(), on)
 
 test_that("a table prints its title, standing facts, aligned rows and notes", {
   lines <- lines_of(
-    rollup(only(as_of(book, "2025-02-10"), amount > 0), c(depot, quarter), sales = sum(amount), totals = "all")
+    rollup(only(as_of(book, "2025-02-10"), amount > 0), c(depot, quarter),
+      sales = sum(amount), totals = "all")
   )
   expect_identical(lines[1L], "Sales by depot and quarter")
   expect_match(lines[2L], "civil year, January to December; as of 10 February 2025; 4 of 6 order lines")
@@ -21,7 +22,8 @@ test_that("a table prints its title, standing facts, aligned rows and notes", {
 
 test_that("a table too wide is cut into blocks that repeat the axes, and no line is wider", {
   table <- rollup(
-    book, c(depot, month), first = sum(amount) * 1e9, second = first * 2, third = first * 3, fourth = first * 4
+    book, c(depot, month), first = sum(amount) * 1e9, second = first * 2,
+    third = first * 3, fourth = first * 4
   )
   lines <- lines_of(table, width = 42L)
   expect_lte(max(cli::ansi_nchar(lines, "width")), 42L)
@@ -39,7 +41,8 @@ test_that("rows beyond the limit are counted", {
 
 test_that("wide and combining characters are aligned by display width, control characters are shown", {
   orders <- few_orders()
-  orders$depot <- c("\u65e5\u672c\u77f3", "e\u0301te\u0301", "a\tb\033[31m", "plain", "\U0001F9F1", strrep("x", 40L))
+  orders$depot <- c("\u65e5\u672c\u77f3", "e\u0301te\u0301", "a\tb\033[31m",
+    "plain", "\U0001F9F1", strrep("x", 40L))
   lines <- lines_of(rollup(daybook(orders, on), depot, sales = sum(amount)))
   body <- grep("[0-9]$", lines[-(1:4)], value = TRUE)
   expect_length(unique(cli::ansi_nchar(body, "width")), 1L)
@@ -57,7 +60,8 @@ test_that("figures are set apart in thousands, minus is a minus, unknown is a da
 test_that("notes say where figures lack a record and where amounts are unknown", {
   orders <- few_orders()
   orders$amount[2L] <- NA
-  lines <- lines_of(rollup(daybook(orders, on, fiscal_calendar("July")), month, ytd = ytd(sum(amount))), width = 300L)
+  lines <- lines_of(rollup(daybook(orders, on, fiscal_calendar("July")), month, ytd = ytd(sum(amount))),
+    width = 300L)
   expect_true(any(grepl("The record begins on 15 January 2024", lines)))
   expect_true("amount is unknown on 1 line, left out of its figures." %in% lines)
 })
@@ -71,7 +75,8 @@ test_that("print returns its table invisibly and keeps to plain text in a pipe",
   expect_no_match(paste(output, collapse = ""), "\033")
 })
 
-test_that("the progress of a long fold is told in rising parts, and the bar of a terminal is one line that ends", {
+test_that(
+  "the progress of a long fold is told in rising parts, and the bar of a terminal is one line that ends", {
   told <- numeric()
   withr::local_options(drystack.progress = function(part) told <<- c(told, part), drystack.progress_after = 0)
   n <- 3e6

@@ -30,7 +30,8 @@ test_that("part-way periods are cut at the matching day", {
   expect_identical(part_of("quarter", "2026-08-31", "quarter"), c("2026-04-01", "2026-05-31"))
   expect_identical(part_of("year", "2024-02-29", "year"), c("2023-01-01", "2023-02-28"))
   expect_identical(part_of("year", "2026-02-28", "year", 2L), c("2024-01-01", "2024-02-29"))
-  expect_identical(part_of("year", "2026-09-18", "year", 1L, fiscal_calendar("July")), c("2025-07-01", "2025-09-18"))
+  expect_identical(part_of("year", "2026-09-18", "year", 1L, fiscal_calendar("July")),
+    c("2025-07-01", "2025-09-18"))
 })
 
 test_that("without a period both ends move", {
@@ -80,11 +81,13 @@ test_that("the page's table tells each case with its answer", {
     moved <- if (case[5L] == "weekday") {
       shift_weekdays(cells, case[4L], 1L)
     } else {
-      tryCatch(shift_cells(cells, case[4L], 1L, calendar), drystack_error_period = function(e) rlang::cnd_message(e))
+      tryCatch(shift_cells(cells, case[4L], 1L, calendar),
+        drystack_error_period = function(e) rlang::cnd_message(e))
     }
     answer <- if (is.character(moved)) {
       paste0(
-        "error: ", if (grepl("a month does not hold whole quarters", moved)) "a month does not hold whole quarters"
+        "error: ", if (grepl("a month does not hold whole quarters", moved))
+          "a month does not hold whole quarters"
       )
     } else if (is.na(moved$from)) {
       "none: a week 53 has no partner"
@@ -101,7 +104,8 @@ test_that("there and back again is the same complete period in a calendar of wee
     starts <- calendar_grid(retail)[[unit]]$starts
     starts <- starts[starts > day_of(1920L, 1L) & starts < day_of(2180L, 1L)]
     for (n in c(1L, 9L)) {
-      expect_identical(shift_periods(shift_periods(starts, unit, "year", n, retail), unit, "year", -n, retail), starts)
+      expect_identical(shift_periods(shift_periods(starts, unit, "year", n, retail),
+        unit, "year", -n, retail), starts)
     }
   }
 })

@@ -5,7 +5,8 @@ readme_blocks <- function() {
   fences <- which(startsWith(lines, "```"))
   opens <- fences[c(TRUE, FALSE)]
   closes <- fences[c(FALSE, TRUE)]
-  Map(function(a, b) list(kind = sub("```", "", lines[a]), lines = lines[seq_len(b - a - 1L) + a]), opens, closes)
+  Map(function(a, b) list(kind = sub("```", "", lines[a]), lines = lines[seq_len(b - a - 1L) + a]),
+    opens, closes)
 }
 
 command_output <- function(code) {

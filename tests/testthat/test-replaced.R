@@ -22,7 +22,8 @@ test_that("a file that does not end as its format says never takes the place of 
   for (ending in c("png", "svg", "pdf", "parquet", "xlsx")) {
     path <- file.path(folder, paste0("x.", ending))
     writeLines("good", path)
-    expect_raised(write_whole(path, function(aside) writeLines("cut off", aside)), "output", "does not end as it should")
+    expect_raised(write_whole(path, function(aside) writeLines("cut off", aside)),
+      "output", "does not end as it should")
     expect_raised(write_whole(path, function(aside) file.create(aside)), "output", "nothing was written")
     expect_identical(readLines(path), "good")
   }
@@ -38,9 +39,11 @@ test_that("what a killed run left aside is cleared by the next, what another sti
   expect_identical(file.exists(c(ended, alive)), c(FALSE, TRUE))
 })
 
-test_that("a build looks at what stands before it says that nothing has changed, and at nothing outside its folder", {
+test_that(
+  "a build looks at what stands before it says that nothing has changed, and at nothing outside its folder", {
   folder <- withr::local_tempdir()
-  file.copy(system.file("extdata", c("orders.csv", "customers.csv", "monthly.yml"), package = "drystack"), folder)
+  file.copy(system.file("extdata", c("orders.csv", "customers.csv", "monthly.yml"),
+    package = "drystack"), folder)
   report <- file.path(folder, "monthly.yml")
   built <- function() build_report(report, set = list(as_of = "2026-08-31"), out = folder, formats = "txt")
   file <- built()$files

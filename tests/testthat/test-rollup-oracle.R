@@ -27,9 +27,10 @@ expected_figures <- function(db, ask, interval, where, record) {
   # SQLite's sum of cents and count give the mean; a mean of nothing is unknown.
   n <- exact("COUNT(cents)", interval)
   list(
-    sales = cents(interval), lines = exact("COUNT(*)", interval), least = exact("MIN(cents)", interval, NA) / 100,
-    most = exact("MAX(cents)", interval, NA) / 100, average = if (n > 0) cents(interval) / n else NA_real_,
-    ytd = cents(so_far(interval, "year")), qtd = cents(so_far(interval, "quarter")), ly = cents(last_year),
+    sales = cents(interval), lines = exact("COUNT(*)", interval),
+    least = exact("MIN(cents)", interval, NA) / 100, most = exact("MAX(cents)", interval, NA) / 100,
+    average = if (n > 0) cents(interval) / n else NA_real_, ytd = cents(so_far(interval, "year")),
+    qtd = cents(so_far(interval, "quarter")), ly = cents(last_year),
     ytd_ly = cents(so_far(last_year, "year")), ly_ytd = cents(base_prior(so_far(interval, "year"), "year"))
   )
 }

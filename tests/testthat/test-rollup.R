@@ -41,25 +41,31 @@ test_that("totals are cells like any other: subtotals of each leading group, and
 })
 
 test_that("a row of a member is the same ask on a daybook limited to it", {
-  all <- plain(rollup(book, c(depot, month), s = sum(amount), y = ytd(s), p = prior(s, year), m = mean(amount)))
+  all <- plain(rollup(book, c(depot, month), s = sum(amount), y = ytd(s),
+    p = prior(s, year), m = mean(amount)))
   one <- plain(
-    rollup(only(book, depot == "Skelby"), month, s = sum(amount), y = ytd(s), p = prior(s, year), m = mean(amount))
+    rollup(only(book, depot == "Skelby"), month, s = sum(amount),
+      y = ytd(s), p = prior(s, year), m = mean(amount))
   )
   mine <- all[all$depot == "Skelby", names(one)]
   rownames(mine) <- NULL
   expect_identical(mine, one)
 })
 
-test_that("orders after the as-of date are never seen, and a part-way period is compared over the same days", {
+test_that(
+  "orders after the as-of date are never seen, and a part-way period is compared over the same days", {
   orders <- data.frame(
-    on = as.Date(c("2025-08-10", "2025-08-20", "2026-08-05", "2026-08-15", "2026-08-25")), amount = c(1, 2, 4, 8, 16)
+    on = as.Date(c("2025-08-10", "2025-08-20", "2026-08-05", "2026-08-15", "2026-08-25")),
+    amount = c(1, 2, 4, 8, 16)
   )
-  table <- rollup(as_of(daybook(orders, on), "2026-08-15"), month, sales = sum(amount), ly = prior(sales, year))
+  table <- rollup(as_of(daybook(orders, on), "2026-08-15"), month,
+    sales = sum(amount), ly = prior(sales, year))
   last <- plain(table)[13L, ]
   expect_identical(last$sales, 12)
   expect_identical(last$ly, 1)
   expect_output(
-    print(table, width = 200), "2026-08 Aug is part-way: 15 of 31 days, to 15 August 2026; comparatives cover the same days"
+    print(table, width = 200),
+    "2026-08 Aug is part-way: 15 of 31 days, to 15 August 2026; comparatives cover the same days"
   )
   expect_output(print(table), "Left out: 1 line after 15 August 2026")
 })
@@ -82,7 +88,8 @@ test_that("a condition on the date moves the beginning of the record; one on any
   expect_identical(later$ly, c(NA, 30, 0))
   other <- plain(rollup(only(book, amount > 25), quarter, ly = prior(sum(amount), quarter)))
   expect_identical(other$ly, c(NA, 0, 0, 30, 0))
-  expect_raised(rollup(only(book, on > "2030-01-01"), n = count()), "date", "No order is left", "10 March 2025")
+  expect_raised(rollup(only(book, on > "2030-01-01"), n = count()),
+    "date", "No order is left", "10 March 2025")
 })
 
 test_that("without axes the table is one row", {
@@ -100,7 +107,8 @@ test_that("a scope that leaves no orders gives an empty table, or zeros without 
 
 test_that("one order is enough", {
   one <- rollup(
-    daybook(few_orders()[2L, ], on), c(depot, month), sales = sum(amount), ly = prior(sales, year), totals = "all"
+    daybook(few_orders()[2L, ], on), c(depot, month), sales = sum(amount),
+    ly = prior(sales, year), totals = "all"
   )
   expect_identical(plain(one)$sales, c(20, 20, 20))
 })
@@ -109,8 +117,9 @@ test_that("dimensions of every type have their members in order", {
   orders <- data.frame(
     on = as.Date("2026-01-01") + 0:4, amount = 1:5,
     size = factor(c("Small", "Large", "Small", "Medium", NA), levels = c("Small", "Medium", "Large", "Huge")),
-    number = c(10, 9, 100000, 2.5, NA), whole = c(3L, 20L, 100L, NA, 100000L), flag = c(TRUE, FALSE, NA, TRUE, FALSE),
-    day_sent = as.Date("2026-01-05") - 0:4, text = c("b", "B", "a", "\u00e9", NA)
+    number = c(10, 9, 100000, 2.5, NA), whole = c(3L, 20L, 100L, NA, 100000L),
+    flag = c(TRUE, FALSE, NA, TRUE, FALSE), day_sent = as.Date("2026-01-05") - 0:4,
+    text = c("b", "B", "a", "\u00e9", NA)
   )
   book <- daybook(orders, on)
   members <- function(axis) as.character(plain(rollup(book, axis, n = count()))[[1L]])

@@ -74,7 +74,8 @@ test_that("nesting has a limit", {
 test_that("expressions are written back in one canonical form that reads as itself", {
   book <- daybook(few_orders(), on)
   texts <- c(
-    "(amount + 1) * 2", "!(amount > 1 & is.na(depot))", "-amount", "depot %in% c(\"a\", \"b\")", "round(amount, 1)"
+    "(amount + 1) * 2", "!(amount > 1 & is.na(depot))", "-amount",
+    "depot %in% c(\"a\", \"b\")", "round(amount, 1)"
   )
   for (text in texts) {
     tree <- parse_row(str2lang(text), book_words(book))

@@ -1,4 +1,5 @@
-# Which rows a table has follows from the orders of the scope on the dates shown, never from its measures.
+# Which rows a table has follows from the orders of the scope on the dates
+# shown, never from its measures.
 
 yard_book <- function() {
   daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July")) |>
@@ -33,7 +34,8 @@ test_that("members that only a lens sees are told, counted in totals, and shown 
   seen <- rollup(book, customer_id, s = sum(amount), ly = prior(s, year), totals = "grand", members = "seen")
   more <- nrow(plain(seen)) - nrow(plain(x))
   expect_gt(more, 0L)
-  expect_match(table_notes(x), paste(more, "more of customer_id have orders only outside the dates shown"), all = FALSE)
+  expect_match(table_notes(x), paste(more, "more of customer_id have orders only outside the dates shown"),
+    all = FALSE)
   expect_length(grep("outside the dates shown", table_notes(seen)), 0L)
   total <- function(t) plain(t)$ly[plain(t)$.role == "total"]
   expect_identical(total(x), total(seen))
@@ -47,7 +49,8 @@ test_that("members that only a lens sees are told, counted in totals, and shown 
 
 test_that("ranks, shares and running figures go over the rows that are shown", {
   book <- yard_book()
-  x <- plain(rollup(book, customer_id, s = sum(amount), r = rank(s), run = running(ytd(s), along = customer_id), y = ytd(s)))
+  x <- plain(rollup(book, customer_id, s = sum(amount), r = rank(s),
+    run = running(ytd(s), along = customer_id), y = ytd(s)))
   expect_identical(x$r, rank(-x$s, ties.method = "min") + 0)
   expect_equal(x$run, cumsum(x$y))
 })

@@ -18,7 +18,8 @@ shown_everywhere <- function() {
   folder <- withr::local_tempdir()
   files <- file.path(folder, paste0("x.", c("html", "md", "csv", "json", "txt")))
   for (file in files) write_report(table, file)
-  c(format(table), unlist(lapply(files, function(file) readBin(file, "raw", 1e6))), format(explain(table, 1, "sales")))
+  c(format(table), unlist(lapply(files, function(file) readBin(file, "raw", 1e6))),
+    format(explain(table, 1, "sales")))
 }
 
 test_that("no output depends on the options of the session", {
@@ -39,10 +40,12 @@ test_that("no output depends on the locale", {
 
 test_that("the session is as it was after a call, also after one that failed", {
   withr::local_options(digits = 5, OutDec = ",")
-  before <- c(Sys.getlocale("LC_CTYPE"), Sys.getlocale("LC_COLLATE"), getOption("digits"), getOption("OutDec"))
+  before <- c(Sys.getlocale("LC_CTYPE"), Sys.getlocale("LC_COLLATE"),
+    getOption("digits"), getOption("OutDec"))
   rollup(stone(), by = depot, n = count())
   expect_raised(rollup(stone(), by = dpot, n = count()), "column")
-  expect_identical(c(Sys.getlocale("LC_CTYPE"), Sys.getlocale("LC_COLLATE"), getOption("digits"), getOption("OutDec")), before)
+  expect_identical(c(Sys.getlocale("LC_CTYPE"), Sys.getlocale("LC_COLLATE"),
+    getOption("digits"), getOption("OutDec")), before)
 })
 
 test_that("the command line writes UTF-8 without any locale", {
@@ -65,7 +68,8 @@ test_that("the command line writes UTF-8 without any locale", {
 })
 
 test_that("products of whole numbers do not overflow, and a tie-out of them agrees", {
-  x <- rollup(stone(), s = sum(quantity * pence), t = sum(quantity * pence - pence * quantity), totals = "grand")
+  x <- rollup(stone(), s = sum(quantity * pence), t = sum(quantity * pence - pence * quantity),
+    totals = "grand")
   expect_identical(as.data.frame(x)$s[1L], 6 * 12000 * 250000)
   expect_identical(as.data.frame(x)$t[1L], 0)
   expect_true(all(tie_out(x)$ok %in% c(TRUE, NA)))

@@ -16,7 +16,8 @@ test_that("within groups, and by the figures of one column", {
   for (group in split(y, format(y$year))) expect_false(is.unsorted(-group$n[group$depot != "(none)"]))
   wide <- plain(crosstab(book, depot, channel, n = count(), sort = largest_first(n, at = "phone")))
   expect_false(is.unsorted(-wide$phone[wide$depot != "(none)"]))
-  across <- crosstab(book, channel, depot, n = count(), sort = list(depot = largest_first(n)), totals = "grand")
+  across <- crosstab(book, channel, depot, n = count(), sort = list(depot = largest_first(n)),
+    totals = "grand")
   total <- unlist(plain(across)[4L, 2:4])
   expect_false(is.unsorted(-total))
 })
@@ -26,19 +27,24 @@ test_that("by a key, one for each label, and in a list that is given", {
   orders$place <- c(Garrick = 3, Skelby = 1, Thornmoor = 2)[orders$depot]
   keyed <- daybook(orders, on)
   expect_identical(
-    plain(rollup(keyed, depot, n = count(), sort = by_key(place)))$depot, c("Skelby", "Thornmoor", "Garrick", "(none)")
+    plain(rollup(keyed, depot, n = count(), sort = by_key(place)))$depot,
+    c("Skelby", "Thornmoor", "Garrick", "(none)")
   )
   lasting <- sort_key(keyed, depot, place)
-  expect_identical(plain(rollup(lasting, depot, n = count()))$depot, c("Skelby", "Thornmoor", "Garrick", "(none)"))
-  expect_identical(plain(rollup(lasting, depot, n = count(), sort = in_order("Garrick")))$depot[1L], "Garrick")
+  expect_identical(plain(rollup(lasting, depot, n = count()))$depot,
+    c("Skelby", "Thornmoor", "Garrick", "(none)"))
+  expect_identical(plain(rollup(lasting, depot, n = count(), sort = in_order("Garrick")))$depot[1L],
+    "Garrick")
   orders$place[which(orders$depot == "Skelby")[1L]] <- 9
-  expect_raised(rollup(daybook(orders, on), depot, n = count(), sort = by_key(place)), "sort", "Skelby", "more than one key")
+  expect_raised(rollup(daybook(orders, on), depot, n = count(), sort = by_key(place)),
+    "sort", "Skelby", "more than one key")
   expect_raised(sort_key(daybook(orders, on), depot, place), "sort", "Skelby")
   expect_raised(sums(sort = in_order("Skelbe")), "sort", "Skelbe", "Did you mean")
 })
 
 test_that("an order is along what running figures run, and rank goes by it", {
-  x <- plain(rollup(book, depot, n = count(), cum = running(share(n), along = depot), r = rank(n), sort = largest_first(n)))
+  x <- plain(rollup(book, depot, n = count(), cum = running(share(n), along = depot),
+    r = rank(n), sort = largest_first(n)))
   expect_equal(x$cum, cumsum(x$n) / sum(x$n))
   expect_identical(x$r, rank(-x$n, ties.method = "min") + 0)
   expect_raised(
@@ -51,7 +57,8 @@ test_that("an order is along what running figures run, and rank goes by it", {
 test_that("the others are worked out from their orders, whatever the figure", {
   orders <- untidy_orders(1500L, 5)
   x <- plain(rollup(book, customer,
-    n = count(), people = distinct(customer), mid = median(amount), top = max(amount), keep = keep_top(5, n), totals = "grand"
+    n = count(), people = distinct(customer), mid = median(amount),
+    top = max(amount), keep = keep_top(5, n), totals = "grand"
   ))
   dated <- orders[!is.na(orders$on), ]
   counts <- sort(table(dated$customer), decreasing = TRUE)
@@ -68,12 +75,14 @@ test_that("the others are worked out from their orders, whatever the figure", {
 })
 
 test_that("members are kept within their group, the same in every period", {
-  x <- plain(rollup(book, c(depot, customer, year), n = count(), keep = list(customer = keep_top(2, n)), totals = "all"))
+  x <- plain(rollup(book, c(depot, customer, year), n = count(),
+    keep = list(customer = keep_top(2, n)), totals = "all"))
   lines <- x[x$.role == "line", ]
   for (depot in unique(lines$depot)) expect_length(unique(lines$customer[lines$depot == depot]), 2L)
   total <- x[x$.role == "total", ]
   expect_identical(sum(x$n[x$.role %in% c("line", "others")]), total$n)
-  nested <- plain(rollup(book, c(depot, customer), n = count(), keep = list(depot = keep_top(1, n), customer = keep_top(1, n))))
+  nested <- plain(rollup(book, c(depot, customer), n = count(),
+    keep = list(depot = keep_top(1, n), customer = keep_top(1, n))))
   expect_identical(nested$.role, c("line", "others", "others", "others"))
   expect_identical(sum(nested$n), total$n)
 })
@@ -107,6 +116,7 @@ test_that("rules that make no sense are errors", {
     sums(sort = largest_first(sales, at = "web")), "sort",
     "{.arg at}" |> sub(pattern = "{.arg at}", replacement = "`at`", fixed = TRUE)
   )
-  expect_raised(crosstab(book, depot, channel, n = count(), sort = largest_first(n, at = "fax")), "sort", "no column \"fax\"")
+  expect_raised(crosstab(book, depot, channel, n = count(), sort = largest_first(n, at = "fax")),
+    "sort", "no column \"fax\"")
   expect_raised(in_order(), "sort", "takes members")
 })

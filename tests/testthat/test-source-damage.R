@@ -13,14 +13,17 @@ test_that("a quote inside a cell that is not quoted is a character", {
 })
 
 test_that("a quoted cell keeps separators, doubled quotes and line breaks", {
-  orders <- read_orders(damaged(c("1,\"slab, 5\"\" wide\",2", "2,\"a note\nover two lines\",3", "3,\"x, y\r\nz, w\",4")))
+  orders <- read_orders(damaged(c("1,\"slab, 5\"\" wide\",2", "2,\"a note\nover two lines\",3",
+    "3,\"x, y\r\nz, w\",4")))
   expect_identical(orders$item, c("slab, 5\" wide", "a note\nover two lines", "x, y\r\nz, w"))
   expect_identical(orders$amount, 2:4)
 })
 
 test_that("a quote that runs on is an error that names its line", {
-  expect_raised(read_orders(damaged(replace(hundred, 20, "20,\"5 slab,20.50"))), "file", "is not closed", "line 21")
-  expect_raised(read_orders(damaged(replace(hundred, 20, "20,\"5\" slab\",20.50"))), "file", "goes on after", "line 21")
+  expect_raised(read_orders(damaged(replace(hundred, 20, "20,\"5 slab,20.50"))),
+    "file", "is not closed", "line 21")
+  expect_raised(read_orders(damaged(replace(hundred, 20, "20,\"5\" slab\",20.50"))),
+    "file", "goes on after", "line 21")
   lines <- replace(hundred, c(20, 60), c("20,\"5 slab,20.50", "60,6\",60.50"))
   expect_raised(read_orders(damaged(lines)), "file", "runs on over lines that look like records", "line 21")
   next_line <- replace(hundred, 20:21, c("20,\"5 slab,20.50", "21,6\",21.50"))
@@ -48,7 +51,8 @@ test_that("empty lines, line ends of all kinds and a last line without one chang
 test_that("the reader gives the cells that a plain reading of each character gives", {
   withr::local_seed(4)
   for (k in 1:60) {
-    cells <- matrix(replicate(3L * 12L, paste(sample(c("a", "5\"", ",", "\n", "\u00e9", " "), 3L, TRUE), collapse = "")), 12L)
+    cells <- matrix(replicate(3L * 12L, paste(sample(c("a", "5\"", ",", "\n", "\u00e9", " "), 3L, TRUE),
+      collapse = "")), 12L)
     text_of <- function(x) {
       needs <- grepl("[,\n]|^\"", x)
       if (needs || stats::runif(1L) < 0.3) paste0("\"", gsub("\"", "\"\"", x), "\"") else x
@@ -137,7 +141,8 @@ test_that("a file that grows while it is read is an error", {
 test_that("whole numbers that no double holds stay themselves", {
   ids <- c("123456789012345678", "123456789012345679", "123456789012345680")
   texts <- written("on,id,amount", paste("2026-01-05", ids, 1:3, sep = ","))
-  objects <- written(sprintf("{\"on\": \"2026-01-05\", \"id\": %s, \"amount\": %d}", ids, 1:3), ending = ".jsonl")
+  objects <- written(sprintf("{\"on\": \"2026-01-05\", \"id\": %s, \"amount\": %d}", ids, 1:3),
+    ending = ".jsonl")
   parquet <- withr::local_tempfile(fileext = ".parquet")
   orders <- data.frame(on = as.Date("2026-01-05"), amount = 1:3)
   orders$id <- bit64::as.integer64(ids)

@@ -14,7 +14,8 @@ test_that("columns become what they plainly are", {
 
 test_that("what is not plainly a date or a number stays text", {
   orders <- read_orders(written("a,b,c,d", "2026-02-30,31/01/2026,0x1F,T", "2026-01-01,01/02/2026,10,F"))
-  expect_identical(vapply(orders, class, ""), c(a = "character", b = "character", c = "character", d = "character"))
+  expect_identical(vapply(orders, class, ""), c(a = "character",
+    b = "character", c = "character", d = "character"))
 })
 
 test_that("separators are found from the header, and a byte order mark is no part of a name", {
@@ -58,8 +59,10 @@ test_that("the demo orders are as described, defects included", {
   expect_length(setdiff(orders$product_id, yard$products$product_id), 0L)
   expect_identical(orders$ordered_on[nrow(orders)], as.Date("2026-06-30"))
   expect_true(any(orders$amount < 0, na.rm = TRUE))
-  expect_identical(min(orders$ordered_on[orders$depot == "Eskholme"], na.rm = TRUE) >= as.Date("2024-10-07"), TRUE)
-  size <- sum(file.size(vapply(c("orders.csv", "customers.csv", "products.csv", "depots.csv"), harrowgill_path, "")))
+  expect_identical(min(orders$ordered_on[orders$depot == "Eskholme"],
+    na.rm = TRUE) >= as.Date("2024-10-07"), TRUE)
+  size <- sum(file.size(vapply(c("orders.csv", "customers.csv", "products.csv", "depots.csv"),
+    harrowgill_path, "")))
   expect_lt(size, 2e6)
   expect_raised(harrowgill_path("order.csv"), "argument", "Did you mean \"orders.csv\"?")
 })

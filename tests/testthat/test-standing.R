@@ -1,7 +1,8 @@
 # A folder with the demo's orders and its standing report.
 yard_folder <- function(env = parent.frame()) {
   folder <- withr::local_tempdir(.local_envir = env)
-  file.copy(system.file("extdata", c("orders.csv", "customers.csv", "monthly.yml"), package = "drystack"), folder)
+  file.copy(system.file("extdata", c("orders.csv", "customers.csv", "monthly.yml"),
+    package = "drystack"), folder)
   folder
 }
 # A small report of few orders, with some lines put in.
@@ -9,8 +10,8 @@ small_report <- function(..., env = parent.frame()) {
   folder <- withr::local_tempdir(.local_envir = env)
   utils::write.csv(few_orders(), file.path(folder, "orders.csv"), row.names = FALSE, na = "")
   lines <- c(
-    "drystack: 1", "title: Small", "orders: {file: orders.csv, date: 'on'}", "measures:", "  sales: sum(amount)", "  n: count()",
-    ...,
+    "drystack: 1", "title: Small", "orders: {file: orders.csv, date: 'on'}",
+    "measures:", "  sales: sum(amount)", "  n: count()", ...,
     "page:", "  - rollup: {by: depot, show: [sales, n], totals: grand}"
   )
   file <- file.path(folder, "small.yml")
@@ -26,7 +27,8 @@ test_that("the demo's report is built for another month and one depot, with the 
   folder <- yard_folder()
   out <- file.path(folder, "out")
   built <- build_report(
-    file.path(folder, "monthly.yml"), list(as_of = "2026-07-31", depot = "Skelby"), out, c("txt", "json"), today = "2026-08-20"
+    file.path(folder, "monthly.yml"), list(as_of = "2026-07-31", depot = "Skelby"),
+    out, c("txt", "json"), today = "2026-08-20"
   )
   expect_identical(basename(built$files), c("monthly.txt", "monthly.json"))
   expect_true(built$tie_out)
@@ -35,9 +37,10 @@ test_that("the demo's report is built for another month and one depot, with the 
   tables <- jsonlite::fromJSON(built$files[2L])$tables
   month <- tables$rows[[2L]]
   orders <- harrowgill()$orders
-  july <- orders[tolower(trimws(orders$depot)) == "skelby" & orders$status != "cancelled" & !is.na(orders$ordered_on) & format(
-    orders$ordered_on, "%Y-%m"
-  ) == "2026-07", ]
+  july <- orders[tolower(trimws(orders$depot)) == "skelby" & orders$status != "cancelled" &
+    !is.na(orders$ordered_on) & format(
+      orders$ordered_on, "%Y-%m"
+    ) == "2026-07", ]
   expect_equal(month$sales[12L], sum(july$amount - july$discount, na.rm = TRUE))
 })
 
@@ -58,7 +61,8 @@ test_that("a rebuild with nothing changed says so; changed orders, values or the
 test_that("a calendar that is read from a file is part of what a build was made from", {
   file <- small_report("calendars: {own: 'custom:periods.csv'}")
   starts <- seq(as.Date("2024-01-01"), as.Date("2025-12-01"), by = "month")
-  periods <- data.frame(start = starts, end = c(starts[-1L] - 1, as.Date("2025-12-31")), month = format(starts, "%Y-%m"))
+  periods <- data.frame(start = starts, end = c(starts[-1L] - 1, as.Date("2025-12-31")),
+    month = format(starts, "%Y-%m"))
   utils::write.csv(periods, file.path(dirname(file), "periods.csv"), row.names = FALSE)
   out <- withr::local_tempdir()
   build <- function() build_report(file, out = out, formats = "txt", today = "2025-03-11")$changed
@@ -68,19 +72,22 @@ test_that("a calendar that is read from a file is part of what a build was made 
   expect_true(build())
 })
 
-test_that("CSV and Parquet of a page with several tables are a file for each; a folder in the way stops all", {
+test_that(
+  "CSV and Parquet of a page with several tables are a file for each; a folder in the way stops all", {
   file <- small_report("outputs: [txt, csv, parquet]")
   out <- withr::local_tempdir()
   one <- build_report(file, out = out)$files
   expect_identical(basename(one), c("small.txt", "small.csv", "small.parquet"))
-  more <- c("  - rollup: {by: status, show: [n], label: 'By status!'}", "  - rollup: {by: status, show: [sales]}")
+  more <- c("  - rollup: {by: status, show: [n], label: 'By status!'}",
+    "  - rollup: {by: status, show: [sales]}")
   writeLines(c(readLines(file), more), file)
   several <- build_report(file, out = out)$files
   tables <- c("small-sales-and-n-by-depot.csv", "small-by-status.csv", "small-sales-by-status.csv")
   expect_identical(basename(several[2:4]), tables)
   book <- daybook(few_orders(), on)
   expect_equal(read.csv(several[3L])$n, plain(rollup(book, status, n = count()))$n)
-  expect_equal(nanoparquet::read_parquet(several[7L])$sales, plain(rollup(book, status, sales = sum(amount)))$sales)
+  expect_equal(nanoparquet::read_parquet(several[7L])$sales,
+    plain(rollup(book, status, sales = sum(amount)))$sales)
   unlink(several)
   dir.create(file.path(out, "small-by-status.csv"))
   expect_raised(build_report(file, out = out), "output", "is a folder")
@@ -91,14 +98,16 @@ test_that("parameters are typed, and what has none leaves its condition out", {
   file <- small_report(
     "parameters:", "  depot: {kind: choice, allowed: [Skelby, Thornmoor]}",
     "  least: {kind: number, default: 0, allowed: [0, 100]}",
-    "  states: {kind: list, default: sent}", "only:", "  - depot == {depot}", "  - amount >= {least}", "  - status %in% {states}"
+    "  states: {kind: list, default: sent}", "only:", "  - depot == {depot}",
+    "  - amount >= {least}", "  - status %in% {states}"
   )
   expect_match(built_text(file), "Built with depot: all; least: 0; states: sent")
   expect_match(built_text(file), "Thornmoor")
   one <- built_text(file, list(depot = "Skelby", least = 5, states = "sent,open"))
   expect_false(grepl("Thornmoor", one))
   expect_match(one, "states: sent and open")
-  expect_raised(built_text(file, list(depot = "Skelbi")), "standing", "small.yml, line", "one of Skelby, Thornmoor")
+  expect_raised(built_text(file, list(depot = "Skelbi")), "standing",
+    "small.yml, line", "one of Skelby, Thornmoor")
   expect_raised(built_text(file, list(least = "ten")), "standing", "must be a number")
   expect_raised(built_text(file, list(least = 500)), "standing", "from 0 to 100")
   expect_raised(built_text(file, list(dept = "Skelby")), "standing", "Did you mean \"depot\"")
@@ -106,8 +115,8 @@ test_that("parameters are typed, and what has none leaves its condition out", {
 
 test_that("a parameter that is a period limits the days shown by its first or last day", {
   file <- small_report(
-    "calendars: {fiscal: 'fiscal:July'}", "parameters:", "  first: {kind: period, unit: quarter, default: FY2025-Q3}",
-    "shown: {from: '{first}', to: '{first}'}"
+    "calendars: {fiscal: 'fiscal:July'}", "parameters:",
+    "  first: {kind: period, unit: quarter, default: FY2025-Q3}", "shown: {from: '{first}', to: '{first}'}"
   )
   expect_match(built_text(file), "Built with first: FY2025 Q3")
   expect_match(built_text(file), "shown: 1 January 2025 to 10 March 2025")
@@ -127,8 +136,8 @@ test_that("braces, quotes and backslashes within a value stay what they are", {
 
 test_that("a question in a terminal is put again until its answer will do; an empty answer is none", {
   file <- small_report(
-    "parameters:", "  depot: {kind: choice, allowed: [Skelby, Thornmoor], ask: Which depot}", "  least: {kind: number}",
-    "only:", "  - depot == {depot}", "  - amount >= {least}"
+    "parameters:", "  depot: {kind: choice, allowed: [Skelby, Thornmoor], ask: Which depot}",
+    "  least: {kind: number}", "only:", "  - depot == {depot}", "  - amount >= {least}"
   )
   answers <- c("Skelbi", "Skelby", "")
   asked <- character()
@@ -139,7 +148,8 @@ test_that("a question in a terminal is put again until its answer will do; an em
   }
   book <- daybook(few_orders(), on)
   facts <- list(last = as.Date("2025-03-10"), today = as.Date("2025-03-11"), calendar = book$calendars[[1L]])
-  told <- capture.output(values <- parameter_values(read_standing(file), list(), facts, ask), type = "message")
+  told <- capture.output(values <- parameter_values(read_standing(file), list(), facts, ask),
+    type = "message")
   expect_match(told, "one of Skelby, Thornmoor", all = FALSE)
   expect_identical(asked, c("depot", "depot", "least"))
   expect_identical(values$depot$value, "Skelby")
@@ -150,12 +160,14 @@ test_that("a value that no order has is told with the nearest that some have", {
   file <- small_report("only: ['depot == \"Skelbi\"']")
   built <- build_report(file, out = tempfile(), formats = "txt")
   expect_identical(built$warnings, "No order line meets depot == \"Skelbi\": did you mean \"Skelby\"?")
-  expect_raised(build_report(file, out = tempfile(), formats = "txt", strict = TRUE), "standing", "did you mean \"Skelby\"")
+  expect_raised(build_report(file, out = tempfile(), formats = "txt", strict = TRUE),
+    "standing", "did you mean \"Skelby\"")
 })
 
 test_that("a condition of another form that no order meets is told without advice", {
   orders <- transform(few_orders(), paid = FALSE)
-  for (book in list(only(daybook(orders, on), paid), only(daybook(orders, on), !is.na(depot) & amount > 1e9))) {
+  for (book in list(only(daybook(orders, on), paid),
+    only(daybook(orders, on), !is.na(depot) & amount > 1e9))) {
     expect_match(rollup(book, s = sum(amount))$unmet, "^No order line meets [^:]+[.]$")
   }
 })
@@ -181,7 +193,8 @@ test_that("texts show parameters and figures, in their formats", {
 })
 
 test_that("what is expected and does not hold is said, or stops a strict build and leaves what stood", {
-  file <- small_report("closing: {after: 14}", "expect:", "  fresh_within: 3 days", "  closed: month", "  sales: '> 1000'")
+  file <- small_report("closing: {after: 14}", "expect:", "  fresh_within: 3 days",
+    "  closed: month", "  sales: '> 1000'")
   out <- withr::local_tempdir()
   built <- build_report(file, out = out, formats = "txt", today = "2025-03-20")
   expect_length(built$warnings, 3L)
@@ -190,8 +203,8 @@ test_that("what is expected and does not hold is said, or stops a strict build a
   expect_match(paste(text, collapse = "\n"), "not closed yet: it closes on 14 April 2025")
   expect_match(paste(text, collapse = "\n"), "sales is 145.50, expected > 1000")
   expect_raised(
-    build_report(file, list(as_of = "2025-02-28"), out, "txt", strict = TRUE, today = "2025-03-20"), "standing",
-    "nothing was written", "sales is"
+    build_report(file, list(as_of = "2025-02-28"), out, "txt", strict = TRUE, today = "2025-03-20"),
+    "standing", "nothing was written", "sales is"
   )
   expect_identical(readLines(file.path(out, "small.txt")), text)
   expect_setequal(list.files(out, all.files = TRUE, no.. = TRUE), c("small.txt", ".small.built.json"))
@@ -201,12 +214,15 @@ test_that("one report for each member, and by another calendar beside the first"
   file <- small_report("calendars: {fiscal: 'fiscal:July', civil: civil}")
   built <- build_report(file, out = tempfile(), formats = "txt", each = "depot", compare = "civil")
   expect_identical(
-    basename(built$files), c("small-skelby.txt", "small-thornmoor.txt", "small-skelby-civil.txt", "small-thornmoor-civil.txt")
+    basename(built$files), c("small-skelby.txt", "small-thornmoor.txt",
+      "small-skelby-civil.txt", "small-thornmoor-civil.txt")
   )
   expect_raised(build_report(file, out = tempfile(), each = "deppot"), "column", "depot")
-  asked <- small_report("parameters:", "  depot: {kind: text}", "only: ['depot == {depot}']", "subtitle: 'Of {depot}'")
+  asked <- small_report("parameters:", "  depot: {kind: text}",
+    "only: ['depot == {depot}']", "subtitle: 'Of {depot}'")
   each <- build_report(asked, out = tempfile(), formats = "txt", each = "depot")
-  expect_match(paste(readLines(each$files[1L]), collapse = "\n"), "Of Skelby\nBuilt with depot: Skelby", fixed = TRUE)
+  expect_match(paste(readLines(each$files[1L]), collapse = "\n"),
+    "Of Skelby\nBuilt with depot: Skelby", fixed = TRUE)
 })
 
 test_that("what a build is watched for is the report and all it reads", {
@@ -223,7 +239,8 @@ test_that("what a build is watched for is the report and all it reads", {
   expect_identical(builds, 2L)
 })
 
-test_that("each key mistyped, missing, of the wrong type or twice is told with its line and the nearest word", {
+test_that(
+  "each key mistyped, missing, of the wrong type or twice is told with its line and the nearest word", {
   wrong <- function(lines, ...) {
     file <- withr::local_tempfile(fileext = ".yml")
     writeLines(lines, file)
@@ -249,9 +266,11 @@ test_that("each key mistyped, missing, of the wrong type or twice is told with i
   expect_raised(build_report("nowhere.yml"), "standing", "no standing report")
 })
 
-test_that("expressions are told with their line; a measure sees only those before it; paths stay in the folder", {
+test_that(
+  "expressions are told with their line; a measure sees only those before it; paths stay in the folder", {
   expect_raised(built_text(small_report("  loop: loop + 1")), "standing", "line 7", "speaks of itself")
-  expect_raised(built_text(small_report("work_out: {x: 'system(\"id\")'}")), "standing", "line 7", "cannot be used here")
+  expect_raised(built_text(small_report("work_out: {x: 'system(\"id\")'}")),
+    "standing", "line 7", "cannot be used here")
   file <- small_report()
   writeLines(sub("file: orders.csv", "file: ../orders.csv", readLines(file)), file)
   expect_raised(build_report(file, out = tempfile()), "standing", "line 3", "leads out of the folder")
@@ -270,9 +289,11 @@ test_that("expressions are told with their line; a measure sees only those befor
 test_that("orders whose columns changed are told: new, gone, renamed", {
   file <- small_report()
   lines <- readLines(file)
-  writeLines(sub("date: 'on'}", "date: 'on', columns: ['on', gone, depo, amount]}", lines, fixed = TRUE), file)
+  writeLines(sub("date: 'on'}", "date: 'on', columns: ['on', gone, depo, amount]}",
+    lines, fixed = TRUE), file)
   built <- build_report(file, out = tempfile(), formats = "txt", today = "2025-03-11")
-  expect_match(paste(built$warnings, collapse = "; "), "columns renamed: depo to depot; columns gone: gone; columns new: status")
+  expect_match(paste(built$warnings, collapse = "; "),
+    "columns renamed: depo to depot; columns gone: gone; columns new: status")
 })
 
 test_that("columns that changed since the build before are news; an error that comes of it tells them too", {
@@ -288,7 +309,8 @@ test_that("columns that changed since the build before are news; an error that c
   expect_true(built$tie_out)
   expect_identical(build()$warnings, character())
   writeLines(c(sub("amount", "value", lines[1L]), lines[-1L]), orders)
-  expect_raised(build(), "standing", "no column \"amount\"", "columns renamed: amount to value", "since the build before")
+  expect_raised(build(), "standing", "no column \"amount\"", "columns renamed: amount to value",
+    "since the build before")
 })
 
 test_that("what is saved builds the same figures: every kind of table, and a page of them", {
@@ -296,7 +318,8 @@ test_that("what is saved builds the same figures: every kind of table, and a pag
   orders <- read_orders(file.path(folder, "orders.csv"))
   customers <- read_orders(file.path(folder, "customers.csv"))
   book <- daybook(
-    orders, ordered_on, list(fiscal = fiscal_calendar("July"), weeks = week_calendar("4-4-5", "last Saturday of January"))
+    orders, ordered_on, list(fiscal = fiscal_calendar("July"),
+      weeks = week_calendar("4-4-5", "last Saturday of January"))
   ) |>
     enrich(customers, "customer_id") |>
     work_out(net = amount - discount, size = banded(net, c(0, 100))) |>
@@ -305,11 +328,15 @@ test_that("what is saved builds the same figures: every kind of table, and a pag
     as_of("2026-08-31")
   sales <- measures(sales = measure(sum(net), label = "Net", format = money(digits = 0, sign = TRUE)))
   parts <- list(
-    A = rollup(book, c(depot, quarter), sales, ly = prior(sales, year), keep = list(depot = keep_top(3, sales)), totals = "all"),
-    crosstab(only(book, paid), size, weeks$quarter, sales, totals = c(rows = "grand"), sort = largest_first(sales)),
-    headlines(book, m = mtd(sum(net)), u = only(sum(net), !paid), against = list(u = share(sum(net))), history = quarter),
+    A = rollup(book, c(depot, quarter), sales, ly = prior(sales, year),
+      keep = list(depot = keep_top(3, sales)), totals = "all"),
+    crosstab(only(book, paid), size, weeks$quarter, sales, totals = c(rows = "grand"),
+      sort = largest_first(sales)),
+    headlines(book, m = mtd(sum(net)), u = only(sum(net), !paid),
+      against = list(u = share(sum(net))), history = quarter),
     "A text: with a colon",
-    listing(within_dates(book, "2026-08-01", "2026-08-03"), c(month, depot), ordered_on, sales, per = order_id)
+    listing(within_dates(book, "2026-08-01", "2026-08-03"), c(month, depot),
+      ordered_on, sales, per = order_id)
   )
   p <- report(!!!parts, title = "T: x", footnotes = "F", made = "2026-09-01")
   file <- file.path(folder, "saved.yml")
@@ -325,13 +352,15 @@ test_that("what is saved builds the same figures: every kind of table, and a pag
     expect_identical(readLines(again$files), readLines(ours))
   }
   expect_raised(as_standing(rollup(book, depot, x = custom(length, net)), file), "standing", "R function")
-  expect_raised(as_standing(rollup(daybook(few_orders(), on), depot, n = count()), file), "standing", "came from no file")
+  expect_raised(as_standing(rollup(daybook(few_orders(), on), depot, n = count()), file),
+    "standing", "came from no file")
 })
 
 test_that("mutated reports never crash, hang, evaluate, say nothing of where, or leave half a file", {
   report <- readLines(
     small_report(
-      "parameters: {d: {kind: text, default: Skelby}}", "only: ['depot == {d}']", "sort_keys: {}", "expect: {sales: '> 0'}"
+      "parameters: {d: {kind: text, default: Skelby}}", "only: ['depot == {d}']",
+      "sort_keys: {}", "expect: {sales: '> 0'}"
     )
   )
   folder <- withr::local_tempdir()
@@ -339,8 +368,8 @@ test_that("mutated reports never crash, hang, evaluate, say nothing of where, or
   file <- file.path(folder, "fuzz.yml")
   marker <- file.path(folder, "evaluated")
   pieces <- c(
-    "{", "}", "[", "]", ":", "- ", "!", "&a", "*a", "'", "\"", "\t", "#", "|", ">", "%", "@", "`", "\\", ",", "0", "-1", "1e9",
-    "null", "~",
+    "{", "}", "[", "]", ":", "- ", "!", "&a", "*a", "'", "\"",
+    "\t", "#", "|", ">", "%", "@", "`", "\\", ",", "0", "-1", "1e9", "null", "~",
     sprintf("file.create('%s')", marker), sprintf(
       "!expr file.create('%s')", marker
     ), "\u00e9", "sum(", "))", strrep("(", 300), "{d}", "{x}", "yes", "drystack: 2"
@@ -354,8 +383,10 @@ test_that("mutated reports never crash, hang, evaluate, say nothing of where, or
       line <- sample(length(text), 1L)
       at <- sample(nchar(text[line]) + 1L, 1L)
       text <- switch(sample(5L, 1L),
-        replace(text, line, paste0(substr(text[line], 1L, at - 1L), sample(pieces, 1L), substr(text[line], at, 1e6))),
-        replace(text, line, paste0(substr(text[line], 1L, at - 1L), substr(text[line], at + sample(6L, 1L), 1e6))),
+        replace(text, line, paste0(substr(text[line], 1L, at - 1L),
+          sample(pieces, 1L), substr(text[line], at, 1e6))),
+        replace(text, line, paste0(substr(text[line], 1L, at - 1L),
+          substr(text[line], at + sample(6L, 1L), 1e6))),
         if (length(text) > 1L) text[-line] else text,
         append(text, text[sample(length(text), 1L)], line),
         replace(text, line, paste0(strrep(" ", sample(0:6, 1L)), text[line]))
@@ -381,23 +412,24 @@ test_that("mutated reports never crash, hang, evaluate, say nothing of where, or
   expect_gt(mean(outcome == "built"), 0.02)
   expect_lt(slowest, 5)
   expect_false(file.exists(marker))
-  expect_in_set(list.files(file.path(folder, "out"), all.files = TRUE, no.. = TRUE), c("fuzz.txt", ".fuzz.built.json"))
+  expect_in_set(list.files(file.path(folder, "out"), all.files = TRUE, no.. = TRUE),
+    c("fuzz.txt", ".fuzz.built.json"))
 })
 
 test_that("5,000 random expressions are figures or typed errors, and nothing outside the list is called", {
   book <- daybook(few_orders(), on)
   marker <- tempfile()
   words <- c(
-    "sum", "count", "mean", "median", "distinct", "min", "last", "ytd", "prior", "running", "moving", "only", "share", "rank",
-    "each", "growth",
-    "regardless", "overall", "+", "-", "*", "/", "^", "<", "==", "round", "abs", "ifelse", "banded", "regroup", "system", "eval",
-    "get", "file.create",
+    "sum", "count", "mean", "median", "distinct", "min", "last",
+    "ytd", "prior", "running", "moving", "only", "share", "rank", "each", "growth",
+    "regardless", "overall", "+", "-", "*", "/", "^", "<", "==",
+    "round", "abs", "ifelse", "banded", "regroup", "system", "eval", "get", "file.create",
     "quote", "Recall", "do.call", "::"
   )
   leaf <- function() leaves[[sample.int(length(leaves), 1L)]]
   leaves <- list(
-    quote(amount), quote(depot), quote(on), quote(sales), quote(nothing), 1, -2, "Skelby", marker, TRUE, NA, quote(year),
-    quote(day), NULL
+    quote(amount), quote(depot), quote(on), quote(sales), quote(nothing),
+    1, -2, "Skelby", marker, TRUE, NA, quote(year), quote(day), NULL
   )
   grow <- function(depth) {
     if (depth == 0L || stats::runif(1L) < 0.2) {
@@ -412,7 +444,8 @@ test_that("5,000 random expressions are figures or typed errors, and nothing out
       {
         suppressWarnings(
           make_table(new_request(
-            "rollup", rows = list(said("depot")), measures = list(sales = said(quote(sum(amount))), x = said(expr))
+            "rollup", rows = list(said("depot")),
+            measures = list(sales = said(quote(sum(amount))), x = said(expr))
           ), book)
         )
         "figure"

@@ -12,7 +12,8 @@ test_that("trading days are the days that are neither closed nor holidays", {
   expect_identical(
     trading_days(as_period("2026-12-01", month, yard)), count_by_hand("2026-12-01", "2026-12-31", holidays)
   )
-  expect_identical(trading_days(as_period("FY2027", year, yard)), count_by_hand("2026-07-01", "2027-06-30", holidays))
+  expect_identical(trading_days(as_period("FY2027", year, yard)),
+    count_by_hand("2026-07-01", "2027-06-30", holidays))
   expect_identical(
     trading_days(as.Date(c("2026-12-21", "2026-12-25")), as.Date(c("2027-01-03", "2026-12-27")), yard),
     c(count_by_hand("2026-12-21", "2027-01-03", holidays), 0L)
@@ -37,9 +38,11 @@ test_that("holidays may be a file, and must be dates", {
   calendar <- trading(civil_calendar(), holidays = path)
   expect_identical(trading_days(as_period("2026-12", month, calendar)), 29L)
   expect_raised(
-    trading(civil_calendar(), holidays = c("2026-12-25", "Boxing Day")), "date", "\"Boxing Day\" at 1 place", "2"
+    trading(civil_calendar(), holidays = c("2026-12-25", "Boxing Day")),
+    "date", "\"Boxing Day\" at 1 place", "2"
   )
-  expect_raised(trading(civil_calendar(), holidays = "no-such-file.csv"), "date", "name a CSV file that is there")
+  expect_raised(trading(civil_calendar(), holidays = "no-such-file.csv"),
+    "date", "name a CSV file that is there")
   expect_raised(trading(civil_calendar(), closed = "Sundey"), "calendar", "Did you mean \"Sunday\"?")
   expect_raised(trading_days(as.Date("2026-01-01")), "argument", "first days and last days")
 })

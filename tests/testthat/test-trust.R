@@ -1,4 +1,5 @@
-book <- daybook(untidy_orders(1200L, 21), on, calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar())) |>
+book <- daybook(untidy_orders(1200L, 21), on, calendars = list(fiscal = fiscal_calendar("July"),
+  civil = civil_calendar())) |>
   work_out(both = amount + 1)
 
 asked <- list(
@@ -7,7 +8,8 @@ asked <- list(
   rollup(book, quarter, s = prior(ytd(sum(amount)), year)),
   rollup(book, c(channel, month), s = moving(sum(amount), 3)),
   rollup(book, c(channel, month), s = running(sum(amount))),
-  rollup(only(book, paid), c(customer, year), s = only(sum(amount), quantity > 5), keep = keep_top(4, count())),
+  rollup(only(book, paid), c(customer, year), s = only(sum(amount), quantity > 5),
+    keep = keep_top(4, count())),
   rollup(only(book, paid), depot, s = regardless(sum(amount), paid), totals = "grand"),
   rollup(book, depot, s = running(sum(amount), along = depot), sort = largest_first(count())),
   rollup(within_dates(book, latest(2, quarter)), c(depot, month), s = ytd(sum(amount), civil))
@@ -29,7 +31,8 @@ test_that("the order lines behind a figure reproduce it, for any measure and row
 test_that("lines with a missing amount are among them, and a cross-tab's cells have their own", {
   x <- crosstab(book, depot, channel, n = count(), known = count(amount), totals = "grand")
   data <- plain(x)
-  for (column in c("web n", "Total n")) for (row in 1:5) expect_identical(nrow(behind(x, row, column)) + 0, data[row, column])
+  for (column in c("web n", "Total n")) for (row in 1:5) expect_identical(nrow(behind(x, row, column)) + 0,
+    data[row, column])
   expect_true(anyNA(behind(x, 5L, "Total n")$amount))
 })
 
@@ -38,10 +41,12 @@ test_that("a figure of several parts gives the lines of each", {
   lines <- behind(x, 9L, "change")
   parts <- split(lines$amount, lines$.part)
   expect_length(parts, 2L)
-  expect_equal(abs(diff(vapply(parts, sum, 0, na.rm = TRUE)))[[1L]], abs(plain(x)$change[9L]), tolerance = 1e-12)
+  expect_equal(abs(diff(vapply(parts, sum, 0, na.rm = TRUE)))[[1L]],
+    abs(plain(x)$change[9L]), tolerance = 1e-12)
 })
 
-test_that("an explanation names the days, the members, the scope and the lines, with the numbers of its parts", {
+test_that(
+  "an explanation names the days, the members, the scope and the lines, with the numbers of its parts", {
   x <- rollup(only(book, paid), c(depot, quarter), s = sum(amount), ratio = s / prior(s, year))
   row <- which(plain(x)$depot == "Skelby")[8L]
   told <- explain(x, row, "ratio")
@@ -59,15 +64,16 @@ test_that("an explanation names the days, the members, the scope and the lines, 
 
 test_that("every kind of measure can be explained, on every kind of table", {
   measures <- c(
-    "overall(sum(amount), within = depot)", "share(sum(amount))", "rank(sum(amount))", "max(each(day, sum(amount)))",
-    "mean(each(customer, sum(amount)))", "growth(sum(amount), year)", "moving(sum(amount), 3, using = mean)",
-    "index(sum(amount), \"2024-01\")",
+    "overall(sum(amount), within = depot)", "share(sum(amount))",
+    "rank(sum(amount))", "max(each(day, sum(amount)))", "mean(each(customer, sum(amount)))",
+    "growth(sum(amount), year)", "moving(sum(amount), 3, using = mean)", "index(sum(amount), \"2024-01\")",
     "current(count(), quarter)", "last(channel)", "weighted_mean(amount, quantity)", "on(count(), on)",
     "regardless(count(), dates)", "2 * count()"
   )
   for (text in measures) {
     measure <- list(m = said(str2lang(text), environment()))
-    x <- make_table(new_request("rollup", rows = list(said("depot"), said("month")), measures = measure), book)
+    x <- make_table(new_request("rollup", rows = list(said("depot"), said("month")),
+      measures = measure), book)
     told <- format(explain(x, 20L))
     expect_match(told[1L], "^m: depot ")
     expect_gt(length(told), 1L)
@@ -78,7 +84,8 @@ test_that("every kind of measure can be explained, on every kind of table", {
 
 test_that("tables tie out, and one that does not fails loudly with the figures", {
   for (x in asked) expect_true(all(tie_out(x)$ok %in% c(TRUE, NA)))
-  x <- crosstab(book, c(depot, channel), quarter, n = count(), s = sum(amount) - 2 * count(), m = mean(amount), totals = "all")
+  x <- crosstab(book, c(depot, channel), quarter, n = count(),
+    s = sum(amount) - 2 * count(), m = mean(amount), totals = "all")
   done <- as.data.frame(tie_out(x))
   expect_identical(sum(done$ok, na.rm = TRUE), 5L)
   expect_match(done$why[done$measure == "m"], "do not add up")
@@ -108,7 +115,8 @@ test_that("right tables near the limits of a double tie out, wrong ones do not",
     tiny = c(1e-300, 2e-300, -1e-300, 5e-301), spread = c(1e155, -1e155, 1, 2)
   )
   book <- daybook(orders, date = on)
-  whole <- rollup(book, by = month, h = sum(huge), a = sum(apart), t = sum(tiny), v = var(spread), totals = "grand")
+  whole <- rollup(book, by = month, h = sum(huge), a = sum(apart),
+    t = sum(tiny), v = var(spread), totals = "grand")
   expect_identical(as.data.frame(whole)$h, c(1e308, 1e308))
   expect_identical(as.data.frame(whole)$a, c(1, 1))
   expect_identical(as.data.frame(whole)$v, c(NA_real_, NA_real_))

@@ -1,11 +1,13 @@
-# Unknown values: what is no finite number, R functions of known values, empty cells, days as constants.
+# Unknown values: what is no finite number, R functions of known values, empty
+# cells, days as constants.
 
 test_that("infinite amounts and NaN are unknown in every aggregate", {
-  orders <- data.frame(on = as.Date("2026-01-05") + 0:5, x = c(Inf, 1, NaN, 2, -Inf, 2), w = c(1, 1, 1, Inf, 1, 3))
+  orders <- data.frame(on = as.Date("2026-01-05") + 0:5, x = c(Inf, 1, NaN, 2, -Inf, 2),
+    w = c(1, 1, 1, Inf, 1, 3))
   book <- daybook(orders, on)
   x <- rollup(book,
-    s = sum(x), n = count(x), m = mean(x), md = median(x), lo = min(x), hi = max(x), sd = sd(x), d = distinct(x),
-    f = first(x), l = last(x),
+    s = sum(x), n = count(x), m = mean(x), md = median(x), lo = min(x),
+    hi = max(x), sd = sd(x), d = distinct(x), f = first(x), l = last(x),
     mc = most_common(x), wm = weighted_mean(x, w), cu = custom(sum, x), q = quantile(x, 1)
   )
   known <- c(1, 2, 2)
@@ -20,7 +22,8 @@ test_that("infinite amounts and NaN are unknown in every aggregate", {
 })
 
 test_that("an R function is given known values, and the whole of them when it asks", {
-  orders <- data.frame(on = as.Date("2026-01-05") + 0:3, x = c(1, NA, 4, 9), y = c(1, 2, NA, 4), g = c("a", "a", "b", "b"))
+  orders <- data.frame(on = as.Date("2026-01-05") + 0:3, x = c(1, NA, 4, 9),
+    y = c(1, 2, NA, 4), g = c("a", "a", "b", "b"))
   book <- daybook(orders, on)
   seen <- list()
   look <- function(...) {
@@ -37,7 +40,8 @@ test_that("an R function is given known values, and the whole of them when it as
   expect_length(grep("unknown on", table_notes(rollup(book, n = custom(look, x, missing = TRUE)))), 0L)
   seen <- list()
   cells <- plain(crosstab(book, g, day, n = custom(look, x)))
-  expect_identical(unname(is.na(as.matrix(cells[2:5]))), rbind(c(FALSE, TRUE, TRUE, TRUE), c(TRUE, TRUE, FALSE, FALSE)))
+  expect_identical(unname(is.na(as.matrix(cells[2:5]))),
+    rbind(c(FALSE, TRUE, TRUE, TRUE), c(TRUE, TRUE, FALSE, FALSE)))
   expect_length(seen, 3L)
   expect_raised(rollup(book, n = custom(look, x, missing = 1)), "expression", "missing", "TRUE or FALSE")
 })
@@ -70,11 +74,12 @@ test_that("days are constants: written as such, and in R as a variable", {
 })
 
 test_that("what compares two calendars names both, and explanations are English", {
-  two <- daybook(few_orders(), on, calendars = list(civil = civil_calendar(), retail = week_calendar("4-4-5")))
+  two <- daybook(few_orders(), on, calendars = list(civil = civil_calendar(),
+    retail = week_calendar("4-4-5")))
   error <- expect_raised(rollup(two, month, p = prior(sum(amount), retail$quarter)), "period",
     "month of the civil calendar", "quarter of the 4-4-5 calendar")
-  x <- rollup(daybook(few_orders(), on), month, m = moving(sum(amount), 12), q = moving(sum(amount), 2, quarter),
-    h = prior(sum(amount), half, 2))
+  x <- rollup(daybook(few_orders(), on), month, m = moving(sum(amount), 12),
+    q = moving(sum(amount), 2, quarter), h = prior(sum(amount), half, 2))
   words <- function(measure) paste(explain(x, 15L, measure)$steps$words, collapse = " ")
   expect_match(words("m"), "the last 12 periods of the table together", fixed = TRUE)
   expect_match(words("q"), "the last 2 quarters together", fixed = TRUE)

@@ -1,5 +1,6 @@
 book <- daybook(few_orders(), on, calendars = fiscal_calendar("July"))
-table <- rollup(book, c(depot, month), sales = sum(amount), share = sales / 3, ly = prior(sales, year), totals = "all")
+table <- rollup(book, c(depot, month), sales = sum(amount), share = sales / 3,
+  ly = prior(sales, year), totals = "all")
 
 test_that("CSV holds the table's values and reads back as they are", {
   path <- withr::local_tempfile(fileext = ".csv")
@@ -33,7 +34,8 @@ test_that("HTML is one page that stands alone, with heads for rows and columns, 
   orders$depot[1L] <- "<script>alert('x')</script> & co"
   path <- withr::local_tempfile(fileext = ".html")
   write_report(
-    rollup(as_of(daybook(orders, on), "2025-03-05"), c(depot, month), sales = sum(amount), totals = "grand"), path
+    rollup(as_of(daybook(orders, on), "2025-03-05"), c(depot, month),
+      sales = sum(amount), totals = "grand"), path
   )
   page <- paste(readLines(path, encoding = "UTF-8"), collapse = "\n")
   expect_match(page, "^<!DOCTYPE html>")

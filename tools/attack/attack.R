@@ -1,5 +1,6 @@
-# Attacks the installed program with hostile files, and its writers with full disks and killed runs. Each run ends within
-# 10 seconds and 2 GB, with an answer that a plain reader agrees with or an error of ours, and leaves nothing behind.
+# Attacks the installed program with hostile files, and its writers with full disks and killed runs.
+# Each run ends within 10 seconds and 2 GB, with an answer that a plain reader agrees with or an
+# error of ours, and leaves nothing behind.
 
 here <- "tools/attack"
 for (file in c("files.R", "readers.R", "writers.R")) sys.source(file.path(here, file), globalenv())
@@ -16,8 +17,8 @@ run <- function(words, folder, bytes = most_kilobytes) {
   out <- file.path(folder, "out")
   err <- file.path(folder, "err")
   command <- sprintf(
-    "ulimit -v %.0f; cd %s; exec timeout -s KILL %d %s %s > out 2> err < /dev/null", bytes, shQuote(folder), most_seconds + 5L,
-    shQuote(program), paste(shQuote(words), collapse = " ")
+    "ulimit -v %.0f; cd %s; exec timeout -s KILL %d %s %s > out 2> err < /dev/null",
+    bytes, shQuote(folder), most_seconds + 5L, shQuote(program), paste(shQuote(words), collapse = " ")
   )
   begun <- proc.time()[["elapsed"]]
   status <- suppressWarnings(system2("sh", c("-c", shQuote(command)), stdout = FALSE, stderr = FALSE))
@@ -26,7 +27,8 @@ run <- function(words, folder, bytes = most_kilobytes) {
 }
 
 words_of_r <- paste0(
-  "Error in|Error:|Warning message|Execution halted|segfault|terminate called|should not have happened|Calls:|bad_alloc"
+  "Error in|Error:|Warning message|Execution halted|segfault|terminate called|",
+  "should not have happened|Calls:|bad_alloc"
 )
 
 # What is wrong with a run, "" for nothing.
@@ -48,11 +50,12 @@ attacked <- function(number) {
   dir.create(folder)
   on.exit(unlink(folder, recursive = TRUE))
   file <- hostile_file(number, folder)
-  found <- run(c("rollup", "--orders", basename(file$path), "--date", "d", "--show", "s = sum(a)", "--show", "n = count()",
-    "--format", "json"), folder)
+  found <- run(c("rollup", "--orders", basename(file$path), "--date",
+    "d", "--show", "s = sum(a)", "--show", "n = count()", "--format", "json"), folder)
   told <- function(what) sprintf("%s %s %d: %s", file$ending, file$damage, number, what)
   fault <- fault_of_run(found)
-  if (fault == "" && !setequal(list.files(folder, all.files = TRUE, no.. = TRUE), c(basename(file$path), "out", "err"))) {
+  if (fault == "" && !setequal(list.files(folder, all.files = TRUE, no.. = TRUE),
+    c(basename(file$path), "out", "err"))) {
     fault <- "files were left"
   }
   answered <- found$status == 0L
@@ -69,7 +72,8 @@ fault_of_answer <- function(out, file) {
   }
   close <- abs(row$s - plain$s) <= 1e-9 * max(1, abs(plain$s))
   if (!isTRUE(row$n == plain$n) || !isTRUE(close)) {
-    return(sprintf("%s lines and %s, not %s and %s", row$n, format(row$s, digits = 15), plain$n, format(plain$s, digits = 15)))
+    return(sprintf("%s lines and %s, not %s and %s", row$n, format(row$s, digits = 15),
+      plain$n, format(plain$s, digits = 15)))
   }
   ""
 }
@@ -82,7 +86,8 @@ found <- parallel::mclapply(numbers, function(number) {
 }, mc.cores = 2L, mc.preschedule = FALSE)
 faults <- c(unlist(lapply(found, `[[`, "fault")), writer_faults())
 answered <- sum(vapply(found, `[[`, NA, "answered"))
-cat(sprintf("attack: %d hostile files, %d answered, %d refused\n", length(numbers), answered, length(numbers) - answered))
+cat(sprintf("attack: %d hostile files, %d answered, %d refused\n",
+  length(numbers), answered, length(numbers) - answered))
 cat(sprintf("attack: %d faults\n", length(faults)))
 writeLines(utils::head(faults, 50L))
 quit(status = as.integer(length(faults) > 0L))

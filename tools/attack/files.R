@@ -1,11 +1,12 @@
-# Hostile files of orders: each made from its number alone, so that a case can be made again. A file begins as a good one, with a
-# date column `d`, a text column `k` and amounts `a`; then something is done to it.
+# Hostile files of orders: each made from its number alone, so that a case can be made again.
+# A file begins as a good one, with a date column `d`, a text column `k` and amounts `a`;
+# then something is done to it.
 
 made_orders <- function() {
   n <- sample(c(0L, 1L, 3L, 40L, 400L), 1L, prob = c(1, 2, 3, 6, 3))
   labels <- c(
-    "Skelby", "Thornmoor", "5\" slab", "a,b", "a;b", "two\nlines", "\u00e9tat", "", "  blanks  ", "=1+1", "<b>&amp;", "NA",
-    "null",
+    "Skelby", "Thornmoor", "5\" slab", "a,b", "a;b", "two\nlines",
+    "\u00e9tat", "", "  blanks  ", "=1+1", "<b>&amp;", "NA", "null",
     "\u202eabc", "\ufffe", strrep("x", 5000), "'", "\\", "tab\there", "{x}", "%s", "007"
   )
   data.frame(
@@ -67,7 +68,9 @@ damages <- list(
     b[-(at[1L]:min(at[2L], at[1L] + 50L))]
   },
   noise = function(b) as.raw(sample(0:255, sample(1:3000, 1L), TRUE)),
-  wide = function(b) c(charToRaw(paste0("d,", paste0("c", 1:sample(c(100L, 3000L), 1L), collapse = ","), "\n")), b),
+  wide = function(b) {
+    c(charToRaw(paste0("d,", paste0("c", 1:sample(c(100L, 3000L), 1L), collapse = ","), "\n")), b)
+  },
   long = function(b) insert(b, rep(charToRaw(sample(c("x", " ", "9", "\""), 1L)), 4e5)),
   utf16 = function(b) c(as.raw(c(0xff, 0xfe)), as.vector(rbind(b, as.raw(0))))
 )
@@ -105,7 +108,8 @@ hostile_file <- function(number, folder) {
 
 safely <- function(damage, bytes) if (length(bytes) == 0L) bytes else damage(bytes)
 
-# R packs in the form of zlib, files are in that of gzip: the same stream under another head and foot.
+# R packs in the form of zlib, files are in that of gzip: the same stream
+# under another head and foot.
 gzip_form <- function(bytes) {
   if (length(bytes) < 7L || bytes[1L] != as.raw(0x78)) {
     return(bytes)

@@ -1,5 +1,5 @@
-# Plain readers that owe nothing to the package: the sum of `a` and the number of lines with a date, or NULL where the file
-# cannot be read by the letter of its format.
+# Plain readers that owe nothing to the package: the sum of `a` and the number of lines with a date,
+# or NULL where the file cannot be read by the letter of its format.
 
 plain_csv <- function(bytes) {
   if (length(bytes) >= 3L && all(bytes[1:3] == as.raw(c(0xef, 0xbb, 0xbf)))) bytes <- bytes[-(1:3)]
@@ -38,7 +38,9 @@ plain_records <- function(codes, separator) {
   }, "")
   ends <- state[cuts] == "end"
   record <- cumsum(c(TRUE, utils::head(ends, -1L)))
-  empty <- tapply(seq_along(cuts), record, function(i) length(i) == 1L && cells[i] == "" && was[cuts[i]] != "closed")
+  empty <- tapply(seq_along(cuts), record, function(i) {
+    length(i) == 1L && cells[i] == "" && was[cuts[i]] != "closed"
+  })
   unname(split(cells, record))[!empty]
 }
 
@@ -47,15 +49,16 @@ states_of <- function(codes, separator) {
   states <- character(length(codes))
   state <- "end"
   for (i in seq_along(codes)) {
-    if (!(state == "end" && codes[i] == 10L && i > 1L && codes[i - 1L] == 13L)) state <- next_state(state, codes[i], separator)
+    if (!(state == "end" && codes[i] == 10L && i > 1L && codes[i - 1L] == 13L))
+      state <- next_state(state, codes[i], separator)
     states[i] <- state
     if (state == "fault") break
   }
   states
 }
 
-# "begin" of a cell, "end" of a record, in a "plain" or a "quoted" cell, behind a "closed" quote. A quote inside an unquoted
-# cell is a character.
+# "begin" of a cell, "end" of a record, in a "plain" or a "quoted" cell, behind a "closed" quote. A
+# quote inside an unquoted cell is a character.
 next_state <- function(state, code, separator) {
   if (state == "quoted") {
     return(if (code == 34L) "closed" else "quoted")
@@ -86,8 +89,10 @@ plain_json <- function(bytes) {
   lines <- strsplit(rawToChar(bytes), "\r\n|\n|\r")[[1L]]
   lines <- lines[grepl("[^[:space:]]", lines)]
   value <- function(line, key) {
-    found <- regmatches(line, regexec(sprintf("\"%s\"\\s*:\\s*(\"([^\"]*)\"|-?[0-9.eE+-]+|null|true|false)", key), line))[[1L]]
-    if (length(found) == 0L || found[2L] == "null") NA_character_ else if (startsWith(found[2L], "\"")) found[3L] else found[2L]
+    found <- regmatches(line, regexec(sprintf("\"%s\"\\s*:\\s*(\"([^\"]*)\"|-?[0-9.eE+-]+|null|true|false)",
+      key), line))[[1L]]
+    if (length(found) == 0L || found[2L] == "null") NA_character_
+    else if (startsWith(found[2L], "\"")) found[3L] else found[2L]
   }
   told(vapply(lines, value, "", "d", USE.NAMES = FALSE), vapply(lines, value, "", "a", USE.NAMES = FALSE))
 }
@@ -100,7 +105,8 @@ plain_reader <- function(file) {
       plain_csv(if (bytes[1L] == as.raw(0x1f)) memDecompress(bytes, "gzip") else bytes)
     }, error = function(e) NULL),
     jsonl = plain_json(bytes),
-    # What these hold is known from what they were made of; of a damaged file that is read nothing is known.
+    # What these hold is known from what they were made of; of a damaged file that
+    # is read nothing is known.
     if (file$damage == "none") told(file$orders$d, file$orders$a)
   )
 }

@@ -1,5 +1,5 @@
-# Attacks on what is written: a full disk, runs that are killed, two at once. What stood before stands whole,
-# or the new file does.
+# Attacks on what is written: a full disk, runs that are killed, two at once. What stood before
+# stands whole, or the new file does.
 
 formats <- c("html", "pdf", "xlsx", "md", "csv", "json", "parquet", "txt")
 
@@ -13,14 +13,16 @@ writer_faults <- function() {
 }
 
 table_words <- function(by, out) {
-  c("rollup", "--orders", "orders.csv", "--date", "ordered_on", "--by", by, "--show", "s = sum(amount)", "--out", out)
+  c("rollup", "--orders", "orders.csv", "--date", "ordered_on",
+    "--by", by, "--show", "s = sum(amount)", "--out", out)
 }
 
 # A disk of 40 kB, where it can be mounted.
 full_disk_faults <- function(folder) {
   disk <- file.path(folder, "disk")
   dir.create(disk)
-  if (system2("mount", c("-t", "tmpfs", "-o", "size=40k", "tmpfs", disk), stdout = FALSE, stderr = FALSE) != 0L) {
+  if (system2("mount", c("-t", "tmpfs", "-o", "size=40k", "tmpfs", disk),
+    stdout = FALSE, stderr = FALSE) != 0L) {
     cat("attack: no small disk can be mounted here; full disks were not tried\n")
     return(character())
   }
@@ -40,12 +42,14 @@ full_disk_faults <- function(folder) {
   unlist(faults)
 }
 
-# A disk that became read-only after a first file was written: the second run fails, and the first file stands.
+# A disk that became read-only after a first file was written: the second run fails,
+# and the first file stands.
 read_only_faults <- function(folder) {
   disk <- file.path(folder, "fixed")
   dir.create(disk)
   mounted <- function(options) system2("mount", c("-o", options, disk), stdout = FALSE, stderr = FALSE)
-  if (system2("mount", c("-t", "tmpfs", "-o", "size=4m", "tmpfs", disk), stdout = FALSE, stderr = FALSE) != 0L) {
+  if (system2("mount", c("-t", "tmpfs", "-o", "size=4m", "tmpfs", disk),
+    stdout = FALSE, stderr = FALSE) != 0L) {
     return(character())
   }
   on.exit(system2("umount", disk))
@@ -80,15 +84,18 @@ killed_faults <- function(folder) {
     dir.create(file.path(folder, "killed"))
     file.copy(list.files(file.path(folder, "before"), full.names = TRUE), file.path(folder, "killed"))
     signal <- c("TERM", "KILL")[i %% 2L + 1L]
-    command <- sprintf("cd %s; timeout -s %s %.2f %s %s > /dev/null 2>&1", shQuote(folder), signal, 0.15 * i, shQuote(program),
+    command <- sprintf("cd %s; timeout -s %s %.2f %s %s > /dev/null 2>&1",
+      shQuote(folder), signal, 0.15 * i, shQuote(program),
       paste(shQuote(build_words("2026-08-31", "killed")), collapse = " "))
     system2("sh", c("-c", shQuote(command)), stdout = FALSE, stderr = FALSE)
     left <- left_processes(folder)
     now <- unname(sums("killed"))
     whole <- now %in% c(unname(sums("before")), unname(sums("after"))) | dated_formats("killed", folder)
     c(
-      if (length(left) > 0L) sprintf("killed by %s after %.2f s: %d processes left", signal, 0.15 * i, length(left)),
-      if (!all(whole)) sprintf("killed by %s after %.2f s: a file is neither the old one nor the new one", signal, 0.15 * i)
+      if (length(left) > 0L) sprintf("killed by %s after %.2f s: %d processes left",
+        signal, 0.15 * i, length(left)),
+      if (!all(whole)) sprintf("killed by %s after %.2f s: a file is neither the old one nor the new one",
+        signal, 0.15 * i)
     )
   })
   run(build_words("2026-08-31", "killed"), folder, 1e8)
@@ -96,7 +103,8 @@ killed_faults <- function(folder) {
   c(unlist(faults), if (length(left) > 0L) "files aside were not cleared by the next run")
 }
 
-# The processes that name a folder, once they have had two seconds to end. The pattern is not found in the search itself.
+# The processes that name a folder, once they have had two seconds to end. The pattern is not
+# found in the search itself.
 left_processes <- function(folder) {
   if (!nzchar(Sys.which("pgrep"))) {
     return(character())
@@ -124,7 +132,8 @@ dated_formats <- function(out, folder) {
 # Two builds into one folder at once: each file is one of them, whole.
 twin_faults <- function(folder) {
   one <- function(as_of) {
-    sprintf("%s %s > /dev/null 2>&1", shQuote(program), paste(shQuote(build_words(as_of, "twin")), collapse = " "))
+    sprintf("%s %s > /dev/null 2>&1", shQuote(program),
+      paste(shQuote(build_words(as_of, "twin")), collapse = " "))
   }
   command <- sprintf("cd %s; %s & %s; wait", shQuote(folder), one("2026-07-31"), one("2026-08-31"))
   system2("sh", c("-c", shQuote(command)), stdout = FALSE, stderr = FALSE)

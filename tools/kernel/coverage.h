@@ -1,4 +1,5 @@
-// What coverage.cpp counts: how often each pair of neighbouring places was passed, by a hash of the pair.
+// What coverage.cpp counts: how often each pair of neighbouring places was
+// passed, by a hash of the pair.
 #pragma once
 #include <cstddef>
 #include <cstdint>

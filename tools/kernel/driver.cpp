@@ -1,5 +1,6 @@
-// The kernel on its own, without R: every header is put to work on made-up input, held against plain loops, and on input that is
-// damaged. Built by tools/sanitize under the sanitizers of the compiler; ends with 1 where something is wrong.
+// The kernel on its own, without R: every header is put to work on made-up input, held against
+// plain loops, and on input that is damaged. Built by tools/sanitize under the sanitizers of the
+// compiler; ends with 1 where something is wrong.
 #include <sys/resource.h>
 #include <cstdio>
 #include <cstdlib>
@@ -60,7 +61,8 @@ Orders made(std::size_t n) {
     o.keep.push_back(below(10) == 0 ? missing_int : below(8) != 0);
     o.amount.push_back(odd_amount());
     o.whole.push_back(below(11) == 0 ? missing_int : below(5) == 0 ? 2147483647 : below(1000) - 500);
-    o.wide.push_back(below(11) == 0 ? missing_int64 : below(5) == 0 ? 9007199254740993LL * 500 : below(1000) - 500);
+    o.wide.push_back(below(11) == 0 ? missing_int64 : below(5) == 0 ?
+      9007199254740993LL * 500 : below(1000) - 500);
   }
   return o;
 }
@@ -69,7 +71,8 @@ Watch quiet() {
   return Watch([](double) { return true; });
 }
 
-// Folds in several threads are those in one, and lines and sums of whole numbers are those of a plain loop.
+// Folds in several threads are those in one, and lines and sums of whole numbers
+// are those of a plain loop.
 void folds() {
   for (const std::size_t n : {std::size_t{0}, std::size_t{1}, std::size_t{3000}, std::size_t{60000}}) {
     const Orders o = made(n);
@@ -77,7 +80,8 @@ void folds() {
     const SpanTable spans{2, span_of.data(), 10, 4};
     FoldOrders orders{n, {o.day.data(), nullptr}, {{o.a.data(), 3}, {o.b.data(), 4}}, o.keep.data()};
     const std::vector<WantedColumn> wanted = {
-        {{AmountType::real, o.amount.data()}, {true, true, true}}, {{AmountType::integer, o.whole.data()}, {true, true, true}},
+        {{AmountType::real, o.amount.data()}, {true, true, true}},
+        {{AmountType::integer, o.whole.data()}, {true, true, true}},
         {{AmountType::integer64, o.wide.data()}, {true, true, true}}};
     Watch watch = quiet();
     const States one = Folder(orders, spans, wanted, true, 1, watch).fold();
@@ -87,7 +91,8 @@ void folds() {
     for (std::size_t i = 0; i < n; ++i) {
       const int at = o.day[i] == missing_int ? -1 : o.day[i] - 2;
       if (at < 0 || at >= 10 || span_of[at] < 0 || o.keep[i] != 1) continue;
-      const std::size_t group = static_cast<std::size_t>(o.a[i] == missing_int ? 3 : o.a[i] - 1) * 5 + (o.b[i] - 1);
+      const std::size_t group = static_cast<std::size_t>(o.a[i] == missing_int ? 3 : o.a[i] - 1) * 5 +
+        (o.b[i] - 1);
       const std::size_t cell = static_cast<std::size_t>(span_of[at]) * one.n_groups + group;
       lines[cell] += 1;
       if (o.whole[i] != missing_int) whole[cell] += o.whole[i];
@@ -101,7 +106,8 @@ void folds() {
           const auto& x = std::get<place>(one.columns[c].states);
           const auto& y = std::get<place>(four.columns[c].states);
           for (std::size_t f = 0; f < StateAt<place>::figures().size(); ++f) {
-            expect(same(x.finish(k, static_cast<int>(f)), y.finish(k, static_cast<int>(f))), "states in threads");
+            expect(same(x.finish(k, static_cast<int>(f)), y.finish(k, static_cast<int>(f))),
+              "states in threads");
           }
         });
       }
@@ -159,8 +165,10 @@ void reads() {
     const char* end = begin + text.size();
     line_of_other_encoding(begin, end);
     line_of_zero_byte(begin, end);
-    const DelimitedText read = DelimitedReader(begin, end, ',', static_cast<std::size_t>(1 + below(3)), 1).read();
-    if (read.fault == TextFault::none) expect(read.line_ends == count_line_ends(begin, end), "line ends told and counted");
+    const DelimitedText read = DelimitedReader(begin, end, ',',
+      static_cast<std::size_t>(1 + below(3)), 1).read();
+    if (read.fault == TextFault::none) expect(read.line_ends == count_line_ends(begin, end),
+      "line ends told and counted");
   }
 }
 
@@ -173,7 +181,9 @@ void unpacks() {
   for (int trial = 0; trial < 300; ++trial) {
     auto damaged = packed;
     if (below(2)) damaged.resize(static_cast<std::size_t>(below(static_cast<int>(packed.size()))) + 1);
-    else damaged[static_cast<std::size_t>(below(static_cast<int>(packed.size())))] ^= static_cast<unsigned char>(1 + below(255));
+    else
+      damaged[static_cast<std::size_t>(below(static_cast<int>(packed.size())))] ^=
+        static_cast<unsigned char>(1 + below(255));
     try {
       const auto read = gunzip(damaged.data(), damaged.size(), std::size_t{1} << 30);
       // A damaged header may leave the contents whole.
@@ -190,7 +200,8 @@ void without_threads() {
   rlimit tight{std::size_t{220} << 20, limit.rlim_max};
   setrlimit(RLIMIT_AS, &tight);
   std::vector<int> done(64, 0);
-  for_blocks(64 * 20000, 64, [&](int block, std::size_t, std::size_t) { done[static_cast<std::size_t>(block)] = 1; });
+  for_blocks(64 * 20000, 64, [&](int block, std::size_t,
+    std::size_t) { done[static_cast<std::size_t>(block)] = 1; });
   setrlimit(RLIMIT_AS, &limit);
   int count = 0;
   for (const int one : done) count += one;

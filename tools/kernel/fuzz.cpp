@@ -1,5 +1,6 @@
-// A search for bytes that lead the kernel astray, led by coverage: what passes a new place is kept and changed further. The first
-// byte of an input says which part of the kernel it goes to. What holds for every input is checked; the sanitizers see the rest.
+// A search for bytes that lead the kernel astray, led by coverage: what passes a new place is kept
+// and changed further. The first byte of an input says which part of the kernel it goes to. What
+// holds for every input is checked; the sanitizers see the rest.
 #include <chrono>
 #include <cstdio>
 #include <cstdlib>
@@ -85,9 +86,11 @@ void unpack(Source& source) {
 
 void code(Source& source) {
   std::vector<std::uint64_t> keys(static_cast<std::size_t>(source.below(200)));
-  for (auto& key : keys) key = source.below(3) == 0 ? source.word() : static_cast<std::uint64_t>(source.below(7));
+  for (auto& key : keys) key = source.below(3) == 0 ? source.word()
+    : static_cast<std::uint64_t>(source.below(7));
   std::vector<std::int32_t> codes(keys.size());
-  const auto first = encode(keys.size(), [&](std::size_t row) { return keys[row]; }, 5, codes.data(), 1 + source.below(3));
+  const auto first = encode(keys.size(), [&](std::size_t row) { return keys[row]; },
+    5, codes.data(), 1 + source.below(3));
   for (std::size_t i = 0; i < keys.size(); ++i) {
     if (keys[i] == 5) must(codes[i] == missing_int, "missing keys");
     else must(keys[first[static_cast<std::size_t>(codes[i]) - 1]] == keys[i], "codes of keys");
@@ -119,7 +122,8 @@ void fold_and_merge(Source& source) {
   const SpanTable spans{0, span_of.data(), 6, 3};
   auto folded = [&](std::size_t first, std::size_t count) {
     FoldOrders orders{count, {day.data() + first, nullptr}, {{group.data() + first, 3}}, nullptr};
-    const std::vector<WantedColumn> wanted = {{{AmountType::real, amounts.data() + first}, {true, true, true}}};
+    const std::vector<WantedColumn> wanted = {{{AmountType::real, amounts.data() + first},
+      {true, true, true}}};
     Watch watch([](double) { return true; });
     return Folder(orders, spans, wanted, false, 1, watch).fold();
   };
@@ -128,7 +132,8 @@ void fold_and_merge(Source& source) {
   const std::vector<std::int32_t> to = {0, 1, 2, 3};
   each_state([&](auto place) {
     using State = StateAt<place>;
-    auto matrix = [&](States& states) { return StateMatrix<State>(4, 3, std::get<place>(states.columns[0].states)); };
+    auto matrix = [&](States& states) { return StateMatrix<State>(4,
+      3, std::get<place>(states.columns[0].states)); };
     StateMatrix<State> merged(4, 3);
     merged.take(matrix(first), to.data());
     merged.take(matrix(second), to.data());
@@ -157,7 +162,8 @@ std::size_t below(std::size_t n) { return draw() % n; }
 
 // What formats are made of: a change often puts one of these in.
 const std::vector<std::string> pieces = {
-    "\"", "\"\"", ",", ";", "\t", "\n", "\r\n", "\r", "1.5", "\xc3\xa9", "\xff", "\x1f\x8b\x08", "PK\x03\x04", "PK\x01\x02", "PK\x05\x06",
+    "\"", "\"\"", ",", ";", "\t", "\n", "\r\n", "\r", "1.5", "\xc3\xa9",
+    "\xff", "\x1f\x8b\x08", "PK\x03\x04", "PK\x01\x02", "PK\x05\x06",
     std::string("\0\0\0\0", 4), "\x7f\xf0", "\xff\xff\xff\xff", "\n\"", "\",\""};
 
 Bytes changed(Bytes input, const std::vector<Bytes>& kept) {
@@ -184,7 +190,8 @@ Bytes changed(Bytes input, const std::vector<Bytes>& kept) {
         if (other.empty()) break;
         const std::size_t from = below(other.size());
         const auto count = static_cast<std::ptrdiff_t>(std::min(other.size() - from, 1 + below(40)));
-        const Bytes copy(other.begin() + static_cast<std::ptrdiff_t>(from), other.begin() + static_cast<std::ptrdiff_t>(from) + count);
+        const Bytes copy(other.begin() + static_cast<std::ptrdiff_t>(from),
+          other.begin() + static_cast<std::ptrdiff_t>(from) + count);
         input.insert(place, copy.begin(), copy.end());
         break;
       }
@@ -207,10 +214,12 @@ Bytes packed(const std::string& text) {
 int main(int argc, char** argv) {
   const double seconds = argc > 1 ? std::atof(argv[1]) : 10;
   const std::string text = std::string("\0\0\1", 3) + "a,b\n1,\"x\"\"y\"\r\n2,\n";
-  std::vector<Bytes> kept = {Bytes(text.begin(), text.end()), packed("a,b\n1,2\n1,2\n1,2\n"), {1, 1}, {2, 40}, {3, 30}};
+  std::vector<Bytes> kept = {Bytes(text.begin(), text.end()), packed("a,b\n1,2\n1,2\n1,2\n"),
+    {1, 1}, {2, 40}, {3, 30}};
   std::vector<std::uint8_t> seen(coverage_size, 0);
   const auto begun = std::chrono::steady_clock::now();
-  auto taken = [&] { return std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count(); };
+  auto taken = [&] { return std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
+    };
   std::size_t tried = 0;
   for (; tried % 256 != 0 || taken() < seconds; ++tried) {
     const Bytes input = tried < kept.size() ? kept[tried] : changed(kept[below(kept.size())], kept);
