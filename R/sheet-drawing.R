@@ -6,19 +6,10 @@ drawing_of <- function(plot) {
   force(plot)
   # Laid out on the first device it is drawn on: both measure text alike.
   built <- made_once(function() ggplot2::ggplotGrob(plot))
-  new_drawing(
+  structure(class = "drystack_drawing", list(
     alt = function() plot$labels$alt %||% "", svg = drawn_once(built, write_svg_file, ".svg"),
     png = drawn_once(built, write_png_file, ".png")
-  )
-}
-
-new_drawing <- function(alt, svg, png) {
-  structure(list(alt = alt, svg = svg, png = png), class = "drystack_drawing")
-}
-
-# The kinds that the writers of some formats ask for.
-drawn_kinds <- function(formats) {
-  c(if (any(c("html", "pdf") %in% formats)) "svg", if (any(c("md", "xlsx") %in% formats)) "png")
+  ))
 }
 
 drawn_once <- function(built, write, ending) {

@@ -1,15 +1,12 @@
 # The blocks of a standing report's page: each becomes a table, a figure or a text.
 
-# `helper`: who draws its figures, see figure_helper().
-standing_parts <- function(source, book, values, helper) {
+standing_parts <- function(source, book, values) {
   check_measure_order(source, book)
   blocks <- source$said$page
   parts <- list()
   labels <- character()
   kinds <- block_kinds(source)
-  drawn <- which(kinds == "figure")
-  # Figures first: they are drawn while the tables are worked out.
-  for (i in c(drawn, which(kinds != "figure"))) {
+  for (i in seq_along(blocks)) {
     kind <- kinds[i]
     said <- blocks[[i]][[kind]]
     path <- list("page", i)
@@ -18,7 +15,6 @@ standing_parts <- function(source, book, values, helper) {
     } else {
       standing_block(kind, said, source, book, values, path)
     }
-    if (i == max(drawn, 0L)) parts[drawn] <- helped_drawings(helper, parts[drawn])
     labels[i] <- if (is.list(said) && !is.null(said$label))
       filled_text(said$label, values, source, path) else ""
   }
@@ -47,7 +43,7 @@ standing_block <- function(kind, said, source, book, values, path) {
       kind <- rlang::with_handlers(
         figure_kind(table, said$kind), drystack_message_figure = rlang::calling(rlang::cnd_muffle)
       )
-      list(table = table, kind = kind)
+      drawing_of(draw_figure(table, kind))
     }
   )
   at_line(source, path, build[[kind]]())

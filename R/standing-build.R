@@ -53,15 +53,11 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
     return(before)
   }
   options$columns_before <- kept_stamp(out, name)$columns
-  one_page <- is.null(each) && is.null(compare)
-  helper <- figure_helper(source, formats, aside = one_page)
-  on.exit(helper$stop(), add = TRUE)
   variants <- report_variants(source, set, each, compare, options)
   step <- build_progress(2L * length(variants))
   pages <- lapply(variants, function(variant) {
     step()
-    standing_page(source, variant, options, if (one_page) helper
-      else figure_helper(source, formats, aside = FALSE))
+    standing_page(source, variant, options)
   })
   files <- write_all(pages, file.path(out, paste0(name, names(variants))), formats, out, step)
   built <- new_build(files, pages, set)
@@ -76,10 +72,10 @@ check_formats <- function(formats) {
 }
 
 # The page of one variant, with what was expected of it.
-standing_page <- function(source, variant, options, helper) {
+standing_page <- function(source, variant, options) {
   book <- variant$built$book
   values <- variant$built$values
-  parts <- telling_changes(variant$built$changed, standing_parts(source, book, values, helper))
+  parts <- telling_changes(variant$built$changed, standing_parts(source, book, values))
   tables <- Filter(function(part) inherits(part, "drystack_table"), parts)
   warnings <- standing_guards(source, variant$built, tables, options$today)
   if (options$strict && length(warnings) > 0L) {

@@ -7,27 +7,57 @@ standing_schema <- made_once(function() {
 })
 
 check_schema <- function(value, schema, source, path = list()) {
-  if (!is.null(schema[["$ref"]])) schema <- standing_schema()$definitions[[schema[["$ref"]]]]
-  ok <- has_type(value, schema$type)
-  if (!ok) {
-    raise_key(source, path, paste0(key_words(path), " must be ",
-      type_words(schema$type), ", not ", value_words(value), "."))
+  schema <- form_of(referred(schema), value)
+  if (!has_type(value, schema$kind)) {
+    raise_key(source, path, paste0(
+      key_words(path), " must be ", form_words(schema$kind), ", not ", value_words(value), "."
+    ))
   }
   check_enum(value, schema, source, path)
-  if (is_map(value) || (length(value) == 0L && identical(schema$type, "object")))
+  if (is_map(value) || (length(value) == 0L && schema$kind == "object")) {
     check_keys(value, schema, source, path)
-  if (identical(schema$type, "array")) {
+  }
+  if (schema$kind == "array") {
     for (i in seq_along(value)) check_schema(value[[i]], schema$items, source, c(path, list(i)))
   }
   invisible(value)
+}
+
+# A reference stands for what the schema defines under its name. `kind` is the name of a form that
+# has words of its own here, else the type.
+referred <- function(schema) {
+  if (isTRUE(schema)) {
+    return(list(kind = "any"))
+  }
+  name <- NULL
+  while (!is.null(schema[["$ref"]]) && !identical(name, "expressions")) {
+    name <- basename(schema[["$ref"]])
+    schema <- standing_schema()[["$defs"]][[name]]
+  }
+  named <- c("text", "expression", "texts", "expressions")
+  c(schema, kind = if (isTRUE(name %in% named)) name else schema$type %||% "forms")
+}
+
+# Of several forms, the one that a value has.
+form_of <- function(schema, value) {
+  if (schema$kind != "forms") {
+    return(schema)
+  }
+  forms <- lapply(schema$anyOf, referred)
+  kinds <- vapply(forms, `[[`, "", "kind")
+  wanted <- if (is_map(value)) "object" else if (is.list(value) || length(value) > 1L) "array" else kinds[1L]
+  if (!wanted %in% kinds) {
+    return(list(kind = kinds))
+  }
+  forms[[match(wanted, kinds)]]
 }
 
 check_keys <- function(value, schema, source, path) {
   known <- names(schema$properties)
   for (key in names(value)) {
     below <- c(path, list(key))
-    if (!is.null(schema$values)) {
-      check_schema(value[[key]], schema$values, source, below)
+    if (is.list(schema$additionalProperties)) {
+      check_schema(value[[key]], schema$additionalProperties, source, below)
     } else if (key %in% known) {
       check_schema(value[[key]], schema$properties[[key]], source, below)
     } else if (!is.null(known)) {
@@ -42,9 +72,9 @@ check_keys <- function(value, schema, source, path) {
   for (key in setdiff(unlist(schema$required), names(value))) {
     raise_key(source, path, paste0(key_words(path), " needs the key ", quoted(key), "."))
   }
-  if (isTRUE(schema$one) && length(value) != 1L) raise_key(
-    source, path, paste0("Each part of the page is one of ", words_of(known, 20L), ".")
-  )
+  if (length(value) > (schema$maxProperties %||% Inf) || length(value) < (schema$minProperties %||% 0)) {
+    raise_key(source, path, paste0("Each part of the page is one of ", words_of(known, 20L), "."))
+  }
 }
 
 check_enum <- function(value, schema, source, path) {
@@ -64,19 +94,20 @@ check_enum <- function(value, schema, source, path) {
 
 is_map <- function(value) is.list(value) && length(value) > 0L && !is.null(names(value))
 
-has_type <- function(value, type) {
+has_type <- function(value, kind) {
   one <- function(test) length(value) == 1L && !is.list(value) && !is.na(value) && test(value)
-  switch(type,
+  switch(if (length(kind) == 1L) kind else "none of the forms",
     any = TRUE,
     object = is_map(value) || (is.list(value) && length(value) == 0L),
-    array = is.list(value) && is.null(names(value)),
-    string = one(is.character) || one(is.numeric),
+    array = is.null(names(value)) && (is.list(value) || length(value) > 1L),
+    string = ,
+    text = one(is.character) || one(is.numeric),
     expression = one(is_scalar_text),
     integer = one(is_whole),
     boolean = one(is.logical),
-    strings = ,
+    texts = ,
     expressions = is_text_list(value),
-    "expression or object" = one(is_scalar_text) || is_map(value)
+    FALSE
   )
 }
 
@@ -84,14 +115,14 @@ is_scalar_text <- function(v) length(v) == 1L && (is.character(v) || is.numeric(
 
 is_text_list <- function(value) is.null(names(value)) && all(vapply(as.list(value), is_scalar_text, NA))
 
-type_words <- function(type) {
-  switch(type,
-    object = "keys with values", array = "a list of parts, each with a dash",
-    string = "one text", expression = "one expression", integer = "a whole number",
-    boolean = "true or false", strings = "one text or a list of texts",
-    expressions = "one condition or a list of them",
-    "expression or object" = "an expression, or keys with values", "something else"
+form_words <- function(kind) {
+  words <- c(
+    object = "keys with values", array = "a list of parts, each with a dash", string = "one text",
+    text = "one text", expression = "one expression", integer = "a whole number",
+    boolean = "true or false", texts = "one text or a list of texts",
+    expressions = "one condition or a list of them"
   )
+  paste(words[kind], collapse = ", or ")
 }
 
 value_words <- function(value) {

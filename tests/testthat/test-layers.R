@@ -111,3 +111,9 @@ test_that("the kernel includes only itself and the standard library", {
   expect_identical(setdiff(quoted, basename(headers)), character())
   expect_false(any(grepl("<R|Rcpp|Rinternals", includes)))
 })
+
+test_that("no name is defined in two places", {
+  names <- unlist(lapply(r_files(), defined_in))
+  expect_gt(length(names), 500L)
+  expect_identical(names[duplicated(names)], character())
+})

@@ -120,3 +120,10 @@ test_that("rules that make no sense are errors", {
     "sort", "no column \"fax\"")
   expect_raised(in_order(), "sort", "takes members")
 })
+
+test_that("a total over the lines shown counts all others as one of them", {
+  orders <- data.frame(on = as.Date("2026-01-01"), k = c("a", "b", "c", "d"), x = c(11, 22, 33, 44))
+  x <- plain(rollup(daybook(orders, on), k, s = measure(sum(x), total = of_shown(mean)),
+    keep = keep_top(2, s), totals = "grand"))
+  expect_identical(x$s, c(44, 33, 33, mean(c(44, 33, 33))))
+})

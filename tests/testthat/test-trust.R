@@ -124,7 +124,7 @@ test_that("right tables near the limits of a double tie out, wrong ones do not",
   expect_true(all(tie_out(whole)$ok %in% c(TRUE, NA)))
   days <- rollup(book, by = day, h = sum(huge), t = sum(tiny), totals = "grand")
   expect_true(all(tie_out(days)$ok %in% c(TRUE, NA)))
-  for (factor in c(1 + 1e-9, 0.5)) {
+  for (factor in c(1 + 1e-12, 1 + 1e-9, 0.5)) {
     wrong <- days
     wrong$figures$t[1L] <- wrong$rows$figures$t[1L] <- factor * wrong$figures$t[1L]
     expect_raised(tie_out(wrong), "tie_out", "\"t\"")

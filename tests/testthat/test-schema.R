@@ -1,0 +1,50 @@
+# What a validator of JSON Schema says of a value held against the schema that ships: "" for fitting.
+validator <- function() {
+  candidates <- c(Sys.which("python3"), "/usr/bin/python3")
+  Filter(function(python) {
+    nzchar(python) && system2(python, c("-c", shQuote("import jsonschema")), stdout = FALSE, stderr = FALSE) == 0L
+  }, candidates)[1L]
+}
+
+judged <- function(json) {
+  script <- c(
+    "import json, sys, jsonschema",
+    "schema = json.load(open(sys.argv[1]))",
+    "jsonschema.Draft202012Validator.check_schema(schema)",
+    "faults = list(jsonschema.Draft202012Validator(schema).iter_errors(json.load(open(sys.argv[2]))))",
+    "print('; '.join(fault.message for fault in faults))"
+  )
+  files <- withr::local_tempfile(lines = script)
+  value <- withr::local_tempfile(lines = json)
+  schema <- system.file("standing", "standing.schema.json", package = "drystack")
+  run <- suppressWarnings(system2(validator(), c(files, schema, value), stdout = TRUE, stderr = TRUE))
+  if (!is.null(attr(run, "status"))) stop(paste(run, collapse = "\n"))
+  paste(run, collapse = "")
+}
+
+as_json <- function(report) jsonlite::toJSON(report, auto_unbox = TRUE, null = "null")
+
+test_that("the schema of standing reports is valid JSON Schema, and judges as the builder does", {
+  skip_if(is.na(validator()), "no validator of JSON Schema")
+  shipped <- yaml::read_yaml(system.file("extdata", "monthly.yml", package = "drystack"))
+  expect_identical(judged(as_json(shipped)), "")
+  damages <- list(
+    function(x) replace(x, "drystack", 2L),
+    function(x) replace(x, "titel", "Sales"),
+    function(x) x[names(x) != "page"],
+    function(x) replace(x, "page", list(list(list(rollup = list(show = "n"), text = "both")))),
+    function(x) replace(x, "outputs", list(c("html", "docx"))),
+    function(x) replace(x, "measures", list(list(sales = list(label = "no expression")))),
+    function(x) replace(x, "closing", list(list(after = "soon"))),
+    function(x) replace(x, "page", list(list(list(rollup = list(show = "n", totals = "some")))))
+  )
+  folder <- withr::local_tempdir()
+  file.copy(system.file("extdata", c("orders.csv", "customers.csv"), package = "drystack"), folder)
+  for (damage in damages) {
+    odd <- damage(shipped)
+    expect_match(judged(as_json(odd)), "[a-z]")
+    file <- file.path(folder, "odd.yml")
+    yaml::write_yaml(odd, file)
+    expect_error(build_report(file, out = file.path(folder, "out")), class = "drystack_error_standing")
+  }
+})
