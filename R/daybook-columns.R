@@ -30,7 +30,8 @@ has_whole_codes <- function(x) {
   if (!is.integer(codes) || !is.character(levels(x))) {
     return(FALSE)
   }
-  known <- suppressWarnings(range(codes, na.rm = TRUE))
+  # range() would copy them twice.
+  known <- suppressWarnings(c(min(codes, na.rm = TRUE), max(codes, na.rm = TRUE)))
   known[1L] >= 1 && known[2L] <= nlevels(x) || all(is.na(codes))
 }
 
