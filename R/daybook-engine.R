@@ -3,17 +3,19 @@
 # asked of it, in few questions:
 #
 # orders_facts(engine, scope): first and last day, lines and undated lines, among the orders
-# that meet some conditions column_kind(engine, tree): a few values of an expression, for what
-# must be known of it before it is worked out members(engine, axis): the members of a dimension
-# in their order fold(engine, job, dimensions, book): the states of a job by group and span
+#   that meet some conditions
+# column_kind(engine, tree): a few values of an expression, for what must be known of
+#   it before it is worked out
+# members(engine, axis): the members of a dimension in their order
+# fold(engine, job, dimensions, book): the states of a job by group and span
 # order_lines(engine, part): the order lines of a cell, as their places among the orders
-# line_values(engine, tree, rows): what an expression is on order lines line_days(engine): the day
-# of each order line, since 1970 rows_of_orders(engine, rows): where such places are in the orders
-# as they were given orders_part(engine, rows): an engine of these orders only; number_lines()
-# numbers its lines for a listing, and
-#   period_column() gives it a column of periods
-# lookup_match(engine, id):    the row of a lookup for each order line, and the keys it lacks
-# left_out(engine, book):      how many lines no figure of the daybook reads, by reason
+# line_values(engine, tree, rows): what an expression is on order lines
+# line_days(engine): the day of each order line, since 1970
+# rows_of_orders(engine, rows): where such places are in the orders as they were given
+# orders_part(engine, rows): an engine of these orders only; number_lines() numbers its lines for a
+#   listing, and period_column() gives it a column of periods
+# lookup_match(engine, id): the row of a lookup for each order line, and the keys it lacks
+# left_out(engine, book): how many lines no figure of the daybook reads, by reason
 #
 # The orders in memory (fold-frame.R) are the first engine. An engine is held by its daybooks from
 # outside R's memory image, so that a table saved to a file does not take the orders with it.

@@ -50,11 +50,12 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
 
 # A daybook holds what was said, and the engine that knows the orders.
 #
-# columns: the ids of the columns, by name (see daybook-engine.R) date: the name of the date column
-# scope: conditions (see new_condition()); lookups; sort_keys: columns by dimension; shown and
-# closing: rules made: how the daybook came about, so that it can be said again: the file, the
-# reading of dates, the columns it had, and
-#   those worked out
+# columns: the ids of the columns, by name (see daybook-engine.R)
+# date: the name of the date column
+# scope: conditions (see new_condition()); lookups; sort_keys: columns by
+#   dimension; shown and closing: rules
+# made: how the daybook came about, so that it can be said again: the file, the reading of dates,
+#   the columns it had, and those worked out
 new_daybook <- function(engine, columns, rows, date, calendars, currency, facts, made) {
   structure(
     list(

@@ -1,12 +1,13 @@
 # The aggregates: how orders in a cell become one figure. A new one is a function here or in a file
 # of its own, listed in aggregates().
 #
-# takes: the names of its arguments; those in `constants` are numbers, the others expressions of
-# columns needs: the states it is finished from: "sum", "moments", "extremes", "rows"; none for
-# counts of lines finish: from a leaf_cell() (see resolve-leaf.R) to figures, a matrix of groups by
-# cells. A cell before the record is
-#   unknown in every state, and so in its figure
-# reads:  what its argument must be: "amount", "ordered" (a date too) or "any"
+# takes: the names of its arguments; those in `constants` are numbers, the
+#   others expressions of columns
+# needs: the states it is finished from: "sum", "moments", "extremes",
+#   "rows"; none for counts of lines
+# finish: from a leaf_cell() (see resolve-leaf.R) to figures, a matrix of groups by cells. A cell
+#   before the record is unknown in every state, and so in its figure
+# reads: what its argument must be: "amount", "ordered" (a date too) or "any"
 # position: TRUE where it picks a row by date and input order instead of merging values
 
 new_aggregate <- function(needs, finish, takes = "x", constants = character(), optional = FALSE,

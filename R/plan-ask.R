@@ -1,13 +1,15 @@
 # The ask: everything about a request but the orders, read and checked.
 #
-# kind: "rollup", "crosstab", "listing" or "headlines" axes: by name (daybook-axes.R); cols:
-# the names of those that run across, all others run down measures: those shown, by name; known:
-# all that may be spoken of totals: for rows and cols "none", "grand" or "all"; totals_at:
-# "end" or "start" members: "shown": those that occur on the dates shown; "seen": those some
-# lens sees too sort, keep: rules of order (plan-sort.R) and of members kept (plan-keep.R),
-# by the name of their dimension measures_at: where the measures of a cross-tab stand: "cols"
-# or "rows" listing: what only a listing has (table-listing.R); compared: what headlines are
-# compared with (table-headlines.R)
+# kind: "rollup", "crosstab", "listing" or "headlines"
+# axes: by name (daybook-axes.R); cols: the names of those that run across, all others run down
+# measures: those shown, by name; known: all that may be spoken of
+# totals: for rows and cols "none", "grand" or "all"; totals_at: "end" or "start"
+# members: "shown": those that occur on the dates shown; "seen": those some lens sees too
+# sort, keep: rules of order (plan-sort.R) and of members kept (plan-keep.R), by
+#   the name of their dimension
+# measures_at: where the measures of a cross-tab stand: "cols" or "rows"
+# listing: what only a listing has (table-listing.R); compared: what headlines are
+#   compared with (table-headlines.R)
 
 new_ask <- function(kind, axes, measures, totals = both_sides("none"),
   totals_at = both_sides("end"), cols = character(), members = "shown", known = measures,

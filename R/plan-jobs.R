@@ -1,8 +1,9 @@
 # A job is one pass over the orders: the conditions they meet, the column their date is read off,
 # and a column whose values are kept apart (each). Leaves of one job are folded together.
 #
-# scope: conditions (see new_condition()); date, entity: list(name, id) of a column; first: the
-# first day of the record; key: what tells it from other jobs
+# scope: conditions (see new_condition()); date, entity: list(name, id) of a column; first:
+#   the first day of the record;
+# key: what tells it from other jobs
 
 new_job <- function(book) {
   keyed_job(list(

@@ -1,12 +1,15 @@
 # The plan: what an ask needs from the orders.
 #
-# frame: what all cells share (see ask_frame()) levels: for each level its cells in time and the
-# traced measures base: the key of the job of the daybook's own scope jobs: the passes over the
-# orders, each with the amounts it reads, the states wanted of them, and the spans: the days cut
-#   where some interval of the job begins or ends, so that every interval is a union of spans order,
-# keep: hidden levels, whose figures put the members of a dimension in order or say which are kept
-# part_way, lost, before_record: what is told of the periods notes: filled while figures are worked
-# out, with what their reader must know
+# frame: what all cells share (see ask_frame())
+# levels: for each level its cells in time and the traced measures
+# base: the key of the job of the daybook's own scope
+# jobs: the passes over the orders, each with the amounts it reads, the states wanted of them,
+#   and the spans: the days cut where some interval of the job begins or ends, so that every
+#   interval is a union of spans
+# order, keep: hidden levels, whose figures put the members of a dimension in
+#   order or say which are kept
+# part_way, lost, before_record: what is told of the periods
+# notes: filled while figures are worked out, with what their reader must know
 
 new_plan <- function(ask, book) {
   check_no_time_lens(ask)

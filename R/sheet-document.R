@@ -1,8 +1,8 @@
 # A document: what a writer writes. A table alone is a document of one block; a page has several.
 #
-# title, subtitle, facts, notes: text blocks: each list(kind = "table", sheet), list(kind =
-# "figure", drawing) or list(kind = "text", text), with the label it
-#         stands under ("" for none)
+# title, subtitle, facts, notes: text
+# blocks: each list(kind = "table", sheet), list(kind = "figure", drawing) or list(kind = "text",
+#   text), with the label it stands under ("" for none)
 # contents: TRUE: the labels are listed first
 
 new_document <- function(title, subtitle, facts, notes, blocks, contents = FALSE) {

@@ -30,10 +30,10 @@ as_sheet.drystack_headlines <- function(x) {
   )
   left_out <- c(if (all(none)) c("change", "compared_with"), if (is.null(x$history)) "history")
   columns <- Filter(function(column) !column$name %in% left_out, columns)
-  sheet <- table_sheet(x, columns, data$.role, rep(FALSE, nrow(data)))
-  sheet$layout <- "headlines"
-  sheet$history <- lapply(names, function(name) as.numeric(x$history$figures[[name]]))
-  sheet
+  table_sheet(
+    x, columns, data$.role, rep(FALSE, nrow(data)), layout = "headlines",
+    history = lapply(names, function(name) as.numeric(x$history$figures[[name]]))
+  )
 }
 
 # Up, down or the same: never told by colour alone.

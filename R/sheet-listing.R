@@ -16,10 +16,8 @@ as_sheet.drystack_listing <- function(x) {
     Map(function(value, name) line_column(value, name, of), values, names(values)),
     Map(function(value, measure) measure_column(value, measure, of), x$figures, x$ask$measures)
   )
-  sheet <- table_sheet(x, columns, rows$role, rep(FALSE, length(rows$role)))
-  sheet$level <- rows$level
-  sheet$page_after <- rows$page_after
-  sheet
+  table_sheet(x, columns, rows$role, rep(FALSE, length(rows$role)),
+    level = rows$level, page_after = rows$page_after)
 }
 
 # The rows of the sheet: of (the row of the table, NA for headings and blanks), role, level (how

@@ -1,18 +1,21 @@
 # The sheet: a finished table, independent of output. Every table becomes one
 # and every writer takes one.
 #
-# title, facts, notes: text columns: for each column name, label, heads (the labels above it, the
-# outermost first), align ("left" for what heads its
-#          rows, "right" for figures, "text"), raw values, text as shown, total: TRUE where it is
-#          a total of others, format: how numbers look, or one for each row role: one for each row:
-#          "line", "others", "subtotal", "total", "heading", "blank" mark: TRUE where the row's
-#          period is part-way data: what files of data hold: a plain data frame, without headings
-#          and blanks level: how many groups deep each row lies, page_after: TRUE where a page ends
-#          (listings); layout, history (headlines)
-new_sheet <- function(title, facts, notes, columns, role, mark, data) {
+# title, facts, notes: text
+# columns: for each column name, label, heads (the labels above it, the outermost first), align
+#   ("left" for what heads its rows, "right" for figures, "text"), raw values, text as shown, total:
+#   TRUE where it is a total of others, format: how numbers look, or one for each row
+# role: one for each row: "line", "others", "subtotal", "total", "heading", "blank"
+# mark: TRUE where the row's period is part-way
+# data: what files of data hold: a plain data frame, without headings and blanks
+# level: how many groups deep each row lies; page_after: TRUE where a page ends (listings)
+# layout: "rows", or "headlines", which have a history: for each the figures of its small line
+new_sheet <- function(title, facts, notes, columns, role, mark, data, level = NULL, page_after = NULL,
+  layout = "rows", history = NULL) {
   list(
     title = shown_text(title), facts = shown_text(facts), notes = shown_text(notes),
-    columns = columns, role = role, mark = mark, data = data
+    columns = columns, role = role, mark = mark, data = data, level = level, page_after = page_after,
+    layout = layout, history = history
   )
 }
 

@@ -10,11 +10,14 @@ as_sheet.drystack_rollup <- function(x) {
   table_sheet(x, c(axes, figures), x$role, x$part_way)
 }
 
-table_sheet <- function(table, columns, role, mark) {
+# `...`: what only some sheets have, see new_sheet().
+table_sheet <- function(table, columns, role, mark, ...) {
   notes <- table_notes(table)
   part_way <- seq_len(nrow(table$part_way_periods))
   notes[part_way] <- paste(part_way_mark, notes[part_way])
-  new_sheet(table_title(table), table_facts(table), notes, unname(columns), role, mark, plain_data(table))
+  new_sheet(
+    table_title(table), table_facts(table), notes, unname(columns), role, mark, plain_data(table), ...
+  )
 }
 
 axis_column <- function(values, axis) {

@@ -24,7 +24,7 @@ step_measures <- function(trees) {
 figures_of_rows <- function(trees, x, row) {
   ask <- x$ask
   ask$measures <- step_measures(trees)
-  rows <- ask_rows(ask, x$book)
+  rows <- answer(ask, x$book)$rows
   here <- match_rows(lapply(x$rows$ranks, `[`, row), rows$ranks, 1L, length(rows$role))
   lapply(unname(rows$figures), `[`, here)
 }

@@ -65,8 +65,8 @@ read_crosstab <- function(request, book) {
 }
 
 crosstab_table <- function(ask, book) {
-  rows <- ask_rows(ask, book)
-  new_table(ask, rows, book, grid = cell_grid(rows, ask))
+  answer <- answer(ask, book)
+  new_table(ask, answer, book, grid = cell_grid(answer$rows, ask))
 }
 
 # Where each cell of the long table stands in the wide one: the row and column of each (`row`,

@@ -55,7 +55,7 @@ read_headlines <- function(request, book) {
 
 headlines_table <- function(ask, book) {
   shown <- ask$measures[headline_names(ask)]
-  new_table(ask, ask_rows(ask, book), book,
+  new_table(ask, answer(ask, book), book,
     compared = ask$compared$against, history = headline_history(book, shown, ask$compared$history)
   )
 }
@@ -120,7 +120,7 @@ headline_history <- function(book, measures, history) {
   }
   book <- within_dates(book, latest(history_length, !!history$expr))
   axes <- read_axes(list(history), book)
-  rows <- ask_rows(new_ask("rollup", axes, measures), book)
+  rows <- answer(new_ask("rollup", axes, measures), book)$rows
   said <- if (is.character(history$expr)) history$expr else rlang::as_label(history$expr)
   list(said = said, unit = axes[[1L]]$unit, periods = rows$axes[[1L]], figures = rows$figures)
 }

@@ -129,8 +129,9 @@ listing_table <- function(ask, book) {
       ">" = "or allow more with {.arg most} and write them to a file."
     ))
   }
-  rows <- shown_lines_only(ask_rows(ask, listed$book), listed, ask)
-  table <- new_table(ask, rows, listed$book, source = book, line_of = first_row_of(rows, listed))
+  answer <- answer(ask, listed$book)
+  answer$rows <- shown_lines_only(answer$rows, listed, ask)
+  table <- new_table(ask, answer, listed$book, source = book, line_of = first_row_of(answer$rows, listed))
   listed_values(table)
   table
 }
@@ -183,12 +184,7 @@ shown_lines_only <- function(rows, listed, ask) {
       keep <- keep & (!last | listed_here)
     }
   }
-  worked <- rows$worked
-  dropped <- rows$dropped
-  rows <- rows_of_table(rows, which(keep))
-  rows$worked <- worked
-  rows$dropped <- dropped
-  rows
+  rows_of_table(rows, which(keep))
 }
 
 # The first order line of each row of the listing.

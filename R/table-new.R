@@ -1,20 +1,22 @@
 # A finished table: its rows as columns, the role of each, and where it came from.
 #
-# ask: the ask it answers; book: the daybook it was asked of, whose engine can trace a figure to
-# its order lines source: the whole daybook, where `book` holds only the orders that are listed
-# axes: for each axis its values, row by row (NA where a total releases the axis) figures: for
-# each measure its values role: "line", "others", "subtotal" or "total" part_way: TRUE where the
-# row's period is not over on the as-of date rows: all of this and more, as table_rows() gives
-# it as_of, first, shown, facts, scope: the dates, the record and the orders it was made from
+# ask: the ask it answers; book: the daybook it was asked of, whose engine can trace a
+#   figure to its order lines
+# source: the whole daybook, where `book` holds only the orders that are listed
+# axes: for each axis its values, row by row (NA where a total releases the axis)
+# figures: for each measure its values
+# role: "line", "others", "subtotal" or "total"
+# part_way: TRUE where the row's period is not over on the as-of date
+# rows: all of this and more, as table_rows() gives it
+# as_of, first, shown, facts, scope: the dates, the record and the orders it was made from
 # part_way_periods, lost, noted, kept, calendars, unmet, currencies, outside, before_record,
-# missing, lookups, hidden: what
-#   its notes tell
+#   missing, lookups, hidden: what its notes tell
 # grid, line_of, compared, history: what only a cross-tab, a listing and headlines have
-new_table <- function(ask, rows, book, source = book, grid = NULL, line_of = NULL, compared = NULL,
+new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = NULL, compared = NULL,
   history = NULL) {
-  plan <- rows$worked$plan
-  folded <- rows$worked$folded
-  rows$worked <- NULL
+  rows <- answer$rows
+  plan <- answer$plan
+  folded <- answer$folded
   structure(
     list(
       kind = ask$kind, ask = ask, axes = rows$axes, figures = rows$figures,

@@ -33,23 +33,22 @@ read_request <- function(request, book) {
 make_table <- function(request, book) {
   ask <- read_request(request, book)
   switch(request$kind,
-    rollup = new_table(ask, ask_rows(ask, book), book),
+    rollup = new_table(ask, answer(ask, book), book),
     crosstab = crosstab_table(ask, book),
     listing = listing_table(ask, book),
     headlines = headlines_table(ask, book)
   )
 }
 
-# From an ask to its rows: plan, fold, resolve. `worked` is what the table
-# tells of how they came about.
-ask_rows <- function(ask, book) {
+# From an ask to its answer: plan, fold, resolve.
+#
+# rows: see new_rows(); plan and folded: how they came about, of which the table tells
+answer <- function(ask, book) {
   plan <- new_plan(ask, book)
   kernel_in_bounds({
     folded <- fold_plan(book, ask, plan)
     folded <- resolve_order(keep_members(folded, ask, plan), ask, plan)
     levels <- lapply(plan$levels, resolve_level, folded = folded, ask = ask, plan = plan)
   })
-  rows <- table_rows(levels, folded, ask)
-  rows$worked <- list(plan = plan, folded = folded)
-  rows
+  list(rows = table_rows(levels, folded, ask), plan = plan, folded = folded)
 }

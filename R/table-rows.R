@@ -11,15 +11,16 @@ table_rows <- function(levels, folded, ask) {
   figures <- stats::setNames(lapply(names(ask$measures), function(name) {
     vctrs::vec_c(!!!lapply(parts, function(p) p$figures[[name]]))
   }), names(ask$measures))
-  rows <- list(
-    ranks = ranks, places = shown_places(ranks, folded, ask), figures = figures, role = bound("role"),
-    row_role = bound("row_role"), col_role = bound("col_role"), part_way = bound("part_way"),
-    cut_period = bound("cut_period")
+  rows <- new_rows(
+    ranks = ranks, places = shown_places(ranks, folded, ask),
+    axes = Map(axis_values, ask$axes, ranks, MoreArgs = list(folded = folded)), figures = figures,
+    role = bound("role"), row_role = bound("row_role"), col_role = bound("col_role"),
+    part_way = bound("part_way"), cut_period = bound("cut_period")
   )
   rows <- with_others(rows, folded, ask)
-  if (length(ask$axes) > 0L) rows <- rows_of_table(rows,
-    do.call(order, c(unname(rows$places), method = "radix")))
-  rows$axes <- Map(axis_values, ask$axes, rows$ranks, MoreArgs = list(folded = folded))
+  if (length(ask$axes) > 0L) {
+    rows <- rows_of_table(rows, do.call(order, c(unname(rows$places), method = "radix")))
+  }
   dropped <- is_dropped(rows, folded)
   shown <- rows_of_table(rows, which(!dropped))
   shown$figures <- Map(
@@ -29,12 +30,25 @@ table_rows <- function(levels, folded, ask) {
   shown
 }
 
+# ranks: by axis the member or day of each row, `released` where a total releases it
+# places: by axis where the row stands in the shown order
+# axes, figures: by axis and by measure the values shown
+# role, row_role, col_role: "line", "others", "subtotal" or "total", as a whole and on each side
+# part_way, cut_period: whether the row's period is not over, or cut by the dates shown
+# dropped: the rows of members that are not shown
+new_rows <- function(ranks, places, axes, figures, role, row_role, col_role, part_way, cut_period) {
+  list(
+    ranks = ranks, places = places, axes = axes, figures = figures, role = role, row_role = row_role,
+    col_role = col_role, part_way = part_way, cut_period = cut_period, dropped = NULL
+  )
+}
+
 rows_of_table <- function(rows, which) {
   of_all <- function(x) lapply(x, `[`, which)
-  rows[c("ranks", "places", "figures")] <- lapply(rows[c("ranks", "places", "figures")], of_all)
+  by_name <- c("ranks", "places", "axes", "figures")
+  rows[by_name] <- lapply(rows[by_name], of_all)
   flat <- c("role", "row_role", "col_role", "part_way", "cut_period")
   rows[flat] <- of_all(rows[flat])
-  if (!is.null(rows$axes)) rows$axes <- of_all(rows$axes)
   rows
 }
 

@@ -158,7 +158,7 @@ rows_seen <- function(x) {
   }
   ask <- x$ask
   ask$members <- "seen"
-  ask_rows(ask, x$book)
+  answer(ask, x$book)$rows
 }
 
 # Each total against the lines under it: those of the same values on the axes it keeps.
