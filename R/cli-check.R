@@ -16,7 +16,7 @@ command_check <- function(args) {
   if (is.null(values$out)) {
     return(writeLines(styled_lines(format(found, width = output_width()))))
   }
-  deliver_sheet(frame_sheet("Check of the orders", basename(values$orders),
+  deliver_sheet(data_sheet("Check of the orders", basename(values$orders),
     character(), as.data.frame(found)), values$out)
 }
 

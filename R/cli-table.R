@@ -119,7 +119,7 @@ deliver <- function(table, values) {
     at <- row_and_figure(values$behind, "behind")
     lines <- behind(table, at$row, at$measure)
     title <- paste0("Order lines behind row ", at$row, if (!is.null(at$measure)) paste0(", ", at$measure))
-    return(deliver_sheet(frame_sheet(title, paste(counted_lines(nrow(lines))), character(), lines),
+    return(deliver_sheet(data_sheet(title, paste(counted_lines(nrow(lines))), character(), lines),
       values$out))
   }
   if (!is.null(values[["tie-out"]])) {

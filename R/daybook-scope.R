@@ -24,7 +24,7 @@ only <- function(book, ...) {
 }
 
 add_conditions <- function(book, conditions) {
-  for (said in conditions) book <- add_condition(book, parse_row(said$expr, book_words(book, said$env)))
+  for (said in conditions) book <- add_condition(book, parse_row(said$expr, book_vocabulary(book, said$env)))
   book
 }
 

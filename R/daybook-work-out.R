@@ -25,7 +25,7 @@ add_columns <- function(book, columns) {
     said <- columns[[i]]
     name <- rlang::names2(columns)[i]
     check_derived_name(name, said, book)
-    tree <- parse_row(said$expr, book_words(book, said$env))
+    tree <- parse_row(said$expr, book_vocabulary(book, said$env))
     engine <- engine_of(book)
     column_kind(engine, tree)
     book$columns[[name]] <- new_meaning(engine, list(kind = "worked_out", tree = tree))

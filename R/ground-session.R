@@ -5,7 +5,7 @@
 session <- new.env(parent = emptyenv())
 session$ours <- FALSE
 
-own_setting <- function(frame = parent.frame()) {
+own_setting <- function(env = parent.frame()) {
   if (session$ours) {
     return(invisible())
   }
@@ -17,7 +17,7 @@ own_setting <- function(frame = parent.frame()) {
   set_locale("LC_CTYPE", utf8_locale(before$text))
   set_locale("LC_COLLATE", "C")
   session$ours <- TRUE
-  at_end(frame, function() {
+  at_end(env, function() {
     set_locale("LC_CTYPE", before$text)
     set_locale("LC_COLLATE", before$order)
     options(before$options)
@@ -26,7 +26,7 @@ own_setting <- function(frame = parent.frame()) {
   invisible()
 }
 
-at_end <- function(frame, what) do.call(on.exit, list(as.call(list(what)), TRUE, FALSE), envir = frame)
+at_end <- function(env, what) do.call(on.exit, list(as.call(list(what)), TRUE, FALSE), envir = env)
 
 set_locale <- function(category, name) suppressWarnings(Sys.setlocale(category, name))
 

@@ -49,8 +49,8 @@ new_measure <- function(name, tree, label = NULL, format = NULL, description = N
 }
 
 # Reads the measures of an ask in the order given: a later one may use the earlier ones by name.
-# `words_of` gives what may be named from an environment and the trees so far.
-read_measures <- function(said, words_of) {
+# `vocabulary_of` gives what may be named from an environment and the trees so far.
+read_measures <- function(said, vocabulary_of) {
   said <- spliced_measures(said)
   if (length(said) == 0L) {
     raise(
@@ -65,8 +65,8 @@ read_measures <- function(said, words_of) {
   trees <- list()
   measures <- list()
   for (i in seq_along(said)) {
-    words <- words_of(said[[i]]$env, trees)
-    one <- read_measure(names[i], said[[i]], words)
+    vocabulary <- vocabulary_of(said[[i]]$env, trees)
+    one <- read_measure(names[i], said[[i]], vocabulary)
     one$format <- one$format %||% inherited_format(one$tree, measures)
     measures[[names[i]]] <- one
     trees[[names[i]]] <- one$tree
@@ -86,24 +86,25 @@ spliced_measures <- function(said) {
   unlist(parts, recursive = FALSE)
 }
 
-read_measure <- function(name, said, words) {
+read_measure <- function(name, said, vocabulary) {
   if (!rlang::is_call(said$expr, "measure")) {
-    return(new_measure(name, parse_measure(said$expr, words)))
+    return(new_measure(name, parse_measure(said$expr, vocabulary)))
   }
   args <- match_arguments(as.list(said$expr)[-1L],
     c("expr", "label", "format", "description", "total"), "measure")
   if (is.null(args$expr)) raise("expression", "{.fn measure} needs an expression.")
   new_measure(
-    name, parse_measure(args$expr, words), text_said(args$label, "label", words),
-    format_said(args$format, words), text_said(args$description, "description", words), total_said(args$total)
+    name, parse_measure(args$expr, vocabulary), text_said(args$label, "label", vocabulary),
+    format_said(args$format, vocabulary), text_said(args$description, "description", vocabulary),
+    total_said(args$total)
   )
 }
 
-text_said <- function(said, name, words) {
+text_said <- function(said, name, vocabulary) {
   if (is.null(said)) {
     return(NULL)
   }
-  value <- if (is.character(said)) said else if (!is.null(words$env)) eval(said, words$env)
+  value <- if (is.character(said)) said else if (!is.null(vocabulary$env)) eval(said, vocabulary$env)
   check_text(value, name)
 }
 

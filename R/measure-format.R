@@ -79,7 +79,7 @@ new_format <- function(kind, digits, symbol, negative, sign, unknown, zero, thou
 
 # A format as it is said; where R values may not be looked for, only the
 # constructors with constants.
-format_said <- function(said, words) {
+format_said <- function(said, vocabulary) {
   if (is.null(said)) {
     return(NULL)
   }
@@ -89,8 +89,8 @@ format_said <- function(said, words) {
   value <- if (fn %in% names(makers) && constants) {
     args <- match_arguments(as.list(said)[-1L], names(formals(makers[[fn]])), fn)
     do.call(makers[[fn]], args)
-  } else if (!is.null(words$env)) {
-    eval(said, words$env)
+  } else if (!is.null(vocabulary$env)) {
+    eval(said, vocabulary$env)
   }
   if (!inherits(value, "drystack_format")) {
     raise("argument", c(

@@ -18,9 +18,9 @@ lenses <- made_once(function() {
 lens_so_far <- function(fixed) {
   list(
     takes = if (is.null(fixed)) c("unit", "calendar") else "calendar",
-    options = function(args, words) {
+    options = function(args, vocabulary) {
       list(unit = period_option(if (is.null(fixed)) args$unit else as.name(fixed),
-        args$calendar, words, "so_far"))
+        args$calendar, vocabulary, "so_far"))
     },
     move = function(cells, options, frame) {
       unit <- options$unit %||% raise_no_unit("so_far")
@@ -33,7 +33,9 @@ lens_so_far <- function(fixed) {
 lens_current <- function() {
   list(
     takes = c("unit", "calendar"),
-    options = function(args, words) list(unit = period_option(args$unit, args$calendar, words, "current")),
+    options = function(args, vocabulary) {
+      list(unit = period_option(args$unit, args$calendar, vocabulary, "current"))
+    },
     move = function(cells, options, frame) {
       unit <- options$unit %||% frame$grain %||% raise_no_unit("current")
       cells <- so_far_cells(cells, unit$unit, unit$calendar)
@@ -47,9 +49,10 @@ lens_current <- function() {
 lens_prior <- function() {
   list(
     takes = c("unit", "n", "match", "calendar"),
-    options = function(args, words) {
+    options = function(args, vocabulary) {
       list(
-        unit = period_option(args$unit, args$calendar, words, "prior"), n = whole_option(args$n, 1L, "prior"),
+        unit = period_option(args$unit, args$calendar, vocabulary, "prior"),
+        n = whole_option(args$n, 1L, "prior"),
         match = word_option(args$match, c("position", "weekday"), "match", "prior")
       )
     },
@@ -68,9 +71,9 @@ lens_prior <- function() {
 lens_running <- function() {
   list(
     takes = c("restart", "from", "calendar"),
-    options = function(args, words) {
+    options = function(args, vocabulary) {
       list(
-        unit = period_option(args$restart, args$calendar, words, "running"),
+        unit = period_option(args$restart, args$calendar, vocabulary, "running"),
         from = word_option(args$from, c("start", "end"), "from", "running")
       )
     },
@@ -90,14 +93,14 @@ lens_running <- function() {
 lens_moving <- function() {
   list(
     takes = c("n", "unit", "using", "partial", "calendar"),
-    options = function(args, words) {
+    options = function(args, vocabulary) {
       n <- whole_option(args$n, NULL, "moving")
       if (is.null(n) || n < 1L) {
         raise("expression", c("{.fn moving} needs a number of periods.",
           ">" = "For example {.code moving(sales, 3)}."))
       }
       list(
-        n = n, unit = period_option(args$unit, args$calendar, words, "moving"),
+        n = n, unit = period_option(args$unit, args$calendar, vocabulary, "moving"),
         using = using_option(args$using), partial = flag_option(args$partial, "partial", "moving")
       )
     },
@@ -150,19 +153,19 @@ raise_no_unit <- function(lens) {
 }
 
 # A unit said as `year`, `"year"` or `civil$year`, with the calendar apart where that is said too.
-period_option <- function(said, calendar, words, lens) {
+period_option <- function(said, calendar, vocabulary, lens) {
   if (is.null(said)) {
     return(NULL)
   }
-  found <- period_of_words(said, words$calendars)
+  found <- period_of_words(said, vocabulary$calendars)
   if (is.null(found)) {
     raise("expression", c(
       paste0("{.fn {lens}} takes a unit of time, not ", quoted(rlang::as_label(said)), "."),
       advise_word(rlang::as_label(said), period_units, "units")
     ))
   }
-  if (!is.null(calendar)) found$calendar_name <- calendar_word(calendar, words$calendars)
-  found$calendar <- words$calendars[[found$calendar_name]]
+  if (!is.null(calendar)) found$calendar_name <- calendar_word(calendar, vocabulary$calendars)
+  found$calendar <- vocabulary$calendars[[found$calendar_name]]
   check_unit(found$unit, found$calendar)
   found
 }

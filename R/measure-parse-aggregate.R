@@ -1,19 +1,19 @@
 # Aggregates as they are said: of an expression of columns, or of each day, period or order.
 
-parse_aggregate <- function(fn, said, words, depth) {
+parse_aggregate <- function(fn, said, vocabulary, depth) {
   spec <- aggregates()[[fn]]
   given <- as.list(said)[-1L]
-  if (length(given) >= 1L && rlang::is_call(given[[1L]], "each") && !"each" %in% names(words$columns)) {
-    return(parse_each(fn, spec, given, words, depth))
+  if (length(given) >= 1L && rlang::is_call(given[[1L]], "each") && !"each" %in% names(vocabulary$columns)) {
+    return(parse_each(fn, spec, given, vocabulary, depth))
   }
   args <- aggregate_arguments(fn, spec, given, said)
   rows <- args[setdiff(spec$takes, spec$constants)]
   if (any(vapply(given, is.null, logical(1L)))) raise_not_known(said, measure_words())
   rows <- rows[!vapply(rows, is.null, logical(1L))]
-  check_not_nested(rows, fn, words)
+  check_not_nested(rows, fn, vocabulary)
   node("aggregate",
-    fn = fn, args = lapply(unname(rows), parse_row, words = words, depth = depth + 1L),
-    options = aggregate_constants(spec, args, fn, words)
+    fn = fn, args = lapply(unname(rows), parse_row, vocabulary = vocabulary, depth = depth + 1L),
+    options = aggregate_constants(spec, args, fn, vocabulary)
   )
 }
 
@@ -31,9 +31,9 @@ aggregate_arguments <- function(fn, spec, given, said) {
 }
 
 # The only constant is the probability of a quantile.
-aggregate_constants <- function(spec, args, fn, words) {
+aggregate_constants <- function(spec, args, fn, vocabulary) {
   constants <- lapply(args[spec$constants], function(said) {
-    tree <- parse_row(said, new_words(env = words$env))
+    tree <- parse_row(said, new_vocabulary(env = vocabulary$env))
     value <- if (tree$kind == "value") tree$value
     if (!is.numeric(value) || length(value) != 1L || is.na(value) || value < 0 || value > 1) {
       raise("expression", c(
@@ -47,11 +47,11 @@ aggregate_constants <- function(spec, args, fn, words) {
 }
 
 # An aggregate of a measure: sum(sum(x)), or sum(sales) where sales is a measure and no column.
-check_not_nested <- function(given, fn, words) {
+check_not_nested <- function(given, fn, vocabulary) {
   inner <- unlist(lapply(given, all.names))
   columns <- unlist(lapply(given, all.vars))
-  measures <- setdiff(intersect(columns, names(words$measures)), names(words$columns))
-  nested <- setdiff(intersect(inner, names(aggregates())), c(names(words$columns), "first", "last"))
+  measures <- setdiff(intersect(columns, names(vocabulary$measures)), names(vocabulary$columns))
+  nested <- setdiff(intersect(inner, names(aggregates())), c(names(vocabulary$columns), "first", "last"))
   if (length(nested) > 0L || length(measures) > 0L) {
     what <- "An aggregate stands inside another"
     if (length(measures) > 0L) what <- paste0(quoted(measures[1L]), " is a figure already")
@@ -65,15 +65,15 @@ check_not_nested <- function(given, fn, words) {
 }
 
 # The lines where both are known, weights and values.
-parse_weighted_mean <- function(fn, said, words, depth) {
+parse_weighted_mean <- function(fn, said, vocabulary, depth) {
   args <- match_arguments(as.list(said)[-1L], c("x", "w"), fn)
   if (length(args) != 2L) raise(
     "expression", c("{.fn weighted_mean} takes values and weights.",
       ">" = "{.code weighted_mean(price, quantity)}")
   )
-  check_not_nested(args, fn, words)
-  x <- parse_row(args$x, words, depth + 1L)
-  w <- parse_row(args$w, words, depth + 1L)
+  check_not_nested(args, fn, vocabulary)
+  x <- parse_row(args$x, vocabulary, depth + 1L)
+  w <- parse_row(args$w, vocabulary, depth + 1L)
   product <- call_node("*", list(x, w))
   weight <- call_node("where_known", list(w, product))
   tree <- call_node("/", list(
@@ -85,11 +85,11 @@ parse_weighted_mean <- function(fn, said, words, depth) {
 }
 
 # Lines with an unknown value in some argument are left out, unless missing = TRUE.
-parse_custom_measure <- function(fn, said, words, depth) {
+parse_custom_measure <- function(fn, said, vocabulary, depth) {
   parts <- as.list(said)
   missing <- flag_option(parts$missing, "missing", fn)
   parts$missing <- NULL
-  row <- parse_custom(as.call(parts), words, depth)
+  row <- parse_custom(as.call(parts), vocabulary, depth)
   text <- paste(deparse(said, width.cutoff = 500L), collapse = " ")
   node("aggregate",
     fn = "custom", args = row$args, custom = row$custom, function_id = row$function_id,
@@ -98,7 +98,7 @@ parse_custom_measure <- function(fn, said, words, depth) {
 }
 
 # mean(each(day, sum(net))): finer figures first, then one of them.
-parse_each <- function(fn, spec, given, words, depth) {
+parse_each <- function(fn, spec, given, vocabulary, depth) {
   if (!fn %in% names(combiners())) {
     raise("expression", c("{.fn {fn}} does not go over {.fn each}.", ">" = "These do: {names(combiners())}."))
   }
@@ -111,20 +111,21 @@ parse_each <- function(fn, spec, given, words, depth) {
     ))
   }
   node("each",
-    fn = fn, options = aggregate_constants(spec, args, fn, words), grain = each_grain(inner$grain, words),
+    fn = fn, options = aggregate_constants(spec, args, fn, vocabulary),
+    grain = each_grain(inner$grain, vocabulary),
     days = word_option(inner$days, c("sold", "all", "trading"), "days", "each"),
-    child = parse_measure(inner$m, words, depth + 1L), said = rlang::as_label(args$x)
+    child = parse_measure(inner$m, vocabulary, depth + 1L), said = rlang::as_label(args$x)
   )
 }
 
-each_grain <- function(said, words) {
-  period <- period_of_words(said, words$calendars)
+each_grain <- function(said, vocabulary) {
+  period <- period_of_words(said, vocabulary$calendars)
   if (!is.null(period)) {
-    calendar <- words$calendars[[period$calendar_name]]
+    calendar <- vocabulary$calendars[[period$calendar_name]]
     check_unit(period$unit, calendar)
     return(list(unit = period$unit, calendar = calendar))
   }
   name <- if (rlang::is_symbol(said) || is.character(said)) as.character(said) else rlang::as_label(said)
-  check_column(name, c(names(words$columns), period_units))
-  list(column = name, id = words$columns[[name]])
+  check_column(name, c(names(vocabulary$columns), period_units))
+  list(column = name, id = vocabulary$columns[[name]])
 }

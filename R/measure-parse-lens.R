@@ -1,24 +1,25 @@
 # Lenses as they are said.
 
-parse_lens <- function(fn, said, words, depth) {
+parse_lens <- function(fn, said, vocabulary, depth) {
   if (fn == "running" && "along" %in% rlang::names2(as.list(said))) {
-    return(parse_along(fn, said, words, depth))
+    return(parse_along(fn, said, vocabulary, depth))
   }
   spec <- lenses()[[fn]]
-  parts <- lens_arguments(fn, said, spec$takes, words, depth)
-  node("lens", fn = fn, child = parts$child, options = spec$options(parts$args, words), said = parts$said)
+  parts <- lens_arguments(fn, said, spec$takes, vocabulary, depth)
+  node("lens", fn = fn, child = parts$child, options = spec$options(parts$args, vocabulary),
+    said = parts$said)
 }
 
 # running(m, along = product): over the members or periods of an axis in the order shown, within the
 # same values of the other axes; or within those of some axes only (`within`, none for all); from
 # the first on, or from the last.
-parse_along <- function(fn, said, words, depth) {
-  parts <- lens_arguments(fn, said, c("along", "within", "from"), words, depth)
+parse_along <- function(fn, said, vocabulary, depth) {
+  parts <- lens_arguments(fn, said, c("along", "within", "from"), vocabulary, depth)
   check_no_table_lens(parts$child, fn)
-  axis <- axis_option(parts$args$along, words)
+  axis <- axis_option(parts$args$along, vocabulary)
   within <- parts$args$within
   if (!is.null(within)) within <- if (identical(within, as.name("all")))
-    character() else axes_option(within, words)
+    character() else axes_option(within, vocabulary)
   from <- word_option(parts$args$from, c("start", "end"), "from", fn)
   node("along", fn = fn, child = parts$child, axis = axis, within = within, from = from, said = parts$said)
 }
@@ -37,10 +38,10 @@ check_no_table_lens <- function(tree, fn) {
 }
 
 # change(m, unit) is m less its prior; growth(m, unit) their relation.
-parse_change <- function(fn, said, words, depth) {
+parse_change <- function(fn, said, vocabulary, depth) {
   spec <- lens_prior()
-  parts <- lens_arguments(fn, said, spec$takes, words, depth)
-  prior <- node("lens", fn = "prior", child = parts$child, options = spec$options(parts$args, words),
+  parts <- lens_arguments(fn, said, spec$takes, vocabulary, depth)
+  prior <- node("lens", fn = "prior", child = parts$child, options = spec$options(parts$args, vocabulary),
     said = parts$said)
   args <- list(parts$child, prior)
   tree <- if (fn == "change") call_node("-", args) else node("growth", args = args)
@@ -49,8 +50,8 @@ parse_change <- function(fn, said, words, depth) {
 }
 
 # The period of the table that is 100.
-parse_index <- function(fn, said, words, depth) {
-  parts <- lens_arguments(fn, said, "base", words, depth)
+parse_index <- function(fn, said, vocabulary, depth) {
+  parts <- lens_arguments(fn, said, "base", vocabulary, depth)
   base <- parts$args$base
   if (!is.character(base)) {
     raise("expression", c(
@@ -62,20 +63,21 @@ parse_index <- function(fn, said, words, depth) {
 }
 
 # The orders that meet a condition too.
-parse_only <- function(fn, said, words, depth) {
-  parts <- lens_arguments(fn, said, "condition", words, depth)
+parse_only <- function(fn, said, vocabulary, depth) {
+  parts <- lens_arguments(fn, said, "condition", vocabulary, depth)
   if (is.null(parts$args$condition)) raise(
     "expression", c("{.fn only} needs a condition.", ">" = "{.code only(sales, paid)}")
   )
   node(
-    "scope", fn = fn, child = parts$child, condition = parse_row(parts$args$condition, words, depth + 1L),
+    "scope", fn = fn, child = parts$child, condition = parse_row(parts$args$condition,
+      vocabulary, depth + 1L),
     said = parts$said
   )
 }
 
 # Without the daybook's conditions that speak of some columns; `dates` are the
 # conditions and limits on dates.
-parse_regardless <- function(fn, said, words, depth) {
+parse_regardless <- function(fn, said, vocabulary, depth) {
   given <- as.list(said)[-1L]
   if (length(given) < 2L) {
     raise(
@@ -84,26 +86,26 @@ parse_regardless <- function(fn, said, words, depth) {
       )
     )
   }
-  drop <- Reduce(joined_drops, lapply(given[-1L], drop_said, words = words))
+  drop <- Reduce(joined_drops, lapply(given[-1L], drop_said, vocabulary = vocabulary))
   node("scope",
-    fn = fn, child = parse_measure(given[[1L]], words, depth + 1L),
+    fn = fn, child = parse_measure(given[[1L]], vocabulary, depth + 1L),
     drop = drop, said = said_options(given[-1L])
   )
 }
 
-# What is disregarded: list(columns, dates, all). The bare words `dates` and `all` have these
+# What is disregarded: list(columns, dates, all). The bare vocabulary `dates` and `all` have these
 # meanings; a column of such a name is said as text. The daybook's own date column means the dates.
-drop_said <- function(said, words) {
+drop_said <- function(said, vocabulary) {
   if (identical(said, as.name("dates")) || identical(said, as.name("all"))) {
     return(list(columns = character(), dates = TRUE, all = identical(said, as.name("all"))))
   }
   name <- if (rlang::is_symbol(said) || is.character(said)) as.character(said) else rlang::as_label(said)
-  known <- names(words$columns)
+  known <- names(vocabulary$columns)
   if (is.character(said) && !name %in% known && name %in% c("dates", "all")) {
-    return(drop_said(as.name(name), words))
+    return(drop_said(as.name(name), vocabulary))
   }
   check_column(name, c(known, "dates", "all"))
-  list(columns = name, dates = identical(name, words$date), all = FALSE)
+  list(columns = name, dates = identical(name, vocabulary$date), all = FALSE)
 }
 
 joined_drops <- function(a, b) {
@@ -111,31 +113,32 @@ joined_drops <- function(a, b) {
 }
 
 # The periods read off another date column.
-parse_on <- function(fn, said, words, depth) {
-  parts <- lens_arguments(fn, said, "date", words, depth)
+parse_on <- function(fn, said, vocabulary, depth) {
+  parts <- lens_arguments(fn, said, "date", vocabulary, depth)
   column <- parts$args$date
   if (!(rlang::is_symbol(column) || is.character(column))) {
     raise("expression", c("{.fn on} needs a date column.",
       ">" = "For example {.code on(sales, shipped_on)}."))
   }
   name <- as.character(column)
-  check_column(name, names(words$columns))
-  node("scope", fn = fn, child = parts$child, date = list(name = name, id = words$columns[[name]]),
+  check_column(name, names(vocabulary$columns))
+  node("scope", fn = fn, child = parts$child, date = list(name = name, id = vocabulary$columns[[name]]),
     said = parts$said)
 }
 
 # overall(m, within = ): the figure with the row's own values released; share(m) is the part of it.
-parse_overall <- function(fn, said, words, depth) {
+parse_overall <- function(fn, said, vocabulary, depth) {
   takes <- if (fn == "share") c("of", "within") else "within"
-  parts <- lens_arguments(fn, said, takes, words, depth)
+  parts <- lens_arguments(fn, said, takes, vocabulary, depth)
   of <- word_option(parts$args$of, c("total", "row", "column", "parent"), "of", fn)
   if (!is.null(parts$args$of) && !is.null(parts$args$within)) {
     raise("expression", "{.fn share} takes either {.arg of} or {.arg within}.")
   }
-  within <- if (is.null(parts$args$of)) axes_option(parts$args$within, words) else axes_of_whole(of, words)
+  within <- if (is.null(parts$args$of)) axes_option(parts$args$within, vocabulary)
+    else axes_of_whole(of, vocabulary)
   whole <- node("overall",
     fn = "overall", child = parts$child, within = within, parent = if (of == "parent")
-      setdiff(words$axes, words$cols),
+      setdiff(vocabulary$axes, vocabulary$cols),
     said = parts$said
   )
   if (fn == "overall") {
@@ -151,42 +154,42 @@ parse_overall <- function(fn, said, words, depth) {
 
 # The axes that the whole of a share keeps: those of the row, of the column, or all but the last
 # down that the row itself keeps.
-axes_of_whole <- function(of, words) {
-  rows <- setdiff(words$axes, words$cols)
-  if (of %in% c("row", "column") && length(words$cols) == 0L) {
+axes_of_whole <- function(of, vocabulary) {
+  rows <- setdiff(vocabulary$axes, vocabulary$cols)
+  if (of %in% c("row", "column") && length(vocabulary$cols) == 0L) {
     raise("expression", c(
       "A share of the {of} needs a cross-tab.",
       ">" = "Say {.code of = \"parent\"} or {.code within = }, or use {.fn crosstab}."
     ))
   }
-  switch(of, total = character(), row = rows, column = words$cols,
-    parent = c(utils::head(rows, -1L), words$cols))
+  switch(of, total = character(), row = rows, column = vocabulary$cols,
+    parent = c(utils::head(rows, -1L), vocabulary$cols))
 }
 
-parse_rank <- function(fn, said, words, depth) {
-  parts <- lens_arguments(fn, said, c("within", "from"), words, depth)
+parse_rank <- function(fn, said, vocabulary, depth) {
+  parts <- lens_arguments(fn, said, c("within", "from"), vocabulary, depth)
   node("rank",
-    fn = fn, child = parts$child, within = axes_option(parts$args$within, words),
+    fn = fn, child = parts$child, within = axes_option(parts$args$within, vocabulary),
     from = word_option(parts$args$from, c("largest", "smallest"), "from", fn), said = parts$said
   )
 }
 
 # Axes of the table said as `region` or `c(region, month)`.
-axes_option <- function(said, words) {
+axes_option <- function(said, vocabulary) {
   if (is.null(said)) {
     return(character())
   }
   parts <- if (rlang::is_call(said, "c")) as.list(said)[-1L] else list(said)
-  unname(vapply(parts, axis_option, "", words = words))
+  unname(vapply(parts, axis_option, "", vocabulary = vocabulary))
 }
 
-axis_option <- function(said, words) {
+axis_option <- function(said, vocabulary) {
   name <- if (rlang::is_symbol(said) || is.character(said)) as.character(said) else gsub(
     "$", "_", rlang::as_label(said), fixed = TRUE
   )
-  if (!name %in% words$axes) {
+  if (!name %in% vocabulary$axes) {
     raise("expression", c(paste0(quoted(name), " is no axis of this table."),
-      advise_word(name, words$axes, "axes")))
+      advise_word(name, vocabulary$axes, "axes")))
   }
   name
 }

@@ -1,12 +1,12 @@
-# Turns R syntax into a measure tree. `words` is what may be named (see new_words()).
+# Turns R syntax into a measure tree. `vocabulary` is what may be named (see new_vocabulary()).
 
-parse_measure <- function(said, words, depth = 0L) {
+parse_measure <- function(said, vocabulary, depth = 0L) {
   check_depth(depth)
   if (rlang::is_symbol(said)) {
-    return(parse_measure_name(rlang::as_string(said), words))
+    return(parse_measure_name(rlang::as_string(said), vocabulary))
   }
   if (rlang::is_call(said)) {
-    return(parse_measure_call(said, words, depth))
+    return(parse_measure_call(said, vocabulary, depth))
   }
   if (is.numeric(said) && length(said) == 1L) {
     return(value_node(said))
@@ -18,7 +18,7 @@ measure_words <- function() c(names(measure_parsers()), names(measure_functions(
 
 # Which function reads a call of each word.
 measure_parsers <- made_once(function() {
-  of <- function(words, parser) stats::setNames(rep(list(parser), length(words)), words)
+  of <- function(vocabulary, parser) stats::setNames(rep(list(parser), length(vocabulary)), vocabulary)
   c(
     of(names(aggregates()), parse_aggregate), list(weighted_mean = parse_weighted_mean,
       custom = parse_custom_measure),
@@ -28,37 +28,37 @@ measure_parsers <- made_once(function() {
   )
 })
 
-parse_measure_name <- function(name, words) {
-  if (name %in% names(words$measures)) {
-    return(node("named", name = name, child = words$measures[[name]]))
+parse_measure_name <- function(name, vocabulary) {
+  if (name %in% names(vocabulary$measures)) {
+    return(node("named", name = name, child = vocabulary$measures[[name]]))
   }
-  if (name %in% names(words$columns)) {
+  if (name %in% names(vocabulary$columns)) {
     raise("expression", c(
       paste0(quoted(name), " is a column: say how its values become one figure."),
       ">" = paste0("For example {.code sum(", braces_kept(name_text(name)), ")}.")
     ))
   }
-  value <- if (!is.null(words$env)) get0(name, envir = words$env, mode = "numeric")
+  value <- if (!is.null(vocabulary$env)) get0(name, envir = vocabulary$env, mode = "numeric")
   if (length(value) == 1L) {
     return(value_node(value))
   }
   raise("expression", c(
     paste0("There is no measure ", quoted(name), " before this one."),
-    advise_word(name, c(names(words$measures), names(words$columns)), "names")
+    advise_word(name, c(names(vocabulary$measures), names(vocabulary$columns)), "names")
   ))
 }
 
-parse_measure_call <- function(said, words, depth) {
+parse_measure_call <- function(said, vocabulary, depth) {
   fn <- call_word(said)
   if (fn == "(") {
-    return(parse_measure(said[[2L]], words, depth + 1L))
+    return(parse_measure(said[[2L]], vocabulary, depth + 1L))
   }
   parser <- measure_parsers()[[fn]]
   if (!is.null(parser)) {
-    return(parser(fn, said, words, depth))
+    return(parser(fn, said, vocabulary, depth))
   }
   if (!fn %in% names(measure_functions())) raise_not_known(said, measure_words())
-  args <- lapply(unname(as.list(said)[-1L]), parse_measure, words = words, depth = depth + 1L)
+  args <- lapply(unname(as.list(said)[-1L]), parse_measure, vocabulary = vocabulary, depth = depth + 1L)
   check_arity(fn, args, said)
   call_node(fn, args)
 }
@@ -88,7 +88,7 @@ said_options <- function(given) {
 }
 
 # The measure of a lens and its other arguments.
-lens_arguments <- function(fn, said, takes, words, depth) {
+lens_arguments <- function(fn, said, takes, vocabulary, depth) {
   given <- as.list(said)[-1L]
   args <- match_arguments(given, c("m", takes), fn)
   if (is.null(args$m)) {
@@ -96,6 +96,7 @@ lens_arguments <- function(fn, said, takes, words, depth) {
   }
   named <- match("m", names(args))
   list(
-    child = parse_measure(args$m, words, depth + 1L), args = args[-named], said = said_options(given[-named])
+    child = parse_measure(args$m, vocabulary, depth + 1L), args = args[-named],
+    said = said_options(given[-named])
   )
 }

@@ -7,7 +7,7 @@ row_dimension_parsers <- made_once(function() {
 })
 
 # banded(amount, c(0, 100, 500)): each band from its lower limit up to the next, the ends open.
-parse_banded <- function(fn, said, words, depth) {
+parse_banded <- function(fn, said, vocabulary, depth) {
   args <- match_arguments(as.list(said)[-1L], c("x", "limits", "labels"), fn)
   if (is.null(args$x) || is.null(args$limits)) {
     raise(
@@ -15,14 +15,14 @@ parse_banded <- function(fn, said, words, depth) {
         ">" = "For example {.code banded(amount, c(0, 100, 500))}.")
     )
   }
-  limits <- constant_said(args$limits, words, depth)
+  limits <- constant_said(args$limits, vocabulary, depth)
   if (!is.numeric(limits) || anyNA(limits) || any(diff(limits) <= 0)) {
     raise("expression", c(
       "The limits of {.fn banded} must be numbers that increase.",
       "x" = paste0("They are ", quoted(rlang::as_label(args$limits)), ".")
     ))
   }
-  labels <- if (is.null(args$labels)) band_labels(limits) else constant_said(args$labels, words, depth)
+  labels <- if (is.null(args$labels)) band_labels(limits) else constant_said(args$labels, vocabulary, depth)
   if (!is.character(labels) || length(labels) != length(limits) + 1L || anyDuplicated(labels) > 0L) {
     raise("expression", c(
       "{.arg labels} of {.fn banded} are different texts, one for each band.",
@@ -32,7 +32,7 @@ parse_banded <- function(fn, said, words, depth) {
       )
     ))
   }
-  dimension_node(fn, said, args$x, list(limits = limits, labels = labels), words, depth)
+  dimension_node(fn, said, args$x, list(limits = limits, labels = labels), vocabulary, depth)
 }
 
 band_labels <- function(limits) {
@@ -42,7 +42,7 @@ band_labels <- function(limits) {
 }
 
 # regroup(region, Uplands = c("North", "Peak")): members under a new name; the others keep theirs.
-parse_regroup <- function(fn, said, words, depth) {
+parse_regroup <- function(fn, said, vocabulary, depth) {
   given <- as.list(said)[-1L]
   names <- rlang::names2(given)
   if (length(given) < 2L || names[1L] != "" || any(names[-1L] == "") || anyDuplicated(names[-1L]) > 0L) {
@@ -51,30 +51,31 @@ parse_regroup <- function(fn, said, words, depth) {
       ">" = "For example {.code regroup(region, Uplands = c(\"North\", \"Peak\"))}."
     ))
   }
-  groups <- lapply(given[-1L], function(group) as.character(constant_said(group, words, depth)))
+  groups <- lapply(given[-1L], function(group) as.character(constant_said(group, vocabulary, depth)))
   members <- unlist(groups, use.names = FALSE)
   twice <- unique(members[duplicated(members)])
   if (length(twice) > 0L) {
     raise("expression", c("A member stands in two groups of {.fn regroup}.", "x" = "{examples_of(twice)}."))
   }
-  dimension_node(fn, said, given[[1L]], list(groups = groups), words, depth)
+  dimension_node(fn, said, given[[1L]], list(groups = groups), vocabulary, depth)
 }
 
 # day_of_week(shipped_on): by the first calendar of the daybook.
-parse_part <- function(fn, said, words, depth) {
+parse_part <- function(fn, said, vocabulary, depth) {
   if (length(said) != 2L) raise("expression", c("{.fn {fn}} takes one column of dates.",
     ">" = "{.code {fn}(shipped_on)}"))
-  calendar <- words$calendars[[1L]] %||% civil_calendar()
-  dimension_node(fn, said, said[[2L]], list(part = fn, calendar = calendar), words, depth)
+  calendar <- vocabulary$calendars[[1L]] %||% civil_calendar()
+  dimension_node(fn, said, said[[2L]], list(part = fn, calendar = calendar), vocabulary, depth)
 }
 
-dimension_node <- function(fn, said, column, constants, words, depth) {
+dimension_node <- function(fn, said, column, constants, vocabulary, depth) {
   text <- paste(deparse(said, width.cutoff = 500L), collapse = " ")
-  node("call", fn = fn, args = list(parse_row(column, words, depth + 1L)), constants = constants, text = text)
+  node("call", fn = fn, args = list(parse_row(column, vocabulary, depth + 1L)),
+    constants = constants, text = text)
 }
 
-constant_said <- function(said, words, depth) {
-  tree <- parse_row(said, new_words(env = words$env), depth + 1L)
+constant_said <- function(said, vocabulary, depth) {
+  tree <- parse_row(said, new_vocabulary(env = vocabulary$env), depth + 1L)
   if (tree$kind != "value") raise(
     "expression", c("Constants are needed here.",
       "x" = paste0("This is ", quoted(rlang::as_label(said)), "."))

@@ -34,14 +34,14 @@
 #' book
 NULL
 
-# Turns R syntax into a row tree. `words` is what may be named (see new_words()).
-parse_row <- function(said, words, depth = 0L) {
+# Turns R syntax into a row tree. `vocabulary` is what may be named (see new_vocabulary()).
+parse_row <- function(said, vocabulary, depth = 0L) {
   check_depth(depth)
   if (rlang::is_symbol(said)) {
-    return(parse_row_name(rlang::as_string(said), words))
+    return(parse_row_name(rlang::as_string(said), vocabulary))
   }
   if (rlang::is_call(said)) {
-    return(parse_row_call(said, words, depth))
+    return(parse_row_call(said, vocabulary, depth))
   }
   if (is.atomic(said) && length(said) == 1L) {
     return(value_node(said))
@@ -51,29 +51,29 @@ parse_row <- function(said, words, depth = 0L) {
 
 row_words <- function() c(names(row_functions()), names(row_dimension_parsers()), "c", "as.Date", "custom")
 
-parse_row_name <- function(name, words) {
-  if (name %in% names(words$columns)) {
-    return(column_node(name, words$columns[[name]]))
+parse_row_name <- function(name, vocabulary) {
+  if (name %in% names(vocabulary$columns)) {
+    return(column_node(name, vocabulary$columns[[name]]))
   }
-  value <- if (!is.null(words$env)) get0(name, envir = words$env)
+  value <- if (!is.null(vocabulary$env)) get0(name, envir = vocabulary$env)
   if (is.atomic(value) && length(value) > 0L) {
     return(value_node(value))
   }
   raise("column", c(paste0("There is no column ", quoted(name), "."),
-    advise_word(name, names(words$columns), "columns")))
+    advise_word(name, names(vocabulary$columns), "columns")))
 }
 
-parse_row_call <- function(said, words, depth) {
+parse_row_call <- function(said, vocabulary, depth) {
   fn <- call_word(said)
   if (fn == "(") {
-    return(parse_row(said[[2L]], words, depth + 1L))
+    return(parse_row(said[[2L]], vocabulary, depth + 1L))
   }
   own <- row_parsers()[[fn]]
   if (!is.null(own)) {
-    return(own(fn, said, words, depth))
+    return(own(fn, said, vocabulary, depth))
   }
   if (!fn %in% names(row_functions())) raise_not_known(said, row_words())
-  args <- lapply(unname(as.list(said)[-1L]), parse_row, words = words, depth = depth + 1L)
+  args <- lapply(unname(as.list(said)[-1L]), parse_row, vocabulary = vocabulary, depth = depth + 1L)
   check_arity(fn, args, said)
   if (fn == "-" && length(args) == 1L && args[[1L]]$kind == "value" && is.numeric(args[[1L]]$value)) {
     return(value_node(-args[[1L]]$value))
@@ -85,9 +85,9 @@ parse_row_call <- function(said, words, depth) {
 row_parsers <- made_once(function() {
   c(
     list(
-      c = function(fn, said, words, depth) parse_constants(said, words, depth),
-      as.Date = function(fn, said, words, depth) parse_date(said, words, depth),
-      custom = function(fn, said, words, depth) parse_custom(said, words, depth)
+      c = function(fn, said, vocabulary, depth) parse_constants(said, vocabulary, depth),
+      as.Date = function(fn, said, vocabulary, depth) parse_date(said, vocabulary, depth),
+      custom = function(fn, said, vocabulary, depth) parse_custom(said, vocabulary, depth)
     ),
     row_dimension_parsers()
   )
@@ -113,8 +113,8 @@ check_arity <- function(fn, args, said) {
   }
 }
 
-parse_constants <- function(said, words, depth) {
-  parts <- lapply(unname(as.list(said)[-1L]), parse_row, words = words, depth = depth + 1L)
+parse_constants <- function(said, vocabulary, depth) {
+  parts <- lapply(unname(as.list(said)[-1L]), parse_row, vocabulary = vocabulary, depth = depth + 1L)
   if (length(parts) == 0L || !all(vapply(parts, function(p) p$kind == "value", logical(1L)))) {
     raise(
       "expression", c("{.fn c} takes constants only.",
@@ -126,8 +126,8 @@ parse_constants <- function(said, words, depth) {
 }
 
 # as.Date("2026-07-01"): a day as a constant.
-parse_date <- function(said, words, depth) {
-  text <- if (length(said) == 2L) constant_said(said[[2L]], words, depth)
+parse_date <- function(said, vocabulary, depth) {
+  text <- if (length(said) == 2L) constant_said(said[[2L]], vocabulary, depth)
   days <- if (is.character(text)) iso_days(text) else NA
   if (anyNA(days)) {
     raise("expression", c(
@@ -138,22 +138,22 @@ parse_date <- function(said, words, depth) {
   value_node(as_day_date(days))
 }
 
-parse_custom <- function(said, words, depth) {
-  if (is.null(words$env)) {
+parse_custom <- function(said, vocabulary, depth) {
+  if (is.null(vocabulary$env)) {
     raise(
       "expression", c("{.fn custom} calls R functions and is for R only.",
         ">" = "Use the words of the row language.")
     )
   }
-  fn <- if (length(said) >= 2L) eval(said[[2L]], words$env)
+  fn <- if (length(said) >= 2L) eval(said[[2L]], vocabulary$env)
   if (!is.function(fn) || length(said) < 3L) {
     raise("expression", c(
       "{.fn custom} takes an R function and at least one column.",
       ">" = "For example {.code custom(toupper, region)}."
     ))
   }
-  args <- lapply(unname(as.list(said)[-(1:2)]), parse_row, words = words, depth = depth + 1L)
-  node("custom", custom = fn, function_id = words$function_id(fn), args = args,
+  args <- lapply(unname(as.list(said)[-(1:2)]), parse_row, vocabulary = vocabulary, depth = depth + 1L)
+  node("custom", custom = fn, function_id = vocabulary$function_id(fn), args = args,
     text = paste(deparse(said, width.cutoff = 500L), collapse = " "))
 }
 

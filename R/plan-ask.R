@@ -60,12 +60,12 @@ dimension_axes <- function(ask) Filter(Negate(is_period_axis), ask$axes)
 
 # What an expression over the measures of an ask may name.
 ask_words <- function(ask, book, env) {
-  book_words(book, env, lapply(ask$known, `[[`, "tree"), names(ask$axes), ask$cols)
+  book_vocabulary(book, env, lapply(ask$known, `[[`, "tree"), names(ask$axes), ask$cols)
 }
 
 # The measures of a request, where they may name each other and the axes of their table.
 ask_measures <- function(said, book, axes, cols = character()) {
-  read_measures(said, function(env, trees) book_words(book, env, trees, names(axes), cols))
+  read_measures(said, function(env, trees) book_vocabulary(book, env, trees, names(axes), cols))
 }
 
 # Those of some measures that are shown, where the others are only spoken of.

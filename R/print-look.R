@@ -6,7 +6,7 @@ format.drystack_look <- function(x, width = cli::console_width(), ...) {
   names(plain) <- c("column", "holds", "known", "different", "from", "to", "could be")
   for (edge in c("from", "to")) plain[[edge]] <- cli::ansi_strtrim(plain[[edge]], 24L, ellipsis = "\u2026")
   path <- attr(x, "path")
-  sheet <- frame_sheet(
+  sheet <- data_sheet(
     paste0(
       if (is.null(path)) "Orders" else basename(path), ": ", format_count(attr(x, "rows")),
       " lines, ", nrow(plain), " columns"

@@ -43,10 +43,10 @@ head_spans <- function(columns) {
 part_way_mark <- "*"
 
 # Plain columns for files of data: periods as keys that sort in the order of time, factors as text.
-plain_data <- function(frame) {
-  frame <- as.data.frame(frame)
-  frame[] <- lapply(frame, function(values) {
+plain_data <- function(data) {
+  data <- as.data.frame(data)
+  data[] <- lapply(data, function(values) {
     if (is_period(values)) format(values, "key") else if (is.factor(values)) as.character(values) else values
   })
-  frame
+  data
 }

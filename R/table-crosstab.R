@@ -77,10 +77,10 @@ cell_grid <- function(rows, ask) {
     if (length(places) == 0L) {
       return(list(place = rep(1L, length(rows$role)), head = utils::head(seq_along(rows$role), 1L)))
     }
-    frame <- vctrs::new_data_frame(places)
-    distinct <- vctrs::vec_unique_loc(frame)
+    places <- vctrs::new_data_frame(places)
+    distinct <- vctrs::vec_unique_loc(places)
     head <- distinct[do.call(order, c(unname(lapply(places, `[`, distinct)), method = "radix"))]
-    list(place = vctrs::vec_match(frame, vctrs::vec_slice(frame, head)), head = head)
+    list(place = vctrs::vec_match(places, vctrs::vec_slice(places, head)), head = head)
   }
   down <- at("rows")
   across <- at("cols")

@@ -93,7 +93,7 @@ compared_with <- function(said, name, measures, book, env) {
   if (identical(said, as.name("none")) || identical(said, "none")) {
     return(NULL)
   }
-  words <- book_words(book, env, lapply(measures, `[[`, "tree"))
+  words <- book_vocabulary(book, env, lapply(measures, `[[`, "tree"))
   if (rlang::is_call(said, "share", n = 1L)) {
     tree <- parse_measure(said[[2L]], words)
     label <- if (tree$kind == "named") measures[[tree$name]]$label else tree_text(tree)

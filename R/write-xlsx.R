@@ -3,18 +3,18 @@
 # figures of a page stand on a worksheet of their own.
 
 write_xlsx_file <- function(document, path) {
-  book <- openxlsx::createWorkbook(title = document$title)
-  openxlsx::modifyBaseFont(book, fontSize = 10, fontName = "Calibri")
+  workbook <- openxlsx::createWorkbook(title = document$title)
+  openxlsx::modifyBaseFont(workbook, fontSize = 10, fontName = "Calibri")
   tables <- table_blocks(document)
   others <- Filter(function(block) block$kind != "table", document$blocks)
   names <- worksheet_names(vapply(tables, function(block) {
     if (block$label == "") block$sheet$title else block$label
   }, ""))
-  for (i in seq_along(tables)) xlsx_table(book, names[i], document, tables[[i]]$sheet)
+  for (i in seq_along(tables)) xlsx_table(workbook, names[i], document, tables[[i]]$sheet)
   function() {
-    if (length(others) > 0L) xlsx_others(book, worksheet_names(c(names, "Page"))[length(names) + 1L],
+    if (length(others) > 0L) xlsx_others(workbook, worksheet_names(c(names, "Page"))[length(names) + 1L],
       document, others)
-    openxlsx::saveWorkbook(book, path, overwrite = TRUE)
+    openxlsx::saveWorkbook(workbook, path, overwrite = TRUE)
   }
 }
 
@@ -26,67 +26,67 @@ worksheet_names <- function(labels) {
   ifelse(duplicated(tolower(names)), paste0(names, substr(lower, nchar(names) + 1L, 31L)), names)
 }
 
-xlsx_table <- function(book, name, document, sheet) {
-  openxlsx::addWorksheet(book, name, gridLines = FALSE)
+xlsx_table <- function(workbook, name, document, sheet) {
+  openxlsx::addWorksheet(workbook, name, gridLines = FALSE)
   above <- c(document$title, if (sheet$title != document$title) sheet$title,
     document$subtitle, document$facts, sheet$facts)
-  openxlsx::writeData(book, name, above, colNames = FALSE)
-  openxlsx::addStyle(book, name, openxlsx::createStyle(textDecoration = "bold", fontSize = 13),
+  openxlsx::writeData(workbook, name, above, colNames = FALSE)
+  openxlsx::addStyle(workbook, name, openxlsx::createStyle(textDecoration = "bold", fontSize = 13),
     rows = 1L, cols = 1L)
   depth <- length(head_spans(sheet$columns))
   head <- length(above) + 2L
-  xlsx_heads(book, name, sheet, head, depth)
+  xlsx_heads(workbook, name, sheet, head, depth)
   first <- head + depth + 1L
-  xlsx_body(book, name, sheet, first)
+  xlsx_body(workbook, name, sheet, first)
   rows <- length(sheet$role)
   notes <- c(sheet$notes, document$notes)
-  if (length(notes) > 0L) openxlsx::writeData(book, name, notes,
+  if (length(notes) > 0L) openxlsx::writeData(workbook, name, notes,
     startRow = first + rows + 1L, colNames = FALSE)
   lead <- sum(vapply(sheet$columns, function(column) column$align == "left", NA))
-  openxlsx::freezePane(book, name, firstActiveRow = first, firstActiveCol = lead + 1L)
+  openxlsx::freezePane(workbook, name, firstActiveRow = first, firstActiveCol = lead + 1L)
   widths <- vapply(sheet$columns, column_width, 1L) + 3
-  openxlsx::setColWidths(book, name, seq_along(sheet$columns), pmin(pmax(widths, 6), 60))
+  openxlsx::setColWidths(workbook, name, seq_along(sheet$columns), pmin(pmax(widths, 6), 60))
   openxlsx::pageSetup(
-    book, name, orientation = if (sum(widths) > 90) "landscape" else "portrait",
+    workbook, name, orientation = if (sum(widths) > 90) "landscape" else "portrait",
     fitToWidth = TRUE, fitToHeight = FALSE, paperSize = 9,
     printTitleRows = head:(first - 1L)
   )
-  xlsx_outline(book, name, sheet, first)
+  xlsx_outline(workbook, name, sheet, first)
 }
 
-xlsx_heads <- function(book, name, sheet, head, depth) {
+xlsx_heads <- function(workbook, name, sheet, head, depth) {
   for (level in seq_len(depth)) {
     spans <- head_spans(sheet$columns)[[level]]
     last <- cumsum(spans$length)
     for (i in which(spans$label != "")) {
       cols <- seq(to = last[i], length.out = spans$length[i])
-      openxlsx::writeData(book, name, spans$label[i], startRow = head + level - 1L,
+      openxlsx::writeData(workbook, name, spans$label[i], startRow = head + level - 1L,
         startCol = cols[1L], colNames = FALSE)
-      if (length(cols) > 1L) openxlsx::mergeCells(book, name, cols = cols, rows = head + level - 1L)
+      if (length(cols) > 1L) openxlsx::mergeCells(workbook, name, cols = cols, rows = head + level - 1L)
     }
   }
   labels <- as.list(vapply(sheet$columns, `[[`, "", "label"))
-  openxlsx::writeData(book, name, as.data.frame(labels, col.names = seq_along(labels)),
+  openxlsx::writeData(workbook, name, as.data.frame(labels, col.names = seq_along(labels)),
     startRow = head + depth, colNames = FALSE)
   style <- function(...) openxlsx::createStyle(textDecoration = "bold", fontColour = "#33424D", ...)
   cols <- seq_along(sheet$columns)
-  for (level in seq_len(depth)) openxlsx::addStyle(book, name,
+  for (level in seq_len(depth)) openxlsx::addStyle(workbook, name,
     style(halign = "center"), head + level - 1L, cols)
   right <- vapply(sheet$columns, function(column) column$align == "right", NA)
-  if (any(right)) openxlsx::addStyle(book, name, style(halign = "right", border = "bottom"),
+  if (any(right)) openxlsx::addStyle(workbook, name, style(halign = "right", border = "bottom"),
     head + depth, cols[right])
-  if (any(!right)) openxlsx::addStyle(book, name, style(border = "bottom"), head + depth, cols[!right])
+  if (any(!right)) openxlsx::addStyle(workbook, name, style(border = "bottom"), head + depth, cols[!right])
 }
 
-xlsx_body <- function(book, name, sheet, first) {
+xlsx_body <- function(workbook, name, sheet, first) {
   if (length(sheet$role) == 0L) {
     return(invisible())
   }
   values <- lapply(sheet$columns, function(column) if (is_real(column)) column$raw else column$text)
-  frame <- structure(values, names = seq_along(values), row.names = seq_along(sheet$role),
+  data <- structure(values, names = seq_along(values), row.names = seq_along(sheet$role),
     class = "data.frame")
-  openxlsx::writeData(book, name, frame, startRow = first, colNames = FALSE, keepNA = FALSE)
-  xlsx_styles(book, name, sheet, first)
+  openxlsx::writeData(workbook, name, data, startRow = first, colNames = FALSE, keepNA = FALSE)
+  xlsx_styles(workbook, name, sheet, first)
 }
 
 # Numbers and dates, as opposed to what is shown as text.
@@ -96,7 +96,7 @@ is_real <- function(column) {
 
 # Each look that occurs is one style of the workbook: the library's time
 # goes by the number of styles.
-xlsx_styles <- function(book, name, sheet, first) {
+xlsx_styles <- function(workbook, name, sheet, first) {
   codes <- vapply(sheet$columns, xlsx_codes, character(length(sheet$role)))
   dim(codes) <- c(length(sheet$role), length(sheet$columns))
   bold <- sheet$role %in% c("subtotal", "total", "heading")
@@ -109,7 +109,7 @@ xlsx_styles <- function(book, name, sheet, first) {
       numFmt = if (code == "") "GENERAL" else code, halign = if (code != "") "right",
       textDecoration = if (bold[at[1L]]) "bold", border = if (sheet$role[at[1L]] == "total") "top"
     )
-    openxlsx::addStyle(book, name, style, first + at[, 1L] - 1L, at[, 2L])
+    openxlsx::addStyle(workbook, name, style, first + at[, 1L] - 1L, at[, 2L])
   }
 }
 
@@ -154,7 +154,7 @@ xlsx_code <- function(format, values) {
   paste(if (format$sign) paste0("+", body) else body, below, zero, sep = ";")
 }
 
-xlsx_outline <- function(book, name, sheet, first) {
+xlsx_outline <- function(workbook, name, sheet, first) {
   if (is.null(sheet$level) || max(sheet$level) == 0L) {
     return(invisible())
   }
@@ -164,35 +164,35 @@ xlsx_outline <- function(book, name, sheet, first) {
   for (level in sort(unique(sheet$level[deep]))) {
     rows <- first + deep[sheet$level[deep] == level] - 1L
     if ("level" %in% names(formals(openxlsx::groupRows))) {
-      openxlsx::groupRows(book, name, rows, level = level)
+      openxlsx::groupRows(workbook, name, rows, level = level)
     } else {
-      openxlsx::groupRows(book, name, rows)
+      openxlsx::groupRows(workbook, name, rows)
     }
   }
   breaks <- which(sheet$page_after)
-  for (row in breaks) openxlsx::pageBreak(book, name, first + row - 1L, type = "row")
+  for (row in breaks) openxlsx::pageBreak(workbook, name, first + row - 1L, type = "row")
 }
 
 # Texts and figures of a page, one under the other.
-xlsx_others <- function(book, name, document, blocks) {
-  openxlsx::addWorksheet(book, name, gridLines = FALSE)
-  openxlsx::writeData(book, name, c(document$title, document$subtitle, document$facts), colNames = FALSE)
-  openxlsx::pageSetup(book, name, orientation = "landscape", fitToWidth = TRUE,
+xlsx_others <- function(workbook, name, document, blocks) {
+  openxlsx::addWorksheet(workbook, name, gridLines = FALSE)
+  openxlsx::writeData(workbook, name, c(document$title, document$subtitle, document$facts), colNames = FALSE)
+  openxlsx::pageSetup(workbook, name, orientation = "landscape", fitToWidth = TRUE,
     fitToHeight = FALSE, paperSize = 9)
   row <- 3L + length(c(document$title, document$subtitle, document$facts))
   for (block in blocks) {
     if (block$label != "") {
-      openxlsx::writeData(book, name, block$label, startRow = row, colNames = FALSE)
+      openxlsx::writeData(workbook, name, block$label, startRow = row, colNames = FALSE)
       row <- row + 1L
     }
     if (block$kind == "text") {
-      openxlsx::writeData(book, name, block$text, startRow = row, colNames = FALSE)
+      openxlsx::writeData(workbook, name, block$text, startRow = row, colNames = FALSE)
       row <- row + length(block$text) + 1L
     } else {
       # The workbook reads the picture when it is saved: it is left in the session's own folder.
       file <- tempfile(fileext = ".png")
       writeBin(block$drawing$png(), file)
-      openxlsx::insertImage(book, name, file, width = 8, height = 5, startRow = row)
+      openxlsx::insertImage(workbook, name, file, width = 8, height = 5, startRow = row)
       row <- row + 27L
     }
   }

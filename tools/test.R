@@ -1,6 +1,8 @@
 # Runs the tests against the installed package and prints the closing line. A word limits them to
 # files of that name.
 library(testthat)
+# Snapshots are compared where this is set.
+Sys.setenv(NOT_CRAN = "true")
 wanted <- c(commandArgs(TRUE), "")[1L]
 names <- sub("^test-(.*)[.]R$", "\\1", list.files("tests/testthat", "^test-.*[.]R$"))
 names <- grep(wanted, names, value = TRUE)

@@ -1,6 +1,6 @@
 values <- function(expr, orders = few_orders(), env = rlang::caller_env()) {
   book <- daybook(orders, on)
-  row_values(parse_row(rlang::enexpr(expr), book_words(book, env)), frame_view(engine_of(book)))
+  row_values(parse_row(rlang::enexpr(expr), book_vocabulary(book, env)), frame_view(engine_of(book)))
 }
 
 test_that("arithmetic, text and conditions are worked out row by row", {
@@ -68,7 +68,7 @@ test_that("nothing outside the closed list is read, let alone run", {
 test_that("nesting has a limit", {
   deep <- Reduce(function(inner, i) call("abs", inner), seq_len(150L), quote(amount))
   book <- daybook(few_orders(), on)
-  expect_raised(parse_row(deep, book_words(book)), "expression", "nested too deeply")
+  expect_raised(parse_row(deep, book_vocabulary(book)), "expression", "nested too deeply")
 })
 
 test_that("expressions are written back in one canonical form that reads as itself", {
@@ -78,8 +78,8 @@ test_that("expressions are written back in one canonical form that reads as itse
     "depot %in% c(\"a\", \"b\")", "round(amount, 1)"
   )
   for (text in texts) {
-    tree <- parse_row(str2lang(text), book_words(book))
-    again <- parse_row(str2lang(tree_text(tree)), book_words(book))
+    tree <- parse_row(str2lang(text), book_vocabulary(book))
+    again <- parse_row(str2lang(tree_text(tree)), book_vocabulary(book))
     view <- frame_view(engine_of(book))
     expect_identical(row_values(again, view), row_values(tree, view))
     expect_identical(tree_text(again), tree_text(tree))

@@ -1,7 +1,7 @@
 # What an expression over a daybook may name; `env` is where R values are looked
 # for, NULL where none may be.
-book_words <- function(book, env = NULL, measures = list(), axes = character(), cols = character()) {
-  new_words(
+book_vocabulary <- function(book, env = NULL, measures = list(), axes = character(), cols = character()) {
+  new_vocabulary(
     book$columns, env, measures, book$calendars, axes, cols, book$date,
     function(fn) function_id(engine_of(book), fn)
   )

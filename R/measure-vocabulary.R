@@ -8,7 +8,7 @@
 # date:        the name of the daybook's date column
 # function_id: gives an R function the id by which it is told from others
 
-new_words <- function(columns = character(), env = NULL, measures = list(), calendars = list(),
+new_vocabulary <- function(columns = character(), env = NULL, measures = list(), calendars = list(),
   axes = character(), cols = character(), date = NULL, function_id = NULL) {
   list(
     columns = columns, env = env, measures = measures, calendars = calendars,

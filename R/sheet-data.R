@@ -1,16 +1,16 @@
 # A data frame as a sheet: text to the left, numbers to the right; the first column heads its rows.
 
-frame_sheet <- function(title, facts, notes, frame) {
-  columns <- lapply(names(frame), function(name) {
-    values <- frame[[name]]
+data_sheet <- function(title, facts, notes, data) {
+  columns <- lapply(names(data), function(name) {
+    values <- data[[name]]
     if (is.numeric(values) && !is.object(values)) {
       return(new_sheet_column(name, name, "right", values, format_figures(values)))
     }
     raw <- if (is_period(values)) format(values, "key") else as.character(values)
     text <- if (is_period(values)) format(values) else raw
-    new_sheet_column(name, name, if (name == names(frame)[1L]) "left" else "text",
+    new_sheet_column(name, name, if (name == names(data)[1L]) "left" else "text",
       raw, ifelse(is.na(text), "", text))
   })
-  new_sheet(title, facts, notes, columns, rep("line", nrow(frame)),
-    rep(FALSE, nrow(frame)), plain_data(frame))
+  new_sheet(title, facts, notes, columns, rep("line", nrow(data)),
+    rep(FALSE, nrow(data)), plain_data(data))
 }
