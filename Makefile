@@ -26,7 +26,7 @@ sanitize: setup
 	@tools/sanitize
 
 fuzz: setup
-	@DRYSTACK_FUZZ=yes tools/test 'laws|standing|measure-oracle|source-damage'
+	@FUZZ_SHARE=$${FUZZ_SHARE:-1} tools/test 'laws|standing|measure-oracle|plain-oracle|table-lenses|source-damage'
 
 attack: setup
 	@tools/attack/run
