@@ -157,12 +157,12 @@ kernel_text_flaws <- function(bytes) {
     .Call(`_drystack_kernel_text_flaws`, bytes)
 }
 
-kernel_first_record <- function(bytes, from, separator) {
-    .Call(`_drystack_kernel_first_record`, bytes, from, separator)
+kernel_first_record <- function(bytes, from, separator, quote) {
+    .Call(`_drystack_kernel_first_record`, bytes, from, separator, quote)
 }
 
-kernel_read_delimited <- function(bytes, from, line, separator, columns) {
-    .Call(`_drystack_kernel_read_delimited`, bytes, from, line, separator, columns)
+kernel_read_delimited <- function(bytes, from, line, separator, quote, columns) {
+    .Call(`_drystack_kernel_read_delimited`, bytes, from, line, separator, quote, columns)
 }
 
 kernel_gunzip <- function(bytes, most) {

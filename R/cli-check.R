@@ -31,14 +31,14 @@ check_help <- function() {
   )
 }
 
-look_options <- function() list(orders_option())
+look_options <- function() c(list(orders_option()), reading_options())
 
 command_look <- function(args) {
   values <- read_options(args, look_options(), "look")
   if (is.null(values)) {
     return(writeLines(look_help()))
   }
-  writeLines(styled_lines(format(look_at(values$orders), width = output_width())))
+  writeLines(styled_lines(format(looked_orders(values$orders, reading_from(values)), width = output_width())))
 }
 
 look_help <- function() {

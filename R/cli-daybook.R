@@ -4,11 +4,59 @@ orders_option <- function() {
     required = TRUE)
 }
 
-daybook_options <- function() {
+reading_options <- function() {
   list(
+    option("encoding", "NAME", "of text, such as windows-1252 (default: found)"),
+    option("separator", "C", ""),
+    option("quote", "C", "one character each (default: found, and the double quote)"),
+    option("skip", "N", "how many lines stand above the header (default: found)"),
+    option("decimal", "MARK", ""),
+    option("thousands", "MARK", "in amounts (default: as a column settles it)"),
+    option("missing", "TEXT", "a text that means nothing is known", many = TRUE),
+    option("totals-lines", "WORD", "keep them; default proven: left out where the lines above prove them"),
+    option("rename", "NEW=OLD", "call a column otherwise", many = TRUE),
+    option("types", "COLUMN=TYPE", "what a column is: text, amount or date", many = TRUE),
+    option("zone", "ZONE", "the time zone of date-times in text"),
+    option("date-order", "ORDER", "dmy, mdy, ymd, serial, serial1904 (default: as the column settles it)")
+  )
+}
+
+# The reading that options say.
+reading_from <- function(values) {
+  checked_reading(
+    encoding = values$encoding, separator = values$separator, quote = values$quote,
+    skip = if (!is.null(values$skip)) number_of_option(values$skip, "skip"), decimal = values$decimal,
+    thousands = values$thousands, missing = values$missing,
+    totals_lines = values[["totals-lines"]] %||% "proven", rename = pairs_said(values$rename, "rename"),
+    types = pairs_said(values$types, "types"), date_order = values[["date-order"]], zone = values$zone
+  )
+}
+
+number_of_option <- function(text, name) {
+  number <- suppressWarnings(as.numeric(text))
+  if (is.na(number)) {
+    raise("argument", c(paste0("--", name, " takes a number."), "x" = paste0("It is ", quoted(text), ".")))
+  }
+  number
+}
+
+# "net=Net sales" as c(net = "Net sales").
+pairs_said <- function(texts, name) {
+  if (is.null(texts)) {
+    return(NULL)
+  }
+  if (!all(grepl("^[^=]+=.+$", texts))) {
+    raise("argument", c(paste0("--", name, " takes two names with = between them."),
+      "x" = "It is {examples_of(texts[!grepl('^[^=]+=.+$', texts)])}."))
+  }
+  stats::setNames(trimws(sub("^[^=]+=", "", texts)), trimws(sub("=.*$", "", texts)))
+}
+
+daybook_options <- function() {
+  c(list(
     orders_option(),
-    option("date", "COLUMN", "the column that holds the date", required = TRUE),
-    option("date-order", "dmy|mdy|ymd", "how to read dates that are not ISO (2026-08-31)"),
+    option("date", "COLUMN", "the column that holds the date", required = TRUE)
+  ), reading_options(), list(
     option("calendar", "CALENDAR", "civil, fiscal:MONTH, week:PATTERN:ENDS, iso, custom:FILE", many = TRUE),
     option("lookup", "FILE:KEY", "add the columns of a lookup; FILE:COLUMN=KEY:PREFIX_", many = TRUE),
     option("work-out", "'X = EXPR'", "a new column worked out from others", many = TRUE),
@@ -18,13 +66,13 @@ daybook_options <- function() {
     option("to", "DATE", "the first and the last day shown"),
     option("latest", "'N UNIT'", "show the latest periods: '6 month'"),
     flag("complete", "show finished periods only")
-  )
+  ))
 }
 
 daybook_from <- function(values) {
   book <- daybook(
-    read_orders(values$orders), values$date,
-    calendars = calendars_from(values$calendar), date_order = values[["date-order"]]
+    orders_in_file(values$orders, reading_from(values)), values$date,
+    calendars = calendars_from(values$calendar)
   )
   for (lookup in values$lookup) book <- lookup_from(book, lookup)
   book <- add_columns(book, read_expressions(values[["work-out"]], "work-out"))

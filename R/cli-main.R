@@ -15,6 +15,7 @@
 #' @export
 run_command <- function(args = commandArgs(trailingOnly = TRUE)) {
   own_setting()
+  on_surface("shell")
   done <- function() {
     dispatch(args)
     0L

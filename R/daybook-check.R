@@ -50,7 +50,8 @@ checked_orders <- function(book) {
   lookups <- lapply(book$lookups, function(lookup) {
     c(lookup[c("name", "by", "columns")], unmatched_keys(book, lookup))
   })
-  c(facts, list(days = line_days(engine), columns = columns, lookups = lookups))
+  c(facts, list(days = line_days(engine), columns = columns, lookups = lookups,
+    findings = book$made$findings))
 }
 
 # Each is a function of such orders and of today, and gives one finding, a list of them, or NULL. A
@@ -59,7 +60,7 @@ book_checks <- function() {
   list(
     find_dates, find_gaps, find_undated, find_future, find_late,
     find_drops, find_repeated, find_missing, find_variants, find_codes,
-    find_text_in_numbers, find_outliers, find_zeros, find_negatives, find_unmatched
+    find_text_in_numbers, find_reading, find_outliers, find_zeros, find_negatives, find_unmatched
   )
 }
 

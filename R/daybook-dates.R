@@ -1,53 +1,212 @@
-# The date column as whole days. Date columns are used as they are;
-# date-times and text are read once.
+# The date column as whole days. Date columns are used as they are; date-times are read once, and
+# text and spreadsheet day numbers as their whole column says.
 
-read_days <- function(x, column, date_order = NULL, undated = character()) {
-  if (!is.null(date_order)) check_choice(date_order, c("dmy", "mdy", "ymd"), "date_order")
+date_orders <- c("dmy", "mdy", "ymd", "serial", "serial1904")
+
+# list(days, told: how they were read, for people; NULL where there was nothing to settle)
+read_dates <- function(x, column, date_order = NULL, undated = character()) {
+  if (!is.null(date_order)) check_choice(date_order, date_orders, "date_order")
   if (is.factor(x)) x <- as.character(x)
   if (inherits(x, "Date")) {
-    days <- x
+    list(days = x)
   } else if (inherits(x, "POSIXct")) {
-    days <- local_days(x)
+    list(days = local_days(x))
   } else if (is.character(x)) {
-    days <- text_days(x, column, date_order, undated)
+    text_dates(x, column, date_order, undated)
   } else if (all(is.na(x))) {
-    days <- rep(NA_integer_, length(x))
+    list(days = rep(NA_integer_, length(x)))
+  } else if (is.numeric(x) && !is.object(x)) {
+    number_dates(x, column, date_order)
   } else {
-    raise("date", c(
-      paste0("Column ", quoted(column), " holds no dates."),
-      "x" = "It is {.obj_type_friendly {x}}: {examples_of(unique(x))}.",
-      ">" = "Name another column, or turn it into dates first."
-    ))
+    raise_no_dates(x, column)
+  }
+}
+
+read_days <- function(x, column, date_order = NULL, undated = character()) {
+  read_dates(x, column, date_order, undated)$days
+}
+
+raise_no_dates <- function(x, column) {
+  raise("date", c(
+    paste0("Column ", quoted(column), " holds no dates."),
+    "x" = "It is {.obj_type_friendly {x}}: {examples_of(unique(x))}.",
+    ">" = "Name another column, or turn it into dates first."
+  ))
+}
+
+# Numbers are days: eight digits of year, month and day, or what spreadsheets count from 30 December
+# 1899 (or from 1 January 1904, where that is said).
+number_dates <- function(x, column, date_order) {
+  known <- x[!is.na(x)]
+  if (is.null(date_order) && are_digit_dates(known)) {
+    return(list(days = checked_days(x %/% 10000, x %/% 100 %% 100, x %% 100)))
+  }
+  serial <- date_order %||% "serial"
+  if (!serial %in% c("serial", "serial1904")) raise_no_dates(x, column)
+  # 1 January 1970 is day 25569; without being told, only days from 1990 to 2050 are taken for dates.
+  safe <- if (is.null(date_order)) known >= 32874 & known < 54789 else known > 0 & known < 110000
+  if (!all(safe)) raise_no_dates(x, column)
+  first <- if (serial == "serial") 25569 else 24107
+  list(
+    days = as.integer(floor(x) - first),
+    told = if (is.null(date_order)) paste0(quoted(column), " read as the day numbers of spreadsheets")
+  )
+}
+
+# 20260831 and the like, all of them days that exist.
+are_digit_dates <- function(x) {
+  if (length(x) == 0L || is.object(x) || !all(x >= 19000101 & x <= 22001231 & x == floor(x))) {
+    return(FALSE)
+  }
+  x <- unique(x)
+  !anyNA(checked_days(x %/% 10000, x %/% 100 %% 100, x %% 100))
+}
+
+# Each distinct text is read once.
+text_dates <- function(x, column, date_order, undated) {
+  coded <- kernel_encode(x, thread_count())
+  distinct <- kernel_trimmed(x[coded$first])
+  blank <- distinct == "" | distinct %in% undated
+  form <- date_form(distinct[!blank], date_order)
+  days <- rep(NA_integer_, length(distinct))
+  if (is.null(form)) {
+    days[!blank] <- days_in_form(distinct[!blank], date_order)
+    bad <- which(is.na(days) & !blank)
+    raise_bad_dates(column, coded, distinct, bad, date_order, none = all(is.na(days)))
+  }
+  if (length(form$orders) > 1L) raise_unsettled_dates(column, distinct[!blank], form$orders)
+  days[!blank] <- form$days
+  list(
+    days = days[coded$codes],
+    told = if (is.null(date_order) && form$settled)
+      paste0(quoted(column), " read as ", order_words[[form$orders]], ", as ", quoted(form$by), " says")
+  )
+}
+
+order_words <- c(dmy = "day, month, year", mdy = "month, day, year", ymd = "year, month, day")
+
+# What all of these texts are dates by: list(days, orders: those that fit, settled: whether one of
+# several orders had to be chosen, by: a text that decides), or NULL where some text is no date.
+date_form <- function(texts, date_order = NULL) {
+  if (length(texts) == 0L) {
+    return(list(days = integer(), orders = character(), settled = FALSE))
+  }
+  orders <- date_order %||% c("dmy", "mdy", "ymd")
+  read <- lapply(stats::setNames(orders, orders), function(order) days_in_form(texts, order))
+  read <- Filter(function(days) !anyNA(days), read)
+  if (length(read) == 0L) {
+    return(NULL)
+  }
+  differ <- Reduce(`|`, lapply(read[-1L], function(days) days != read[[1L]]), rep(FALSE, length(texts)))
+  open <- grepl(ordered_form, texts)
+  list(
+    days = read[[1L]], orders = if (any(differ)) names(read) else names(read)[1L],
+    settled = any(open), by = decisive(texts[open], names(read)[1L])
+  )
+}
+
+# A text that only this order can read, where there is one.
+decisive <- function(texts, order) {
+  others <- setdiff(c("dmy", "mdy"), order)
+  alone <- Reduce(`&`, lapply(others, function(other) is.na(days_in_form(texts, other))), TRUE)
+  c(texts[alone], texts, "")[1L]
+}
+
+ordered_form <- "^[0-9]{1,4}[/.-][0-9]{1,2}[/.-][0-9]{1,4}($|[^0-9])"
+time_form <- "([T ,]+[0-9]{1,2}[:.][0-9]{2}([:.][0-9]{2}([.,][0-9]+)?)? ?([AaPp][Mm])?( ?(Z|[A-Z]{2,5}|[+-][0-9:]{2,6}))?)?$"
+
+# Days of texts: ISO, eight digits, months by name, and digits in a given order. NA for others.
+days_in_form <- function(texts, order = NULL) {
+  texts[!is_proper_text(texts)] <- ""
+  texts <- sub("^(mon|tue|wed|thu|fri|sat|sun)[a-z]*[.,]* +", "", texts, ignore.case = TRUE, perl = TRUE)
+  days <- iso_days(texts)
+  for (read in list(digit_days, named_days, function(x) ordered_days(x, order))) {
+    open <- which(is.na(days))
+    if (length(open) == 0L) break
+    days[open] <- read(texts[open])
   }
   days
 }
 
-# Text dates, each distinct text read once.
-text_days <- function(x, column, date_order, undated) {
-  coded <- kernel_encode(x, thread_count())
-  distinct <- kernel_trimmed(x[coded$first])
-  blank <- distinct == "" | distinct %in% undated
-  days <- if (is.null(date_order)) iso_days(distinct) else ordered_days(distinct, date_order)
-  bad <- which(is.na(days) & !blank)
-  if (length(bad) > 0L) raise_bad_dates(column, coded, distinct, bad, date_order, none = all(is.na(days)))
-  days[coded$codes]
+digit_days <- function(x) {
+  fits <- grepl("^(19|20|21)[0-9]{6}$", x)
+  days <- rep(NA_integer_, length(x))
+  part <- function(from, to) as.integer(substr(x[fits], from, to))
+  days[fits] <- checked_days(part(1L, 4L), part(5L, 6L), part(7L, 8L))
+  days
+}
+
+# "31-Aug-26", "31 August 2026", "Aug 31, 2026", in English.
+named_days <- function(x) {
+  day_first <- paste0("^([0-9]{1,2})(?:st|nd|rd|th)?[ ./-]*([[:alpha:]]{3,9})[ ./,-]*([0-9]{4}|'?[0-9]{2})", time_form)
+  month_first <- paste0("^([[:alpha:]]{3,9})[ ./-]*([0-9]{1,2})(?:st|nd|rd|th)?[ ,./-]+([0-9]{4}|'?[0-9]{2})", time_form)
+  days <- rep(NA_integer_, length(x))
+  first <- grepl(day_first, x, perl = TRUE)
+  second <- !first & grepl(month_first, x, perl = TRUE)
+  part <- function(pattern, i, here) sub(pattern, paste0("\\", i), x[here], perl = TRUE)
+  days[first] <- checked_days(full_year(part(day_first, 3L, first)), month_number(part(day_first, 2L, first)),
+    as.integer(part(day_first, 1L, first)))
+  days[second] <- checked_days(full_year(part(month_first, 3L, second)),
+    month_number(part(month_first, 1L, second)), as.integer(part(month_first, 2L, second)))
+  days
+}
+
+# The whole name or its beginning of three letters; "Sept" too.
+month_number <- function(words) {
+  lower <- chartr("ABCDEFGHIJKLMNOPQRSTUVWXYZ", "abcdefghijklmnopqrstuvwxyz", words)
+  names <- chartr("JFMASOND", "jfmasond", month.name)
+  number <- match(substr(lower, 1L, 3L), substr(names, 1L, 3L))
+  whole <- lower == names[number] | nchar(lower) == 3L | lower == "sept"
+  number[is.na(whole) | !whole] <- NA
+  ifelse(is.na(number), 0L, number)
+}
+
+# Two digits are years from 1969 to 2068, as POSIX has them.
+full_year <- function(text) {
+  year <- as.integer(gsub("[^0-9]", "", text))
+  ifelse(nchar(gsub("[^0-9]", "", text)) > 2L, year, year + ifelse(year < 69L, 2000L, 1900L))
+}
+
+# Dates of digits in a stated order, with any of / . - between the parts.
+ordered_days <- function(x, date_order) {
+  if (is.null(date_order) || !date_order %in% names(order_words)) {
+    return(rep(NA_integer_, length(x)))
+  }
+  year <- "([0-9]{4}|[0-9]{2})"
+  two <- "([0-9]{1,2})"
+  parts <- list(dmy = c(two, two, year), mdy = c(two, two, year), ymd = c("([0-9]{4})", two, two))[[date_order]]
+  pattern <- paste0("^", paste(parts, collapse = "[/.-]"), time_form)
+  days <- rep(NA_integer_, length(x))
+  fits <- grepl(pattern, x, perl = TRUE)
+  part <- function(letter) sub(pattern, paste0("\\", regexpr(letter, date_order)), x[fits], perl = TRUE)
+  days[fits] <- checked_days(full_year(part("y")), as.integer(part("m")), as.integer(part("d")))
+  days
+}
+
+raise_unsettled_dates <- function(column, texts, orders) {
+  choice <- vapply(orders, function(order) option_said("date_order", order), "")
+  raise("date", c(
+    paste0("The order of day and month in column ", quoted(column), " is not guessed."),
+    "x" = "{examples_of(unique(texts))} can be read both ways.",
+    ">" = paste0("Say ", braces_kept(paste(choice, collapse = " or ")), ".")
+  ))
 }
 
 raise_bad_dates <- function(column, coded, distinct, bad, date_order, none) {
   rows <- which(coded$codes %in% bad)
   where <- "{examples_of(distinct[bad])} at {rows_of(rows)}."
-  slashed <- grepl("^[0-9]{1,4}[/.-][0-9]{1,2}[/.-][0-9]{1,4}", distinct[bad])
+  slashed <- grepl(ordered_form, distinct[bad])
   if (is.null(date_order) && any(slashed)) {
     fits <- vapply(c("dmy", "mdy", "ymd"), function(order) {
       !anyNA(ordered_days(distinct[bad][slashed], order))
     }, logical(1L))
     orders <- if (any(fits)) names(fits)[fits] else names(fits)
-    choice <- paste0("date_order = \"", orders, "\"", collapse = " or ")
+    choice <- paste(vapply(orders, function(order) option_said("date_order", order), ""), collapse = " or ")
     raise("date", c(
       paste0("The order of day and month in column ", quoted(column), " is not guessed."),
       "x" = where,
-      ">" = if (sum(fits) > 1L) paste0("Both ways can be read: say ", choice, ".")
-        else paste0("Say ", choice, ".")
+      ">" = if (sum(fits) > 1L) paste0("Both ways can be read: say ", braces_kept(choice), ".")
+        else paste0("Say ", braces_kept(choice), ", and mend what is no date.")
     ))
   }
   raise("date", c(
@@ -58,19 +217,4 @@ raise_bad_dates <- function(column, coded, distinct, bad, date_order, none) {
       "in {.arg undated}."
     )
   ))
-}
-
-# Dates of digits in a stated order, with four-digit years and any of / . - between the parts.
-ordered_days <- function(x, date_order) {
-  year <- "([0-9]{4})"
-  two <- "([0-9]{1,2})"
-  parts <- list(dmy = c(two, two, year), mdy = c(two, two, year), ymd = c(year, two, two))[[date_order]]
-  pattern <- paste0("^", paste(parts, collapse = "[/.-]"), "([T ][0-9:.,]+ ?(Z|[+-][0-9:]+)?)?$")
-  days <- rep(NA_integer_, length(x))
-  fits <- grepl(pattern, x)
-  part <- function(letter) {
-    as.integer(sub(pattern, paste0("\\", regexpr(letter, date_order)), x[fits]))
-  }
-  days[fits] <- checked_days(part("y"), part("m"), part("d"))
-  days
 }

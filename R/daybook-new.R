@@ -34,7 +34,10 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   columns <- taken_columns(check_taken_columns(orders, nrow(orders), "the orders"))
   check_column_names(names(orders))
   date <- column_word(rlang::enquo(date), names(orders), "date")
-  days <- read_days(columns[[date]], date, date_order, undated)
+  reading <- attr(orders, "reading")
+  date_order <- date_order %||% reading$said$date_order
+  dates <- read_dates(columns[[date]], date, date_order, undated)
+  days <- dates$days
   calendars <- named_calendars(calendars)
   engine <- as_engine(columns, days)
   facts <- checked_facts(engine, date)
@@ -44,7 +47,10 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   ids <- vapply(columns, function(column) "", "")
   for (name in names(columns)) ids[[name]] <- new_meaning(engine,
     list(kind = "source", values = columns[[name]]))
-  made <- list(path = attr(orders, "path"), date_order = date_order, undated = undated, names = names(orders))
+  made <- list(
+    path = attr(orders, "path"), date_order = date_order, undated = undated, names = names(orders),
+    reading = reading$said, told = c(reading$told, dates$told), findings = reading$findings
+  )
   new_daybook(hold_engine(engine), ids, nrow(orders), date, calendars, currency, facts, made)
 }
 

@@ -60,19 +60,30 @@ begins_with <- function(bytes, first) {
 # The text of a file as UTF-8 bytes, unpacked where it is compressed, without
 # the mark of its byte order.
 text_bytes <- function(bytes, path) {
-  if (begins_with(bytes, c(0x1f, 0x8b))) {
-    bytes <- read_or_told(kernel_gunzip(bytes, most_bytes()), path)
-  }
+  bytes <- unpacked_bytes(bytes, path)
   if (begins_with(bytes, c(0xff, 0xfe)) || begins_with(bytes, c(0xfe, 0xff))) raise_not_utf8(path, "UTF-16")
   flaws <- kernel_text_flaws(bytes)
+  check_no_zero_bytes(flaws, path)
+  if (flaws[["encoding"]] > 0L) raise_not_utf8(path, line = flaws[["encoding"]])
+  without_order_mark(bytes)
+}
+
+unpacked_bytes <- function(bytes, path) {
+  if (!begins_with(bytes, c(0x1f, 0x8b))) {
+    return(bytes)
+  }
+  read_or_told(kernel_gunzip(bytes, most_bytes()), path)
+}
+
+without_order_mark <- function(bytes) if (begins_with(bytes, c(0xef, 0xbb, 0xbf))) bytes[-(1:3)] else bytes
+
+check_no_zero_bytes <- function(flaws, path) {
   if (flaws[["zero"]] > 0L) {
     raise("file", c(
       paste0("The file ", quoted(path), " holds zero bytes, which no text has."),
       "x" = "See line {flaws[['zero']]}.", ">" = "It is damaged, or no text: export it again."
     ))
   }
-  if (flaws[["encoding"]] > 0L) raise_not_utf8(path, line = flaws[["encoding"]])
-  if (begins_with(bytes, c(0xef, 0xbb, 0xbf))) bytes[-(1:3)] else bytes
 }
 
 raise_not_utf8 <- function(path, is = NULL, line = NULL) {

@@ -1,62 +1,98 @@
 # Delimited text with a header line, as columns of texts.
 
-# list(names; columns: for each list(texts: its different texts, codes: of each
-# record); records: their number).
+# list(names; columns: for each list(texts: its different texts, codes: of each record); records:
+# their number). A record that does not fit is an error.
 delimited_texts <- function(bytes, path) {
-  header <- read_header(bytes, path)
-  read <- kernel_read_delimited(bytes, header$next_byte, header$next_line,
-    header$separator, length(header$names))
-  if (read$fault != "") raise_fault(read, header, path)
-  check_conserved(read, path)
+  header <- plain_header(bytes, path)
+  read <- read_records(bytes, header, path)
+  if (length(read$odd) > 0L) raise_odd(read$odd, header, path)
   list(names = header$names, columns = read$columns, records = read$records)
 }
 
-read_header <- function(bytes, path) {
+# Where records begin, and how they are cut.
+#
+# names: of the columns; separator, quote; next_byte (from 0), next_line: where the first record
+#   after the header begins
+# line: the line of the header; titles: the lines above it
+new_header <- function(names, separator, quote, next_byte, next_line, line = 1L, titles = character()) {
+  list(
+    names = names, separator = separator, quote = quote, next_byte = next_byte, next_line = next_line,
+    line = line, titles = titles
+  )
+}
+
+# The first line as the header.
+plain_header <- function(bytes, path) {
   separator <- likely_separator(bytes)
-  first <- kernel_first_record(bytes, 0, separator)
+  first <- kernel_first_record(bytes, 0, separator, "\"")
   names <- kernel_trimmed(first$texts)
-  check_width(path, length(names))
-  if (length(names) == 1L && names == "" && first$fault == "") {
-    raise(
-      "file", c(paste0("The file ", quoted(path), " is empty."),
-        ">" = "It should begin with a line of column names.")
-    )
-  }
-  if (first$fault != "") {
-    raise("file", c(
-      paste0("The header of ", quoted(path), " has a quote that is not closed as it should be."),
-      ">" = "A name that holds a quote or a separator stands in quotes, its own quotes doubled."
-    ))
-  }
+  check_header(names, first$fault, path)
   if (any(names == "")) {
     raise("file", c(
       paste0("The header of ", quoted(path), " has a column without a name."),
       "x" = "{cli::qty(sum(names == ''))}Column{?s} {which(names == '')} of {length(names)}."
     ))
   }
-  list(names = names, separator = separator, next_byte = first[["next"]], next_line = first$line)
+  new_header(names, separator, "\"", first[["next"]], first$line)
 }
 
-# The one of comma, semicolon and tab that stands most often in the first line.
+check_header <- function(names, fault, path) {
+  check_width(path, length(names))
+  if (length(names) == 1L && names == "" && fault == "") {
+    raise(
+      "file", c(paste0("The file ", quoted(path), " is empty."),
+        ">" = "It should begin with a line of column names.")
+    )
+  }
+  if (fault != "") {
+    raise("file", c(
+      paste0("The header of ", quoted(path), " has a quote that is not closed as it should be."),
+      ">" = "A name that holds a quote or a separator stands in quotes, its own quotes doubled."
+    ))
+  }
+}
+
+# The records below a header; `odd`: those of another number of cells.
+read_records <- function(bytes, header, path) {
+  read <- kernel_read_delimited(bytes, header$next_byte, header$next_line, header$separator,
+    header$quote, length(header$names))
+  if (read$fault == "records") {
+    raise_odd_records(read$line, read$cells, read$count, header, path)
+  }
+  if (read$fault != "") raise_fault(read, path)
+  check_conserved(read, path)
+  read
+}
+
+delimited_separators <- c(",", ";", "\t", "|")
+
+# The one that stands most often in the first line.
 likely_separator <- function(bytes) {
   start <- bytes[seq_len(min(length(bytes), 1e5))]
   line <- start[seq_len(min(match(as.raw(c(10L, 13L)), start, nomatch = length(start) + 1L)) - 1L)]
-  separators <- c(",", ";", "\t")
-  counts <- vapply(separators, function(s) sum(line == charToRaw(s)), 1L)
-  separators[which.max(counts)]
+  counts <- vapply(delimited_separators, function(s) sum(line == charToRaw(s)), 1L)
+  delimited_separators[which.max(counts)]
 }
 
-raise_fault <- function(read, header, path) {
+raise_odd <- function(odd, header, path) {
+  raise_odd_records(odd[[1L]]$line, length(odd[[1L]]$texts), length(odd), header, path)
+}
+
+raise_odd_records <- function(line, cells, count, header, path) {
+  more <- if (count > 1) paste0("; ", format_count(count - 1), " more such lines")
+  cells <- if (cells == 1) "1 cell" else paste(cells, "cells")
+  raise("file", c(
+    paste0("The file ", quoted(path), " has records that do not fit its header of ",
+      length(header$names), " columns."),
+    "x" = paste0("Line ", format_count(line), " has ", cells, more, "."),
+    ">" = "Look for a separator inside a text that is not in quotes, or a file that was cut off."
+  ))
+}
+
+raise_fault <- function(read, path) {
   line <- format_count(read$line)
-  more <- if (read$count > 1) paste0("; ", format_count(read$count - 1), " more such lines")
-  cells <- if (read$cells == 1) "1 cell" else paste(read$cells, "cells")
   file <- quoted(path)
   message <- switch(read$fault,
-    records = c(
-      paste0("The file ", file, " has records that do not fit its header of {length(header$names)} columns."),
-      "x" = paste0("Line ", line, " has ", cells, more, "."),
-      ">" = "Look for a separator inside a text that is not in quotes, or a file that was cut off."
-    ),
     open_quote = c(
       paste0("A quoted cell of ", file, " is not closed."), "x" = paste0("It begins on line ", line, "."),
       ">" = "Close the quote, or leave it out; a quote inside a quoted text is doubled."

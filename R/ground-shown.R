@@ -30,3 +30,6 @@ escape_of <- function(point) {
   known <- c("9" = "\\t", "10" = "\\n", "13" = "\\r")[as.character(point)]
   if (is.na(known)) sprintf("\\u%04x", point) else unname(known)
 }
+
+# Text that every function of R takes: UTF-8 without the code points that are no characters.
+is_proper_text <- function(texts) validUTF8(texts) & !grepl("\xef\xbf[\xbe\xbf]", texts, useBytes = TRUE, perl = TRUE)

@@ -15,10 +15,19 @@ format.drystack_look <- function(x, width = cli::console_width(), ...) {
   )
   command <- first_command(x)
   c(
-    document_lines(sheet_document(sheet), width), "",
+    document_lines(sheet_document(sheet), width), "", reading_lines(attr(x, "reading"), width),
     if (is.null(command)) "No column could be the date: a daybook needs one."
     else c("To begin with:", paste0("  ", shown_text(command)))
   )
+}
+
+# How the file was read, and what could not be settled.
+reading_lines <- function(reading, width) {
+  told <- c(
+    if (length(reading$told) > 0L) paste0("Reading it: ", paste(reading$told, collapse = "; "), "."),
+    vapply(reading$findings, finding_words, "")
+  )
+  if (length(told) > 0L) c(strwrap(shown_text(told), width, exdent = 2L), "")
 }
 
 #' @export

@@ -1,9 +1,14 @@
 # Orders in delimited text.
 
-read_delimited <- function(path) delimited_orders(text_bytes(read_bytes(path), path), path)
+read_delimited <- function(path, reading) delimited_orders(read_bytes(path), path, reading)
 
-delimited_orders <- function(bytes, path) {
-  read <- delimited_texts(bytes, path)
-  columns <- lapply(read$columns, function(column) typed_values(column$texts)[column$codes])
-  structure(columns, names = read$names, class = "data.frame", row.names = seq_len(read$records))
+delimited_orders <- function(bytes, path, reading) {
+  decoded <- decoded_bytes(bytes, path, reading$encoding)
+  header <- found_header(decoded$bytes, path, reading)
+  read <- read_records(decoded$bytes, header, path)
+  refined_orders(
+    list(names = header$names, columns = read$columns, records = read$records, odd = read$odd,
+      titles = header$titles),
+    path, reading, decoded$encoding
+  )
 }

@@ -1,6 +1,6 @@
 # JSON lines: one flat object a line.
 
-read_json_lines <- function(path) {
+read_json_lines <- function(path, reading) {
   lines <- strsplit(rawToChar(text_bytes(read_bytes(path), path)), "\r\n|\n|\r")[[1L]]
   Encoding(lines) <- "UTF-8"
   here <- which(grepl("[^[:space:]]", lines))
@@ -18,7 +18,7 @@ read_json_lines <- function(path) {
       ">" = "Each line must be one flat object."
     ))
   }
-  with_types(as.data.frame(orders, optional = TRUE))
+  named_orders(with_types(as.data.frame(orders, optional = TRUE)), path, reading)
 }
 
 # Readers differ in which of two values under one key they take.

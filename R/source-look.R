@@ -4,6 +4,7 @@
 #' amount, a dimension, a code.
 #'
 #' @param orders A data frame, or the path of a file as for [read_orders()].
+#' @param ... For a path: how it is read, as in [read_orders()].
 #' @return A `drystack_look` that prints as text with a first command to run, and is a data frame
 #'   with a row for each column: `column`, `holds` (the kind of its values), `known` and `different`
 #'   (counts), `from` and `to` (least and greatest, or the commonest labels), `could_be` (`date`,
@@ -13,11 +14,19 @@
 #' @examples
 #' look_at(harrowgill_path("orders.csv"))
 #' @export
-look_at <- function(orders) {
+look_at <- function(orders, ...) {
   own_setting()
-  path <- if (is.character(orders)) orders
-  if (!is.null(path)) orders <- read_orders(path)
-  check_orders(orders)
+  if (!is.character(orders)) {
+    check_orders(orders)
+    return(looked(orders))
+  }
+  check_text(orders, "orders")
+  looked_orders(orders, checked_reading(...))
+}
+
+looked_orders <- function(path, reading) looked(orders_in_file(path, reading), path)
+
+looked <- function(orders, path = NULL) {
   looked <- Map(looked_column, orders, names(orders))
   column <- function(part, type) unname(vapply(looked, `[[`, type, part))
   structure(
@@ -26,7 +35,8 @@ look_at <- function(orders) {
       different = column("different", 1L), from = column("from", ""),
       to = column("to", ""), could_be = column("could_be", "")
     ),
-    class = c("drystack_look", "data.frame"), row.names = seq_along(orders), rows = nrow(orders), path = path
+    class = c("drystack_look", "data.frame"), row.names = seq_along(orders), rows = nrow(orders),
+    path = path, reading = attr(orders, "reading")
   )
 }
 
@@ -76,6 +86,9 @@ could_be <- function(x, name, known, different) {
     return("condition")
   }
   if (is.numeric(known)) {
+    if (are_digit_dates(known)) {
+      return("date")
+    }
     return(if (looks_like_code(x, name)) "code" else "amount")
   }
   if (looks_like_dates(known)) {
@@ -85,8 +98,19 @@ could_be <- function(x, name, known, different) {
 }
 
 looks_like_dates <- function(x) {
-  some <- utils::head(unique(as.character(x)), 200L)
-  mean(grepl("^[0-9]{1,4}[/.-][0-9]{1,2}[/.-][0-9]{1,4}", kernel_trimmed(some))) > 0.9
+  some <- kernel_trimmed(utils::head(unique(as.character(x)), 200L))
+  mean(grepl(ordered_form, some) | !is.na(days_in_form(some, "dmy"))) > 0.9
+}
+
+# The options by which it was read, to be said again.
+reading_option_lines <- function(said) {
+  said <- said[!vapply(said, is.null, NA)]
+  if (identical(said$totals_lines, "proven")) said$totals_lines <- NULL
+  words <- unlist(Map(function(values, name) {
+    values <- as.character(if (is.null(names(values))) values else paste0(names(values), "=", values))
+    paste0("--", gsub("_", "-", name, fixed = TRUE), " ", shQuote(values, "sh"))
+  }, said, names(said)))
+  if (length(words) > 0L) paste0("  ", paste(words, collapse = " "), " \\")
 }
 
 # A first command that runs on the file: NULL where there is no date or no amount.
@@ -102,6 +126,7 @@ first_command <- function(look) {
   path <- attr(look, "path") %||% "orders.csv"
   c(
     paste0("drystack rollup --orders ", shQuote(path, "sh"), " --date ", shQuote(date[1L], "sh"), " \\"),
+    reading_option_lines(attr(look, "reading")$said),
     paste0("  --by ", shQuote(paste(c(utils::head(pick("dimension"), 1L), "month"), collapse = ","), "sh"),
       " --show ", shQuote(
         if (is.na(amount)) "lines = count()" else paste0("sales = sum(", name_text(amount), ")"), "sh"

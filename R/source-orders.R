@@ -7,19 +7,59 @@
 #' (ISO form only) or text; digits that begin with a zero stay text, as they are codes and not
 #' numbers. Empty cells are missing.
 #'
-#' @param path The file, or `"-"`. Its text must be UTF-8.
-#' @return A data frame with one row for each record; its attribute `path` is the file.
+#' What exports have beside order lines is found and told (`attr(orders, "reading")$told`, and the
+#' notes of tables): another encoding, title lines above the header, headers and titles repeated at
+#' page breaks, a line of units, footers, empty lines and columns; totals lines where the lines above
+#' prove them; amounts as people write them (`\u00a3`1,234.50, 1.234,50, (268.04), 268.04-, CR and DR,
+#' percent signs), where every value of the column reads one way; texts that mean nothing is known.
+#' Names that stand twice get a number, those of periods a prefix. What is not safe to guess stays as
+#' it is until it is said.
+#'
+#' @param path The file, or `"-"`.
+#' @param encoding `"UTF-8"`, `"UTF-16LE"`, `"UTF-16BE"`, `"windows-1252"` or `"latin1"`. Default:
+#'   found from the text.
+#' @param separator,quote Of delimited text, one character each (`"tab"` too). Default: found from
+#'   the first lines, and the double quote.
+#' @param skip How many lines stand above the header. Default: found.
+#' @param decimal,thousands The marks in amounts: `"."` or `","`; `","`, `"."`, `" "` or `"'"`.
+#'   Default: as the whole column, or another column of the file, settles it.
+#' @param missing Texts that mean nothing is known, such as `c("tbc", "x")`.
+#' @param totals_lines `"proven"`: totals lines that the lines above prove are left out; `"keep"`:
+#'   they stay.
+#' @param rename New names of columns by the old: `c(net = "Net sales")`.
+#' @param keep The columns to keep, by the names they have then. Default: all.
+#' @param types What columns are: `c(order_id = "text", net = "amount", due = "date")`.
+#' @param date_order How dates are written, as in [daybook()].
+#' @param zone The time zone of date-times in text; they become date-times then.
+#' @return A data frame with one row for each record; its attributes `path` and `reading` tell the
+#'   file and how it was read.
 #' @section Errors: `drystack_error_file` for a file that is not there, cannot be read, is
-#'   empty, has only a header, is not UTF-8, or has a record with more or fewer cells than the
-#'   header (the line is named).
+#'   empty, has only a header, is UTF-8 in parts only, or has a record with more or fewer cells
+#'   than the header (the line is named); `drystack_error_amount` for a column that was said to hold
+#'   amounts and does not.
 #' @examples
 #' orders <- read_orders(harrowgill_path("orders.csv"))
 #' head(orders)
+#' export <- tempfile(fileext = ".csv")
+#' writeLines(c(
+#'   "Harrowgill Stone Yard;;", "ordered on;depot;net", "31.08.2026;Skelby;1.234,50", ";;1.234,50"
+#' ), export)
+#' read_orders(export)
 #' @export
-read_orders <- function(path) {
+read_orders <- function(path, encoding = NULL, separator = NULL, quote = NULL, skip = NULL,
+  decimal = NULL, thousands = NULL, missing = NULL, totals_lines = "proven", rename = NULL, keep = NULL,
+  types = NULL, date_order = NULL, zone = NULL) {
   own_setting()
   check_text(path, "path")
-  orders <- if (path == "-") read_standard_input() else reader_for(path)(path)
+  orders_in_file(path, checked_reading(
+    encoding = encoding, separator = separator, quote = quote, skip = skip, decimal = decimal,
+    thousands = thousands, missing = missing, totals_lines = totals_lines, rename = rename, keep = keep,
+    types = types, date_order = date_order, zone = zone
+  ))
+}
+
+orders_in_file <- function(path, reading = new_reading()) {
+  orders <- if (path == "-") read_standard_input(reading) else reader_for(path)(path, reading)
   check_width(path, length(orders))
   if (nrow(orders) == 0L) {
     raise("file", c(paste0("The file ", quoted(path), " has a header but no records."),
@@ -38,13 +78,13 @@ reader_for <- function(path) {
     return(read_delimited)
   }
   check_file(path)
-  function(path) read_or_told(readers[[ending]](path), path)
+  function(path, reading) read_or_told(readers[[ending]](path, reading), path)
 }
 
-read_standard_input <- function() {
+read_standard_input <- function(reading) {
   connection <- file("stdin", open = "rb", raw = TRUE)
   on.exit(close(connection))
-  delimited_orders(text_bytes(read_or_told(bytes_of_stream(connection), "-"), "-"), "-")
+  delimited_orders(read_or_told(bytes_of_stream(connection), "-"), "-", reading)
 }
 
 # Of a stream whose end is not known.
@@ -61,17 +101,20 @@ bytes_of_stream <- function(connection) {
   as.raw(unlist(parts))
 }
 
-read_parquet_file <- function(path) {
+read_parquet_file <- function(path, reading) {
   whole <- nanoparquet::parquet_options(class = character(), read_int64_type = "integer64")
   size <- file.size(path)
   check_size(path, size)
   orders <- read_apart(function() as.data.frame(nanoparquet::read_parquet(path, options = whole)), path, size)
   orders[] <- lapply(orders, plain_whole_numbers)
-  orders
+  named_orders(orders, path, reading)
 }
 
-# Texts that stand for dates, numbers or truth become these, as in delimited text.
-with_types <- function(orders) {
-  orders[] <- lapply(orders, function(x) if (is.character(x)) typed_column(x) else x)
-  orders
+# Of files that have names and types of their own only names are settled.
+named_orders <- function(orders, path, reading) {
+  told <- new_telling(path)
+  names <- renamed(names(orders), reading$rename)
+  names(orders) <- apart_from_periods(names, told)
+  if (!is.null(reading$keep)) orders <- orders[kept_names(names(orders), reading$keep)]
+  with_telling(orders, told, reading)
 }

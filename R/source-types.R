@@ -1,6 +1,13 @@
-# What the cells of a text column are. Only what is plain is converted: ISO dates, numbers, TRUE and
-# FALSE. Digits that begin with a zero are codes and stay text, and so do whole numbers too large
-# for a double to hold to the last digit.
+# What the columns of texts are. What is plain is converted: ISO dates, numbers, TRUE and FALSE;
+# then amounts as people write them, and columns in which a word stands for what is not known.
+# Digits that begin with a zero are codes and stay text, and so do whole numbers too large for a
+# double to hold to the last digit.
+
+# Texts that stand for dates, numbers or truth become these, as in delimited text.
+with_types <- function(orders) {
+  orders[] <- lapply(orders, function(x) if (is.character(x)) typed_column(x) else x)
+  orders
+}
 
 typed_column <- function(x) {
   if (all(is.na(x))) {
@@ -16,6 +23,146 @@ typed_column <- function(x) {
     ))
   }
   typed_values(distinct)[coded$codes]
+}
+
+typed_orders <- function(raw, reading, told) {
+  columns <- lapply(raw$columns, used_texts)
+  reading <- settled_by_others(columns, reading)
+  rows <- raw$rows %||% seq_len(raw$records)
+  typed <- Map(function(column, name, place) {
+    own <- if (!is.null(raw$typed) && !name %in% names(reading$types)) raw$typed(place, rows)
+    own %||% typed_texts(column, name, reading, told)
+  }, columns, raw$names, raw$places)
+  names(typed) <- raw$names
+  with_currencies(typed, told)
+}
+
+# The decimal mark of a file, where one of its columns settles it for those that do not.
+settled_by_others <- function(columns, reading) {
+  if (!is.null(reading$decimal)) {
+    return(reading)
+  }
+  open <- vapply(columns, function(column) {
+    !is.null(column_amounts(utils::head(column$texts, 1000L), reading)$unsettled)
+  }, NA)
+  if (!any(open)) {
+    return(reading)
+  }
+  marks <- unlist(lapply(columns[!open], function(column) {
+    texts <- utils::head(column$texts, 1000L)
+    Filter(function(mark) {
+      other <- setdiff(c(".", ","), mark)
+      any(grepl(paste0("[", mark, "]"), texts)) && is.null(column_amounts(texts, list(decimal = other))) &&
+        !is.null(column_amounts(texts, list(decimal = mark))$values)
+    }, c(".", ","))
+  }))
+  if (length(unique(marks)) == 1L) utils::modifyList(reading, list(decimal = marks[[1L]])) else reading
+}
+
+column_amounts <- function(texts, reading) {
+  if (length(texts) == 0L) NULL else amounts_of(texts, reading)
+}
+
+typed_texts <- function(column, name, reading, told) {
+  type <- reading$types[name]
+  if (!is.null(type) && !is.na(type)) {
+    return(said_type(column, name, type, reading, told))
+  }
+  plain <- typed_values(column$texts)
+  if (!is.character(plain)) {
+    return(decimals_said(plain, column, reading)[column$codes])
+  }
+  unknown <- is_unknown_word(column$texts)
+  if (any(unknown) && !all(unknown)) {
+    values <- as_written(column$texts[!unknown], name, reading, told)
+    if (!is.character(values) || !is.null(date_form(values))) {
+      told$add(paste0(examples_of(column$texts[unknown]), " in ", quoted(name), " taken as not known"))
+      whole <- values[NA_integer_][rep(1L, length(unknown))]
+      whole[!unknown] <- values
+      return(with_reading(whole, values)[column$codes])
+    }
+  }
+  values <- as_written(column$texts, name, reading, told)
+  with_reading(values[column$codes], values)
+}
+
+with_reading <- function(to, from) {
+  attr(to, "currency") <- attr(from, "currency")
+  to
+}
+
+# Plain texts, amounts as people write them, date-times of a zone that was said; else texts.
+as_written <- function(texts, name, reading, told) {
+  plain <- typed_values(texts)
+  if (!is.character(plain)) {
+    return(plain)
+  }
+  amounts <- column_amounts(texts, reading)
+  if (!is.null(amounts$values)) {
+    told$add(paste0(quoted(name), " read as amounts, such as ", amounts$as))
+    return(structure(amounts$values, currency = amounts$currency))
+  }
+  if (!is.null(amounts$unsettled)) told$find(list(
+    kind = "unsettled amounts", rows = integer(), name = name, examples = amounts$unsettled
+  ))
+  if (!is.null(reading$zone)) zoned_times(texts, reading$zone) %||% texts else texts
+}
+
+# A decimal mark that was said holds for plain numbers too: 1.234 with a decimal comma is 1234.
+decimals_said <- function(values, column, reading) {
+  if (!is.numeric(values) || is.null(reading$decimal) || !any(grepl(".", column$texts, fixed = TRUE))) {
+    return(values)
+  }
+  column_amounts(column$texts, reading)$values %||% values
+}
+
+unknown_words <- c("-", "--", "\u2013", "\u2014", "n/a", "n.a.", "na", "#n/a", "nil", "null", "none", "tbc",
+  "tba", "?", "unknown", "#value!", "#ref!", "#div/0!", "nan")
+
+# Only the letters of ASCII are made small, in any locale and of any text.
+is_unknown_word <- function(texts) {
+  short <- which(nchar(texts, "bytes") <= 12L)
+  plain <- kernel_trimmed(texts[short])
+  ascii <- !grepl("[^ -~]", plain, useBytes = TRUE)
+  plain[ascii] <- tolower(plain[ascii])
+  seq_along(texts) %in% short[plain %in% unknown_words]
+}
+
+said_type <- function(column, name, type, reading, told) {
+  check_choice(type, c("text", "amount", "date"), "types")
+  if (type == "text") {
+    return(column$texts[column$codes])
+  }
+  unknown <- is_unknown_word(column$texts)
+  values <- if (type == "amount") column_amounts(column$texts[!unknown], reading)$values
+    else read_dates(column$texts[!unknown], name, reading$date_order)$days
+  if (is.null(values)) raise_no_amounts(column$texts[!unknown], name, reading)
+  whole <- values[rep(NA_integer_, length(unknown))]
+  whole[!unknown] <- values
+  if (type == "date") as_day_date(whole[column$codes]) else whole[column$codes]
+}
+
+raise_no_amounts <- function(texts, name, reading) {
+  alone <- vapply(texts, function(text) is.null(column_amounts(text, reading)), NA)
+  raise("amount", c(
+    paste0("Column ", quoted(name), " was said to hold amounts, and does not."),
+    "x" = if (any(alone)) "These are none: {examples_of(texts[alone])}." else
+      "Its values do not all read one way: {examples_of(texts)}.",
+    ">" = "Say {option_said('missing', 'tbc')} for what means nothing, {option_said('decimal', ',')} for the mark."
+  ))
+}
+
+# Several currencies in a column become a column beside it.
+with_currencies <- function(typed, told) {
+  for (name in names(typed)) {
+    currency <- attr(typed[[name]], "currency")
+    attr(typed[[name]], "currency") <- NULL
+    if (is.null(currency)) next
+    beside <- utils::tail(make.unique(c(names(typed), paste0(name, "_currency")), sep = "_"), 1L)
+    typed[[beside]] <- currency
+    told$add(paste0(quoted(name), " holds several currencies: they stand in ", quoted(beside)))
+  }
+  typed
 }
 
 typed_values <- function(distinct) {
@@ -35,8 +182,25 @@ typed_values <- function(distinct) {
     distinct else numbers
 }
 
-# From 2^53 on not every whole number is a double.
-any_beyond_double <- function(texts) {
-  whole <- grepl("^\\s*[+-]?[0-9]{16,}\\s*$", texts)
-  any(whole) && any(abs(as.numeric(texts[whole])) >= 2^53)
+# Date-times of text in their own offset, or in the zone that was said.
+zoned_times <- function(texts, zone) {
+  pattern <- "^[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}(:[0-9]{2}([.][0-9]+)?)?(Z|[+-][0-9]{2}:?[0-9]{2})?$"
+  if (!all(grepl(pattern, texts))) {
+    return(NULL)
+  }
+  offset <- grepl("(Z|[+-][0-9]{2}:?[0-9]{2})$", sub("^.{10}", "", texts))
+  plain <- sub("(Z|[+-][0-9]{2}:?[0-9]{2})$", "", sub("T", " ", texts, fixed = TRUE))
+  plain <- ifelse(nchar(plain) == 16L, paste0(plain, ":00"), plain)
+  times <- as.POSIXct(plain, tz = zone, format = "%Y-%m-%d %H:%M:%OS")
+  if (any(offset)) {
+    seconds <- offset_seconds(sub("^.*?(Z|[+-][0-9]{2}:?[0-9]{2})$", "\\1", texts[offset]))
+    times[offset] <- as.POSIXct(plain[offset], tz = "UTC", format = "%Y-%m-%d %H:%M:%OS") - seconds
+  }
+  if (anyNA(times)) NULL else times
+}
+
+offset_seconds <- function(offsets) {
+  digits <- gsub("[^0-9]", "", offsets)
+  seconds <- as.numeric(substr(digits, 1L, 2L)) * 3600 + as.numeric(substr(digits, 3L, 4L)) * 60
+  ifelse(offsets == "Z", 0, ifelse(startsWith(offsets, "-"), -1, 1) * seconds)
 }

@@ -3,17 +3,25 @@
 standing_book <- function(source, values_of, options) {
   said <- source$said
   file <- inner_path(said$orders$file, source, list("orders", "file"), options$outside)
-  orders <- at_line(source, list("orders", "file"), read_orders(file))
+  orders <- at_line(source, list("orders", "file"), orders_in_file(file, said_reading(said$orders)))
   changed <- column_changes(names(orders), unlist(said$orders$columns), options$columns_before)
   built <- telling_changes(changed, filled_book(orders, source, values_of, options))
   c(built, list(columns = names(orders), changed = changed))
+}
+
+# The keys under orders that say how the file is read.
+said_reading <- function(orders) {
+  keys <- setdiff(names(new_reading()), c("rename", "types"))
+  said <- lapply(orders[intersect(names(orders), keys)], unlist)
+  pairs <- lapply(orders[intersect(names(orders), c("rename", "types"))], unlist)
+  do.call(checked_reading, c(said, pairs))
 }
 
 filled_book <- function(orders, source, values_of, options) {
   said <- source$said
   book <- at_line(source, list("orders"), daybook(
     orders, said$orders$date, calendars = standing_calendars(source, options),
-    date_order = said$orders$date_order, undated = unlist(said$orders$undated) %||% character()
+    undated = unlist(said$orders$undated) %||% character()
   ))
   for (i in seq_along(said$lookups)) book <- add_lookup(book, said$lookups[[i]], i, source, options)
   if (!is.null(said$closing)) book <- at_line(source, list("closing"),

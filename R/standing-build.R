@@ -36,6 +36,7 @@
 build_report <- function(file, set = list(), out = ".", formats = NULL, each = NULL, compare = NULL,
   strict = FALSE, outside = FALSE, today = Sys.Date()) {
   own_setting()
+  if (surface$name == "R") on_surface("report")
   check_text(out, "out")
   check_flag(strict, "strict")
   check_flag(outside, "outside")

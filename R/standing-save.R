@@ -89,6 +89,7 @@ saved_book <- function(book, folder, orders) {
     )
   }
   reading <- list(file = relative_path(path, folder), date = book$date, date_order = book$made$date_order)
+  reading <- utils::modifyList(reading, saved_reading(book$made$reading))
   if (length(book$made$undated) > 0L) reading$undated <- as.list(book$made$undated)
   reading$columns <- as.list(book$made$names)
   worked_out <- as.list(book$made$worked_out)
@@ -102,6 +103,13 @@ saved_book <- function(book, folder, orders) {
     closing = Filter(Negate(is.null), book$closing %||% list()), sort_keys = book$sort_keys
   )
   Filter(function(v) length(v) > 0L, saved)
+}
+
+# What was said of the reading; what was found will be found again.
+saved_reading <- function(said) {
+  said <- said[!vapply(said, is.null, NA)]
+  if (identical(said$totals_lines, "proven")) said$totals_lines <- NULL
+  lapply(said, function(values) if (length(values) > 1L || !is.null(names(values))) as.list(values) else values)
 }
 
 saved_lookup <- function(lookup, folder) {

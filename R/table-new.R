@@ -143,6 +143,6 @@ order_facts <- function(book) {
   left <- counts > 0
   list(
     read = book$rows, used = book$rows - sum(counts),
-    left_out = data.frame(reason = reasons[left], lines = counts[left])
+    left_out = data.frame(reason = reasons[left], lines = counts[left]), told = book$made$told
   )
 }

@@ -6,7 +6,7 @@ table_notes <- function(table) {
     growth_note(table), share_note(table), beyond_note(table), currency_note(table),
     shown_total_note(table), description_notes(table),
     cyclic_notes(table), outside_notes(table), lost_note(table), calendar_note(table),
-    record_note(table), missing_notes(table), lookup_notes(table), left_out_notes(table)
+    record_note(table), missing_notes(table), lookup_notes(table), left_out_notes(table), reading_note(table)
   )
 }
 
@@ -172,6 +172,12 @@ lookup_words <- function(lookup) {
       " no row there (", examples_of(lookup$keys), "), on ", counted_lines(lookup$lines), "."
     )
   )
+}
+
+# What was found in the file beside order lines, and how it was taken.
+reading_note <- function(table) {
+  told <- table$facts$told
+  if (length(told) == 0L) character() else paste0("Reading the orders: ", paste(told, collapse = "; "), ".")
 }
 
 left_out_notes <- function(table) {

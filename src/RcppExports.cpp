@@ -487,21 +487,22 @@ BEGIN_RCPP
 END_RCPP
 }
 // kernel_first_record
-Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string separator);
-RcppExport SEXP _drystack_kernel_first_record(SEXP bytesSEXP, SEXP fromSEXP, SEXP separatorSEXP) {
+Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string separator, std::string quote);
+RcppExport SEXP _drystack_kernel_first_record(SEXP bytesSEXP, SEXP fromSEXP, SEXP separatorSEXP, SEXP quoteSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
     Rcpp::traits::input_parameter< double >::type from(fromSEXP);
     Rcpp::traits::input_parameter< std::string >::type separator(separatorSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_first_record(bytes, from, separator));
+    Rcpp::traits::input_parameter< std::string >::type quote(quoteSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_first_record(bytes, from, separator, quote));
     return rcpp_result_gen;
 END_RCPP
 }
 // kernel_read_delimited
-Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from, double line, std::string separator, int columns);
-RcppExport SEXP _drystack_kernel_read_delimited(SEXP bytesSEXP, SEXP fromSEXP, SEXP lineSEXP, SEXP separatorSEXP, SEXP columnsSEXP) {
+Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from, double line, std::string separator, std::string quote, int columns);
+RcppExport SEXP _drystack_kernel_read_delimited(SEXP bytesSEXP, SEXP fromSEXP, SEXP lineSEXP, SEXP separatorSEXP, SEXP quoteSEXP, SEXP columnsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -509,8 +510,9 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< double >::type from(fromSEXP);
     Rcpp::traits::input_parameter< double >::type line(lineSEXP);
     Rcpp::traits::input_parameter< std::string >::type separator(separatorSEXP);
+    Rcpp::traits::input_parameter< std::string >::type quote(quoteSEXP);
     Rcpp::traits::input_parameter< int >::type columns(columnsSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_read_delimited(bytes, from, line, separator, columns));
+    rcpp_result_gen = Rcpp::wrap(kernel_read_delimited(bytes, from, line, separator, quote, columns));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -589,8 +591,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_told_to_end", (DL_FUNC) &_drystack_kernel_told_to_end, 0},
     {"_drystack_kernel_output_state", (DL_FUNC) &_drystack_kernel_output_state, 0},
     {"_drystack_kernel_text_flaws", (DL_FUNC) &_drystack_kernel_text_flaws, 1},
-    {"_drystack_kernel_first_record", (DL_FUNC) &_drystack_kernel_first_record, 3},
-    {"_drystack_kernel_read_delimited", (DL_FUNC) &_drystack_kernel_read_delimited, 5},
+    {"_drystack_kernel_first_record", (DL_FUNC) &_drystack_kernel_first_record, 4},
+    {"_drystack_kernel_read_delimited", (DL_FUNC) &_drystack_kernel_read_delimited, 6},
     {"_drystack_kernel_gunzip", (DL_FUNC) &_drystack_kernel_gunzip, 2},
     {"_drystack_kernel_trimmed", (DL_FUNC) &_drystack_kernel_trimmed, 1},
     {"_drystack_kernel_read_yaml", (DL_FUNC) &_drystack_kernel_read_yaml, 1},

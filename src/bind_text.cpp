@@ -1,5 +1,6 @@
 // R's door to the reading of delimited text.
 #include <Rcpp.h>
+#include <algorithm>
 #include "delimited.h"
 #include "gzip.h"
 
@@ -32,6 +33,15 @@ Rcpp::List text_column(kernel::TextColumn& column) {
   return Rcpp::List::create(Rcpp::_["codes"] = codes, Rcpp::_["texts"] = distinct);
 }
 
+Rcpp::List odd_record(const kernel::OddRecord& record) {
+  Rcpp::CharacterVector texts(static_cast<R_xlen_t>(record.texts.size()));
+  for (std::size_t i = 0; i < record.texts.size(); ++i)
+    SET_STRING_ELT(texts, static_cast<R_xlen_t>(i), text_of(record.texts[i]));
+  return Rcpp::List::create(
+      Rcpp::_["line"] = static_cast<double>(record.line),
+      Rcpp::_["after"] = static_cast<double>(record.after), Rcpp::_["texts"] = texts);
+}
+
 }  // namespace
 
 // What spoils a whole text: the line (from 1) of the first zero byte, and of the first bytes that
@@ -48,17 +58,18 @@ Rcpp::IntegerVector kernel_text_flaws(Rcpp::RawVector bytes) {
 // The cells of the first record from byte `from` (from 0) on that is no empty line: its texts,
 // where the next record begins, and on which line.
 // [[Rcpp::export]]
-Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string separator) {
+Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string separator,
+  std::string quote) {
   const char* begin = bytes_of(bytes);
   const char* end = begin + bytes.size();
-  kernel::CellReader cells(begin + static_cast<std::size_t>(from), end, separator[0]);
+  kernel::CellReader cells(begin + static_cast<std::size_t>(from), end, separator[0], quote[0]);
   cells.pass_empty_lines();
   Rcpp::CharacterVector texts;
   kernel::TextCell cell;
   do {
     cell = cells.next();
     texts.push_back(
-      Rcpp::String(text_of(cell.doubled ? kernel::without_doubled_quotes(cell.text) : cell.text)));
+      Rcpp::String(text_of(cell.doubled ? kernel::without_doubled_quotes(cell.text, quote[0]) : cell.text)));
   } while (!cell.last && cell.fault == kernel::TextFault::none);
   return Rcpp::List::create(
       Rcpp::_["texts"] = texts, Rcpp::_["fault"] = fault_word(cell.fault),
@@ -66,15 +77,15 @@ Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string s
       Rcpp::_["line"] = static_cast<double>(kernel::count_line_ends(begin, cells.at()) + 1));
 }
 
-// The records from byte `from` on, which is the beginning of line `line`.
+// The records from byte `from` on, which is the beginning of line `line`. `odd`: for each record of
+// another number of cells its line, how many records stand before it, and its texts.
 // [[Rcpp::export]]
-Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from,
-  double line, std::string separator, int columns) {
+Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from, double line,
+  std::string separator, std::string quote, int columns) {
   const char* begin = bytes_of(bytes) + static_cast<std::size_t>(from);
   const char* end = bytes_of(bytes) + bytes.size();
-  kernel::DelimitedText text = kernel::DelimitedReader(begin, end,
-    separator[0], static_cast<std::size_t>(columns),
-                                                       static_cast<std::size_t>(line)).read();
+  kernel::DelimitedText text = kernel::DelimitedReader(begin, end, separator[0], quote[0],
+    static_cast<std::size_t>(columns), static_cast<std::size_t>(line)).read();
   if (text.fault != kernel::TextFault::none) {
     return Rcpp::List::create(
         Rcpp::_["fault"] = fault_word(text.fault), Rcpp::_["line"] = static_cast<double>(text.fault_line),
@@ -83,8 +94,10 @@ Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from,
   }
   Rcpp::List read(columns);
   for (int c = 0; c < columns; ++c) read[c] = text_column(text.columns[static_cast<std::size_t>(c)]);
+  Rcpp::List odd(static_cast<R_xlen_t>(text.odd.size()));
+  std::transform(text.odd.begin(), text.odd.end(), odd.begin(), odd_record);
   return Rcpp::List::create(
-      Rcpp::_["fault"] = "", Rcpp::_["columns"] = read,
+      Rcpp::_["fault"] = "", Rcpp::_["columns"] = read, Rcpp::_["odd"] = odd,
       Rcpp::_["records"] = static_cast<double>(text.records),
       Rcpp::_["told"] = static_cast<double>(text.line_ends),
       Rcpp::_["counted"] = static_cast<double>(kernel::count_line_ends(begin, end)));

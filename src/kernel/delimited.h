@@ -1,10 +1,12 @@
-// Delimited text as columns: for each the codes of its cells and their different texts. What does
-// not fit is a fault that names its line: nothing is left out and nothing joined.
+// Delimited text as columns: for each the codes of its cells and their different texts. Nothing is
+// left out and nothing joined: a record of more or fewer cells stands apart, and what cannot be
+// read is a fault that names its line.
 #pragma once
 #include <cstddef>
 #include <cstdint>
 #include <cstring>
 #include <limits>
+#include <string>
 #include <string_view>
 #include <vector>
 #include "columns.h"
@@ -18,10 +20,20 @@ struct TextColumn {
   TextDictionary dictionary;
 };
 
-// The records of a text, or its first fault: the line (from 1), the cells of the record there
-// and how many such records.
+// A record that has not as many cells as there are columns, and how many that have stand before it.
+struct OddRecord {
+  std::size_t line;
+  std::size_t after;
+  std::vector<std::string> texts;
+};
+
+constexpr std::size_t most_odd_records = 10000;
+
+// The records of a text, or its first fault: the line (from 1), and for too many odd records the
+// cells of the first of them and their number.
 struct DelimitedText {
   std::vector<TextColumn> columns;
+  std::vector<OddRecord> odd;
   std::size_t records = 0;
   std::size_t line_ends = 0;  // told while reading: of records, empty lines and inside quotes
   TextFault fault = TextFault::none;
@@ -32,14 +44,14 @@ struct DelimitedText {
 
 class DelimitedReader {
  public:
-  DelimitedReader(const char* begin, const char* end, char separator,
+  DelimitedReader(const char* begin, const char* end, char separator, char quote,
     std::size_t columns, std::size_t first_line)
-      : begin_(begin), end_(end), separator_(separator), line_(first_line) {
+      : begin_(begin), end_(end), separator_(separator), quote_(quote), line_(first_line) {
     found_.columns.resize(columns);
   }
 
   DelimitedText read() {
-    CellReader cells(begin_, end_, separator_);
+    CellReader cells(begin_, end_, separator_, quote_);
     std::vector<TextCell> record;
     while (!stopped()) {
       const std::size_t empty = cells.pass_empty_lines();
@@ -79,6 +91,7 @@ class DelimitedReader {
   const char* begin_;
   const char* end_;
   char separator_;
+  char quote_;
   std::size_t line_;
   DelimitedText found_;
   std::vector<Spread> spread_;
@@ -86,15 +99,29 @@ class DelimitedReader {
   bool stopped() const { return found_.fault != TextFault::none && found_.fault != TextFault::records; }
 
   void see_fault(TextFault fault, std::size_t line, std::size_t cells) {
-    if (fault == TextFault::records && found_.faults++ > 0) return;
     found_.fault = fault;
     found_.fault_line = line;
     found_.fault_cells = cells;
   }
 
+  void keep_apart(const std::vector<TextCell>& record) {
+    ++found_.faults;
+    if (found_.odd.size() == most_odd_records) {
+      see_fault(TextFault::records, found_.odd.front().line, found_.odd.front().texts.size());
+      return;
+    }
+    OddRecord odd{line_, found_.records, {}};
+    for (const TextCell& cell : record) odd.texts.push_back(plain_text(cell));
+    found_.odd.push_back(std::move(odd));
+  }
+
+  std::string plain_text(const TextCell& cell) const {
+    return cell.doubled ? without_doubled_quotes(cell.text, quote_) : std::string(cell.text);
+  }
+
   void keep(const std::vector<TextCell>& record) {
     if (record.size() != found_.columns.size()) {
-      see_fault(TextFault::records, line_, record.size());
+      keep_apart(record);
       return;
     }
     if (found_.records == static_cast<std::size_t>(std::numeric_limits<std::int32_t>::max())) {
@@ -108,7 +135,7 @@ class DelimitedReader {
       const TextCell& cell = record[c];
       if (cell.text.empty()) column.codes.push_back(missing_int);
       else if (cell.doubled)
-        column.codes.push_back(column.dictionary.code(without_doubled_quotes(cell.text), false));
+        column.codes.push_back(column.dictionary.code(without_doubled_quotes(cell.text, quote_), false));
       else column.codes.push_back(column.dictionary.code(cell.text, true));
     }
   }
@@ -142,7 +169,7 @@ class DelimitedReader {
   }
 
   bool like_a_record(const char* from, const char* to, const std::vector<bool>& numbers) const {
-    CellReader cells(from, to, separator_);
+    CellReader cells(from, to, separator_, quote_);
     std::size_t n = 0;
     for (bool last = false; !last && n <= numbers.size(); ++n) {
       const TextCell cell = one_line_cell(cells, to);
@@ -161,7 +188,7 @@ class DelimitedReader {
     cell = TextCell();
     cell.text = std::string_view(plain.at(), static_cast<std::size_t>(stop - plain.at()));
     cell.last = stop == to;
-    cells = CellReader(stop == to ? to : stop + 1, to, separator_);
+    cells = CellReader(stop == to ? to : stop + 1, to, separator_, quote_);
     return cell;
   }
 

@@ -30,14 +30,15 @@ inline const char* past_line_end(const char* at, const char* end) {
 
 class CellReader {
  public:
-  CellReader(const char* at, const char* end, char separator) : at_(at), end_(end), separator_(separator) {}
+  CellReader(const char* at, const char* end, char separator, char quote)
+      : at_(at), end_(end), separator_(separator), quote_(quote) {}
 
   const char* at() const { return at_; }
   bool done() const { return at_ >= end_; }
 
   TextCell next() {
     TextCell cell;
-    if (at_ < end_ && *at_ == '"') read_quoted(cell);
+    if (at_ < end_ && *at_ == quote_) read_quoted(cell);
     else read_plain(cell);
     return cell;
   }
@@ -56,6 +57,7 @@ class CellReader {
   const char* at_;
   const char* end_;
   char separator_;
+  char quote_;
 
   void read_plain(TextCell& cell) {
     const char* begin = at_;
@@ -68,8 +70,8 @@ class CellReader {
     const char* begin = ++at_;
     cell.quoted = true;
     while (at_ < end_) {
-      if (*at_ == '"') {
-        if (at_ + 1 < end_ && at_[1] == '"') {
+      if (*at_ == quote_) {
+        if (at_ + 1 < end_ && at_[1] == quote_) {
           cell.doubled = true;
           at_ += 2;
           continue;
@@ -100,12 +102,12 @@ class CellReader {
   }
 };
 
-inline std::string without_doubled_quotes(std::string_view text) {
+inline std::string without_doubled_quotes(std::string_view text, char quote) {
   std::string plain;
   plain.reserve(text.size());
   for (std::size_t i = 0; i < text.size(); ++i) {
     plain.push_back(text[i]);
-    if (text[i] == '"') ++i;
+    if (text[i] == quote) ++i;
   }
   return plain;
 }

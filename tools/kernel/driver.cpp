@@ -165,10 +165,11 @@ void reads() {
     const char* end = begin + text.size();
     line_of_other_encoding(begin, end);
     line_of_zero_byte(begin, end);
-    const DelimitedText read = DelimitedReader(begin, end, ',',
+    const DelimitedText read = DelimitedReader(begin, end, ',', '"',
       static_cast<std::size_t>(1 + below(3)), 1).read();
-    if (read.fault == TextFault::none) expect(read.line_ends == count_line_ends(begin, end),
-      "line ends told and counted");
+    if (read.fault != TextFault::none) continue;
+    expect(read.line_ends == count_line_ends(begin, end), "line ends told and counted");
+    expect(read.odd.size() == read.faults, "records of another width stand apart");
   }
 }
 

@@ -60,7 +60,7 @@ void read_text(Source& source) {
   const char* end = begin + text.size();
   line_of_other_encoding(begin, end);
   line_of_zero_byte(begin, end);
-  const DelimitedText read = DelimitedReader(begin, end, separator, columns, 1).read();
+  const DelimitedText read = DelimitedReader(begin, end, separator, '"', columns, 1).read();
   if (read.fault != TextFault::none) return;
   must(read.line_ends == count_line_ends(begin, end), "line ends told and counted");
   for (const auto& column : read.columns) must(column.codes.size() == read.records, "a code for each record");

@@ -1,0 +1,118 @@
+# Amounts as people write them: currency signs, thousands marks, a decimal comma, minus signs of all
+# kinds, parentheses, CR and DR, percent signs. A column is one of amounts only where every text
+# reads one way.
+
+spaces <- "[\\s\u00a0\u2000-\u200a\u202f\u205f\u3000]"
+minus_signs <- "[-\u2010-\u2015\u2212\ufe63\uff0d]"
+currency_signs <- c("\u00a3" = "GBP", "\u20ac" = "EUR", "$" = "USD", "\u00a5" = "JPY", "z\u0142" = "PLN")
+currency_codes <- c("GBP", "EUR", "USD", "CHF", "SEK", "NOK", "DKK", "PLN", "CZK", "HUF", "JPY", "CAD",
+  "AUD", "NZD", "CNY", "INR", "ZAR", "TRY", "RON", "ISK", "SGD", "HKD", "MXN", "BRL")
+
+# The amounts of texts: list(values, currency: of each or NULL, as: how it was read, for people), or
+# NULL where some text is none, or list(unsettled: the texts that two ways of reading would take).
+amounts_of <- function(texts, reading) {
+  if (!all(grepl("[0-9]", texts, useBytes = TRUE)) || !all(is_proper_text(texts))) {
+    return(NULL)
+  }
+  parts <- amount_parts(texts)
+  if (is.null(parts)) {
+    return(NULL)
+  }
+  ways <- Filter(function(way) all(fits_way(parts$body, way)), amount_ways(reading))
+  if (length(ways) == 0L || any_beyond_double(gsub("[^0-9]", "", sub("[.,][0-9]{0,2}$", "", parts$body)))) {
+    return(NULL)
+  }
+  values <- lapply(ways, function(way) parts$sign * body_values(parts$body, way) / parts$per)
+  first <- values[[1L]]
+  differ <- Reduce(`|`, lapply(values[-1L], function(other) other != first), rep(FALSE, length(texts)))
+  if (any(differ)) {
+    return(list(unsettled = texts[differ]))
+  }
+  known <- unique(parts$currency[nzchar(parts$currency)])
+  list(values = first, currency = if (length(known) > 1L) parts$currency, as = amount_words(texts, parts))
+}
+
+# Sign, currency, what it is per, and the digits with their marks.
+amount_parts <- function(texts) {
+  x <- gsub(minus_signs, "-", gsub(paste0("^", spaces, "+|", spaces, "+$"), "", texts, perl = TRUE), perl = TRUE)
+  side <- toupper(sub("^.*?(CR|DR)\\.?$", "\\1", x, ignore.case = TRUE, perl = TRUE))
+  side[!side %in% c("CR", "DR")] <- ""
+  x <- sub(paste0(spaces, "*(CR|DR)\\.?$"), "", x, ignore.case = TRUE, perl = TRUE)
+  bracketed <- grepl("^\\(.*\\)$", x)
+  x <- sub("^\\((.*)\\)$", "\\1", x)
+  taken <- taken_currency(x)
+  x <- taken$rest
+  percent <- grepl("%$", x)
+  x <- sub(paste0(spaces, "*%$"), "", x, perl = TRUE)
+  signed <- grepl("^[-+]|-$", x)
+  minus <- grepl("^-|-$", x)
+  x <- sub(paste0("^[-+]", spaces, "*|", spaces, "*-$"), "", x, perl = TRUE)
+  again <- taken_currency(x)
+  currency <- ifelse(nzchar(taken$currency), taken$currency, again$currency)
+  x <- again$rest
+  twice <- (bracketed & signed) | (nzchar(taken$currency) & nzchar(again$currency)) | (bracketed & side != "")
+  coded <- grepl("^0[0-9]", x)
+  if (any(twice | coded | !grepl("^[0-9.,'\u2019]([0-9.,'\u2019]|[\\s\u00a0\u2009\u202f](?=[0-9]))*$", x, perl = TRUE))) {
+    return(NULL)
+  }
+  list(
+    body = x, sign = ifelse(bracketed | minus | side == "CR", -1, 1), per = ifelse(percent, 100, 1),
+    currency = currency, side = side, percent = percent, bracketed = bracketed
+  )
+}
+
+taken_currency <- function(x) {
+  any_of <- paste0("(", paste(c(currency_codes, "[\u00a3\u20ac$\u00a5]", "z\u0142"), collapse = "|"), ")")
+  before <- regmatches(x, regexec(paste0("^([-+]?)", any_of, spaces, "*(.*)$"), x, perl = TRUE))
+  after <- regmatches(x, regexec(paste0("^(.*?)", spaces, "*", any_of, "$"), x, perl = TRUE))
+  is_before <- lengths(before) > 0L
+  is_after <- lengths(after) > 0L & !is_before
+  currency <- rep("", length(x))
+  currency[is_before] <- vapply(before[is_before], `[`, "", 3L)
+  x[is_before] <- vapply(before[is_before], function(part) paste0(part[2L], part[4L]), "")
+  currency[is_after] <- vapply(after[is_after], `[`, "", 3L)
+  x[is_after] <- vapply(after[is_after], `[`, "", 2L)
+  sign <- currency %in% names(currency_signs)
+  currency[sign] <- currency_signs[currency[sign]]
+  list(currency = currency, rest = x)
+}
+
+# Which mark parts the decimals and which the thousands.
+amount_ways <- function(reading) {
+  ways <- list(
+    list(decimal = ".", thousands = ","), list(decimal = ".", thousands = " "),
+    list(decimal = ".", thousands = "'"), list(decimal = ",", thousands = "."),
+    list(decimal = ",", thousands = " "), list(decimal = ",", thousands = "'")
+  )
+  Filter(function(way) {
+    (is.null(reading$decimal) || way$decimal == reading$decimal) &&
+      (is.null(reading$thousands) || way$thousands == reading$thousands)
+  }, ways)
+}
+
+thousands_marks <- c("," = ",", "." = "\\.", " " = "[\\s\u00a0\u2009\u202f]", "'" = "['\u2019]")
+
+fits_way <- function(body, way) {
+  decimal <- if (way$decimal == ".") "\\." else ","
+  mark <- thousands_marks[[way$thousands]]
+  whole <- paste0("([0-9]+|[0-9]{1,3}(", mark, "[0-9]{3})+)")
+  grepl(paste0("^(", whole, "(", decimal, "[0-9]*)?|", decimal, "[0-9]+)$"), body, perl = TRUE)
+}
+
+body_values <- function(body, way) {
+  digits <- gsub(thousands_marks[[way$thousands]], "", body, perl = TRUE)
+  as.numeric(sub(",", ".", digits, fixed = TRUE))
+}
+
+# An example of what is not plain, and what CR was taken for.
+amount_words <- function(texts, parts) {
+  plain <- !nzchar(parts$currency) & !parts$percent & !parts$bracketed & !nzchar(parts$side) &
+    grepl("^[-+]?[0-9.]+$", texts)
+  paste0("\"", c(texts[!plain], texts)[1L], "\"", if (any(parts$side == "CR")) ", CR negative")
+}
+
+# From 2^53 on not every whole number is a double.
+any_beyond_double <- function(texts) {
+  whole <- grepl("^\\s*[+-]?[0-9]{16,}\\s*$", texts)
+  any(whole) && any(abs(as.numeric(texts[whole])) >= 2^53)
+}

@@ -1,0 +1,22 @@
+# How an option is said where the user is: as an argument in R, an option on the command line, a key
+# in a standing report.
+
+surface <- list2env(list(name = "R"), parent = emptyenv())
+
+# Until the calling function ends.
+on_surface <- function(name, env = parent.frame()) {
+  before <- surface$name
+  surface$name <- name
+  at_end(env, function() surface$name <- before)
+}
+
+# `decimal = ","`, `--decimal ,` or `decimal: ","` under orders.
+option_said <- function(name, value) {
+  dashed <- gsub("_", "-", name, fixed = TRUE)
+  plain <- grepl("^[[:alnum:]_:-]+$", value)
+  switch(surface$name,
+    R = paste0(name, " = ", encodeString(value, quote = "\"")),
+    shell = paste0("--", dashed, " ", if (plain) value else shQuote(value, "sh")),
+    report = paste0(name, ": ", if (plain) value else encodeString(value, quote = "\""), " (under orders)")
+  )
+}

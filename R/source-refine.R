@@ -1,0 +1,72 @@
+# From texts as a file has them to orders: what is no order line is left out, and columns become
+# what their texts say. Each step tells what it did.
+
+# raw: names; columns: for each list(texts, codes); records: their number; odd: records of another
+# width (see kernel_read_delimited()); titles: what stands above the header; typed: of files whose
+# cells have types, a function of column and rows that gives their values, NULL where types differ
+refined_orders <- function(raw, path, reading, encoding = "UTF-8") {
+  told <- new_telling(path)
+  if (encoding != "UTF-8") told$add(paste0("read as ", encoding))
+  if (length(raw$titles) > 0L) told$add(count_words(length(raw$titles), "line", "above the header passed over"))
+  raw$header <- raw$names
+  raw <- with_names(raw, reading, told)
+  raw$columns <- lapply(raw$columns, without_missing_words, words = reading$missing)
+  raw <- without_furniture(raw, path, told)
+  raw <- without_totals(raw, reading, told)
+  typed <- typed_orders(raw, reading, told)
+  with_telling(structure(typed, class = "data.frame", row.names = seq_len(raw$records)), told, reading)
+}
+
+# What a reading tells of itself, in the order it was done.
+new_telling <- function(path) {
+  lines <- character()
+  findings <- list()
+  list(
+    add = function(line) lines <<- c(lines, line),
+    find = function(finding) findings <<- c(findings, list(finding)),
+    all = function(reading) list(said = reading, told = lines, findings = findings)
+  )
+}
+
+# A file without anything to tell of is read as it is.
+with_telling <- function(orders, told, reading) {
+  all <- told$all(reading)
+  if (length(all$told) + length(all$findings) > 0L || !identical(reading, new_reading())) {
+    attr(orders, "reading") <- all
+  }
+  orders
+}
+
+count_words <- function(n, what, rest) {
+  paste0(format_count(n), " ", what, if (n != 1) "s", " ", rest)
+}
+
+# Texts that were said to mean that nothing is known.
+without_missing_words <- function(column, words) {
+  if (length(words) == 0L) {
+    return(column)
+  }
+  column$codes[column$codes %in% which(kernel_trimmed(column$texts) %in% words)] <- NA
+  column
+}
+
+# The different texts of a column that stand in some record, with codes into these.
+used_texts <- function(column) {
+  used <- tabulate(column$codes, length(column$texts)) > 0L
+  if (all(used)) column else list(texts = column$texts[used], codes = cumsum(used)[column$codes])
+}
+
+rows_left <- function(raw, keep) {
+  raw$columns <- lapply(raw$columns, function(column) {
+    list(texts = column$texts, codes = column$codes[keep])
+  })
+  raw$rows <- (raw$rows %||% seq_len(raw$records))[keep]
+  raw$records <- sum(keep)
+  raw
+}
+
+known_cells <- function(raw) {
+  known <- integer(raw$records)
+  for (column in raw$columns) known <- known + !is.na(column$codes)
+  known
+}
