@@ -12,7 +12,8 @@ plain_sales <- function(n = 60L) {
 
 grouped_digits <- function(x, mark, decimal) {
   cents <- sprintf("%02d", as.integer(round(100 * abs(x)) %% 100))
-  whole <- format(floor(round(100 * abs(x)) / 100), big.mark = mark, trim = TRUE, scientific = FALSE)
+  whole <- format(floor(round(100 * abs(x)) / 100), big.mark = "_", trim = TRUE, scientific = FALSE)
+  whole <- gsub("_", mark, whole, fixed = TRUE)
   paste0(whole, decimal, cents)
 }
 
