@@ -13,7 +13,7 @@ reading_options <- function() {
     option("decimal", "MARK", ""),
     option("thousands", "MARK", "in amounts (default: as a column settles it)"),
     option("missing", "TEXT", "a text that means nothing is known", many = TRUE),
-    option("totals-lines", "WORD", "keep them; default proven: left out where the lines above prove them"),
+    option("totals-lines", "WORD", "proven (left out where the lines above prove them, the default) or keep"),
     option("rename", "NEW=OLD", "call a column otherwise", many = TRUE),
     option("types", "COLUMN=TYPE", "what a column is: text, amount or date", many = TRUE),
     option("zone", "ZONE", "the time zone of date-times in text"),
@@ -62,6 +62,7 @@ daybook_options <- function() {
     option("work-out", "'X = EXPR'", "a new column worked out from others", many = TRUE),
     option("only", "'CONDITION'", "limit the orders", many = TRUE),
     option("as-of", "DATE", "see orders up to this day (default: the last order)"),
+    option("covered-to", "DATE", "the orders are known to be whole to this day"),
     option("from", "DATE", ""),
     option("to", "DATE", "the first and the last day shown"),
     option("latest", "'N UNIT'", "show the latest periods: '6 month'"),
@@ -77,6 +78,7 @@ daybook_from <- function(values) {
   for (lookup in values$lookup) book <- lookup_from(book, lookup)
   book <- add_columns(book, read_expressions(values[["work-out"]], "work-out"))
   book <- add_conditions(book, read_expressions(values$only, "only"))
+  if (!is.null(values[["covered-to"]])) book <- covered_to(book, values[["covered-to"]])
   if (!is.null(values[["as-of"]])) book <- as_of(book, values[["as-of"]])
   shown_from(book, values)
 }

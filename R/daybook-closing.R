@@ -70,7 +70,10 @@ closing_day <- function(end, rule) {
 
 last_closed <- function(book, unit, calendar) {
   table <- calendar_grid(calendar)[[unit]]
-  closed <- which(closing_day(table$ends, book$closing) <= book$as_of & table$ends >= book$first)
+  ended <- closing_day(table$ends, book$closing) <= book$as_of & table$ends >= book$first
+  reached <- table$ends <= max(book$last, book$covered)
+  closed <- which(ended & reached)
+  if (any(ended & !reached)) tell_not_reached(table, max(which(ended)), book, unit, calendar)
   if (length(closed) == 0L) {
     raise("closing", c(
       "No {unit} is closed yet on {day_words(book$as_of)}.",
@@ -78,6 +81,15 @@ last_closed <- function(book, unit, calendar) {
     ))
   }
   new_period(table$starts[closed[length(closed)]], unit, calendar)
+}
+
+# The calendar has closed a period that the orders do not reach.
+tell_not_reached <- function(table, at, book, unit, calendar) {
+  name <- format(new_period(table$starts[at], unit, calendar), "long")
+  rlang::inform(c(
+    paste0(name, " has closed, but the orders end on ", day_words(max(book$last, book$covered)), "."),
+    i = "covered_to() says that they are whole to a later day."
+  ), class = "drystack_message_closing")
 }
 
 check_closed <- function(period, book) {
@@ -90,6 +102,12 @@ check_closed <- function(period, book) {
   }
   if (start > book$last) {
     raise("closing", c("{name} lies after the last order.", "i" = "Orders end on {day_words(book$last)}."))
+  }
+  if (end > max(book$last, book$covered) && closing_day(end, book$closing) <= book$as_of) {
+    raise("closing", c(
+      "{name} is not covered: the orders end on {day_words(max(book$last, book$covered))}.",
+      ">" = "Say {.code covered_to()} where they are whole to a later day."
+    ))
   }
   closes <- closing_day(end, book$closing)
   if (closes > book$as_of) {

@@ -41,6 +41,8 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   calendars <- named_calendars(calendars)
   engine <- as_engine(columns, days)
   facts <- checked_facts(engine, date)
+  far <- far_dates(days, facts$last)
+  if (!is.null(far)) facts$last <- far$last
   check_strict(calendars, days, facts)
   quo <- rlang::enquo(currency)
   if (!rlang::quo_is_null(quo)) currency <- column_word(quo, names(orders), "currency")
@@ -49,9 +51,16 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
     list(kind = "source", values = columns[[name]]))
   made <- list(
     path = attr(orders, "path"), date_order = date_order, undated = undated, names = names(orders),
-    reading = reading$said, told = c(reading$told, dates$told), findings = reading$findings
+    reading = reading$said, told = c(reading$told, dates$told, far_words(far)), findings = reading$findings
   )
   new_daybook(hold_engine(engine), ids, nrow(orders), date, calendars, currency, facts, made)
+}
+
+far_words <- function(far) {
+  if (!is.null(far)) paste0(
+    count_words(far$count, "order line", "dated far after the others, to "), day_words(far$far),
+    ", left out unless as_of() says otherwise"
+  )
 }
 
 # A daybook holds what was said, and the engine that knows the orders.
@@ -59,7 +68,7 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
 # columns: the ids of the columns, by name (see daybook-engine.R)
 # date: the name of the date column
 # scope: conditions (see new_condition()); lookups; sort_keys: columns by
-#   dimension; shown and closing: rules
+#   dimension; shown and closing: rules; covered: the day to which the orders are whole, if said
 # made: how the daybook came about, so that it can be said again: the file, the reading of dates,
 #   the columns it had, and those worked out
 new_daybook <- function(engine, columns, rows, date, calendars, currency, facts, made) {
@@ -68,7 +77,7 @@ new_daybook <- function(engine, columns, rows, date, calendars, currency, facts,
       engine = engine, columns = columns, rows = rows, date = date,
       calendars = calendars, currency = currency, undated = facts$undated,
       first = facts$first, last = facts$last, as_of = facts$last, made = made, scope = list(),
-      lookups = list(), sort_keys = list(), shown = NULL, closing = NULL
+      lookups = list(), sort_keys = list(), shown = NULL, closing = NULL, covered = NULL
     ),
     class = "drystack_daybook"
   )

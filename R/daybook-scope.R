@@ -50,10 +50,11 @@ new_condition <- function(tree, own = TRUE) {
 condition_texts <- function(scope) vapply(scope, `[[`, "", "text")
 
 # The notes on conditions that no order line meets: often a value is spelt another way.
-unmet_notes <- function(book) {
+unmet_notes <- function(book) vapply(unmet_conditions(book), unmet_note, "", engine = engine_of(book))
+
+unmet_conditions <- function(book) {
   engine <- engine_of(book)
-  unmet <- Filter(function(condition) orders_facts(engine, list(condition))$lines == 0, book$scope)
-  vapply(unmet, unmet_note, "", engine = engine)
+  Filter(function(condition) orders_facts(engine, list(condition))$lines == 0, book$scope)
 }
 
 unmet_note <- function(condition, engine) {

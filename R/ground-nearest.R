@@ -9,7 +9,9 @@ nearest_word <- function(word, known) {
   # Two letters that changed places are one slip.
   letters_of <- function(x) vapply(strsplit(tolower(x), ""), function(l) paste(sort(l), collapse = ""), "")
   distance[letters_of(known) == letters_of(word)] <- 1L
-  best <- which.min(distance)
+  # Of several the one that also agrees in capitals.
+  near <- which(distance == min(distance))
+  best <- near[which.min(utils::adist(word, known[near])[1L, ])]
   if (distance[best] <= max(1L, nchar(word) %/% 3L)) known[best] else NULL
 }
 

@@ -10,3 +10,8 @@ joined_words <- function(x) {
 }
 
 sentence_case <- function(text) paste0(toupper(substr(text, 1L, 1L)), substr(text, 2L, nchar(text)))
+
+# "3 footers left out"
+count_words <- function(n, what, rest) {
+  paste0(format_count(n), " ", what, if (n != 1) "s", " ", rest)
+}

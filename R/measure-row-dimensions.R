@@ -3,7 +3,7 @@
 
 row_dimension_parsers <- made_once(function() {
   parts <- stats::setNames(rep(list(parse_part), length(cyclic_parts)), cyclic_parts)
-  c(list(banded = parse_banded, regroup = parse_regroup), parts)
+  c(list(banded = parse_banded, regroup = parse_regroup, start_of = parse_start), parts)
 })
 
 # banded(amount, c(0, 100, 500)): each band from its lower limit up to the next, the ends open.
@@ -68,6 +68,16 @@ parse_part <- function(fn, said, vocabulary, depth) {
   dimension_node(fn, said, said[[2L]], list(part = fn, calendar = calendar), vocabulary, depth)
 }
 
+# start_of(ordered_on, quarter): by the first calendar, or by one that is named: civil$quarter.
+parse_start <- function(fn, said, vocabulary, depth) {
+  if (length(said) != 3L) {
+    raise("expression", c("{.fn start_of} takes a column of dates and a period.",
+      ">" = "For example {.code start_of(ordered_on, quarter)}."))
+  }
+  period <- period_option(said[[3L]], NULL, vocabulary, fn)
+  dimension_node(fn, said, said[[2L]], period[c("unit", "calendar")], vocabulary, depth)
+}
+
 dimension_node <- function(fn, said, column, constants, vocabulary, depth) {
   text <- paste(deparse(said, width.cutoff = 500L), collapse = " ")
   node("call", fn = fn, args = list(parse_row(column, vocabulary, depth + 1L)),
@@ -86,7 +96,7 @@ constant_said <- function(said, vocabulary, depth) {
 row_dimensions <- function() {
   part <- function(x, part, calendar) cyclic_part(as_dates(x, part), !!part, calendar)
   c(
-    list(banded = banded_values, regroup = regrouped_values),
+    list(banded = banded_values, regroup = regrouped_values, start_of = start_values),
     stats::setNames(rep(list(part), length(cyclic_parts)), cyclic_parts)
   )
 }
@@ -113,6 +123,10 @@ regrouped_values <- function(x, groups) {
     return(factor(grouped[as.integer(x)], levels = unique(grouped)))
   }
   grouped[match(as.character(x), text)]
+}
+
+start_values <- function(x, unit, calendar) {
+  start_of(as_period(as_dates(x, "start_of"), !!unit, calendar))
 }
 
 as_dates <- function(x, part) {

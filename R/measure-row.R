@@ -14,7 +14,7 @@
 #' | labels | `one_spelling(depot)`: labels that differ in case and blanks become the most frequent |
 #' | bands | `banded(x, c(0, 100))`: `under 0`, `0 to under 100`, `100 and over`; `labels =` names them |
 #' | groups | `regroup(region, Uplands = c("North", "Peak"))`: members under a new name |
-#' | parts of dates | `month_of_year(x)`, `day_of_week(x)` and so on, by the first calendar |
+#' | parts of dates | `month_of_year(x)`, `day_of_week(x)` and so on; `start_of(x, quarter)` |
 #' | constants | numbers, `"text"`, `TRUE`, `FALSE`, `NA`, `as.Date("2026-07-01")`, `c(...)` of these |
 #' | R only | `custom(fn, x, ...)` calls any R function with whole columns |
 #'

@@ -100,5 +100,6 @@ with_rules <- function(ask, sort, keep, book) {
   check_result_names(ask)
   ask$sort <- read_sort(sort, ask, book)
   ask$keep <- read_keep(keep, ask, book)
+  check_wholes_of_kept(ask)
   sort_as_kept(ask, book)
 }

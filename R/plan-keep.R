@@ -43,6 +43,34 @@ read_keep <- function(keep, ask, book) {
   }, rules, names(rules))
 }
 
+# Where other members are kept in each leading group, what stands under one name there is not the
+# same members everywhere: a whole over these groups would not be one of its parts.
+check_wholes_of_kept <- function(ask) {
+  for (dimension in names(ask$keep)) {
+    leading <- setdiff(ask$keep[[dimension]]$leading, dimension)
+    for (measure in ask$measures) {
+      apart <- Filter(function(within) {
+        dimension %in% within && !all(leading %in% within)
+      }, wholes_within(measure$tree))
+      if (length(apart) > 0L) raise_whole_of_kept(measure$name, dimension, leading)
+    }
+  }
+}
+
+wholes_within <- function(tree) {
+  own <- if (tree$kind == "overall") list(tree$within)
+  c(own, unlist(lapply(subtrees(tree), wholes_within), recursive = FALSE))
+}
+
+raise_whole_of_kept <- function(name, dimension, leading) {
+  raise("sort", c(
+    paste0("The members of ", quoted(dimension), " that are kept differ by ", words_of(leading), "."),
+    "x" = paste0(quoted(name), " takes them together over ", words_of(leading), "."),
+    ">" = paste0("Say ", braces_kept(paste0("within = c(", paste(c(leading, dimension), collapse = ", "), ")")),
+      ", or put ", braces_kept(dimension), " first.")
+  ))
+}
+
 # Members that are kept stand largest first, unless something else is said.
 sort_as_kept <- function(ask, book) {
   for (dimension in setdiff(names(ask$keep), c(names(ask$sort), names(book$sort_keys)))) {

@@ -8,7 +8,7 @@
 #   interval is a union of spans
 # order, keep: hidden levels, whose figures put the members of a dimension in
 #   order or say which are kept
-# part_way, lost, before_record: what is told of the periods
+# part_way, lost, before_record, compared: what is told of the periods
 # notes: filled while figures are worked out, with what their reader must know
 
 new_plan <- function(ask, book) {
@@ -24,9 +24,9 @@ new_plan <- function(ask, book) {
   leaves <- unlist(leaves, recursive = FALSE)
   list(
     frame = frame, levels = levels, base = base$key, jobs = plan_jobs(leaves, base, frame),
-    order = order, keep = keep, part_way = unique(do.call(rbind, lapply(levels, part_way_periods))),
+    order = order, keep = keep, part_way = unique(do.call(rbind, lapply(levels, part_way_periods, covered = frame$covered))),
     lost = lost_periods(levels[[1L]]), before_record = reaches_before_record(leaves,
-      frame, book$calendars[[1L]]), notes = new.env(parent = emptyenv())
+      frame, book$calendars[[1L]]), compared = compared_days(levels[[1L]], ask), notes = new.env(parent = emptyenv())
   )
 }
 
@@ -40,7 +40,7 @@ ask_frame <- function(ask, book) {
   grain <- if (!is.null(finest)) list(unit = finest$unit, calendar = finest$calendar)
   frame <- list(
     first = record_start(book), book_first = book$first, date = book$date,
-    as_of = book$as_of, grain = grain, axes = ask$axes
+    as_of = book$as_of, covered = covered_day(book), grain = grain, axes = ask$axes
   )
   c(frame, shown_days(book, frame, lapply(ask$axes, `[[`, "calendar")))
 }
@@ -125,17 +125,44 @@ check_no_time_lens <- function(ask) {
   }
 }
 
-# The periods of a level that are shown in part: their label, days shown, days in all,
-# first and last day shown.
-part_way_periods <- function(level) {
+# The periods of a level that are shown in part, or that the orders do not reach: their label, days
+# shown, days in all, first and last day shown, and how many of the days lie after the orders end.
+part_way_periods <- function(level, covered) {
   cells <- level$cells
-  part <- if (!is.null(cells$end)) which(cells$to < cells$end | cells$from > cells$start)
+  part <- if (!is.null(cells$end)) {
+    which(cells$to < cells$end | cells$from > cells$start | cells$to > covered)
+  }
   data.frame(
     label = cell_labels(level, part), days = cells$to[part] - cells$from[part] + 1L,
     of = cells$end[part] - cells$start[part] + 1L, from = cells$from[part], to = cells$to[part],
-    cut_start = cells$from[part] > cells$start[part]
+    cut_start = cells$from[part] > cells$start[part],
+    after = pmin(pmax(cells$to[part] - covered, 0L), cells$to[part] - cells$from[part] + 1L)
   )
 }
+
+# Which days stand beside which: list(from, to, names of the measures) for each stretch of days before
+# those shown that some measure compares them with.
+compared_days <- function(level, ask) {
+  comparing <- names(Filter(function(m) has_lens(m$tree, "prior"), ask$measures))
+  if (length(comparing) == 0L || length(level$cells$from) == 0L) {
+    return(list())
+  }
+  shown <- range(c(level$cells$from, level$cells$to), na.rm = TRUE)
+  stretches <- lapply(comparing, function(name) {
+    leaves <- leaves_of(level$figures[[name]])
+    data.frame(
+      from = vapply(leaves, function(leaf) least_known(leaf$from), 1L), name = rep(name, length(leaves)),
+      to = vapply(leaves, function(leaf) -least_known(-leaf$to), 1L)
+    )
+  })
+  stretches <- do.call(rbind, stretches)
+  stretches <- unique(stretches[!is.na(stretches$from) & stretches$to < shown[2L], ])
+  lapply(unname(split(stretches, stretches[c("from", "to")], drop = TRUE)), function(one) {
+    list(from = one$from[1L], to = one$to[1L], names = one$name, shown = shown)
+  })
+}
+
+least_known <- function(days) if (all(is.na(days))) NA_integer_ else as.integer(min(days, na.rm = TRUE))
 
 lost_periods <- function(level) {
   lost <- lost_cells(level$figures, length(level$cells$from))

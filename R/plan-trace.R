@@ -12,7 +12,10 @@ trace_measure <- function(tree, at, frame) {
     value = tree,
     named = trace_measure(tree$child, at, frame),
     call = call_node(tree$fn, lapply(tree$args, trace_measure, at = at, frame = frame)),
-    growth = ,
+    growth = node("growth",
+      args = lapply(tree$args, trace_measure, at = at, frame = frame),
+      uncovered = !is.na(at$cells$to) & at$cells$to > frame$covered
+    ),
     share = node(tree$kind, args = lapply(tree$args, trace_measure, at = at, frame = frame)),
     lens = trace_lens(tree, at, frame),
     along = trace_along(tree, at, frame),

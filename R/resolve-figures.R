@@ -9,7 +9,8 @@ resolve_level <- function(level, folded, ask, plan) {
   at <- new_resolving(level$keeps, folded, ask, plan)
   at$periods <- level$periods
   figures <- lapply(level$figures, resolve_tree, at = at)
-  list(level = level, members = at$places, count = at$count, figures = figures, days = group_days(at))
+  list(level = level, members = at$places, count = at$count, figures = figures, days = group_days(at),
+    covered = plan$frame$covered)
 }
 
 new_resolving <- function(keeps, folded, ask, plan) {
@@ -122,7 +123,12 @@ resolve_number <- function(tree, at) {
 resolve_growth <- function(tree, at) {
   parts <- lapply(tree$args, resolve_number, at = at)
   if (any(parts[[2L]] <= 0, na.rm = TRUE)) at$plan$notes$growth <- TRUE
-  growth_of(parts[[1L]], parts[[2L]])
+  growth <- growth_of(parts[[1L]], parts[[2L]])
+  if (any(tree$uncovered)) {
+    at$plan$notes$uncovered <- TRUE
+    if (is.matrix(growth)) growth[, rep_len(tree$uncovered, ncol(growth))] <- NA else growth[] <- NA
+  }
+  growth
 }
 
 # The part of a whole; a whole of zero has no parts.

@@ -31,7 +31,7 @@ cut_periods <- function(resolved) {
   if (is.null(cells$end) || !any(resolved$level$keeps)) {
     return(rep.int(FALSE, length(cells$from)))
   }
-  cells$to < cells$end | cells$from > cells$start
+  cells$to < cells$end | cells$from > cells$start | cells$to > resolved$covered
 }
 
 # Whether each row is shown in part: its period; of a cyclic part, whether some of its own days in

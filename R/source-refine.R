@@ -37,10 +37,6 @@ with_telling <- function(orders, told, reading) {
   orders
 }
 
-count_words <- function(n, what, rest) {
-  paste0(format_count(n), " ", what, if (n != 1) "s", " ", rest)
-}
-
 # Texts that were said to mean that nothing is known.
 without_missing_words <- function(column, words) {
   if (length(words) == 0L) {

@@ -26,6 +26,9 @@ filled_book <- function(orders, source, values_of, options) {
   for (i in seq_along(said$lookups)) book <- add_lookup(book, said$lookups[[i]], i, source, options)
   if (!is.null(said$closing)) book <- at_line(source, list("closing"),
     closing(book, said$closing$after, said$closing$on))
+  if (!is.null(said$covered_to)) {
+    book <- at_line(source, list("covered_to"), covered_to(book, said$covered_to))
+  }
   values <- values_of(book)
   for (name in names(said$work_out)) {
     text <- filled_expression(said$work_out[[name]], values, source, list("work_out", name))

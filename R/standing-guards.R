@@ -3,7 +3,8 @@
 
 standing_guards <- function(source, built, tables, today) {
   expect <- source$said$expect
-  found <- c(built$changed$expected, unmet_notes(built$book), tie_guard(tables))
+  found <- c(built$changed$expected, unmet_notes(built$book),
+    unlist(lapply(tables, `[[`, "unmet")), tie_guard(tables))
   for (name in names(expect)) {
     found <- c(found, switch(name,
       fresh_within = fresh_guard(expect[[name]], built$book, today, source),

@@ -99,6 +99,7 @@ saved_book <- function(book, folder, orders) {
     lookups = unname(lapply(book$lookups, saved_lookup, folder = folder)),
     calendars = lapply(book$calendars, calendar_word_of), as_of = if (book$as_of != book$last)
       format(as_day_date(book$as_of)),
+    covered_to = if (!is.null(book$covered)) format(as_day_date(book$covered)),
     work_out = worked_out, only = as.list(condition_texts(book$scope)), shown = saved_shown(book),
     closing = Filter(Negate(is.null), book$closing %||% list()), sort_keys = book$sort_keys
   )

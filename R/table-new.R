@@ -8,8 +8,8 @@
 # role: "line", "others", "subtotal" or "total"
 # part_way: TRUE where the row's period is not over on the as-of date
 # rows: all of this and more, as table_rows() gives it
-# as_of, first, shown, facts, scope: the dates, the record and the orders it was made from
-# part_way_periods, lost, noted, kept, calendars, unmet, currencies, outside, before_record,
+# as_of, covered, first, shown, facts, scope: the dates, the record and the orders it was made from
+# part_way_periods, lost, compared_days, noted, kept, calendars, unmet, currencies, outside, before_record,
 #   missing, lookups, hidden: what its notes tell
 # grid, line_of, compared, history: what only a cross-tab, a listing and headlines have
 new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = NULL, compared = NULL,
@@ -21,9 +21,9 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
     list(
       kind = ask$kind, ask = ask, axes = rows$axes, figures = rows$figures,
       role = rows$role, part_way = rows$part_way, rows = rows,
-      as_of = book$as_of, first = plan$frame$first, shown = shown_facts(book, plan$frame),
-      part_way_periods = plan$part_way, lost = plan$lost, noted = as.list(plan$notes), kept = folded$kept,
-      calendars = used_calendars(ask, book), scope = condition_texts(book$scope), unmet = unmet_notes(source),
+      as_of = book$as_of, covered = covered_day(book), first = plan$frame$first, shown = shown_facts(book, plan$frame),
+      part_way_periods = plan$part_way, lost = plan$lost, compared_days = plan$compared, noted = as.list(plan$notes), kept = folded$kept,
+      calendars = used_calendars(ask, book), scope = condition_texts(book$scope), unmet = not_met(ask, source),
       currencies = mixed_currencies(ask, book), outside = outside_calendars(ask, book),
       before_record = plan$before_record, missing = missing_amounts(folded, plan),
       facts = order_facts(source), lookups = read_lookups(ask, source),
@@ -32,6 +32,13 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
     ),
     class = c(paste0("drystack_", ask$kind), "drystack_table")
   )
+}
+
+# Conditions that no line meets, and members that no line has, in the scope and in the measures.
+not_met <- function(ask, book) {
+  unmet <- unmet_conditions(book)
+  met <- setdiff(lapply(book$scope, `[[`, "tree"), lapply(unmet, `[[`, "tree"))
+  c(unmet_notes(book), misspelt_notes(c(met, lapply(ask$measures, `[[`, "tree")), engine_of(book)))
 }
 
 #' @export

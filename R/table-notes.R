@@ -3,7 +3,7 @@
 table_notes <- function(table) {
   c(
     part_way_notes(table), table$unmet, kept_notes(table), hidden_note(table),
-    growth_note(table), share_note(table), beyond_note(table), currency_note(table),
+    growth_note(table), covered_note(table), compared_note(table), share_note(table), beyond_note(table), currency_note(table),
     shown_total_note(table), description_notes(table),
     cyclic_notes(table), outside_notes(table), lost_note(table), calendar_note(table),
     record_note(table), missing_notes(table), lookup_notes(table), left_out_notes(table), reading_note(table)
@@ -17,14 +17,45 @@ part_way_notes <- function(table) {
   }
   compared <- any(vapply(table$ask$measures, function(m) has_lens(m$tree, "prior"), logical(1L)))
   from <- ifelse(part$cut_start, paste0("from ", day_words(part$from), " "), "")
-  paste0(
+  part_way <- paste0(
     part$label, " is part-way: ", part$days, " of ", part$of, " days, ", from, "to ", day_words(part$to),
     if (compared) "; comparatives cover the same days", "."
   )
+  covered <- part$days - part$after
+  not_reached <- paste0(
+    part$label, ifelse(covered == 0L, " is not covered: ",
+      paste0(" is covered in part, ", covered, " of ", part$of, " days: ")),
+    "orders end on ", day_words(table$covered), "."
+  )
+  ifelse(part$after > 0L, not_reached, part_way)
 }
 
 growth_note <- function(table) {
   if (isTRUE(table$noted$growth)) "Growth on a base that is zero or negative is unknown." else character()
+}
+
+# Headlines say it in words of their own, each for itself.
+compared_note <- function(table) {
+  if (table$ask$kind == "headlines") {
+    return(character())
+  }
+  vapply(table$compared_days, function(days) {
+    paste0(
+      joined_words(days$names), if (length(days$names) == 1L) " compares " else " compare ",
+      day_words(days$shown[1L]), " to ", day_words(days$shown[2L]), " with ", day_words(days$from), " to ",
+      day_words(days$to), "."
+    )
+  }, "")
+}
+
+covered_note <- function(table) {
+  if (!isTRUE(table$noted$uncovered)) {
+    return(character())
+  }
+  paste0(
+    "Growth to days after the orders end is unknown; covered_to() says that the orders are whole to a day ",
+    "on which nothing was sold."
+  )
 }
 
 share_note <- function(table) {
@@ -101,9 +132,37 @@ cyclic_notes <- function(table) {
   if (length(cyclic) == 0L || first == last) {
     return(character())
   }
-  paste0(joined_words(names(cyclic)), " puts ", last - first + 1L,
+  together <- paste0(joined_words(names(cyclic)), " puts ", last - first + 1L,
     " years together: ", first, " to ", last, ".")
+  c(together, unlist(lapply(cyclic, uneven_note, table = table)))
 }
+
+# Parts that occurred more often than others have larger sums for that alone.
+uneven_note <- function(axis, table) {
+  if (axis$part == "hour_of_day") {
+    return(NULL)
+  }
+  days <- as_day_date(seq(table$shown$first, min(table$shown$last, table$covered)))
+  parts <- part_factor(days, axis$part, axis$calendar)
+  codes <- as.integer(parts)
+  if (axis$part %in% names(part_unit)) codes <- rle(codes)$values
+  counts <- stats::setNames(tabulate(codes, nlevels(parts)), levels(parts))
+  counts <- counts[counts > 0L]
+  if (min(counts) > 0.95 * max(counts)) {
+    return(NULL)
+  }
+  most <- which.max(tabulate(counts))
+  odd <- counts[counts != most]
+  told <- vapply(split(names(odd), odd), words_of, "", most = 12L)
+  paste0(
+    "Not all occurred alike: ", paste(told, "occurred", count_times(names(told)), collapse = ", "), ", the others ",
+    count_times(most), "; mean(each(", part_unit_word(axis$part), ", ...)) compares them fairly."
+  )
+}
+
+count_times <- function(n) ifelse(as.integer(n) == 1L, "once", paste(n, "times"))
+
+part_unit_word <- function(part) if (part %in% names(part_unit)) part_unit[[part]] else "day"
 
 # Lines on days for which the calendar of an axis has no period.
 outside_notes <- function(table) {
@@ -195,6 +254,7 @@ table_facts <- function(table) {
   c(
     paste0(
       if (length(calendars) > 0L) paste0(paste(calendars, collapse = "; "), "; "),
+      if (table$covered < table$as_of) paste0("orders end on ", day_words(table$covered), "; "),
       "as of ", day_words(table$as_of), "; ", format_count(table$facts$used),
       " of ", format_count(table$facts$read), " order lines"
     ),

@@ -127,3 +127,14 @@ test_that("a total over the lines shown counts all others as one of them", {
     keep = keep_top(2, s), totals = "grand"))
   expect_identical(x$s, c(44, 33, 33, mean(c(44, 33, 33))))
 })
+
+test_that("a whole over groups that keep different members is refused", {
+  orders <- data.frame(on = as.Date("2026-01-01"), g = c("x", "x", "y", "y"), k = c("a", "b", "a", "b"),
+    v = c(4, 1, 2, 3))
+  book <- daybook(orders, on)
+  ask <- function(...) rollup(book, c(g, k), s = sum(v), ..., keep = list(k = keep_top(1, s)))
+  expect_raised(ask(p = share(s, within = k)), "sort", "differ by g", "within = c(g, k)")
+  expect_raised(ask(p = s / overall(s, within = k)), "sort", "\"p\"")
+  expect_identical(plain(ask(p = share(s, within = c(g, k))))$p, rep(1, 4L))
+  expect_identical(plain(ask(p = share(s, within = g)))$p, c(0.8, 0.2, 0.6, 0.4))
+})

@@ -2,8 +2,8 @@
 # or NULL where the file cannot be read by the letter of its format.
 
 plain_csv <- function(bytes) {
-  if (length(bytes) >= 3L && all(bytes[1:3] == as.raw(c(0xef, 0xbb, 0xbf)))) bytes <- bytes[-(1:3)]
-  if (any(bytes == 0) || !validUTF8(rawToChar(bytes))) {
+  bytes <- plain_utf8(bytes)
+  if (is.null(bytes) || any(bytes == 0) || !validUTF8(rawToChar(bytes))) {
     return(NULL)
   }
   first <- strsplit(rawToChar(bytes), "[\r\n]", useBytes = TRUE)[[1L]][1L]
@@ -15,6 +15,24 @@ plain_csv <- function(bytes) {
   header <- trimws(records[[1L]])
   column <- function(name) vapply(records[-1L], `[`, "", match(name, header))
   if (all(c("d", "a") %in% header)) told(column("d"), column("a"))
+}
+
+# By the mark of the byte order; else bytes above 127 are UTF-8, or Windows-1252 where none of them
+# begins a character of UTF-8.
+plain_utf8 <- function(bytes) {
+  mark <- function(...) length(bytes) >= ...length() && all(bytes[seq_len(...length())] == as.raw(c(...)))
+  from <- if (mark(0xff, 0xfe)) "UTF-16LE" else if (mark(0xfe, 0xff)) "UTF-16BE"
+  if (!is.null(from)) {
+    return(iconv(list(bytes[-(1:2)]), from, "UTF-8", toRaw = TRUE)[[1L]])
+  }
+  if (mark(0xef, 0xbb, 0xbf)) {
+    return(bytes[-(1:3)])
+  }
+  text <- rawToChar(bytes[bytes != 0])
+  if (validUTF8(text) || grepl("[\xc3-\xf4][\x80-\xbf]", text, useBytes = TRUE, perl = TRUE)) {
+    return(bytes)
+  }
+  iconv(list(bytes), "windows-1252", "UTF-8", toRaw = TRUE)[[1L]]
 }
 
 # RFC 4180 a byte at a time; NULL where a quoted cell does not end as it should.

@@ -1,0 +1,50 @@
+#' The day to which the orders are whole
+#'
+#' An export reaches to its last order: what lies between that day and a later as-of date is not known
+#' to be without sales. Periods there are marked as not covered, growth to them is unknown, and
+#' [closed_period()] does not go beyond the orders. Where the shop sells nothing on some days,
+#' `covered_to()` says to which day the export is known to be whole.
+#'
+#' @param book A daybook.
+#' @param date One date, as for [as_of()]; not before the last order.
+#' @return A daybook that is covered to this date.
+#' @section Errors: `drystack_error_date` for something that is no date, or a date before the last
+#'   order.
+#' @examples
+#' book <- daybook(harrowgill()$orders, date = ordered_on) |>
+#'   as_of("2026-09-30")
+#' rollup(book, by = month, sales = sum(amount)) |> tail(1)
+#' covered_to(book, "2026-09-30") |> rollup(by = month, sales = sum(amount)) |> tail(1)
+#' @export
+covered_to <- function(book, date) {
+  own_setting()
+  check_daybook(book)
+  day <- check_day(date, "date")
+  if (day < book$last) {
+    raise("date", c(
+      "The orders cannot be whole to {day_words(day)} only.",
+      "i" = "The last of them is of {day_words(book$last)}.",
+      ">" = "Give that day or a later one; {.code as_of()} leaves out later orders."
+    ))
+  }
+  book$covered <- day
+  book
+}
+
+# The last day to which figures are known.
+covered_day <- function(book) min(max(book$last, book$covered), book$as_of)
+
+# How many of the last orders are dated in the future, far beyond all others: such a date was
+# mistyped. list(last: the last day of the others, far: the day, count) or NULL.
+far_dates <- function(days, last, today = Sys.Date()) {
+  if (last <= as.integer(today) + 31L || length(days) < 100L) {
+    return(NULL)
+  }
+  days <- as.numeric(days)
+  order <- sort(days[!is.na(days) & days > as.integer(today) + 31L], decreasing = TRUE)
+  others <- days[!is.na(days) & days <= as.integer(today) + 31L]
+  if (length(others) == 0L || length(order) > 0.01 * length(days) || min(order) - max(others) < 366) {
+    return(NULL)
+  }
+  list(last = as.integer(max(others)), far = as.integer(max(order)), count = length(order))
+}
