@@ -11,10 +11,12 @@ currency_codes <- c("GBP", "EUR", "USD", "CHF", "SEK", "NOK", "DKK", "PLN", "CZK
 # The amounts of texts: list(values, currency: of each or NULL, as: how it was read, for people), or
 # NULL where some text is none, or list(unsettled: the texts that two ways of reading would take).
 amounts_of <- function(texts, reading) {
-  if (!all(grepl("[0-9]", texts, useBytes = TRUE)) || !all(is_proper_text(texts))) {
+  if (!all(grepl("[0-9]", utils::head(texts, 50L), useBytes = TRUE)) ||
+    !all(grepl("[0-9]", texts, useBytes = TRUE)) || !all(is_proper_text(texts))) {
     return(NULL)
   }
-  parts <- amount_parts(texts)
+  # Columns of labels show it in their first texts.
+  parts <- if (!is.null(amount_parts(utils::head(texts, 50L)))) amount_parts(texts)
   if (is.null(parts)) {
     return(NULL)
   }

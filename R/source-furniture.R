@@ -3,18 +3,20 @@
 
 without_furniture <- function(raw, path, told) {
   odd <- odd_kinds(raw, path)
-  known <- known_cells(raw)
-  kind <- rep("", raw$records)
-  kind[known == 0L] <- "empty"
-  lone <- which(known == 1L & length(raw$columns) > 1L)
-  if (length(lone) > 0L) kind[lone] <- lone_kinds(lone_texts(raw, lone), raw$titles)
-  kind[is_header_again(raw)] <- "header"
-  if (raw$records > 1L && is_units_line(raw)) kind[1L] <- "units"
-  counts <- table(factor(c(kind[nzchar(kind)], odd), names(furniture_words)))
-  for (what in names(counts)[counts > 0L]) {
-    told$add(count_words(counts[[what]], furniture_words[[what]], "left out"))
+  empty <- empty_cells(raw)
+  width <- length(raw$columns)
+  lone <- if (width > 1L) which(empty == width - 1L) else integer()
+  lone_kind <- if (length(lone) > 0L) lone_kinds(lone_texts(raw, lone), raw$titles) else character()
+  found <- list(
+    empty = which(empty == width), header = headers_again(raw), title = lone[lone_kind == "title"],
+    units = if (raw$records > 1L && is_units_line(raw)) 1L, footer = lone[lone_kind == "footer"]
+  )
+  for (what in names(found)) {
+    count <- length(found[[what]]) + sum(odd == what)
+    if (count > 0L) told$add(count_words(count, furniture_words[[what]], "left out"))
   }
-  if (any(nzchar(kind))) rows_left(raw, kind == "") else raw
+  left_out <- unlist(found)
+  if (length(left_out) > 0L) rows_left(raw, !seq_len(raw$records) %in% left_out) else raw
 }
 
 furniture_words <- list(
@@ -62,14 +64,16 @@ odd_kinds <- function(raw, path) {
   kinds
 }
 
-is_header_again <- function(raw) {
-  here <- rep(TRUE, raw$records)
+# The records that are the header once more.
+headers_again <- function(raw) {
+  here <- NULL
   for (i in seq_along(raw$columns)) {
-    at <- which(kernel_trimmed(raw$columns[[i]]$texts) == raw$header[i])
-    if (raw$header[i] != "" && length(at) == 0L) {
-      return(rep(FALSE, raw$records))
+    column <- raw$columns[[i]]
+    at <- if (raw$header[i] == "") NA else which(kernel_trimmed(column$texts) == raw$header[i])
+    if (length(at) == 0L) {
+      return(integer())
     }
-    here <- here & (if (raw$header[i] == "") is.na(raw$columns[[i]]$codes) else raw$columns[[i]]$codes %in% at)
+    here <- if (is.null(here)) which(column$codes %in% at) else here[column$codes[here] %in% at]
   }
   here
 }

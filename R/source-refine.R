@@ -61,8 +61,9 @@ rows_left <- function(raw, keep) {
   raw
 }
 
-known_cells <- function(raw) {
-  known <- integer(raw$records)
-  for (column in raw$columns) known <- known + !is.na(column$codes)
-  known
+# How many cells of each record are empty; one 0 where none is.
+empty_cells <- function(raw) {
+  empty <- 0L
+  for (column in raw$columns) if (anyNA(column$codes)) empty <- empty + is.na(column$codes)
+  empty
 }

@@ -30,18 +30,26 @@ without_totals <- function(raw, reading, told) {
 # Records that say total where they name no date or lack what others have, or lack most of it.
 total_candidates <- function(raw) {
   n <- raw$records
-  filled <- vapply(raw$columns, function(column) sum(!is.na(column$codes)), 1)
+  filled <- vapply(raw$columns, function(column) {
+    if (anyNA(column$codes)) sum(!is.na(column$codes)) else length(column$codes)
+  }, 1)
   always <- which(filled >= 0.5 * n & filled > 0)
+  lacked <- always[filled[always] < n]
+  saying <- lapply(raw$columns, function(column) {
+    grep(totals_texts, column$texts, ignore.case = TRUE, perl = TRUE)
+  })
+  if (all(lengths(saying) == 0L) && length(lacked) < 2L) {
+    return(integer())
+  }
   lacking <- integer(n)
-  for (i in always[filled[always] < n]) lacking <- lacking + is.na(raw$columns[[i]]$codes)
+  for (i in lacked) lacking <- lacking + is.na(raw$columns[[i]]$codes)
   said <- logical(n)
   instead <- logical(n)
-  for (column in raw$columns) {
-    at <- grep(totals_texts, column$texts, ignore.case = TRUE, perl = TRUE)
-    if (length(at) == 0L) next
-    here <- column$codes %in% at
+  for (i in which(lengths(saying) > 0L)) {
+    column <- raw$columns[[i]]
+    here <- column$codes %in% saying[[i]]
     said <- said | here
-    others <- setdiff(used_texts(column)$texts, column$texts[at])
+    others <- setdiff(used_texts(column)$texts, column$texts[saying[[i]]])
     digits <- mean(grepl("[0-9]", utils::head(others, 500L)))
     if (isTRUE(digits > 0.6)) instead <- instead | here
   }

@@ -87,7 +87,8 @@ typed_texts <- function(column, name, reading, told) {
 }
 
 with_reading <- function(to, from) {
-  attr(to, "currency") <- attr(from, "currency")
+  currency <- attr(from, "currency")
+  if (!is.null(currency)) attr(to, "currency") <- currency
   to
 }
 
@@ -156,8 +157,8 @@ raise_no_amounts <- function(texts, name, reading) {
 with_currencies <- function(typed, told) {
   for (name in names(typed)) {
     currency <- attr(typed[[name]], "currency")
-    attr(typed[[name]], "currency") <- NULL
     if (is.null(currency)) next
+    attr(typed[[name]], "currency") <- NULL
     beside <- utils::tail(make.unique(c(names(typed), paste0(name, "_currency")), sep = "_"), 1L)
     typed[[beside]] <- currency
     told$add(paste0(quoted(name), " holds several currencies: they stand in ", quoted(beside)))
