@@ -15,7 +15,8 @@ find_reading <- function(orders, today) {
 }
 
 unsettled_advice <- function() {
-  paste0("Both marks are possible: say ", option_said("decimal", "."), " or ", option_said("decimal", ","), ".")
+  paste0("Both marks are possible: say ", option_said("decimal", "."),
+    " or ", option_said("decimal", ","), ".")
 }
 
 # The same in one line.

@@ -1,8 +1,8 @@
 #' The day to which the orders are whole
 #'
-#' An export reaches to its last order: what lies between that day and a later as-of date is not known
-#' to be without sales. Periods there are marked as not covered, growth to them is unknown, and
-#' [closed_period()] does not go beyond the orders. Where the shop sells nothing on some days,
+#' An export reaches to its last order: what lies between that day and a later as-of date is not
+#' known to be without sales. Periods there are marked as not covered, growth to them is unknown,
+#' and [closed_period()] does not go beyond the orders. Where the shop sells nothing on some days,
 #' `covered_to()` says to which day the export is known to be whole.
 #'
 #' @param book A daybook.

@@ -43,7 +43,8 @@ number_dates <- function(x, column, date_order) {
   }
   serial <- date_order %||% "serial"
   if (!serial %in% c("serial", "serial1904")) raise_no_dates(x, column)
-  # 1 January 1970 is day 25569; without being told, only days from 1990 to 2050 are taken for dates.
+  # 1 January 1970 is day 25569; without being told, only days from 1990 to
+  # 2050 are taken for dates.
   safe <- if (is.null(date_order)) known >= 32874 & known < 54789 else known > 0 & known < 110000
   if (!all(safe)) raise_no_dates(x, column)
   first <- if (serial == "serial") 25569 else 24107
@@ -113,7 +114,11 @@ decisive <- function(texts, order) {
 }
 
 ordered_form <- "^[0-9]{1,4}[/.-][0-9]{1,2}[/.-][0-9]{1,4}($|[^0-9])"
-time_form <- "([T ,]+[0-9]{1,2}[:.][0-9]{2}([:.][0-9]{2}([.,][0-9]+)?)? ?([AaPp][Mm])?( ?(Z|[A-Z]{2,5}|[+-][0-9:]{2,6}))?)?$"
+# A time of day behind a date, with what may follow it.
+time_form <- paste0(
+  "([T ,]+[0-9]{1,2}[:.][0-9]{2}([:.][0-9]{2}([.,][0-9]+)?)?",
+  " ?([AaPp][Mm])?( ?(Z|[A-Z]{2,5}|[+-][0-9:]{2,6}))?)?$"
+)
 
 # Days of texts: ISO, eight digits, months by name, and digits in a given order. NA for others.
 days_in_form <- function(texts, order = NULL) {
@@ -138,8 +143,10 @@ digit_days <- function(x) {
 
 # "31-Aug-26", "31 August 2026", "Aug 31, 2026", in English.
 named_days <- function(x) {
-  day_first <- paste0("^([0-9]{1,2})(?:st|nd|rd|th)?[ ./-]*([[:alpha:]]{3,9})[ ./,-]*([0-9]{4}|'?[0-9]{2})", time_form)
-  month_first <- paste0("^([[:alpha:]]{3,9})[ ./-]*([0-9]{1,2})(?:st|nd|rd|th)?[ ,./-]+([0-9]{4}|'?[0-9]{2})", time_form)
+  day_first <- paste0("^([0-9]{1,2})(?:st|nd|rd|th)?[ ./-]*([[:alpha:]]{3,9})[ ./,-]*([0-9]{4}|'?[0-9]{2})",
+    time_form)
+  month_first <- paste0(
+    "^([[:alpha:]]{3,9})[ ./-]*([0-9]{1,2})(?:st|nd|rd|th)?[ ,./-]+([0-9]{4}|'?[0-9]{2})", time_form)
   days <- rep(NA_integer_, length(x))
   first <- grepl(day_first, x, perl = TRUE)
   second <- !first & grepl(month_first, x, perl = TRUE)
@@ -174,7 +181,8 @@ ordered_days <- function(x, date_order) {
   }
   year <- "([0-9]{4}|[0-9]{2})"
   two <- "([0-9]{1,2})"
-  parts <- list(dmy = c(two, two, year), mdy = c(two, two, year), ymd = c("([0-9]{4})", two, two))[[date_order]]
+  parts <- list(dmy = c(two, two, year), mdy = c(two, two, year),
+    ymd = c("([0-9]{4})", two, two))[[date_order]]
   pattern <- paste0("^", paste(parts, collapse = "[/.-]"), time_form)
   days <- rep(NA_integer_, length(x))
   fits <- grepl(pattern, x, perl = TRUE)

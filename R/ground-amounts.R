@@ -36,7 +36,8 @@ amounts_of <- function(texts, reading) {
 
 # Sign, currency, what it is per, and the digits with their marks.
 amount_parts <- function(texts) {
-  x <- gsub(minus_signs, "-", gsub(paste0("^", spaces, "+|", spaces, "+$"), "", texts, perl = TRUE), perl = TRUE)
+  x <- gsub(minus_signs, "-", gsub(paste0("^", spaces, "+|", spaces, "+$"), "", texts, perl = TRUE),
+    perl = TRUE)
   side <- toupper(sub("^.*?(CR|DR)\\.?$", "\\1", x, ignore.case = TRUE, perl = TRUE))
   side[!side %in% c("CR", "DR")] <- ""
   x <- sub(paste0(spaces, "*(CR|DR)\\.?$"), "", x, ignore.case = TRUE, perl = TRUE)
@@ -54,7 +55,8 @@ amount_parts <- function(texts) {
   x <- again$rest
   twice <- (bracketed & signed) | (nzchar(taken$currency) & nzchar(again$currency)) | (bracketed & side != "")
   coded <- grepl("^0[0-9]", x)
-  if (any(twice | coded | !grepl("^[0-9.,'\u2019]([0-9.,'\u2019]|[\\s\u00a0\u2009\u202f](?=[0-9]))*$", x, perl = TRUE))) {
+  if (any(twice | coded | !grepl("^[0-9.,'\u2019]([0-9.,'\u2019]|[\\s\u00a0\u2009\u202f](?=[0-9]))*$",
+    x, perl = TRUE))) {
     return(NULL)
   }
   list(

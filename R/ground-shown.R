@@ -32,4 +32,6 @@ escape_of <- function(point) {
 }
 
 # Text that every function of R takes: UTF-8 without the code points that are no characters.
-is_proper_text <- function(texts) validUTF8(texts) & !grepl("\xef\xbf[\xbe\xbf]", texts, useBytes = TRUE, perl = TRUE)
+is_proper_text <- function(texts) {
+  validUTF8(texts) & !grepl("\xef\xbf[\xbe\xbf]", texts, useBytes = TRUE, perl = TRUE)
+}

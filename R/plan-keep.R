@@ -66,8 +66,8 @@ raise_whole_of_kept <- function(name, dimension, leading) {
   raise("sort", c(
     paste0("The members of ", quoted(dimension), " that are kept differ by ", words_of(leading), "."),
     "x" = paste0(quoted(name), " takes them together over ", words_of(leading), "."),
-    ">" = paste0("Say ", braces_kept(paste0("within = c(", paste(c(leading, dimension), collapse = ", "), ")")),
-      ", or put ", braces_kept(dimension), " first.")
+    ">" = paste0("Say ", braces_kept(paste0("within = c(",
+      paste(c(leading, dimension), collapse = ", "), ")")), ", or put ", braces_kept(dimension), " first.")
   ))
 }
 

@@ -24,9 +24,11 @@ new_plan <- function(ask, book) {
   leaves <- unlist(leaves, recursive = FALSE)
   list(
     frame = frame, levels = levels, base = base$key, jobs = plan_jobs(leaves, base, frame),
-    order = order, keep = keep, part_way = unique(do.call(rbind, lapply(levels, part_way_periods, covered = frame$covered))),
+    order = order, keep = keep,
+    part_way = unique(do.call(rbind, lapply(levels, part_way_periods, covered = frame$covered))),
     lost = lost_periods(levels[[1L]]), before_record = reaches_before_record(leaves,
-      frame, book$calendars[[1L]]), compared = compared_days(levels[[1L]], ask), notes = new.env(parent = emptyenv())
+      frame, book$calendars[[1L]]), compared = compared_days(levels[[1L]], ask),
+    notes = new.env(parent = emptyenv())
   )
 }
 
@@ -140,8 +142,8 @@ part_way_periods <- function(level, covered) {
   )
 }
 
-# Which days stand beside which: list(from, to, names of the measures) for each stretch of days before
-# those shown that some measure compares them with.
+# Which days stand beside which: list(from, to, names of the measures) for each stretch of days
+# before those shown that some measure compares them with.
 compared_days <- function(level, ask) {
   comparing <- names(Filter(function(m) has_lens(m$tree, "prior"), ask$measures))
   if (length(comparing) == 0L || length(level$cells$from) == 0L) {

@@ -40,7 +40,10 @@ lone_kinds <- function(texts, titles) {
 
 footers <- c(
   "page [0-9]+( ?(of|/) ?[0-9]+)?", "seite [0-9]+( ?(von|/) ?[0-9]+)?",
-  "\\(?[0-9][0-9., ]* (rows?|records?|lines?|orders?|entries|items|results)( (selected|exported|in total|found))?\\)?",
+  paste0(
+    "\\(?[0-9][0-9., ]* (rows?|records?|lines?|orders?|entries|items|results)",
+    "( (selected|exported|in total|found))?\\)?"
+  ),
   "(number of )?(rows?|records?|lines?|entries)( exported| in total)?: *[0-9][0-9., ]*",
   "(end|\\*+ *end) of (the )?(report|file|list|data|export).*", "[-=*_. ]{3,}",
   "(report |list )?(generated|printed|exported|created|run|produced)( on| at| by|:).*"

@@ -79,11 +79,10 @@ header_place <- function(records, width) {
     return(1L)
   }
   above <- seq_len(place - 1L)
-  # A record above would be lost: then the first line is the header, as it stands.
-  if (any(lengths(texts[above]) == width & vapply(texts[above], is_full, NA))) 1L else place
+  # Titles have few cells. A line of many would be lost: then the first is the header, as it stands.
+  known <- vapply(texts[above], function(cells) sum(nzchar(cells)), 1L)
+  if (any(known > max(1, 0.5 * width))) 1L else place
 }
-
-is_full <- function(cells) mean(nzchar(cells)) >= 0.6
 
 # No number, no date, no sentence.
 like_names <- function(cells) {

@@ -8,12 +8,12 @@
 #' numbers. Empty cells are missing.
 #'
 #' What exports have beside order lines is found and told (`attr(orders, "reading")$told`, and the
-#' notes of tables): another encoding, title lines above the header, headers and titles repeated at
-#' page breaks, a line of units, footers, empty lines and columns; totals lines where the lines above
-#' prove them; amounts as people write them (`\u00a3`1,234.50, 1.234,50, (268.04), 268.04-, CR and DR,
-#' percent signs), where every value of the column reads one way; texts that mean nothing is known.
-#' Names that stand twice get a number, those of periods a prefix. What is not safe to guess stays as
-#' it is until it is said.
+#' notes of tables): another encoding, title lines above the header, headers and titles repeated
+#' at page breaks, a line of units, footers, empty lines and columns; totals lines where the lines
+#' above prove them; amounts as people write them (`\u00a3`1,234.50, 1.234,50, (268.04), 268.04-, CR
+#' and DR, percent signs), where every value of the column reads one way; texts that mean nothing is
+#' known. Names that stand twice get a number, those of periods a prefix. What is not safe to guess
+#' stays as it is until it is said.
 #'
 #' @param path The file, or `"-"`.
 #' @param encoding `"UTF-8"`, `"UTF-16LE"`, `"UTF-16BE"`, `"windows-1252"` or `"latin1"`. Default:

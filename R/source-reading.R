@@ -44,7 +44,8 @@ check_pairs <- function(x, name) {
   named <- is.character(x) && length(x) > 0L && !is.null(names(x)) && all(nzchar(names(x))) && !anyNA(x)
   if (!named) {
     raise("argument", c("{.arg {name}} must be text with names.",
-      ">" = "For example {.code {name} = c({if (name == 'types') 'order_id = \"text\"' else 'net = \"Net sales\"'})}."))
+      ">" = paste0("For example ", name, " = c(",
+        if (name == "types") "order_id = \"text\"" else "net = \"Net sales\"", ").")))
   }
 }
 

@@ -7,7 +7,8 @@
 refined_orders <- function(raw, path, reading, encoding = "UTF-8") {
   told <- new_telling(path)
   if (encoding != "UTF-8") told$add(paste0("read as ", encoding))
-  if (length(raw$titles) > 0L) told$add(count_words(length(raw$titles), "line", "above the header passed over"))
+  if (length(raw$titles) > 0L) told$add(count_words(length(raw$titles),
+    "line", "above the header passed over"))
   raw$header <- raw$names
   raw <- with_names(raw, reading, told)
   raw$columns <- lapply(raw$columns, without_missing_words, words = reading$missing)

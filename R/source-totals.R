@@ -65,36 +65,42 @@ has_total_word <- function(raw, rows) {
   said
 }
 
+# Whether each candidate is the sum of the lines before it: of those since the totals line before,
+# or of all. One that does not say total must add up two lines or more.
 proven_totals <- function(raw, candidates, reading) {
   amounts <- proving_amounts(raw, candidates, reading)
   proven <- logical(length(candidates))
   if (length(amounts) == 0L) {
     return(proven)
   }
-  said <- has_total_word(raw, candidates)
+  least <- ifelse(has_total_word(raw, candidates), 1L, 2L)
   line <- !seq_len(raw$records) %in% candidates
-  sums <- lapply(amounts, function(x) cumsum(ifelse(line & !is.na(x), x, 0)))
   lines <- cumsum(line)
-  size <- lapply(amounts, function(x) cumsum(ifelse(line & !is.na(x), abs(x), 0)))
+  added <- lapply(amounts, added_up, line = line)
   begun <- 0L
   for (k in seq_along(candidates)) {
-    row <- candidates[k]
-    for (from in unique(c(begun, 0L))) {
-      count <- lines[row] - (if (from == 0L) 0L else lines[from])
-      if (count < (if (said[k]) 1L else 2L)) next
-      fits <- vapply(seq_along(amounts), function(i) {
-        given <- amounts[[i]][row]
-        before <- if (from == 0L) 0 else sums[[i]][from]
-        if (is.na(given)) NA else abs(sums[[i]][row] - before - given) <= 0.0051 + 1e-12 * size[[i]][row]
-      }, NA)
-      if (any(fits, na.rm = TRUE) && !any(!fits, na.rm = TRUE)) {
-        proven[k] <- TRUE
-        begun <- row
-        break
-      }
-    }
+    from <- Filter(function(from) {
+      lines[candidates[k]] - c(0L, lines)[from + 1L] >= least[k] && adds_up(added, from, candidates[k])
+    }, unique(c(begun, 0L)))
+    proven[k] <- length(from) > 0L
+    if (proven[k]) begun <- candidates[k]
   }
   proven
+}
+
+# Sums of an amount over the lines up to each record, and of their sizes.
+added_up <- function(x, line) {
+  counted <- ifelse(line & !is.na(x), x, 0)
+  list(given = x, sums = c(0, cumsum(counted)), sizes = c(0, cumsum(abs(counted))))
+}
+
+# Whether all amounts that a record has are the sums of the lines after `from`, to half a hundredth.
+adds_up <- function(added, from, row) {
+  fits <- vapply(added, function(amount) {
+    sum <- amount$sums[row + 1L] - amount$sums[from + 1L]
+    abs(sum - amount$given[row]) <= 0.0051 + 1e-12 * amount$sizes[row + 1L]
+  }, NA)
+  any(fits, na.rm = TRUE) && all(fits, na.rm = TRUE)
 }
 
 # The columns that are amounts but for these records, as numbers.

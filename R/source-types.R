@@ -149,7 +149,8 @@ raise_no_amounts <- function(texts, name, reading) {
     paste0("Column ", quoted(name), " was said to hold amounts, and does not."),
     "x" = if (any(alone)) "These are none: {examples_of(texts[alone])}." else
       "Its values do not all read one way: {examples_of(texts)}.",
-    ">" = "Say {option_said('missing', 'tbc')} for what means nothing, {option_said('decimal', ',')} for the mark."
+    ">" = paste0("Say ", braces_kept(option_said("missing", "tbc")), " for what means nothing, ",
+      braces_kept(option_said("decimal", ",")), " for the mark.")
   ))
 }
 
@@ -185,7 +186,8 @@ typed_values <- function(distinct) {
 
 # Date-times of text in their own offset, or in the zone that was said.
 zoned_times <- function(texts, zone) {
-  pattern <- "^[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}(:[0-9]{2}([.][0-9]+)?)?(Z|[+-][0-9]{2}:?[0-9]{2})?$"
+  pattern <-
+    "^[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}(:[0-9]{2}([.][0-9]+)?)?(Z|[+-][0-9]{2}:?[0-9]{2})?$"
   if (!all(grepl(pattern, texts))) {
     return(NULL)
   }

@@ -110,7 +110,9 @@ saved_book <- function(book, folder, orders) {
 saved_reading <- function(said) {
   said <- said[!vapply(said, is.null, NA)]
   if (identical(said$totals_lines, "proven")) said$totals_lines <- NULL
-  lapply(said, function(values) if (length(values) > 1L || !is.null(names(values))) as.list(values) else values)
+  lapply(said, function(values) {
+    if (length(values) > 1L || !is.null(names(values))) as.list(values) else values
+  })
 }
 
 saved_lookup <- function(lookup, folder) {

@@ -1,17 +1,14 @@
 # A finished table: its rows as columns, the role of each, and where it came from.
 #
 # ask: the ask it answers; book: the daybook it was asked of, whose engine can trace a
-#   figure to its order lines
-# source: the whole daybook, where `book` holds only the orders that are listed
-# axes: for each axis its values, row by row (NA where a total releases the axis)
-# figures: for each measure its values
-# role: "line", "others", "subtotal" or "total"
-# part_way: TRUE where the row's period is not over on the as-of date
-# rows: all of this and more, as table_rows() gives it
-# as_of, covered, first, shown, facts, scope: the dates, the record and the orders it was made from
-# part_way_periods, lost, compared_days, noted, kept, calendars, unmet, currencies, outside, before_record,
-#   missing, lookups, hidden: what its notes tell
-# grid, line_of, compared, history: what only a cross-tab, a listing and headlines have
+#   figure to its order lines source: the whole daybook, where `book` holds only the orders that are
+# listed axes: for each axis its values, row by row (NA where a total releases the axis) figures:
+# for each measure its values role: "line", "others", "subtotal" or "total" part_way: TRUE where
+# the row's period is not over on the as-of date rows: all of this and more, as table_rows() gives
+# it as_of, covered, first, shown, facts, scope: the dates, the record and the orders it was made
+# from part_way_periods, lost, compared_days, noted, kept, calendars, unmet, currencies, outside,
+# before_record, missing, lookups, hidden: what its notes tell grid, line_of, compared, history:
+# what only a cross-tab, a listing and headlines have
 new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = NULL, compared = NULL,
   history = NULL) {
   rows <- answer$rows
@@ -21,13 +18,14 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
     list(
       kind = ask$kind, ask = ask, axes = rows$axes, figures = rows$figures,
       role = rows$role, part_way = rows$part_way, rows = rows,
-      as_of = book$as_of, covered = covered_day(book), first = plan$frame$first, shown = shown_facts(book, plan$frame),
-      part_way_periods = plan$part_way, lost = plan$lost, compared_days = plan$compared, noted = as.list(plan$notes), kept = folded$kept,
-      calendars = used_calendars(ask, book), scope = condition_texts(book$scope), unmet = not_met(ask, source),
-      currencies = mixed_currencies(ask, book), outside = outside_calendars(ask, book),
-      before_record = plan$before_record, missing = missing_amounts(folded, plan),
-      facts = order_facts(source), lookups = read_lookups(ask, source),
-      hidden = hidden_members(folded, ask, plan), book = book,
+      as_of = book$as_of, covered = covered_day(book), first = plan$frame$first,
+      shown = shown_facts(book, plan$frame), part_way_periods = plan$part_way,
+      lost = plan$lost, compared_days = plan$compared, noted = as.list(plan$notes), kept = folded$kept,
+      calendars = used_calendars(ask, book), scope = condition_texts(book$scope),
+      unmet = not_met(ask, source), currencies = mixed_currencies(ask, book),
+      outside = outside_calendars(ask, book), before_record = plan$before_record,
+      missing = missing_amounts(folded, plan), facts = order_facts(source),
+      lookups = read_lookups(ask, source), hidden = hidden_members(folded, ask, plan), book = book,
       source = source, grid = grid, line_of = line_of, compared = compared, history = history
     ),
     class = c(paste0("drystack_", ask$kind), "drystack_table")

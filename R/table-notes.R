@@ -3,9 +3,10 @@
 table_notes <- function(table) {
   c(
     part_way_notes(table), table$unmet, kept_notes(table), hidden_note(table),
-    growth_note(table), covered_note(table), compared_note(table), share_note(table), beyond_note(table), currency_note(table),
-    shown_total_note(table), description_notes(table),
-    cyclic_notes(table), outside_notes(table), lost_note(table), calendar_note(table),
+    growth_note(table), covered_note(table), compared_note(table),
+    share_note(table), beyond_note(table), currency_note(table),
+    shown_total_note(table), description_notes(table), cyclic_notes(table),
+    outside_notes(table), lost_note(table), calendar_note(table),
     record_note(table), missing_notes(table), lookup_notes(table), left_out_notes(table), reading_note(table)
   )
 }
@@ -155,8 +156,9 @@ uneven_note <- function(axis, table) {
   odd <- counts[counts != most]
   told <- vapply(split(names(odd), odd), words_of, "", most = 12L)
   paste0(
-    "Not all occurred alike: ", paste(told, "occurred", count_times(names(told)), collapse = ", "), ", the others ",
-    count_times(most), "; mean(each(", part_unit_word(axis$part), ", ...)) compares them fairly."
+    "Not all occurred alike: ", paste(told, "occurred", count_times(names(told)), collapse = ", "),
+    ", the others ", count_times(most), "; mean(each(", part_unit_word(axis$part),
+    ", ...)) compares them fairly."
   )
 }
 

@@ -21,7 +21,9 @@ dirty_amounts <- list(
   plain = function(x) sprintf("%.2f", x),
   pounds = function(x) paste0(ifelse(x < 0, "-", ""), "\u00a3", grouped_digits(x, ",", ".")),
   euros = function(x) paste0(ifelse(x < 0, "-", ""), grouped_digits(x, ".", ","), " \u20ac"),
-  brackets = function(x) ifelse(x < 0, paste0("(", grouped_digits(x, ",", "."), ")"), grouped_digits(x, ",", ".")),
+  brackets = function(x) {
+    ifelse(x < 0, paste0("(", grouped_digits(x, ",", "."), ")"), grouped_digits(x, ",", "."))
+  },
   trailing = function(x) paste0(grouped_digits(x, ",", "."), ifelse(x < 0, "-", "")),
   code = function(x) paste0("GBP ", ifelse(x < 0, "-", ""), grouped_digits(x, ",", ".")),
   spaced = function(x) paste0(ifelse(x < 0, "\u2212", ""), grouped_digits(x, "\u00a0", ",")),
@@ -70,7 +72,8 @@ dirty_export <- function(seed, env = parent.frame()) {
     row(c(dirty_dates[[said$date]](sales$ordered[i]), sales$customer[i], net(sales$net[i])))
   }, "")
   total_of <- function(rows, label) {
-    sparse(c(if (said$total != "bare") list("1" = label), list("3" = net(sum(sales$net[rows])))), 3L, said$separator)
+    sparse(c(if (said$total != "bare") list("1" = label), list("3" = net(sum(sales$net[rows])))),
+      3L, said$separator)
   }
   month <- format(sales$ordered, "%Y-%m")
   if (said$unknown == 1L) {
@@ -79,14 +82,18 @@ dirty_export <- function(seed, env = parent.frame()) {
   }
   if (said$total == "months") {
     ends <- !duplicated(month, fromLast = TRUE)
-    sums <- vapply(month[ends], function(m) total_of(which(month == m & seq_along(month) <= nrow(sales)), "Subtotal"), "")
+    sums <- vapply(month[ends], function(m) {
+      total_of(which(month == m & seq_along(month) <= nrow(sales)), "Subtotal")
+    }, "")
     lines <- unlist(Map(function(line, end, i) c(line, if (end) sums[[i]]), lines, ends, cumsum(ends)))
   }
   if (said$again == 1L) lines <- append(lines, row(names), 20L)
   if (said$blank == 1L) lines <- append(lines, c("", strrep(said$separator, 2L)), 10L)
   if (said$total != "none") lines <- c(lines, total_of(seq_len(nrow(sales)), "Grand total"))
-  if (said$footer == 1L) lines <- c(lines, "Page 1 of 1", sparse(list("1" = "End of report"), 3L, said$separator))
-  titles <- utils::head(c("Harrowgill Stone Yard", sparse(list("1" = "Sales by customer"), 3L, said$separator), ""), said$titles)
+  if (said$footer == 1L) lines <- c(lines, "Page 1 of 1",
+    sparse(list("1" = "End of report"), 3L, said$separator))
+  titles <- utils::head(c("Harrowgill Stone Yard",
+    sparse(list("1" = "Sales by customer"), 3L, said$separator), ""), said$titles)
   text <- paste0(paste(c(titles, row(names), lines), collapse = said$ends), said$ends)
   path <- withr::local_tempfile(fileext = ".csv", .local_envir = env)
   to <- sub(" with a mark", "", said$encoding)

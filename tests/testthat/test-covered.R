@@ -1,8 +1,8 @@
 # How far the orders go, and what that means for figures after them.
 
 ended <- function() {
-  daybook(data.frame(on = as.Date("2025-01-01") + 0:600, k = rep_len(c("web", "shop", "post"), 601L), v = 1), on,
-    fiscal_calendar("July"))
+  daybook(data.frame(on = as.Date("2025-01-01") + 0:600, k = rep_len(c("web", "shop", "post"), 601L),
+    v = 1), on, fiscal_calendar("July"))
 }
 
 test_that("periods that the orders do not reach are marked, and growth to them is unknown", {
@@ -14,11 +14,13 @@ test_that("periods that the orders do not reach are marked, and growth to them i
   expect_identical(format(rows$month[late], "key"), c("FY2027-P02", "FY2027-P03", "FY2027-P04"))
   expect_identical(x$part_way[late], rep(TRUE, 3L))
   expect_true(all(is.na(rows$g[late])))
-  expect_false(anyNA(rows$g[rows$month %in% as_period(c("2026-05", "2026-07"), month, fiscal_calendar("July"))]))
+  expect_false(anyNA(rows$g[rows$month %in% as_period(c("2026-05", "2026-07"),
+    month, fiscal_calendar("July"))]))
   expect_true(is.na(rows$g[rows$.role == "total"]))
   text <- paste(format(x, width = 200), collapse = "\n")
   expect_match(text, "orders end on 24 August 2026; as of 31 October 2026", fixed = TRUE)
-  expect_match(text, "2026-08 Aug is covered in part, 24 of 31 days: orders end on 24 August 2026.", fixed = TRUE)
+  expect_match(text, "2026-08 Aug is covered in part, 24 of 31 days: orders end on 24 August 2026.",
+    fixed = TRUE)
   expect_match(text, "2026-10 Oct is not covered: orders end on 24 August 2026.", fixed = TRUE)
 })
 
@@ -82,7 +84,8 @@ test_that("members that no order has are told wherever they are named", {
   expect_match(notes(s = sum(ifelse(k %in% c("shop", "pots"), v, 0))), "k \"pots\": did you mean \"post\"?",
     fixed = TRUE, all = FALSE)
   book <- only(ended(), k %in% c("shop", "webb"))
-  expect_match(table_notes(rollup(book, s = sum(v))), "\"webb\": did you mean \"web\"?", fixed = TRUE, all = FALSE)
+  expect_match(table_notes(rollup(book, s = sum(v))), "\"webb\": did you mean \"web\"?",
+    fixed = TRUE, all = FALSE)
   expect_identical(notes(s = only(sum(v), k != "web")), character())
 })
 

@@ -3,7 +3,8 @@
 
 sums_of_export <- function(export) {
   command <- first_command(look_at(export$path))
-  words <- scan(text = paste(sub("\\\\$", "", command), collapse = " "), what = "", quote = "'", quiet = TRUE)[-1L]
+  words <- scan(text = paste(sub("\\\\$", "", command), collapse = " "),
+    what = "", quote = "'", quiet = TRUE)[-1L]
   words[which(words == "--by") + 1L] <- "month"
   out <- withr::local_tempfile(fileext = ".csv")
   status <- NULL
@@ -33,7 +34,8 @@ test_that("the same habits in a worksheet", {
   openxlsx::addWorksheet(workbook, "Sales")
   openxlsx::writeData(workbook, 1, "Harrowgill Stone Yard", startRow = 1)
   openxlsx::writeData(workbook, 1, sales, startRow = 3)
-  openxlsx::writeData(workbook, 1, data.frame("Grand total", "", sum(sales$net)), startRow = 64, colNames = FALSE)
+  openxlsx::writeData(workbook, 1, data.frame("Grand total", "", sum(sales$net)),
+    startRow = 64, colNames = FALSE)
   openxlsx::saveWorkbook(workbook, file)
   orders <- read_orders(file)
   expect_identical(orders$ordered, sales$ordered)
@@ -54,14 +56,16 @@ test_that("what only looks like a totals line stays, and is a finding", {
   expect_identical(finding$rows, 3L)
   proven <- read_orders(written("on,who,net", "2026-01-01,Total Gardens,5", "2026-01-02,b,7", "Total,,12"))
   expect_identical(proven$net, c(5L, 7L))
-  all <- read_orders(written("on,who,net", "2026-01-01,a,5", "2026-01-02,b,7", "Total,,12"), totals_lines = "keep")
+  all <- read_orders(written("on,who,net", "2026-01-01,a,5", "2026-01-02,b,7", "Total,,12"),
+    totals_lines = "keep")
   expect_identical(all$net, c(5L, 7L, 12L))
 })
 
 test_that("amounts of which no column settles the mark stay text, and say how to be read", {
   path <- written("on;net", "2026-01-01;1,234", "2026-01-02;5,000")
   expect_type(read_orders(path)$net, "character")
-  expect_raised(rollup(daybook(read_orders(path), on), s = sum(net)), "amount", "both ways", "decimal = \",\"")
+  expect_raised(rollup(daybook(read_orders(path), on), s = sum(net)),
+    "amount", "both ways", "decimal = \",\"")
   told <- drystack("rollup", "--orders", path, "--date", "on", "--show", "s = sum(net)")
   expect_match(told$err, "--decimal", fixed = TRUE)
   again <- drystack("rollup", "--orders", path, "--date", "on", "--show", "s = sum(net)", "--decimal", ".",
@@ -79,7 +83,8 @@ test_that("several currencies become a column; names that stand twice or are per
   expect_identical(orders$net_currency, c("USD", "EUR"))
   told <- paste(attr(orders, "reading")$told, collapse = "; ")
   for (words in c("\"net_2\"", "\"order_day\"", "column_4", "\"net_currency\"")) expect_match(told, words)
-  expect_match(table_notes(rollup(daybook(orders, order_day), n = count())), "Reading the orders", all = FALSE)
+  expect_match(table_notes(rollup(daybook(orders, order_day), n = count())),
+    "Reading the orders", all = FALSE)
 })
 
 test_that("what is said of the reading holds in R, on the command line and in a report alike", {

@@ -1,8 +1,10 @@
-# What a validator of JSON Schema says of a value held against the schema that ships: "" for fitting.
+# What a validator of JSON Schema says of a value held against the schema
+# that ships: "" for fitting.
 validator <- function() {
   candidates <- c(Sys.which("python3"), "/usr/bin/python3")
   Filter(function(python) {
-    nzchar(python) && system2(python, c("-c", shQuote("import jsonschema")), stdout = FALSE, stderr = FALSE) == 0L
+    nzchar(python) && system2(python, c("-c", shQuote("import jsonschema")),
+      stdout = FALSE, stderr = FALSE) == 0L
   }, candidates)[1L]
 }
 
