@@ -200,6 +200,16 @@ raise_unsettled_dates <- function(column, texts, orders) {
   ))
 }
 
+# The others of the column are dates.
+raise_some_no_dates <- function(column, coded, distinct, bad) {
+  raise("date", c(
+    paste0("Column ", quoted(column), " holds text that is no date."),
+    "x" = "{examples_of(distinct[bad])} at {rows_of(which(coded$codes %in% bad))}.",
+    ">" = paste0("Mend these, or say that they mean no date: ",
+      braces_kept(option_said("missing", distinct[bad][1L])), ".")
+  ))
+}
+
 raise_bad_dates <- function(column, coded, distinct, bad, date_order, none) {
   rows <- which(coded$codes %in% bad)
   where <- "{examples_of(distinct[bad])} at {rows_of(rows)}."
@@ -208,6 +218,7 @@ raise_bad_dates <- function(column, coded, distinct, bad, date_order, none) {
     fits <- vapply(c("dmy", "mdy", "ymd"), function(order) {
       !anyNA(ordered_days(distinct[bad][slashed], order))
     }, logical(1L))
+    if (any(fits) && !all(slashed)) raise_some_no_dates(column, coded, distinct, bad[!slashed])
     orders <- if (any(fits)) names(fits)[fits] else names(fits)
     choice <- paste(vapply(orders, function(order) option_said("date_order", order), ""), collapse = " or ")
     raise("date", c(
