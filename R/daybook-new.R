@@ -5,16 +5,17 @@
 #' give a new one and leave the old as it is. The columns themselves are not copied.
 #'
 #' @param orders A data frame with one row for each order line.
-#' @param date The date column, bare or as text. Dates, date-times (each counts on the local day of
-#'   its own time zone), or text: `2026-08-31`, `20260831`, `31/08/2026`, `31-Aug-26`, `Aug 31, 2026`
-#'   (a time may follow; two digits are years from 1969 to 2068); or the day numbers of spreadsheets.
-#'   Lines without a date are kept, counted and left out of figures. A few lines dated in the future,
-#'   more than a year after all others, are left out and told unless [as_of()] includes them.
+#' @param date The date column, bare or as text. Dates, date-times (each counts on the local
+#'   day of its own time zone), or text: `2026-08-31`, `20260831`, `31/08/2026`, `31-Aug-26`,
+#'   `Aug 31, 2026` (a time may follow; two digits are years from 1969 to 2068); or the day
+#'   numbers of spreadsheets. Lines without a date are kept, counted and left out of figures.
+#'   A few lines dated in the future, more than a year after all others, are left out and told
+#'   unless [as_of()] includes them.
 #' @param calendars One calendar, or a named list of them; the units of the first are named plainly
 #'   (`month`), those of the others by their name (`civil$month`). Default: the civil calendar.
 #' @param date_order How dates are written: `"dmy"` (31/08/2026), `"mdy"` (08/31/2026), `"ymd"`
-#'   (2026/08/31), `"serial"` or `"serial1904"` (days since 30 December 1899, or since 1 January 1904).
-#'   Default: what a value of the column settles; where none does, it is an error.
+#'   (2026/08/31), `"serial"` or `"serial1904"` (days since 30 December 1899, or since 1 January
+#'   1904). Default: what a value of the column settles; where none does, it is an error.
 #' @param currency The column that tells the currency of an order line, where there is one: figures
 #'   that add several together say so.
 #' @param undated Texts in the date column that stand for no date, such as

@@ -48,16 +48,21 @@ lens_current <- function() {
 # n periods of a unit earlier; the unit is the grain of the table when none is said.
 lens_prior <- function() {
   list(
-    takes = c("unit", "n", "match", "calendar"),
+    takes = c("unit", "n", "match", "trading", "calendar"),
     options = function(args, vocabulary) {
       list(
         unit = period_option(args$unit, args$calendar, vocabulary, "prior"),
         n = whole_option(args$n, 1L, "prior"),
-        match = word_option(args$match, c("position", "weekday"), "match", "prior")
+        match = word_option(args$match, c("position", "weekday"), "match", "prior"),
+        trading = flag_option(args$trading, "trading", "prior")
       )
     },
     move = function(cells, options, frame) {
       unit <- options$unit %||% frame$grain %||% raise_no_unit("prior")
+      if (options$trading) {
+        check_trading_unit(unit, cells, "prior")
+        return(shift_trading(cells, options$n, unit$calendar))
+      }
       if (options$match == "weekday") {
         return(shift_weekdays(cells, unit$unit, options$n))
       }
@@ -92,7 +97,7 @@ lens_running <- function() {
 # The n periods of a unit up to the cell's last day, their orders together.
 lens_moving <- function() {
   list(
-    takes = c("n", "unit", "using", "partial", "calendar"),
+    takes = c("n", "unit", "using", "partial", "trading", "calendar"),
     options = function(args, vocabulary) {
       n <- whole_option(args$n, NULL, "moving")
       if (is.null(n) || n < 1L) {
@@ -101,7 +106,8 @@ lens_moving <- function() {
       }
       list(
         n = n, unit = period_option(args$unit, args$calendar, vocabulary, "moving"),
-        using = using_option(args$using), partial = flag_option(args$partial, "partial", "moving")
+        using = using_option(args$using), partial = flag_option(args$partial, "partial", "moving"),
+        trading = flag_option(args$trading, "trading", "moving")
       )
     },
     move = function(cells, options, frame) moving_cells(cells, options, frame)
@@ -113,6 +119,9 @@ moving_unit <- function(options, frame) options$unit %||% frame$grain %||% raise
 # A window whose first period ends before the first order is unknown, unless part of one will do.
 moving_cells <- function(cells, options, frame) {
   unit <- moving_unit(options, frame)
+  if (options$trading) {
+    return(moving_trading(cells, options, unit, frame))
+  }
   own <- period_start(cells$to, unit$unit, unit$calendar)
   from <- shift_periods(own, unit$unit, unit$unit, options$n - 1L, unit$calendar)
   # A window may begin before the table of a custom calendar does.
@@ -122,10 +131,35 @@ moving_cells <- function(cells, options, frame) {
   interval_cells(from, known_with(cells$to, list(from = from)))
 }
 
+moving_trading <- function(cells, options, unit, frame) {
+  check_trading_unit(unit, cells, "moving")
+  from <- trading_window(cells$to, options$n, unit$calendar)
+  from[!options$partial & from < frame$first] <- NA_integer_
+  interval_cells(from, known_with(cells$to, list(from = from)))
+}
+
+# Trading days stand beside days, not beside longer periods.
+check_trading_unit <- function(unit, cells, lens) {
+  if (unit$unit != "day" || !(cells$unit %||% "day") == "day") {
+    raise("expression", c(
+      "{.arg trading} of {.fn {lens}} goes by days.",
+      ">" = paste0("Ask by day: ", lens, "(sales, ", if (lens == "prior") "day" else "5, day",
+        ", trading = TRUE).")
+    ))
+  }
+}
+
 # The periods of the window one by one, the latest last: what `using =` combines.
 moving_parts <- function(cells, options, frame) {
   unit <- moving_unit(options, frame)
   whole <- moving_cells(cells, options, frame)
+  if (options$trading) {
+    return(lapply(rev(seq_len(options$n)), function(back) {
+      day <- trading_window(cells$to, back, unit$calendar)
+      day[is.na(whole$from)] <- NA_integer_
+      period_cells(day, day, "day", unit$calendar, day, day)
+    }))
+  }
   lapply(rev(seq_len(options$n)) - 1L, function(back) {
     start <- shift_periods(period_start(cells$to, unit$unit, unit$calendar),
       unit$unit, unit$unit, back, unit$calendar)

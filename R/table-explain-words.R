@@ -29,28 +29,37 @@ lens_words <- function(tree) {
   }
   switch(tree$fn,
     current = paste("the whole", unit, "that holds the cell's last day"),
-    prior = paste0(
-      shift_words(options$n, unit), if (options$match == "weekday")
-        ", on the same weekdays" else ", by place in the calendar"
-    ),
-    running = paste0(
-      if (
-        options$from == "start"
-      ) "from the first day shown to the cell's last" else "from the cell's first day to the last shown",
-      if (!is.null(options$unit)) paste0(", starting again each ", unit)
-    ),
-    moving = paste0(
-      "the last ", options$n, " ", if (is.null(options$unit)) paste0("period", if (options$n != 1L) "s",
-        " of the table") else if (
-        options$n != 1L
-      ) unit_plural(unit) else unit, if (is.null(options$using))
-        " together" else paste0(", the ", options$using, " of their figures")
-    )
+    prior = prior_words(options, unit),
+    running = running_words(options, unit),
+    moving = moving_words(options, unit)
   )
 }
 
+prior_words <- function(options, unit) {
+  if (options$trading) {
+    return(shift_words(options$n, "trading day"))
+  }
+  match <- if (options$match == "weekday") "on the same weekdays" else "by place in the calendar"
+  paste0(shift_words(options$n, unit), ", ", match)
+}
+
+running_words <- function(options, unit) {
+  ends <- if (options$from == "start") "from the first day shown to the cell's last"
+    else "from the cell's first day to the last shown"
+  paste0(ends, if (!is.null(options$unit)) paste0(", starting again each ", unit))
+}
+
+moving_words <- function(options, unit) {
+  many <- options$n != 1L
+  of <- if (options$trading) paste0("trading day", if (many) "s")
+    else if (is.null(options$unit)) paste0("period", if (many) "s", " of the table")
+    else if (many) unit_plural(unit) else unit
+  how <- if (is.null(options$using)) " together" else paste0(", the ", options$using, " of their figures")
+  paste0("the last ", options$n, " ", of, how)
+}
+
 shift_words <- function(n, unit) {
-  many <- if (unit %in% period_units) unit_plural(unit) else sub("period", "periods", unit)
+  many <- if (unit %in% period_units) unit_plural(unit) else sub("(period|trading day)", "\\1s", unit)
   paste(abs(n), if (abs(n) != 1L) many else unit, if (n >= 0L) "earlier" else "later")
 }
 

@@ -46,3 +46,28 @@ test_that("holidays may be a file, and must be dates", {
   expect_raised(trading(civil_calendar(), closed = "Sundey"), "calendar", "Did you mean \"Sunday\"?")
   expect_raised(trading_days(as.Date("2026-01-01")), "argument", "first days and last days")
 })
+
+test_that("prior and moving go by trading days where that is said", {
+  calendar <- trading(civil_calendar(), closed = c("Saturday", "Sunday"), holidays = "2026-08-31")
+  days <- as.Date("2026-08-03") + 0:34
+  shop <- !format(days, "%u") %in% 6:7 & days != as.Date("2026-08-31")
+  book <- daybook(data.frame(on = days[shop], v = seq_along(days)[shop]), on, calendar)
+  open <- days[shop]
+  amount <- seq_along(days)[shop]
+  table <- rollup(book, day, s = sum(v), p = prior(s, day, trading = TRUE),
+    p2 = prior(s, day, 2, trading = TRUE), m = moving(s, 3, day, trading = TRUE),
+    mm = moving(s, 3, day, using = mean, trading = TRUE), c = change(s, day, trading = TRUE),
+    totals = "grand")
+  rows <- plain(table)
+  at <- match(open, start_of(rows$day))
+  back <- function(n) c(rep(NA, n), utils::head(amount, -n))
+  expect_identical(rows$p[at], as.numeric(back(1L)))
+  expect_identical(rows$p2[at], as.numeric(back(2L)))
+  expect_identical(rows$m[at], as.numeric(amount + back(1L) + back(2L)))
+  expect_equal(rows$mm[at], (amount + back(1L) + back(2L)) / 3)
+  expect_identical(rows$c[at], as.numeric(amount - back(1L)))
+  expect_true(all(tie_out(table)$ok %in% c(TRUE, NA)))
+  expect_match(paste(format(explain(table, at[20L], "p")), collapse = " "), "1 trading day earlier")
+  expect_raised(rollup(book, month, p = prior(sum(v), month, trading = TRUE)), "expression", "goes by days")
+  expect_raised(rollup(book, day, p = prior(sum(v), day, trading = 2)), "expression", "trading")
+})
