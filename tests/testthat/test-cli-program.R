@@ -32,13 +32,14 @@ test_that("a program that is told to end leaves nothing behind", {
   skip_on_os("windows")
   program <- installed()
   folder <- withr::local_tempdir()
-  before <- list.files(dirname(tempdir()), "^Rtmp")
+  own <- withr::local_tempdir()
+  withr::local_envvar(TMPDIR = own)
   fifo <- file.path(folder, "pipe")
   skip_if(system2("mkfifo", fifo) != 0L)
   line <- paste(shQuote(program), "rollup --orders", shQuote(fifo), "--date d --show 's = sum(a)'")
   told <- shell(paste("timeout -s TERM 1.5", line, "; echo $?"))
   expect_identical(told, c("drystack: stopped", "124"))
-  expect_identical(list.files(dirname(tempdir()), "^Rtmp"), before)
+  expect_identical(list.files(own, all.files = TRUE, no.. = TRUE), character())
 })
 
 test_that("text that a spreadsheet would take for a formula is guarded where that is asked for", {
