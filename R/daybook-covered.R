@@ -8,8 +8,8 @@
 #' @param book A daybook.
 #' @param date One date, as for [as_of()]; not before the last order.
 #' @return A daybook that is covered to this date.
-#' @section Errors: `drystack_error_date` for something that is no date, or a date before the last
-#'   order.
+#' @section Errors: `drystack_error_date` for something that is no date, or a
+#'   date before the last order.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |>
 #'   as_of("2026-09-30")

@@ -1,7 +1,7 @@
 # Members that expressions name and that no order has: said with the nearest that there is.
 
-# list(column: name and id, values) of each comparison of a column with texts, in a tree and all
-# below it.
+# list(column: name and id, values) of each comparison of a column with texts,
+# in a tree and all below it.
 named_members <- function(tree) {
   below <- c(subtrees(tree), if (!is.null(tree$condition)) list(tree$condition))
   c(compared_members(tree), unlist(lapply(below, named_members), recursive = FALSE))

@@ -9,8 +9,8 @@ trading_back <- function(days, n, calendar) {
   at_position(open, if (n == 0L) before[at + 1L] else place)
 }
 
-# Single days go to the nth trading day before them; of longer intervals the first and the last
-# trading day.
+# Single days go to the nth trading day before them; of longer intervals the first
+# and the last trading day.
 shift_trading <- function(cells, n, calendar) {
   single <- cells$from == cells$to
   first <- trading_back(cells$from - 1L, -1L, calendar)

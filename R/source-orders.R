@@ -24,8 +24,8 @@
 #' @param decimal,thousands The marks in amounts: `"."` or `","`; `","`, `"."`, `" "` or `"'"`.
 #'   Default: as the whole column, or another column of the file, settles it.
 #' @param missing Texts that mean nothing is known, such as `c("tbc", "x")`.
-#' @param totals_lines `"proven"`: totals lines that the lines above prove are left out; `"keep"`:
-#'   they stay.
+#' @param totals_lines `"proven"`: totals lines that the lines above prove are left
+#'   out; `"keep"`: they stay.
 #' @param rename New names of columns by the old: `c(net = "Net sales")`.
 #' @param keep The columns to keep, by the names they have then. Default: all.
 #' @param types What columns are: `c(order_id = "text", net = "amount", due = "date")`.

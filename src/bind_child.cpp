@@ -12,8 +12,8 @@
 #include <sys/prctl.h>
 #endif
 
-// The number of the new process. `words`: the program and what it is given; its output
-// goes nowhere.
+// The number of the new process. `words`: the program and what it is
+// given; its output goes nowhere.
 // [[Rcpp::export]]
 int kernel_start_program(std::vector<std::string> words) {
 #if defined(_WIN32)

@@ -2,8 +2,8 @@
 #include <Rcpp.h>
 #include "days.h"
 
-// The entry of `table` for each day (table[0] is `first_day`), and how many days lie outside
-// the table.
+// The entry of `table` for each day (table[0] is `first_day`), and how many
+// days lie outside the table.
 // [[Rcpp::export]]
 Rcpp::List kernel_look_up_days(SEXP days, Rcpp::IntegerVector table, int first_day, int threads = 1) {
   const auto rows = static_cast<std::size_t>(Rf_xlength(days));

@@ -148,8 +148,8 @@ Rcpp::IntegerVector occurring(const kernel::Counts& lines, std::size_t groups, s
 
 }  // namespace
 
-// The states that an amount can be folded into, by name: list(bytes: of a cell, figures: what it is
-// finished to).
+// The states that an amount can be folded into, by name: list(bytes: of a cell,
+// figures: what it is finished to).
 // [[Rcpp::export]]
 Rcpp::List kernel_states() {
   Rcpp::List states;
@@ -165,8 +165,8 @@ Rcpp::List kernel_states() {
 // [[Rcpp::export]]
 void kernel_allow_wide(double bytes) { kernel::allow_wide_sums(bytes); }
 
-// The states of one pass: lines, for each amount those wanted of it by name, and the groups
-// that occur.
+// The states of one pass: lines, for each amount those wanted of it by name,
+// and the groups that occur.
 // [[Rcpp::export]]
 Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes,
                        Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts,
@@ -254,9 +254,9 @@ Rcpp::NumericMatrix kernel_finish(SEXP states, std::string figure) {
   return out;
 }
 
-// What the rows of each cell hold, by group, then span: list(sorted, offsets, size). `x` are codes
-// (integers), amounts, or NULL for the rows themselves, from 1. to_group from 1, missing to leave a
-// group out.
+// What the rows of each cell hold, by group, then span: list(sorted, offsets, size). `x`
+// are codes (integers), amounts, or NULL for the rows themselves, from 1. to_group from 1,
+// missing to leave a group out.
 // [[Rcpp::export]]
 Rcpp::List kernel_sort_by_cell(SEXP cells, Rcpp::IntegerVector to_group,
   int n_groups, int n_spans, SEXP x, bool as_codes,

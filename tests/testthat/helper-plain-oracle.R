@@ -3,10 +3,10 @@
 # measure says of them. Dates are base R's.
 #
 # A measure of the oracle is a function of (cell, world) that gives one number; a cell is list(from,
-# to, part: a function of days that says which belong to it, members: list by dimension, paid and
-# large: whether only such lines count, date: the column that dates them, period: the unit of the
-# period it is, or NULL). `world` is list(orders, record, as_of, starts: first month of the year,
-# shown_from, shown_to).
+# to, part: a function of days that says which belong to it, members: list by dimension, paid
+# and large: whether only such lines count, date: the column that dates them, period: the unit of
+# the period it is, or NULL). `world` is list(orders, record, as_of, starts: first month of the
+# year, shown_from, shown_to).
 
 plain_lines <- function(cell, world) {
   orders <- world$orders
