@@ -147,7 +147,8 @@ random_lens <- function(child, grain, weeks) {
     }),
     growth = list(text = said("growth(", child$text, ", year)"), value = function(cell, world) {
       base <- child$value(prior_of("year", 1L)(cell, world), world)
-      if (is.na(base) || base <= 0) NA_real_ else child$value(cell, world) / base - 1
+      # Growth to days that the orders do not reach is unknown.
+      if (is.na(base) || base <= 0 || cell$to > world$ends) NA_real_ else child$value(cell, world) / base - 1
     })
   )
 }
@@ -198,7 +199,8 @@ test_that("random asks give what SQLite gives", {
       row <- rows[i, ]
       interval <- row_interval(row, ask, record)
       world <- list(
-        db = db, record = record, shown = max(record, ask$show_from), as_of = ask$as_of, starts = ask$starts,
+        db = db, record = record, ends = max(orders$on, na.rm = TRUE),
+        shown = max(record, ask$show_from), as_of = ask$as_of, starts = ask$starts,
         member = unlist(lapply(ask$dims, function(d) oracle_member(d, as.character(row[[d]]))))
       )
       cell <- list(from = interval[1L], to = interval[2L], scope = scope)
