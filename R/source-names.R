@@ -11,6 +11,7 @@ with_names <- function(raw, reading, told) {
   names <- renamed(names, reading$rename)
   names <- numbered(names, told)
   names <- apart_from_periods(names, told)
+  for (name in names(reading$types)) check_column(name, names)
   kept <- !blank & (if (is.null(reading$keep)) TRUE else names %in% kept_names(names, reading$keep))
   raw$columns <- raw$columns[kept]
   raw$names <- names[kept]

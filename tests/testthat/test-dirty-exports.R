@@ -105,6 +105,17 @@ test_that("what is said of the reading holds in R, on the command line and in a 
   expect_identical(readLines(built$files), said$out)
 })
 
+test_that("what is said of columns that are not there is an error; odd files are read or refused", {
+  path <- written("on,net", "2026-01-01,1")
+  expect_raised(read_orders(path, types = c(nett = "text")), "column", "nett", "net")
+  expect_raised(read_orders(path, keep = "nett"), "column", "net")
+  expect_raised(read_orders(path, rename = c(x = "nett")), "column", "net")
+  expect_raised(read_orders(path, skip = 9), "file", "fewer lines")
+  expect_raised(read_orders(written("on,net", ",", ",")), "file", "no records")
+  expect_identical(read_orders(written("on,who,net", "2026-01-01,x,5", "Total,,5"))$net, 5L)
+  expect_identical(read_orders(written("on,net", "2026-01-01,", "2026-01-02,"))$net, c(NA, NA))
+})
+
 test_that("dates are read in the forms people write them", {
   days <- function(...) read_dates(c(...), "d")$days
   last <- as.integer(as.Date("2026-08-31"))
