@@ -68,7 +68,10 @@
 #'   | `share(m, within)` | part of what shares these values | `share(sales, within = month)` |
 #'   | `rank(m, within, from)` | 1 for the largest; equal figures share one | `rank(sales, within = year)` |
 #'   | `running(m, along, within)` | over members in the order shown | `running(sales, along = region)` |
+#'   | `occurrences(unit)` | how often the row's part of time came round | `sales / occurrences()` |
 #'
+#'   `occurrences()` counts the Mondays or Octobers of a row that the orders reach, as a table by
+#'   [cyclic parts][cyclic_part] needs it; elsewhere the periods of the table, or those of a unit.
 #'   Of equal figures all have the smaller rank, and `from = "smallest"` ranks from the other end.
 #'
 #' @section Finer figures first: `each(grain, m)` stands inside `mean`, `sum`, `min`, `max`,
@@ -81,7 +84,7 @@
 #' @name measure_language
 #' @aliases sum count distinct mean median quantile weighted_mean min max sd var first last
 #'   most_common custom ytd htd qtd mtd wtd so_far current prior running moving change growth index
-#'   regardless on overall share rank each or_zero if_known least greatest as_amount
+#'   regardless on overall share rank occurrences each or_zero if_known least greatest as_amount
 #' @references Hyndman, R. J. and Fan, Y. (1996) Sample quantiles in statistical packages. American
 #'   Statistician 50, 361-365.
 #' @seealso [rollup()], [measure()] for labels, formats and

@@ -179,10 +179,10 @@ known_with <- function(days, cells) {
   days
 }
 
-raise_no_unit <- function(lens) {
+raise_no_unit <- function(lens, example = "sales, year") {
   raise("expression", c(
     "{.fn {lens}} needs a unit: the table has no period to take it from.",
-    ">" = "Say it, for example {.code {lens}(sales, year)}."
+    ">" = "Say it, for example {.code {lens}({example})}."
   ))
 }
 

@@ -24,7 +24,8 @@ measure_parsers <- made_once(function() {
       custom = parse_custom_measure),
     of(names(lenses()), parse_lens), list(change = parse_change, growth = parse_change, index = parse_index),
     list(only = parse_only, regardless = parse_regardless, on = parse_on),
-    list(overall = parse_overall, share = parse_overall, rank = parse_rank)
+    list(overall = parse_overall, share = parse_overall, rank = parse_rank),
+    list(occurrences = parse_occurrences)
   )
 })
 

@@ -43,6 +43,9 @@ cyclic_part <- function(x, part, calendar = civil_calendar()) {
 # The unit whose place in the year a part is.
 part_unit <- c(month_of_year = "month", quarter_of_year = "quarter", week_of_year = "week")
 
+# The days or periods that a part comes round in.
+part_unit_word <- function(part) if (part %in% names(part_unit)) part_unit[[part]] else "day"
+
 check_part <- function(part, calendar) {
   if (part %in% names(part_unit)) check_unit(part_unit[[part]], calendar)
   if (part %in% names(part_unit) && has_edges(calendar)) {

@@ -10,6 +10,9 @@
 #'   largest first, unless `sort =` says otherwise. The member `(none)` is kept last.
 #' @param others The label of one line for all the others, worked out from its orders as any other;
 #'   or `NULL`: the others are dropped, with a note that says so.
+#' @details In a rollup `keep = list(month = keep_top(3, sales))` shows the best periods, within the axes
+#'   before theirs and in the order of time unless `sort =` says otherwise. Those not kept are left
+#'   out with a note: days apart are no cell, so that they have no line together.
 #' @return A rule for `keep =`; for one of
 #'   several dimensions, `keep = list(product = keep_top(10, sales))`.
 #' @section Errors: `drystack_error_argument` for a number below 1 and for a label that is a member
@@ -19,7 +22,7 @@
 #' rollup(book, by = product_id, sales = sum(amount), keep = keep_top(5, sales), totals = "grand")
 #' rollup(book, by = product_id, sales = sum(amount), keep = keep_top(3, sales, others = NULL))
 #' @export
-keep_top <- function(n, by, others = "All others") {
+keep_top <- function(n, by, others = others_label) {
   quo <- rlang::enquo(by)
   n <- check_whole(n, "n", 1L)
   check_text(others, "others", optional = TRUE)
@@ -28,6 +31,8 @@ keep_top <- function(n, by, others = "All others") {
   }
   new_keep_rule(n, said_quo(quo), others)
 }
+
+others_label <- "All others"
 
 new_keep_rule <- function(n, said, others) {
   structure(list(n = n, said = said, others = others), class = "drystack_keep_rule")
@@ -38,15 +43,31 @@ read_keep <- function(keep, ask, book) {
   rules <- rules[intersect(names(ask$axes), names(rules))]
   Map(function(rule, dimension) {
     rule$tree <- parse_measure(rule$said$expr, ask_words(ask, book, rule$said$env))
-    rule$leading <- intersect(leading_axes(ask, dimension), names(dimension_axes(ask)))
+    rule$leading <- leading_axes(ask, dimension)
+    if (is_period_axis(ask$axes[[dimension]])) {
+      return(period_keep_rule(rule, dimension))
+    }
+    rule$leading <- intersect(rule$leading, names(dimension_axes(ask)))
     rule
   }, rules, names(rules))
+}
+
+# Periods that are not kept are left out: days apart make no cell.
+period_keep_rule <- function(rule, period) {
+  if (!is.null(rule$others) && rule$others != others_label) {
+    raise("argument", c(
+      paste0("Periods of ", quoted(period), " cannot be put together under ", quoted(rule$others), "."),
+      ">" = "Leave {.arg others} out: the periods not kept are left out, totals are those of all."
+    ))
+  }
+  rule["others"] <- list(NULL)
+  rule
 }
 
 # Where other members are kept in each leading group, what stands under one name there is not the
 # same members everywhere: a whole over these groups would not be one of its parts.
 check_wholes_of_kept <- function(ask) {
-  for (dimension in names(ask$keep)) {
+  for (dimension in intersect(names(ask$keep), names(dimension_axes(ask)))) {
     leading <- setdiff(ask$keep[[dimension]]$leading, dimension)
     for (measure in ask$measures) {
       apart <- Filter(function(within) {
@@ -71,9 +92,10 @@ raise_whole_of_kept <- function(name, dimension, leading) {
   ))
 }
 
-# Members that are kept stand largest first, unless something else is said.
+# Members that are kept stand largest first, unless something else is said; periods in time.
 sort_as_kept <- function(ask, book) {
-  for (dimension in setdiff(names(ask$keep), c(names(ask$sort), names(book$sort_keys)))) {
+  kept <- intersect(names(ask$keep), names(dimension_axes(ask)))
+  for (dimension in setdiff(kept, c(names(ask$sort), names(book$sort_keys)))) {
     rule <- ask$keep[[dimension]]
     ask$sort[[dimension]] <- new_sort_rule(
       "measure", tree = rule$tree, largest = TRUE, leading = leading_axes(ask, dimension),

@@ -3,7 +3,8 @@
 #' A rule of order is part of a request, as `sort =` of [rollup()] and [crosstab()], and is worked
 #' out again whenever the table is built. Without one, members stand in the order of their factor
 #' levels, or sorted by value. Whatever the rule, members that are kept together as others come
-#' after those that stand alone, and `(none)` comes last. Periods always stand in the order of time.
+#' after those that stand alone, and `(none)` comes last. Periods stand in the order of
+#' time; in a rollup a measure may put them in another.
 #'
 #' @param measure A measure of the table by its name, or any expression of the
 #'   [measure language][measure_language]. It is worked out for each member within the axes before
@@ -96,31 +97,32 @@ by_dimension <- function(rules, class, ask, name, example) {
       ">" = "For example {.code {name} = {example}}."
     ))
   }
-  dimensions <- names(dimension_axes(ask))
-  for (dimension in setdiff(names(rules), dimensions)) {
+  known <- ruled_axes(ask)
+  for (dimension in setdiff(names(rules), known)) {
     raise("argument", c(
       paste0("{.arg {name}} names ", quoted(dimension), ", which is no dimension of this table."),
-      "i" = if (dimension %in% names(ask$axes)) "Periods stand in the order of time.",
-      ">" = "Its dimensions: {dimensions}."
+      "i" = if (dimension %in% names(ask$axes)) "Across a cross-tab periods stand in the order of time.",
+      ">" = "Its dimensions: {known}."
     ))
   }
   rules
 }
 
+# What rules may be said of: dimensions, and in a rollup periods, which stand in the order of time
+# where no rule is said.
+ruled_axes <- function(ask) names(if (ask$kind == "rollup") ask$axes else dimension_axes(ask))
+
 innermost_dimension <- function(ask, name) {
   dimensions <- names(dimension_axes(ask))
+  if (length(dimensions) == 0L) dimensions <- ruled_axes(ask)
   down <- setdiff(dimensions, ask$cols)
-  if (length(dimensions) == 0L) {
-    raise(
-      "argument", c("{.arg {name}} needs a dimension.",
-        "i" = "This table has only periods: they stand in the order of time.")
-    )
-  }
+  if (length(dimensions) == 0L) raise("argument", "{.arg {name}} needs a dimension; this table has none.")
   utils::tail(if (length(down) > 0L) down else dimensions, 1L)
 }
 
 read_sort_rule <- function(rule, dimension, ask, book) {
   rule$leading <- leading_axes(ask, dimension)
+  if (is_period_axis(ask$axes[[dimension]])) check_period_rule(rule, dimension, ask)
   if (rule$kind == "measure") {
     rule$tree <- parse_measure(rule$said$expr, ask_words(ask, book, rule$said$env))
     across <- if (dimension %in% ask$cols) side_axes(ask, "rows") else ask$cols
@@ -134,6 +136,26 @@ read_sort_rule <- function(rule, dimension, ask, book) {
   }
   if (rule$kind == "key") check_column(rule$column, names(book$columns))
   rule
+}
+
+# What runs along periods runs in the order of time.
+check_period_rule <- function(rule, period, ask) {
+  if (!by_measure(rule)) {
+    raise("sort", c(
+      paste0("Only a measure puts the periods of ", quoted(period), " in another order than that of time."),
+      ">" = "For example {.code sort = list({period} = largest_first(sales))}."
+    ))
+  }
+  for (measure in ask$measures) {
+    if (runs_along(measure$tree, period)) raise("sort", c(
+      paste0(quoted(measure$name), " runs along ", quoted(period), ", which the table does not show in time."),
+      ">" = "Leave out either of them."
+    ))
+  }
+}
+
+runs_along <- function(tree, axis) {
+  identical(tree$axis, axis) || any(vapply(subtrees(tree), runs_along, NA, axis = axis))
 }
 
 # The members of a dimension within the axes before it, and at one column where the rule says so.

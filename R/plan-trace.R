@@ -28,6 +28,7 @@ trace_measure <- function(tree, at, frame) {
     ),
     each = if (is.null(tree$grain$column)) trace_each_period(tree, at, frame)
       else trace_each_member(tree, at, frame),
+    occurrences = trace_occurrences(tree, at, frame),
     aggregate = trace_leaf(tree, at, frame)
   )
 }

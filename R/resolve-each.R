@@ -29,12 +29,13 @@ pieces_of_own <- function(tree, at) {
   own_day_counts(days, tree$from, tree$to, open) > 0
 }
 
-# Groups with the same pieces are combined together: a piece without own days is no piece of theirs.
+# Groups with the same pieces are combined together: a piece without own days is no piece of theirs,
+# and without any the figure is unknown.
 combined_own <- function(result, own, combine, options) {
   out <- rep(NA_real_, nrow(result))
   alike <- match(apply(own, 1L, paste, collapse = ""), unique(apply(own, 1L, paste, collapse = "")))
   for (rows in split(seq_along(out), alike)) {
-    out[rows] <- combine(result[rows, own[rows[1L], ], drop = FALSE], options)
+    if (any(own[rows[1L], ])) out[rows] <- combine(result[rows, own[rows[1L], ], drop = FALSE], options)
   }
   out
 }

@@ -3,8 +3,33 @@
 # values) is right by itself.
 
 keep_members <- function(folded, ask, plan) {
-  for (dimension in names(ask$keep)) folded <- keep_dimension(folded, dimension, ask, plan)
+  for (axis in names(ask$keep)) {
+    keep <- if (is_period_axis(ask$axes[[axis]])) keep_periods else keep_dimension
+    folded <- keep(folded, axis, ask, plan)
+  }
   folded
+}
+
+# Of periods the rows are told that are kept, by their ranks.
+keep_periods <- function(folded, axis, ask, plan) {
+  rule <- ask$keep[[axis]]
+  rows <- level_rows(resolve_level(plan$keep[[axis]], folded, ask, plan), ask)
+  start <- rows$ranks[[axis]]
+  parent <- row_ids(rows$ranks[setdiff(rule$leading, axis)], length(start))
+  kept <- top_places(parent, logical(length(start)), rows$figures$by, start) <= rule$n
+  folded$kept[[axis]] <- list(
+    dimension = axis, n = rule$n, others = NULL, shown = length(unique(start[kept])),
+    of = length(unique(start)), all = all(kept), ranks = lapply(rows$ranks[rule$leading], `[`, kept)
+  )
+  folded
+}
+
+# The place of each member within its parent, the largest figure first.
+top_places <- function(parent, last, by, place) {
+  order <- order(parent, last, -by, place, na.last = TRUE)
+  position <- integer(length(place))
+  position[order] <- sequence(rle(parent[order])$lengths)
+  position
 }
 
 keep_dimension <- function(folded, dimension, ask, plan) {
@@ -15,10 +40,7 @@ keep_dimension <- function(folded, dimension, ask, plan) {
   place <- resolved$members[[dimension]]
   parent <- row_ids(resolved$members[setdiff(names(resolved$members), dimension)], length(place))
   by <- as.vector(as_figure(resolved$figures$by, resolved$count, 1L))
-  order <- order(parent, place > length(members), -by, place, na.last = TRUE)
-  position <- integer(length(place))
-  position[order] <- sequence(rle(parent[order])$lengths)
-  kept <- position <= rule$n
+  kept <- top_places(parent, place > length(members), by, place) <= rule$n
   folded$kept[[dimension]] <- list(
     dimension = dimension, n = rule$n, others = rule$others, shown = length(unique(place[kept])),
     of = length(unique(place)), all = all(kept), places = lapply(resolved$members, `[`, kept),

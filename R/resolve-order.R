@@ -20,7 +20,7 @@ ordered_members <- function(resolved, dimension, rule, folded, ask) {
   )
   member <- ranks[[dimension]]
   d <- folded$dimensions[[dimension]]
-  last <- member > length(d$members) | member %in% d$others
+  last <- !is.null(d) & (member > length(d$members) | member %in% d$others)
   place <- integer(length(by))
   place[order(last, ifelse(last, 0, if (rule$largest) -by else by), member, na.last = TRUE)] <- seq_along(by)
   list(leading = rule$leading, ranks = ranks, place = place)

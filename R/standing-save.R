@@ -308,7 +308,7 @@ saved_ask <- function(x) {
   }
   rules <- list(
     sort = lapply(ask$sort[setdiff(names(ask$sort), implied_sorts(ask))], rule_text),
-    keep = lapply(ask$keep, keep_text)
+    keep = Map(keep_text, ask$keep, names(ask$keep) %in% names(Filter(is_period_axis, ask$axes)))
   )
   sides <- function(words) if (length(unique(words)) == 1L) words[[1L]] else as.list(words)
   said <- switch(x$kind,
@@ -322,7 +322,7 @@ saved_ask <- function(x) {
       measures_at = ask$measures_at, members = said_members(ask)
     ),
     listing = list(
-      groups = axes(names(group_axes(ask))), lines = as.list(names(ask$listing$columns)),
+      groups = axes(names(group_axes(ask))), lines = axes(names(ask$listing$columns)),
       show = show, per = ask$listing$per$name, totals = ask$totals[["rows"]],
       totals_at = ask$totals_at[["rows"]], layout = ask$listing$look$layout,
       number = ask$listing$look$number, after = ask$listing$look$after, empty = ask$listing$look$empty
@@ -336,7 +336,7 @@ saved_ask <- function(x) {
 said_members <- function(ask) if (ask$members != "shown") ask$members
 
 axis_text <- function(name, ask, book) {
-  axis <- ask$listing$time_groups[[name]] %||% ask$axes[[name]]
+  axis <- ask$listing$time_groups[[name]] %||% ask$axes[[name]] %||% ask$listing$columns[[name]]
   if (axis$kind == "dimension") {
     return(axis$name)
   }
@@ -362,10 +362,10 @@ rule_text <- function(rule) {
   )
 }
 
-keep_text <- function(rule) {
+keep_text <- function(rule, period) {
   arguments_text(
     "keep_top", c(rule$n, tree_text(rule$tree),
-      paste("others =", if (is.null(rule$others)) "NULL" else value_text(rule$others)))
+      if (!period) paste("others =", if (is.null(rule$others)) "NULL" else value_text(rule$others)))
   )
 }
 

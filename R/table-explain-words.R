@@ -17,7 +17,9 @@ node_words <- function(tree) {
     rank = paste0("its place among the figures, ", tree$from, " first", if (length(tree$within) > 0L) paste0(
       ", for each ", joined_words(tree$within)
     )),
-    index = paste("with", tree$base, "as 100")
+    index = paste("with", tree$base, "as 100"),
+    occurrences = paste0("how often the cell's days or periods came round up to where the orders end",
+      if (!is.null(tree$options$unit)) paste0(", counted by ", tree$options$unit$unit))
   )
 }
 

@@ -7,7 +7,7 @@
 #' @param book A daybook; its scope and the dates shown say which lines are listed.
 #' @param groups Columns and periods under which lines stand: `c(depot, customer)`,
 #'   the first changes slowest.
-#' @param lines The columns shown on each line.
+#' @param lines The columns shown on each line, and periods of its date such as `month`.
 #' @param ... The measures, each `name = expression` in the [measure language][measure_language].
 #'   `running(sales, along = lines)` runs down the lines and starts again at the innermost group;
 #'   `running(sales, along = lines, within = depot)` at each depot, `within = all` never.
@@ -51,7 +51,7 @@ listing <- function(book, groups = NULL, lines = NULL, ..., per = NULL, totals =
   ), book)
 }
 
-# What only a listing has: columns (shown on the lines, by name their ids), per (the column a line
+# What only a listing has: columns (axes shown on the lines, by name), per (the column a line
 # is per, or NULL), time_groups (periods that group), look, most.
 read_listing <- function(request, book) {
   groups <- read_axes(request$rows, book)
@@ -61,7 +61,7 @@ read_listing <- function(request, book) {
       ">" = "Work it out under another name first."
     ))
   }
-  columns <- names(check_line_columns(read_axes(request$lines, book), groups))
+  columns <- check_line_columns(read_axes(request$lines, book), groups)
   axes <- c(lapply(groups, group_axis), list(lines = list(kind = "lines", name = "lines", label = "lines")))
   known <- if (length(request$measures) > 0L) ask_measures(request$measures, book, axes) else list()
   ask <- new_ask("listing", axes, shown_measures(known, request$show),
@@ -69,7 +69,7 @@ read_listing <- function(request, book) {
     totals_at = only_rows(check_choice(request$totals_at, c("end", "start"), "totals_at"), "end"),
     known = known,
     listing = list(
-      columns = book$columns[columns], per = if (!is.null(request$per$expr)) per_column(request$per, book),
+      columns = columns, per = if (!is.null(request$per$expr)) per_column(request$per, book),
       time_groups = Filter(is_period_axis, groups), look = read_look(request$look), most = request$most
     )
   )
@@ -98,14 +98,6 @@ check_line_columns <- function(columns, groups) {
   if (length(both) > 0L) {
     raise("argument", c("{examples_of(both)} cannot be a group and stand on the lines.",
       ">" = "Leave it out of {.arg lines}."))
-  }
-  periods <- names(Filter(Negate(function(axis) axis$kind == "dimension"), columns))
-  if (length(periods) > 0L) {
-    raise(
-      "argument",
-      c("{.arg lines} takes columns, not periods: {examples_of(periods)}.",
-        ">" = "Show the date, or group by the period.")
-    )
   }
   columns
 }
@@ -197,8 +189,7 @@ first_row_of <- function(rows, listed) {
 #' @export
 as.data.frame.drystack_listing <- function(x, ...) {
   own_setting()
-  columns <- c(lapply(x$axes[names(group_axes(x$ask))], plain_axis),
-    listed_values(x), x$figures, list(.role = x$role))
+  columns <- c(lapply(x$axes[names(group_axes(x$ask))], plain_axis), listed_values(x), x$figures, list(.role = x$role))
   structure(columns, class = "data.frame", row.names = seq_along(x$role))
 }
 
@@ -208,16 +199,30 @@ listed_values <- function(x) {
   columns <- listing$columns
   if (!is.null(listing$per)) Map(check_one_value, names(columns), columns, MoreArgs = list(x = x))
   if (!is.null(listing$per) && !listing$per$name %in% names(columns)) {
-    columns <- c(stats::setNames(listing$per$id, listing$per$name), columns)
+    own <- dimension_axis(listing$per$name, listing$per$id)
+    columns <- c(stats::setNames(list(own), own$name), columns)
   }
-  Map(function(name, id) column_of_listing(x, name, id), names(columns), columns)
+  lapply(columns, values_of_lines, engine = engine_of(x$book), rows = x$line_of)
 }
 
-column_of_listing <- function(x, name, id) line_values(engine_of(x$book), column_node(name, id), x$line_of)
+# What an axis is on order lines: the value of a column, the period or the part of the date.
+values_of_lines <- function(axis, engine, rows = NULL) {
+  if (is_period_axis(axis)) {
+    days <- line_days(engine)
+    if (!is.null(rows)) days <- days[rows]
+    return(new_period(period_start(as.integer(days), axis$unit, axis$calendar), axis$unit, axis$calendar))
+  }
+  if (is_cyclic_axis(axis)) {
+    coded <- members(engine, axis)
+    codes <- as.integer(if (is.null(rows)) coded$codes else coded$codes[rows])
+    return(factor(coded$members[coded$place[codes]], levels = coded$members))
+  }
+  line_values(engine, column_node(axis$name, axis$column), rows)
+}
 
-check_one_value <- function(name, id, x) {
+check_one_value <- function(name, axis, x) {
   engine <- engine_of(x$book)
-  values <- line_values(engine, column_node(name, id))
+  values <- values_of_lines(axis, engine)
   line <- as.integer(members(engine, x$ask$axes$lines)$codes)
   first <- values[match(line, line)]
   differs <- which(!(is.na(values) & is.na(first)) & !(values == first) %in% TRUE &

@@ -78,8 +78,8 @@ kept_notes <- function(table) {
         " of ", dimension, " shown; ", kept$n, " asked for."))
     }
     if (is.null(kept$others)) {
-      return(paste0(kept$shown, " of ", kept$of, " members of ",
-        dimension, " shown; totals are those of all."))
+      what <- if (is.null(kept$ranks)) " members of " else " periods of "
+      return(paste0(kept$shown, " of ", kept$of, what, dimension, " shown; totals are those of all."))
     }
     NULL
   }, table$kept, names(table$kept))))
@@ -133,7 +133,7 @@ cyclic_notes <- function(table) {
   if (length(cyclic) == 0L || first == last) {
     return(character())
   }
-  together <- paste0(joined_words(names(cyclic)), " puts ", last - first + 1L,
+  together <- paste0(joined_words(names(cyclic)), if (length(cyclic) == 1L) " puts " else " put ", last - first + 1L,
     " years together: ", first, " to ", last, ".")
   c(together, unlist(lapply(cyclic, uneven_note, table = table)))
 }
@@ -157,14 +157,12 @@ uneven_note <- function(axis, table) {
   told <- vapply(split(names(odd), odd), words_of, "", most = 12L)
   paste0(
     "Not all occurred alike: ", paste(told, "occurred", count_times(names(told)), collapse = ", "),
-    ", the others ", count_times(most), "; mean(each(", part_unit_word(axis$part),
-    ", ...)) compares them fairly."
+    ", the others ", count_times(most), " (occurrences() counts); mean(each(", part_unit_word(axis$part),
+    ", ...)) compares, ranks and sorts them fairly."
   )
 }
 
 count_times <- function(n) ifelse(as.integer(n) == 1L, "once", paste(n, "times"))
-
-part_unit_word <- function(part) if (part %in% names(part_unit)) part_unit[[part]] else "day"
 
 # Lines on days for which the calendar of an axis has no period.
 outside_notes <- function(table) {

@@ -59,7 +59,7 @@ leaf_part <- function(leaf, here, at) {
 }
 
 # The members that a table has put together.
-put_together_in <- function(x) unname(Filter(function(kept) !kept$all, x$kept))
+put_together_in <- function(x) unname(Filter(function(kept) !kept$all && is.null(kept$ranks), x$kept))
 
 # One place for each dimension kept; along an axis the places up to this one.
 kept_places <- function(leaf, here, at) {

@@ -80,10 +80,18 @@ with_others <- function(rows, folded, ask) {
 is_dropped <- function(rows, folded) {
   dropped <- rep(FALSE, length(rows$role))
   for (dimension in names(folded$kept)) {
-    if (!is.null(folded$kept[[dimension]]$others)) next
-    dropped <- dropped | rows$ranks[[dimension]] %in% folded$dimensions[[dimension]]$others
+    kept <- folded$kept[[dimension]]
+    if (!is.null(kept$others)) next
+    dropped <- dropped | if (!is.null(kept$ranks)) is_other_period(rows$ranks, kept) else rows$ranks[[dimension]] %in% folded$dimensions[[dimension]]$others
   }
   dropped
+}
+
+# Rows of a period that is not kept.
+is_other_period <- function(ranks, kept) {
+  shown <- ranks[names(kept$ranks)]
+  found <- match_rows(shown, kept$ranks, length(shown[[1L]]), length(kept$ranks[[1L]]))
+  ranks[[kept$dimension]] != released & is.na(found)
 }
 
 # total = of_shown(f): the totals of a measure from the lines shown under them.

@@ -104,6 +104,18 @@ plain_leaf <- function(text) {
   })
 }
 
+# How often the cell's days, or months with some day of the cell, came round before the orders end.
+plain_occurrences <- function(unit) {
+  list(text = sprintf("occurrences(%s)", unit), value = function(cell, world) {
+    cell$to <- min(cell$to, max(world$orders$on, na.rm = TRUE))
+    if (is.na(cell$from) || cell$from > cell$to || !plain_known(cell, world)) {
+      return(NA_real_)
+    }
+    days <- plain_days(cell, world)
+    if (unit == "day") length(days) + 0 else length(unique(format(days, "%Y-%m"))) + 0
+  })
+}
+
 # Lenses: each takes a measure of the oracle and gives another.
 
 plain_lens <- function(kind, inner, world) {

@@ -75,3 +75,26 @@ test_that("weeks may begin on any day", {
   expect_identical(as_period(format(p), week, sunday), p)
   expect_raised(civil_calendar(week_begins = "Sundey"), "calendar", "Did you mean \"Sunday\"?")
 })
+
+test_that("how often a part came round is counted from the first order to where the orders end", {
+  orders <- data.frame(on = as.Date(c("2024-01-03", "2024-03-04", "2025-09-18")), v = 1,
+    depot = c("Skelby", "Garrick", "Skelby"))
+  book <- as_of(daybook(orders, on), "2025-11-30")
+  record <- seq(orders$on[1L], orders$on[3L], by = 1L)
+  weekday <- plain(rollup(book, day_of_week, n = occurrences(), totals = "grand"))
+  shown <- as.character(weekday$day_of_week[weekday$.role == "line"])
+  expect_identical(weekday$n, c(unname(as.numeric(table(weekdays_of(record))[shown])), length(record) + 0))
+  by_month <- plain(rollup(book, c(depot, month_of_year), n = occurrences(), d = occurrences(day)))
+  months <- unique(data.frame(year = format(record, "%Y"), month = month.abb[as.POSIXlt(record)$mon + 1L]))
+  expect_identical(by_month$n, unname(as.numeric(table(months$month)[as.character(by_month$month_of_year)])))
+  of_part <- table(month.abb[as.POSIXlt(record)$mon + 1L])
+  expect_identical(by_month$d, unname(as.numeric(of_part[as.character(by_month$month_of_year)])))
+  both <- plain(rollup(book, c(day_of_week, month_of_year), n = occurrences()))
+  expect_identical(both$n, vapply(seq_len(nrow(both)), function(i) {
+    sum(weekdays_of(record) == both$day_of_week[i] &
+      month.abb[as.POSIXlt(record)$mon + 1L] == both$month_of_year[i]) + 0
+  }, 0))
+  expect_identical(plain(rollup(book, quarter, n = occurrences(month)))$n[c(1L, 7L, 8L)], c(3, 3, NA))
+  expect_raised(rollup(book, depot, n = occurrences()), "expression", "occurrences(day)")
+  expect_output(print(explain(rollup(book, day_of_week, n = occurrences()), 1)), "came round")
+})

@@ -99,10 +99,18 @@ test_that("a listing ties out and its figures can be explained", {
 
 test_that("requests that make no sense are errors", {
   expect_raised(listing(book, depot, lines = depot, n = count()), "argument", "\"depot\"", "group")
-  expect_raised(listing(book, depot, lines = month, n = count()), "argument", "not periods")
   expect_raised(listing(book, lines = on, n = count(), most = 10),
     "argument", "would have", "10 are allowed", "per = order_id")
   expect_raised(listing(book, lines = on, n = count(), layout = "tree"), "argument", "indented")
   expect_raised(listing(book, lines = on, n = count(), after = 1), "argument", "blank")
   expect_identical(nrow(plain(listing(book, lines = on, totals = "none"))), length(dated))
+})
+
+test_that("lines show periods and parts of their date", {
+  x <- plain(listing(book, lines = c(on, month, day_of_week), n = count()))
+  lines <- x[x$.role == "line", ]
+  expect_identical(format(lines$month, "key"), format(lines$on, "%Y-%m"))
+  expect_identical(as.character(lines$day_of_week), weekdays_of(lines$on))
+  per <- plain(listing(book, lines = month, per = order, n = count()))
+  expect_identical(nrow(per), length(unique(orders$order[dated])) + 1L)
 })

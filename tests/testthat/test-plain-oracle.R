@@ -34,7 +34,8 @@ plain_ask <- function() {
 }
 
 plain_measure <- function(ask, world) {
-  measure <- plain_leaf(sample(names(plain_aggregates), 1L))
+  measure <- if (stats::runif(1L) < 0.06) plain_occurrences(sample(c("day", "month"), 1L))
+    else plain_leaf(sample(names(plain_aggregates), 1L))
   lenses <- c("only", "regardless", "on", "or_zero", "daily_all", "daily", "customers")
   if (is.null(ask$cyclic)) lenses <- c(lenses, "ytd", "qtd", "mtd",
     "prior_year", "prior_two", "running", "back", "ytd", "prior_year")

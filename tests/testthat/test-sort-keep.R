@@ -109,7 +109,7 @@ test_that("rules that make no sense are errors", {
   expect_raised(keep_top(3), "argument", "needs a measure")
   expect_raised(sums(sort = largest_first(sale)), "expression", "\"sale\"", "Did you mean \"sales\"")
   expect_raised(sums(sort = list(month = largest_first(sales))), "argument", "\"month\"", "no dimension")
-  expect_raised(rollup(book, month, n = count(), sort = largest_first(n)), "argument", "only periods")
+  expect_raised(rollup(book, NULL, n = count(), sort = largest_first(n)), "argument", "none")
   expect_raised(sums(sort = "largest"), "argument", "one rule")
   expect_raised(sums(keep = keep_top(1, sales, others = "Skelby")), "argument", "is a member")
   expect_raised(
@@ -137,4 +137,45 @@ test_that("a whole over groups that keep different members is refused", {
   expect_raised(ask(p = s / overall(s, within = k)), "sort", "\"p\"")
   expect_identical(plain(ask(p = share(s, within = c(g, k))))$p, rep(1, 4L))
   expect_identical(plain(ask(p = share(s, within = g)))$p, c(0.8, 0.2, 0.6, 0.4))
+})
+
+test_that("periods of a rollup stand by a measure, and the best are kept in the order of time", {
+  whole <- plain(rollup(book, month, s = sum(amount), so_far = ytd(s), before = prior(s, year)))
+  by_size <- rollup(book, month, s = sum(amount), so_far = ytd(s), before = prior(s, year),
+    sort = largest_first(s), totals = "grand")
+  expect_identical(plain(by_size)[seq_len(nrow(whole)), 1:4],
+    `rownames<-`(whole[order(-whole$s), 1:4], NULL))
+  best <- rollup(book, month, s = sum(amount), totals = "grand", keep = keep_top(3, s))
+  kept <- sort(order(-whole$s)[1:3])
+  expect_identical(plain(best)$s, c(whole$s[kept], plain(by_size)$s[nrow(whole) + 1L]))
+  expect_identical(format(plain(best)$month[1:3]), format(whole$month[kept]))
+  expect_match(table_notes(best), "3 of 37 periods of month shown; totals are those of all", all = FALSE)
+  expect_true(all(tie_out(best)$ok, na.rm = TRUE))
+  expect_equal(sum(behind(best, 2)$amount, na.rm = TRUE), whole$s[kept[2L]])
+})
+
+test_that("periods are kept within the members before them, which may be kept themselves", {
+  each <- plain(rollup(book, c(channel, quarter), s = sum(amount)))
+  two <- rollup(book, c(channel, quarter), s = sum(amount), totals = "all",
+    keep = list(quarter = keep_top(2, s)))
+  for (channel in c("web", "counter", "phone")) {
+    own <- each$s[each$channel == channel]
+    shown <- plain(two)[plain(two)$channel %in% channel & plain(two)$.role == "line", ]
+    expect_identical(shown$s, own[sort(order(-own)[1:2])])
+  }
+  both <- rollup(book, c(year, depot), s = sum(amount), totals = "all",
+    keep = list(year = keep_top(1, s), depot = keep_top(1, s)))
+  expect_identical(plain(both)$.role, c("line", "others", "subtotal", "total"))
+  expect_true(all(tie_out(both)$ok, na.rm = TRUE))
+  expect_equal(explain(both, 2, "s")$value, plain(both)$s[2L])
+})
+
+test_that("what periods in another order cannot do is refused by name", {
+  expect_raised(rollup(book, month, s = sum(amount), r = running(s, along = month), sort = largest_first(s)),
+    "sort", "\"r\" runs along \"month\"")
+  expect_raised(rollup(book, month, s = sum(amount), sort = in_order("2024-01")), "sort", "Only a measure")
+  expect_raised(rollup(book, month, s = sum(amount), keep = keep_top(3, s, others = "Rest")), "argument",
+    "cannot be put together")
+  expect_raised(crosstab(book, depot, month, s = sum(amount), sort = list(month = largest_first(s))),
+    "argument", "order of time")
 })
