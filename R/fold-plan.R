@@ -14,11 +14,14 @@ fold_plan <- function(book, ask, plan) {
   )
 }
 
-# The dimensions of an ask, their members in the order of a list or a key where one is said.
+# The dimensions of an ask, their members in the order of a list or a key where one is said: of each
+# the codes of the order lines with their place among the members; others, the place of members put
+# together, and alone, the places of those that are not (resolve-keep.R).
 ask_dimensions <- function(ask, book) {
   engine <- engine_of(book)
   lapply(dimension_axes(ask), function(axis) {
-    given_order(members(engine, axis), axis, ask$sort[[axis$name]], book)
+    coded <- given_order(members(engine, axis), axis, ask$sort[[axis$name]], book)
+    c(coded, list(others = integer(), alone = integer()))
   })
 }
 

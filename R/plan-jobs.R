@@ -4,11 +4,12 @@
 # scope: conditions (see new_condition()); date, entity: list(name, id) of a column; first:
 #   the first day of the record;
 # key: what tells it from other jobs
+# amounts, rows, spans: what is folded of it (plan_jobs())
 
 new_job <- function(book) {
   keyed_job(list(
     scope = book$scope, date = list(name = book$date, id = book$columns[[book$date]]),
-    entity = NULL, first = record_start(book)
+    entity = NULL, first = record_start(book), key = NULL, amounts = list(), rows = FALSE, spans = NULL
   ))
 }
 
@@ -50,10 +51,10 @@ whole_cells <- function(cells, frame) {
 # wanted, and the spans. The orders of the daybook's own scope on the dates shown are always folded:
 # they say which members occur.
 plan_jobs <- function(leaves, base, frame) {
-  jobs <- stats::setNames(list(c(base, list(amounts = list(), rows = FALSE))), base$key)
+  jobs <- stats::setNames(list(base), base$key)
   for (leaf in leaves) {
     key <- leaf$job$key
-    job <- jobs[[key]] %||% c(leaf$job, list(amounts = list(), rows = FALSE))
+    job <- jobs[[key]] %||% leaf$job
     spec <- aggregate_spec(leaf$fn)
     job$rows <- job$rows || "rows" %in% spec$needs
     if (!is.null(leaf$amount)) job$amounts[[leaf$amount]] <- planned_amount(job$amounts[[leaf$amount]],
@@ -63,17 +64,20 @@ plan_jobs <- function(leaves, base, frame) {
   shown <- list(from = frame$show_first, to = frame$show_last, job = base)
   intervals <- c(leaves, list(shown))
   of_job <- split(intervals, factor(vapply(intervals, function(leaf) leaf$job$key, ""), levels = names(jobs)))
-  Map(function(job, own) c(job, list(spans = plan_spans(own, frame))), jobs, of_job)
+  Map(function(job, own) {
+    job$spans <- plan_spans(own, frame)
+    job
+  }, jobs, of_job)
 }
 
 planned_amount <- function(known, leaf, spec) {
   amount <- known %||% list(
     tree = leaf$arguments[[1L]], text = tree_text(leaf$arguments[[1L]]),
-    needs = character(), reads = character(), position = spec$position
+    needs = character(), reads = character(), position = spec$position, quiet = TRUE, code_refused = FALSE
   )
   amount$needs <- union(amount$needs, spec$needs)
   amount$reads <- union(amount$reads, spec$reads)
-  amount$quiet <- isTRUE(amount$quiet %||% TRUE) && isTRUE(leaf$quiet)
-  amount$code_refused <- isTRUE(amount$code_refused) || spec$code_refused
+  amount$quiet <- amount$quiet && leaf$quiet
+  amount$code_refused <- amount$code_refused || spec$code_refused
   amount
 }

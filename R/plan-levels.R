@@ -1,12 +1,22 @@
-# The levels of an ask: the lines, and each kind of total. A level keeps some
-# axes and releases the others.
+# The levels of an ask: the lines, and each kind of total.
+#
+# keeps: for each axis whether the level keeps it or has released it
+# role, row_role, col_role: what its rows are, as a whole and on each side
+# cells, periods: its cells in time (plan-cells.R), and for each period axis it keeps their first days
+# figures: by measure the traced tree (plan-trace.R)
+
+new_level <- function(keeps, role = "line", row_role = role, col_role = "line", cells = NULL,
+  periods = list(), figures = list()) {
+  list(keeps = keeps, role = role, row_role = row_role, col_role = col_role, cells = cells,
+    periods = periods, figures = figures)
+}
 
 # Every leading group of a side has a total ("all"), or the whole side alone ("grand"); with two
 # sides each total of one meets each of the other.
 ask_levels <- function(ask) {
   rows <- side_levels(ask, "rows")
   cols <- side_levels(ask, "cols")
-  unlist(lapply(rows, function(row) lapply(cols, function(col) new_level(ask, row, col))), recursive = FALSE)
+  unlist(lapply(rows, function(row) lapply(cols, function(col) crossed_level(ask, row, col))), recursive = FALSE)
 }
 
 side_levels <- function(ask, side) {
@@ -22,11 +32,8 @@ side_levels <- function(ask, side) {
   })
 }
 
-new_level <- function(ask, row, col) {
-  list(
-    keeps = names(ask$axes) %in% c(row$kept, col$kept), row_role = row$role, col_role = col$role,
-    role = cell_role(row$role, col$role)
-  )
+crossed_level <- function(ask, row, col) {
+  new_level(names(ask$axes) %in% c(row$kept, col$kept), cell_role(row$role, col$role), row$role, col$role)
 }
 
 # What the crossing of a row and a column is.
@@ -38,9 +45,7 @@ cell_role <- function(row, col) {
 }
 
 # A level that no one sees: it puts others in order.
-hidden_level <- function(ask, kept) {
-  list(keeps = names(ask$axes) %in% kept, role = "line", row_role = "line", col_role = "line")
-}
+hidden_level <- function(ask, kept) new_level(names(ask$axes) %in% kept)
 
 # The cells of a level in time, with the period each kept period axis has there:
 # list(cells = , periods = list of first days, one vector for each kept period axis).

@@ -22,12 +22,19 @@ new_plan <- function(ask, book) {
   leaves <- unlist(lapply(c(levels, order, keep), function(level) lapply(level$figures, leaves_of)),
     recursive = FALSE)
   leaves <- unlist(leaves, recursive = FALSE)
-  list(
-    frame = frame, levels = levels, base = base$key, jobs = plan_jobs(leaves, base, frame),
-    order = order, keep = keep,
+  plan_of(
+    frame, levels, base$key, plan_jobs(leaves, base, frame), order, keep,
     part_way = unique(do.call(rbind, lapply(levels, part_way_periods, covered = frame$covered))),
     lost = lost_periods(levels[[1L]]), before_record = reaches_before_record(leaves,
-      frame, book$calendars[[1L]]), compared = compared_days(levels[[1L]], ask),
+      frame, book$calendars[[1L]]), compared = compared_days(levels[[1L]], ask)
+  )
+}
+
+plan_of <- function(frame, levels, base, jobs, order = list(), keep = list(), part_way = NULL,
+  lost = character(), before_record = FALSE, compared = list()) {
+  list(
+    frame = frame, levels = levels, base = base, jobs = jobs, order = order, keep = keep,
+    part_way = part_way, lost = lost, before_record = before_record, compared = compared,
     notes = new.env(parent = emptyenv())
   )
 }
@@ -99,8 +106,7 @@ plan_level <- function(level, trees, frame, job) {
   in_time <- level_cells(level, frame)
   level$cells <- in_time$cells
   level$periods <- in_time$periods
-  at <- list(base = level$cells, cells = level$cells, level = level, moves = list(), job = job, along = NULL)
-  level$figures <- lapply(trees, trace_measure, at = at, frame = frame)
+  level$figures <- lapply(trees, trace_measure, at = new_tracing(level, job), frame = frame)
   level
 }
 

@@ -4,8 +4,16 @@
 #
 # `at` says where a tree is traced: level; base, its cells before any lens; moves, the lenses
 # on time so far, by which the cells of another level are moved alike; cells, the base so moved;
-# lensed, whether a lens on time stands around; job; along, the axis of a running merge and the axes
-# it stays within. `frame` holds what all cells of the ask share.
+# lensed, whether a lens on time stands around; in_pieces, whether the periods of each() do; job; along,
+# the axis of a running merge and the axes it stays within. `frame` holds what all cells of the ask
+# share.
+
+new_tracing <- function(level, job) {
+  list(
+    level = level, base = level$cells, cells = level$cells, moves = list(), lensed = FALSE,
+    in_pieces = FALSE, job = job, along = NULL
+  )
+}
 
 trace_measure <- function(tree, at, frame) {
   switch(tree$kind,
@@ -80,7 +88,7 @@ trace_scope <- function(tree, at, frame) {
 
 # Over members the states of groups are merged; over periods the cells are prolonged.
 trace_along <- function(tree, at, frame) {
-  if (isTRUE(at$in_pieces)) {
+  if (at$in_pieces) {
     raise("expression", c(
       "{.code running(along = )} cannot stand inside {.fn each} over periods.",
       ">" = "Put {.fn each} inside of it."
@@ -122,7 +130,7 @@ period_run <- function(tree, level) {
 
 # The base is the period as the table shows it, so that it is 100 in its own row.
 trace_index <- function(tree, at, frame) {
-  if (isTRUE(at$lensed)) {
+  if (at$lensed) {
     raise("expression", c(
       paste0(quoted(tree_text(tree)), " stands under a lens on time, which would move its base."),
       ">" = "Put the lens inside: {.code index(ytd(sales), \"2025-01\")}."

@@ -14,28 +14,32 @@ resolve_each <- function(tree, at) {
     if (is.null(counts)) {
       return(combine(result[, pieces, drop = FALSE], tree$options))
     }
-    combined_own(result[, pieces, drop = FALSE], counts[, pieces, drop = FALSE], combine, tree$options)
+    combined <- combined_own(result[, pieces, drop = FALSE], counts$counted[, pieces, drop = FALSE],
+      combine, tree$options)
+    replace(combined, rowSums(counts$own[, pieces, drop = FALSE]) == 0, NA)
   }, numeric(at$count))
   matrix(cells, at$count, length(tree$pieces))
 }
 
-# Which pieces have a day of each group's own, for groups of cyclic parts; NULL where all count.
+# Which pieces have a day of each group's own, for groups of cyclic parts, and which of them count;
+# NULL where all do. A figure of no own day at all is unknown.
 pieces_of_own <- function(tree, at) {
   days <- group_days(at)
   if (is.null(days$ids) || tree$days == "sold") {
     return(NULL)
   }
-  open <- tree$days != "trading" | open_days(tree$calendar)
-  own_day_counts(days, tree$from, tree$to, open) > 0
+  own <- own_day_counts(days, tree$from, tree$to) > 0
+  counted <- if (tree$days != "trading") own
+    else own_day_counts(days, tree$from, tree$to, open_days(tree$calendar)) > 0
+  list(own = own, counted = counted)
 }
 
-# Groups with the same pieces are combined together: a piece without own days is no piece of theirs,
-# and without any the figure is unknown.
+# Groups with the same pieces are combined together: a piece without own days is no piece of theirs.
 combined_own <- function(result, own, combine, options) {
   out <- rep(NA_real_, nrow(result))
   alike <- match(apply(own, 1L, paste, collapse = ""), unique(apply(own, 1L, paste, collapse = "")))
   for (rows in split(seq_along(out), alike)) {
-    if (any(own[rows[1L], ])) out[rows] <- combine(result[rows, own[rows[1L], ], drop = FALSE], options)
+    out[rows] <- combine(result[rows, own[rows[1L], ], drop = FALSE], options)
   }
   out
 }
@@ -74,12 +78,9 @@ members_level <- function(tree, at) {
     maps <- Map(function(job, owner) {
       match_rows(list(owner, job$entity), unname(rows), job$count, count)
     }, same, lapply(owners, function(owner) replace(owner, is.na(owner), -1L)))
-    inner <- resolving(
+    resolving(
       at$kept, lapply(at$places, `[`, rows$owner), count, at$folded,
-      at$ask, at$plan, maps, entity = rows$entity
+      at$ask, at$plan, maps, at$periods, rows$entity, rows$owner
     )
-    inner$owner <- rows$owner
-    inner$periods <- at$periods
-    inner
   })
 }

@@ -2,37 +2,38 @@
 # figure is a matrix of groups by cells.
 #
 # `at` is a level being resolved: kept, the dimensions it keeps; count and places, its groups; maps,
-# where the groups of each job are among them; entity, of each group the place of what is kept apart
-# (under each()); what was folded, the ask and the plan, and what was worked out already (seen).
+# where the groups of each job are among them; periods, by axis the first days of its cells; entity, of
+# each group the place of what is kept apart (under each()), and owner, the group it belongs to; what
+# was folded, the ask and the plan, and what was worked out already (seen).
 
 resolve_level <- function(level, folded, ask, plan) {
-  at <- new_resolving(level$keeps, folded, ask, plan)
-  at$periods <- level$periods
+  at <- new_resolving(level$keeps, folded, ask, plan, level$periods)
   figures <- lapply(level$figures, resolve_tree, at = at)
   list(level = level, members = at$places, count = at$count, figures = figures, days = group_days(at),
     covered = plan$frame$covered)
 }
 
-new_resolving <- function(keeps, folded, ask, plan) {
+new_resolving <- function(keeps, folded, ask, plan, periods = list()) {
   kept <- intersect(names(ask$axes)[keeps], names(dimension_axes(ask)))
   places <- level_groups(kept, folded, ask, plan)
   count <- if (length(kept) == 0L) 1L else length(places[[1L]])
   resolving(kept, places, count, folded, ask, plan, lapply(folded$jobs, function(job) {
     match_rows(job$places[kept], places, job$count, count)
-  }))
+  }), periods)
 }
 
-resolving <- function(kept, places, count, folded, ask, plan, maps, entity = NULL) {
+resolving <- function(kept, places, count, folded, ask, plan, maps, periods, entity = NULL, owner = NULL) {
   at <- new.env(parent = emptyenv())
   at$kept <- kept
   at$places <- places
   at$count <- count
   at$maps <- maps
   at$entity <- entity
+  at$owner <- owner
   at$folded <- folded
   at$ask <- ask
   at$plan <- plan
-  at$periods <- list()
+  at$periods <- periods
   at$seen <- new.env(parent = emptyenv())
   at
 }

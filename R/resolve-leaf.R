@@ -44,34 +44,41 @@ resolve_up_to <- function(tree, at, resolve) {
   result %||% matrix(NA_real_, at$count, length(tree$from %||% tree$present$from))
 }
 
-# What an aggregate is finished from, made when it is asked for.
+# What an aggregate is finished from, made when it is asked for:
+#
+# first, end: of each interval the first span, and the one after its last
+# sum, variance, extreme, known, quantile, sorted: figures and lists of rows from the states
+# values, codes: of the amount, one for each order line; arguments: those of an R function
+# faced, within_doubles: how a figure is shown, and what no double holds
+# constants, fn, text: what was said beside the amount
 leaf_cell <- function(leaf, at) {
   job <- at$folded$jobs[[leaf$job$key]]
   cuts <- at$plan$jobs[[leaf$job$key]]$spans$cuts
-  cell <- list(first = match(leaf$from, cuts) - 1L, end = match(leaf$to + 1L, cuts) - 1L)
+  first <- match(leaf$from, cuts) - 1L
+  end <- match(leaf$to + 1L, cuts) - 1L
   finished <- function(state, figure, amount = leaf$amount) {
-    kernel_finish(kernel_merge_spans(level_state(leaf, at, amount, state), cell$first, cell$end), figure)
+    kernel_finish(kernel_merge_spans(level_state(leaf, at, amount, state), first, end), figure)
   }
-  cell$sum <- function() finished("sum", "sum")
-  cell$variance <- function() finished("moments", "variance")
-  cell$extreme <- function(end) finished("extremes", end)
-  cell$known <- function() {
-    lines <- finished("lines", "count", NULL)
-    if (is.null(leaf$amount)) lines else lines - finished("missing", "count")
-  }
-  cell$within_doubles <- function(m) within_doubles(m, at$plan$notes)
-  cell$values <- function() job$values(leaf$amount)
-  cell$sorted <- function(what) level_sorted(leaf, at, what)
-  cell$quantile <- function(p) {
-    kernel_quantile(cell$sorted("values"), cell$first, cell$end, p, thread_count())
-  }
-  cell$codes <- function() job$codes(leaf$amount)
-  cell$faced <- function(m) dated(m, cell$values())
-  cell$arguments <- function() lapply(leaf$arguments, line_values, engine = engine_of(at$folded$book))
-  cell$constants <- leaf$options
-  cell$fn <- leaf$custom
-  cell$text <- leaf$text
-  cell
+  sorted <- function(what) level_sorted(leaf, at, what)
+  values <- function() job$values(leaf$amount)
+  list(
+    first = first, end = end,
+    sum = function() finished("sum", "sum"),
+    variance = function() finished("moments", "variance"),
+    extreme = function(end) finished("extremes", end),
+    known = function() {
+      lines <- finished("lines", "count", NULL)
+      if (is.null(leaf$amount)) lines else lines - finished("missing", "count")
+    },
+    quantile = function(p) kernel_quantile(sorted("values"), first, end, p, thread_count()),
+    sorted = sorted,
+    values = values,
+    codes = function() job$codes(leaf$amount),
+    arguments = function() lapply(leaf$arguments, line_values, engine = engine_of(at$folded$book)),
+    faced = function(m) dated(m, values()),
+    within_doubles = function(m) within_doubles(m, at$plan$notes),
+    constants = leaf$options, fn = leaf$custom, text = leaf$text
+  )
 }
 
 # What no double can hold is unknown, and said to be so.

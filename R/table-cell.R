@@ -44,8 +44,7 @@ figures_of_cell <- function(trees, x, row) {
     folded <- put_together(folded, kept_members$dimension, kept_members$others %||% "(not shown)")
   }
   maps <- lapply(folded$jobs, function(job) match_rows(job$places[kept], places, job$count, 1L))
-  cell <- resolving(kept, places, 1L, folded, ask, plan, maps)
-  cell$periods <- plan$levels[[1L]]$periods
+  cell <- resolving(kept, places, 1L, folded, ask, plan, maps, plan$levels[[1L]]$periods)
   kernel_in_bounds({
     lapply(unname(plan$levels[[1L]]$figures), function(figure) plain_figure(resolve_tree(figure, cell), 1L))
   })
@@ -71,13 +70,8 @@ cell_plan <- function(ask, book, at, limit) {
   job <- at$place$job
   job$scope <- c(job$scope, limit)
   job <- keyed_job(job)
-  place <- list(base = level$cells, cells = level$cells, level = level,
-    moves = list(), job = job, along = NULL)
+  place <- new_tracing(level, job)
   level$figures <- lapply(lapply(ask$measures, `[[`, "tree"), trace_measure, at = place, frame = at$frame)
   leaves <- unlist(lapply(level$figures, leaves_of), recursive = FALSE)
-  list(
-    frame = at$frame, levels = list(level), base = job$key, jobs = plan_jobs(leaves, job, at$frame),
-    order = list(), keep = list(),
-    notes = new.env(parent = emptyenv())
-  )
+  plan_of(at$frame, list(level), job$key, plan_jobs(leaves, job, at$frame))
 }

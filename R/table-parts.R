@@ -17,9 +17,8 @@ cell_of <- function(x, row) {
   keeps <- vapply(x$rows$ranks, function(rank) rank[row] != released, logical(1L))
   frame <- ask_frame(x$ask, x$book)
   job <- new_job(x$book)
-  level <- plan_level(list(keeps = unname(keeps), role = "line"), list(), frame, job)
-  place <- list(base = level$cells, cells = level$cells, level = level,
-    moves = list(), job = job, along = NULL)
+  level <- plan_level(new_level(unname(keeps)), list(), frame, job)
+  place <- new_tracing(level, job)
   cell <- 1L
   if (length(level$periods) > 0L) {
     here <- lapply(names(level$periods), function(axis) level$periods[[axis]] == x$rows$ranks[[axis]][row])

@@ -1,0 +1,115 @@
+# A table as a block of a standing report.
+
+saved_block <- function(part, label, table, book) {
+  label <- if (nzchar(label)) list(label = label)
+  if (is.character(part)) {
+    return(list(text = paste(part, collapse = "\n")))
+  }
+  said <- saved_ask(table)
+  own <- saved_limits(table_book(table), book)
+  if (inherits(part, "ggplot")) {
+    return(
+      list(
+        figure = c(
+          said[intersect(names(said), c("by", "rows", "cols", "show", "sort", "keep"))],
+          list(kind = attr(part, "drystack")$kind), label, own
+        )
+      )
+    )
+  }
+  stats::setNames(list(c(said, label, own)), table$kind)
+}
+
+# Conditions and dates shown that a table has beyond those of the report.
+saved_limits <- function(own, book) {
+  texts <- condition_texts(own$scope)
+  shared <- condition_texts(book$scope)
+  same <- own$date == book$date && own$as_of == book$as_of && all(shared %in% texts) && identical(
+    names(own$calendars), names(book$calendars)
+  )
+  if (!same) raise(
+    "standing",
+    c(
+      "The tables of the report are asked of different daybooks.",
+      ">" = "Make them from one daybook, with more conditions where needed."
+    )
+  )
+  Filter(function(v) length(v) > 0L, list(
+    only = as.list(setdiff(texts, shared)), shown = if (!identical(own$shown, book$shown)) saved_shown(own)
+  ))
+}
+
+saved_ask <- function(x) {
+  ask <- x$ask
+  show <- as.list(if (ask$kind == "headlines") headline_names(ask) else names(ask$measures))
+  axes <- function(names) {
+    as.list(vapply(names, axis_text, "", ask = ask, book = table_book(x), USE.NAMES = FALSE))
+  }
+  rules <- list(
+    sort = lapply(ask$sort[setdiff(names(ask$sort), implied_sorts(ask))], rule_text),
+    keep = Map(keep_text, ask$keep, names(ask$keep) %in% names(Filter(is_period_axis, ask$axes)))
+  )
+  sides <- function(words) if (length(unique(words)) == 1L) words[[1L]] else as.list(words)
+  said <- switch(x$kind,
+    rollup = list(
+      by = axes(names(ask$axes)), show = show, totals = ask$totals[["rows"]],
+      totals_at = ask$totals_at[["rows"]], members = said_members(ask)
+    ),
+    crosstab = list(
+      rows = axes(side_axes(ask, "rows")), cols = axes(side_axes(ask, "cols")),
+      show = show, totals = sides(ask$totals), totals_at = sides(ask$totals_at),
+      measures_at = ask$measures_at, members = said_members(ask)
+    ),
+    listing = list(
+      groups = axes(names(group_axes(ask))), lines = axes(names(ask$listing$columns)),
+      show = show, per = ask$listing$per$name, totals = ask$totals[["rows"]],
+      totals_at = ask$totals_at[["rows"]], layout = ask$listing$look$layout,
+      number = ask$listing$look$number, after = ask$listing$look$after, empty = ask$listing$look$empty
+    ),
+    headlines = list(show = show, against = saved_against(x), history = x$history$said %||% "none")
+  )
+  said <- c(said, rules)
+  Filter(function(v) length(v) > 0L && !identical(v, FALSE), said)
+}
+
+said_members <- function(ask) if (ask$members != "shown") ask$members
+
+axis_text <- function(name, ask, book) {
+  axis <- ask$listing$time_groups[[name]] %||% ask$axes[[name]] %||% ask$listing$columns[[name]]
+  if (axis$kind == "dimension") {
+    return(axis$name)
+  }
+  word <- axis$unit %||% axis$part
+  calendar <- names(book$calendars)[vapply(book$calendars,
+    function(c) identical(c$id, axis$calendar$id), NA)][1L]
+  if (calendar == names(book$calendars)[1L]) word else paste0(calendar, "$", word)
+}
+
+# Orders that keep_top() brings with it are not said again.
+implied_sorts <- function(ask) {
+  Filter(function(name) !is.null(ask$keep[[name]]) && is.null(ask$sort[[name]]$said), names(ask$sort))
+}
+
+rule_text <- function(rule) {
+  switch(rule$kind,
+    key = arguments_text("by_key", name_text(rule$column)),
+    given = arguments_text("in_order", vapply(rule$members, value_text, "")),
+    measure = arguments_text(
+      if (rule$largest) "largest_first" else "smallest_first",
+      c(tree_text(rule$tree), if (!is.null(rule$at)) paste("at =", value_text(rule$at)))
+    )
+  )
+}
+
+keep_text <- function(rule, period) {
+  arguments_text(
+    "keep_top", c(rule$n, tree_text(rule$tree),
+      if (!period) paste("others =", if (is.null(rule$others)) "NULL" else value_text(rule$others)))
+  )
+}
+
+saved_against <- function(x) {
+  lapply(x$compared, function(with) {
+    if (is.null(with)) "none" else if (with$share) paste0("share(", tree_text(with$tree), ")") else with$unit
+  })
+}
