@@ -14,24 +14,22 @@ resolve_each <- function(tree, at) {
     if (is.null(counts)) {
       return(combine(result[, pieces, drop = FALSE], tree$options))
     }
-    combined <- combined_own(result[, pieces, drop = FALSE], counts$counted[, pieces, drop = FALSE],
-      combine, tree$options)
-    replace(combined, rowSums(counts$own[, pieces, drop = FALSE]) == 0, NA)
+    own <- counts[, pieces, drop = FALSE]
+    combined <- combined_own(result[, pieces, drop = FALSE], own, combine, tree$options)
+    if (tree$days == "all") replace(combined, rowSums(own) == 0, NA) else combined
   }, numeric(at$count))
   matrix(cells, at$count, length(tree$pieces))
 }
 
-# Which pieces have a day of each group's own, for groups of cyclic parts, and which of them count;
-# NULL where all do. A figure of no own day at all is unknown.
+# Which pieces have a day of each group's own, for groups of cyclic parts; NULL where all count. Where
+# all days do, a figure of no own day is unknown; of no trading day it is one of nothing.
 pieces_of_own <- function(tree, at) {
   days <- group_days(at)
   if (is.null(days$ids) || tree$days == "sold") {
     return(NULL)
   }
-  own <- own_day_counts(days, tree$from, tree$to) > 0
-  counted <- if (tree$days != "trading") own
-    else own_day_counts(days, tree$from, tree$to, open_days(tree$calendar)) > 0
-  list(own = own, counted = counted)
+  open <- tree$days != "trading" | open_days(tree$calendar)
+  own_day_counts(days, tree$from, tree$to, open) > 0
 }
 
 # Groups with the same pieces are combined together: a piece without own days is no piece of theirs.
