@@ -153,6 +153,10 @@ kernel_output_state <- function() {
     .Call(`_drystack_kernel_output_state`)
 }
 
+kernel_scan <- function(path, from, bytes, separator, quote, first_name, types, threads, progress, progress_after) {
+    .Call(`_drystack_kernel_scan`, path, from, bytes, separator, quote, first_name, types, threads, progress, progress_after)
+}
+
 kernel_text_flaws <- function(bytes) {
     .Call(`_drystack_kernel_text_flaws`, bytes)
 }

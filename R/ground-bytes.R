@@ -24,13 +24,15 @@ read_bytes <- function(path) {
   before <- file_state(path)
   check_size(path, before$size)
   bytes <- read_or_told(kernel_read_file(path.expand(path), before$size), path)
-  if (!identical(file_state(path), before) || length(bytes) != before$size) {
-    raise("file", c(
-      paste0("The file ", quoted(path), " changed while it was read."),
-      ">" = "Read it again when it is finished."
-    ))
-  }
+  if (!identical(file_state(path), before) || length(bytes) != before$size) raise_changed(path)
   bytes
+}
+
+raise_changed <- function(path) {
+  raise("file", c(
+    paste0("The file ", quoted(path), " changed while it was read."),
+    ">" = "Read it again when it is finished."
+  ))
 }
 
 # Size and time as they are now.

@@ -1,6 +1,10 @@
 # Orders in delimited text.
 
-read_delimited <- function(path, reading) delimited_orders(read_bytes(path), path, reading)
+read_delimited <- function(path, reading) {
+  check_file(path)
+  scanned <- scanned_orders(path, reading)
+  if (is.null(scanned)) delimited_orders(read_bytes(path), path, reading) else as.data.frame(scanned)
+}
 
 delimited_orders <- function(bytes, path, reading) {
   decoded <- decoded_bytes(bytes, path, reading$encoding)

@@ -475,6 +475,26 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_scan
+Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string separator, std::string quote, std::string first_name, Rcpp::IntegerVector types, int threads, SEXP progress, double progress_after);
+RcppExport SEXP _drystack_kernel_scan(SEXP pathSEXP, SEXP fromSEXP, SEXP bytesSEXP, SEXP separatorSEXP, SEXP quoteSEXP, SEXP first_nameSEXP, SEXP typesSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP progress_afterSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< double >::type from(fromSEXP);
+    Rcpp::traits::input_parameter< double >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< std::string >::type separator(separatorSEXP);
+    Rcpp::traits::input_parameter< std::string >::type quote(quoteSEXP);
+    Rcpp::traits::input_parameter< std::string >::type first_name(first_nameSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type types(typesSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    Rcpp::traits::input_parameter< SEXP >::type progress(progressSEXP);
+    Rcpp::traits::input_parameter< double >::type progress_after(progress_afterSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_scan(path, from, bytes, separator, quote, first_name, types, threads, progress, progress_after));
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_text_flaws
 Rcpp::IntegerVector kernel_text_flaws(Rcpp::RawVector bytes);
 RcppExport SEXP _drystack_kernel_text_flaws(SEXP bytesSEXP) {
@@ -590,6 +610,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_program_signals", (DL_FUNC) &_drystack_kernel_program_signals, 0},
     {"_drystack_kernel_told_to_end", (DL_FUNC) &_drystack_kernel_told_to_end, 0},
     {"_drystack_kernel_output_state", (DL_FUNC) &_drystack_kernel_output_state, 0},
+    {"_drystack_kernel_scan", (DL_FUNC) &_drystack_kernel_scan, 10},
     {"_drystack_kernel_text_flaws", (DL_FUNC) &_drystack_kernel_text_flaws, 1},
     {"_drystack_kernel_first_record", (DL_FUNC) &_drystack_kernel_first_record, 4},
     {"_drystack_kernel_read_delimited", (DL_FUNC) &_drystack_kernel_read_delimited, 6},

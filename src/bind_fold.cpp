@@ -4,8 +4,8 @@
 #pragma GCC optimize("O3")
 #endif
 #include <Rcpp.h>
-#include <chrono>
 #include <memory>
+#include "bind_watch.h"
 #include "fold.h"
 #include "row_lists.h"
 #include "state_matrix.h"
@@ -24,23 +24,6 @@ kernel::AmountColumn amount_column(SEXP x) {
   if (TYPEOF(x) == REALSXP) return {kernel::AmountType::real, REAL_RO(x)};
   if (TYPEOF(x) == LGLSXP) return {kernel::AmountType::integer, LOGICAL_RO(x)};
   return {kernel::AmountType::integer, INTEGER_RO(x)};
-}
-
-bool interrupted() {
-  return R_ToplevelExec([](void*) { R_CheckUserInterrupt(); }, nullptr) == FALSE;
-}
-
-// Looks for Ctrl-C, and tells an R function how far the work is once it has taken some seconds.
-std::function<bool(double)> teller(SEXP progress, double after) {
-  const auto begun = std::chrono::steady_clock::now();
-  return [progress, after, begun](double part) {
-    const std::chrono::duration<double> taken = std::chrono::steady_clock::now() - begun;
-    if (!Rf_isNull(progress) && taken.count() >= after) {
-      Rcpp::Function tell(progress);
-      tell(part);
-    }
-    return !interrupted();
-  };
 }
 
 // States as R holds them: a matrix of one type, which R only hands on.

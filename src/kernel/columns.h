@@ -3,12 +3,21 @@
 #include <cmath>
 #include <cstddef>
 #include <cstdint>
+#include <cstring>
 #include <limits>
 
 namespace kernel {
 
 constexpr std::int32_t missing_int = std::numeric_limits<std::int32_t>::min();
 constexpr std::int64_t missing_int64 = std::numeric_limits<std::int64_t>::min();
+
+// The double that R keeps for what is not known.
+inline double missing_real() {
+  const std::uint64_t bits = 0x7ff00000000007a2ULL;
+  double x;
+  std::memcpy(&x, &bits, sizeof x);
+  return x;
+}
 
 // Whole days since 1970-01-01, stored as integers or as doubles (a fraction of a day is dropped).
 struct DayColumn {

@@ -1,0 +1,110 @@
+# Plain delimited text read at the speed of the fold, column by column as they are needed
+# (kernel/scan.h). What is unusual about a file is left to the general reader: NULL then.
+
+scanned_orders <- function(path, reading, wanted = NULL) {
+  file <- scannable_file(path, reading)
+  if (is.null(file)) {
+    return(NULL)
+  }
+  told <- new_telling(path)
+  names <- apart_from_periods(numbered(renamed(file$header$names, reading$rename), told), told)
+  kept <- if (is.null(reading$keep)) seq_along(names) else which(names %in% kept_names(names, reading$keep))
+  first <- if (is.null(wanted)) kept else kept[names[kept] %in% wanted]
+  scanned <- scan_columns(file, first, names, reading, told)
+  if (is.null(scanned)) {
+    return(NULL)
+  }
+  read <- function(places) {
+    again <- scan_columns(file, kept[places], names, reading, new_telling(path))
+    if (is.null(again) || again$records != scanned$records) raise_changed(path)
+    again$columns
+  }
+  new_late_columns(names[kept], scanned$records, path, told_of(told, reading), read,
+    stats::setNames(scanned$columns, match(first, kept)))
+}
+
+# What with_telling() keeps with orders.
+told_of <- function(told, reading) attr(with_telling(list(), told, reading), "reading")
+
+# What a file must be: a regular file of UTF-8 text with its header on the first line, read without
+# any rule for its amounts. list(path, state, from: the byte after the header, header)
+scannable_file <- function(path, reading) {
+  ruled <- c("encoding", "skip", "decimal", "thousands", "missing", "types", "zone")
+  if (path == "-" || any(lengths(reading[ruled]) > 0L) || kernel_file_kind(path.expand(path)) != "file") {
+    return(NULL)
+  }
+  state <- file_state(path)
+  head <- without_order_mark(head_of_file(path, state$size))
+  flaws <- kernel_text_flaws(head)
+  if (length(head) == 0L || begins_with(head, c(0x1f, 0x8b)) || any(flaws > 0L)) {
+    return(NULL)
+  }
+  header <- rlang::try_fetch(found_header(head, path, reading), drystack_error = function(e) NULL)
+  if (is.null(header) || is_unusual_header(header, head)) {
+    return(NULL)
+  }
+  marked <- begins_with(head_of_file(path, 3), c(0xef, 0xbb, 0xbf))
+  list(path = path, state = state, from = header$next_byte + 3 * marked, header = header)
+}
+
+scanned_head <- 2^18
+
+# The first bytes of a file, to the end of a line where there are more.
+head_of_file <- function(path, size) {
+  bytes <- read_or_told(kernel_read_file(path.expand(path), min(size, scanned_head)), path)
+  ends <- if (size > scanned_head) which(bytes == as.raw(10L))
+  if (length(ends) > 0L) bytes[seq_len(max(ends))] else bytes
+}
+
+is_unusual_header <- function(header, head) {
+  if (length(header$titles) > 0L || any(header$names == "") || length(header$names) > 64L) {
+    return(TRUE)
+  }
+  below <- first_records(head, header$next_byte, header$separator, header$quote)
+  raw <- list(columns = lapply(seq_along(header$names), function(i) {
+    texts <- vapply(below, function(record) record$texts[i], "")
+    list(texts = replace(texts, !nzchar(texts), NA), codes = seq_along(texts))
+  }))
+  length(below) > 1L && is_units_line(raw)
+}
+
+# list(columns, records) of some places; NULL where the general reader must take the file.
+scan_columns <- function(file, places, names, reading, told) {
+  check_file(file$path)
+  if (!identical(file_state(file$path), file$state)) raise_changed(file$path)
+  header <- file$header
+  types <- integer(length(header$names))
+  types[places] <- -1L
+  scanned <- read_or_told(kernel_scan(
+    path.expand(file$path), file$from, file$state$size - file$from, header$separator, header$quote,
+    header$names[1L], types, thread_count(), getOption("drystack.progress"),
+    getOption("drystack.progress_after", 2)
+  ), file$path)
+  if (scanned$trouble != "" || scanned$records == 0) {
+    return(NULL)
+  }
+  columns <- Map(scanned_column, scanned$columns[places], scanned$types[places], names[places],
+    MoreArgs = list(reading = reading, told = told))
+  if (!any(vapply(columns, is.null, NA))) list(columns = columns, records = scanned$records)
+}
+
+# Numbers and days as they are; texts by the rules of the general reader, where they need no other
+# column to settle them.
+scanned_column <- function(column, type, name, reading, told) {
+  if (type == 3L) {
+    return(as_day_date(column))
+  }
+  if (type == 2L) {
+    return(if (all(is.na(column))) rep(NA, length(column)) else column)
+  }
+  open <- column_amounts(utils::head(column$texts, 1000L), reading)$unsettled
+  own <- list(texts = column$texts, codes = seq_along(column$texts))
+  values <- if (length(column$texts) == 0L) NA_character_ else typed_texts(own, name, reading, told)
+  if (!is.null(open) || !is.null(attr(values, "currency"))) {
+    return(NULL)
+  }
+  if (length(column$texts) == 0L) {
+    return(rep(NA, length(column$codes)))
+  }
+  if (is.character(values)) new_coded(values, column$codes) else values[column$codes]
+}

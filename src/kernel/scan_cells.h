@@ -1,0 +1,132 @@
+// The cells of plain delimited text, and what they say: numbers, days, words of totals.
+#pragma once
+#include <array>
+#include <cstddef>
+#include <cstdint>
+#include <cstring>
+#include <string_view>
+#include "columns.h"
+
+namespace kernel {
+
+struct ScanCell {
+  std::string_view text;  // without its quotes
+  bool doubled = false;   // it holds doubled quotes
+};
+
+// The cell at `at`, which is moved to its end; false where quotes do not stand as RFC 4180 has them.
+inline bool scan_cell(const char*& at, const char* end, char separator, char quote, ScanCell& cell) {
+  if (at < end && *at == quote) {
+    const char* begin = ++at;
+    while (true) {
+      at = at < end ? static_cast<const char*>(std::memchr(at, quote, static_cast<std::size_t>(end - at))) : nullptr;
+      if (at == nullptr) return false;
+      if (at + 1 >= end || at[1] != quote) break;
+      cell.doubled = true;
+      at += 2;
+    }
+    cell.text = std::string_view(begin, static_cast<std::size_t>(at - begin));
+    ++at;
+    // A cell over several lines may have been opened by a stray quote.
+    if (cell.text.find_first_of("\r\n") != std::string_view::npos) return false;
+    return at >= end || *at == separator || *at == '\n' || *at == '\r';
+  }
+  const char* begin = at;
+  while (at < end && *at != separator && *at != '\n' && *at != '\r') {
+    if (*at == quote) return false;
+    ++at;
+  }
+  cell.text = std::string_view(begin, static_cast<std::size_t>(at - begin));
+  return true;
+}
+
+inline bool is_digit(char c) { return c >= '0' && c <= '9'; }
+
+// Digits with a sign and a fraction at most, no more of them than a double holds. The nearest
+// double is one division of two whole numbers that doubles hold.
+inline bool plain_number(std::string_view text, double& value, bool& fraction) {
+  static constexpr std::array<double, 16> tens{1e0, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11,
+    1e12, 1e13, 1e14, 1e15};
+  const char* at = text.data();
+  const char* end = at + text.size();
+  const bool minus = at < end && *at == '-';
+  at += minus ? 1 : 0;
+  const char* first = at;
+  std::uint64_t digits = 0;
+  for (; at < end && is_digit(*at); ++at) digits = digits * 10 + static_cast<std::uint64_t>(*at - '0');
+  const std::ptrdiff_t before = at - first;
+  if (before == 0 || before > 15 || (before > 1 && *first == '0')) return false;
+  std::ptrdiff_t after = 0;
+  fraction = at < end;
+  if (fraction) {
+    if (*at != '.') return false;
+    const char* point = ++at;
+    for (; at < end && is_digit(*at); ++at) digits = digits * 10 + static_cast<std::uint64_t>(*at - '0');
+    after = at - point;
+    if (at != end || after == 0 || before + after > 15) return false;
+  }
+  value = static_cast<double>(digits) / tens[static_cast<std::size_t>(after)];
+  if (minus) value = -value;
+  return true;
+}
+
+// Days since 1970 of a civil date (Howard Hinnant, chrono-compatible low-level date algorithms).
+inline std::int32_t day_of(int year, int month, int day) {
+  year -= month <= 2 ? 1 : 0;
+  const int era = year / 400;
+  const int of_era = year - era * 400;
+  const int of_year = (153 * (month + (month > 2 ? -3 : 9)) + 2) / 5 + day - 1;
+  return era * 146097 + of_era * 365 + of_era / 4 - of_era / 100 + of_year - 719468;
+}
+
+// A date as ISO 8601 writes it: 2026-08-31.
+inline bool plain_day(std::string_view text, std::int32_t& day) {
+  if (text.size() != 10 || text[4] != '-' || text[7] != '-') return false;
+  for (std::size_t i = 0; i < 10; ++i)
+    if (i != 4 && i != 7 && !is_digit(text[i])) return false;
+  auto two = [&](std::size_t i) { return (text[i] - '0') * 10 + (text[i + 1] - '0'); };
+  const int year = two(0) * 100 + two(2);
+  const int month = two(5);
+  const int of_month = two(8);
+  static constexpr std::array<int, 12> lengths{31, 28, 31, 30, 31, 30, 31, 31, 30, 31, 30, 31};
+  if (year < 1 || month < 1 || month > 12) return false;
+  const bool leap = (year % 4 == 0 && year % 100 != 0) || year % 400 == 0;
+  const int length = lengths[static_cast<std::size_t>(month - 1)] + (month == 2 && leap ? 1 : 0);
+  if (of_month < 1 || of_month > length) return false;
+  day = day_of(year, month, of_month);
+  return true;
+}
+
+inline bool is_word_byte(char c) {
+  return is_digit(c) || c == '_' || (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z');
+}
+
+// Whether a text begins with a word that totals lines have, perhaps after one such as "grand".
+inline bool says_total(std::string_view text) {
+  std::size_t at = 0;
+  while (at < text.size() && !is_word_byte(text[at])) ++at;
+  if (at == text.size() || is_digit(text[at])) return false;
+  constexpr std::size_t longest = 24;
+  char low[longest];
+  std::size_t n = 0;
+  for (; n < longest && at + n < text.size(); ++n) {
+    const char c = text[at + n];
+    low[n] = c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c;
+  }
+  std::string_view rest(low, n);
+  static constexpr std::array<std::string_view, 7> before{"grand", "sub", "page", "report", "group", "overall", ""};
+  static constexpr std::array<std::string_view, 8> words{"total", "totals", "sum", "subtotal", "gesamt", "summe",
+    "gesamtsumme", "zwischensumme"};
+  for (const std::string_view first : before) {
+    if (rest.substr(0, first.size()) != first) continue;
+    std::string_view then = rest.substr(first.size());
+    if (!first.empty() && !then.empty() && (then[0] == '-' || then[0] == ' ')) then.remove_prefix(1);
+    for (const std::string_view word : words) {
+      if (then.substr(0, word.size()) != word) continue;
+      if (then.size() == word.size() || !is_word_byte(then[word.size()])) return true;
+    }
+  }
+  return false;
+}
+
+}  // namespace kernel
