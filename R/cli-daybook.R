@@ -72,7 +72,9 @@ daybook_options <- function() {
 
 daybook_from <- function(values) {
   book <- daybook(
-    orders_in_file(values$orders, reading_from(values)), values$date,
+    orders_as_needed(values$orders, reading_from(values), wanted = function(names) {
+      columns_spoken_of(names, values)
+    }), values$date,
     calendars = calendars_from(values$calendar)
   )
   for (lookup in values$lookup) book <- lookup_from(book, lookup)

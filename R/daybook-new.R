@@ -35,29 +35,51 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   undated = character(), currency = NULL) {
   own_setting()
   check_orders(orders)
-  columns <- taken_columns(check_taken_columns(orders, nrow(orders), "the orders"))
   check_column_names(names(orders))
+  taken <- taken_orders(orders)
   date <- column_word(rlang::enquo(date), names(orders), "date")
-  reading <- attr(orders, "reading")
+  reading <- taken$reading
   date_order <- date_order %||% reading$said$date_order
-  dates <- read_dates(columns[[date]], date, date_order, undated)
+  dates <- read_dates(taken$values(date), date, date_order, undated)
   days <- dates$days
   calendars <- named_calendars(calendars)
-  engine <- as_engine(columns, days)
+  engine <- as_engine(list(), days)
   facts <- checked_facts(engine, date)
   far <- far_dates(days, facts$last)
   if (!is.null(far)) facts$last <- far$last
   check_strict(calendars, days, facts)
   quo <- rlang::enquo(currency)
   if (!rlang::quo_is_null(quo)) currency <- column_word(quo, names(orders), "currency")
-  ids <- vapply(columns, function(column) "", "")
-  for (name in names(columns)) ids[[name]] <- new_meaning(engine,
-    list(kind = "source", values = columns[[name]]))
+  ids <- vapply(stats::setNames(nm = names(orders)), function(name) {
+    new_meaning(engine, taken$meaning(name))
+  }, "")
   made <- list(
-    path = attr(orders, "path"), date_order = date_order, undated = undated, names = names(orders),
+    path = taken$path, date_order = date_order, undated = undated, names = names(orders),
     reading = reading$said, told = c(reading$told, dates$told, far_words(far)), findings = reading$findings
   )
   new_daybook(hold_engine(engine), ids, nrow(orders), date, calendars, currency, facts, made)
+}
+
+# Orders as a daybook takes them in: path and reading, where they come from a file; by name the values
+# of a column, and what it means (see new_meaning()).
+taken_orders <- function(orders) {
+  if (is_late(orders)) {
+    place <- function(name) match(name, names(orders))
+    return(list(
+      path = late(orders)$path, reading = late(orders)$reading,
+      values = function(name) {
+        column <- late_column(orders, place(name))
+        if (is_coded(column)) expanded(column) else column
+      },
+      meaning = function(name) list(kind = "late", orders = orders, place = place(name))
+    ))
+  }
+  columns <- taken_columns(check_taken_columns(orders, nrow(orders), "the orders"))
+  list(
+    path = attr(orders, "path"), reading = attr(orders, "reading"),
+    values = function(name) columns[[name]],
+    meaning = function(name) list(kind = "source", values = columns[[name]])
+  )
 }
 
 far_words <- function(far) {
@@ -119,7 +141,7 @@ check_daybook <- function(book) {
 }
 
 check_orders <- function(orders) {
-  if (!is.data.frame(orders)) {
+  if (!is.data.frame(orders) && !is_late(orders)) {
     raise("orders", c("{.arg orders} must be a data frame.", "x" = "It is {.obj_type_friendly {orders}}."))
   }
   if (nrow(orders) == 0L) {

@@ -4,7 +4,7 @@
 # The values of an aggregate's argument, one for each order line. What is no
 # finite number is unknown.
 amount_values <- function(amount, engine) {
-  values <- whole_values(amount$tree, frame_view(engine))
+  values <- whole_of_tree(engine, amount$tree)
   if (is.double(values) && !is.object(values) && any(c("any", "ordered") %in% amount$reads))
     values <- finite_values(values)
   if (amount$position) {

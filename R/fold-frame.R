@@ -26,6 +26,7 @@ sample_view <- function(engine) {
     meaning <- engine$meanings[[id]]
     switch(meaning$kind,
       source = vctrs::vec_slice(meaning$values, seq_len(n)),
+      late = first_values(late_column(meaning$orders, meaning$place), n),
       worked_out = if (needs_all_lines(meaning$tree)) vctrs::vec_slice(frame_values(engine, id), seq_len(n))
       else whole_values(meaning$tree, view),
       looked_up = vctrs::vec_slice(meaning$values, rep_len(seq_along(meaning$values), n)),
@@ -48,7 +49,8 @@ frame_values <- function(engine, id) {
   }
   kept(engine, "values", id, function() {
     switch(meaning$kind,
-      worked_out = whole_values(meaning$tree, frame_view(engine)),
+      late = expanded(late_column(meaning$orders, meaning$place)),
+      worked_out = whole_of_tree(engine, meaning$tree),
       looked_up = vctrs::vec_slice(meaning$values, lookup_match(engine, meaning$lookup)$row),
       part = vctrs::vec_slice(frame_values(meaning$of, meaning$id), meaning$rows)
     )
@@ -79,7 +81,32 @@ rows_by_key <- function(coded, theirs) {
 }
 
 column_codes <- function(engine, id, name) {
-  kept(engine, "codes", id, function() dimension_codes(frame_values(engine, id), name))
+  kept(engine, "codes", id, function() {
+    coded <- coded_column(engine, id)
+    if (is.null(coded)) dimension_codes(frame_values(engine, id), name) else codes_of_texts(coded, name)
+  })
+}
+
+# A column of texts as its file gave it; NULL for any other.
+coded_column <- function(engine, id) {
+  meaning <- engine$meanings[[id]]
+  column <- if (meaning$kind == "late") late_column(meaning$orders, meaning$place)
+  if (is_coded(column)) column
+}
+
+# What an expression is on each order line. One of a single column of texts is worked out of the
+# different texts.
+whole_of_tree <- function(engine, tree, finish = identity) {
+  ids <- ids_of(tree)
+  coded <- if (length(ids) == 1L && !needs_all_lines(tree)) coded_column(engine, ids)
+  if (is.null(coded) || length(coded$texts) >= engine$rows) {
+    return(finish(whole_values(tree, frame_view(engine))))
+  }
+  texts <- c(coded$texts, NA)
+  of_texts <- finish(whole_values(tree, list(values = function(id) texts, rows = length(texts))))
+  codes <- coded$codes
+  if (anyNA(codes)) codes[is.na(codes)] <- length(texts)
+  vctrs::vec_slice(of_texts, codes)
 }
 
 # One logical for each order line: whether it meets a condition.
@@ -91,7 +118,9 @@ condition_mask <- function(engine, condition) {
     return(kept(engine, "mask", condition$key,
       function() condition_mask(engine$part$of, condition)[engine$part$rows]))
   }
-  kept(engine, "mask", condition$key, function() whole_values(condition$tree, frame_view(engine)) %in% TRUE)
+  kept(engine, "mask", condition$key, function() {
+    whole_of_tree(engine, condition$tree, function(met) met %in% TRUE)
+  })
 }
 
 # Whether each order line meets all of some conditions; NULL when there are none.
@@ -126,7 +155,7 @@ orders_facts.drystack_frame <- function(engine, scope) {
 
 #' @export
 line_values.drystack_frame <- function(engine, tree, rows = NULL) {
-  values <- whole_values(tree, frame_view(engine))
+  values <- whole_of_tree(engine, tree)
   if (is.null(rows)) values else vctrs::vec_slice(values, rows)
 }
 

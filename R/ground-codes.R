@@ -25,6 +25,13 @@ dimension_codes <- function(x, name) {
   list(codes = coded$codes, place = place, members = member_text(distinct), values = values, factor = FALSE)
 }
 
+# The same of texts that are codes already.
+codes_of_texts <- function(coded, name) {
+  distinct <- sort_values(coded$texts)
+  list(codes = coded$codes, place = match(coded$texts, distinct), members = member_text(distinct),
+    values = coded$texts, factor = FALSE)
+}
+
 # Levels without a line are members too, but where there are more levels than lines.
 used_levels <- function(x) {
   codes <- as.integer(x)

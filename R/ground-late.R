@@ -47,7 +47,10 @@ new_coded <- function(texts, codes) structure(list(texts = texts, codes = codes)
 
 is_coded <- function(x) inherits(x, "drystack_coded")
 
-expanded <- function(x) if (is_coded(x)) x$texts[x$codes] else x
+# As columns of orders are everywhere else: texts, and days as doubles.
+expanded <- function(x) {
+  if (is_coded(x)) x$texts[x$codes] else if (inherits(x, "Date")) as_day_date(unclass(x)) else x
+}
 
 first_values <- function(x, n) {
   if (is_coded(x)) x$texts[x$codes[seq_len(n)]] else vctrs::vec_slice(x, seq_len(n))

@@ -23,6 +23,14 @@ columns_of <- function(tree) {
   unique(unlist(lapply(subtrees(tree), columns_of)))
 }
 
+# The ids of these columns.
+ids_of <- function(tree) {
+  if (tree$kind == "column") {
+    return(tree$id)
+  }
+  unique(unlist(lapply(subtrees(tree), ids_of)))
+}
+
 subtrees <- function(tree) c(tree$args, if (!is.null(tree$child)) list(tree$child))
 
 # What tells two trees apart.

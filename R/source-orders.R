@@ -69,6 +69,22 @@ orders_in_file <- function(path, reading = new_reading()) {
   orders
 }
 
+# The orders of a file with those columns read at once that are wanted, the others when they are
+# needed, where the file allows it.
+orders_as_needed <- function(path, reading, wanted) {
+  if (path == "-" || !identical(reader_for(path), read_delimited)) {
+    return(orders_in_file(path, reading))
+  }
+  scanned_orders(path, reading, wanted) %||% orders_in_file(path, reading)
+}
+
+# The columns that some texts may speak of.
+columns_spoken_of <- function(names, texts) {
+  texts <- unlist(texts)
+  texts <- texts[!is.na(texts)]
+  Filter(function(name) any(grepl(name, texts, fixed = TRUE)), names)
+}
+
 # Readers by file ending; all other files are delimited text.
 reader_for <- function(path) {
   ending <- tolower(tools::file_ext(path))

@@ -9,7 +9,7 @@ scanned_orders <- function(path, reading, wanted = NULL) {
   told <- new_telling(path)
   names <- apart_from_periods(numbered(renamed(file$header$names, reading$rename), told), told)
   kept <- if (is.null(reading$keep)) seq_along(names) else which(names %in% kept_names(names, reading$keep))
-  first <- if (is.null(wanted)) kept else kept[names[kept] %in% wanted]
+  first <- if (is.null(wanted)) kept else kept[names[kept] %in% wanted(names[kept])]
   scanned <- scan_columns(file, first, names, reading, told)
   if (is.null(scanned)) {
     return(NULL)
@@ -92,7 +92,7 @@ scan_columns <- function(file, places, names, reading, told) {
 # column to settle them.
 scanned_column <- function(column, type, name, reading, told) {
   if (type == 3L) {
-    return(as_day_date(column))
+    return(structure(column, class = "Date"))
   }
   if (type == 2L) {
     return(if (all(is.na(column))) rep(NA, length(column)) else column)

@@ -3,7 +3,11 @@
 standing_book <- function(source, values_of, options) {
   said <- source$said
   file <- inner_path(said$orders$file, source, list("orders", "file"), options$outside)
-  orders <- at_line(source, list("orders", "file"), orders_in_file(file, said_reading(said$orders)))
+  orders <- at_line(source, list("orders", "file"), orders_as_needed(file, said_reading(said$orders), wanted = function(names) {
+    # The columns that the report lists are those it was made with, not those it speaks of.
+    said$orders$columns <- NULL
+    columns_spoken_of(names, said)
+  }))
   changed <- column_changes(names(orders), unlist(said$orders$columns), options$columns_before)
   built <- telling_changes(changed, filled_book(orders, source, values_of, options))
   c(built, list(columns = names(orders), changed = changed))

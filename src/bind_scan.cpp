@@ -24,57 +24,80 @@ const char* trouble_word(kernel::ScanTrouble trouble) {
 
 using Blocks = std::vector<kernel::ScannedBlock>;
 
-bool fits_whole(const Blocks& blocks, std::size_t c) {
+SEXP shortened(SEXP values, std::size_t records) {
+  return static_cast<std::size_t>(Rf_xlength(values)) == records
+    ? values : Rf_xlengthgets(values, static_cast<R_xlen_t>(records));
+}
+
+// Numbers that whole numbers of 32 bits hold are such.
+SEXP numbers_of(Rcpp::NumericVector values) {
   constexpr double most = 2147483647.0;
-  for (const auto& block : blocks) {
-    if (!block.columns[c].whole) return false;
-    for (const double x : block.columns[c].numbers) if (x > most || x < -most) return false;
-  }
-  return true;
-}
-
-// Memory of each block is given back as soon as its values are R's.
-SEXP numbers_of(Blocks& blocks, std::size_t c, std::size_t records) {
-  const auto n = static_cast<R_xlen_t>(records);
-  if (fits_whole(blocks, c)) {
-    Rcpp::IntegerVector out(Rcpp::no_init(n));
-    int* to = out.begin();
-    for (auto& block : blocks) {
-      for (const double x : block.columns[c].numbers) *to++ = kernel::is_known(x) ? static_cast<int>(x) : NA_INTEGER;
-      block.columns[c] = kernel::ScannedColumn();
-    }
-    return out;
-  }
-  Rcpp::NumericVector out(Rcpp::no_init(n));
-  double* to = out.begin();
-  for (auto& block : blocks) {
-    to = std::copy(block.columns[c].numbers.begin(), block.columns[c].numbers.end(), to);
-    block.columns[c] = kernel::ScannedColumn();
-  }
+  const bool whole = std::all_of(values.begin(), values.end(), [](double x) {
+    return !kernel::is_known(x) || (x <= most && x >= -most && x == static_cast<double>(static_cast<int>(x)));
+  });
+  if (!whole) return values;
+  Rcpp::IntegerVector out(Rcpp::no_init(values.size()));
+  std::transform(values.begin(), values.end(), out.begin(),
+    [](double x) { return kernel::is_known(x) ? static_cast<int>(x) : NA_INTEGER; });
   return out;
 }
 
-SEXP days_of(Blocks& blocks, std::size_t c, std::size_t records) {
-  Rcpp::IntegerVector out(Rcpp::no_init(static_cast<R_xlen_t>(records)));
-  int* to = out.begin();
-  for (auto& block : blocks) {
-    to = std::copy(block.columns[c].codes.begin(), block.columns[c].codes.end(), to);
-    block.columns[c] = kernel::ScannedColumn();
-  }
-  return out;
-}
-
-Rcpp::List texts_of(Blocks& blocks, std::size_t c, std::size_t records) {
-  Rcpp::IntegerVector codes(Rcpp::no_init(static_cast<R_xlen_t>(records)));
+Rcpp::List texts_of(SEXP codes, const Blocks& blocks, std::size_t c, std::size_t records) {
   kernel::TextDictionary whole;
-  kernel::join_codes(blocks, c, whole, codes.begin());
+  kernel::join_codes(blocks, c, whole, INTEGER(codes));
+  kernel::close_ranks(blocks, INTEGER(codes));
   Rcpp::CharacterVector texts(static_cast<R_xlen_t>(whole.texts().size()));
   for (std::size_t i = 0; i < whole.texts().size(); ++i) {
     const std::string_view text = whole.texts()[i];
     SET_STRING_ELT(texts, static_cast<R_xlen_t>(i),
                    Rf_mkCharLenCE(text.data(), static_cast<int>(text.size()), CE_UTF8));
   }
-  return Rcpp::List::create(Rcpp::_["codes"] = codes, Rcpp::_["texts"] = texts);
+  return Rcpp::List::create(Rcpp::_["codes"] = shortened(codes, records), Rcpp::_["texts"] = texts);
+}
+
+// The memory for a column, filled from several threads.
+SEXP room_for(kernel::ScanType type, std::size_t places) {
+  if (type == kernel::ScanType::skip) return R_NilValue;
+  return Rf_allocVector(type == kernel::ScanType::number ? REALSXP : INTSXP, static_cast<R_xlen_t>(places));
+}
+
+kernel::ScanTarget target_of(SEXP values) {
+  if (Rf_isNull(values)) return {};
+  return TYPEOF(values) == REALSXP ? kernel::ScanTarget{REAL(values), nullptr}
+    : kernel::ScanTarget{nullptr, INTEGER(values)};
+}
+
+// A type that does not hold for a whole column makes it one of texts, and all is scanned again.
+kernel::ScannedText scanned(kernel::ScanPlan& plan, const kernel::ScanSource& part, Rcpp::List columns,
+                            int threads, kernel::Watch& watch) {
+  kernel::ScannedText text;
+  text.trouble = kernel::settle_types(plan, kernel::ScanSource(part).head());
+  if (text.trouble != kernel::ScanTrouble::none) return text;
+  const std::size_t places = kernel::count_lines(part);
+  for (std::size_t c = 0; c < plan.types.size(); ++c)
+    columns[static_cast<R_xlen_t>(c)] = room_for(plan.types[c], places);
+  while (true) {
+    std::vector<kernel::ScanTarget> targets;
+    for (R_xlen_t c = 0; c < columns.size(); ++c) targets.push_back(target_of(columns[c]));
+    kernel::ScanSource source(part);
+    text = kernel::scan_blocks(plan, targets, places, source, threads, watch);
+    if (text.trouble != kernel::ScanTrouble::type) return text;
+    plan.types[text.column] = kernel::ScanType::text;
+    columns[static_cast<R_xlen_t>(text.column)] = room_for(kernel::ScanType::text, places);
+  }
+}
+
+SEXP values_of(SEXP values, kernel::ScanType type, const Blocks& blocks, std::size_t c, std::size_t records) {
+  switch (type) {
+    case kernel::ScanType::skip: return R_NilValue;
+    case kernel::ScanType::number:
+      kernel::close_ranks(blocks, REAL(values));
+      return numbers_of(shortened(values, records));
+    case kernel::ScanType::day:
+      kernel::close_ranks(blocks, INTEGER(values));
+      return shortened(values, records);
+    default: return texts_of(values, blocks, c, records);
+  }
 }
 
 }  // namespace
@@ -90,26 +113,21 @@ Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string 
   kernel::ScanPlan plan{separator[0], quote[0], first_name, {}};
   for (const int type : types) plan.types.push_back(static_cast<kernel::ScanType>(type));
   kernel::Watch watch(teller(progress, progress_after));
+  Rcpp::List columns(types.size());
   kernel::ScannedText text;
   try {
-    text = kernel::scan_text(plan, path, static_cast<std::size_t>(from), static_cast<std::size_t>(bytes),
-                             threads, watch);
+    const kernel::ScanSource part(path, static_cast<std::size_t>(from), static_cast<std::size_t>(bytes), quote[0]);
+    text = scanned(plan, part, columns, threads, watch);
   } catch (const kernel::Stopped&) {
     throw Rcpp::internal::InterruptedException();
   }
+  if (text.trouble != kernel::ScanTrouble::none || text.lines > 2147483647u)
+    return Rcpp::List::create(Rcpp::_["trouble"] = text.lines > 2147483647u ? "records" : trouble_word(text.trouble));
   Rcpp::IntegerVector found(types.size());
-  std::transform(plan.types.begin(), plan.types.end(), found.begin(), [](auto type) { return static_cast<int>(type); });
-  if (text.trouble != kernel::ScanTrouble::none || text.records > 2147483647u)
-    return Rcpp::List::create(Rcpp::_["trouble"] = text.records > 2147483647u ? "records" : trouble_word(text.trouble));
-  Rcpp::List columns(types.size());
   for (R_xlen_t c = 0; c < types.size(); ++c) {
     const auto place = static_cast<std::size_t>(c);
-    switch (plan.types[place]) {
-      case kernel::ScanType::skip: break;
-      case kernel::ScanType::number: columns[c] = numbers_of(text.blocks, place, text.records); break;
-      case kernel::ScanType::day: columns[c] = days_of(text.blocks, place, text.records); break;
-      default: columns[c] = texts_of(text.blocks, place, text.records);
-    }
+    found[c] = static_cast<int>(plan.types[place]);
+    columns[c] = values_of(columns[c], plan.types[place], text.blocks, place, text.records);
   }
   return Rcpp::List::create(Rcpp::_["trouble"] = "", Rcpp::_["types"] = found, Rcpp::_["columns"] = columns,
                             Rcpp::_["records"] = static_cast<double>(text.records),

@@ -35,11 +35,10 @@ struct ScanPlan {
   std::vector<ScanType> types;
 };
 
-struct ScannedColumn {
-  std::vector<double> numbers;
-  std::vector<std::int32_t> codes;  // days, or codes of texts
-  TextDictionary dictionary;
-  bool whole = true;  // no number is written with a fraction
+// Where the values of a column go, a place for each line of the text.
+struct ScanTarget {
+  double* numbers = nullptr;
+  std::int32_t* codes = nullptr;  // days, or codes of texts
 };
 
 // Which cells of a record are empty, a bit for each column, and how many records are like that.
@@ -51,17 +50,24 @@ struct Gaps {
 constexpr std::size_t most_scanned_columns = 64;
 constexpr std::size_t most_gaps = 1000;
 
+// A block of records: `first` is the place of the first of them, `lines` how many could be there.
 struct ScannedBlock {
-  std::vector<ScannedColumn> columns;
-  std::vector<Gaps> gaps;
+  std::size_t first = 0;
+  std::size_t lines = 0;
   std::size_t records = 0;
+  std::vector<TextDictionary> dictionaries;  // of each column, the texts of this block
+  std::vector<Gaps> gaps;
   ScanTrouble trouble = ScanTrouble::none;
   std::size_t column = 0;  // where a type does not hold
 };
 
 class BlockScanner {
  public:
-  explicit BlockScanner(const ScanPlan& plan) : plan_(plan) { found_.columns.resize(plan.types.size()); }
+  BlockScanner(const ScanPlan& plan, const std::vector<ScanTarget>& targets, std::size_t first)
+      : plan_(plan), targets_(targets), row_(first) {
+    for (const ScanType type : plan.types)
+      found_.dictionaries.emplace_back(type == ScanType::text || type == ScanType::open ? 1024 : 1);
+  }
 
   // Records up to `most` of them.
   ScannedBlock scan(const char* at, const char* end, std::size_t most) {
@@ -75,6 +81,8 @@ class BlockScanner {
 
  private:
   const ScanPlan& plan_;
+  const std::vector<ScanTarget>& targets_;
+  std::size_t row_;
   ScannedBlock found_;
 
   void see(ScanTrouble trouble, std::size_t column = 0) {
@@ -118,6 +126,7 @@ class BlockScanner {
     }
     count_gaps(gaps);
     ++found_.records;
+    ++row_;
     return at < end ? past_line(at, end) : at;
   }
 
@@ -132,40 +141,34 @@ class BlockScanner {
   }
 
   void take(std::size_t c, const ScanCell& cell) {
-    ScannedColumn& column = found_.columns[c];
     switch (plan_.types[c]) {
-      case ScanType::number: take_number(c, column, cell); break;
-      case ScanType::day: take_day(c, column, cell); break;
+      case ScanType::number: take_number(c, cell); break;
+      case ScanType::day: take_day(c, cell); break;
       case ScanType::skip: look_at(c, cell.text); break;
-      default: take_text(c, column, cell);
+      default: targets_[c].codes[row_] = cell.text.empty() ? missing_int : code_of(c, cell);
     }
   }
 
-  void take_number(std::size_t c, ScannedColumn& column, const ScanCell& cell) {
+  void take_number(std::size_t c, const ScanCell& cell) {
     double value = missing_real();
-    bool fraction = false;
-    if (!cell.text.empty() && !plain_number(cell.text, value, fraction)) see(ScanTrouble::type, c);
-    column.whole = column.whole && !fraction;
-    column.numbers.push_back(value);
+    if (!cell.text.empty() && !plain_number(cell.text, value)) see(ScanTrouble::type, c);
+    targets_[c].numbers[row_] = value;
   }
 
-  void take_day(std::size_t c, ScannedColumn& column, const ScanCell& cell) {
+  void take_day(std::size_t c, const ScanCell& cell) {
     std::int32_t day = missing_int;
     if (!cell.text.empty() && !plain_day(cell.text, day)) see(ScanTrouble::type, c);
-    column.codes.push_back(day);
+    targets_[c].codes[row_] = day;
   }
 
-  void take_text(std::size_t c, ScannedColumn& column, const ScanCell& cell) {
-    if (cell.text.empty()) {
-      column.codes.push_back(missing_int);
-      return;
-    }
-    const std::size_t known = column.dictionary.texts().size();
+  std::int32_t code_of(std::size_t c, const ScanCell& cell) {
+    TextDictionary& dictionary = found_.dictionaries[c];
+    const std::size_t known = dictionary.texts().size();
     const std::int32_t code = cell.doubled
-      ? column.dictionary.code(without_doubled_quotes(cell.text, plan_.quote), false)
-      : column.dictionary.code(cell.text, false);
+      ? dictionary.code(without_doubled_quotes(cell.text, plan_.quote), false)
+      : dictionary.code(cell.text, false);
     if (static_cast<std::size_t>(code) > known) look_at(c, cell.text);
-    column.codes.push_back(code);
+    return code;
   }
 
   void look_at(std::size_t c, std::string_view text) {
@@ -177,6 +180,7 @@ class BlockScanner {
 // What a text, or a part of it, holds; `next` is the byte after it.
 struct ScannedText {
   std::vector<ScannedBlock> blocks;
+  std::size_t lines = 0;
   std::size_t records = 0;
   std::size_t next = 0;
   ScanTrouble trouble = ScanTrouble::none;
@@ -216,26 +220,37 @@ inline ScanTrouble trouble_of_gaps(const std::vector<ScannedBlock>& blocks, std:
 // The types of columns that are open, from the first records.
 inline ScanTrouble settle_types(ScanPlan& plan, std::string_view head) {
   constexpr std::size_t looked_at = 2000;
-  ScannedBlock block = BlockScanner(plan).scan(head.data(), head.data() + head.size(), looked_at);
+  const std::size_t width = plan.types.size();
+  std::vector<std::vector<double>> numbers(width, std::vector<double>(looked_at));
+  std::vector<std::vector<std::int32_t>> codes(width, std::vector<std::int32_t>(looked_at));
+  std::vector<ScanTarget> targets;
+  for (std::size_t c = 0; c < width; ++c) targets.push_back({numbers[c].data(), codes[c].data()});
+  ScannedBlock block = BlockScanner(plan, targets, 0).scan(head.data(), head.data() + head.size(), looked_at);
   if (block.trouble != ScanTrouble::none) return block.trouble;
-  for (std::size_t c = 0; c < plan.types.size(); ++c) {
+  for (std::size_t c = 0; c < width; ++c) {
     if (plan.types[c] != ScanType::open) continue;
-    const auto& texts = block.columns[c].dictionary.texts();
+    const auto& texts = block.dictionaries[c].texts();
     auto all = [&](auto holds) { return !texts.empty() && std::all_of(texts.begin(), texts.end(), holds); };
     double value;
-    bool fraction;
     std::int32_t day;
-    if (all([&](std::string_view text) { return plain_number(text, value, fraction); }))
-      plan.types[c] = ScanType::number;
-    else if (all([&](std::string_view text) { return plain_day(text, day); }))
-      plan.types[c] = ScanType::day;
+    if (all([&](std::string_view text) { return plain_number(text, value); })) plan.types[c] = ScanType::number;
+    else if (all([&](std::string_view text) { return plain_day(text, day); })) plan.types[c] = ScanType::day;
     else plan.types[c] = ScanType::text;
   }
   return ScanTrouble::none;
 }
 
-// Scans what a source gives, block by block.
-inline ScannedText scan_blocks(const ScanPlan& plan, ScanSource& source, int threads, Watch& watch) {
+// How many lines a source has, each of which may be a record.
+inline std::size_t count_lines(ScanSource source) {
+  std::vector<char> bytes;
+  std::size_t lines = 0;
+  while (source.next(bytes)) lines += lines_of(bytes);
+  return lines;
+}
+
+// Scans what a source gives, block by block, into the targets, which have a place for each line.
+inline ScannedText scan_blocks(const ScanPlan& plan, const std::vector<ScanTarget>& targets, std::size_t places,
+  ScanSource& source, int threads, Watch& watch) {
   ScannedText text;
   std::mutex taking;
   std::atomic<bool> ended{false};
@@ -245,14 +260,22 @@ inline ScannedText scan_blocks(const ScanPlan& plan, ScanSource& source, int thr
       if (tells) watch.at(source.done());
       else watch.go_on();
       std::size_t place;
+      std::size_t first;
+      std::size_t lines;
       {
         std::lock_guard<std::mutex> lock(taking);
         if (ended || !source.next(bytes)) break;
         place = text.blocks.size();
         text.blocks.emplace_back();
+        first = text.lines;
+        lines = lines_of(bytes);
+        text.lines += lines;
+        if (text.lines > places) throw FileTrouble("it changed while it was read");
       }
-      ScannedBlock block = BlockScanner(plan).scan(bytes.data(), bytes.data() + bytes.size(),
+      ScannedBlock block = BlockScanner(plan, targets, first).scan(bytes.data(), bytes.data() + bytes.size(),
         std::numeric_limits<std::size_t>::max());
+      block.first = first;
+      block.lines = lines;
       if (block.trouble != ScanTrouble::none) ended = true;
       std::lock_guard<std::mutex> lock(taking);
       text.blocks[place] = std::move(block);
@@ -269,37 +292,29 @@ inline ScannedText scan_blocks(const ScanPlan& plan, ScanSource& source, int thr
     text.column = block.column;
   }
   if (text.trouble == ScanTrouble::none && source.trouble()) text.trouble = ScanTrouble::quotes;
-  return text;
-}
-
-// The records of a part of a text. A type that does not hold for a whole column makes it one of
-// texts, and the part is scanned again.
-inline ScannedText scan_text(ScanPlan& plan, const std::string& path, std::size_t from, std::size_t bytes,
-  int threads, Watch& watch) {
-  ScannedText text;
-  text.trouble = settle_types(plan, ScanSource(path, from, bytes, plan.quote).head());
-  while (text.trouble == ScanTrouble::none) {
-    ScanSource source(path, from, bytes, plan.quote);
-    text = scan_blocks(plan, source, threads, watch);
-    if (text.trouble != ScanTrouble::type) break;
-    plan.types[text.column] = ScanType::text;
-    text.trouble = ScanTrouble::none;
-  }
   if (text.trouble == ScanTrouble::none)
     text.trouble = trouble_of_gaps(text.blocks, plan.types.size(), text.records);
   return text;
 }
 
-// One column of all blocks: the codes of its blocks become those of one dictionary.
-inline void join_codes(std::vector<ScannedBlock>& blocks, std::size_t column, TextDictionary& whole,
-  std::int32_t* out) {
-  for (ScannedBlock& block : blocks) {
-    ScannedColumn& own = block.columns[column];
+// Values of blocks moved together, where lines between them were empty.
+template <class Value>
+void close_ranks(const std::vector<ScannedBlock>& blocks, Value* values) {
+  std::size_t to = 0;
+  for (const ScannedBlock& block : blocks) {
+    if (to != block.first) std::copy_n(values + block.first, block.records, values + to);
+    to += block.records;
+  }
+}
+
+// The codes of the blocks of a column become those of one dictionary.
+inline void join_codes(const std::vector<ScannedBlock>& blocks, std::size_t column, TextDictionary& whole,
+  std::int32_t* codes) {
+  for (const ScannedBlock& block : blocks) {
     std::vector<std::int32_t> to;
-    for (const std::string_view text : own.dictionary.texts()) to.push_back(whole.code(text, false));
-    for (const std::int32_t code : own.codes)
-      *out++ = code == missing_int ? missing_int : to[static_cast<std::size_t>(code) - 1];
-    own = ScannedColumn();
+    for (const std::string_view text : block.dictionaries[column].texts()) to.push_back(whole.code(text, false));
+    for (std::size_t row = block.first; row < block.first + block.records; ++row)
+      if (codes[row] != missing_int) codes[row] = to[static_cast<std::size_t>(codes[row]) - 1];
   }
 }
 

@@ -44,7 +44,7 @@ inline bool is_digit(char c) { return c >= '0' && c <= '9'; }
 
 // Digits with a sign and a fraction at most, no more of them than a double holds. The nearest
 // double is one division of two whole numbers that doubles hold.
-inline bool plain_number(std::string_view text, double& value, bool& fraction) {
+inline bool plain_number(std::string_view text, double& value) {
   static constexpr std::array<double, 16> tens{1e0, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11,
     1e12, 1e13, 1e14, 1e15};
   const char* at = text.data();
@@ -57,8 +57,7 @@ inline bool plain_number(std::string_view text, double& value, bool& fraction) {
   const std::ptrdiff_t before = at - first;
   if (before == 0 || before > 15 || (before > 1 && *first == '0')) return false;
   std::ptrdiff_t after = 0;
-  fraction = at < end;
-  if (fraction) {
+  if (at < end) {
     if (*at != '.') return false;
     const char* point = ++at;
     for (; at < end && is_digit(*at); ++at) digits = digits * 10 + static_cast<std::uint64_t>(*at - '0');
@@ -105,7 +104,8 @@ inline bool is_word_byte(char c) {
 inline bool says_total(std::string_view text) {
   std::size_t at = 0;
   while (at < text.size() && !is_word_byte(text[at])) ++at;
-  if (at == text.size() || is_digit(text[at])) return false;
+  // All these words begin with one of a few letters.
+  if (at == text.size() || std::strchr("gsprotzGSPROTZ", text[at]) == nullptr) return false;
   constexpr std::size_t longest = 24;
   char low[longest];
   std::size_t n = 0;

@@ -13,16 +13,25 @@
 
 namespace kernel {
 
+// Lines, of which the last may have no end.
+inline std::size_t lines_of(const std::vector<char>& bytes) {
+  const auto ends = static_cast<std::size_t>(std::count(bytes.begin(), bytes.end(), '\n'));
+  return ends + (bytes.empty() || bytes.back() == '\n' ? 0 : 1);
+}
+
 class ScanSource {
  public:
   // The part of a file from a byte on, `bytes` long and to the end of the record there.
   ScanSource(const std::string& path, std::size_t from, std::size_t bytes, char quote)
-      : file_(std::fopen(path.c_str(), "rb"), std::fclose), from_(from), at_(from), to_(from + bytes),
-        quote_(quote) {
+      : path_(path), file_(std::fopen(path.c_str(), "rb"), std::fclose), from_(from), at_(from),
+        to_(from + bytes), quote_(quote) {
     if (!file_) throw FileTrouble("it cannot be opened");
     if (std::fseek(file_.get(), static_cast<long>(from), SEEK_SET) != 0)
       throw FileTrouble("it cannot be read from the middle");
   }
+
+  // The same part from its beginning.
+  ScanSource(const ScanSource& other) : ScanSource(other.path_, other.from_, other.to_ - other.from_, other.quote_) {}
 
   // The next block; false at the end.
   bool next(std::vector<char>& block) {
@@ -63,6 +72,7 @@ class ScanSource {
   static constexpr std::size_t block_bytes = std::size_t{1} << 20;
   static constexpr std::size_t head_bytes = std::size_t{1} << 18;
   static constexpr std::size_t most_block_bytes = std::size_t{1} << 26;
+  std::string path_;
   std::unique_ptr<std::FILE, int (*)(std::FILE*)> file_;
   std::vector<char> rest_;
   std::size_t from_;

@@ -13,7 +13,7 @@ namespace kernel {
 
 class TextDictionary {
  public:
-  TextDictionary() : slots_(1024, 0) {}
+  explicit TextDictionary(std::size_t slots = 1024) : slots_(slots, 0) {}
 
   // `lasting` text stays where it is as long as the dictionary; any other is copied when it is new.
   std::int32_t code(std::string_view text, bool lasting) {
