@@ -60,22 +60,29 @@ read_orders <- function(path, encoding = NULL, separator = NULL, quote = NULL, s
 
 orders_in_file <- function(path, reading = new_reading()) {
   orders <- if (path == "-") read_standard_input(reading) else reader_for(path)(path, reading)
-  check_width(path, length(orders))
+  orders <- checked_orders(orders, path)
+  if (path != "-") attr(orders, "path") <- path
+  orders
+}
+
+checked_orders <- function(orders, path) {
+  check_width(path, length(names(orders)))
   if (nrow(orders) == 0L) {
     raise("file", c(paste0("The file ", quoted(path), " has a header but no records."),
       ">" = "Check the export."))
   }
-  if (path != "-") attr(orders, "path") <- path
   orders
 }
 
 # The orders of a file with those columns read at once that are wanted, the others when they are
 # needed, where the file allows it.
 orders_as_needed <- function(path, reading, wanted) {
-  if (path == "-" || !identical(reader_for(path), read_delimited)) {
-    return(orders_in_file(path, reading))
-  }
-  scanned_orders(path, reading, wanted) %||% orders_in_file(path, reading)
+  read <- switch(tolower(tools::file_ext(path)),
+    parquet = parquet_orders(path, reading, wanted),
+    jsonl = , ndjson = , xlsx = NULL,
+    if (path != "-") scanned_orders(path, reading, wanted)
+  )
+  if (is.null(read)) orders_in_file(path, reading) else checked_orders(read, path)
 }
 
 # The columns that some texts may speak of.
@@ -115,15 +122,6 @@ bytes_of_stream <- function(connection) {
     if (held > most_bytes()) stop("more comes than the ", format_bytes(most_bytes()), " that are allowed")
   }
   as.raw(unlist(parts))
-}
-
-read_parquet_file <- function(path, reading) {
-  whole <- nanoparquet::parquet_options(class = character(), read_int64_type = "integer64")
-  size <- file.size(path)
-  check_size(path, size)
-  orders <- read_apart(function() as.data.frame(nanoparquet::read_parquet(path, options = whole)), path, size)
-  orders[] <- lapply(orders, plain_whole_numbers)
-  named_orders(orders, path, reading)
 }
 
 # Of files that have names and types of their own only names are settled.

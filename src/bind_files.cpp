@@ -80,7 +80,7 @@ void kernel_limit_process(double bytes, int seconds) {
   std::ifstream("/proc/self/statm") >> held;
   limit(RLIMIT_AS, static_cast<rlim_t>(held * static_cast<double>(sysconf(_SC_PAGESIZE)) + bytes));
   limit(RLIMIT_CPU, static_cast<rlim_t>(seconds));
-  limit(RLIMIT_FSIZE, 1 << 20);
+  limit(RLIMIT_FSIZE, static_cast<rlim_t>(bytes));
   limit(RLIMIT_CORE, 0);
   for (const int fault : {SIGSEGV, SIGBUS, SIGILL, SIGFPE, SIGABRT}) signal(fault, SIG_DFL);
   const int nowhere = open("/dev/null", O_WRONLY);
