@@ -60,12 +60,12 @@ read_orders <- function(path, encoding = NULL, separator = NULL, quote = NULL, s
 
 orders_in_file <- function(path, reading = new_reading()) {
   orders <- if (path == "-") read_standard_input(reading) else reader_for(path)(path, reading)
-  orders <- checked_orders(orders, path)
+  orders <- orders_that_hold(orders, path)
   if (path != "-") attr(orders, "path") <- path
   orders
 }
 
-checked_orders <- function(orders, path) {
+orders_that_hold <- function(orders, path) {
   check_width(path, length(names(orders)))
   if (nrow(orders) == 0L) {
     raise("file", c(paste0("The file ", quoted(path), " has a header but no records."),
@@ -82,7 +82,7 @@ orders_as_needed <- function(path, reading, wanted) {
     jsonl = , ndjson = , xlsx = NULL,
     if (path != "-") scanned_orders(path, reading, wanted)
   )
-  if (is.null(read)) orders_in_file(path, reading) else checked_orders(read, path)
+  if (is.null(read)) orders_in_file(path, reading) else orders_that_hold(read, path)
 }
 
 # The columns that some texts may speak of.

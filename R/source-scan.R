@@ -34,6 +34,7 @@ scannable_file <- function(path, reading) {
     return(NULL)
   }
   state <- file_state(path)
+  check_size(path, state$size)
   head <- without_order_mark(head_of_file(path, state$size))
   flaws <- kernel_text_flaws(head)
   if (length(head) == 0L || begins_with(head, c(0x1f, 0x8b)) || any(flaws > 0L)) {
@@ -63,7 +64,7 @@ is_unusual_header <- function(header, head) {
   below <- first_records(head, header$next_byte, header$separator, header$quote)
   raw <- list(columns = lapply(seq_along(header$names), function(i) {
     texts <- vapply(below, function(record) record$texts[i], "")
-    list(texts = replace(texts, !nzchar(texts), NA), codes = seq_along(texts))
+    list(texts = texts, codes = ifelse(nzchar(texts), match(texts, texts), NA))
   }))
   length(below) > 1L && is_units_line(raw)
 }

@@ -29,11 +29,13 @@ SEXP shortened(SEXP values, std::size_t records) {
     ? values : Rf_xlengthgets(values, static_cast<R_xlen_t>(records));
 }
 
-// Numbers that whole numbers of 32 bits hold are such.
-SEXP numbers_of(Rcpp::NumericVector values) {
+// Numbers written without a fraction that whole numbers of 32 bits hold are such.
+SEXP numbers_of(Rcpp::NumericVector values, const Blocks& blocks, std::size_t c) {
   constexpr double most = 2147483647.0;
-  const bool whole = std::all_of(values.begin(), values.end(), [](double x) {
-    return !kernel::is_known(x) || (x <= most && x >= -most && x == static_cast<double>(static_cast<int>(x)));
+  const bool whole = std::all_of(blocks.begin(), blocks.end(), [c](const kernel::ScannedBlock& block) {
+    return (block.fractions >> c & 1) == 0;
+  }) && std::all_of(values.begin(), values.end(), [](double x) {
+    return !kernel::is_known(x) || (x <= most && x >= -most);
   });
   if (!whole) return values;
   Rcpp::IntegerVector out(Rcpp::no_init(values.size()));
@@ -92,7 +94,7 @@ SEXP values_of(SEXP values, kernel::ScanType type, const Blocks& blocks, std::si
     case kernel::ScanType::skip: return R_NilValue;
     case kernel::ScanType::number:
       kernel::close_ranks(blocks, REAL(values));
-      return numbers_of(shortened(values, records));
+      return numbers_of(shortened(values, records), blocks, c);
     case kernel::ScanType::day:
       kernel::close_ranks(blocks, INTEGER(values));
       return shortened(values, records);

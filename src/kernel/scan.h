@@ -57,6 +57,7 @@ struct ScannedBlock {
   std::size_t records = 0;
   std::vector<TextDictionary> dictionaries;  // of each column, the texts of this block
   std::vector<Gaps> gaps;
+  std::uint64_t fractions = 0;  // a bit for each column of numbers where one has a fraction
   ScanTrouble trouble = ScanTrouble::none;
   std::size_t column = 0;  // where a type does not hold
 };
@@ -151,7 +152,9 @@ class BlockScanner {
 
   void take_number(std::size_t c, const ScanCell& cell) {
     double value = missing_real();
-    if (!cell.text.empty() && !plain_number(cell.text, value)) see(ScanTrouble::type, c);
+    bool fraction = false;
+    if (!cell.text.empty() && !plain_number(cell.text, value, fraction)) see(ScanTrouble::type, c);
+    if (fraction) found_.fractions |= std::uint64_t{1} << c;
     targets_[c].numbers[row_] = value;
   }
 
@@ -232,8 +235,10 @@ inline ScanTrouble settle_types(ScanPlan& plan, std::string_view head) {
     const auto& texts = block.dictionaries[c].texts();
     auto all = [&](auto holds) { return !texts.empty() && std::all_of(texts.begin(), texts.end(), holds); };
     double value;
+    bool fraction;
     std::int32_t day;
-    if (all([&](std::string_view text) { return plain_number(text, value); })) plan.types[c] = ScanType::number;
+    if (all([&](std::string_view text) { return plain_number(text, value, fraction); }))
+      plan.types[c] = ScanType::number;
     else if (all([&](std::string_view text) { return plain_day(text, day); })) plan.types[c] = ScanType::day;
     else plan.types[c] = ScanType::text;
   }
