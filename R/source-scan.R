@@ -64,7 +64,7 @@ is_unusual_header <- function(header, head) {
   below <- first_records(head, header$next_byte, header$separator, header$quote)
   raw <- list(columns = lapply(seq_along(header$names), function(i) {
     texts <- vapply(below, function(record) record$texts[i], "")
-    list(texts = texts, codes = ifelse(nzchar(texts), match(texts, texts), NA))
+    list(texts = texts, codes = replace(match(texts, texts), !nzchar(texts), NA))
   }))
   length(below) > 1L && is_units_line(raw)
 }
