@@ -157,6 +157,10 @@ kernel_scan <- function(path, from, bytes, separator, quote, first_name, types, 
     .Call(`_drystack_kernel_scan`, path, from, bytes, separator, quote, first_name, types, threads, progress, progress_after)
 }
 
+kernel_line_end <- function(path, from) {
+    .Call(`_drystack_kernel_line_end`, path, from)
+}
+
 kernel_text_flaws <- function(bytes) {
     .Call(`_drystack_kernel_text_flaws`, bytes)
 }

@@ -7,6 +7,7 @@
 # column_kind(engine, tree): a few values of an expression, for what must be known of
 #   it before it is worked out
 # members(engine, axis): the members of a dimension in their order
+# member_pairs(engine, a, b): the places of the members of two dimensions that occur together
 # fold(engine, job, dimensions, book): the states of a job by group and span
 # order_lines(engine, part): the order lines of a cell, as their places among the orders
 # line_values(engine, tree, rows): what an expression is on order lines
@@ -17,12 +18,13 @@
 # lookup_match(engine, id): the row of a lookup for each order line, and the keys it lacks
 # left_out(engine, book): how many lines no figure of the daybook reads, by reason
 #
-# The orders in memory (fold-frame.R) are the first engine. An engine is held by its daybooks from
+# The orders in memory (fold-frame.R) are the first engine, those in parts (fold-parts.R) the second. An engine is held by its daybooks from
 # outside R's memory image, so that a table saved to a file does not take the orders with it.
 
 orders_facts <- function(engine, scope) UseMethod("orders_facts")
 column_kind <- function(engine, tree) UseMethod("column_kind")
 members <- function(engine, axis) UseMethod("members")
+member_pairs <- function(engine, a, b) UseMethod("member_pairs")
 fold <- function(engine, job, dimensions, book) UseMethod("fold")
 order_lines <- function(engine, part) UseMethod("order_lines")
 line_values <- function(engine, tree, rows = NULL) UseMethod("line_values")
@@ -34,8 +36,15 @@ number_lines <- function(engine, per) UseMethod("number_lines")
 period_column <- function(engine, axis) UseMethod("period_column")
 lookup_match <- function(engine, id) UseMethod("lookup_match")
 
-# An engine over some columns, dated by one of them.
-as_engine <- function(columns, days) UseMethod("as_engine")
+# An engine of orders as they were taken in (see taken_orders()), whose days are read as is said: list(name:
+# of the column, order, undated). It tells how they were read (told).
+as_engine <- function(taken, date) UseMethod("as_engine")
+
+# What orders may be said to be instead of a data frame: the path of a file, say.
+as_orders <- function(orders) UseMethod("as_orders")
+
+#' @export
+as_orders.default <- function(orders) orders
 
 new_engine <- function(kind, rows) {
   engine <- new.env(parent = emptyenv())
@@ -43,6 +52,7 @@ new_engine <- function(kind, rows) {
   engine$meanings <- new.env(parent = emptyenv())
   engine$last_id <- 0L
   engine$functions <- list()
+  engine$told <- NULL
   structure(engine, class = c(kind, "drystack_engine"))
 }
 

@@ -2,11 +2,12 @@
 # without a key comes last.
 one_key_per_label <- function(book, dimension, column) {
   engine <- engine_of(book)
-  labels <- members(engine, dimension_axis(dimension, book$columns[[dimension]]))
-  keys <- members(engine, dimension_axis(column, book$columns[[column]]))
-  pairs <- kernel_encode_pair(labels$codes, keys$codes, thread_count())$first
-  label <- labels$members[labels$place[labels$codes[pairs]]]
-  key <- keys$place[keys$codes[pairs]]
+  label_axis <- dimension_axis(dimension, book$columns[[dimension]])
+  key_axis <- dimension_axis(column, book$columns[[column]])
+  keys <- members(engine, key_axis)
+  pairs <- member_pairs(engine, label_axis, key_axis)
+  label <- members(engine, label_axis)$members[pairs[[1L]]]
+  key <- pairs[[2L]]
   known <- !is.na(label) & !is.na(key)
   label <- label[known]
   key <- key[known]

@@ -34,20 +34,19 @@
 daybook <- function(orders, date, calendars = civil_calendar(), date_order = NULL,
   undated = character(), currency = NULL) {
   own_setting()
+  orders <- as_orders(orders)
   check_orders(orders)
   check_column_names(names(orders))
   taken <- taken_orders(orders)
   date <- column_word(rlang::enquo(date), names(orders), "date")
   reading <- taken$reading
   date_order <- date_order %||% reading$said$date_order
-  dates <- read_dates(taken$values(date), date, date_order, undated)
-  days <- dates$days
   calendars <- named_calendars(calendars)
-  engine <- as_engine(list(), days)
+  engine <- as_engine(taken, list(name = date, order = date_order, undated = undated))
   facts <- checked_facts(engine, date)
-  far <- far_dates(days, facts$last)
+  far <- far_dates(line_days(engine), facts$last)
   if (!is.null(far)) facts$last <- far$last
-  check_strict(calendars, days, facts)
+  check_strict(calendars, line_days(engine), facts)
   quo <- rlang::enquo(currency)
   if (!rlang::quo_is_null(quo)) currency <- column_word(quo, names(orders), "currency")
   ids <- vapply(stats::setNames(nm = names(orders)), function(name) {
@@ -55,14 +54,26 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   }, "")
   made <- list(
     path = taken$path, date_order = date_order, undated = undated, names = names(orders),
-    reading = reading$said, told = c(reading$told, dates$told, far_words(far)), findings = reading$findings
+    reading = reading$said, told = c(reading$told, engine$told, far_words(far)), findings = reading$findings
   )
-  new_daybook(hold_engine(engine), ids, nrow(orders), date, calendars, currency, facts, made)
+  new_daybook(hold_engine(engine), ids, engine$rows, date, calendars, currency, facts, made)
 }
 
 # Orders as a daybook takes them in: path and reading, where they come from a file; by name the values
 # of a column, and what it means (see new_meaning()).
 taken_orders <- function(orders) {
+  if (is_in_parts(orders)) {
+    return(structure(list(
+      path = unclass(orders)[[1L]]$path, reading = NULL, parts = unclass(orders)[[1L]]$parts,
+      meaning = function(name) list(kind = "in_parts", name = name)
+    ), class = "drystack_taken_parts"))
+  }
+  structure(taken_columns_of(orders), class = "drystack_taken")
+}
+
+is_in_parts <- function(orders) inherits(orders, "drystack_orders_in_parts")
+
+taken_columns_of <- function(orders) {
   if (is_late(orders)) {
     place <- function(name) match(name, names(orders))
     return(list(
@@ -141,6 +152,9 @@ check_daybook <- function(book) {
 }
 
 check_orders <- function(orders) {
+  if (is_in_parts(orders)) {
+    return(invisible(orders))
+  }
   if (!is.data.frame(orders) && !is_late(orders)) {
     raise("orders", c("{.arg orders} must be a data frame.", "x" = "It is {.obj_type_friendly {orders}}."))
   }

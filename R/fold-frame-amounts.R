@@ -21,9 +21,9 @@ finite_values <- function(values) if (is.finite(sum(values, na.rm = TRUE))) valu
 
 # As the kernel takes them: numbers; of other values only whether they are
 # known, or where they stand.
-fold_values <- function(values, amount, days) {
+fold_values <- function(values, amount, days, before) {
   if (amount$position) {
-    return(positions(days, values))
+    return(positions(days, values, before))
   }
   if (is.factor(values) || !(is.numeric(values) || is.logical(values) ||
     inherits(values, c("Date", "POSIXct")))) {

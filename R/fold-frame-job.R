@@ -12,7 +12,7 @@ fold.drystack_frame <- function(engine, job, dimensions, book) {
   joint <- joint_codes(coded, job$spans$count)
   days <- job_days(engine, job, book)
   values <- lapply(job$amounts, amount_values, engine = engine)
-  amounts <- Map(fold_values, values, job$amounts, MoreArgs = list(days = days))
+  amounts <- Map(fold_values, values, job$amounts, MoreArgs = list(days = days, before = engine$before))
   folded <- kernel_fold(
     days, job$spans$cuts[1L], job$spans$of_day, job$spans$count,
     joint$codes, joint$levels, job_mask(engine, job, book), unname(amounts),

@@ -3,12 +3,18 @@
 # the code of each order line.
 
 #' @export
-as_engine.list <- function(columns, days) frame_engine(length(days), days)
+as_engine.drystack_taken <- function(taken, date) {
+  dates <- read_dates(taken$values(date$name), date$name, date$order, date$undated)
+  engine <- frame_engine(length(dates$days), dates$days)
+  engine$told <- dates$told
+  engine
+}
 
 frame_engine <- function(rows, days) {
   engine <- new_engine("drystack_frame", rows)
   engine$days <- days
   engine$kept <- new.env(parent = emptyenv())
+  engine$before <- 0
   engine
 }
 
@@ -52,7 +58,7 @@ frame_values <- function(engine, id) {
       late = expanded(late_column(meaning$orders, meaning$place)),
       worked_out = whole_of_tree(engine, meaning$tree),
       looked_up = vctrs::vec_slice(meaning$values, lookup_match(engine, meaning$lookup)$row),
-      part = vctrs::vec_slice(frame_values(meaning$of, meaning$id), meaning$rows)
+      part = line_values(meaning$of, column_node("", meaning$id), meaning$rows)
     )
   })
 }
@@ -138,6 +144,13 @@ column_kind.drystack_frame <- function(engine, tree) {
     return(whole())
   }
   rlang::try_fetch(whole_values(tree, sample_view(engine)), drystack_error = function(e) whole())
+}
+
+#' @export
+member_pairs.drystack_frame <- function(engine, a, b) {
+  own <- lapply(list(a, b), members, engine = engine)
+  first <- kernel_encode_pair(own[[1L]]$codes, own[[2L]]$codes, thread_count())$first
+  lapply(own, function(dimension) dimension$place[dimension$codes[first]])
 }
 
 #' @export

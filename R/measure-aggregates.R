@@ -97,9 +97,9 @@ picked <- function(cell, end) {
   with_face(row, function(row) plain_values(vctrs::vec_slice(values, row)))
 }
 
-# Rows as numbers that order by day, then row: exact in a double.
-positions <- function(days, values) {
-  at <- (floor(as.numeric(days)) - first_known_day) * 2^32 + seq_along(days)
+# Rows as numbers that order by day, then row: exact in a double. `before`: rows that stand before.
+positions <- function(days, values, before) {
+  at <- (floor(as.numeric(days)) - first_known_day) * 2^32 + before + seq_along(days)
   at[is.na(values)] <- NA
   at
 }

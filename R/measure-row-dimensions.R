@@ -108,10 +108,10 @@ banded_values <- function(x, limits, labels) {
   factor(labels[findInterval(x, limits) + 1L], levels = labels)
 }
 
-regrouped_values <- function(x, groups) {
+regrouped_values <- function(x, groups, checked = TRUE) {
   text <- if (is.factor(x)) levels(x) else unique(as.character(x))
   unknown <- setdiff(unlist(groups), text)
-  if (length(unknown) > 0L) {
+  if (checked && length(unknown) > 0L) {
     raise("expression", c(
       "{.fn regroup} names what is no member: {examples_of(unknown)}.",
       advise_word(unknown[1L], text[!is.na(text)], "members")

@@ -77,12 +77,21 @@ orders_that_hold <- function(orders, path) {
 # The orders of a file with those columns read at once that are wanted, the others when they are
 # needed, where the file allows it.
 orders_as_needed <- function(path, reading, wanted) {
+  if (in_parts(path)) {
+    return(orders_in_parts(path, reading))
+  }
   read <- switch(tolower(tools::file_ext(path)),
     parquet = parquet_orders(path, reading, wanted),
     jsonl = , ndjson = , xlsx = NULL,
     if (path != "-") scanned_orders(path, reading, wanted)
   )
   if (is.null(read)) orders_in_file(path, reading) else orders_that_hold(read, path)
+}
+
+#' @export
+as_orders.character <- function(orders) {
+  check_text(orders, "orders")
+  orders_as_needed(orders, new_reading(), wanted = function(names) character())
 }
 
 # The columns that some texts may speak of.

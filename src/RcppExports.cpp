@@ -495,6 +495,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_line_end
+double kernel_line_end(std::string path, double from);
+RcppExport SEXP _drystack_kernel_line_end(SEXP pathSEXP, SEXP fromSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< double >::type from(fromSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_line_end(path, from));
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_text_flaws
 Rcpp::IntegerVector kernel_text_flaws(Rcpp::RawVector bytes);
 RcppExport SEXP _drystack_kernel_text_flaws(SEXP bytesSEXP) {
@@ -611,6 +623,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_told_to_end", (DL_FUNC) &_drystack_kernel_told_to_end, 0},
     {"_drystack_kernel_output_state", (DL_FUNC) &_drystack_kernel_output_state, 0},
     {"_drystack_kernel_scan", (DL_FUNC) &_drystack_kernel_scan, 10},
+    {"_drystack_kernel_line_end", (DL_FUNC) &_drystack_kernel_line_end, 2},
     {"_drystack_kernel_text_flaws", (DL_FUNC) &_drystack_kernel_text_flaws, 1},
     {"_drystack_kernel_first_record", (DL_FUNC) &_drystack_kernel_first_record, 4},
     {"_drystack_kernel_read_delimited", (DL_FUNC) &_drystack_kernel_read_delimited, 6},

@@ -135,3 +135,9 @@ Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string 
                             Rcpp::_["records"] = static_cast<double>(text.records),
                             Rcpp::_["next"] = static_cast<double>(text.next));
 }
+
+// The byte after the first line end from a byte on; the size of the file where there is none.
+// [[Rcpp::export]]
+double kernel_line_end(std::string path, double from) {
+  return static_cast<double>(kernel::line_end_after(path, static_cast<std::size_t>(from)));
+}

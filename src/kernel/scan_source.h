@@ -19,6 +19,19 @@ inline std::size_t lines_of(const std::vector<char>& bytes) {
   return ends + (bytes.empty() || bytes.back() == '\n' ? 0 : 1);
 }
 
+// The byte after the first line end from a byte on, or after the last byte.
+inline std::size_t line_end_after(const std::string& path, std::size_t from) {
+  const std::unique_ptr<std::FILE, int (*)(std::FILE*)> file(std::fopen(path.c_str(), "rb"), std::fclose);
+  if (!file) throw FileTrouble("it cannot be opened");
+  if (std::fseek(file.get(), static_cast<long>(from), SEEK_SET) != 0)
+    throw FileTrouble("it cannot be read from the middle");
+  for (int c = std::fgetc(file.get()); c != EOF; c = std::fgetc(file.get())) {
+    ++from;
+    if (c == '\n') break;
+  }
+  return from;
+}
+
 class ScanSource {
  public:
   // The part of a file from a byte on, `bytes` long and to the end of the record there.

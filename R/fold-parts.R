@@ -1,0 +1,282 @@
+# The engine for orders in parts: files with the same columns, or one that is larger than memory, cut
+# where records end. Each question goes over the parts, one at a time in memory as an engine of its
+# own (fold-frame.R), and what the parts give is put together.
+#
+# parts: for each a function of names, and of those that are texts, that gives these columns; rows and
+#   before: how many rows each has, and how many stand before it
+# date: list(name, order, undated), how the days are read
+# kinds: of each column that was read what it holds; one that differs from part to part is texts
+
+#' @export
+as_engine.drystack_taken_parts <- function(taken, date) {
+  engine <- new_engine("drystack_parts", 0)
+  engine$parts <- taken$parts
+  engine$rows_of_parts <- engine$before <- rep(0, length(engine$parts))
+  engine$date <- date
+  engine$kinds <- list()
+  engine$kept <- new.env(parent = emptyenv())
+  engine$facts <- over_parts(engine, character(), function(frame, i) orders_facts(frame, list()))
+  engine$rows_of_parts <- vapply(engine$facts, function(facts) facts$lines + 0, 0)
+  engine$before <- cumsum(c(0, engine$rows_of_parts))[seq_along(engine$parts)]
+  engine$rows <- sum(engine$rows_of_parts)
+  engine
+}
+
+# Calls work(frame, i) for each part, with the columns of some ids; again from the beginning where a
+# column turns out to be texts.
+over_parts <- function(engine, ids, work) {
+  names <- source_names(engine, ids)
+  repeat {
+    done <- rlang::try_fetch(
+      lapply(seq_along(engine$parts), function(i) work(part_frame(engine, i, names), i)),
+      drystack_retyped = function(e) NULL
+    )
+    if (!is.null(done)) {
+      return(done)
+    }
+  }
+}
+
+# The columns of the files that some columns are worked out of.
+source_names <- function(engine, ids) {
+  unique(unlist(lapply(ids, function(id) {
+    meaning <- engine$meanings[[id]]
+    switch(meaning$kind,
+      in_parts = meaning$name,
+      worked_out = source_names(engine, ids_of(meaning$tree)),
+      looked_up = source_names(engine, engine$meanings[[meaning$lookup]]$by),
+      lookup = source_names(engine, meaning$by)
+    )
+  })))
+}
+
+# One part in memory, with some of its columns, as an engine in which all means what it does in the
+# whole.
+part_frame <- function(engine, i, names) {
+  names <- union(engine$date$name, names)
+  columns <- engine$parts[[i]](names, text = names(Filter(function(kind) kind == "text", engine$kinds)))
+  for (name in names) settle_kind(engine, name, columns[[name]])
+  days <- part_days(columns[[engine$date$name]], engine$date)
+  frame <- frame_engine(length(days), days)
+  frame$before <- engine$before[i]
+  late <- new_late_columns(names, length(days), NULL, NULL, NULL, stats::setNames(columns[names], seq_along(names)))
+  for (id in ls(engine$meanings)) {
+    meaning <- engine$meanings[[id]]
+    if (meaning$kind == "in_parts") {
+      if (!meaning$name %in% names) next
+      meaning <- list(kind = "late", orders = late, place = match(meaning$name, names))
+    } else if (meaning$kind == "worked_out") {
+      meaning$tree <- unchecked_groups(meaning$tree)
+    }
+    assign(id, meaning, envir = frame$meanings)
+  }
+  frame$last_id <- engine$last_id
+  frame$functions <- engine$functions
+  frame
+}
+
+# The days of a part. Texts are read as the first part with any settled it.
+part_days <- function(column, date) {
+  if (!is_coded(column)) {
+    return(read_days(column, date$name, date$order, date$undated))
+  }
+  read_days(column$texts, date$name, date$order, date$undated)[column$codes]
+}
+
+# What a column holds must be the same in all parts: whole and other numbers are the same kind.
+settle_kind <- function(engine, name, column) {
+  kind <- if (is_coded(column) || is.character(column)) "text" else if (is.numeric(column) && !is.object(column))
+    "number" else class(column)[1L]
+  known <- engine$kinds[[name]]
+  if (kind == "logical" && (is.null(known) || all(is.na(column)))) {
+    if (!all(is.na(column))) engine$kinds[[name]] <- kind
+  } else if (is.null(known)) {
+    engine$kinds[[name]] <- kind
+  } else if (!identical(known, kind) && known != "text") {
+    engine$kinds[[name]] <- "text"
+    rlang::abort("", class = "drystack_retyped")
+  }
+}
+
+# Groups are held against the members of all parts, once; in one part some may not occur.
+unchecked_groups <- function(tree) {
+  if (identical(tree$fn, "regroup")) tree$constants$checked <- FALSE
+  tree$args <- lapply(tree$args, unchecked_groups)
+  tree
+}
+
+#' @export
+orders_facts.drystack_parts <- function(engine, scope) {
+  facts <- if (length(scope) == 0L) engine$facts
+    else kept(engine, "facts", paste(vapply(scope, `[[`, "", "key"), collapse = " "), function() {
+      over_parts(engine, condition_ids(scope), function(frame, i) orders_facts(frame, local_scope(scope, frame)))
+    })
+  days <- function(field) as.integer(unlist(lapply(facts, `[[`, field)))
+  list(
+    lines = sum(vapply(facts, function(f) f$lines + 0, 0)), undated = sum(vapply(facts, function(f) f$undated + 0, 0)),
+    first = end_known(days("first"), min), last = end_known(days("last"), max)
+  )
+}
+
+end_known <- function(days, end) if (all(is.na(days))) NA_integer_ else end(days, na.rm = TRUE)
+
+# The ids of the columns that conditions speak of; a limit to members speaks of their dimensions.
+condition_ids <- function(scope) {
+  unlist(lapply(scope, function(condition) {
+    if (is.null(condition$limit)) ids_of(condition$tree) else dimension_ids(condition$limit$dimensions)
+  }))
+}
+
+dimension_ids <- function(dimensions) unlist(lapply(dimensions, function(d) d$axis$column))
+
+#' @export
+column_kind.drystack_parts <- function(engine, tree) {
+  check_no_functions(tree)
+  check_groups(engine, tree)
+  names <- source_names(engine, ids_of(tree))
+  column_kind(part_frame(engine, 1L, names), unchecked_groups(tree))
+}
+
+# An R function may look at all order lines at once.
+check_no_functions <- function(tree) {
+  if (tree$kind == "custom") {
+    raise("engine", c(
+      "An R function cannot work out a column of orders that are read in parts.",
+      "x" = paste0(quoted(tree_text(tree)), " may look at all order lines at once."),
+      ">" = "Say it in the row language, or read the orders whole: {.code read_orders()}."
+    ))
+  }
+  for (part in subtrees(tree)) check_no_functions(part)
+}
+
+check_groups <- function(engine, tree) {
+  for (part in subtrees(tree)) check_groups(engine, part)
+  if (!identical(tree$fn, "regroup")) {
+    return(invisible())
+  }
+  values <- over_parts(engine, ids_of(tree), function(frame, i) unique(whole_of_tree(frame, tree$args[[1L]])))
+  regrouped_values(unlist(lapply(values, as.character)), tree$constants$groups)
+}
+
+# The members of all parts. Their codes are those of each part (see local_dimension()).
+#' @export
+members.drystack_parts <- function(engine, axis) {
+  key <- if (axis$kind == "cyclic") paste(axis$part, axis$calendar$id) else axis$column
+  kept(engine, "members", key, function() {
+    found <- over_parts(engine, axis$column, function(frame, i) {
+      coded <- members(frame, axis)
+      coded[c("members", "values", "factor")]
+    })
+    c(joined_members(found), list(axis = axis))
+  })
+}
+
+joined_members <- function(found) {
+  if (found[[1L]]$factor) {
+    members <- unique(unlist(lapply(found, `[[`, "members")))
+    return(list(place = seq_along(members), members = members, factor = TRUE))
+  }
+  values <- sort_values(unique(do.call(vctrs::vec_c, lapply(found, `[[`, "values"))))
+  list(place = seq_along(values), members = member_text(values), values = values, factor = FALSE)
+}
+
+# A dimension of the whole with the codes of one part.
+local_dimension <- function(dimension, frame) {
+  coded <- members(frame, dimension$axis)
+  dimension$codes <- coded$codes
+  dimension$place <- match(coded$members, dimension$members)[coded$place]
+  dimension
+}
+
+local_scope <- function(scope, frame) {
+  lapply(scope, function(condition) {
+    if (is.null(condition$limit)) condition$tree <- unchecked_groups(condition$tree)
+    else condition$limit$dimensions <- lapply(condition$limit$dimensions, local_dimension, frame = frame)
+    condition
+  })
+}
+
+# Where the rows of a part lie among those of the whole.
+rows_of_part <- function(engine, rows, i) {
+  within <- rows > engine$before[i] & rows <= engine$before[i] + engine$rows_of_parts[i]
+  list(here = which(within), rows = rows[within] - engine$before[i])
+}
+
+#' @export
+order_lines.drystack_parts <- function(engine, part) {
+  ids <- c(part$job$date$id, condition_ids(part$job$scope), dimension_ids(part$dimensions))
+  unlist(over_parts(engine, ids, function(frame, i) {
+    part$dimensions <- lapply(part$dimensions, local_dimension, frame = frame)
+    part$job$scope <- local_scope(part$job$scope, frame)
+    order_lines(frame, part) + frame$before
+  }))
+}
+
+#' @export
+line_values.drystack_parts <- function(engine, tree, rows = NULL) {
+  wanted <- rows %||% seq_len(engine$rows)
+  places <- list()
+  values <- over_parts(engine, ids_of(tree), function(frame, i) {
+    place <- rows_of_part(engine, wanted, i)
+    places[[i]] <<- place$here
+    line_values(frame, unchecked_groups(tree), place$rows)
+  })
+  vctrs::vec_slice(do.call(vctrs::vec_c, values), order(unlist(places)))
+}
+
+#' @export
+line_days.drystack_parts <- function(engine) {
+  unlist(over_parts(engine, character(), function(frame, i) as.integer(frame$days)))
+}
+
+#' @export
+left_out.drystack_parts <- function(engine, book) {
+  if (length(book$scope) == 0L && book$as_of >= book$last) {
+    return(c(book$undated, 0))
+  }
+  Reduce(`+`, over_parts(engine, condition_ids(book$scope), function(frame, i) {
+    kernel_left_out(frame$days, book$as_of, lapply(local_scope(book$scope, frame), condition_mask, engine = frame),
+      thread_count())
+  }))
+}
+
+#' @export
+member_pairs.drystack_parts <- function(engine, a, b) {
+  wholes <- list(members(engine, a), members(engine, b))
+  pairs <- over_parts(engine, c(a$column, b$column), function(frame, i) {
+    own <- lapply(wholes, local_dimension, frame = frame)
+    first <- kernel_encode_pair(own[[1L]]$codes, own[[2L]]$codes, thread_count())$first
+    lapply(own, function(dimension) dimension$place[dimension$codes[first]])
+  })
+  columns <- lapply(1:2, function(side) unlist(lapply(pairs, `[[`, side)))
+  lapply(columns, `[`, first_of_rows(columns, length(columns[[1L]])))
+}
+
+#' @export
+rows_of_orders.drystack_parts <- function(engine, rows) rows
+
+# Some rows in memory: the columns of the files are read where they are needed.
+#' @export
+orders_part.drystack_parts <- function(engine, rows) {
+  part <- frame_engine(length(rows), line_days(engine)[rows])
+  for (id in ls(engine$meanings)) {
+    meaning <- engine$meanings[[id]]
+    if (meaning$kind == "in_parts") meaning <- list(kind = "part", of = engine, id = id, rows = rows)
+    if (meaning$kind == "worked_out") meaning$tree <- unchecked_groups(meaning$tree)
+    assign(id, meaning, envir = part$meanings)
+  }
+  part$last_id <- engine$last_id
+  part$functions <- engine$functions
+  part
+}
+
+#' @export
+lookup_match.drystack_parts <- function(engine, id) {
+  kept(engine, "lookup", id, function() {
+    found <- over_parts(engine, engine$meanings[[id]]$by, function(frame, i) lookup_match(frame, id))
+    list(
+      row = unlist(lapply(found, `[[`, "row")), unmatched = unique(unlist(lapply(found, `[[`, "unmatched"))),
+      lines = sum(vapply(found, `[[`, 0, "lines"))
+    )
+  })
+}

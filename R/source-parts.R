@@ -1,0 +1,157 @@
+# Orders in several files, or in one that is larger than may be read at once: described as parts,
+# which the engine for parts (fold-parts.R) reads one at a time.
+
+# names: of the columns; parts: for each a function of names, and of those that are texts, that gives
+#   these columns; path: as it was said
+new_orders_in_parts <- function(names, parts, path) {
+  structure(list(list(names = names, parts = parts, path = path)), class = "drystack_orders_in_parts")
+}
+
+#' @export
+names.drystack_orders_in_parts <- function(x) unclass(x)[[1L]]$names
+
+# The files that a path, a pattern such as "orders/*.csv" or a folder means.
+files_meant <- function(path) {
+  if (dir.exists(path)) {
+    files <- list.files(path, full.names = TRUE)
+    files <- files[grepl(order_endings, files, ignore.case = TRUE)]
+  } else if (file.exists(path) || !grepl("[*?[]", path)) {
+    return(path)
+  } else {
+    files <- Sys.glob(path)
+  }
+  files <- sort_values(files)
+  if (length(files) == 0L) {
+    raise("file", c(paste0("No file of orders is meant by ", quoted(path), "."),
+      "i" = paste0("Paths are taken from ", quoted(getwd()), ".")))
+  }
+  files
+}
+
+order_endings <- "[.](csv|tsv|txt|csv[.]gz|tsv[.]gz|jsonl|ndjson|parquet|xlsx)$"
+
+# Whether the orders under a path are read in parts.
+in_parts <- function(path) {
+  if (path == "-") {
+    return(FALSE)
+  }
+  files <- files_meant(path)
+  length(files) > 1L || files != path || is_large_text(files)
+}
+
+# Text that is larger than may be read at once, and that can be cut.
+is_large_text <- function(path) {
+  kernel_file_kind(path.expand(path)) == "file" && file.size(path) > most_bytes() &&
+    !grepl("[.](gz|jsonl|ndjson|parquet|xlsx)$", path, ignore.case = TRUE)
+}
+
+orders_in_parts <- function(path, reading) {
+  files <- lapply(files_meant(path), file_in_parts, reading = reading)
+  names <- files[[1L]]$names
+  for (file in files) check_same_columns(file, files[[1L]])
+  new_orders_in_parts(names, unlist(lapply(files, `[[`, "parts"), recursive = FALSE), path)
+}
+
+check_same_columns <- function(file, first) {
+  lacking <- setdiff(first$names, file$names)
+  more <- setdiff(file$names, first$names)
+  if (length(c(lacking, more)) > 0L) {
+    raise("column", c(
+      "The files do not have the same columns.",
+      "x" = paste0(quoted(file$path), " ", if (length(lacking) > 0L) paste0("lacks ", quoted(lacking[1L]))
+        else paste0("has ", quoted(more[1L])), "; ", quoted(first$path), " ",
+        if (length(lacking) > 0L) "has it." else "does not."),
+      ">" = "Name files of one export, or rename the column in the file."
+    ))
+  }
+}
+
+# list(path, names, parts) of one file.
+file_in_parts <- function(path, reading) {
+  check_file(path)
+  if (grepl("[.]parquet$", path, ignore.case = TRUE)) {
+    return(parquet_in_parts(path, reading))
+  }
+  text <- if (!grepl("[.](gz|jsonl|ndjson|xlsx)$", path, ignore.case = TRUE)) scannable_file(path, reading)
+  if (is.null(text)) whole_in_parts(path, reading) else text_in_parts(text, reading)
+}
+
+parquet_in_parts <- function(path, reading) {
+  names <- names(parquet_orders(path, reading, wanted = function(names) character()))
+  read <- function(wanted, text) {
+    orders <- parquet_orders(path, reading, wanted = function(names) wanted)
+    stats::setNames(lapply(match(wanted, names(orders)), late_column, orders = orders), wanted)
+  }
+  list(path = path, names = names, parts = list(read))
+}
+
+# A file that cannot be cut is one part, read whole each time.
+whole_in_parts <- function(path, reading) {
+  orders <- orders_in_file(path, reading)
+  read <- function(wanted, text) {
+    if (is.null(orders)) orders <<- orders_in_file(path, reading)
+    columns <- unclass(orders)[wanted]
+    orders <<- NULL
+    columns
+  }
+  list(path = path, names = names(orders), parts = list(read))
+}
+
+text_in_parts <- function(file, reading) {
+  names <- apart_from_periods(numbered(renamed(file$header$names, reading$rename), new_telling(file$path)),
+    new_telling(file$path))
+  ends <- part_ends(file)
+  starts <- c(file$from, ends[-length(ends)])
+  parts <- Map(function(from, to) function(wanted, text) scan_part(file, from, to, names, wanted, text, reading),
+    starts, ends)
+  kept <- if (is.null(reading$keep)) names else kept_names(names, reading$keep)
+  list(path = file$path, names = intersect(names, kept), parts = unname(parts))
+}
+
+# Where the parts of a text end: after the first line end from each multiple of their size on. A line
+# end inside a quoted cell is no end of a record: then the part does not fit, and says so.
+part_ends <- function(file) {
+  size <- file$state$size
+  step <- part_bytes()
+  near <- if (size - file$from > step) seq(file$from + step, size, by = step) else numeric()
+  ends <- vapply(near, function(at) kernel_line_end(path.expand(file$path), at), 0)
+  unique(c(ends[ends < size], size))
+}
+
+part_bytes <- function() max(2^16, min(2^26, allowed_memory() / 64))
+
+scan_part <- function(file, from, to, names, wanted, text, reading) {
+  check_file(file$path)
+  if (!identical(file_state(file$path), file$state)) raise_changed(file$path)
+  types <- integer(length(names))
+  types[match(wanted, names)] <- -1L
+  types[match(intersect(wanted, text), names)] <- 1L
+  header <- file$header
+  scanned <- read_or_told(kernel_scan(
+    path.expand(file$path), from, to - from, header$separator, header$quote, header$names[1L], types,
+    thread_count(), getOption("drystack.progress"), getOption("drystack.progress_after", 2)
+  ), file$path)
+  if (scanned$trouble != "") raise_not_in_parts(file$path, scanned$trouble)
+  columns <- lapply(wanted, function(name) {
+    place <- match(name, names)
+    column <- scanned$columns[[place]]
+    if (name %in% text) new_coded(column$texts, column$codes)
+    else scanned_column(column, scanned$types[place], name, reading, new_telling(file$path)) %||%
+      new_coded(column$texts, column$codes)
+  })
+  stats::setNames(columns, wanted)
+}
+
+raise_not_in_parts <- function(path, trouble) {
+  what <- c(
+    quotes = "a quote inside a cell, or a cell over several lines", width = "a record that does not fit the header",
+    "line ends" = "line ends of two kinds", bytes = "bytes that are no UTF-8 text",
+    furniture = "a header, a footer or an empty line between the records", totals = "what may be a totals line",
+    gaps = "too many different records with empty cells"
+  )[[trouble]]
+  raise("file", c(
+    paste0("The file ", quoted(path), " is read in parts, and has what only reading it whole can settle."),
+    "x" = paste0("It has ", what, "."),
+    ">" = "Mend the file, or allow more memory: {.code options(drystack.memory = 64e9)}."
+  ))
+}
