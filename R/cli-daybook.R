@@ -1,6 +1,6 @@
 # The options by which every command makes its daybook.
 orders_option <- function() {
-  option("orders", "FILE", "the order lines: .csv(.gz) .tsv .jsonl .parquet .xlsx, or - for stdin",
+  option("orders", "FILE", "order lines: .csv(.gz) .tsv .jsonl .parquet .xlsx, several: '*.csv', or -",
     required = TRUE)
 }
 

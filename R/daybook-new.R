@@ -4,7 +4,8 @@
 #' periods. All figures are asked of a daybook. It is a value: [only()], [work_out()] and [as_of()]
 #' give a new one and leave the old as it is. The columns themselves are not copied.
 #'
-#' @param orders A data frame with one row for each order line.
+#' @param orders A data frame with one row for each order line; or the path of a file as for
+#'   [read_orders()], of a folder of such files, or a pattern such as `"orders/*.parquet"`. See below.
 #' @param date The date column, bare or as text. Dates, date-times (each counts on the local
 #'   day of its own time zone), or text: `2026-08-31`, `20260831`, `31/08/2026`, `31-Aug-26`,
 #'   `Aug 31, 2026` (a time may follow; two digits are years from 1969 to 2068); or the day
@@ -21,7 +22,16 @@
 #' @param undated Texts in the date column that stand for no date, such as
 #'   `c("n/a", "tbc")`. Empty cells always do.
 #' @return A `drystack_daybook`.
-#' @section Errors: `drystack_error_orders` for orders that are no data frame or have no rows,
+#' @section Orders in files: Of a file whose path is given, columns are read when they are needed.
+#'   Several files with the same columns, and text larger than a quarter of
+#'   `options(drystack.memory = )` bytes (default 4e9), are read in parts: each ask goes over them one
+#'   at a time, so that memory holds the columns of one part; figures, notes and explanations are the
+#'   same. Medians, distinct values, first and last keep the values they look at again. An R function
+#'   cannot work out a column or a condition then, as it may look at all order lines at once. Totals
+#'   lines, footers and the like are left out of files that are read whole; in a part of a larger
+#'   one they are an error.
+#' @section Errors: `drystack_error_engine` for an R function over orders in parts,
+#'   `drystack_error_orders` for orders that are no data frame or have no rows,
 #'   `drystack_error_column` for a date column that is not there (the nearest name is offered),
 #'   for repeated names and for columns with the name of a period, `drystack_error_date`
 #'   for text that is no date or could be read two ways, and for dates before 1900 or after
@@ -30,6 +40,7 @@
 #' @examples
 #' yard <- harrowgill()
 #' daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July"))
+#' daybook(harrowgill_path("orders.csv"), date = ordered_on)
 #' @export
 daybook <- function(orders, date, calendars = civil_calendar(), date_order = NULL,
   undated = character(), currency = NULL) {
@@ -65,6 +76,7 @@ taken_orders <- function(orders) {
   if (is_in_parts(orders)) {
     return(structure(list(
       path = unclass(orders)[[1L]]$path, reading = NULL, parts = unclass(orders)[[1L]]$parts,
+      wanted = unclass(orders)[[1L]]$wanted,
       meaning = function(name) list(kind = "in_parts", name = name)
     ), class = "drystack_taken_parts"))
   }

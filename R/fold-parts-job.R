@@ -6,12 +6,34 @@ fold.drystack_parts <- function(engine, job, dimensions, book) {
     unlist(lapply(job$amounts, function(amount) ids_of(amount$tree))))
   held <- holds_rows(job)
   whole <- NULL
-  over_parts(engine, ids, function(frame, i) {
+  asked <- over_parts(engine, ids, function(frame, i) {
     if (i == 1L) whole <<- new_whole(dimensions)
     whole <<- with_part(whole, part_states(frame, job, dimensions, book), held)
-    i
+    facts_beside(frame, job, book)
   })
+  keep_facts(engine, asked, job, book)
   finished_whole(whole, job)
+}
+
+# What a table will ask of the same conditions, answered in the same pass: the lines that meet each,
+# and those left out.
+facts_beside <- function(frame, job, book) {
+  own <- Filter(function(condition) is.null(condition$limit), job$scope)
+  list(
+    met = lapply(own, function(condition) orders_facts(frame, local_scope(list(condition), frame))),
+    left_out = if (identical(scope_key(own), scope_key(book$scope))) left_out_of_part(frame, book)
+  )
+}
+
+keep_facts <- function(engine, asked, job, book) {
+  own <- Filter(function(condition) is.null(condition$limit), job$scope)
+  for (i in seq_along(own)) {
+    kept(engine, "facts", scope_key(own[i]), function() lapply(asked, function(part) part$met[[i]]))
+  }
+  if (!is.null(asked[[1L]]$left_out)) {
+    kept(engine, "left out", paste(book$as_of, scope_key(book$scope)),
+      function() lapply(asked, `[[`, "left_out"))
+  }
 }
 
 # Whether figures of the job look at values again: at the rows of cells, or where first and last stand.

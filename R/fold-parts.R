@@ -14,24 +14,29 @@ as_engine.drystack_taken_parts <- function(taken, date) {
   engine$rows_of_parts <- engine$before <- rep(0, length(engine$parts))
   engine$date <- date
   engine$kinds <- list()
+  engine$texts <- list()
+  engine$known_texts <- character()
   engine$kept <- new.env(parent = emptyenv())
-  engine$facts <- over_parts(engine, character(), function(frame, i) orders_facts(frame, list()))
+  engine$facts <- over_columns(engine, taken$wanted, function(frame, i) orders_facts(frame, list()))
   engine$rows_of_parts <- vapply(engine$facts, function(facts) facts$lines + 0, 0)
   engine$before <- cumsum(c(0, engine$rows_of_parts))[seq_along(engine$parts)]
   engine$rows <- sum(engine$rows_of_parts)
   engine
 }
 
-# Calls work(frame, i) for each part, with the columns of some ids; again from the beginning where a
-# column turns out to be texts.
-over_parts <- function(engine, ids, work) {
-  names <- source_names(engine, ids)
+# Calls work(frame, i) for each part, with the columns of some ids.
+over_parts <- function(engine, ids, work) over_columns(engine, source_names(engine, ids), work)
+
+# With columns of the files; again from the beginning where one turns out to be texts. All different
+# texts of a column are known after its first pass.
+over_columns <- function(engine, names, work) {
   repeat {
     done <- rlang::try_fetch(
       lapply(seq_along(engine$parts), function(i) work(part_frame(engine, i, names), i)),
       drystack_retyped = function(e) NULL
     )
     if (!is.null(done)) {
+      engine$known_texts <- union(engine$known_texts, intersect(names, names(engine$texts)))
       return(done)
     }
   }
@@ -87,6 +92,9 @@ part_days <- function(column, date) {
 settle_kind <- function(engine, name, column) {
   kind <- if (is_coded(column) || is.character(column)) "text" else if (is.numeric(column) && !is.object(column))
     "number" else class(column)[1L]
+  if (is_coded(column) && !name %in% engine$known_texts) {
+    engine$texts[[name]] <- unique(c(engine$texts[[name]], column$texts))
+  }
   known <- engine$kinds[[name]]
   if (kind == "logical" && (is.null(known) || all(is.na(column)))) {
     if (!all(is.na(column))) engine$kinds[[name]] <- kind
@@ -108,7 +116,7 @@ unchecked_groups <- function(tree) {
 #' @export
 orders_facts.drystack_parts <- function(engine, scope) {
   facts <- if (length(scope) == 0L) engine$facts
-    else kept(engine, "facts", paste(vapply(scope, `[[`, "", "key"), collapse = " "), function() {
+    else kept(engine, "facts", scope_key(scope), function() {
       over_parts(engine, condition_ids(scope), function(frame, i) orders_facts(frame, local_scope(scope, frame)))
     })
   days <- function(field) as.integer(unlist(lapply(facts, `[[`, field)))
@@ -117,6 +125,8 @@ orders_facts.drystack_parts <- function(engine, scope) {
     first = end_known(days("first"), min), last = end_known(days("last"), max)
   )
 }
+
+scope_key <- function(scope) paste(vapply(scope, `[[`, "", "key"), collapse = " ")
 
 end_known <- function(days, end) if (all(is.na(days))) NA_integer_ else end(days, na.rm = TRUE)
 
@@ -163,12 +173,20 @@ check_groups <- function(engine, tree) {
 members.drystack_parts <- function(engine, axis) {
   key <- if (axis$kind == "cyclic") paste(axis$part, axis$calendar$id) else axis$column
   kept(engine, "members", key, function() {
-    found <- over_parts(engine, axis$column, function(frame, i) {
-      coded <- members(frame, axis)
-      coded[c("members", "values", "factor")]
-    })
+    texts <- texts_of_axis(engine, axis)
+    found <- if (!is.null(texts)) list(list(values = texts, factor = FALSE))
+      else over_parts(engine, axis$column, function(frame, i) {
+        coded <- members(frame, axis)
+        coded[c("members", "values", "factor")]
+      })
     c(joined_members(found), list(axis = axis))
   })
+}
+
+# The texts of a column, where a pass has met all of them.
+texts_of_axis <- function(engine, axis) {
+  name <- if (axis$kind == "dimension") engine$meanings[[axis$column]]$name
+  if (!is.null(name) && name %in% engine$known_texts && identical(engine$kinds[[name]], "text")) engine$texts[[name]]
 }
 
 joined_members <- function(found) {
@@ -234,10 +252,15 @@ left_out.drystack_parts <- function(engine, book) {
   if (length(book$scope) == 0L && book$as_of >= book$last) {
     return(c(book$undated, 0))
   }
-  Reduce(`+`, over_parts(engine, condition_ids(book$scope), function(frame, i) {
-    kernel_left_out(frame$days, book$as_of, lapply(local_scope(book$scope, frame), condition_mask, engine = frame),
-      thread_count())
+  key <- paste(book$as_of, scope_key(book$scope))
+  Reduce(`+`, kept(engine, "left out", key, function() {
+    over_parts(engine, condition_ids(book$scope), function(frame, i) left_out_of_part(frame, book))
   }))
+}
+
+left_out_of_part <- function(frame, book) {
+  met <- lapply(local_scope(book$scope, frame), condition_mask, engine = frame)
+  kernel_left_out(frame$days, book$as_of, met, thread_count())
 }
 
 #' @export

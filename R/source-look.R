@@ -3,7 +3,8 @@
 #' The first look at an export: its columns, what each holds, and what each could be: the date, an
 #' amount, a dimension, a code.
 #'
-#' @param orders A data frame, or the path of a file as for [read_orders()].
+#' @param orders A data frame, or the path of a file as for [read_orders()]; of a folder or a pattern its
+#'   first file.
 #' @param ... For a path: how it is read, as in [read_orders()].
 #' @return A `drystack_look` that prints as text with a first command to run, and is a data frame
 #'   with a row for each column: `column`, `holds` (the kind of its values), `known` and `different`
@@ -24,7 +25,11 @@ look_at <- function(orders, ...) {
   looked_orders(orders, checked_reading(...))
 }
 
-looked_orders <- function(path, reading) looked(orders_in_file(path, reading), path)
+# Of several files the first is looked at.
+looked_orders <- function(path, reading) {
+  if (path != "-") path <- files_meant(path)[1L]
+  looked(orders_in_file(path, reading), path)
+}
 
 looked <- function(orders, path = NULL) {
   looked <- Map(looked_column, orders, names(orders))

@@ -78,7 +78,7 @@ orders_that_hold <- function(orders, path) {
 # needed, where the file allows it.
 orders_as_needed <- function(path, reading, wanted) {
   if (in_parts(path)) {
-    return(orders_in_parts(path, reading))
+    return(orders_in_parts(path, reading, wanted))
   }
   read <- switch(tolower(tools::file_ext(path)),
     parquet = parquet_orders(path, reading, wanted),

@@ -2,9 +2,10 @@
 # which the engine for parts (fold-parts.R) reads one at a time.
 
 # names: of the columns; parts: for each a function of names, and of those that are texts, that gives
-#   these columns; path: as it was said
-new_orders_in_parts <- function(names, parts, path) {
-  structure(list(list(names = names, parts = parts, path = path)), class = "drystack_orders_in_parts")
+#   these columns; path: as it was said; wanted: columns that will be asked for
+new_orders_in_parts <- function(names, parts, path, wanted) {
+  columns <- list(names = names, parts = parts, path = path, wanted = wanted)
+  structure(list(columns), class = "drystack_orders_in_parts")
 }
 
 #' @export
@@ -45,11 +46,11 @@ is_large_text <- function(path) {
     !grepl("[.](gz|jsonl|ndjson|parquet|xlsx)$", path, ignore.case = TRUE)
 }
 
-orders_in_parts <- function(path, reading) {
+orders_in_parts <- function(path, reading, wanted) {
   files <- lapply(files_meant(path), file_in_parts, reading = reading)
   names <- files[[1L]]$names
   for (file in files) check_same_columns(file, files[[1L]])
-  new_orders_in_parts(names, unlist(lapply(files, `[[`, "parts"), recursive = FALSE), path)
+  new_orders_in_parts(names, unlist(lapply(files, `[[`, "parts"), recursive = FALSE), path, wanted(names))
 }
 
 check_same_columns <- function(file, first) {
@@ -77,10 +78,11 @@ file_in_parts <- function(path, reading) {
 }
 
 parquet_in_parts <- function(path, reading) {
-  names <- names(parquet_orders(path, reading, wanted = function(names) character()))
+  all <- names(parquet_orders(path, utils::modifyList(reading, list(keep = NULL)), function(names) character()))
+  names <- if (is.null(reading$keep)) all else kept_names(all, reading$keep)
   read <- function(wanted, text) {
-    orders <- parquet_orders(path, reading, wanted = function(names) wanted)
-    stats::setNames(lapply(match(wanted, names(orders)), late_column, orders = orders), wanted)
+    columns <- read_apart(function() parquet_columns(path, match(wanted, all)), path, file.size(path))
+    stats::setNames(columns, wanted)
   }
   list(path = path, names = names, parts = list(read))
 }

@@ -6,6 +6,7 @@ scanned_orders <- function(path, reading, wanted = NULL) {
   if (is.null(file)) {
     return(NULL)
   }
+  check_size(path, file$state$size)
   told <- new_telling(path)
   names <- apart_from_periods(numbered(renamed(file$header$names, reading$rename), told), told)
   kept <- if (is.null(reading$keep)) seq_along(names) else which(names %in% kept_names(names, reading$keep))
@@ -34,7 +35,6 @@ scannable_file <- function(path, reading) {
     return(NULL)
   }
   state <- file_state(path)
-  check_size(path, state$size)
   head <- without_order_mark(head_of_file(path, state$size))
   flaws <- kernel_text_flaws(head)
   if (length(head) == 0L || begins_with(head, c(0x1f, 0x8b)) || any(flaws > 0L)) {

@@ -2,15 +2,26 @@
 
 standing_book <- function(source, values_of, options) {
   said <- source$said
-  file <- inner_path(said$orders$file, source, list("orders", "file"), options$outside)
-  orders <- at_line(source, list("orders", "file"), orders_as_needed(file, said_reading(said$orders), wanted = function(names) {
-    # The columns that the report lists are those it was made with, not those it speaks of.
-    said$orders$columns <- NULL
-    columns_spoken_of(names, said)
-  }))
+  at <- list("orders", orders_key(source))
+  path <- inner_path(said$orders[[at[[2L]]]], source, at, options$outside)
+  # The columns that the report lists are those it was made with, not those it speaks of.
+  spoken <- said
+  spoken$orders$columns <- NULL
+  orders <- at_line(source, at, orders_as_needed(path, said_reading(said$orders),
+    wanted = function(names) columns_spoken_of(names, spoken)))
   changed <- column_changes(names(orders), unlist(said$orders$columns), options$columns_before)
   built <- telling_changes(changed, filled_book(orders, source, values_of, options))
   c(built, list(columns = names(orders), changed = changed))
+}
+
+# A report names one file of orders, or several: a folder, or a pattern.
+orders_key <- function(source) {
+  key <- intersect(c("file", "files"), names(source$said$orders))
+  if (length(key) != 1L) {
+    raise_key(source, list("orders"), "\"orders\" needs one of the keys \"file\" and \"files\".",
+      "Write {.code file: orders.csv}, or {.code files: orders/*.csv} for several.")
+  }
+  key
 }
 
 # The keys under orders that say how the file is read.

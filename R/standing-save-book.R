@@ -8,7 +8,9 @@ saved_book <- function(book, folder, orders) {
         ">" = "Read them with {.fn read_orders}, or name the file: {.arg orders}.")
     )
   }
-  reading <- list(file = relative_path(path, folder), date = book$date, date_order = book$made$date_order)
+  several <- in_parts(path) && !identical(files_meant(path), path)
+  reading <- stats::setNames(list(relative_path(path, folder)), if (several) "files" else "file")
+  reading <- c(reading, list(date = book$date, date_order = book$made$date_order))
   reading <- utils::modifyList(reading, saved_reading(book$made$reading))
   if (length(book$made$undated) > 0L) reading$undated <- as.list(book$made$undated)
   reading$columns <- as.list(book$made$names)

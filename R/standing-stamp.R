@@ -18,12 +18,16 @@ input_files <- function(source, outside) {
   tables <- lapply(grep("^custom:", unlist(said$calendars), value = TRUE), function(word) {
     list(path = sub("^custom:", "", word), at = list("calendars"))
   })
-  files <- c(list(list(path = said$orders$file, at = list("orders", "file"))), lookups, unname(tables))
-  vapply(Filter(function(file) length(file$path) == 1L, files), function(file) {
+  at <- list("orders", orders_key(source))
+  files <- c(list(list(path = said$orders[[at[[2L]]]], at = at)), lookups, unname(tables))
+  unlist(lapply(Filter(function(file) length(file$path) == 1L, files), function(file) {
     full <- path.expand(inner_path(as.character(file$path), source, file$at, outside))
-    at_line(source, file$at, check_file(full))
-    full
-  }, "")
+    at_line(source, file$at, {
+      meant <- if (identical(file$at, list("orders", "files"))) files_meant(full) else full
+      for (one in meant) check_file(one)
+    })
+    meant
+  }))
 }
 
 # What comes through a pipe can be read once only, and is taken as new.

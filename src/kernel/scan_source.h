@@ -34,10 +34,10 @@ inline std::size_t line_end_after(const std::string& path, std::size_t from) {
 
 class ScanSource {
  public:
-  // The part of a file from a byte on, `bytes` long and to the end of the record there.
+  // The part of a file from a byte on, `bytes` long, which begins and ends with a record.
   ScanSource(const std::string& path, std::size_t from, std::size_t bytes, char quote)
       : path_(path), file_(std::fopen(path.c_str(), "rb"), std::fclose), from_(from), at_(from),
-        to_(from + bytes), quote_(quote) {
+        to_(from + bytes), read_(from), quote_(quote) {
     if (!file_) throw FileTrouble("it cannot be opened");
     if (std::fseek(file_.get(), static_cast<long>(from), SEEK_SET) != 0)
       throw FileTrouble("it cannot be read from the middle");
@@ -91,6 +91,7 @@ class ScanSource {
   std::size_t from_;
   std::atomic<std::size_t> at_;
   std::size_t to_;
+  std::size_t read_;
   char quote_;
   bool ended_ = false;
   bool trouble_ = false;
@@ -98,11 +99,13 @@ class ScanSource {
   void fill(std::vector<char>& block, std::size_t wanted) {
     const std::size_t held = block.size();
     if (held >= wanted || ended_) return;
-    block.resize(wanted);
-    const std::size_t count = std::fread(block.data() + held, 1, wanted - held, file_.get());
+    const std::size_t more = std::min(wanted - held, to_ - read_);
+    block.resize(held + more);
+    const std::size_t count = std::fread(block.data() + held, 1, more, file_.get());
     if (std::ferror(file_.get())) throw FileTrouble("it cannot be read to its end");
     block.resize(held + count);
-    ended_ = held + count < wanted;
+    read_ += count;
+    ended_ = count < wanted - held;
   }
 
   // After the last line end that stands outside quotes; 0 where there is none.

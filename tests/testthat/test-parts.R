@@ -1,0 +1,116 @@
+# Orders in parts: files that make one set of orders, and a file cut where records end.
+
+orders_of_parts <- function(n) {
+  withr::with_seed(3, data.frame(
+    order = seq_len(n), on = as.Date("2024-01-01") + sample.int(700L, n, TRUE),
+    depot = sample(c("Skelby", "Garrick", NA), n, TRUE), amount = round(stats::runif(n, -50, 500), 2),
+    code = sprintf("%06d", sample.int(999999L, n, TRUE))
+  ))
+}
+
+written <- function(orders, file) utils::write.csv(orders, file, row.names = FALSE, na = "", quote = FALSE)
+
+test_that("a file larger than may be read at once is cut, and loses and doubles no line", {
+  withr::local_options(drystack.memory = 8e6)
+  file <- withr::local_tempfile(fileext = ".csv")
+  orders <- orders_of_parts(60000L)
+  written(orders, file)
+  expect_gt(file.size(file), most_bytes())
+  book <- daybook(file, on)
+  expect_s3_class(engine_of(book), "drystack_parts")
+  expect_gt(length(engine_of(book)$parts), 8L)
+  expect_identical(book$rows, 60000)
+  whole <- daybook(orders, on)
+  for (ask in list(
+    function(book) rollup(book, c(depot, quarter), s = sum(amount), y = ytd(s), totals = "all"),
+    function(book) rollup(only(book, amount > 0, depot != "Skelby"), month, n = count(), l = last(order)),
+    function(book) rollup(book, depot, d = distinct(code), m = median(amount), q = quantile(amount, 0.9)),
+    function(book) listing(within_dates(book, "2024-02-01", "2024-02-02"), depot, c(on, code), s = sum(amount))
+  )) {
+    expect_identical(as.data.frame(ask(book)), as.data.frame(ask(whole)))
+    expect_identical(table_notes(ask(book)), table_notes(ask(whole)))
+  }
+  table <- rollup(book, depot, s = sum(amount), totals = "grand")
+  expect_true(all(tie_out(table)$ok, na.rm = TRUE))
+  expect_identical(behind(table, 1L)$order, behind(rollup(whole, depot, s = sum(amount)), 1L)$order)
+  expect_raised(read_orders(file), "memory", "too large to be read at once")
+})
+
+test_that("a column that is numbers in one part and texts in another is texts in all", {
+  folder <- withr::local_tempdir()
+  written(data.frame(on = "2026-01-01", code = c("12", "7"), v = 1:2), file.path(folder, "a.csv"))
+  written(data.frame(on = "2026-01-02", code = c("007", "x"), v = 3:4), file.path(folder, "b.csv"))
+  book <- daybook(folder, on)
+  table <- plain(rollup(book, code, s = sum(v)))
+  expect_identical(table$code, c("007", "12", "7", "x"))
+  expect_identical(table$s, c(3, 1, 2, 4))
+})
+
+test_that("files that do not belong together, or are damaged, are named", {
+  folder <- withr::local_tempdir()
+  written(data.frame(on = "2026-01-01", v = 1), file.path(folder, "a.csv"))
+  written(data.frame(on = "2026-01-02", w = 2), file.path(folder, "b.csv"))
+  expect_raised(daybook(folder, on), "column", "do not have the same columns", "b.csv", "lacks \"v\"")
+  expect_raised(daybook(file.path(folder, "*.parquet"), on), "file", "No file of orders is meant")
+  nanoparquet::write_parquet(data.frame(on = as.Date("2026-01-01"), v = 1), file.path(folder, "p1.parquet"))
+  bytes <- readBin(file.path(folder, "p1.parquet"), "raw", 1e5)
+  writeBin(bytes[seq_len(length(bytes) - 20L)], file.path(folder, "p2.parquet"))
+  expect_raised(daybook(file.path(folder, "*.parquet"), on), "file", "p2.parquet", "cannot be read")
+  both <- withr::local_tempdir()
+  for (name in c("a.csv", "b.csv")) written(data.frame(on = "2026-01-01", v = 1), file.path(both, name))
+  triple <- function(x) 3 * x
+  expect_raised(work_out(daybook(both, on), x = custom(triple, v)), "engine", "read in parts")
+})
+
+test_that("the program takes a folder or a pattern of files", {
+  folder <- withr::local_tempdir()
+  orders <- orders_of_parts(400L)
+  written(orders[1:150, ], file.path(folder, "2026-01.csv"))
+  written(orders[151:400, ], file.path(folder, "2026-02.csv"))
+  out <- drystack("rollup", "--orders", file.path(folder, "*.csv"), "--date", "on", "--by", "depot",
+    "--show", "n = count()")
+  expect_identical(out$status, 0L)
+  counts <- table(ifelse(is.na(orders$depot), "(none)", orders$depot))
+  for (depot in names(counts)) expect_match(out$out, paste0("^", gsub("([()])", "\\\\\\1", depot), " +",
+    counts[[depot]], "$"), all = FALSE)
+})
+
+test_that("a standing report reads several files, is saved as such, and names one key", {
+  folder <- withr::local_tempdir()
+  dir.create(file.path(folder, "orders"))
+  orders <- orders_of_parts(300L)
+  written(orders[1:100, ], file.path(folder, "orders", "1.csv"))
+  written(orders[101:300, ], file.path(folder, "orders", "2.csv"))
+  table <- rollup(daybook(file.path(folder, "orders", "*.csv"), on), depot, n = count())
+  file <- file.path(folder, "many.yml")
+  as_standing(table, file)
+  expect_match(readLines(file), "files: \"orders/[*].csv\"", all = FALSE)
+  built <- build_report(file, out = file.path(folder, "out"), formats = "csv")
+  expect_identical(utils::read.csv(built$files[grepl("csv$", built$files)])$n, as.integer(plain(table)$n))
+  written(orders[1:99, ], file.path(folder, "orders", "1.csv"))
+  again <- build_report(file, out = file.path(folder, "out"), formats = "csv")
+  expect_identical(sum(utils::read.csv(again$files[grepl("csv$", again$files)])$n), 299L)
+  writeLines(sub("  files:.*", "  undated: x", readLines(file)), file)
+  expect_raised(build_report(file, out = file.path(folder, "out")), "standing", "\"file\" and \"files\"")
+})
+
+test_that("what an ask needs is all that is read, and one pass answers it", {
+  folder <- withr::local_tempdir()
+  orders <- orders_of_parts(90L)
+  for (i in 1:3) written(orders[30L * i - 0:29, ], file.path(folder, paste0(i, ".csv")))
+  described <- orders_in_parts(folder, new_reading(), function(names) c("depot", "amount"))
+  passes <- list()
+  parts <- unclass(described)[[1L]]$parts
+  watched <- lapply(seq_along(parts), function(i) function(names, text) {
+    passes[[length(passes) + 1L]] <<- names
+    parts[[i]](names, text)
+  })
+  book <- daybook(new_orders_in_parts(names(described), watched, folder, c("depot", "amount")), on)
+  book <- only(book, amount > 0)
+  passes <- list()
+  table <- rollup(book, depot, s = sum(amount), totals = "grand")
+  format(table)
+  expect_length(passes, 3L)
+  expect_true(all(vapply(passes, setequal, NA, c("on", "depot", "amount"))))
+  expect_equal(plain(table)$s[plain(table)$.role == "total"], sum(orders$amount[orders$amount > 0]))
+})
