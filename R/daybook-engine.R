@@ -18,7 +18,8 @@
 # lookup_match(engine, id): the row of a lookup for each order line, and the keys it lacks
 # left_out(engine, book): how many lines no figure of the daybook reads, by reason
 #
-# The orders in memory (fold-frame.R) are the first engine, those in parts (fold-parts.R) the second. An engine is held by its daybooks from
+# The orders in memory (fold-frame.R) are the first engine, those in parts (fold-parts.R) the
+# second. An engine is held by its daybooks from
 # outside R's memory image, so that a table saved to a file does not take the orders with it.
 
 orders_facts <- function(engine, scope) UseMethod("orders_facts")
@@ -36,8 +37,8 @@ number_lines <- function(engine, per) UseMethod("number_lines")
 period_column <- function(engine, axis) UseMethod("period_column")
 lookup_match <- function(engine, id) UseMethod("lookup_match")
 
-# An engine of orders as they were taken in (see taken_orders()), whose days are read as is said: list(name:
-# of the column, order, undated). It tells how they were read (told).
+# An engine of orders as they were taken in (see taken_orders()), whose days are read as is said:
+# list(name: of the column, order, undated). It tells how they were read (told).
 as_engine <- function(taken, date) UseMethod("as_engine")
 
 # What orders may be said to be instead of a data frame: the path of a file, say.

@@ -100,8 +100,8 @@ coded_column <- function(engine, id) {
   if (is_coded(column)) column
 }
 
-# What an expression is on each order line. One of a single column of texts is worked out of the
-# different texts.
+# What an expression is on each order line. One of a single column of texts is worked
+# out of the different texts.
 whole_of_tree <- function(engine, tree, finish = identity) {
   ids <- ids_of(tree)
   coded <- if (length(ids) == 1L && !needs_all_lines(tree)) coded_column(engine, ids)

@@ -36,7 +36,8 @@ keep_facts <- function(engine, asked, job, book) {
   }
 }
 
-# Whether figures of the job look at values again: at the rows of cells, or where first and last stand.
+# Whether figures of the job look at values again: at the rows of cells, or
+# where first and last stand.
 holds_rows <- function(job) job$rows || any(vapply(job$amounts, `[[`, NA, "position"))
 
 # The states of one part, its groups told by places among the members of the whole, and by the
@@ -94,7 +95,8 @@ with_part <- function(whole, part, held) {
     first <- if (length(joined) == 0L) 1L else first_of_rows(joined, whole$count + part$count)
     groups <- lapply(joined, `[`, first)
     count <- length(first)
-    all <- if (length(joined) == 0L) c(1L, 1L) else match_rows(joined, groups, whole$count + part$count, count)
+    all <- if (length(joined) == 0L) c(1L, 1L) else match_rows(joined,
+      groups, whole$count + part$count, count)
     to <- list(all[seq_len(whole$count)], all[whole$count + seq_len(part$count)])
     merged <- function(a, b) kernel_merge_parts(list(a, b), to, count)
     whole$lines <- merged(whole$lines, part$lines)
@@ -123,12 +125,14 @@ finished_whole <- function(whole, job) {
   keys <- c(unname(whole$places), if (!is.null(entity)) list(entity))
   order <- if (length(keys) == 0L) 1L else do.call(base::order, c(keys, method = "radix"))
   to <- order(order)
-  sorted <- function(states) if (identical(to, seq_along(to))) states else kernel_merge_groups(states, to, whole$count)
+  sorted <- function(states) if (identical(to, seq_along(to)))
+    states else kernel_merge_groups(states, to, whole$count)
   groups <- lapply(whole$to_group, function(group) to[group])
   c(
     list(
       places = lapply(whole$places, `[`, order), entity = entity[order], entity_id = job$entity$id,
-      count = whole$count, lines = sorted(whole$lines), states = lapply(whole$states, lapply, sorted), cells = NULL
+      count = whole$count, lines = sorted(whole$lines), states = lapply(whole$states, lapply, sorted),
+      cells = NULL
     ),
     values_in_parts(whole$parts, groups, job)
   )
@@ -137,7 +141,8 @@ finished_whole <- function(whole, job) {
 # The values of an amount over all parts, their codes, and what the rows of each cell hold.
 values_in_parts <- function(parts, groups, job) {
   remembered <- new.env(parent = emptyenv())
-  codes_of <- function(key) remembered_in(remembered, key, function() joined_codes(lapply(parts, function(p) p$codes(key))))
+  codes_of <- function(key) remembered_in(remembered, key,
+    function() joined_codes(lapply(parts, function(p) p$codes(key))))
   list(
     values = function(key) do.call(vctrs::vec_c, lapply(parts, function(p) p$values(key))),
     codes = function(key) codes_of(key)$whole,

@@ -1,11 +1,12 @@
-# The engine for orders in parts: files with the same columns, or one that is larger than memory, cut
-# where records end. Each question goes over the parts, one at a time in memory as an engine of its
-# own (fold-frame.R), and what the parts give is put together.
+# The engine for orders in parts: files with the same columns, or one that is larger than memory,
+# cut where records end. Each question goes over the parts, one at a time in memory as an engine of
+# its own (fold-frame.R), and what the parts give is put together.
 #
-# parts: for each a function of names, and of those that are texts, that gives these columns; rows and
-#   before: how many rows each has, and how many stand before it
+# parts: for each a function of names, and of those that are texts, that gives these columns
+# rows_of_parts, before: how many rows each part has, and how many stand before it
 # date: list(name, order, undated), how the days are read
 # kinds: of each column that was read what it holds; one that differs from part to part is texts
+# texts, known_texts: the different texts of columns, and of which columns all are known
 
 #' @export
 as_engine.drystack_taken_parts <- function(taken, date) {
@@ -55,8 +56,8 @@ source_names <- function(engine, ids) {
   })))
 }
 
-# One part in memory, with some of its columns, as an engine in which all means what it does in the
-# whole.
+# One part in memory, with some of its columns, as an engine in which all means
+# what it does in the whole.
 part_frame <- function(engine, i, names) {
   names <- union(engine$date$name, names)
   columns <- engine$parts[[i]](names, text = names(Filter(function(kind) kind == "text", engine$kinds)))
@@ -64,7 +65,8 @@ part_frame <- function(engine, i, names) {
   days <- part_days(columns[[engine$date$name]], engine$date)
   frame <- frame_engine(length(days), days)
   frame$before <- engine$before[i]
-  late <- new_late_columns(names, length(days), NULL, NULL, NULL, stats::setNames(columns[names], seq_along(names)))
+  late <- new_late_columns(names, length(days), NULL, NULL, NULL,
+    stats::setNames(columns[names], seq_along(names)))
   for (id in ls(engine$meanings)) {
     meaning <- engine$meanings[[id]]
     if (meaning$kind == "in_parts") {
@@ -90,7 +92,8 @@ part_days <- function(column, date) {
 
 # What a column holds must be the same in all parts: whole and other numbers are the same kind.
 settle_kind <- function(engine, name, column) {
-  kind <- if (is_coded(column) || is.character(column)) "text" else if (is.numeric(column) && !is.object(column))
+  kind <- if (is_coded(column) || is.character(column)) "text"
+    else if (is.numeric(column) && !is.object(column))
     "number" else class(column)[1L]
   if (is_coded(column) && !name %in% engine$known_texts) {
     engine$texts[[name]] <- unique(c(engine$texts[[name]], column$texts))
@@ -117,11 +120,13 @@ unchecked_groups <- function(tree) {
 orders_facts.drystack_parts <- function(engine, scope) {
   facts <- if (length(scope) == 0L) engine$facts
     else kept(engine, "facts", scope_key(scope), function() {
-      over_parts(engine, condition_ids(scope), function(frame, i) orders_facts(frame, local_scope(scope, frame)))
+      over_parts(engine, condition_ids(scope),
+        function(frame, i) orders_facts(frame, local_scope(scope, frame)))
     })
   days <- function(field) as.integer(unlist(lapply(facts, `[[`, field)))
   list(
-    lines = sum(vapply(facts, function(f) f$lines + 0, 0)), undated = sum(vapply(facts, function(f) f$undated + 0, 0)),
+    lines = sum(vapply(facts, function(f) f$lines + 0, 0)),
+    undated = sum(vapply(facts, function(f) f$undated + 0, 0)),
     first = end_known(days("first"), min), last = end_known(days("last"), max)
   )
 }
@@ -186,7 +191,8 @@ members.drystack_parts <- function(engine, axis) {
 # The texts of a column, where a pass has met all of them.
 texts_of_axis <- function(engine, axis) {
   name <- if (axis$kind == "dimension") engine$meanings[[axis$column]]$name
-  if (!is.null(name) && name %in% engine$known_texts && identical(engine$kinds[[name]], "text")) engine$texts[[name]]
+  if (!is.null(name) && name %in% engine$known_texts && identical(engine$kinds[[name]], "text"))
+    engine$texts[[name]]
 }
 
 joined_members <- function(found) {

@@ -49,7 +49,8 @@ is_coded <- function(x) inherits(x, "drystack_coded")
 
 # As columns of orders are everywhere else: texts, and days as doubles.
 expanded <- function(x) {
-  if (is_coded(x)) x$texts[x$codes] else if (inherits(x, "Date")) structure(as.double(x), class = "Date") else x
+  if (is_coded(x)) x$texts[x$codes] else if (inherits(x, "Date"))
+    structure(as.double(x), class = "Date") else x
 }
 
 first_values <- function(x, n) {

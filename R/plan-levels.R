@@ -2,7 +2,7 @@
 #
 # keeps: for each axis whether the level keeps it or has released it
 # role, row_role, col_role: what its rows are, as a whole and on each side
-# cells, periods: its cells in time (plan-cells.R), and for each period axis it keeps their first days
+# cells, periods: its cells in time (plan-cells.R), and their first days for each period axis it keeps
 # figures: by measure the traced tree (plan-trace.R)
 
 new_level <- function(keeps, role = "line", row_role = role, col_role = "line", cells = NULL,
@@ -16,7 +16,8 @@ new_level <- function(keeps, role = "line", row_role = role, col_role = "line", 
 ask_levels <- function(ask) {
   rows <- side_levels(ask, "rows")
   cols <- side_levels(ask, "cols")
-  unlist(lapply(rows, function(row) lapply(cols, function(col) crossed_level(ask, row, col))), recursive = FALSE)
+  unlist(lapply(rows, function(row) lapply(cols, function(col) crossed_level(ask, row, col))),
+    recursive = FALSE)
 }
 
 side_levels <- function(ask, side) {

@@ -148,7 +148,8 @@ check_period_rule <- function(rule, period, ask) {
   }
   for (measure in ask$measures) {
     if (runs_along(measure$tree, period)) raise("sort", c(
-      paste0(quoted(measure$name), " runs along ", quoted(period), ", which the table does not show in time."),
+      paste0(quoted(measure$name), " runs along ", quoted(period),
+        ", which the table does not show in time."),
       ">" = "Leave out either of them."
     ))
   }

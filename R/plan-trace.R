@@ -4,9 +4,9 @@
 #
 # `at` says where a tree is traced: level; base, its cells before any lens; moves, the lenses
 # on time so far, by which the cells of another level are moved alike; cells, the base so moved;
-# lensed, whether a lens on time stands around; in_pieces, whether the periods of each() do; job; along,
-# the axis of a running merge and the axes it stays within. `frame` holds what all cells of the ask
-# share.
+# lensed, whether a lens on time stands around; in_pieces, whether the periods of each() do;
+# job; along, the axis of a running merge and the axes it stays within. `frame` holds what
+# all cells of the ask share.
 
 new_tracing <- function(level, job) {
   list(

@@ -21,8 +21,8 @@ resolve_each <- function(tree, at) {
   matrix(cells, at$count, length(tree$pieces))
 }
 
-# Which pieces have a day of each group's own, for groups of cyclic parts; NULL where all count. Where
-# all days do, a figure of no own day is unknown; of no trading day it is one of nothing.
+# Which pieces have a day of each group's own, for groups of cyclic parts; NULL where all count.
+# Where all days do, a figure of no own day is unknown; of no trading day it is one of nothing.
 pieces_of_own <- function(tree, at) {
   days <- group_days(at)
   if (is.null(days$ids) || tree$days == "sold") {

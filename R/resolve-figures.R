@@ -2,9 +2,9 @@
 # figure is a matrix of groups by cells.
 #
 # `at` is a level being resolved: kept, the dimensions it keeps; count and places, its groups; maps,
-# where the groups of each job are among them; periods, by axis the first days of its cells; entity, of
-# each group the place of what is kept apart (under each()), and owner, the group it belongs to; what
-# was folded, the ask and the plan, and what was worked out already (seen).
+# where the groups of each job are among them; periods, by axis the first days of its cells; entity,
+# of each group the place of what is kept apart (under each()), and owner, the group it belongs to;
+# what was folded, the ask and the plan, and what was worked out already (seen).
 
 resolve_level <- function(level, folded, ask, plan) {
   at <- new_resolving(level$keeps, folded, ask, plan, level$periods)

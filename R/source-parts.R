@@ -1,7 +1,8 @@
 # Orders in several files, or in one that is larger than may be read at once: described as parts,
 # which the engine for parts (fold-parts.R) reads one at a time.
 
-# names: of the columns; parts: for each a function of names, and of those that are texts, that gives
+# names: of the columns; parts: for each a function of names, and of those
+# that are texts, that gives
 #   these columns; path: as it was said; wanted: columns that will be asked for
 new_orders_in_parts <- function(names, parts, path, wanted) {
   columns <- list(names = names, parts = parts, path = path, wanted = wanted)
@@ -78,7 +79,8 @@ file_in_parts <- function(path, reading) {
 }
 
 parquet_in_parts <- function(path, reading) {
-  all <- names(parquet_orders(path, utils::modifyList(reading, list(keep = NULL)), function(names) character()))
+  all <- names(parquet_orders(path, utils::modifyList(reading, list(keep = NULL)),
+    function(names) character()))
   names <- if (is.null(reading$keep)) all else kept_names(all, reading$keep)
   read <- function(wanted, text) {
     columns <- read_apart(function() parquet_columns(path, match(wanted, all)), path, file.size(path))
@@ -108,14 +110,14 @@ text_in_parts <- function(file, reading) {
   if (length(ends) == 1L && is.null(scan_columns(file, integer(), names, reading, new_telling(file$path)))) {
     return(whole_in_parts(file$path, reading))
   }
-  parts <- Map(function(from, to) function(wanted, text) scan_part(file, from, to, names, wanted, text, reading),
-    starts, ends)
+  parts <- Map(function(from, to) function(wanted, text) scan_part(file,
+    from, to, names, wanted, text, reading), starts, ends)
   kept <- if (is.null(reading$keep)) names else kept_names(names, reading$keep)
   list(path = file$path, names = intersect(names, kept), parts = unname(parts))
 }
 
-# Where the parts of a text end: after the first line end from each multiple of their size on. A line
-# end inside a quoted cell is no end of a record: then the part does not fit, and says so.
+# Where the parts of a text end: after the first line end from each multiple of their size on. A
+# line end inside a quoted cell is no end of a record: then the part does not fit, and says so.
 part_ends <- function(file) {
   size <- file$state$size
   step <- part_bytes()
@@ -150,10 +152,11 @@ scan_part <- function(file, from, to, names, wanted, text, reading) {
 
 raise_not_in_parts <- function(path, trouble) {
   what <- c(
-    quotes = "a quote inside a cell, or a cell over several lines", width = "a record that does not fit the header",
-    "line ends" = "line ends of two kinds", bytes = "bytes that are no UTF-8 text",
-    furniture = "a header, a footer or an empty line between the records", totals = "what may be a totals line",
-    gaps = "too many different records with empty cells"
+    quotes = "a quote inside a cell, or a cell over several lines",
+    width = "a record that does not fit the header", "line ends" = "line ends of two kinds",
+    bytes = "bytes that are no UTF-8 text",
+    furniture = "a header, a footer or an empty line between the records",
+    totals = "what may be a totals line", gaps = "too many different records with empty cells"
   )[[trouble]]
   raise("file", c(
     paste0("The file ", quoted(path), " is read in parts, and has what only reading it whole can settle."),

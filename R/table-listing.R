@@ -189,7 +189,8 @@ first_row_of <- function(rows, listed) {
 #' @export
 as.data.frame.drystack_listing <- function(x, ...) {
   own_setting()
-  columns <- c(lapply(x$axes[names(group_axes(x$ask))], plain_axis), listed_values(x), x$figures, list(.role = x$role))
+  columns <- c(lapply(x$axes[names(group_axes(x$ask))], plain_axis),
+    listed_values(x), x$figures, list(.role = x$role))
   structure(columns, class = "data.frame", row.names = seq_along(x$role))
 }
 

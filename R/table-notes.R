@@ -133,8 +133,8 @@ cyclic_notes <- function(table) {
   if (length(cyclic) == 0L || first == last) {
     return(character())
   }
-  together <- paste0(joined_words(names(cyclic)), if (length(cyclic) == 1L) " puts " else " put ", last - first + 1L,
-    " years together: ", first, " to ", last, ".")
+  together <- paste0(joined_words(names(cyclic)), if (length(cyclic) == 1L) " puts " else " put ",
+    last - first + 1L, " years together: ", first, " to ", last, ".")
   c(together, unlist(lapply(cyclic, uneven_note, table = table)))
 }
 

@@ -82,7 +82,8 @@ is_dropped <- function(rows, folded) {
   for (dimension in names(folded$kept)) {
     kept <- folded$kept[[dimension]]
     if (!is.null(kept$others)) next
-    dropped <- dropped | if (!is.null(kept$ranks)) is_other_period(rows$ranks, kept) else rows$ranks[[dimension]] %in% folded$dimensions[[dimension]]$others
+    dropped <- dropped | if (!is.null(kept$ranks)) is_other_period(rows$ranks, kept)
+      else rows$ranks[[dimension]] %in% folded$dimensions[[dimension]]$others
   }
   dropped
 }

@@ -118,13 +118,15 @@ Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string 
   Rcpp::List columns(types.size());
   kernel::ScannedText text;
   try {
-    const kernel::ScanSource part(path, static_cast<std::size_t>(from), static_cast<std::size_t>(bytes), quote[0]);
+    const kernel::ScanSource part(path, static_cast<std::size_t>(from), static_cast<std::size_t>(bytes),
+                                  quote[0]);
     text = scanned(plan, part, columns, threads, watch);
   } catch (const kernel::Stopped&) {
     throw Rcpp::internal::InterruptedException();
   }
-  if (text.trouble != kernel::ScanTrouble::none || text.lines > 2147483647u)
-    return Rcpp::List::create(Rcpp::_["trouble"] = text.lines > 2147483647u ? "records" : trouble_word(text.trouble));
+  if (text.lines > 2147483647u) return Rcpp::List::create(Rcpp::_["trouble"] = "records");
+  if (text.trouble != kernel::ScanTrouble::none)
+    return Rcpp::List::create(Rcpp::_["trouble"] = trouble_word(text.trouble));
   Rcpp::IntegerVector found(types.size());
   for (R_xlen_t c = 0; c < types.size(); ++c) {
     const auto place = static_cast<std::size_t>(c);

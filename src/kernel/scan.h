@@ -254,8 +254,8 @@ inline std::size_t count_lines(ScanSource source) {
 }
 
 // Scans what a source gives, block by block, into the targets, which have a place for each line.
-inline ScannedText scan_blocks(const ScanPlan& plan, const std::vector<ScanTarget>& targets, std::size_t places,
-  ScanSource& source, int threads, Watch& watch) {
+inline ScannedText scan_blocks(const ScanPlan& plan, const std::vector<ScanTarget>& targets,
+  std::size_t places, ScanSource& source, int threads, Watch& watch) {
   ScannedText text;
   std::mutex taking;
   std::atomic<bool> ended{false};
@@ -317,7 +317,8 @@ inline void join_codes(const std::vector<ScannedBlock>& blocks, std::size_t colu
   std::int32_t* codes) {
   for (const ScannedBlock& block : blocks) {
     std::vector<std::int32_t> to;
-    for (const std::string_view text : block.dictionaries[column].texts()) to.push_back(whole.code(text, false));
+    for (const std::string_view text : block.dictionaries[column].texts())
+      to.push_back(whole.code(text, false));
     for (std::size_t row = block.first; row < block.first + block.records; ++row)
       if (codes[row] != missing_int) codes[row] = to[static_cast<std::size_t>(codes[row]) - 1];
   }

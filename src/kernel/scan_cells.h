@@ -19,7 +19,7 @@ inline bool scan_cell(const char*& at, const char* end, char separator, char quo
   if (at < end && *at == quote) {
     const char* begin = ++at;
     while (true) {
-      at = at < end ? static_cast<const char*>(std::memchr(at, quote, static_cast<std::size_t>(end - at))) : nullptr;
+      at = static_cast<const char*>(std::memchr(at, quote, static_cast<std::size_t>(end - at)));
       if (at == nullptr) return false;
       if (at + 1 >= end || at[1] != quote) break;
       cell.doubled = true;
@@ -115,9 +115,10 @@ inline bool says_total(std::string_view text) {
     low[n] = c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c;
   }
   std::string_view rest(low, n);
-  static constexpr std::array<std::string_view, 7> before{"grand", "sub", "page", "report", "group", "overall", ""};
-  static constexpr std::array<std::string_view, 8> words{"total", "totals", "sum", "subtotal", "gesamt", "summe",
-    "gesamtsumme", "zwischensumme"};
+  static constexpr std::array<std::string_view, 7> before{"grand", "sub", "page", "report", "group",
+    "overall", ""};
+  static constexpr std::array<std::string_view, 8> words{"total", "totals", "sum", "subtotal", "gesamt",
+    "summe", "gesamtsumme", "zwischensumme"};
   for (const std::string_view first : before) {
     if (rest.substr(0, first.size()) != first) continue;
     std::string_view then = rest.substr(first.size());

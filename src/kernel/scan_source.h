@@ -44,7 +44,8 @@ class ScanSource {
   }
 
   // The same part from its beginning.
-  ScanSource(const ScanSource& other) : ScanSource(other.path_, other.from_, other.to_ - other.from_, other.quote_) {}
+  ScanSource(const ScanSource& other)
+      : ScanSource(other.path_, other.from_, other.to_ - other.from_, other.quote_) {}
 
   // The next block; false at the end.
   bool next(std::vector<char>& block) {

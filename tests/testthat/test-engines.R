@@ -42,7 +42,8 @@ test_that("random asks give the same tables on every engine", {
     answered <- answered + is.list(whole)
     # Reading Parquet takes a process for each file: a few asks show it.
     for (name in c("file", "files", if (seed %% 20L == 1L) "parquet")) {
-      expect_identical(asked_of(forms[[name]], ask, world, request), whole, info = paste(name, "of seed", seed))
+      expect_identical(asked_of(forms[[name]], ask, world, request),
+        whole, info = paste(name, "of seed", seed))
     }
   }
   expect_gt(answered, trials(300L) / 2)

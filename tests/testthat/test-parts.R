@@ -25,7 +25,8 @@ test_that("a file larger than may be read at once is cut, and loses and doubles 
     function(book) rollup(book, c(depot, quarter), s = sum(amount), y = ytd(s), totals = "all"),
     function(book) rollup(only(book, amount > 0, depot != "Skelby"), month, n = count(), l = last(order)),
     function(book) rollup(book, depot, d = distinct(code), m = median(amount), q = quantile(amount, 0.9)),
-    function(book) listing(within_dates(book, "2024-02-01", "2024-02-02"), depot, c(on, code), s = sum(amount))
+    function(book) listing(within_dates(book, "2024-02-01", "2024-02-02"),
+      depot, c(on, code), s = sum(amount))
   )) {
     expect_identical(as.data.frame(ask(book)), as.data.frame(ask(whole)))
     expect_identical(table_notes(ask(book)), table_notes(ask(whole)))

@@ -11,13 +11,16 @@ made_file <- function(file, seed) {
     kinds <- list(
       code = function() sample.int(1e6, n, TRUE), cents = function() amounts,
       day = function() format(as.Date("2026-01-01") + sample.int(400L, n, TRUE)),
-      word = function() pick("Skelby", "Garrick", "Caf\u00e9", "5\" slab", "a, b", "-", "n/a", "Total Builders"),
+      word = function() pick("Skelby", "Garrick", "Caf\u00e9",
+        "5\" slab", "a, b", "-", "n/a", "Total Builders"),
       mixed = function() pick("1", "2.50", "x", "007", "+3", "1e3", " 4", "TRUE"),
       truth = function() pick("TRUE", "FALSE"), money = function() paste0("\u00a3", amounts),
       longer = function() pick("12345678901234567", "3", "0.1234567890123456"), none = function() rep("", n),
-      dates = function() pick("31/08/2026", "01/09/2026"), odd_day = function() pick("2026-02-30", "2026-01-01")
+      dates = function() pick("31/08/2026", "01/09/2026"),
+      odd_day = function() pick("2026-02-30", "2026-01-01")
     )
-    columns <- lapply(kinds[c("code", sample(names(kinds), sample(1:4, 1L)))], function(kind) as.character(kind()))
+    columns <- lapply(kinds[c("code", sample(names(kinds), sample(1:4, 1L)))],
+      function(kind) as.character(kind()))
     columns <- lapply(columns, function(column) {
       if (stats::runif(1L) < 0.3) replace(column, sample.int(n, n %/% 5L), "") else column
     })
@@ -26,7 +29,8 @@ made_file <- function(file, seed) {
       need <- grepl(paste0("[\"\n", separator, "]"), x) | stats::runif(length(x)) < 0.05
       ifelse(need, paste0("\"", gsub("\"", "\"\"", x), "\""), x)
     }
-    names <- make.unique(sample(c("order", "amount", "on", "depot", "Net sales", "month"), length(columns), TRUE))
+    names <- make.unique(sample(c("order", "amount", "on", "depot", "Net sales", "month"),
+      length(columns), TRUE))
     lines <- c(paste(names, collapse = separator),
       do.call(paste, c(lapply(unname(columns), quoted), list(sep = separator))))
     if (stats::runif(1L) < 0.3) lines <- spoiled_lines(lines, separator, length(columns))
@@ -54,7 +58,8 @@ test_that("a scanned file reads as the general reader reads it", {
     theirs <- rlang::try_fetch(general(file), drystack_error = function(e) "error")
     if (is.null(ours)) next
     scanned <- scanned + 1L
-    expect_identical(if (is.character(ours)) ours else as.data.frame(ours), theirs, info = paste("seed", seed))
+    expect_identical(if (is.character(ours)) ours else as.data.frame(ours),
+      theirs, info = paste("seed", seed))
   }
   expect_gt(scanned, trials(10000L) / 3)
 })
@@ -97,8 +102,8 @@ test_that("columns are read when they are needed, and a file that changes is tol
 
 test_that("a condition on texts is that of each line, missing texts too", {
   file <- withr::local_tempfile(fileext = ".csv")
-  orders <- data.frame(on = as.Date("2026-01-01") + 0:5, depot = c("Skelby", NA, "Garrick", "Skelby", NA, "Moor"),
-    amount = 1:6)
+  orders <- data.frame(on = as.Date("2026-01-01") + 0:5,
+    depot = c("Skelby", NA, "Garrick", "Skelby", NA, "Moor"), amount = 1:6)
   utils::write.csv(orders, file, row.names = FALSE, na = "")
   late <- daybook(orders_as_needed(file, new_reading(), names), on)
   whole <- daybook(orders, on)

@@ -15,6 +15,7 @@
 #include "gzip.h"
 #include "packed.h"
 #include "row_lists.h"
+#include "scan.h"
 #include "state_matrix.h"
 
 using namespace kernel;
@@ -173,6 +174,65 @@ void reads() {
   }
 }
 
+// A text that is scanned without trouble has the cells that the general reader finds.
+void scan_beside_reader(const std::string& path, const std::string& text, std::size_t columns, int threads) {
+  write_file(path, reinterpret_cast<const unsigned char*>(text.data()), text.size());
+  ScanPlan plan{',', '"', "", std::vector<ScanType>(columns, ScanType::text)};
+  const ScanSource part(path, 0, text.size(), '"');
+  const std::size_t places = count_lines(part);
+  std::vector<std::vector<std::int32_t>> codes(columns, std::vector<std::int32_t>(places));
+  std::vector<ScanTarget> targets;
+  for (auto& column : codes) targets.push_back({nullptr, column.data()});
+  Watch watch([](double) { return true; });
+  ScanSource source(part);
+  const ScannedText scanned = scan_blocks(plan, targets, places, source, threads, watch);
+  if (scanned.trouble != ScanTrouble::none) return;
+  const char* end = text.data() + text.size();
+  const DelimitedText read = DelimitedReader(text.data(), end, ',', '"', columns, 1).read();
+  expect(read.fault == TextFault::none && read.odd.empty(), "what is scanned can be read");
+  expect(read.records == scanned.records, "records scanned and read");
+  for (std::size_t c = 0; c < columns; ++c) {
+    TextDictionary whole;
+    join_codes(scanned.blocks, c, whole, codes[c].data());
+    close_ranks(scanned.blocks, codes[c].data());
+    bool same = true;
+    for (std::size_t r = 0; r < scanned.records; ++r) {
+      const std::int32_t ours = codes[c][r];
+      const std::int32_t theirs = read.columns[c].codes[r];
+      same = same && (ours == missing_int ? theirs == missing_int : theirs != missing_int &&
+        whole.texts()[static_cast<std::size_t>(ours) - 1] ==
+          read.columns[c].dictionary.texts()[static_cast<std::size_t>(theirs) - 1]);
+    }
+    expect(same, "cells scanned and read");
+  }
+}
+
+void scans() {
+  char folder[] = "/tmp/kernelXXXXXX";
+  if (mkdtemp(folder) == nullptr) return expect(false, "a folder to write in");
+  const std::string path = std::string(folder) + "/text";
+  const char* cells[] = {"a", "12.50", "\"b, \"\"c\"\"\"", "", "\xc3\xa9", "2026-08-31", "x\"y", "\"\""};
+  for (int trial = 0; trial < 1500; ++trial) {
+    const auto columns = static_cast<std::size_t>(1 + below(4));
+    std::string text;
+    for (int line = below(40); line > 0; --line) {
+      for (std::size_t c = 0; c < columns; ++c) {
+        if (c > 0) text += ',';
+        text += cells[below(60) == 0 ? 6 + below(2) : below(6)];
+      }
+      text += below(50) == 0 ? "" : below(5) == 0 ? "\r\n" : "\n";
+    }
+    scan_beside_reader(path, text, columns, 1 + below(3));
+  }
+  std::string large;
+  while (large.size() < (std::size_t{5} << 20)) {
+    large += std::to_string(below(100000)) + "," + cells[below(6)] + "," + cells[below(6)] + "\n";
+  }
+  scan_beside_reader(path, large, 3, 3);
+  std::remove(path.c_str());
+  rmdir(folder);
+}
+
 void unpacks() {
   std::string text;
   for (int i = 0; i < 5000; ++i) text += std::to_string(below(1000)) + ",stone\n";
@@ -219,6 +279,7 @@ int main(int argc, char** argv) {
     limits();
     encodes();
     reads();
+    scans();
     unpacks();
   }
   if (wrong == 0) std::puts("kernel: all right");
