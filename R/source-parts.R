@@ -1,9 +1,8 @@
 # Orders in several files, or in one that is larger than may be read at once: described as parts,
 # which the engine for parts (fold-parts.R) reads one at a time.
 
-# names: of the columns; parts: for each a function of names, and of those
-# that are texts, that gives
-#   these columns; path: as it was said; wanted: columns that will be asked for
+# names: of the columns; path: as it was said; wanted: columns that will be asked for
+# parts: for each a function of names, and of those that are texts, that gives these columns
 new_orders_in_parts <- function(names, parts, path, wanted) {
   columns <- list(names = names, parts = parts, path = path, wanted = wanted)
   structure(list(columns), class = "drystack_orders_in_parts")

@@ -18,8 +18,11 @@ run <- function(names, parallel) {
   ))
 }
 
-# Where tests run in processes of their own, testthat 3.1 clears snapshots away as seen by nobody.
+# Where tests run in processes of their own, testthat 3.1 clears snapshots away as seen by nobody. One
+# that is not there would be made anew, whatever is printed.
 with_snapshots <- "printed"
+snapshots <- file.path("tests/testthat/_snaps", paste0(with_snapshots, ".md"))
+if (!all(file.exists(snapshots))) stop("the snapshots are gone: ", paste(snapshots, collapse = ", "))
 results <- rbind(
   run(intersect(names, with_snapshots), parallel = "FALSE"),
   run(setdiff(names, with_snapshots), parallel = "TRUE")
