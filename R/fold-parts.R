@@ -7,6 +7,7 @@
 # date: list(name, order, undated), how the days are read
 # kinds: of each column that was read what it holds; one that differs from part to part is texts
 # texts, known_texts: the different texts of columns, and of which columns all are known
+# held, bytes: columns of parts that stay in memory, as long as they are few, and their size
 
 #' @export
 as_engine.drystack_taken_parts <- function(taken, date) {
@@ -17,6 +18,8 @@ as_engine.drystack_taken_parts <- function(taken, date) {
   engine$kinds <- list()
   engine$texts <- list()
   engine$known_texts <- character()
+  engine$held <- new.env(parent = emptyenv())
+  engine$bytes <- 0
   engine$kept <- new.env(parent = emptyenv())
   engine$facts <- over_columns(engine, taken$wanted, function(frame, i) orders_facts(frame, list()))
   engine$rows_of_parts <- vapply(engine$facts, function(facts) facts$lines + 0, 0)
@@ -60,8 +63,7 @@ source_names <- function(engine, ids) {
 # what it does in the whole.
 part_frame <- function(engine, i, names) {
   names <- union(engine$date$name, names)
-  columns <- engine$parts[[i]](names, text = names(Filter(function(kind) kind == "text", engine$kinds)))
-  for (name in names) settle_kind(engine, name, columns[[name]])
+  columns <- part_columns(engine, i, names)
   days <- part_days(columns[[engine$date$name]], engine$date)
   frame <- frame_engine(length(days), days)
   frame$before <- engine$before[i]
@@ -80,6 +82,31 @@ part_frame <- function(engine, i, names) {
   frame$last_id <- engine$last_id
   frame$functions <- engine$functions
   frame
+}
+
+# Some columns of a part, by name: those that stay in memory, and the others as they are read.
+part_columns <- function(engine, i, names) {
+  key <- function(name) paste(i, name)
+  columns <- lapply(stats::setNames(nm = names), function(name) engine$held[[key(name)]])
+  missing <- names[vapply(columns, is.null, NA)]
+  if (length(missing) == 0L) {
+    return(columns)
+  }
+  texts <- names(Filter(function(kind) kind == "text", engine$kinds))
+  columns[missing] <- engine$parts[[i]](missing, text = texts)[missing]
+  for (name in missing) {
+    settle_kind(engine, name, columns[[name]])
+    bytes <- bytes_of(columns[[name]])
+    if (engine$bytes + bytes > allowed_memory() / 32) next
+    engine$bytes <- engine$bytes + bytes
+    assign(key(name), columns[[name]], envir = engine$held)
+  }
+  columns
+}
+
+bytes_of <- function(column) {
+  if (is_coded(column)) 4 * length(column$codes) + 64 * length(column$texts)
+  else (if (is.integer(column) || is.logical(column)) 4 else 8) * length(column)
 }
 
 # The days of a part. Texts are read as the first part with any settled it.
@@ -105,6 +132,8 @@ settle_kind <- function(engine, name, column) {
     engine$kinds[[name]] <- kind
   } else if (!identical(known, kind) && known != "text") {
     engine$kinds[[name]] <- "text"
+    held <- paste(seq_along(engine$parts), name)
+    rm(list = intersect(held, ls(engine$held)), envir = engine$held)
     rlang::abort("", class = "drystack_retyped")
   }
 }
