@@ -4,7 +4,7 @@
 #
 # parts: for each a function of names, and of those that are texts, that gives these columns
 # rows_of_parts, before: how many rows each part has, and how many stand before it
-# date: list(name, order, undated), how the days are read
+# date: list(name, order, undated), how the days are read; day_of_text: those of texts
 # kinds: of each column that was read what it holds; one that differs from part to part is texts
 # texts, known_texts: the different texts of columns, and of which columns all are known
 # held, bytes: columns of parts that stay in memory, as long as they are few, and their size
@@ -15,6 +15,7 @@ as_engine.drystack_taken_parts <- function(taken, date) {
   engine$parts <- taken$parts
   engine$rows_of_parts <- engine$before <- rep(0, length(engine$parts))
   engine$date <- date
+  engine$day_of_text <- NULL
   engine$kinds <- list()
   engine$texts <- list()
   engine$known_texts <- character()
@@ -34,15 +35,34 @@ over_parts <- function(engine, ids, work) over_columns(engine, source_names(engi
 # With columns of the files; again from the beginning where one turns out to be texts. All different
 # texts of a column are known after its first pass.
 over_columns <- function(engine, names, work) {
+  part_done <- part_teller(length(engine$parts))
+  # How far one part is says nothing of all of them.
+  rlang::local_options(drystack.progress = NULL)
+  done <- again_where_retyped(function() lapply(seq_along(engine$parts), function(i) {
+    gave <- work(part_frame(engine, i, names), i)
+    part_done(i)
+    gave
+  }))
+  engine$known_texts <- union(engine$known_texts, intersect(names, names(engine$texts)))
+  done
+}
+
+again_where_retyped <- function(pass) {
   repeat {
-    done <- rlang::try_fetch(
-      lapply(seq_along(engine$parts), function(i) work(part_frame(engine, i, names), i)),
-      drystack_retyped = function(e) NULL
-    )
+    done <- rlang::try_fetch(pass(), drystack_retyped = function(e) NULL)
     if (!is.null(done)) {
-      engine$known_texts <- union(engine$known_texts, intersect(names, names(engine$texts)))
       return(done)
     }
+  }
+}
+
+# Tells options(drystack.progress = ) how many of the parts are done, once this takes some seconds.
+part_teller <- function(parts) {
+  progress <- getOption("drystack.progress")
+  after <- getOption("drystack.progress_after", 2)
+  begun <- proc.time()[["elapsed"]]
+  function(done) {
+    if (!is.null(progress) && proc.time()[["elapsed"]] - begun >= after) progress(done / parts)
   }
 }
 
@@ -64,7 +84,7 @@ source_names <- function(engine, ids) {
 part_frame <- function(engine, i, names) {
   names <- union(engine$date$name, names)
   columns <- part_columns(engine, i, names)
-  days <- part_days(columns[[engine$date$name]], engine$date)
+  days <- part_days(engine, columns[[engine$date$name]])
   frame <- frame_engine(length(days), days)
   frame$before <- engine$before[i]
   late <- new_late_columns(names, length(days), NULL, NULL, NULL,
@@ -109,12 +129,27 @@ bytes_of <- function(column) {
   else (if (is.integer(column) || is.logical(column)) 4 else 8) * length(column)
 }
 
-# The days of a part. Texts are read as the first part with any settled it.
-part_days <- function(column, date) {
+# The days of a part. Texts are read as those of all parts settle it.
+part_days <- function(engine, column) {
   if (!is_coded(column)) {
-    return(read_days(column, date$name, date$order, date$undated))
+    return(read_days(column, engine$date$name, engine$date$order, engine$date$undated))
   }
-  read_days(column$texts, date$name, date$order, date$undated)[column$codes]
+  if (is.null(engine$day_of_text)) engine$day_of_text <- settled_days(engine)
+  unname(engine$day_of_text[column$texts])[column$codes]
+}
+
+# The day of each different text of the date column.
+settled_days <- function(engine) {
+  name <- engine$date$name
+  texts <- again_where_retyped(function() lapply(seq_along(engine$parts), function(i) {
+    column <- part_columns(engine, i, name)[[1L]]
+    if (is_coded(column)) column$texts else unique(as.character(column))
+  }))
+  texts <- unique(unlist(texts))
+  texts <- texts[!is.na(texts)]
+  dates <- read_dates(texts, name, engine$date$order, engine$date$undated)
+  engine$told <- dates$told
+  stats::setNames(as.integer(dates$days), texts)
 }
 
 # What a column holds must be the same in all parts: whole and other numbers are the same kind.

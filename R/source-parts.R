@@ -47,6 +47,8 @@ is_large_text <- function(path) {
 }
 
 orders_in_parts <- function(path, reading, wanted) {
+  # How far one file is says nothing of all of them.
+  rlang::local_options(drystack.progress = NULL)
   files <- lapply(files_meant(path), file_in_parts, reading = reading)
   names <- files[[1L]]$names
   for (file in files) check_same_columns(file, files[[1L]])

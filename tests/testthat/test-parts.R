@@ -122,3 +122,22 @@ test_that("what an ask needs is all that is read, in one pass where it cannot st
   expect_length(passes, 0L)
   expect_equal(plain(table)$s[plain(table)$.role == "total"], sum(orders$amount[orders$amount > 0]))
 })
+
+test_that("work over parts tells how far it is", {
+  folder <- withr::local_tempdir()
+  for (i in 1:4) written(orders_of_parts(20L), file.path(folder, paste0(i, ".csv")))
+  told <- numeric()
+  withr::local_options(drystack.progress = function(part) told <<- c(told, part), drystack.progress_after = 0)
+  daybook(folder, on)
+  expect_identical(told, 1:4 / 4)
+})
+
+test_that("dates in text are settled by all files together", {
+  folder <- withr::local_tempdir()
+  written(data.frame(on = c("01/02/2026", "03/04/2026"), v = 1:2), file.path(folder, "a.csv"))
+  written(data.frame(on = c("13/02/2026", "05/04/2026"), v = 3:4), file.path(folder, "b.csv"))
+  book <- daybook(folder, on)
+  table <- rollup(book, month, s = sum(v))
+  expect_identical(plain(table)$s, c(4, 0, 6))
+  expect_match(table_notes(table), "read as day, month, year, as \"13/02/2026\" says", all = FALSE)
+})
