@@ -1,14 +1,15 @@
 # A finished table: its rows as columns, the role of each, and where it came from.
 #
-# ask: the ask it answers; book: the daybook it was asked of, whose engine can trace a
-#   figure to its order lines source: the whole daybook, where `book` holds only the orders that are
-# listed axes: for each axis its values, row by row (NA where a total releases the axis) figures:
-# for each measure its values role: "line", "others", "subtotal" or "total" part_way: TRUE where
-# the row's period is not over on the as-of date rows: all of this and more, as table_rows() gives
-# it as_of, covered, first, shown, facts, scope: the dates, the record and the orders it was made
-# from part_way_periods, lost, compared_days, noted, kept, calendars, unmet, currencies, outside,
-# before_record, missing, lookups, hidden: what its notes tell grid, line_of, compared, history:
-# what only a cross-tab, a listing and headlines have
+# ask: the ask it answers; book: the daybook it was asked of, whose engine can trace a figure to its
+#   order lines; source: the whole daybook, where `book` holds only the orders that are listed
+# axes: for each axis its values, row by row (NA where a total releases the axis)
+# figures: for each measure its values; role: "line", "others", "subtotal" or "total"
+# part_way: TRUE where the row's period is not over on the as-of date
+# rows: all of this and more, as table_rows() gives it
+# as_of, covered, first, shown, facts, scope: the dates, the record and the orders it was made from
+# part_way_periods, lost, compared_days, noted, kept, calendars, unmet, currencies, outside,
+#   before_record, missing, lookups, hidden: what its notes tell
+# grid, line_of, compared, history: what only a cross-tab, a listing and headlines have
 new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = NULL, compared = NULL,
   history = NULL) {
   rows <- answer$rows
@@ -19,7 +20,7 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       kind = ask$kind, ask = ask, axes = rows$axes, figures = rows$figures,
       role = rows$role, part_way = rows$part_way, rows = rows,
       as_of = book$as_of, covered = covered_day(book), first = plan$frame$first,
-      shown = shown_facts(book, plan$frame), part_way_periods = plan$part_way,
+      shown = shown_facts(book, plan$frame), part_way_periods = part_way_shown(plan, answer),
       lost = plan$lost, compared_days = plan$compared, noted = as.list(plan$notes), kept = folded$kept,
       calendars = used_calendars(ask, book), scope = condition_texts(book$scope),
       unmet = not_met(ask, source), currencies = mixed_currencies(ask, book),
@@ -30,6 +31,16 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
     ),
     class = c(paste0("drystack_", ask$kind), "drystack_table")
   )
+}
+
+# The part-way periods; of periods of which only some are kept, those that are shown.
+part_way_shown <- function(plan, answer) {
+  kept <- Filter(function(kept) !is.null(kept$ranks), answer$folded$kept)
+  if (length(kept) == 0L) {
+    return(plan$part_way)
+  }
+  shown <- unlist(lapply(Filter(is_period, answer$rows$axes), function(periods) unique(format(periods))))
+  plan$part_way[plan$part_way$label %in% shown, , drop = FALSE]
 }
 
 # Conditions that no line meets, and members that no line has, in the scope and in the measures.
