@@ -125,8 +125,9 @@ finished_whole <- function(whole, job) {
   keys <- c(unname(whole$places), if (!is.null(entity)) list(entity))
   order <- if (length(keys) == 0L) 1L else do.call(base::order, c(keys, method = "radix"))
   to <- order(order)
-  sorted <- function(states) if (identical(to, seq_along(to)))
-    states else kernel_merge_groups(states, to, whole$count)
+  sorted <- function(states) {
+    if (identical(to, seq_along(to))) states else kernel_merge_groups(states, to, whole$count)
+  }
   groups <- lapply(whole$to_group, function(group) to[group])
   c(
     list(
@@ -141,8 +142,9 @@ finished_whole <- function(whole, job) {
 # The values of an amount over all parts, their codes, and what the rows of each cell hold.
 values_in_parts <- function(parts, groups, job) {
   remembered <- new.env(parent = emptyenv())
-  codes_of <- function(key) remembered_in(remembered, key,
-    function() joined_codes(lapply(parts, function(p) p$codes(key))))
+  codes_of <- function(key) {
+    remembered_in(remembered, key, function() joined_codes(lapply(parts, function(p) p$codes(key))))
+  }
   list(
     values = function(key) do.call(vctrs::vec_c, lapply(parts, function(p) p$values(key))),
     codes = function(key) codes_of(key)$whole,

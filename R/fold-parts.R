@@ -38,11 +38,13 @@ over_columns <- function(engine, names, work) {
   part_done <- part_teller(length(engine$parts))
   # How far one part is says nothing of all of them.
   rlang::local_options(drystack.progress = NULL)
-  done <- again_where_retyped(function() lapply(seq_along(engine$parts), function(i) {
-    gave <- work(part_frame(engine, i, names), i)
-    part_done(i)
-    gave
-  }))
+  done <- again_where_retyped(function() {
+    lapply(seq_along(engine$parts), function(i) {
+      gave <- work(part_frame(engine, i, names), i)
+      part_done(i)
+      gave
+    })
+  })
   engine$known_texts <- union(engine$known_texts, intersect(names, names(engine$texts)))
   done
 }
@@ -141,10 +143,12 @@ part_days <- function(engine, column) {
 # The day of each different text of the date column.
 settled_days <- function(engine) {
   name <- engine$date$name
-  texts <- again_where_retyped(function() lapply(seq_along(engine$parts), function(i) {
-    column <- part_columns(engine, i, name)[[1L]]
-    if (is_coded(column)) column$texts else unique(as.character(column))
-  }))
+  texts <- again_where_retyped(function() {
+    lapply(seq_along(engine$parts), function(i) {
+      column <- part_columns(engine, i, name)[[1L]]
+      if (is_coded(column)) column$texts else unique(as.character(column))
+    })
+  })
   texts <- unique(unlist(texts))
   texts <- texts[!is.na(texts)]
   dates <- read_dates(texts, name, engine$date$order, engine$date$undated)

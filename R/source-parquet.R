@@ -28,7 +28,7 @@ parquet_orders <- function(path, reading, wanted = identity) {
     stats::setNames(first$columns[held], match(first$places[held], kept)))
 }
 
-# list(names, rows)
+# What a file says of itself: the names of its columns, and how many rows it has.
 parquet_facts <- function(path) {
   metadata <- nanoparquet::read_parquet_metadata(path)
   schema <- metadata$schema

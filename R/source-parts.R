@@ -111,8 +111,12 @@ text_in_parts <- function(file, reading) {
   if (length(ends) == 1L && is.null(scan_columns(file, integer(), names, reading, new_telling(file$path)))) {
     return(whole_in_parts(file$path, reading))
   }
-  parts <- Map(function(from, to) function(wanted, text) scan_part(file,
-    from, to, names, wanted, text, reading), starts, ends)
+  part <- function(from, to) {
+    force(from)
+    force(to)
+    function(wanted, text) scan_part(file, from, to, names, wanted, text, reading)
+  }
+  parts <- Map(part, starts, ends)
   kept <- if (is.null(reading$keep)) names else kept_names(names, reading$keep)
   list(path = file$path, names = intersect(names, kept), parts = unname(parts))
 }

@@ -25,8 +25,9 @@ test_that("a file larger than may be read at once is cut, and loses and doubles 
     function(book) rollup(book, c(depot, quarter), s = sum(amount), y = ytd(s), totals = "all"),
     function(book) rollup(only(book, amount > 0, depot != "Skelby"), month, n = count(), l = last(order)),
     function(book) rollup(book, depot, d = distinct(code), m = median(amount), q = quantile(amount, 0.9)),
-    function(book) listing(within_dates(book, "2024-02-01", "2024-02-02"),
-      depot, c(on, code), s = sum(amount))
+    function(book) {
+      listing(within_dates(book, "2024-02-01", "2024-02-02"), depot, c(on, code), s = sum(amount))
+    }
   )) {
     expect_identical(as.data.frame(ask(book)), as.data.frame(ask(whole)))
     expect_identical(table_notes(ask(book)), table_notes(ask(whole)))
@@ -103,9 +104,12 @@ test_that("what an ask needs is all that is read, in one pass where it cannot st
   described <- orders_in_parts(folder, new_reading(), function(names) c("depot", "amount"))
   passes <- list()
   parts <- unclass(described)[[1L]]$parts
-  watched <- lapply(seq_along(parts), function(i) function(names, text) {
-    passes[[length(passes) + 1L]] <<- names
-    parts[[i]](names, text)
+  watched <- lapply(parts, function(part) {
+    force(part)
+    function(names, text) {
+      passes[[length(passes) + 1L]] <<- names
+      part(names, text)
+    }
   })
   book <- daybook(new_orders_in_parts(names(described), watched, folder, c("depot", "amount")), on)
   book <- only(book, amount > 0)

@@ -11,8 +11,9 @@ made_file <- function(file, seed) {
     kinds <- list(
       code = function() sample.int(1e6, n, TRUE), cents = function() amounts,
       day = function() format(as.Date("2026-01-01") + sample.int(400L, n, TRUE)),
-      word = function() pick("Skelby", "Garrick", "Caf\u00e9",
-        "5\" slab", "a, b", "-", "n/a", "Total Builders"),
+      word = function() {
+        pick("Skelby", "Garrick", "Caf\u00e9", "5\" slab", "a, b", "-", "n/a", "Total Builders")
+      },
       mixed = function() pick("1", "2.50", "x", "007", "+3", "1e3", " 4", "TRUE"),
       truth = function() pick("TRUE", "FALSE"), money = function() paste0("\u00a3", amounts),
       longer = function() pick("12345678901234567", "3", "0.1234567890123456"), none = function() rep("", n),
