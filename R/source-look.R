@@ -3,8 +3,8 @@
 #' The first look at an export: its columns, what each holds, and what each could be: the date, an
 #' amount, a dimension, a code.
 #'
-#' @param orders A data frame, or the path of a file as for [read_orders()]; of a folder or a pattern its
-#'   first file.
+#' @param orders A data frame, or the path of a file as for [read_orders()]; of a folder or a
+#'   pattern the first file is looked at.
 #' @param ... For a path: how it is read, as in [read_orders()].
 #' @return A `drystack_look` that prints as text with a first command to run, and is a data frame
 #'   with a row for each column: `column`, `holds` (the kind of its values), `known` and `different`
