@@ -117,6 +117,7 @@ part_columns <- function(engine, i, names) {
   texts <- names(Filter(function(kind) kind == "text", engine$kinds))
   columns[missing] <- engine$parts[[i]](missing, text = texts)[missing]
   for (name in missing) {
+    if (name %in% texts) columns[[name]] <- as_texts(columns[[name]])
     settle_kind(engine, name, columns[[name]])
     bytes <- bytes_of(columns[[name]])
     if (engine$bytes + bytes > allowed_memory() / 32) next
@@ -124,6 +125,12 @@ part_columns <- function(engine, i, names) {
     assign(key(name), columns[[name]], envir = engine$held)
   }
   columns
+}
+
+# A file with types of its own may hold numbers where others hold texts.
+as_texts <- function(column) {
+  if (is_coded(column) || is.character(column)) column
+  else ifelse(is.na(column), NA_character_, member_text(column))
 }
 
 bytes_of <- function(column) {

@@ -90,16 +90,14 @@ parquet_in_parts <- function(path, reading) {
   list(path = path, names = names, parts = list(read))
 }
 
-# A file that cannot be cut is one part, read whole each time.
+# A file that cannot be cut is one part, read whole each time, so that only one is in memory.
 whole_in_parts <- function(path, reading) {
-  orders <- orders_in_file(path, reading)
+  names <- names(orders_in_file(path, reading))
   read <- function(wanted, text) {
-    if (is.null(orders)) orders <<- orders_in_file(path, reading)
-    columns <- unclass(orders)[wanted]
-    orders <<- NULL
-    columns
+    if (length(text) > 0L) reading$types <- stats::setNames(rep("text", length(text)), text)
+    unclass(orders_in_file(path, reading))[wanted]
   }
-  list(path = path, names = names(orders), parts = list(read))
+  list(path = path, names = names, parts = list(read))
 }
 
 text_in_parts <- function(file, reading) {

@@ -48,6 +48,19 @@ test_that("a column that is numbers in one part and texts in another is texts in
   expect_identical(table$s, c(3, 1, 2, 4))
 })
 
+test_that("texts are those of the file however it is read, numbers of other files beside them too", {
+  folder <- withr::local_tempdir()
+  packed <- gzfile(file.path(folder, "a.csv.gz"), "w")
+  writeLines(c("on,code,v", "2026-01-01,1.50,1", "2026-01-01,,2"), packed)
+  close(packed)
+  written(data.frame(on = "2026-01-02", code = "x", v = 4), file.path(folder, "b.csv"))
+  nanoparquet::write_parquet(data.frame(on = as.Date("2026-01-02"), code = c(2.5, NA), v = c(8, 16)),
+    file.path(folder, "c.parquet"))
+  table <- plain(rollup(daybook(folder, on), code, s = sum(v)))
+  expect_identical(table$code, c("1.50", "2.5", "x", "(none)"))
+  expect_identical(table$s, c(1, 8, 4, 18))
+})
+
 test_that("files that do not belong together, or are damaged, are named", {
   folder <- withr::local_tempdir()
   written(data.frame(on = "2026-01-01", v = 1), file.path(folder, "a.csv"))
