@@ -101,8 +101,7 @@ whole_in_parts <- function(path, reading) {
 }
 
 text_in_parts <- function(file, reading) {
-  names <- apart_from_periods(numbered(renamed(file$header$names, reading$rename), new_telling(file$path)),
-    new_telling(file$path))
+  names <- scanned_names(file, reading, new_telling(file$path))
   ends <- part_ends(file)
   starts <- c(file$from, ends[-length(ends)])
   # A file of one part whose text is unusual somewhere is read as any other.
@@ -132,16 +131,10 @@ part_ends <- function(file) {
 part_bytes <- function() max(2^16, min(2^26, allowed_memory() / 64))
 
 scan_part <- function(file, from, to, names, wanted, text, reading) {
-  check_file(file$path)
-  if (!identical(file_state(file$path), file$state)) raise_changed(file$path)
   types <- integer(length(names))
   types[match(wanted, names)] <- -1L
   types[match(intersect(wanted, text), names)] <- 1L
-  header <- file$header
-  scanned <- read_or_told(kernel_scan(
-    path.expand(file$path), from, to - from, header$separator, header$quote, header$names[1L], types,
-    thread_count(), getOption("drystack.progress"), getOption("drystack.progress_after", 2)
-  ), file$path)
+  scanned <- scanned_part(file, from, to, types)
   if (scanned$trouble != "") raise_not_in_parts(file$path, scanned$trouble)
   columns <- lapply(wanted, function(name) {
     place <- match(name, names)

@@ -8,7 +8,7 @@ scanned_orders <- function(path, reading, wanted = NULL) {
   }
   check_size(path, file$state$size)
   told <- new_telling(path)
-  names <- apart_from_periods(numbered(renamed(file$header$names, reading$rename), told), told)
+  names <- scanned_names(file, reading, told)
   kept <- if (is.null(reading$keep)) seq_along(names) else which(names %in% kept_names(names, reading$keep))
   first <- if (is.null(wanted)) kept else kept[names[kept] %in% wanted(names[kept])]
   scanned <- scan_columns(file, first, names, reading, told)
@@ -69,18 +69,27 @@ is_unusual_header <- function(header, head) {
   length(below) > 1L && is_units_line(raw)
 }
 
-# list(columns, records) of some places; NULL where the general reader must take the file.
-scan_columns <- function(file, places, names, reading, told) {
+# The names of the columns of plain text, of which only what is told differs from other files.
+scanned_names <- function(file, reading, told) {
+  apart_from_periods(numbered(renamed(file$header$names, reading$rename), told), told)
+}
+
+# The records between two bytes of a file that is as it was; types as kernel_scan() takes them.
+scanned_part <- function(file, from, to, types) {
   check_file(file$path)
   if (!identical(file_state(file$path), file$state)) raise_changed(file$path)
   header <- file$header
-  types <- integer(length(header$names))
-  types[places] <- -1L
-  scanned <- read_or_told(kernel_scan(
-    path.expand(file$path), file$from, file$state$size - file$from, header$separator, header$quote,
-    header$names[1L], types, thread_count(), getOption("drystack.progress"),
-    getOption("drystack.progress_after", 2)
+  read_or_told(kernel_scan(
+    path.expand(file$path), from, to - from, header$separator, header$quote, header$names[1L], types,
+    thread_count(), getOption("drystack.progress"), getOption("drystack.progress_after", 2)
   ), file$path)
+}
+
+# list(columns, records) of some places; NULL where the general reader must take the file.
+scan_columns <- function(file, places, names, reading, told) {
+  types <- integer(length(names))
+  types[places] <- -1L
+  scanned <- scanned_part(file, file$from, file$state$size, types)
   if (scanned$trouble != "" || scanned$records == 0) {
     return(NULL)
   }
