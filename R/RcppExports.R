@@ -81,6 +81,14 @@ kernel_fold <- function(days, first_day, span_of, n_spans, codes, levels, keep, 
     .Call(`_drystack_kernel_fold`, days, first_day, span_of, n_spans, codes, levels, keep, amounts, wants, want_rows, threads, progress, progress_after)
 }
 
+kernel_given_states <- function(state, groups, spans, cells, numbers) {
+    .Call(`_drystack_kernel_given_states`, state, groups, spans, cells, numbers)
+}
+
+kernel_cells_of_rows <- function(cells) {
+    .Call(`_drystack_kernel_cells_of_rows`, cells)
+}
+
 kernel_merge_groups <- function(states, to_group, n_groups) {
     .Call(`_drystack_kernel_merge_groups`, states, to_group, n_groups)
 }

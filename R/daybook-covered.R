@@ -36,15 +36,17 @@ covered_day <- function(book) min(max(book$last, book$covered), book$as_of)
 
 # How many of the last orders are dated in the future, far beyond all others: such a date was
 # mistyped. list(last: the last day of the others, far: the day, count) or NULL.
-far_dates <- function(days, last, today = Sys.Date()) {
-  if (last <= as.integer(today) + 31L || length(days) < 100L) {
+far_dates <- function(engine, last, today = Sys.Date()) {
+  if (last <= as.integer(today) + 31L || engine$rows < 100L) {
     return(NULL)
   }
-  days <- as.numeric(days)
-  order <- sort(days[!is.na(days) & days > as.integer(today) + 31L], decreasing = TRUE)
-  others <- days[!is.na(days) & days <= as.integer(today) + 31L]
-  if (length(others) == 0L || length(order) > 0.01 * length(days) || min(order) - max(others) < 366) {
+  counted <- days_counted(engine)
+  days <- as.numeric(counted$days)
+  future <- !is.na(days) & days > as.integer(today) + 31L
+  others <- days[!is.na(days) & !future]
+  far <- sum(counted$lines[future])
+  if (length(others) == 0L || far > 0.01 * engine$rows || min(days[future]) - max(others) < 366) {
     return(NULL)
   }
-  list(last = as.integer(max(others)), far = as.integer(max(order)), count = length(order))
+  list(last = as.integer(max(others)), far = as.integer(max(days[future])), count = far)
 }

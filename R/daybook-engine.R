@@ -11,16 +11,21 @@
 # fold(engine, job, dimensions, book): the states of a job by group and span
 # order_lines(engine, part): the order lines of a cell, as their places among the orders
 # line_values(engine, tree, rows): what an expression is on order lines
-# line_days(engine): the day of each order line, since 1970
+# line_days(engine): the day of each order line, since 1970; days_counted(engine): the different days
+#   with how many order lines each has
+# all_lines(engine): the places of all order lines
+# count_lines, distinct_values, sum_of_lines: of the order lines of a cell, how many there are, the
+#   values of an expression, and its plain sum (list(value, added: the sizes of what was added,
+#   known: how many values are))
 # rows_of_orders(engine, rows): where such places are in the orders as they were given
 # orders_part(engine, rows): an engine of these orders only; number_lines() numbers its lines for a
 #   listing, and period_column() gives it a column of periods
 # lookup_match(engine, id): the row of a lookup for each order line, and the keys it lacks
 # left_out(engine, book): how many lines no figure of the daybook reads, by reason
 #
-# The orders in memory (fold-frame.R) are the first engine, those in parts (fold-parts.R) the
-# second. An engine is held by its daybooks from
-# outside R's memory image, so that a table saved to a file does not take the orders with it.
+# The engines are of orders in memory (fold-frame.R), in parts (fold-parts.R) and in a database
+# (fold-database.R). An engine is held by its daybooks from outside R's memory image, so that a table
+# saved to a file does not take the orders with it.
 
 orders_facts <- function(engine, scope) UseMethod("orders_facts")
 column_kind <- function(engine, tree) UseMethod("column_kind")
@@ -30,6 +35,11 @@ fold <- function(engine, job, dimensions, book) UseMethod("fold")
 order_lines <- function(engine, part) UseMethod("order_lines")
 line_values <- function(engine, tree, rows = NULL) UseMethod("line_values")
 line_days <- function(engine) UseMethod("line_days")
+days_counted <- function(engine) UseMethod("days_counted")
+all_lines <- function(engine) UseMethod("all_lines")
+count_lines <- function(engine, part) UseMethod("count_lines")
+distinct_values <- function(engine, part, tree) UseMethod("distinct_values")
+sum_of_lines <- function(engine, part, tree) UseMethod("sum_of_lines")
 left_out <- function(engine, book) UseMethod("left_out")
 rows_of_orders <- function(engine, rows) UseMethod("rows_of_orders")
 orders_part <- function(engine, rows) UseMethod("orders_part")

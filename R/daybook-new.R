@@ -55,9 +55,9 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   calendars <- named_calendars(calendars)
   engine <- as_engine(taken, list(name = date, order = date_order, undated = undated))
   facts <- checked_facts(engine, date)
-  far <- far_dates(line_days(engine), facts$last)
+  far <- far_dates(engine, facts$last)
   if (!is.null(far)) facts$last <- far$last
-  check_strict(calendars, line_days(engine), facts)
+  check_strict(calendars, engine, facts)
   quo <- rlang::enquo(currency)
   if (!rlang::quo_is_null(quo)) currency <- column_word(quo, names(orders), "currency")
   ids <- vapply(stats::setNames(nm = names(orders)), function(name) {
@@ -73,15 +73,21 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
 # Orders as a daybook takes them in: path and reading, where they come from a file; by name the values
 # of a column, and what it means (see new_meaning()).
 taken_orders <- function(orders) {
+  if (is_in_database(orders)) {
+    return(structure(list(path = NULL, reading = NULL, db = unclass(orders)[[1L]],
+      meaning = function(name) list(kind = "elsewhere", name = name)), class = "drystack_taken_database"))
+  }
   if (is_in_parts(orders)) {
     return(structure(list(
       path = unclass(orders)[[1L]]$path, reading = NULL, parts = unclass(orders)[[1L]]$parts,
       wanted = unclass(orders)[[1L]]$wanted,
-      meaning = function(name) list(kind = "in_parts", name = name)
+      meaning = function(name) list(kind = "elsewhere", name = name)
     ), class = "drystack_taken_parts"))
   }
   structure(taken_columns_of(orders), class = "drystack_taken")
 }
+
+is_in_database <- function(orders) inherits(orders, "drystack_orders_in_database")
 
 is_in_parts <- function(orders) inherits(orders, "drystack_orders_in_parts")
 
@@ -164,7 +170,7 @@ check_daybook <- function(book) {
 }
 
 check_orders <- function(orders) {
-  if (is_in_parts(orders)) {
+  if (is_in_parts(orders) || is_in_database(orders)) {
     return(invisible(orders))
   }
   if (!is.data.frame(orders) && !is_late(orders)) {
@@ -228,11 +234,12 @@ column_word <- function(quo, columns, name) {
 }
 
 # Orders outside a strict calendar are an error that names them.
-check_strict <- function(calendars, days, facts) {
+check_strict <- function(calendars, engine, facts) {
   for (calendar in calendars) {
     if (!has_edges(calendar) || !calendar$spec$strict) next
     range <- calendar_range(calendar)
     if (facts$first >= range[1L] && facts$last <= range[2L]) next
+    days <- line_days(engine)
     rows <- which(!is.na(days) & (days < range[1L] | days > range[2L]))
     raise("calendar", c(
       "{length(rows)} order line{?s} {?lies/lie} outside the {calendar$words$long}.",

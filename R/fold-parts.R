@@ -68,19 +68,6 @@ part_teller <- function(parts) {
   }
 }
 
-# The columns of the files that some columns are worked out of.
-source_names <- function(engine, ids) {
-  unique(unlist(lapply(ids, function(id) {
-    meaning <- engine$meanings[[id]]
-    switch(meaning$kind,
-      in_parts = meaning$name,
-      worked_out = source_names(engine, ids_of(meaning$tree)),
-      looked_up = source_names(engine, engine$meanings[[meaning$lookup]]$by),
-      lookup = source_names(engine, meaning$by)
-    )
-  })))
-}
-
 # One part in memory, with some of its columns, as an engine in which all means
 # what it does in the whole.
 part_frame <- function(engine, i, names) {
@@ -91,19 +78,9 @@ part_frame <- function(engine, i, names) {
   frame$before <- engine$before[i]
   late <- new_late_columns(names, length(days), NULL, NULL, NULL,
     stats::setNames(columns[names], seq_along(names)))
-  for (id in ls(engine$meanings)) {
-    meaning <- engine$meanings[[id]]
-    if (meaning$kind == "in_parts") {
-      if (!meaning$name %in% names) next
-      meaning <- list(kind = "late", orders = late, place = match(meaning$name, names))
-    } else if (meaning$kind == "worked_out") {
-      meaning$tree <- unchecked_groups(meaning$tree)
-    }
-    assign(id, meaning, envir = frame$meanings)
-  }
-  frame$last_id <- engine$last_id
-  frame$functions <- engine$functions
-  frame
+  with_meanings(frame, engine, function(meaning) {
+    if (meaning$name %in% names) list(kind = "late", orders = late, place = match(meaning$name, names))
+  })
 }
 
 # Some columns of a part, by name: those that stay in memory, and the others as they are read.
@@ -184,13 +161,6 @@ settle_kind <- function(engine, name, column) {
   }
 }
 
-# Groups are held against the members of all parts, once; in one part some may not occur.
-unchecked_groups <- function(tree) {
-  if (identical(tree$fn, "regroup")) tree$constants$checked <- FALSE
-  tree$args <- lapply(tree$args, unchecked_groups)
-  tree
-}
-
 #' @export
 orders_facts.drystack_parts <- function(engine, scope) {
   facts <- if (length(scope) == 0L) engine$facts
@@ -206,18 +176,7 @@ orders_facts.drystack_parts <- function(engine, scope) {
   )
 }
 
-scope_key <- function(scope) paste(vapply(scope, `[[`, "", "key"), collapse = " ")
-
 end_known <- function(days, end) if (all(is.na(days))) NA_integer_ else end(days, na.rm = TRUE)
-
-# The ids of the columns that conditions speak of; a limit to members speaks of their dimensions.
-condition_ids <- function(scope) {
-  unlist(lapply(scope, function(condition) {
-    if (is.null(condition$limit)) ids_of(condition$tree) else dimension_ids(condition$limit$dimensions)
-  }))
-}
-
-dimension_ids <- function(dimensions) unlist(lapply(dimensions, function(d) d$axis$column))
 
 #' @export
 column_kind.drystack_parts <- function(engine, tree) {
@@ -225,18 +184,6 @@ column_kind.drystack_parts <- function(engine, tree) {
   check_groups(engine, tree)
   names <- source_names(engine, ids_of(tree))
   column_kind(part_frame(engine, 1L, names), unchecked_groups(tree))
-}
-
-# An R function may look at all order lines at once.
-check_no_functions <- function(tree) {
-  if (tree$kind == "custom") {
-    raise("engine", c(
-      "An R function cannot work out a column of orders that are read in parts.",
-      "x" = paste0(quoted(tree_text(tree)), " may look at all order lines at once."),
-      ">" = "Say it in the row language, or read the orders whole: {.code read_orders()}."
-    ))
-  }
-  for (part in subtrees(tree)) check_no_functions(part)
 }
 
 check_groups <- function(engine, tree) {
@@ -363,15 +310,7 @@ rows_of_orders.drystack_parts <- function(engine, rows) rows
 #' @export
 orders_part.drystack_parts <- function(engine, rows) {
   part <- frame_engine(length(rows), line_days(engine)[rows])
-  for (id in ls(engine$meanings)) {
-    meaning <- engine$meanings[[id]]
-    if (meaning$kind == "in_parts") meaning <- list(kind = "part", of = engine, id = id, rows = rows)
-    if (meaning$kind == "worked_out") meaning$tree <- unchecked_groups(meaning$tree)
-    assign(id, meaning, envir = part$meanings)
-  }
-  part$last_id <- engine$last_id
-  part$functions <- engine$functions
-  part
+  with_meanings(part, engine, function(meaning) list(kind = "part", of = engine, id = meaning$id, rows = rows))
 }
 
 #' @export

@@ -9,12 +9,13 @@
 #   before the record is unknown in every state, and so in its figure
 # reads: what its argument must be: "amount", "ordered" (a date too) or "any"
 # position: TRUE where it picks a row by date and input order instead of merging values
+# repeated: FALSE where it does not matter how often a value is there
 
 new_aggregate <- function(needs, finish, takes = "x", constants = character(), optional = FALSE,
-  reads = "amount", position = FALSE, code_refused = FALSE) {
+  reads = "amount", position = FALSE, code_refused = FALSE, repeated = TRUE) {
   list(
     needs = needs, finish = finish, takes = takes, constants = constants, optional = optional, reads = reads,
-    position = position, code_refused = code_refused
+    position = position, code_refused = code_refused, repeated = repeated
   )
 }
 
@@ -67,7 +68,7 @@ aggregate_distinct <- function() {
   new_aggregate("rows", function(cell) {
     codes <- cell$codes()
     kernel_count_distinct(cell$sorted("codes"), cell$first, cell$end, length(codes$members), thread_count())
-  }, reads = "any")
+  }, reads = "any", repeated = FALSE)
 }
 
 # Of several the smallest.

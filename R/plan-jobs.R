@@ -73,11 +73,13 @@ plan_jobs <- function(leaves, base, frame) {
 planned_amount <- function(known, leaf, spec) {
   amount <- known %||% list(
     tree = leaf$arguments[[1L]], text = tree_text(leaf$arguments[[1L]]),
-    needs = character(), reads = character(), position = spec$position, quiet = TRUE, code_refused = FALSE
+    needs = character(), reads = character(), position = spec$position, quiet = TRUE, code_refused = FALSE,
+    repeated = FALSE
   )
   amount$needs <- union(amount$needs, spec$needs)
   amount$reads <- union(amount$reads, spec$reads)
   amount$quiet <- amount$quiet && leaf$quiet
   amount$code_refused <- amount$code_refused || spec$code_refused
+  amount$repeated <- amount$repeated || spec$repeated
   amount
 }

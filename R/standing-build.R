@@ -123,7 +123,7 @@ report_variants <- function(source, set, each, compare, options) {
   if (!is.null(each)) {
     check_column(each, names(whole$book$columns))
     column <- column_node(each, whole$book$columns[[each]])
-    occurring <- line_values(engine_of(whole$book), column, lines_in_scope(whole$book))
+    occurring <- distinct_values(engine_of(whole$book), part_in_scope(whole$book), column)
     members <- dimension_codes(occurring, each)$members
     variants <- lapply(members, function(member) {
       one <- whole

@@ -90,10 +90,10 @@ step_words <- function(step, x, row) {
 
 part_sentence <- function(part, x) {
   engine <- engine_of(x$book)
-  rows <- order_lines(engine, part)
-  unknown <- if (!is.null(part$amount)) sum(!is_known(line_values(engine, part$amount, rows)))
+  lines <- count_lines(engine, part)
+  unknown <- if (!is.null(part$amount)) lines - sum_of_lines(engine, part, part$amount)$known
   paste0(
-    counted_lines(length(rows)), " from ", day_words(part$from), " to ", day_words(part$to),
+    counted_lines(lines), " from ", day_words(part$from), " to ", day_words(part$to),
     if (part$job$date$name != x$book$date) paste0(" by ", part$job$date$name),
     member_words(part, x), scope_words(part$job),
     if (!is.null(unknown) && unknown > 0L) paste0(", ", unknown, " of them without a known amount")

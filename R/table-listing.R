@@ -110,7 +110,7 @@ per_column <- function(per, book) {
 
 listing_table <- function(ask, book) {
   shown <- shown_order_lines(book, ask)
-  here <- if (reads_other_lines(ask)) seq_len(book$rows) else shown
+  here <- if (reads_other_lines(ask)) all_lines(engine_of(book)) else shown
   listed <- line_book(book, ask, here, here %in% shown)
   ask$axes <- listed$axes
   n <- length(unique(listed$line[listed$shown]))
@@ -131,7 +131,7 @@ listing_table <- function(ask, book) {
 # The order lines that the listing shows: in scope, on the days shown.
 shown_order_lines <- function(book, ask) {
   frame <- ask_frame(new_ask("listing", ask$listing$time_groups, list()), book)
-  lines_between(book, new_job(book), frame$show_first, frame$show_last)
+  order_lines(engine_of(book), lines_part(book, new_job(book), frame$show_first, frame$show_last))
 }
 
 # Whether a measure looks at orders that are not listed.

@@ -73,17 +73,19 @@ outside_calendars <- function(ask, book) {
   job <- new_job(book)
   counts <- vapply(calendars, function(calendar) {
     range <- calendar_range(calendar)
-    length(lines_between(book, job, first_known_day, min(range[1L] - 1L, book$as_of))) +
-      length(lines_between(book, job, range[2L] + 1L, book$as_of))
-  }, 1L)
+    count <- function(from, to) count_lines(engine_of(book), lines_part(book, job, from, to))
+    count(first_known_day, min(range[1L] - 1L, book$as_of)) + count(range[2L] + 1L, book$as_of)
+  }, 0)
   stats::setNames(counts, vapply(calendars, function(calendar) calendar$words$long, ""))
 }
 
-# The order lines of a job on some days.
-lines_between <- function(book, job, from, to) {
-  order_lines(engine_of(book), list(job = job, from = from, to = to,
-    book = book, dimensions = list(), kept = list(), members = list()))
+# The order lines of a job on some days, as engines are asked for them.
+lines_part <- function(book, job, from, to) {
+  list(job = job, from = from, to = to, book = book, dimensions = list(), kept = list(), members = list())
 }
+
+# Those that figures may read: dated, not after the as-of date, in scope.
+part_in_scope <- function(book) lines_part(book, new_job(book), first_known_day, book$as_of)
 
 shown_facts <- function(book, frame) {
   list(first = frame$show_first, last = frame$show_last, limited = !is.null(book$shown))
@@ -106,9 +108,9 @@ mixed_currencies <- function(ask, book) {
   if (is.null(book$currency) || book$currency %in% names(ask$axes)) {
     return(character())
   }
-  rows <- lines_between(book, new_job(book), first_known_day, book$as_of)
   column <- column_node(book$currency, book$columns[[book$currency]])
-  as.character(sort_values(unique(plain_values(line_values(engine_of(book), column, rows)))))
+  known <- distinct_values(engine_of(book), part_in_scope(book), column)
+  as.character(sort_values(unique(plain_values(known))))
 }
 
 # How many of the order lines read by the figures have no known amount, for each amount by its text.

@@ -62,9 +62,7 @@ tie_orders <- function(x) {
 }
 
 # Counted apart from the kernel: dated, not after the as-of date, in scope.
-used_lines <- function(book) length(lines_in_scope(book))
-
-lines_in_scope <- function(book) lines_between(book, new_job(book), first_known_day, book$as_of)
+used_lines <- function(book) count_lines(engine_of(book), part_in_scope(book))
 
 tie_measure <- function(measure, x) {
   why <- why_not_additive(measure)
@@ -127,28 +125,17 @@ plain_call <- function(fn, parts) {
 }
 
 plain_aggregate <- function(tree, x, job) {
-  plain_sum(tree, x$book, lines_between(x$book, job, x$shown$first, x$shown$last))
+  plain_sum(tree, x$book, lines_part(x$book, job, x$shown$first, x$shown$last))
 }
 
-# A sum, or a count of known values, over order lines, by R's own sum.
-plain_sum <- function(tree, book, rows) {
-  values <- if (length(tree$args) > 0L) plain_values_of(tree$args[[1L]], engine_of(book), rows)
-    else rep(1, length(rows))
-  known <- is_known(values)
-  if (tree$fn == "count") {
-    return(list(value = sum(known), added = sum(known)))
+# A sum, or a count of known values, over the order lines of a part.
+plain_sum <- function(tree, book, part) {
+  if (length(tree$args) == 0L) {
+    lines <- count_lines(engine_of(book), part)
+    return(list(value = lines, added = lines))
   }
-  list(value = sum(values[known]), added = sum(abs(values[known])))
-}
-
-# The values of an expression of columns, apart from the row language where it is plain arithmetic.
-plain_values_of <- function(tree, engine, rows) {
-  values <- if (tree$kind == "call" && tree$fn %in% c("+", "-", "*", "/", "^", "abs")) {
-    do.call(tree$fn, lapply(tree$args, plain_values_of, engine = engine, rows = rows))
-  } else {
-    without_int64(line_values(engine, tree, rows))
-  }
-  if (is.numeric(values) && !is.factor(values)) as.numeric(values) else values
+  found <- sum_of_lines(engine_of(book), part, tree$args[[1L]])
+  if (tree$fn == "count") list(value = found$known, added = found$known) else found[c("value", "added")]
 }
 
 # The rows of a table with those of members that only a lens sees, which are in its totals too.

@@ -252,6 +252,32 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_given_states
+SEXP kernel_given_states(std::string state, int groups, int spans, Rcpp::IntegerVector cells, Rcpp::List numbers);
+RcppExport SEXP _drystack_kernel_given_states(SEXP stateSEXP, SEXP groupsSEXP, SEXP spansSEXP, SEXP cellsSEXP, SEXP numbersSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type state(stateSEXP);
+    Rcpp::traits::input_parameter< int >::type groups(groupsSEXP);
+    Rcpp::traits::input_parameter< int >::type spans(spansSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type cells(cellsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::List >::type numbers(numbersSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_given_states(state, groups, spans, cells, numbers));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_cells_of_rows
+SEXP kernel_cells_of_rows(Rcpp::IntegerVector cells);
+RcppExport SEXP _drystack_kernel_cells_of_rows(SEXP cellsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type cells(cellsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_cells_of_rows(cells));
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_merge_groups
 SEXP kernel_merge_groups(SEXP states, Rcpp::IntegerVector to_group, int n_groups);
 RcppExport SEXP _drystack_kernel_merge_groups(SEXP statesSEXP, SEXP to_groupSEXP, SEXP n_groupsSEXP) {
@@ -604,6 +630,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_states", (DL_FUNC) &_drystack_kernel_states, 0},
     {"_drystack_kernel_allow_wide", (DL_FUNC) &_drystack_kernel_allow_wide, 1},
     {"_drystack_kernel_fold", (DL_FUNC) &_drystack_kernel_fold, 13},
+    {"_drystack_kernel_given_states", (DL_FUNC) &_drystack_kernel_given_states, 5},
+    {"_drystack_kernel_cells_of_rows", (DL_FUNC) &_drystack_kernel_cells_of_rows, 1},
     {"_drystack_kernel_merge_groups", (DL_FUNC) &_drystack_kernel_merge_groups, 3},
     {"_drystack_kernel_merge_parts", (DL_FUNC) &_drystack_kernel_merge_parts, 3},
     {"_drystack_kernel_merge_spans", (DL_FUNC) &_drystack_kernel_merge_spans, 3},

@@ -195,6 +195,54 @@ Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, in
                                    : R_NilValue);
 }
 
+// States of what was worked out elsewhere (by a database): some numbers for each of some cells,
+// which are counted from 1, the groups of a span side by side. By the name of the state: "count", of
+// lines; "sum", in ten-thousandths (missing: not), and as amounts (missing: not); "moments", count,
+// sum and squares; "extremes", least and greatest.
+// [[Rcpp::export]]
+SEXP kernel_given_states(std::string state, int groups, int spans, Rcpp::IntegerVector cells,
+                         Rcpp::List numbers) {
+  const auto g = static_cast<std::size_t>(groups), n = static_cast<std::size_t>(spans);
+  std::vector<const double*> given;
+  for (R_xlen_t i = 0; i < numbers.size(); ++i) given.push_back(REAL_RO(numbers[i]));
+  auto each = [&](auto use) {
+    for (R_xlen_t i = 0; i < cells.size(); ++i) use(static_cast<std::size_t>(cells[i] - 1), i);
+  };
+  if (state == "count") {
+    kernel::Counts counts(g * n);
+    each([&](std::size_t cell, R_xlen_t i) { counts.give(cell, given[0][i]); });
+    return held(g, n, std::move(counts));
+  }
+  if (state == kernel::AmountSum::name) {
+    kernel::AmountSum sums(g * n);
+    each([&](std::size_t cell, R_xlen_t i) {
+      if (!ISNAN(given[0][i])) sums.give_units(cell, given[0][i]);
+      if (!ISNAN(given[1][i])) sums.give_other(cell, given[1][i]);
+    });
+    return held(g, n, std::move(sums));
+  }
+  if (state == kernel::Moments::name) {
+    kernel::Moments moments(g * n);
+    each([&](std::size_t cell, R_xlen_t i) {
+      if (given[0][i] > 0.0) moments.give(cell, given[0][i], given[1][i], given[2][i]);
+    });
+    return held(g, n, std::move(moments));
+  }
+  kernel::Extremes extremes(g * n);
+  each([&](std::size_t cell, R_xlen_t i) {
+    if (ISNAN(given[0][i])) return;
+    extremes.add(cell, given[0][i]);
+    extremes.add(cell, given[1][i]);
+  });
+  return held(g, n, std::move(extremes));
+}
+
+// The cells of some rows, from 1, as kernel_sort_by_cell() takes them.
+// [[Rcpp::export]]
+SEXP kernel_cells_of_rows(Rcpp::IntegerVector cells) {
+  return CellsOfRows(new std::vector<std::int32_t>(from_zero(cells)));
+}
+
 // to_group: the coarser group of each group, from 1; missing leaves the group out.
 // [[Rcpp::export]]
 SEXP kernel_merge_groups(SEXP states, Rcpp::IntegerVector to_group, int n_groups) {

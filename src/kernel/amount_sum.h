@@ -153,6 +153,17 @@ class AmountSum {
     }
   }
 
+  // Sums that were added up elsewhere: as ten-thousandths, or as amounts that lie on no grid.
+  void give_units(std::size_t cell, double units) {
+    facts_.see_size(units / ten_thousandths);
+    add_units(cell, static_cast<std::int64_t>(units));
+  }
+  void give_other(std::size_t cell, double sum) {
+    facts_.see_size(sum);
+    facts_.see_other(1.0, 1.0);
+    others().add(cell, sum);
+  }
+
   void merge_facts(const AmountSum& from) { facts_.merge(from.facts_); }
 
   void merge(std::size_t cell, const AmountSum& from, std::size_t from_cell) {

@@ -23,6 +23,7 @@ class Counts {
   void copy(std::size_t cell, const Counts& from, std::size_t from_cell) {
     counts_[cell] = from.counts_[from_cell];
   }
+  void give(std::size_t cell, double count) { counts_[cell] += count; }
   bool known(std::size_t) const { return true; }
   double finish(std::size_t cell, int = 0) const { return counts_[cell]; }
 

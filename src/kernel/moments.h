@@ -35,6 +35,13 @@ class Moments {
     each_amount(cell, x, n, [this](std::size_t k, auto value) { add(k, value); }, skip);
   }
 
+  // What was added up elsewhere: of amounts less some constant, the same for all cells.
+  void give(std::size_t cell, double count, double sum, double squares) {
+    counts_[cell] += count;
+    sums_.add(cell, sum);
+    squares_.add(cell, squares);
+  }
+
   void merge_facts(const Moments&) {}
 
   void merge(std::size_t cell, const Moments& from, std::size_t from_cell) {

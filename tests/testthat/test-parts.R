@@ -74,7 +74,7 @@ test_that("files that do not belong together, or are damaged, are named", {
   both <- withr::local_tempdir()
   for (name in c("a.csv", "b.csv")) written(data.frame(on = "2026-01-01", v = 1), file.path(both, name))
   triple <- function(x) 3 * x
-  expect_raised(work_out(daybook(both, on), x = custom(triple, v)), "engine", "read in parts")
+  expect_raised(work_out(daybook(both, on), x = custom(triple, v)), "engine", "not in memory")
 })
 
 test_that("the program takes a folder or a pattern of files", {

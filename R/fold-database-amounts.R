@@ -1,0 +1,145 @@
+# The amounts of a job over orders in a database: what is selected of each, and the states that are
+# made of it.
+
+# An amount as SQL: list(sql, kind, ... of the planned amount, id: by which its columns are named).
+sql_amount <- function(amount, engine) {
+  x <- sql_of(new_query(engine), amount$tree)
+  reads_amount <- "amount" %in% amount$reads
+  if (!amount$position) {
+    if (reads_amount && !(is_number_kind(x$kind) || x$kind == "condition")) raise_no_amount(engine, amount$tree, x)
+    if ("ordered" %in% amount$reads && !(is_number_kind(x$kind) || is_day_kind(x$kind) ||
+      x$kind %in% c("condition", "time", "zoned"))) raise_no_amount(engine, amount$tree, x)
+    if (amount$code_refused && amount$tree$kind == "column") {
+      check_not_code(first_amounts(engine, amount$tree), amount$tree$name)
+    }
+  }
+  c(amount, list(x = x, facts = if (any(c("sum", "moments") %in% amount$needs)) amount_facts(engine, amount$tree)))
+}
+
+raise_no_amount <- function(engine, tree, x) {
+  query <- new_query(engine)
+  x <- sql_of(query, tree)
+  found <- database_rows(engine$db, paste0("SELECT DISTINCT ", sql_out(engine$db, x), " AS v ", sql_from(query), " LIMIT 1000"))
+  values <- values_out(found$v, x, engine$db)
+  values <- values[!is.na(values)]
+  odd <- if (is.character(values)) values[is.na(suppressWarnings(as.numeric(values)))] else values
+  raise("amount", c(
+    paste0(quoted(tree_text(tree)), if (is.character(values)) " is text, not an amount." else " holds no amounts."),
+    "x" = "Its values: {examples_of(utils::head(c(odd, values), 5))}.",
+    ">" = "Name a column of numbers, or mend these values in the database."
+  ))
+}
+
+first_amounts <- function(engine, tree) {
+  kept(engine, "first amounts", tree_key(tree), function() {
+    query <- new_query(engine)
+    x <- sql_of(query, tree)
+    as.numeric(database_rows(engine$db, paste0("SELECT ", sql_double(engine$db, x), " AS v ", sql_from(query),
+      " LIMIT 10000"))$v)
+  })
+}
+
+# How an amount lies over all orders: list(per_unit: the grid on which all its doubles lie, where sums
+# of whole units are exact; or NULL; centre: what is subtracted before squares are added).
+amount_facts <- function(engine, tree) {
+  kept(engine, "amount", tree_key(tree), function() {
+    query <- new_query(engine)
+    x <- sql_of(query, tree)
+    if (x$kind == "text") {
+      return(list(per_unit = NULL, centre = 0))
+    }
+    off <- function(per_unit) {
+      paste0("SUM(CASE WHEN ABS(x.v * ", per_unit, " - ROUND(x.v * ", per_unit, ")) > ABS(x.v * ", per_unit,
+        ") * 2.220446049250313e-16 THEN 1 ELSE 0 END)")
+    }
+    found <- database_rows(engine$db, paste0("SELECT COUNT(x.v) AS n, MAX(ABS(x.v)) AS a, AVG(x.v) AS m, ",
+      off("1e2"), " AS h, ", off("1e4"), " AS t FROM (SELECT ", sql_double(engine$db, x), " AS v ", sql_from(query), ") x"))
+    found <- lapply(found, function(v) if (is.na(v)) 0 else as.numeric(v))
+    fits <- function(per_unit) found$n * found$a * per_unit < 2^53
+    list(
+      per_unit = if (found$h == 0 && fits(100)) 100 else if (found$t == 0 && fits(10000)) 10000,
+      centre = if (is.finite(found$m)) found$m else 0
+    )
+  })
+}
+
+# list(inner: the columns of each order line; outer: what is selected of a group; columns: names of the
+# outer ones, by what they are; none: no values of its kind).
+amount_selected <- function(db, amount) {
+  id <- rlang::hash(amount$text)
+  name <- function(what) paste0("a_", substr(id, 1L, 12L), "_", what)
+  x <- amount$x
+  a <- paste0("x.", name("v"))
+  exact <- x$kind %in% c("whole", "decimal")
+  value <- if (is_day_kind(x$kind) || exact) sql_out_exact(db, x) else sql_out(db, x)
+  outer <- c(known = paste0("COUNT(", a, ")"))
+  inner <- c(v = value)
+  per_unit <- amount$facts$per_unit
+  if (!amount$position) {
+    if ("sum" %in% amount$needs) outer <- c(outer, sum = sum_selected(db, a, x, per_unit))
+    if ("moments" %in% amount$needs) {
+      less <- paste0("(", if (exact) sql_double(db, new_sql(a, x$kind)) else a, " - ", sql_values(db, amount$facts$centre), ")")
+      outer <- c(outer, first = paste0("SUM(", less, ")"), second = paste0("SUM(", less, " * ", less, ")"))
+    }
+    if ("extremes" %in% amount$needs) outer <- c(outer, least = paste0("MIN(", a, ")"), greatest = paste0("MAX(", a, ")"))
+  }
+  rename <- function(x) stats::setNames(x, vapply(names(x), name, ""))
+  c(amount, list(
+    inner = rename(inner), outer = rename(outer), columns = stats::setNames(nm = names(outer), vapply(names(outer), name, "")),
+    none = values_out(NULL, x, db)
+  ))
+}
+
+# As it is added up exactly; days as numbers.
+sql_out_exact <- function(db, x) if (is_day_kind(x$kind)) sql_day(db, x) else x$sql
+
+sum_selected <- function(db, a, x, per_unit) {
+  if (x$kind %in% c("whole", "decimal")) sql_exact_sum(db, a, x$kind)
+  else if (is.null(per_unit)) paste0("SUM(", a, ")")
+  else paste0("SUM(ROUND(", a, " * ", format(per_unit), "))")
+}
+
+# The states of an amount by their names, from the columns that came back.
+amount_states <- function(amount, numbers, lines, given, at, ends, groups) {
+  known <- as.numeric(numbers$known)
+  states <- list(missing = given("count", at, list(lines - known)))
+  if (amount$position) {
+    states$extremes <- given("extremes", cell_numbers(ends, groups), list(ends$positions, ends$positions))
+    return(states)
+  }
+  if ("sum" %in% amount$needs) states$sum <- given("sum", at, ten_thousandths_of(numbers$sum, amount))
+  if ("moments" %in% amount$needs) {
+    or_none <- function(x) ifelse(is.na(x), 0, as.numeric(x))
+    states$moments <- given("moments", at, list(known, or_none(numbers$first), or_none(numbers$second)))
+  }
+  if ("extremes" %in% amount$needs) states$extremes <- given("extremes", at, list(numbers$least, numbers$greatest))
+  states
+}
+
+# Sums as whole ten-thousandths where they are that exactly, or else as they are.
+ten_thousandths_of <- function(sums, amount) {
+  per_unit <- amount$facts$per_unit
+  if (!amount$x$kind %in% c("whole", "decimal")) {
+    sums <- as.numeric(sums)
+    if (is.null(per_unit)) {
+      return(list(rep(NA_real_, length(sums)), sums))
+    }
+    return(list(sums * (10000 / per_unit), rep(NA_real_, length(sums))))
+  }
+  parts <- decimal_parts(sums)
+  fits <- parts$fits
+  list(ifelse(fits, parts$units, NA), ifelse(fits, NA, as.numeric(sums)))
+}
+
+# Texts of exact numbers: list(units: ten-thousandths, fits: where they are whole and a double holds
+# them).
+decimal_parts <- function(sums) {
+  texts <- if (is.character(sums)) sums else number_texts(as.numeric(sums))
+  plain <- grepl("^-?[0-9]+([.][0-9]+)?$", texts)
+  fraction <- ifelse(grepl(".", texts, fixed = TRUE), sub("^[^.]*[.]", "", texts), "")
+  beyond <- grepl("[1-9]", substring(fraction, 5L))
+  digits <- paste0(sub("[.].*$", "", texts), substr(paste0(fraction, "0000"), 1L, 4L))
+  units <- suppressWarnings(as.numeric(digits))
+  fits <- !is.na(sums) & plain & !beyond & !is.na(units) & abs(units) < 2^53
+  list(units = units, fits = fits)
+}

@@ -1,0 +1,178 @@
+# The fold of a job over orders in a database: one query that groups by span, dimensions and what is
+# kept apart, and one more for each amount whose values, or whose first and last, are wanted.
+
+#' @export
+fold.drystack_database_engine <- function(engine, job, dimensions, book) {
+  cells <- cells_of_job(engine, job, dimensions, book)
+  amounts <- lapply(job$amounts, sql_amount, engine = engine)
+  folded <- lapply(amounts, function(amount) amount_selected(engine$db, amount))
+  rows <- grouped_rows(engine, cells, folded)
+  values <- Map(function(amount, wanted) {
+    if (wanted$position) ends_of_cells(engine, cells, amount)
+    else if ("rows" %in% wanted$needs) values_of_cells(engine, cells, amount, wanted$repeated)
+  }, amounts, job$amounts)
+  groups <- groups_of(rows)
+  count <- groups$count
+  spans <- job$spans$count
+  given <- function(state, at, numbers) {
+    kernel_given_states(state, count, spans, at, lapply(numbers, as.numeric))
+  }
+  at <- cell_numbers(rows, groups)
+  states <- Map(function(amount, picked, own) {
+    numbers <- lapply(amount$columns, function(name) rows$numbers[[name]])
+    amount_states(amount, numbers, rows$n, given, at, ends = picked, groups = groups)
+  }, folded, values, job$amounts)
+  list(
+    places = stats::setNames(groups$places[seq_along(dimensions)], names(dimensions)),
+    entity = if (!is.null(job$entity)) groups$places[[length(groups$places)]], entity_id = job$entity$id,
+    count = count, lines = given("count", at, list(rows$n)), states = states, cells = NULL,
+    values = function(key) values[[key]]$values %||% folded[[key]]$none,
+    codes = function(key) value_codes(values[[key]]$values, key),
+    sorted = function(what, key, to_group, n_groups) {
+      sorted_values(values[[key]], groups, what, key, to_group, n_groups, spans)
+    }
+  )
+}
+
+# What of the orders a job looks at, and into which cells: list(query, conditions, span: SQL, columns:
+# the dimensions and the entity as SQL, by_day, job, dimensions, ...).
+cells_of_job <- function(engine, job, dimensions, book) {
+  query <- new_query(engine)
+  cuts <- job$spans$cuts
+  from <- cuts[1L]
+  to <- from + length(job$spans$of_day) - 1L
+  daily <- any(vapply(dimensions, by_day, NA)) || length(rle(job$spans$of_day)$lengths) > most_cuts_said
+  day <- sql_of_column(query, job$date$id)
+  x <- lapply(Filter(Negate(by_day), dimensions), function(d) sql_of_axis(query, d$axis))
+  own <- NULL
+  if (!is.null(job$entity)) {
+    own <- members(engine, dimension_axis(job$entity$name, job$entity$id))
+    x <- c(x, list(sql_of_column(query, job$entity$id)))
+  }
+  other_day <- job$date$name != book$date && any(vapply(dimensions, by_day, NA))
+  list(
+    query = query, conditions = c(sql_conditions_met(query, job$scope), sql_days_of_job(query, job, book, from, to)),
+    span = if (daily) sql_day(engine$db, day) else sql_span(engine$db, day, job$spans),
+    own_day = if (other_day) sql_day(engine$db, date_expression(engine)), daily = daily, x = x,
+    dimensions = dimensions, entity = own, job = job
+  )
+}
+
+most_cuts_said <- 400L
+
+# Parts of the date are read off the day that the database groups by.
+by_day <- function(dimension) dimension$axis$kind == "cyclic" && dimension$axis$part != "hour_of_day"
+
+# The span of a day as a tree of comparisons with the days where spans begin.
+sql_span <- function(db, day, spans) {
+  runs <- rle(spans$of_day)
+  begin <- spans$cuts[1L] + c(0L, cumsum(runs$lengths)[-length(runs$lengths)])
+  tree <- function(from, to) {
+    if (from == to) {
+      return(if (runs$values[from] < 0L) "-1" else format(runs$values[from]))
+    }
+    half <- (from + to + 1L) %/% 2L
+    paste0("CASE WHEN ", day$sql, " < ", sql_at_day(db, begin[half], day$kind), " THEN ", tree(from, half - 1L),
+      " ELSE ", tree(half, to), " END")
+  }
+  tree(1L, length(begin))
+}
+
+# The inner query: of each order line its span, dimensions, what is kept apart, and some more.
+sql_lines <- function(cells, more = character()) {
+  db <- cells$query$db
+  out <- vapply(cells$x, sql_out, "", db = db)
+  columns <- c(
+    s = cells$span, w = cells$own_day,
+    stats::setNames(out, if (length(out) > 0L) paste0("d", seq_along(out))), more
+  )
+  list(
+    sql = paste0("(SELECT ", paste(columns, "AS", names(columns), collapse = ", "), " ", sql_from(cells$query),
+      sql_where(cells$conditions), ")"),
+    keys = paste0("x.", setdiff(names(columns), names(more)))
+  )
+}
+
+# The lines and what is wanted of the amounts, for each group and span that occurs: list(spans, places,
+# n, numbers by the names of their columns).
+grouped_rows <- function(engine, cells, amounts) {
+  inner <- unlist(lapply(unname(amounts), `[[`, "inner"))
+  lines <- sql_lines(cells, inner)
+  outer <- unlist(lapply(unname(amounts), `[[`, "outer"))
+  selected <- c(paste(lines$keys, "AS", sub("x.", "g", lines$keys, fixed = TRUE)), "COUNT(*) AS n",
+    if (length(outer) > 0L) paste(outer, "AS", names(outer)))
+  found <- database_rows(engine$db, paste0("SELECT ", paste(selected, collapse = ", "), " FROM ", lines$sql, " x GROUP BY ",
+    paste(lines$keys, collapse = ", ")))
+  names(found) <- sub("^g", "", names(found))
+  c(placed(cells, found), list(n = as.numeric(found$n)[cells_kept(cells, found)],
+    numbers = lapply(found[names(outer)], `[`, cells_kept(cells, found))))
+}
+
+# The span of each row that came back, missing for none.
+span_of_rows <- function(cells, found) {
+  span <- as.integer(found$s)
+  if (!cells$daily) {
+    return(ifelse(span < 0L, NA, span + 1L))
+  }
+  of_day <- cells$job$spans$of_day[span - cells$job$spans$cuts[1L] + 1L]
+  ifelse(of_day < 0L, NA, of_day + 1L)
+}
+
+# Rows in no span, or of members that a limit leaves out, are none.
+cells_kept <- function(cells, found) {
+  keep <- !is.na(span_of_rows(cells, found))
+  places <- places_of_rows(cells, found)
+  for (condition in cells$job$scope) {
+    limit <- condition$limit
+    if (is.null(limit)) next
+    own <- places[names(limit$dimensions)]
+    for (kept in limit$kept) own <- places_put_together(own, kept)
+    for (table in limit$members) {
+      keep <- keep & !is.na(match_rows(own[names(table)], table, length(keep), length(table[[1L]])))
+    }
+  }
+  which(keep)
+}
+
+places_of_rows <- function(cells, found) {
+  day <- as.integer(found$w %||% found$s)
+  said <- names(cells$x)
+  Map(function(dimension, name) {
+    values <- if (by_day(dimension)) part_factor(day, dimension$axis$part, dimension$axis$calendar)
+      else values_out(found[[paste0("d", match(name, said))]], cells$x[[name]], cells$query$db)
+    place <- place_of(values, dimension)
+    place[is.na(place)] <- length(dimension$members) + 1L
+    place
+  }, cells$dimensions, names(cells$dimensions))
+}
+
+placed <- function(cells, found) {
+  kept <- cells_kept(cells, found)
+  places <- lapply(places_of_rows(cells, found), `[`, kept)
+  if (!is.null(cells$entity)) {
+    last <- length(cells$x)
+    values <- values_out(found[[paste0("d", last)]], cells$x[[last]], cells$query$db)[kept]
+    place <- place_of(values, cells$entity)
+    place[is.na(place)] <- length(cells$entity$members) + 1L
+    places <- c(places, list(place))
+  }
+  list(spans = span_of_rows(cells, found)[kept], places = unname(places))
+}
+
+# The groups that occur, in the order of their members: list(places, count, id: a function of the
+# places of rows).
+groups_of <- function(rows) {
+  if (length(rows$places) == 0L) {
+    return(list(places = list(), count = 1L, id = function(places, n) rep(1L, n)))
+  }
+  n <- length(rows$spans)
+  first <- first_of_rows(rows$places, n)
+  order <- first[do.call(base::order, c(unname(lapply(rows$places, `[`, first)), method = "radix"))]
+  places <- lapply(rows$places, `[`, order)
+  list(places = places, count = length(order), id = function(own, n) match_rows(own, places, n, length(order)))
+}
+
+cell_numbers <- function(rows, groups) {
+  id <- groups$id(rows$places, length(rows$spans))
+  as.integer((rows$spans - 1L) * groups$count + id)
+}

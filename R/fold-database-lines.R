@@ -1,0 +1,225 @@
+# Order lines of a database: what is fetched of them stays in a store, with a place by which they are
+# told. Where a table has one whole number as its key, that is the place.
+
+# The most order lines that are fetched: beside memory, what a person could look at.
+most_lines_fetched <- function() min(5e6, allowed_memory() / 400)
+
+new_store <- function() {
+  store <- new.env(parent = emptyenv())
+  store$places <- numeric()
+  store$keys <- character()
+  store$columns <- NULL
+  store
+}
+
+# All columns of some order lines: list(columns: as they come out, key: the texts of their key).
+fetched_columns <- function(engine, query, conditions, limit = NULL) {
+  names <- engine$db$columns
+  x <- lapply(names, sql_of_source, engine = engine)
+  out <- vapply(x, sql_out, "", db = engine$db)
+  key <- sql_key(engine$db)
+  selected <- c(paste0(out, " AS c", seq_along(out)), if (!is.null(key)) paste0(key, " AS k", seq_along(key)))
+  sorted <- if (!is.null(key)) paste0(" ORDER BY ", paste(key, collapse = ", "))
+    else paste0(" ORDER BY ", paste(vapply(x, `[[`, "", "sql"), collapse = ", "))
+  found <- database_rows(engine$db, paste0("SELECT ", paste(selected, collapse = ", "), " ", sql_from(query),
+    sql_where(conditions), if (is.null(limit)) sorted else paste(" LIMIT", limit)))
+  columns <- Map(values_out, found[seq_along(names)], x, MoreArgs = list(db = engine$db))
+  list(columns = stats::setNames(columns, names), key = found[-seq_along(names)])
+}
+
+# Fetched lines as an engine in memory.
+frame_of_rows <- function(engine, fetched) frame_of_values(engine, fetched$columns)
+
+# The days of values of the date column.
+days_of_values <- function(engine, values) {
+  if (inherits(values, "Date")) as.integer(values) else local_days(values)
+}
+
+# Puts lines into the store, those that it has not yet; gives their places.
+stored <- function(engine, fetched) {
+  store <- engine$store
+  rows <- length(fetched$columns[[1L]])
+  key <- fetched$key
+  single <- length(key) == 1L && is.numeric(key[[1L]])
+  texts <- if (length(key) == 0L) paste0("n", length(store$keys) + seq_len(rows))
+    else if (single) number_texts(key[[1L]]) else do.call(paste, c(key, sep = "\r"))
+  known <- match(texts, store$keys)
+  new <- is.na(known)
+  places <- if (single) key[[1L]] else length(store$places) + cumsum(new)
+  places[!new] <- store$places[known[!new]]
+  store$keys <- c(store$keys, texts[new])
+  store$places <- c(store$places, places[new])
+  added <- lapply(fetched$columns, function(column) column[new])
+  store$columns <- if (is.null(store$columns)) added else Map(c, store$columns, added)
+  store$frame <- NULL
+  places
+}
+
+# The store as an engine in memory.
+store_frame <- function(engine) {
+  store <- engine$store
+  if (is.null(store$frame)) store$frame <- frame_of_values(engine, store$columns)
+  # Columns may have been worked out since.
+  with_meanings(store$frame, engine, function(meaning) {
+    list(kind = "source", values = store$columns[[meaning$name]])
+  })
+}
+
+in_store <- function(engine, places) match(places, engine$store$places)
+
+# Where the order lines of a part are: list(query, conditions).
+part_sql <- function(engine, part) {
+  query <- new_query(engine)
+  conditions <- c(
+    sql_conditions_met(query, part$job$scope), sql_days_of_job(query, part$job, part$book, part$from, part$to),
+    sql_members(query, part)
+  )
+  for (condition in part$job$scope) {
+    if (!is.null(condition$limit)) conditions <- c(conditions, sql_members(query, condition$limit))
+  }
+  list(query = query, conditions = conditions)
+}
+
+# Dated within some days; by another date only orders that the daybook sees.
+sql_days_of_job <- function(query, job, book, from, to) {
+  day <- sql_of_column(query, job$date$id)
+  if (!is_day_kind(day$kind) && !day$kind %in% c("time", "zoned")) {
+    read_days(values_out(character(), day, query$db), job$date$name)
+  }
+  within <- c(paste0(day$sql, " >= ", sql_at_day(query$db, from, day$kind)),
+    paste0(day$sql, " < ", sql_at_day(query$db, to + 1L, day$kind)))
+  if (job$date$name == book$date) {
+    return(within)
+  }
+  own <- date_expression(query$engine)
+  c(within, paste0(own$sql, " < ", sql_at_day(query$db, book$as_of + 1L, own$kind)))
+}
+
+# Of some members: each of the tables of places has a row that fits.
+sql_members <- function(query, part) {
+  vapply(part$members, function(table) {
+    rows <- vapply(seq_along(table[[1L]]), function(row) {
+      places <- lapply(table, `[`, row)
+      paste(vapply(names(places), function(name) sql_at_place(query, part, name, places[[name]]), ""), collapse = " AND ")
+    }, "")
+    paste0("(", paste0("(", rows, ")", collapse = " OR "), ")")
+  }, "")
+}
+
+# A dimension where it has the member at a place; after members were put together, these have the place
+# behind the last one.
+sql_at_place <- function(query, part, name, place) {
+  dimension <- part$dimensions[[name]]
+  kept <- Filter(function(kept) kept$dimension == name, part$kept)
+  if (length(kept) > 0L) {
+    kept <- kept[[1L]]
+    if (place == kept$last + 1L) {
+      own <- list(dimensions = part$dimensions, kept = list(), members = list(kept$places))
+      return(paste0("NOT ", sql_members(query, own)))
+    }
+    if (place > kept$last) place <- place - 1L
+    own <- list(dimensions = part$dimensions, kept = list())
+    return(sql_at_place(query, own, name, place))
+  }
+  sql_member(query, dimension, place)
+}
+
+sql_member <- function(query, dimension, place) {
+  x <- if (by_day(dimension)) NULL else sql_of_axis(query, dimension$axis)
+  if (place > length(dimension$members)) {
+    return(if (is.null(x)) "1 = 0" else paste0("(", x$sql, " IS NULL)"))
+  }
+  if (is.null(x)) {
+    return(sql_days_of_part(query, dimension, place))
+  }
+  value <- dimension$values[which(dimension$place == place)]
+  constant <- if (x$kind == "hour") format(as.integer(value)) else sql_values(query$db, value)
+  paste0("COALESCE(", sql_out_key(query$db, x), " = ", constant, ", FALSE)")
+}
+
+# A part of the date: the days of the record that are of it.
+sql_days_of_part <- function(query, dimension, place) {
+  facts <- query$engine$facts
+  days <- facts$first:facts$last
+  own <- place_of(part_factor(days, dimension$axis$part, dimension$axis$calendar), dimension)
+  day <- sql_day(query$db, date_expression(query$engine))
+  paste0("(", day, " IN (", paste(days[own %in% place], collapse = ", "), "))")
+}
+
+#' @export
+count_lines.drystack_database_engine <- function(engine, part) {
+  of <- part_sql(engine, part)
+  as.numeric(database_rows(engine$db, paste0("SELECT COUNT(*) AS n ", sql_from(of$query), sql_where(of$conditions)))$n)
+}
+
+#' @export
+order_lines.drystack_database_engine <- function(engine, part) {
+  lines <- count_lines(engine, part)
+  check_lines_fetched(engine, lines)
+  of <- part_sql(engine, part)
+  stored(engine, fetched_columns(engine, of$query, of$conditions))
+}
+
+check_lines_fetched <- function(engine, lines) {
+  if (lines > most_lines_fetched()) {
+    raise("engine", c(
+      paste0("{format_count(lines)} order lines of ", braces_kept(engine$db$words), " would be fetched."),
+      "x" = "{format_count(most_lines_fetched())} are allowed.",
+      ">" = "Ask for fewer: limit the dates or the scope, or roll them up.",
+      ">" = "More memory allows more lines: {.code options(drystack.memory = 64e9)}."
+    ))
+  }
+}
+
+#' @export
+all_lines.drystack_database_engine <- function(engine) {
+  if (is.null(engine$store$all)) {
+    check_lines_fetched(engine, engine$rows)
+    engine$store$all <- stored(engine, fetched_columns(engine, new_query(engine), NULL))
+  }
+  engine$store$all
+}
+
+#' @export
+line_values.drystack_database_engine <- function(engine, tree, rows = NULL) {
+  rows <- rows %||% all_lines(engine)
+  line_values(store_frame(engine), tree, in_store(engine, rows))
+}
+
+#' @export
+line_days.drystack_database_engine <- function(engine) {
+  counted <- days_counted(engine)
+  check_lines_fetched(engine, engine$rows)
+  if (is.null(engine$store$all)) rep(counted$days, counted$lines) else line_days(store_frame(engine))
+}
+
+#' @export
+rows_of_orders.drystack_database_engine <- function(engine, rows) rows
+
+#' @export
+orders_part.drystack_database_engine <- function(engine, rows) {
+  frame <- store_frame(engine)
+  orders_part(frame, in_store(engine, rows))
+}
+
+#' @export
+distinct_values.drystack_database_engine <- function(engine, part, tree) {
+  of <- part_sql(engine, part)
+  x <- sql_of(of$query, tree)
+  found <- database_rows(engine$db, paste0("SELECT DISTINCT ", sql_out(engine$db, x), " AS v ", sql_from(of$query),
+    sql_where(of$conditions)))
+  values_out(found$v, x, engine$db)
+}
+
+# By the database's own SUM.
+#' @export
+sum_of_lines.drystack_database_engine <- function(engine, part, tree) {
+  of <- part_sql(engine, part)
+  x <- sql_of(of$query, tree)
+  number <- is_number_kind(x$kind) || x$kind == "condition"
+  sums <- if (number) paste0(", SUM(", sql_double(engine$db, x), ") AS s, SUM(ABS(", sql_double(engine$db, x), ")) AS a")
+  found <- database_rows(engine$db, paste0("SELECT COUNT(", x$sql, ") AS n", sums, " ", sql_from(of$query),
+    sql_where(of$conditions)))
+  value <- function(x) if (is.null(x) || is.na(x)) 0 else as.numeric(x)
+  list(value = value(found$s), added = value(found$a), known = as.numeric(found$n))
+}

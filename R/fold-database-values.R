@@ -1,0 +1,59 @@
+# Values of the cells of a job over orders in a database, where a figure looks at them: the different
+# ones with how often each is there, and the first and last.
+
+# list(values: of the rows, spans, places).
+values_of_cells <- function(engine, cells, amount, repeated) {
+  of <- sql_of(cells$query, amount$tree)
+  lines <- sql_lines(cells, c(v = sql_out(engine$db, of)))
+  found <- database_rows(engine$db, paste0("SELECT ", paste(lines$keys, "AS", sub("x.", "g", lines$keys, fixed = TRUE),
+    collapse = ", "), ", x.v AS v, COUNT(*) AS n FROM ", lines$sql, " x WHERE x.v IS NOT NULL GROUP BY ",
+    paste(c(lines$keys, "x.v"), collapse = ", ")))
+  names(found) <- sub("^g", "", names(found))
+  kept <- cells_kept(cells, found)
+  rows <- placed(cells, found)
+  times <- if (repeated) as.integer(found$n[kept]) else rep(1L, length(kept))
+  again <- rep(seq_along(kept), times)
+  values <- values_out(found$v, of, engine$db)[kept]
+  list(values = values[again], spans = rows$spans[again], places = lapply(rows$places, `[`, again))
+}
+
+# The first and the last order line of each cell where the amount is known, by date, then the key of
+# the orders: list(values, spans, places, positions).
+ends_of_cells <- function(engine, cells, amount) {
+  key <- sql_key(engine$db)
+  if (is.null(key)) {
+    raise_not_said(engine$db, paste0(amount$text, ", first or last"),
+      "Say which columns order the lines of a day: orders_in(con, table, key = ).")
+  }
+  of <- sql_of(cells$query, amount$tree)
+  day <- sql_day(engine$db, sql_of_column(cells$query, cells$job$date$id))
+  more <- c(v = sql_out(engine$db, of), t = day, stats::setNames(key, paste0("k", seq_along(key))))
+  lines <- sql_lines(cells, more)
+  sorts <- paste0("x.", c("t", paste0("k", seq_along(key))))
+  numbered <- function(sort) {
+    paste0("ROW_NUMBER() OVER (PARTITION BY ", paste(lines$keys, collapse = ", "), " ORDER BY ", sort, ")")
+  }
+  all <- paste0("x.", c(sub("x.", "", lines$keys, fixed = TRUE), names(more)))
+  found <- database_rows(engine$db, paste0("SELECT * FROM (SELECT ", paste(all, "AS", sub("x.", "g", all, fixed = TRUE),
+    collapse = ", "), ", ", numbered(paste(sorts, collapse = ", ")), " AS up, ",
+    numbered(paste(sorts, "DESC", collapse = ", ")), " AS down FROM ", lines$sql, " x WHERE x.v IS NOT NULL) y ",
+    "WHERE y.up = 1 OR y.down = 1 ORDER BY ", paste(sub("x.", "y.g", sorts, fixed = TRUE), collapse = ", ")))
+  names(found) <- sub("^g", "", names(found))
+  kept <- cells_kept(cells, found)
+  rows <- placed(cells, found)
+  values <- values_out(found$v, of, engine$db)[kept]
+  day <- as.integer(found$t)[kept]
+  c(rows, list(values = values, positions = (day - first_known_day) * 2^32 + seq_along(kept)))
+}
+
+# The values of cells as lists by group and span.
+sorted_values <- function(rows, groups, what, key, to_group, n_groups, spans) {
+  cells <- kernel_cells_of_rows(cell_numbers(rows, groups))
+  x <- switch(what,
+    codes = value_codes(rows$values, key)$codes,
+    values = rows$values,
+    rows = raise("engine", c("An R function over order lines cannot be worked out in a database.",
+      ">" = "Say it in the measure language, or give {.fn daybook} the orders as a data frame."))
+  )
+  kernel_sort_by_cell(cells, to_group, n_groups, spans, x, what == "codes", thread_count())
+}

@@ -1,0 +1,210 @@
+# The engine for orders in a database: a plan becomes SQL that groups there and gives back states
+# (fold-database-job.R). Order lines are fetched only where they are asked for (fold-database-lines.R).
+#
+# db: the database (fold-dialect.R); date: list(name, order, undated)
+# store: the order lines that were fetched, by their places
+
+#' @export
+as_engine.drystack_taken_database <- function(taken, date) {
+  engine <- new_engine("drystack_database_engine", 0)
+  engine$db <- taken$db
+  engine$date <- date
+  engine$kept <- new.env(parent = emptyenv())
+  engine$store <- new_store()
+  settle_date(engine)
+  engine$facts <- orders_facts(engine, list())
+  engine$rows <- engine$facts$lines
+  if (engine$rows == 0) {
+    raise("orders", c(paste0("There are no orders: ", braces_kept(engine$db$words), " has no rows."),
+      ">" = "Check the table, or the query before it."))
+  }
+  engine
+}
+
+# The date column must tell days: what it holds says how.
+settle_date <- function(engine) {
+  name <- engine$date$name
+  kind <- kind_of_column(engine, name)
+  if (kind %in% c("whole", "number")) {
+    kind <- kind_of_day_numbers(engine, name)
+    assign(paste("kind", name), kind, envir = engine$kept)
+  }
+  if (kind == "text") raise_no_days(engine, name)
+  if (kind == "zoned") {
+    engine$told <- paste0(quoted(name), " read as the days of ", engine$db$zone)
+  }
+  if (!is_day_kind(kind) && !kind %in% c("time", "zoned")) raise_no_days(engine, name)
+}
+
+# Days counted from 1970 or as spreadsheets do, told by where they lie.
+kind_of_day_numbers <- function(engine, name) {
+  x <- sql_of_source(engine, name)
+  ends <- database_rows(engine$db, paste0("SELECT MIN(", sql_double(engine$db, x), ") AS a, MAX(",
+    sql_double(engine$db, x), ") AS b FROM ", engine$db$relation, " o"))
+  ends <- as.numeric(unlist(ends))
+  within <- function(from, to) !anyNA(ends) && ends[1L] >= from && ends[2L] < to
+  kind <- if (within(-25567, 29220)) "days" else if (within(32874, 84372)) "serial"
+  if (is.null(kind)) raise_no_days(engine, name)
+  engine$told <- paste0(quoted(name), " read as the ", if (kind == "days") "days since 1 January 1970"
+    else "day numbers of spreadsheets")
+  kind
+}
+
+raise_no_days <- function(engine, name) {
+  x <- sql_of_source(engine, name)
+  some <- database_rows(engine$db, paste0("SELECT DISTINCT ", x$sql, " AS v FROM ", engine$db$relation, " o WHERE ",
+    x$sql, " IS NOT NULL LIMIT 200"))$v
+  odd <- if (is.character(some)) some[is.na(iso_days(some))] else some
+  raise("date", c(
+    paste0("Column ", quoted(name), " of ", braces_kept(engine$db$words), " holds no days."),
+    "x" = "It has {examples_of(utils::head(c(odd, some), 5))}.",
+    ">" = "Dates, date-times, texts such as 2026-08-31 and day numbers are read; turn others into them in a query."
+  ))
+}
+
+date_expression <- function(engine, name = engine$date$name) sql_of_source(engine, name)
+
+#' @export
+column_kind.drystack_database_engine <- function(engine, tree) {
+  check_no_functions(tree)
+  some <- first_lines(engine)
+  values <- column_kind(some, unchecked_groups(tree))
+  # What cannot be said is told when it is said.
+  sql_of(new_query(engine), tree)
+  values
+}
+
+# The first order lines, as an engine in memory.
+first_lines <- function(engine) {
+  kept(engine, "first", "lines", function() {
+    frame_of_rows(engine, fetched_columns(engine, new_query(engine), NULL, limit = sample_rows))
+  })
+}
+
+#' @export
+orders_facts.drystack_database_engine <- function(engine, scope) {
+  kept(engine, "facts", scope_key(scope), function() {
+    query <- new_query(engine)
+    day <- date_expression(engine)
+    met <- sql_conditions_met(query, scope)
+    end <- function(which) sql_day(engine$db, new_sql(paste0(which, "(", day$sql, ")"), day$kind))
+    found <- database_rows(engine$db, paste0("SELECT COUNT(*) AS n, COUNT(", day$sql, ") AS dated, ", end("MIN"),
+      " AS a, ", end("MAX"), " AS b ", sql_from(query), sql_where(met)))
+    list(lines = as.numeric(found$n), undated = as.numeric(found$n) - as.numeric(found$dated),
+      first = as.integer(found$a), last = as.integer(found$b))
+  })
+}
+
+sql_where <- function(conditions) {
+  if (length(conditions) == 0L) "" else paste0(" WHERE ", paste(conditions, collapse = " AND "))
+}
+
+# Conditions as SQL; limits to members are no conditions of the orders.
+sql_conditions_met <- function(query, scope) {
+  own <- Filter(function(condition) is.null(condition$limit), scope)
+  vapply(own, function(condition) sql_of(query, condition$tree)$sql, "")
+}
+
+#' @export
+days_counted.drystack_database_engine <- function(engine) {
+  kept(engine, "days", "counted", function() {
+    day <- sql_day(engine$db, date_expression(engine))
+    found <- database_rows(engine$db, paste0("SELECT x.d AS d, COUNT(*) AS n FROM (SELECT ", day, " AS d FROM ",
+      engine$db$relation, " o) x GROUP BY x.d"))
+    list(days = as.integer(found$d), lines = as.numeric(found$n))
+  })
+}
+
+# The members of a dimension: their codes stay in the database.
+#' @export
+members.drystack_database_engine <- function(engine, axis) {
+  key <- if (axis$kind == "cyclic") paste(axis$part, axis$calendar$id) else axis$column
+  kept(engine, "members", key, function() {
+    values <- if (axis$kind == "cyclic" && axis$part != "hour_of_day") {
+      part_factor(engine$facts$first:engine$facts$last, axis$part, axis$calendar)
+    } else {
+      dimension_values(engine, axis)
+    }
+    coded <- dimension_codes(values, axis$name)
+    distinct <- if (coded$factor) coded$members else vctrs::vec_slice(coded$values, order(coded$place))
+    list(codes = NULL, place = seq_along(coded$members), members = coded$members, values = distinct,
+      factor = coded$factor, axis = axis)
+  })
+}
+
+dimension_values <- function(engine, axis) {
+  query <- new_query(engine)
+  x <- sql_of_axis(query, axis)
+  found <- database_rows(engine$db, paste0("SELECT DISTINCT ", sql_out(engine$db, x), " AS v ", sql_from(query)))
+  values <- values_out(found$v, x, engine$db)
+  values[!is.na(values)]
+}
+
+# A dimension as SQL; a part of the date is read off its day (see by_day()).
+sql_of_axis <- function(query, axis) {
+  if (axis$kind == "cyclic") {
+    column <- sql_of_column(query, axis$column)
+    if (!column$kind %in% c("time", "zoned")) hour_factor(values_out(character(), column, query$db))
+    return(new_sql(sql_hour(query$db, column), "hour"))
+  }
+  sql_of_column(query, axis$column)
+}
+
+#' @export
+member_pairs.drystack_database_engine <- function(engine, a, b) {
+  query <- new_query(engine)
+  x <- lapply(list(a, b), sql_of_axis, query = query)
+  found <- database_rows(engine$db, paste0("SELECT DISTINCT ", sql_out(engine$db, x[[1L]]), " AS a, ",
+    sql_out(engine$db, x[[2L]]), " AS b ", sql_from(query)))
+  places <- Map(function(values, x, axis) {
+    place_of(values_out(values, x, engine$db), members(engine, axis))
+  }, found, x, list(a, b))
+  known <- !is.na(places[[1L]]) & !is.na(places[[2L]])
+  lapply(places, `[`, known)
+}
+
+# Where values stand among the members of a dimension, NA for the missing one.
+place_of <- function(values, coded) {
+  if (is.factor(values)) values <- as.character(values)
+  coded$place[match(values, coded$values)]
+}
+
+#' @export
+left_out.drystack_database_engine <- function(engine, book) {
+  if (length(book$scope) == 0L && book$as_of >= book$last) {
+    return(c(book$undated, 0))
+  }
+  kept(engine, "left out", paste(book$as_of, scope_key(book$scope)), function() {
+    query <- new_query(engine)
+    day <- date_expression(engine)
+    after <- paste0(day$sql, " >= ", sql_at_day(engine$db, book$as_of + 1L, day$kind))
+    unmet <- vapply(sql_conditions_met(query, book$scope), function(met) {
+      paste0("NOT COALESCE(", met, ", FALSE)")
+    }, "")
+    reasons <- c(paste0(day$sql, " IS NULL"), after, unmet)
+    cases <- paste0("WHEN ", reasons, " THEN ", seq_along(reasons), collapse = " ")
+    found <- database_rows(engine$db, paste0("SELECT x.r AS r, COUNT(*) AS n FROM (SELECT CASE ", cases,
+      " ELSE 0 END AS r ", sql_from(query), ") x GROUP BY x.r"))
+    counts <- rep(0, length(reasons))
+    told <- as.integer(found$r) > 0L
+    counts[as.integer(found$r)[told]] <- as.numeric(found$n)[told]
+    counts
+  })
+}
+
+# The keys that a lookup lacks; which row each order line has is known in the database alone.
+#' @export
+lookup_match.drystack_database_engine <- function(engine, id) {
+  kept(engine, "lookup", id, function() {
+    lookup <- engine$meanings[[id]]
+    query <- new_query(engine)
+    x <- sql_of_column(query, lookup$by)
+    found <- database_rows(engine$db, paste0("SELECT x.v AS v, COUNT(*) AS n FROM (SELECT ", sql_out(engine$db, x),
+      " AS v ", sql_from(query), ") x WHERE x.v IS NOT NULL GROUP BY x.v"))
+    keys <- values_out(found$v, x, engine$db)
+    order <- order(keys)
+    texts <- member_text(plain_values(keys))[order]
+    lacking <- is.na(match(texts, member_text(plain_values(lookup$keys))))
+    list(row = NULL, unmatched = texts[lacking], lines = sum(as.numeric(found$n)[order][lacking]))
+  })
+}

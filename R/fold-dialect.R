@@ -1,0 +1,151 @@
+# What the engine for orders in a database (fold-database.R) asks of a database. The defaults are what
+# the SQL standard says; a dialect is a file source-<name>.R with a constructor and the methods in which
+# it differs.
+#
+# A database is an environment with fields relation (what stands after FROM), columns (the names of its
+# columns), key (names of columns that tell order lines apart and say their order, or NULL), zone (of
+# date-times), words (what messages call it).
+#
+# Expressions are list(sql, kind, levels: of a factor, or NULL). The kinds:
+#   whole, decimal: numbers that the database adds up exactly; number: doubles
+#   text, condition; date, and iso, days, serial: days as texts, since 1970 and as spreadsheets count them
+#   time, zoned: date-times of no zone, and instants
+
+# The rows that a query gives: a list of columns, numbers as doubles, NA for NULL.
+database_rows <- function(db, sql) UseMethod("database_rows")
+
+# Carries a statement out that gives no rows.
+database_run <- function(db, sql) UseMethod("database_run")
+
+# A name, and constants (one each), as the dialect writes them.
+sql_name <- function(db, name) UseMethod("sql_name")
+sql_values <- function(db, values) UseMethod("sql_values")
+
+# The kind of a column, settled by its declared type or by what it holds.
+column_kind_in <- function(db, name) UseMethod("column_kind_in")
+
+# A column as an expression that compares, groups and sorts texts by code point.
+sql_column <- function(db, name, kind) UseMethod("sql_column")
+
+# An expression as a double, and the days since 1970 of one that tells days.
+sql_double <- function(db, x) UseMethod("sql_double")
+sql_day <- function(db, x) UseMethod("sql_day")
+
+# The beginning of a day as a constant to which a date column compares.
+sql_at_day <- function(db, day, kind) UseMethod("sql_at_day")
+
+# The seconds since 1970 of a date-time (of its own zone where it has none), and its hour.
+sql_seconds <- function(db, x) UseMethod("sql_seconds")
+sql_hour <- function(db, x) UseMethod("sql_hour")
+
+# The sum of a column that is added up exactly, as a number of ten-thousandths where it fits.
+sql_exact_sum <- function(db, sql, kind) UseMethod("sql_exact_sum")
+
+# A table of the session with the columns k and v, filled with values: its name in SQL.
+database_table <- function(db, keys, values) UseMethod("database_table")
+
+# The columns that tell and order its lines, as SQL; NULL where there are none. They are one whole
+# number where `single`.
+sql_key <- function(db) UseMethod("sql_key")
+
+#' @export
+sql_values.drystack_database <- function(db, values) {
+  if (inherits(values, "Date")) values <- as.numeric(values)
+  texts <- if (is.logical(values)) ifelse(values, "TRUE", "FALSE")
+    else if (is.numeric(values)) number_texts(values)
+    else sql_texts(values)
+  texts[is.na(values)] <- "NULL"
+  texts
+}
+
+# As many digits as tell a double from its neighbours.
+number_texts <- function(x) {
+  texts <- formatC(x, digits = 15L, format = "g", width = 1L)
+  differ <- !is.na(x) & as.numeric(texts) != x
+  texts[differ] <- formatC(x[differ], digits = 17L, format = "g", width = 1L)
+  texts
+}
+
+# Texts by the standard: a quote is doubled, nothing else means anything.
+sql_texts <- function(x) {
+  paste0("'", gsub("'", "''", enc2utf8(as.character(x)), fixed = TRUE), "'")
+}
+
+#' @export
+sql_name.drystack_database <- function(db, name) {
+  paste0("\"", gsub("\"", "\"\"", enc2utf8(name), fixed = TRUE), "\"")
+}
+
+#' @export
+sql_column.drystack_database <- function(db, name, kind) paste0("o.", sql_name(db, name))
+
+#' @export
+sql_double.drystack_database <- function(db, x) {
+  switch(x$kind,
+    condition = paste0("CASE WHEN ", x$sql, " THEN 1e0 WHEN NOT ", x$sql, " THEN 0e0 END"),
+    date = , iso = , days = , serial = paste0("CAST(", sql_day(db, x), " AS DOUBLE PRECISION)"),
+    paste0("CAST(", x$sql, " AS DOUBLE PRECISION)")
+  )
+}
+
+#' @export
+sql_day.drystack_database <- function(db, x) {
+  switch(x$kind,
+    date = paste0("CAST((", x$sql, " - DATE '1970-01-01') DAY AS INTEGER)"),
+    iso = paste0("CAST((CAST(SUBSTRING(", x$sql, " FROM 1 FOR 10) AS DATE) - DATE '1970-01-01') DAY AS INTEGER)"),
+    days = paste0("CAST(FLOOR(", x$sql, ") AS INTEGER)"),
+    serial = paste0("(CAST(FLOOR(", x$sql, ") AS INTEGER) - 25569)"),
+    time = paste0("CAST((CAST(", x$sql, " AS DATE) - DATE '1970-01-01') DAY AS INTEGER)")
+  )
+}
+
+#' @export
+sql_at_day.drystack_database <- function(db, day, kind) {
+  text <- format(as_day_date(day))
+  switch(kind,
+    date = paste0("DATE '", text, "'"),
+    iso = paste0("'", text, "'"),
+    days = format(day),
+    serial = format(day + 25569),
+    time = paste0("TIMESTAMP '", text, " 00:00:00'")
+  )
+}
+
+#' @export
+sql_seconds.drystack_database <- function(db, x) {
+  raise_not_said(db, "date-times as values", "Work the day out in a query of your own.")
+}
+
+#' @export
+sql_hour.drystack_database <- function(db, x) paste0("EXTRACT(HOUR FROM ", x$sql, ")")
+
+#' @export
+sql_exact_sum.drystack_database <- function(db, sql, kind) paste0("CAST(SUM(", sql, ") AS VARCHAR(60))")
+
+#' @export
+sql_key.drystack_database <- function(db) if (!is.null(db$key)) paste0("o.", sql_name(db, db$key))
+
+# By rows of constants, some hundred at a time.
+#' @export
+database_table.drystack_database <- function(db, keys, values) {
+  name <- paste0("drystack_", db$tables <- (db$tables %||% 0L) + 1L, "_", Sys.getpid())
+  type <- function(x) if (is.numeric(x)) "DOUBLE PRECISION" else if (is.logical(x)) "BOOLEAN" else "VARCHAR(4000)"
+  database_run(db, paste0("CREATE TEMPORARY TABLE ", name, " (k ", type(keys), " PRIMARY KEY, v ", type(values), ")"))
+  for (rows in split(seq_along(keys), (seq_along(keys) - 1L) %/% 500L)) {
+    pairs <- paste0("(", sql_values(db, keys[rows]), ", ", sql_values(db, values[rows]), ")")
+    database_run(db, paste0("INSERT INTO ", name, " VALUES ", paste(pairs, collapse = ", ")))
+  }
+  name
+}
+
+is_day_kind <- function(kind) kind %in% c("date", "iso", "days", "serial")
+
+is_number_kind <- function(kind) kind %in% c("whole", "decimal", "number")
+
+# What the dialect of a database cannot say.
+raise_not_said <- function(db, what, instead) {
+  raise("engine", c(
+    paste0("This cannot be worked out in ", braces_kept(db$words), ": ", braces_kept(what), "."),
+    ">" = braces_kept(instead)
+  ))
+}

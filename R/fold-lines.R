@@ -1,0 +1,39 @@
+# What engines that have the order lines at hand know of a cell from its lines: apart from the kernel,
+# so that figures can be held against it.
+
+#' @export
+days_counted.drystack_engine <- function(engine) {
+  days <- line_days(engine)
+  coded <- kernel_encode(days, thread_count())
+  list(days = days[coded$first], lines = tabulate(coded$codes, length(coded$first)))
+}
+
+#' @export
+all_lines.drystack_engine <- function(engine) seq_len(engine$rows)
+
+#' @export
+count_lines.drystack_engine <- function(engine, part) length(order_lines(engine, part))
+
+#' @export
+distinct_values.drystack_engine <- function(engine, part, tree) {
+  unique(line_values(engine, tree, order_lines(engine, part)))
+}
+
+# By R's own sum().
+#' @export
+sum_of_lines.drystack_engine <- function(engine, part, tree) {
+  values <- plain_values_of(tree, engine, order_lines(engine, part))
+  known <- is_known(values)
+  summed <- if (is.numeric(values) || is.logical(values)) values[known] else 0
+  list(value = sum(summed), added = sum(abs(summed)), known = sum(known))
+}
+
+# The values of an expression of columns, apart from the row language where it is plain arithmetic.
+plain_values_of <- function(tree, engine, rows) {
+  values <- if (tree$kind == "call" && tree$fn %in% c("+", "-", "*", "/", "^", "abs")) {
+    do.call(tree$fn, lapply(tree$args, plain_values_of, engine = engine, rows = rows))
+  } else {
+    without_int64(line_values(engine, tree, rows))
+  }
+  if (is.numeric(values) && !is.factor(values)) as.numeric(values) else values
+}

@@ -1,0 +1,161 @@
+# What is worked out of one column of a database: here, for each of its different values, and put
+# beside them there, as cases of the column or as a table that is joined. So a word means in a database
+# what it means everywhere.
+
+most_values_of_column <- 2e5
+most_cases <- 60L
+
+sql_by_value <- function(query, tree) {
+  engine <- query$engine
+  check_no_functions(tree)
+  names <- source_names(engine, ids_of(tree))
+  if (length(names) != 1L) {
+    raise_not_said(query$db, tree_text(tree), paste(
+      "Say it with arithmetic, comparisons and ifelse(), work it out of one column, or in a query",
+      "of your own: orders_in(con, query = )."
+    ))
+  }
+  beside <- values_beside(engine, tree, names)
+  source <- sql_of_source(engine, names)
+  result <- new_sql(NULL, beside$kind, beside$levels)
+  result$sql <- if (!beside$large) sql_cases(query$db, source, beside) else sql_joined(query, source, beside)
+  result
+}
+
+# list(keys: of the different values, values, none: the value where the column has none, kind, levels,
+# large: whether it is joined as a table).
+values_beside <- function(engine, tree, name) {
+  kept(engine, "beside", tree_key(tree), function() {
+    check_one_meaning(engine, tree)
+    keys <- values_of_column(engine, name)
+    frame <- frame_of_values(engine, stats::setNames(list(c(keys, NA)), name))
+    values <- line_values(frame, tree)
+    levels <- levels(values)
+    kind <- kind_of_values(values, tree, engine$db)
+    values <- if (is.factor(values)) as.character(values) else if (inherits(values, "Date"))
+      as.numeric(values) else plain_values(values)
+    n <- length(keys)
+    exact <- !kind_of_column(engine, name) %in% "number"
+    list(
+      id = tree_key(tree), keys = keys, values = values[seq_len(n)], none = values[n + 1L], kind = kind,
+      levels = levels, large = !(exact && n <= most_cases)
+    )
+  })
+}
+
+kind_of_values <- function(values, tree, db) {
+  if (is.factor(values) || is.character(values) || inherits(values, "integer64")) "text"
+  else if (is.logical(values)) "condition"
+  else if (inherits(values, "Date")) "days"
+  else if (is.numeric(values) && !is.object(values)) "number"
+  else raise_not_said(db, tree_text(tree), "Work the day out: start_of(x, day).")
+}
+
+# The most frequent spelling looks at how often each is there.
+check_one_meaning <- function(engine, tree) {
+  if (identical(tree$fn, "one_spelling")) {
+    raise_not_said(engine$db, tree_text(tree),
+      "Name the spellings with regroup(), or mend them in a query of your own.")
+  }
+  for (part in subtrees(tree)) check_one_meaning(engine, part)
+  for (id in ids_of(tree)) {
+    meaning <- engine$meanings[[id]]
+    if (meaning$kind == "worked_out") check_one_meaning(engine, meaning$tree)
+  }
+}
+
+# The different values of a column of the database, without the missing one.
+values_of_column <- function(engine, name) {
+  kept(engine, "values", name, function() {
+    x <- sql_of_source(engine, name)
+    out <- sql_out(engine$db, x)
+    found <- database_rows(engine$db, paste0("SELECT DISTINCT ", out, " AS v FROM ", engine$db$relation, " o WHERE ",
+      x$sql, " IS NOT NULL LIMIT ", format(most_values_of_column + 1, scientific = FALSE)))
+    if (length(found$v) > most_values_of_column) {
+      raise_not_said(engine$db, paste(name, "has more than", format_count(most_values_of_column), "different values"),
+        "Work it out in a query of your own: orders_in(con, query = ).")
+    }
+    sort_values(values_out(found$v, x, engine$db))
+  })
+}
+
+# A frame whose rows are values of columns of the database.
+frame_of_values <- function(engine, columns) {
+  rows <- length(columns[[1L]])
+  days <- if (engine$date$name %in% names(columns)) days_of_values(engine, columns[[engine$date$name]])
+    else rep(NA_integer_, rows)
+  with_meanings(frame_engine(rows, days), engine, function(meaning) {
+    if (meaning$name %in% names(columns)) list(kind = "source", values = columns[[meaning$name]])
+  })
+}
+
+# An expression as it is selected, and the values that come of it.
+sql_out <- function(db, x) {
+  if (is_day_kind(x$kind)) sql_day(db, x)
+  else switch(x$kind,
+    whole = , decimal = , number = sql_double(db, x),
+    condition = paste0("CASE WHEN ", x$sql, " THEN 1 WHEN NOT ", x$sql, " THEN 0 END"),
+    time = , zoned = sql_seconds(db, x),
+    x$sql
+  )
+}
+
+values_out <- function(values, x, db) {
+  if (!is.null(x$levels)) {
+    return(factor(as.character(values), levels = x$levels))
+  }
+  if (is_day_kind(x$kind)) {
+    return(as_day_date(as.numeric(values)))
+  }
+  switch(x$kind,
+    whole = , decimal = , number = as.numeric(values),
+    condition = as.logical(as.numeric(values)),
+    hour = structure(as.integer(values) + 1L, levels = sprintf("%02d", 0:23), class = "factor"),
+    time = .POSIXct(as.numeric(values), tz = "UTC"),
+    zoned = .POSIXct(as.numeric(values), tz = db$zone),
+    enc2utf8(as.character(values))
+  )
+}
+
+# Each result with the values of the column that give it. A column of days may have times beside them.
+sql_cases <- function(db, source, beside) {
+  known <- !is.na(beside$values)
+  days <- is_day_kind(source$kind)
+  column <- if (days) sql_day(db, source) else source$sql
+  keys <- if (days) format(as.integer(beside$keys)) else sql_values(db, beside$keys)
+  results <- unique(beside$values[known])
+  groups <- split(keys[known], factor(beside$values[known], results))
+  results <- sql_values(db, results)
+  cases <- mapply(function(group, result) {
+    paste0("WHEN ", column, " IN (", paste(group, collapse = ", "), ") THEN ", result)
+  }, groups, results)
+  if (!is.na(beside$none)) {
+    cases <- c(paste0("WHEN ", column, " IS NULL THEN ", sql_values(db, beside$none)), cases)
+  }
+  if (length(cases) == 0L) {
+    return(sql_no_value(db, beside$kind))
+  }
+  paste0("CASE ", paste(cases, collapse = " "), " END")
+}
+
+# Nothing known, of some kind.
+sql_no_value <- function(db, kind) {
+  x <- sql_values(db, switch(kind, text = "", condition = TRUE, 0))
+  paste0("CASE WHEN 1 = 0 THEN ", x, " END")
+}
+
+sql_joined <- function(query, source, beside) {
+  engine <- query$engine
+  table <- kept(engine, "joined", beside$id, function() {
+    keys <- beside$keys
+    if (inherits(keys, c("Date", "POSIXct"))) keys <- as.numeric(keys)
+    list(name = database_table(query$db, keys, beside$values))
+  })
+  key <- sql_out_key(query$db, source)
+  query$joins[[table$name]] <- paste0("LEFT JOIN ", table$name, " ON ", table$name, ".k = ", key)
+  value <- paste0(table$name, ".v")
+  if (is.na(beside$none)) value else paste0("CASE WHEN ", source$sql, " IS NULL THEN ",
+    sql_values(query$db, beside$none), " ELSE ", value, " END")
+}
+
+sql_out_key <- function(db, x) if (x$kind %in% c("text", "condition")) x$sql else sql_out(db, x)

@@ -1,0 +1,154 @@
+#' Orders in a database
+#'
+#' A daybook of orders that stay in a database: asks become SQL that groups there and gives back the
+#' sums of each cell, never order lines. [behind()] and [listing()] fetch the lines they show. The
+#' words, tables, notes and explanations are the same as for orders in memory.
+#'
+#' @param con A connection of DBI, or text that names a database: `"sqlite:shop.db"`,
+#'   `"postgresql://host:5432/shop"` (see below).
+#' @param table The name of a table or view, with its schema where it needs one: `"sales.orders"`.
+#' @param query A query of your own instead of a table: `"SELECT * FROM orders WHERE yard = 'N'"`.
+#' @param key The columns that tell one order line from another and say their order within a day.
+#'   Default: the number of the row in SQLite, the primary key elsewhere. Without one `first()` and
+#'   `last()` are an error.
+#' @param zone The time zone in which instants count on a day; default `"UTC"`, which notes tell.
+#' @param user,password Of a database that is named by text. Default: the environment variables
+#'   `DRYSTACK_USER` and `DRYSTACK_PASSWORD`, where they are set.
+#' @return Orders as [daybook()] takes them.
+#' @section What is worked out where: Sums of whole numbers and decimals are exact, as are those of
+#'   doubles that stand for decimals of up to four places; other doubles are added up by the database,
+#'   and the note of a table says so. Conditions and columns of the row language become SQL; what is
+#'   worked out of a single column by other words (`regroup()`, `toupper()`, `start_of()`, columns of a
+#'   lookup) is worked out here for each of its different values (at most 200,000), and put beside
+#'   them in a temporary table. Medians, distinct counts and the like fetch the different values of
+#'   each cell. Dates may be dates, date-times, texts that begin as 2026-08-31, or day numbers (since
+#'   1970, or as spreadsheets count).
+#' @section Errors: `drystack_error_database` for a database that cannot be reached or refuses a
+#'   query, for a table that is not there (the nearest name is offered); `drystack_error_engine` for
+#'   words that cannot be worked out there, and for more order lines than memory allows.
+#' @examples
+#' if (requireNamespace("RSQLite", quietly = TRUE)) {
+#'   con <- DBI::dbConnect(RSQLite::SQLite())
+#'   yard <- harrowgill()
+#'   yard$orders$ordered_on <- as.character(yard$orders$ordered_on)
+#'   DBI::dbWriteTable(con, "orders", yard$orders)
+#'   book <- daybook(orders_in(con, "orders"), date = ordered_on)
+#'   print(rollup(book, by = c(depot, year), sales = sum(amount)))
+#'   DBI::dbDisconnect(con)
+#' }
+#' @export
+orders_in <- function(con, table = NULL, query = NULL, key = NULL, zone = "UTC", user = NULL,
+  password = NULL) {
+  own_setting()
+  if (is.null(table) == is.null(query)) {
+    raise("argument", c("Orders in a database are a {.arg table} or a {.arg query}.",
+      ">" = "For example {.code orders_in(con, \"orders\")}."))
+  }
+  check_text(table %||% query, if (is.null(table)) "query" else "table")
+  check_text(zone, "zone")
+  if (!zone %in% OlsonNames()) raise("argument", "{.val {zone}} is no time zone: see {.code OlsonNames()}.")
+  db <- opened_database(con, user, password)
+  db$zone <- zone
+  db$made <- list(table = table, query = query)
+  if (is.null(table)) settle_query(db, query) else settle_table(db, table)
+  settle_key(db, key)
+  structure(list(db), class = "drystack_orders_in_database")
+}
+
+#' @export
+names.drystack_orders_in_database <- function(x) unclass(x)[[1L]]$columns
+
+#' @export
+print.drystack_orders_in_database <- function(x, ...) {
+  cat("Orders in ", unclass(x)[[1L]]$words, ": ", words_of(names(x)), "\n", sep = "")
+  invisible(x)
+}
+
+# A database of a connection, or of text that names one: by its first word.
+opened_database <- function(con, user, password) {
+  if (is.character(con)) {
+    check_text(con, "con")
+    return(named_database(con, user %||% variable("DRYSTACK_USER"), password %||% variable("DRYSTACK_PASSWORD")))
+  }
+  if (!inherits(con, "DBIConnection")) {
+    raise("argument", c("{.arg con} must be a connection of DBI, or text such as {.val sqlite:shop.db}.",
+      "x" = "It is {.obj_type_friendly {con}}."))
+  }
+  dialect <- dialect_of(class(con)[1L])
+  new_database(con, dialect)
+}
+
+variable <- function(name) {
+  value <- Sys.getenv(name)
+  if (nzchar(value)) value
+}
+
+named_database <- function(text, user, password) {
+  openers <- list("sqlite:" = open_sqlite, "postgresql:" = open_postgresql)
+  for (name in names(openers)) {
+    if (startsWith(text, name)) {
+      return(openers[[name]](text, user, password))
+    }
+  }
+  raise("database", c(
+    "{.val {safe_words(text)}} names no database.",
+    ">" = "Write {.val sqlite:shop.db} or {.val postgresql://host:5432/shop}."
+  ))
+}
+
+# Without what may be a password.
+safe_words <- function(text) sub("//[^/@]*@", "//", text)
+
+is_database_text <- function(text) grepl("^(sqlite|postgresql):", text)
+
+new_database <- function(con, dialect, words = NULL) {
+  db <- new.env(parent = emptyenv())
+  db$con <- con
+  db$words <- words
+  structure(db, class = c(dialect, "drystack_dbi", "drystack_database"))
+}
+
+dialect_of <- function(class) {
+  switch(class,
+    SQLiteConnection = "drystack_sqlite", PqConnection = , PostgreSQLConnection = "drystack_postgresql",
+    "drystack_ansi"
+  )
+}
+
+settle_table <- function(db, table) {
+  parts <- if (has_table(db, table)) table else strsplit(table, ".", fixed = TRUE)[[1L]]
+  db$table <- parts
+  db$relation <- paste(vapply(parts, sql_name, "", db = db), collapse = ".")
+  db$words <- db$words %||% paste("the table", table)
+  columns <- rlang::try_fetch(columns_in(db), drystack_error_database = function(e) {
+    raise_no_table(db, table, e)
+  })
+  db$columns <- columns
+}
+
+settle_query <- function(db, query) {
+  db$relation <- paste0("(", sub(";\\s*$", "", query), ")")
+  db$words <- db$words %||% "the query"
+  db$columns <- columns_in(db)
+}
+
+raise_no_table <- function(db, table, e) {
+  known <- tables_in(db)
+  if (table %in% known) rlang::cnd_signal(e)
+  raise("database", c(paste0("There is no table ", quoted(table), " in the database."), advise_word(table, known, "tables")))
+}
+
+settle_key <- function(db, key) {
+  if (!is.null(key)) {
+    for (name in key) check_column(name, db$columns)
+    db$key <- key
+  } else {
+    db$key <- primary_key(db)
+  }
+}
+
+# The names of the columns of a table or query, of the tables, and of the primary key (or NULL).
+columns_in <- function(db) UseMethod("columns_in")
+tables_in <- function(db) UseMethod("tables_in")
+has_table <- function(db, table) UseMethod("has_table")
+primary_key <- function(db) UseMethod("primary_key")

@@ -1,0 +1,64 @@
+# Databases that are reached through DBI: names and constants are quoted by it.
+
+# What a database says against a statement, as an error of our own.
+asked <- function(db, sql, ask) {
+  rlang::try_fetch(ask(), error = unless_ours(function(e) {
+    said <- trimws(conditionMessage(e))
+    raise("database", c(
+      paste0("The database does not answer for ", braces_kept(db$words %||% "it"), "."),
+      "x" = braces_kept(said),
+      "i" = braces_kept(paste("It was asked:", substr(sql, 1L, 300L)))
+    ))
+  }))
+}
+
+#' @export
+database_rows.drystack_dbi <- function(db, sql) {
+  rows <- asked(db, sql, function() DBI::dbGetQuery(db$con, sql))
+  lapply(as.list(rows), function(column) if (inherits(column, "integer64")) kernel_int64_doubles(column) else column)
+}
+
+#' @export
+database_run.drystack_dbi <- function(db, sql) {
+  asked(db, sql, function() DBI::dbExecute(db$con, sql))
+  invisible()
+}
+
+#' @export
+sql_name.drystack_dbi <- function(db, name) as.character(DBI::dbQuoteIdentifier(db$con, enc2utf8(name)))
+
+#' @export
+sql_values.drystack_dbi <- function(db, values) {
+  if (is.character(values)) as.character(DBI::dbQuoteString(db$con, enc2utf8(values))) else NextMethod()
+}
+
+#' @export
+columns_in.drystack_dbi <- function(db) {
+  names(asked(db, db$relation, function() DBI::dbGetQuery(db$con, paste("SELECT * FROM", db$relation, "o WHERE 1 = 0"))))
+}
+
+#' @export
+tables_in.drystack_dbi <- function(db) asked(db, "its tables", function() DBI::dbListTables(db$con))
+
+#' @export
+has_table.drystack_dbi <- function(db, table) {
+  asked(db, "its tables", function() table %in% DBI::dbListTables(db$con))
+}
+
+#' @export
+primary_key.drystack_dbi <- function(db) NULL
+
+# By what a first value is in R.
+#' @export
+column_kind_in.drystack_dbi <- function(db, name) {
+  some <- asked(db, name, function() {
+    DBI::dbGetQuery(db$con, paste0("SELECT o.", sql_name(db, name), " AS v FROM ", db$relation, " o WHERE o.",
+      sql_name(db, name), " IS NOT NULL LIMIT 1"))$v
+  })
+  if (is.logical(some)) "condition"
+  else if (inherits(some, "Date")) "date"
+  else if (inherits(some, "POSIXct")) "time"
+  else if (inherits(some, "integer64") || is.integer(some)) "whole"
+  else if (is.numeric(some)) "number"
+  else "text"
+}

@@ -1,0 +1,145 @@
+# PostgreSQL, through RPostgres or RPostgreSQL: types are declared.
+
+open_postgresql <- function(text, user, password) {
+  parts <- regmatches(text, regexec("^postgresql:(//)?([^/@]*@)?([^:/]*)(:([0-9]+))?/?(.*)$", text))[[1L]]
+  if (nzchar(parts[3L])) {
+    raise("database", c("A database is named without its user and password.",
+      ">" = "Give {.arg user} and {.arg password}, or set DRYSTACK_USER and DRYSTACK_PASSWORD."))
+  }
+  needs_package("RPostgres", "PostgreSQL")
+  given <- list(host = parts[4L], port = parts[6L], dbname = parts[7L], user = user, password = password,
+    connect_timeout = "10")
+  given <- Filter(function(x) !is.null(x) && nzchar(x), given)
+  con <- rlang::try_fetch(do.call(DBI::dbConnect, c(list(RPostgres::Postgres()), given)), error = function(e) {
+    raise("database", c(paste0("The database ", quoted(text), " cannot be reached."), "x" = braces_kept(trimws(conditionMessage(e)))))
+  })
+  new_database(con, "drystack_postgresql")
+}
+
+#' @export
+tables_in.drystack_postgresql <- function(db) {
+  unlist(database_rows(db, paste("SELECT CASE WHEN table_schema = ANY (current_schemas(false)) THEN table_name ELSE",
+    "table_schema || '.' || table_name END AS v FROM information_schema.tables",
+    "WHERE table_schema NOT IN ('pg_catalog', 'information_schema')")), use.names = FALSE)
+}
+
+#' @export
+primary_key.drystack_postgresql <- function(db) {
+  if (is.null(db$table)) {
+    return(NULL)
+  }
+  found <- database_rows(db, paste0("SELECT a.attname::text AS v FROM pg_index i JOIN pg_attribute a ON a.attrelid = ",
+    "i.indrelid AND a.attnum = ANY (i.indkey) WHERE i.indisprimary AND i.indrelid = ", sql_values(db, db$relation),
+    "::regclass ORDER BY array_position(i.indkey::int[], a.attnum::int)"))$v
+  if (length(found) > 0L) found
+}
+
+#' @export
+column_kind_in.drystack_postgresql <- function(db, name) {
+  types <- db$types
+  if (is.null(types)) {
+    rows <- asked(db, db$relation, function() types_of_columns(db))
+    types <- db$types <- stats::setNames(rows$type, rows$name)
+  }
+  type <- types[[name]]
+  if (grepl("^(integer|smallint|bigint)", type)) whole_or_text(db, name, type)
+  else if (startsWith(type, "numeric")) finite_or_text(db, name, "decimal")
+  else if (grepl("^(real|double precision)", type)) finite_or_text(db, name, "number")
+  else if (type == "boolean") "condition"
+  else if (type == "date") "date"
+  else if (startsWith(type, "timestamp") && grepl("with time zone", type, fixed = TRUE)) "zoned"
+  else if (startsWith(type, "timestamp")) "time"
+  else if (grepl("^(text|character|name|citext|uuid|enum|USER)", type)) text_or_days(db, name)
+  else raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words), " cannot be read."),
+    "x" = paste0("Its type is ", braces_kept(type), "."), ">" = "Turn it into a number, a date or text in a query."))
+}
+
+# A query is described by a view of the session.
+types_of_columns <- function(db) {
+  relation <- db$relation
+  if (is.null(db$table)) {
+    relation <- paste0("drystack_described_", Sys.getpid())
+    database_run(db, paste0("CREATE OR REPLACE TEMPORARY VIEW ", relation, " AS SELECT * FROM ", db$relation, " o"))
+  }
+  DBI::dbGetQuery(db$con, paste0("SELECT attname::text AS name, format_type(atttypid, atttypmod) AS type ",
+    "FROM pg_attribute WHERE attnum > 0 AND NOT attisdropped AND attrelid = ", sql_values(db, relation), "::regclass"))
+}
+
+whole_or_text <- function(db, name, type) {
+  if (type != "bigint") {
+    return("whole")
+  }
+  x <- paste0("o.", sql_name(db, name))
+  largest <- database_rows(db, paste0("SELECT MAX(ABS(", x, "::numeric))::float8 AS v FROM ", db$relation, " o"))$v
+  if (!is.na(largest) && largest >= 2^53) "text" else "whole"
+}
+
+# What is no number counts as unknown.
+finite_or_text <- function(db, name, kind) {
+  x <- paste0("o.", sql_name(db, name))
+  odd <- database_rows(db, paste0("SELECT COUNT(*) AS n FROM ", db$relation, " o WHERE ", x,
+    "::float8 IN ('NaN', 'Infinity', '-Infinity')"))$n
+  db$odd[[name]] <- as.numeric(odd) > 0
+  kind
+}
+
+text_or_days <- function(db, name) {
+  x <- paste0("o.", sql_name(db, name), "::text")
+  found <- database_rows(db, paste0("SELECT COUNT(*) AS n, COUNT(*) FILTER (WHERE ", x,
+    " ~ '^[12][0-9]{3}-(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])$') AS days FROM (SELECT ", sql_name(db, name), " FROM ",
+    db$relation, " i WHERE ", sql_name(db, name), " IS NOT NULL LIMIT 1000) o"))
+  if (as.numeric(found$n) == 0 || found$days != found$n) {
+    return("text")
+  }
+  all <- database_rows(db, paste0("SELECT DISTINCT ", x, " AS v FROM ", db$relation, " o WHERE ", x, " IS NOT NULL LIMIT 100000"))$v
+  if (length(all) < 1e5 && !anyNA(iso_days(all)) && all(nchar(all) == 10L)) "iso" else "text"
+}
+
+#' @export
+sql_column.drystack_postgresql <- function(db, name, kind) {
+  x <- paste0("o.", sql_name(db, name))
+  if (kind %in% c("text", "iso")) paste0("(", x, "::text COLLATE \"C\")")
+  else if (isTRUE(db$odd[[name]])) paste0("(CASE WHEN ", x, "::float8 NOT IN ('NaN', 'Infinity', '-Infinity') THEN ", x, " END)")
+  else x
+}
+
+#' @export
+sql_double.drystack_postgresql <- function(db, x) {
+  if (x$kind == "condition") paste0("(", x$sql, ")::int::float8")
+  else if (is_day_kind(x$kind)) paste0("(", sql_day(db, x), ")::float8")
+  else if (x$kind == "number" && grepl("^[-0-9.e+]+$", x$sql)) paste0("'", x$sql, "'::float8")
+  else if (x$kind == "number") x$sql
+  else paste0("(", x$sql, ")::float8")
+}
+
+#' @export
+sql_day.drystack_postgresql <- function(db, x) {
+  switch(x$kind,
+    date = paste0("(", x$sql, " - DATE '1970-01-01')"),
+    iso = paste0("(", x$sql, "::date - DATE '1970-01-01')"),
+    time = paste0("(", x$sql, "::date - DATE '1970-01-01')"),
+    zoned = paste0("((", x$sql, " AT TIME ZONE ", sql_values(db, db$zone), ")::date - DATE '1970-01-01')"),
+    days = paste0("FLOOR(", x$sql, ")::int"),
+    serial = paste0("(FLOOR(", x$sql, ")::int - 25569)")
+  )
+}
+
+#' @export
+sql_at_day.drystack_postgresql <- function(db, day, kind) {
+  if (kind != "zoned") {
+    return(NextMethod())
+  }
+  paste0("(TIMESTAMP '", format(as_day_date(day)), " 00:00:00' AT TIME ZONE ", sql_values(db, db$zone), ")")
+}
+
+#' @export
+sql_seconds.drystack_postgresql <- function(db, x) paste0("EXTRACT(EPOCH FROM ", x$sql, ")::float8")
+
+#' @export
+sql_hour.drystack_postgresql <- function(db, x) {
+  local <- if (x$kind == "zoned") paste0("(", x$sql, " AT TIME ZONE ", sql_values(db, db$zone), ")") else x$sql
+  paste0("EXTRACT(HOUR FROM ", local, ")::int")
+}
+
+#' @export
+sql_exact_sum.drystack_postgresql <- function(db, sql, kind) paste0("SUM(", sql, ")::text")
