@@ -2,8 +2,9 @@
 # made of it.
 
 # An amount as SQL: list(sql, kind, ... of the planned amount, id: by which its columns are named).
-sql_amount <- function(amount, engine) {
-  x <- sql_of(new_query(engine), amount$tree)
+sql_amount <- function(amount, query) {
+  engine <- query$engine
+  x <- sql_of(query, amount$tree)
   reads_amount <- "amount" %in% amount$reads
   if (!amount$position) {
     if (reads_amount && !(is_number_kind(x$kind) || x$kind == "condition")) raise_no_amount(engine, amount$tree, x)
@@ -25,7 +26,7 @@ raise_no_amount <- function(engine, tree, x) {
   odd <- if (is.character(values)) values[is.na(suppressWarnings(as.numeric(values)))] else values
   raise("amount", c(
     paste0(quoted(tree_text(tree)), if (is.character(values)) " is text, not an amount." else " holds no amounts."),
-    "x" = "Its values: {examples_of(utils::head(c(odd, values), 5))}.",
+    "x" = "Its values: {examples_of(utils::head(unique(c(odd, values)), 5))}.",
     ">" = "Name a column of numbers, or mend these values in the database."
   ))
 }
@@ -65,9 +66,8 @@ amount_facts <- function(engine, tree) {
 
 # list(inner: the columns of each order line; outer: what is selected of a group; columns: names of the
 # outer ones, by what they are; none: no values of its kind).
-amount_selected <- function(db, amount) {
-  id <- rlang::hash(amount$text)
-  name <- function(what) paste0("a_", substr(id, 1L, 12L), "_", what)
+amount_selected <- function(amount, number, db) {
+  name <- function(what) paste0("a", number, what)
   x <- amount$x
   a <- paste0("x.", name("v"))
   exact <- x$kind %in% c("whole", "decimal")

@@ -4,8 +4,8 @@
 #' @export
 fold.drystack_database_engine <- function(engine, job, dimensions, book) {
   cells <- cells_of_job(engine, job, dimensions, book)
-  amounts <- lapply(job$amounts, sql_amount, engine = engine)
-  folded <- lapply(amounts, function(amount) amount_selected(engine$db, amount))
+  amounts <- lapply(job$amounts, sql_amount, query = cells$query)
+  folded <- Map(amount_selected, amounts, seq_along(amounts), MoreArgs = list(db = engine$db))
   rows <- grouped_rows(engine, cells, folded)
   values <- Map(function(amount, wanted) {
     if (wanted$position) ends_of_cells(engine, cells, amount)

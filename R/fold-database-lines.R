@@ -188,9 +188,8 @@ line_values.drystack_database_engine <- function(engine, tree, rows = NULL) {
 
 #' @export
 line_days.drystack_database_engine <- function(engine) {
-  counted <- days_counted(engine)
-  check_lines_fetched(engine, engine$rows)
-  if (is.null(engine$store$all)) rep(counted$days, counted$lines) else line_days(store_frame(engine))
+  all <- all_lines(engine)
+  line_days(store_frame(engine))[in_store(engine, all)]
 }
 
 #' @export

@@ -68,10 +68,22 @@ date_expression <- function(engine, name = engine$date$name) sql_of_source(engin
 column_kind.drystack_database_engine <- function(engine, tree) {
   check_no_functions(tree)
   some <- first_lines(engine)
-  values <- column_kind(some, unchecked_groups(tree))
+  values <- column_kind(some, settled_tree(tree, engine))
   # What cannot be said is told when it is said.
   sql_of(new_query(engine), tree)
   values
+}
+
+#' @export
+labels_counted.drystack_database_engine <- function(engine, tree) {
+  query <- new_query(engine)
+  x <- sql_of(query, tree)
+  key <- sql_key(engine$db)
+  inner <- paste0("(SELECT ", sql_out(engine$db, x), " AS v", if (length(key) == 1L) paste0(", ", key, " AS k"), " ",
+    sql_from(query), ") x")
+  found <- database_rows(engine$db, paste0("SELECT x.v AS v, COUNT(*) AS n FROM ", inner,
+    " WHERE x.v IS NOT NULL GROUP BY x.v ORDER BY ", if (length(key) == 1L) "MIN(x.k)" else "x.v"))
+  list(labels = as.character(plain_values(values_out(found$v, x, engine$db))), lines = as.numeric(found$n))
 }
 
 # The first order lines, as an engine in memory.

@@ -20,20 +20,39 @@ with_meanings <- function(frame, engine, given) {
   for (id in ls(engine$meanings)) {
     meaning <- engine$meanings[[id]]
     if (meaning$kind == "elsewhere") meaning <- given(c(meaning, list(id = id)))
-    else if (meaning$kind == "worked_out") meaning$tree <- unchecked_groups(meaning$tree)
-    if (!is.null(meaning)) assign(id, meaning, envir = frame$meanings)
+    if (!is.null(meaning)) settle_when_needed(meaning, id, frame, engine)
   }
   frame$last_id <- engine$last_id
   frame$functions <- engine$functions
   frame
 }
 
-# Groups are held against the members of all orders, once; among some orders some may not occur.
-unchecked_groups <- function(tree) {
+# What a tree means among all orders may take a look at them all.
+settle_when_needed <- function(meaning, id, frame, engine) {
+  force(meaning)
+  delayedAssign(id, {
+    if (meaning$kind == "worked_out") meaning$tree <- settled_tree(meaning$tree, engine)
+    meaning
+  }, assign.env = frame$meanings)
+}
+
+# A tree for some of the orders, that means what it does among all: groups are held against all members
+# once, and of labels spelt in several ways the most frequent among all orders is taken.
+settled_tree <- function(tree, engine) {
   if (identical(tree$fn, "regroup")) tree$constants$checked <- FALSE
-  tree$args <- lapply(tree$args, unchecked_groups)
+  if (identical(tree$fn, "one_spelling")) {
+    spelt <- kept(engine, "spelling", tree_key(tree), function() {
+      counted <- labels_counted(engine, tree$args[[1L]])
+      list(labels = counted$labels, usual = counted$labels[usual_spelling(counted$labels, counted$lines)])
+    })
+    tree <- node("call", fn = "spelt", args = tree$args, constants = spelt, text = tree_text(tree))
+  }
+  tree$args <- lapply(tree$args, settled_tree, engine = engine)
   tree
 }
+
+# The different texts of an expression in the order they are met, with the order lines of each.
+labels_counted <- function(engine, tree) UseMethod("labels_counted")
 
 scope_key <- function(scope) paste(vapply(scope, `[[`, "", "key"), collapse = " ")
 

@@ -82,7 +82,7 @@ rows_by_key <- function(coded, theirs) {
   at <- match(coded$members, member_text(plain_values(theirs)))[coded$place]
   codes <- as.integer(coded$codes)
   lacking <- is.na(at) & tabulate(codes, length(at)) > 0L
-  list(row = at[codes], unmatched = coded$members[coded$place[lacking]],
+  list(row = at[codes], unmatched = sort_values(coded$members[coded$place[lacking]]),
     lines = sum(lacking[codes], na.rm = TRUE))
 }
 

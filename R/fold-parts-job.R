@@ -49,7 +49,7 @@ part_states <- function(frame, job, dimensions, book) {
   })
   job$scope <- local_scope(job$scope, frame)
   job$amounts <- lapply(job$amounts, function(amount) {
-    amount$tree <- unchecked_groups(amount$tree)
+    amount$tree <- settled_tree(amount$tree, frame$whole)
     amount
   })
   folded <- fold(frame, job, own, book)

@@ -76,6 +76,7 @@ part_frame <- function(engine, i, names) {
   days <- part_days(engine, columns[[engine$date$name]])
   frame <- frame_engine(length(days), days)
   frame$before <- engine$before[i]
+  frame$whole <- engine
   late <- new_late_columns(names, length(days), NULL, NULL, NULL,
     stats::setNames(columns[names], seq_along(names)))
   with_meanings(frame, engine, function(meaning) {
@@ -183,7 +184,20 @@ column_kind.drystack_parts <- function(engine, tree) {
   check_no_functions(tree)
   check_groups(engine, tree)
   names <- source_names(engine, ids_of(tree))
-  column_kind(part_frame(engine, 1L, names), unchecked_groups(tree))
+  column_kind(part_frame(engine, 1L, names), settled_tree(tree, engine))
+}
+
+#' @export
+labels_counted.drystack_parts <- function(engine, tree) {
+  counted <- over_parts(engine, ids_of(tree), function(frame, i) {
+    texts <- as.character(plain_values(line_values(frame, settled_tree(tree, engine))))
+    labels <- unique(texts[!is.na(texts)])
+    list(labels = labels, lines = tabulate(match(texts, labels), length(labels)))
+  })
+  all <- unlist(lapply(counted, `[[`, "labels"))
+  labels <- unique(all)
+  lines <- unlist(lapply(counted, `[[`, "lines"))
+  list(labels = labels, lines = as.vector(rowsum(as.numeric(lines), match(all, labels))))
 }
 
 check_groups <- function(engine, tree) {
@@ -191,7 +205,9 @@ check_groups <- function(engine, tree) {
   if (!identical(tree$fn, "regroup")) {
     return(invisible())
   }
-  values <- over_parts(engine, ids_of(tree), function(frame, i) unique(whole_of_tree(frame, tree$args[[1L]])))
+  values <- over_parts(engine, ids_of(tree), function(frame, i) {
+    unique(whole_of_tree(frame, settled_tree(tree$args[[1L]], engine)))
+  })
   regrouped_values(unlist(lapply(values, as.character)), tree$constants$groups)
 }
 
@@ -236,7 +252,7 @@ local_dimension <- function(dimension, frame) {
 
 local_scope <- function(scope, frame) {
   lapply(scope, function(condition) {
-    if (is.null(condition$limit)) condition$tree <- unchecked_groups(condition$tree)
+    if (is.null(condition$limit)) condition$tree <- settled_tree(condition$tree, frame$whole)
     else condition$limit$dimensions <- lapply(condition$limit$dimensions, local_dimension, frame = frame)
     condition
   })
@@ -265,7 +281,7 @@ line_values.drystack_parts <- function(engine, tree, rows = NULL) {
   values <- over_parts(engine, ids_of(tree), function(frame, i) {
     place <- rows_of_part(engine, wanted, i)
     places[[i]] <<- place$here
-    line_values(frame, unchecked_groups(tree), place$rows)
+    line_values(frame, settled_tree(tree, engine), place$rows)
   })
   vctrs::vec_slice(do.call(vctrs::vec_c, values), order(unlist(places)))
 }
@@ -318,7 +334,7 @@ lookup_match.drystack_parts <- function(engine, id) {
   kept(engine, "lookup", id, function() {
     found <- over_parts(engine, engine$meanings[[id]]$by, function(frame, i) lookup_match(frame, id))
     list(
-      row = unlist(lapply(found, `[[`, "row")), unmatched = unique(unlist(lapply(found, `[[`, "unmatched"))),
+      row = unlist(lapply(found, `[[`, "row")), unmatched = sort_values(unique(unlist(lapply(found, `[[`, "unmatched")))),
       lines = sum(vapply(found, `[[`, 0, "lines"))
     )
   })

@@ -26,10 +26,9 @@ sql_by_value <- function(query, tree) {
 # large: whether it is joined as a table).
 values_beside <- function(engine, tree, name) {
   kept(engine, "beside", tree_key(tree), function() {
-    check_one_meaning(engine, tree)
     keys <- values_of_column(engine, name)
     frame <- frame_of_values(engine, stats::setNames(list(c(keys, NA)), name))
-    values <- line_values(frame, tree)
+    values <- line_values(frame, spelt_tree(tree, engine))
     levels <- levels(values)
     kind <- kind_of_values(values, tree, engine$db)
     values <- if (is.factor(values)) as.character(values) else if (inherits(values, "Date"))
@@ -43,25 +42,21 @@ values_beside <- function(engine, tree, name) {
   })
 }
 
+# All values are there: groups are held against them.
+spelt_tree <- function(tree, engine) {
+  if (identical(tree$fn, "regroup")) {
+    tree$args <- lapply(tree$args, spelt_tree, engine = engine)
+    return(tree)
+  }
+  settled_tree(tree, engine)
+}
+
 kind_of_values <- function(values, tree, db) {
   if (is.factor(values) || is.character(values) || inherits(values, "integer64")) "text"
   else if (is.logical(values)) "condition"
   else if (inherits(values, "Date")) "days"
   else if (is.numeric(values) && !is.object(values)) "number"
   else raise_not_said(db, tree_text(tree), "Work the day out: start_of(x, day).")
-}
-
-# The most frequent spelling looks at how often each is there.
-check_one_meaning <- function(engine, tree) {
-  if (identical(tree$fn, "one_spelling")) {
-    raise_not_said(engine$db, tree_text(tree),
-      "Name the spellings with regroup(), or mend them in a query of your own.")
-  }
-  for (part in subtrees(tree)) check_one_meaning(engine, part)
-  for (id in ids_of(tree)) {
-    meaning <- engine$meanings[[id]]
-    if (meaning$kind == "worked_out") check_one_meaning(engine, meaning$tree)
-  }
 }
 
 # The different values of a column of the database, without the missing one.

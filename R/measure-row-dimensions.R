@@ -96,7 +96,7 @@ constant_said <- function(said, vocabulary, depth) {
 row_dimensions <- function() {
   part <- function(x, part, calendar) cyclic_part(as_dates(x, part), !!part, calendar)
   c(
-    list(banded = banded_values, regroup = regrouped_values, start_of = start_values),
+    list(banded = banded_values, regroup = regrouped_values, start_of = start_values, spelt = spelt_values),
     stats::setNames(rep(list(part), length(cyclic_parts)), cyclic_parts)
   )
 }
@@ -114,7 +114,7 @@ regrouped_values <- function(x, groups, checked = TRUE) {
   if (checked && length(unknown) > 0L) {
     raise("expression", c(
       "{.fn regroup} names what is no member: {examples_of(unknown)}.",
-      advise_word(unknown[1L], text[!is.na(text)], "members")
+      advise_word(unknown[1L], sort_values(text[!is.na(text)]), "members")
     ))
   }
   owner <- stats::setNames(rep(names(groups), lengths(groups)), unlist(groups))

@@ -10,6 +10,9 @@ usual_spelling <- function(labels, lines) {
   unname(usual[plain])
 }
 
+# Labels whose usual spelling is settled already.
+spelt_values <- function(x, labels, usual) usual[match(as.character(as_plain(x)), labels)]
+
 one_spelling <- function(x) {
   text <- as.character(as_plain(x))
   labels <- unique(text[!is.na(text)])
