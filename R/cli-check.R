@@ -31,14 +31,16 @@ check_help <- function() {
   )
 }
 
-look_options <- function() c(list(orders_option()), reading_options())
+look_options <- function() c(list(orders_option()), database_options(), reading_options())
 
 command_look <- function(args) {
   values <- read_options(args, look_options(), "look")
   if (is.null(values)) {
     return(writeLines(look_help()))
   }
-  writeLines(styled_lines(format(looked_orders(values$orders, reading_from(values)), width = output_width())))
+  looked <- if (is_database_text(values$orders)) look_at(orders_from(values))
+    else looked_orders(values$orders, reading_from(values))
+  writeLines(styled_lines(format(looked, width = output_width())))
 }
 
 look_help <- function() {

@@ -1,6 +1,6 @@
 # The options by which every command makes its daybook.
 orders_option <- function() {
-  option("orders", "FILE", "order lines: .csv(.gz) .tsv .jsonl .parquet .xlsx, several: '*.csv', or -",
+  option("orders", "FILE", "order lines: .csv(.gz) .tsv .jsonl .parquet .xlsx, several: '*.csv', - or a database",
     required = TRUE)
 }
 
@@ -56,7 +56,7 @@ daybook_options <- function() {
   c(list(
     orders_option(),
     option("date", "COLUMN", "the column that holds the date", required = TRUE)
-  ), reading_options(), list(
+  ), database_options(), reading_options(), list(
     option("calendar", "CALENDAR", "civil, fiscal:MONTH, week:PATTERN:ENDS, iso, custom:FILE", many = TRUE),
     option("lookup", "FILE:KEY", "add the columns of a lookup; FILE:COLUMN=KEY:PREFIX_", many = TRUE),
     option("work-out", "'X = EXPR'", "a new column worked out from others", many = TRUE),
@@ -72,9 +72,7 @@ daybook_options <- function() {
 
 daybook_from <- function(values) {
   book <- daybook(
-    orders_as_needed(values$orders, reading_from(values), wanted = function(names) {
-      columns_spoken_of(names, values)
-    }), values$date,
+    orders_from(values), values$date,
     calendars = calendars_from(values$calendar)
   )
   for (lookup in values$lookup) book <- lookup_from(book, lookup)

@@ -8,7 +8,7 @@
 #   it before it is worked out
 # members(engine, axis): the members of a dimension in their order
 # member_pairs(engine, a, b): the places of the members of two dimensions that occur together
-# fold(engine, job, dimensions, book): the states of a job by group and span
+# fold(engine, job, dimensions, book): the states of a job by group and span (see fold-frame-job.R)
 # order_lines(engine, part): the order lines of a cell, as their places among the orders
 # line_values(engine, tree, rows): what an expression is on order lines
 # line_days(engine): the day of each order line, since 1970; days_counted(engine): the different days

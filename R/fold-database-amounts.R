@@ -90,6 +90,15 @@ amount_selected <- function(amount, number, db) {
   ))
 }
 
+# The amounts whose doubles the database adds up, by their texts.
+added_there <- function(amounts) {
+  inexact <- vapply(amounts, function(amount) {
+    "sum" %in% amount$needs && !amount$position && is.null(amount$facts$per_unit) &&
+      !amount$x$kind %in% c("whole", "decimal")
+  }, NA)
+  vapply(unname(amounts[inexact]), `[[`, "", "text")
+}
+
 # As it is added up exactly; days as numbers.
 sql_out_exact <- function(db, x) if (is_day_kind(x$kind)) sql_day(db, x) else x$sql
 

@@ -21,7 +21,8 @@ database_run <- function(db, sql) UseMethod("database_run")
 sql_name <- function(db, name) UseMethod("sql_name")
 sql_values <- function(db, values) UseMethod("sql_values")
 
-# The kind of a column, settled by its declared type or by what it holds.
+# The kind of a column, settled by its declared type or by what it holds; "text_time" for texts that
+# begin with a day.
 column_kind_in <- function(db, name) UseMethod("column_kind_in")
 
 # A column as an expression that compares, groups and sorts texts by code point.

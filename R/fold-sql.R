@@ -58,7 +58,11 @@ sql_of_source <- function(engine, name) {
 }
 
 kind_of_column <- function(engine, name) {
-  kept(engine, "kind", name, function() column_kind_in(engine$db, name))
+  kept(engine, "kind", name, function() {
+    kind <- column_kind_in(engine$db, name)
+    # Texts of a day with a time are days where they date the orders.
+    if (kind != "text_time") kind else if (name == engine$date$name) "iso" else "text"
+  })
 }
 
 sql_call <- function(query, tree) {

@@ -49,7 +49,8 @@ orders_in <- function(con, table = NULL, query = NULL, key = NULL, zone = "UTC",
   if (!zone %in% OlsonNames()) raise("argument", "{.val {zone}} is no time zone: see {.code OlsonNames()}.")
   db <- opened_database(con, user, password)
   db$zone <- zone
-  db$made <- list(table = table, query = query)
+  db$made <- list(text = if (is.character(con)) con, table = table, query = query,
+    key = if (!is.null(key)) as.list(key), zone = if (zone != "UTC") zone)
   if (is.null(table)) settle_query(db, query) else settle_table(db, table)
   settle_key(db, key)
   structure(list(db), class = "drystack_orders_in_database")
@@ -152,3 +153,19 @@ columns_in <- function(db) UseMethod("columns_in")
 tables_in <- function(db) UseMethod("tables_in")
 has_table <- function(db, table) UseMethod("has_table")
 primary_key <- function(db) UseMethod("primary_key")
+
+# What is looked at of them: all, or of very many the first.
+first_orders_of <- function(orders) {
+  db <- unclass(orders)[[1L]]
+  x <- lapply(stats::setNames(nm = db$columns), function(name) {
+    kind <- sub("text_time", "text", column_kind_in(db, name))
+    new_sql(sql_column(db, name, kind), kind)
+  })
+  out <- paste(vapply(x, sql_out, "", db = db), "AS", paste0("c", seq_along(x)), collapse = ", ")
+  found <- database_rows(db, paste0("SELECT ", out, " FROM ", db$relation, " o LIMIT 100000"))
+  looked <- structure(stats::setNames(Map(values_out, found, x, MoreArgs = list(db = db)), db$columns),
+    class = "data.frame", row.names = seq_along(found[[1L]]))
+  attr(looked, "path") <- db$made$text
+  attr(looked, "reading") <- list(said = db$made[c("table", "query", "key", "zone")])
+  looked
+}

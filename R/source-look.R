@@ -3,8 +3,8 @@
 #' The first look at an export: its columns, what each holds, and what each could be: the date, an
 #' amount, a dimension, a code.
 #'
-#' @param orders A data frame, or the path of a file as for [read_orders()]; of a folder or a
-#'   pattern the first file is looked at.
+#' @param orders A data frame, the path of a file as for [read_orders()] (of a folder or a pattern
+#'   the first file is looked at), or [orders_in()] a database (of very many its first lines).
 #' @param ... For a path: how it is read, as in [read_orders()].
 #' @return A `drystack_look` that prints as text with a first command to run, and is a data frame
 #'   with a row for each column: `column`, `holds` (the kind of its values), `known` and `different`
@@ -19,7 +19,8 @@ look_at <- function(orders, ...) {
   own_setting()
   if (!is.character(orders)) {
     check_orders(orders)
-    return(looked(orders))
+    if (is_in_database(orders)) orders <- first_orders_of(orders)
+    return(looked(orders, attr(orders, "path")))
   }
   check_text(orders, "orders")
   looked_orders(orders, checked_reading(...))

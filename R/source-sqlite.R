@@ -99,7 +99,7 @@ sql_double.drystack_sqlite <- function(db, x) {
 #' @export
 sql_day.drystack_sqlite <- function(db, x) {
   switch(x$kind,
-    iso = , text_time = paste0("CAST(julianday(substr(", x$sql, ", 1, 10)) - 2440587.5 AS INTEGER)"),
+    iso = paste0("CAST(julianday(substr(", x$sql, ", 1, 10)) - 2440587.5 AS INTEGER)"),
     days = paste0("CAST(", x$sql, " AS INTEGER)"),
     serial = paste0("(CAST(", x$sql, " AS INTEGER) - 25569)")
   )

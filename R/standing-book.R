@@ -2,24 +2,32 @@
 
 standing_book <- function(source, values_of, options) {
   said <- source$said
-  at <- list("orders", orders_key(source))
-  path <- inner_path(said$orders[[at[[2L]]]], source, at, options$outside)
-  # The columns that the report lists are those it was made with, not those it speaks of.
-  spoken <- said
-  spoken$orders$columns <- NULL
-  orders <- at_line(source, at, orders_as_needed(path, said_reading(said$orders),
-    wanted = function(names) columns_spoken_of(names, spoken)))
+  orders <- standing_orders(source, options)
   changed <- column_changes(names(orders), unlist(said$orders$columns), options$columns_before)
   built <- telling_changes(changed, filled_book(orders, source, values_of, options))
   c(built, list(columns = names(orders), changed = changed))
 }
 
-# A report names one file of orders, or several: a folder, or a pattern.
+standing_orders <- function(source, options) {
+  said <- source$said
+  at <- list("orders", orders_key(source))
+  if (at[[2L]] == "database") {
+    return(at_line(source, at, orders_in_report(source, options$outside)))
+  }
+  path <- inner_path(said$orders[[at[[2L]]]], source, at, options$outside)
+  # The columns that the report lists are those it was made with, not those it speaks of.
+  spoken <- said
+  spoken$orders$columns <- NULL
+  at_line(source, at, orders_as_needed(path, said_reading(said$orders),
+    wanted = function(names) columns_spoken_of(names, spoken)))
+}
+
+# A report names one file of orders, or several (a folder, or a pattern), or a database.
 orders_key <- function(source) {
-  key <- intersect(c("file", "files"), names(source$said$orders))
+  key <- intersect(c("file", "files", "database"), names(source$said$orders))
   if (length(key) != 1L) {
-    raise_key(source, list("orders"), "\"orders\" needs one of the keys \"file\" and \"files\".",
-      "Write {.code file: orders.csv}, or {.code files: orders/*.csv} for several.")
+    raise_key(source, list("orders"), "\"orders\" needs one of the keys \"file\", \"files\" and \"database\".",
+      "Write {.code file: orders.csv}, {.code files: orders/*.csv} or {.code database: sqlite:shop.db}.")
   }
   key
 }

@@ -1,15 +1,7 @@
 # A daybook as the keys of a standing report.
 
 saved_book <- function(book, folder, orders) {
-  path <- orders %||% book$made$path
-  if (is.null(path)) {
-    raise(
-      "standing", c("The orders came from no file.",
-        ">" = "Read them with {.fn read_orders}, or name the file: {.arg orders}.")
-    )
-  }
-  several <- in_parts(path) && !identical(files_meant(path), path)
-  reading <- stats::setNames(list(relative_path(path, folder)), if (several) "files" else "file")
+  reading <- saved_orders(book, folder, orders)
   reading <- c(reading, list(date = book$date, date_order = book$made$date_order))
   reading <- utils::modifyList(reading, saved_reading(book$made$reading))
   if (length(book$made$undated) > 0L) reading$undated <- as.list(book$made$undated)
@@ -26,6 +18,25 @@ saved_book <- function(book, folder, orders) {
     closing = Filter(Negate(is.null), book$closing %||% list()), sort_keys = book$sort_keys
   )
   Filter(function(v) length(v) > 0L, saved)
+}
+
+# Where the orders are, as the keys of a report say it.
+saved_orders <- function(book, folder, orders) {
+  database <- book$made$database
+  path <- orders %||% database$text %||% book$made$path
+  if (is.null(path)) {
+    raise(
+      "standing", c("The orders came from no file.",
+        ">" = "Read them with {.fn read_orders}, or name the file: {.arg orders}.")
+    )
+  }
+  if (is_database_text(path)) {
+    named <- if (startsWith(path, "sqlite:")) paste0("sqlite:", relative_path(sub("^sqlite:(//)?", "", path), folder))
+      else path
+    return(Filter(Negate(is.null), c(list(database = named), database[c("table", "query", "key", "zone")])))
+  }
+  several <- in_parts(path) && !identical(files_meant(path), path)
+  stats::setNames(list(relative_path(path, folder)), if (several) "files" else "file")
 }
 
 # What was said of the reading; what was found will be found again.

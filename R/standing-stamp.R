@@ -3,7 +3,7 @@
 
 input_stamp <- function(source, set, formats, each, compare, options) {
   rlang::hash(list(
-    source$lines, input_sums(input_files(source, options$outside)),
+    source$lines, if (is_elsewhere(source, options$outside)) tempfile(), input_sums(input_files(source, options$outside)),
     lapply(set, as.character), formats, each, compare, options$strict, if (moves_with_today(source, set))
       as.character(options$today), as.character(utils::packageVersion("drystack"))
   ))
@@ -19,7 +19,8 @@ input_files <- function(source, outside) {
     list(path = sub("^custom:", "", word), at = list("calendars"))
   })
   at <- list("orders", orders_key(source))
-  files <- c(list(list(path = said$orders[[at[[2L]]]], at = at)), lookups, unname(tables))
+  orders <- if (at[[2L]] == "database") database_files(source, outside) else said$orders[[at[[2L]]]]
+  files <- c(list(list(path = orders, at = at)), lookups, unname(tables))
   unlist(lapply(Filter(function(file) length(file$path) == 1L, files), function(file) {
     full <- path.expand(inner_path(as.character(file$path), source, file$at, outside))
     at_line(source, file$at, {
@@ -28,6 +29,11 @@ input_files <- function(source, outside) {
     })
     meant
   }))
+}
+
+# Whether the orders lie in a database of which it cannot be told whether it has changed.
+is_elsewhere <- function(source, outside) {
+  orders_key(source) == "database" && is.null(database_files(source, outside))
 }
 
 # What comes through a pipe can be read once only, and is taken as new.

@@ -25,7 +25,8 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       calendars = used_calendars(ask, book), scope = condition_texts(book$scope),
       unmet = not_met(ask, source), currencies = mixed_currencies(ask, book),
       outside = outside_calendars(ask, book), before_record = plan$before_record,
-      missing = missing_amounts(folded, plan), facts = order_facts(source),
+      missing = missing_amounts(folded, plan),
+      added_there = unique(unlist(lapply(unname(folded$jobs), `[[`, "added_there"))), facts = order_facts(source),
       lookups = read_lookups(ask, source), hidden = hidden_members(folded, ask, plan), book = book,
       source = source, grid = grid, line_of = line_of, compared = compared, history = history
     ),

@@ -7,7 +7,20 @@ table_notes <- function(table) {
     share_note(table), beyond_note(table), currency_note(table),
     shown_total_note(table), description_notes(table), cyclic_notes(table),
     outside_notes(table), lost_note(table), calendar_note(table),
-    record_note(table), missing_notes(table), lookup_notes(table), left_out_notes(table), reading_note(table)
+    record_note(table), missing_notes(table), lookup_notes(table), left_out_notes(table), added_there_note(table),
+    reading_note(table)
+  )
+}
+
+# Doubles are added in the order a database chooses.
+added_there_note <- function(table) {
+  amounts <- table$added_there
+  if (length(amounts) == 0L) {
+    return(character())
+  }
+  paste0(
+    joined_words(amounts), if (length(amounts) == 1L) " is" else " are",
+    " added up by the database: the last digits of figures may differ from those of orders in memory."
   )
 }
 
