@@ -4,6 +4,7 @@
 #
 # orders_facts(engine, scope): first and last day, lines and undated lines, among the orders
 #   that meet some conditions
+# lines_meeting(engine, condition, book): how many meet one, of a daybook that may be asked for others
 # column_kind(engine, tree): a few values of an expression, for what must be known of
 #   it before it is worked out
 # members(engine, axis): the members of a dimension in their order
@@ -28,6 +29,7 @@
 # saved to a file does not take the orders with it.
 
 orders_facts <- function(engine, scope) UseMethod("orders_facts")
+lines_meeting <- function(engine, condition, book) UseMethod("lines_meeting")
 column_kind <- function(engine, tree) UseMethod("column_kind")
 members <- function(engine, axis) UseMethod("members")
 member_pairs <- function(engine, a, b) UseMethod("member_pairs")

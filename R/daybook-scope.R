@@ -54,7 +54,7 @@ unmet_notes <- function(book) vapply(unmet_conditions(book), unmet_note, "", eng
 
 unmet_conditions <- function(book) {
   engine <- engine_of(book)
-  Filter(function(condition) orders_facts(engine, list(condition))$lines == 0, book$scope)
+  Filter(function(condition) lines_meeting(engine, condition, book) == 0, book$scope)
 }
 
 unmet_note <- function(condition, engine) {

@@ -14,7 +14,8 @@ sql_amount <- function(amount, query) {
       check_not_code(first_amounts(engine, amount$tree), amount$tree$name)
     }
   }
-  c(amount, list(x = x, facts = if (any(c("sum", "moments") %in% amount$needs)) amount_facts(engine, amount$tree)))
+  looked_at <- "moments" %in% amount$needs || ("sum" %in% amount$needs && !is_exact_kind(x$kind))
+  c(amount, list(x = x, facts = if (looked_at) amount_facts(engine, amount$tree)))
 }
 
 raise_no_amount <- function(engine, tree, x) {
@@ -44,24 +45,22 @@ first_amounts <- function(engine, tree) {
 # of whole units are exact; or NULL; centre: what is subtracted before squares are added).
 amount_facts <- function(engine, tree) {
   kept(engine, "amount", tree_key(tree), function() {
-    query <- new_query(engine)
-    x <- sql_of(query, tree)
-    if (x$kind == "text") {
-      return(list(per_unit = NULL, centre = 0))
-    }
-    off <- function(per_unit) {
-      paste0("SUM(CASE WHEN ABS(x.v * ", per_unit, " - ROUND(x.v * ", per_unit, ")) > ABS(x.v * ", per_unit,
-        ") * 2.220446049250313e-16 THEN 1 ELSE 0 END)")
-    }
-    found <- database_rows(engine$db, paste0("SELECT COUNT(x.v) AS n, MAX(ABS(x.v)) AS a, AVG(x.v) AS m, ",
-      off("1e2"), " AS h, ", off("1e4"), " AS t FROM (SELECT ", sql_double(engine$db, x), " AS v ", sql_from(query), ") x"))
-    found <- lapply(found, function(v) if (is.na(v)) 0 else as.numeric(v))
-    fits <- function(per_unit) found$n * found$a * per_unit < 2^53
-    list(
-      per_unit = if (found$h == 0 && fits(100)) 100 else if (found$t == 0 && fits(10000)) 10000,
-      centre = if (is.finite(found$m)) found$m else 0
-    )
+    on <- on_grid(engine, tree, 100)
+    if (on$off > 0 && on$n * on$largest * 10000 < 2^53) on <- on_grid(engine, tree, 10000)
+    list(per_unit = if (on$off == 0 && on$n * on$largest * on$per_unit < 2^53) on$per_unit, centre = on$mean)
   })
+}
+
+# How many values of an amount lie off a grid, by more than their own last digit; how many there are,
+# the largest and their mean.
+on_grid <- function(engine, tree, per_unit) {
+  query <- new_query(engine)
+  units <- paste0("(x.v * ", format(per_unit), ".0)")
+  found <- database_rows(engine$db, paste0("SELECT COUNT(x.v) AS n, MAX(ABS(x.v)) AS largest, AVG(x.v) AS mean, SUM(CASE ",
+    "WHEN ABS(", units, " - ROUND(", units, ")) > ABS(", units, ") * 2.220446049250313e-16 THEN 1 ELSE 0 END) AS off ",
+    "FROM (SELECT ", sql_double(engine$db, sql_of(query, tree)), " AS v ", sql_from(query), ") x"))
+  found <- lapply(found, function(v) if (is.na(v)) 0 else as.numeric(v))
+  c(found, list(per_unit = per_unit))
 }
 
 # list(inner: the columns of each order line; outer: what is selected of a group; columns: names of the
@@ -70,7 +69,7 @@ amount_selected <- function(amount, number, db) {
   name <- function(what) paste0("a", number, what)
   x <- amount$x
   a <- paste0("x.", name("v"))
-  exact <- x$kind %in% c("whole", "decimal")
+  exact <- is_exact_kind(x$kind)
   value <- if (is_day_kind(x$kind) || exact) sql_out_exact(db, x) else sql_out(db, x)
   outer <- c(known = paste0("COUNT(", a, ")"))
   inner <- c(v = value)
@@ -94,7 +93,7 @@ amount_selected <- function(amount, number, db) {
 added_there <- function(amounts) {
   inexact <- vapply(amounts, function(amount) {
     "sum" %in% amount$needs && !amount$position && is.null(amount$facts$per_unit) &&
-      !amount$x$kind %in% c("whole", "decimal")
+      !is_exact_kind(amount$x$kind)
   }, NA)
   vapply(unname(amounts[inexact]), `[[`, "", "text")
 }
@@ -103,7 +102,7 @@ added_there <- function(amounts) {
 sql_out_exact <- function(db, x) if (is_day_kind(x$kind)) sql_day(db, x) else x$sql
 
 sum_selected <- function(db, a, x, per_unit) {
-  if (x$kind %in% c("whole", "decimal")) sql_exact_sum(db, a, x$kind)
+  if (is_exact_kind(x$kind)) sql_exact_sum(db, a, x$kind)
   else if (is.null(per_unit)) paste0("SUM(", a, ")")
   else paste0("SUM(ROUND(", a, " * ", format(per_unit), "))")
 }
@@ -128,7 +127,7 @@ amount_states <- function(amount, numbers, lines, given, at, ends, groups) {
 # Sums as whole ten-thousandths where they are that exactly, or else as they are.
 ten_thousandths_of <- function(sums, amount) {
   per_unit <- amount$facts$per_unit
-  if (!amount$x$kind %in% c("whole", "decimal")) {
+  if (!is_exact_kind(amount$x$kind)) {
     sums <- as.numeric(sums)
     if (is.null(per_unit)) {
       return(list(rep(NA_real_, length(sums)), sums))

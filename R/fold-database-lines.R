@@ -13,7 +13,7 @@ new_store <- function() {
 }
 
 # All columns of some order lines: list(columns: as they come out, key: the texts of their key).
-fetched_columns <- function(engine, query, conditions, limit = NULL) {
+fetched_columns <- function(engine, query, conditions) {
   names <- engine$db$columns
   x <- lapply(names, sql_of_source, engine = engine)
   out <- vapply(x, sql_out, "", db = engine$db)
@@ -22,13 +22,10 @@ fetched_columns <- function(engine, query, conditions, limit = NULL) {
   sorted <- if (!is.null(key)) paste0(" ORDER BY ", paste(key, collapse = ", "))
     else paste0(" ORDER BY ", paste(vapply(x, `[[`, "", "sql"), collapse = ", "))
   found <- database_rows(engine$db, paste0("SELECT ", paste(selected, collapse = ", "), " ", sql_from(query),
-    sql_where(conditions), if (is.null(limit)) sorted else paste(" LIMIT", limit)))
+    sql_where(conditions), sorted))
   columns <- Map(values_out, found[seq_along(names)], x, MoreArgs = list(db = engine$db))
   list(columns = stats::setNames(columns, names), key = found[-seq_along(names)])
 }
-
-# Fetched lines as an engine in memory.
-frame_of_rows <- function(engine, fetched) frame_of_values(engine, fetched$columns)
 
 # The days of values of the date column.
 days_of_values <- function(engine, values) {

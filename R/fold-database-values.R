@@ -3,7 +3,7 @@
 
 # list(values: of the rows, spans, places).
 values_of_cells <- function(engine, cells, amount, repeated) {
-  of <- sql_of(cells$query, amount$tree)
+  of <- as_amount_values(engine$db, sql_of(cells$query, amount$tree), amount$reads)
   lines <- sql_lines(cells, c(v = sql_out(engine$db, of)))
   found <- database_rows(engine$db, paste0("SELECT ", paste(lines$keys, "AS", sub("x.", "g", lines$keys, fixed = TRUE),
     collapse = ", "), ", x.v AS v, COUNT(*) AS n FROM ", lines$sql, " x WHERE x.v IS NOT NULL GROUP BY ",
@@ -25,7 +25,7 @@ ends_of_cells <- function(engine, cells, amount) {
     raise_not_said(engine$db, paste0(amount$text, ", first or last"),
       "Say which columns order the lines of a day: orders_in(con, table, key = ).")
   }
-  of <- sql_of(cells$query, amount$tree)
+  of <- as_amount_values(engine$db, sql_of(cells$query, amount$tree), amount$reads)
   day <- sql_day(engine$db, sql_of_column(cells$query, cells$job$date$id))
   more <- c(v = sql_out(engine$db, of), t = day, stats::setNames(key, paste0("k", seq_along(key))))
   lines <- sql_lines(cells, more)

@@ -11,25 +11,30 @@ as_engine.drystack_taken_database <- function(taken, date) {
   engine$date <- date
   engine$kept <- new.env(parent = emptyenv())
   engine$store <- new_store()
-  settle_date(engine)
-  engine$facts <- orders_facts(engine, list())
-  engine$rows <- engine$facts$lines
+  engine$rows <- as.numeric(database_rows(engine$db, paste0("SELECT COUNT(*) AS n FROM ", engine$db$relation, " o"))$n)
   if (engine$rows == 0) {
     raise("orders", c(paste0("There are no orders: ", braces_kept(engine$db$words), " has no rows."),
       ">" = "Check the table, or the query before it."))
   }
+  settle_date(engine)
+  engine$facts <- orders_facts(engine, list())
   engine
 }
 
 # The date column must tell days: what it holds says how.
 settle_date <- function(engine) {
   name <- engine$date$name
+  engine$db$undated <- list(name = name, words = engine$date$undated)
   kind <- kind_of_column(engine, name)
   if (kind %in% c("whole", "number")) {
     kind <- kind_of_day_numbers(engine, name)
     assign(paste("kind", name), kind, envir = engine$kept)
   }
-  if (kind == "text") raise_no_days(engine, name)
+  if (kind == "text" && length(some_values(engine, name)) == 0L) {
+    # That there is no date at all is told by daybook().
+    kind <- "iso"
+    assign(paste("kind", name), kind, envir = engine$kept)
+  }
   if (kind == "zoned") {
     engine$told <- paste0(quoted(name), " read as the days of ", engine$db$zone)
   }
@@ -51,15 +56,19 @@ kind_of_day_numbers <- function(engine, name) {
 }
 
 raise_no_days <- function(engine, name) {
-  x <- sql_of_source(engine, name)
-  some <- database_rows(engine$db, paste0("SELECT DISTINCT ", x$sql, " AS v FROM ", engine$db$relation, " o WHERE ",
-    x$sql, " IS NOT NULL LIMIT 200"))$v
+  some <- some_values(engine, name)
   odd <- if (is.character(some)) some[is.na(iso_days(some))] else some
   raise("date", c(
     paste0("Column ", quoted(name), " of ", braces_kept(engine$db$words), " holds no days."),
-    "x" = "It has {examples_of(utils::head(c(odd, some), 5))}.",
+    "x" = "It has {examples_of(utils::head(unique(c(odd, some)), 5))}.",
     ">" = "Dates, date-times, texts such as 2026-08-31 and day numbers are read; turn others into them in a query."
   ))
+}
+
+some_values <- function(engine, name) {
+  x <- sql_of_source(engine, name)
+  database_rows(engine$db, paste0("SELECT DISTINCT ", x$sql, " AS v FROM ", engine$db$relation, " o WHERE ", x$sql,
+    " IS NOT NULL LIMIT 200"))$v
 }
 
 date_expression <- function(engine, name = engine$date$name) sql_of_source(engine, name)
@@ -67,8 +76,7 @@ date_expression <- function(engine, name = engine$date$name) sql_of_source(engin
 #' @export
 column_kind.drystack_database_engine <- function(engine, tree) {
   check_no_functions(tree)
-  some <- first_lines(engine)
-  values <- column_kind(some, settled_tree(tree, engine))
+  values <- column_kind(first_lines(engine, tree), settled_tree(tree, engine))
   # What cannot be said is told when it is said.
   sql_of(new_query(engine), tree)
   values
@@ -86,11 +94,18 @@ labels_counted.drystack_database_engine <- function(engine, tree) {
   list(labels = as.character(plain_values(values_out(found$v, x, engine$db))), lines = as.numeric(found$n))
 }
 
-# The first order lines, as an engine in memory.
-first_lines <- function(engine) {
-  kept(engine, "first", "lines", function() {
-    frame_of_rows(engine, fetched_columns(engine, new_query(engine), NULL, limit = sample_rows))
+# The first order lines with the columns that an expression is worked out of, as an engine in memory.
+first_lines <- function(engine, tree) {
+  names <- source_names(engine, ids_of(tree))
+  if (length(names) == 0L) names <- engine$date$name
+  columns <- lapply(stats::setNames(nm = names), function(name) {
+    kept(engine, "first", name, function() {
+      x <- sql_of_source(engine, name)
+      values_out(database_rows(engine$db, paste0("SELECT ", sql_out(engine$db, x), " AS v FROM ", engine$db$relation,
+        " o LIMIT ", sample_rows))$v, x, engine$db)
+    })
   })
+  frame_of_values(engine, columns)
 }
 
 #' @export
@@ -186,22 +201,35 @@ left_out.drystack_database_engine <- function(engine, book) {
   if (length(book$scope) == 0L && book$as_of >= book$last) {
     return(c(book$undated, 0))
   }
-  kept(engine, "left out", paste(book$as_of, scope_key(book$scope)), function() {
+  scope_counts(engine, book)$left_out
+}
+
+# What is told of the conditions of a daybook, in one pass: list(left_out: how many order lines no
+# figure reads, by the first reason that fits; met: how many meet each condition, dated or not).
+scope_counts <- function(engine, book) {
+  kept(engine, "scope", paste(book$as_of, scope_key(book$scope)), function() {
     query <- new_query(engine)
     day <- date_expression(engine)
-    after <- paste0(day$sql, " >= ", sql_at_day(engine$db, book$as_of + 1L, day$kind))
-    unmet <- vapply(sql_conditions_met(query, book$scope), function(met) {
-      paste0("NOT COALESCE(", met, ", FALSE)")
-    }, "")
-    reasons <- c(paste0(day$sql, " IS NULL"), after, unmet)
+    met <- sql_conditions_met(query, book$scope)
+    reasons <- c(
+      paste0(day$sql, " IS NULL"), paste0(day$sql, " >= ", sql_at_day(engine$db, book$as_of + 1L, day$kind)),
+      if (length(met) > 0L) paste0("NOT COALESCE(", met, ", FALSE)")
+    )
     cases <- paste0("WHEN ", reasons, " THEN ", seq_along(reasons), collapse = " ")
-    found <- database_rows(engine$db, paste0("SELECT x.r AS r, COUNT(*) AS n FROM (SELECT CASE ", cases,
-      " ELSE 0 END AS r ", sql_from(query), ") x GROUP BY x.r"))
-    counts <- rep(0, length(reasons))
-    told <- as.integer(found$r) > 0L
-    counts[as.integer(found$r)[told]] <- as.numeric(found$n)[told]
-    counts
+    counts <- paste0(", SUM(CASE WHEN ", met, " THEN 1 ELSE 0 END) AS m", seq_along(met), recycle0 = TRUE)
+    found <- database_rows(engine$db, paste0("SELECT CASE ", cases, " ELSE 0 END AS r, COUNT(*) AS n",
+      paste(counts, collapse = ""), " ", sql_from(query), " GROUP BY 1"))
+    reason <- as.integer(found$r)
+    left <- rep(0, length(reasons))
+    left[reason[reason > 0L]] <- as.numeric(found$n)[reason > 0L]
+    list(left_out = left, met = vapply(found[-(1:2)], function(n) sum(as.numeric(n)), 0))
   })
+}
+
+#' @export
+lines_meeting.drystack_database_engine <- function(engine, condition, book) {
+  own <- match(condition$key, vapply(book$scope, `[[`, "", "key"))
+  if (is.na(own)) orders_facts(engine, list(condition))$lines else unname(scope_counts(engine, book)$met[own])
 }
 
 # The keys that a lookup lacks; which row each order line has is known in the database alone.

@@ -4,10 +4,11 @@
 #
 # A database is an environment with fields relation (what stands after FROM), columns (the names of its
 # columns), key (names of columns that tell order lines apart and say their order, or NULL), zone (of
-# date-times), words (what messages call it).
+# date-times), words (what messages call it), undated (list(name, words): texts that mean no date).
 #
 # Expressions are list(sql, kind, levels: of a factor, or NULL). The kinds:
-#   whole, decimal: numbers that the database adds up exactly; number: doubles
+#   whole, decimal: numbers that the database adds up exactly; large: whole ones that no double
+#   holds, whose members are texts; number: doubles
 #   text, condition; date, and iso, days, serial: days as texts, since 1970 and as spreadsheets count them
 #   time, zoned: date-times of no zone, and instants
 
@@ -38,6 +39,9 @@ sql_at_day <- function(db, day, kind) UseMethod("sql_at_day")
 # The seconds since 1970 of a date-time (of its own zone where it has none), and its hour.
 sql_seconds <- function(db, x) UseMethod("sql_seconds")
 sql_hour <- function(db, x) UseMethod("sql_hour")
+
+# What texts are called.
+sql_text_type <- function(db) UseMethod("sql_text_type")
 
 # The sum of a column that is added up exactly, as a number of ten-thousandths where it fits.
 sql_exact_sum <- function(db, sql, kind) UseMethod("sql_exact_sum")
@@ -124,13 +128,16 @@ sql_hour.drystack_database <- function(db, x) paste0("EXTRACT(HOUR FROM ", x$sql
 sql_exact_sum.drystack_database <- function(db, sql, kind) paste0("CAST(SUM(", sql, ") AS VARCHAR(60))")
 
 #' @export
+sql_text_type.drystack_database <- function(db) "VARCHAR(4000)"
+
+#' @export
 sql_key.drystack_database <- function(db) if (!is.null(db$key)) paste0("o.", sql_name(db, db$key))
 
 # By rows of constants, some hundred at a time.
 #' @export
 database_table.drystack_database <- function(db, keys, values) {
   name <- paste0("drystack_", db$tables <- (db$tables %||% 0L) + 1L, "_", Sys.getpid())
-  type <- function(x) if (is.numeric(x)) "DOUBLE PRECISION" else if (is.logical(x)) "BOOLEAN" else "VARCHAR(4000)"
+  type <- function(x) if (is.numeric(x)) "DOUBLE PRECISION" else if (is.logical(x)) "BOOLEAN" else sql_text_type(db)
   database_run(db, paste0("CREATE TEMPORARY TABLE ", name, " (k ", type(keys), " PRIMARY KEY, v ", type(values), ")"))
   for (rows in split(seq_along(keys), (seq_along(keys) - 1L) %/% 500L)) {
     pairs <- paste0("(", sql_values(db, keys[rows]), ", ", sql_values(db, values[rows]), ")")
@@ -141,7 +148,9 @@ database_table.drystack_database <- function(db, keys, values) {
 
 is_day_kind <- function(kind) kind %in% c("date", "iso", "days", "serial")
 
-is_number_kind <- function(kind) kind %in% c("whole", "decimal", "number")
+is_number_kind <- function(kind) kind %in% c("whole", "large", "decimal", "number")
+
+is_exact_kind <- function(kind) kind %in% c("whole", "large", "decimal")
 
 # What the dialect of a database cannot say.
 raise_not_said <- function(db, what, instead) {

@@ -9,6 +9,9 @@ days_counted.drystack_engine <- function(engine) {
 }
 
 #' @export
+lines_meeting.drystack_engine <- function(engine, condition, book) orders_facts(engine, list(condition))$lines
+
+#' @export
 all_lines.drystack_engine <- function(engine) seq_len(engine$rows)
 
 #' @export

@@ -91,6 +91,7 @@ sql_out <- function(db, x) {
     whole = , decimal = , number = sql_double(db, x),
     condition = paste0("CASE WHEN ", x$sql, " THEN 1 WHEN NOT ", x$sql, " THEN 0 END"),
     time = , zoned = sql_seconds(db, x),
+    large = paste0("CAST(", x$sql, " AS ", sql_text_type(db), ")"),
     x$sql
   )
 }
@@ -154,3 +155,8 @@ sql_joined <- function(query, source, beside) {
 }
 
 sql_out_key <- function(db, x) if (x$kind %in% c("text", "condition")) x$sql else sql_out(db, x)
+
+# An expression whose values are looked at as numbers where they are amounts.
+as_amount_values <- function(db, x, reads) {
+  if (x$kind == "large" && any(c("amount", "ordered") %in% reads)) new_sql(sql_double(db, x), "number") else x
+}

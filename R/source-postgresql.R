@@ -71,7 +71,7 @@ whole_or_text <- function(db, name, type) {
   }
   x <- paste0("o.", sql_name(db, name))
   largest <- database_rows(db, paste0("SELECT MAX(ABS(", x, "::numeric))::float8 AS v FROM ", db$relation, " o"))$v
-  if (!is.na(largest) && largest >= 2^53) "text" else "whole"
+  if (!is.na(largest) && largest >= 2^53) "large" else "whole"
 }
 
 # What is no number counts as unknown.
@@ -84,21 +84,28 @@ finite_or_text <- function(db, name, kind) {
 }
 
 text_or_days <- function(db, name) {
-  x <- paste0("o.", sql_name(db, name), "::text")
-  found <- database_rows(db, paste0("SELECT COUNT(*) AS n, COUNT(*) FILTER (WHERE ", x,
-    " ~ '^[12][0-9]{3}-(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])$') AS days FROM (SELECT ", sql_name(db, name), " FROM ",
-    db$relation, " i WHERE ", sql_name(db, name), " IS NOT NULL LIMIT 1000) o"))
-  if (as.numeric(found$n) == 0 || found$days != found$n) {
+  x <- known_text_sql(db, name)
+  form <- paste0(x, " ~ '^[12][0-9]{3}-(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])$'")
+  odd <- database_rows(db, paste0("SELECT 1 AS v FROM ", db$relation, " o WHERE NOT ", form, " LIMIT 1"))$v
+  if (length(odd) > 0L) {
     return("text")
   }
   all <- database_rows(db, paste0("SELECT DISTINCT ", x, " AS v FROM ", db$relation, " o WHERE ", x, " IS NOT NULL LIMIT 100000"))$v
-  if (length(all) < 1e5 && !anyNA(iso_days(all)) && all(nchar(all) == 10L)) "iso" else "text"
+  if (length(all) %in% c(0L, 1e5) || anyNA(iso_days(all))) "text" else "iso"
+}
+
+# Texts without the blank ones, and in the date column without what was said to mean no date.
+known_text_sql <- function(db, name) {
+  words <- if (identical(name, db$undated$name)) db$undated$words
+  x <- paste0("o.", sql_name(db, name), "::text")
+  paste0("(CASE WHEN btrim(", x, ") NOT IN (", paste(sql_values(db, c("", words)), collapse = ", "), ") THEN ", x, " END)")
 }
 
 #' @export
 sql_column.drystack_postgresql <- function(db, name, kind) {
   x <- paste0("o.", sql_name(db, name))
-  if (kind %in% c("text", "iso")) paste0("(", x, "::text COLLATE \"C\")")
+  if (kind == "text") paste0("(", x, "::text COLLATE \"C\")")
+  else if (kind == "iso") paste0("(", known_text_sql(db, name), " COLLATE \"C\")")
   else if (isTRUE(db$odd[[name]])) paste0("(CASE WHEN ", x, "::float8 NOT IN ('NaN', 'Infinity', '-Infinity') THEN ", x, " END)")
   else x
 }
@@ -140,6 +147,9 @@ sql_hour.drystack_postgresql <- function(db, x) {
   local <- if (x$kind == "zoned") paste0("(", x$sql, " AT TIME ZONE ", sql_values(db, db$zone), ")") else x$sql
   paste0("EXTRACT(HOUR FROM ", local, ")::int")
 }
+
+#' @export
+sql_text_type.drystack_postgresql <- function(db) "TEXT"
 
 #' @export
 sql_exact_sum.drystack_postgresql <- function(db, sql, kind) paste0("SUM(", sql, ")::text")

@@ -42,31 +42,58 @@ sql_key.drystack_sqlite <- function(db) {
   if (identical(db$key, "rowid")) "o.rowid" else NextMethod()
 }
 
+# SQLite sorts numbers before texts and texts before bytes: the ends of a column tell its types.
 #' @export
 column_kind_in.drystack_sqlite <- function(db, name) {
   x <- paste0("o.", sql_name(db, name))
-  text <- paste0("typeof(", x, ") = 'text'")
-  count <- function(condition) paste0("COALESCE(SUM(", condition, "), 0)")
-  day <- paste0("substr(", x, ", 1, 10)")
-  is_day <- paste0("(", x, " GLOB '[12][0-9][0-9][0-9]-[01][0-9]-[0-3][0-9]*' AND date(", day, ") = ", day, ")")
-  found <- database_rows(db, paste0(
-    "SELECT COUNT(", x, ") AS n, ", count(text), " AS texts, ", count(paste0("typeof(", x, ") = 'real'")), " AS reals, ",
-    count(paste0("typeof(", x, ") = 'blob'")), " AS blobs, ", count(paste0("(", text, " AND ", is_day, ") IS TRUE")),
-    " AS days, ", count(paste0(text, " AND length(", x, ") > 10")), " AS timed, MAX(CASE WHEN typeof(", x,
-    ") = 'integer' THEN ABS(", x, ") END) AS largest FROM ", db$relation, " o"
-  ))
-  if (found$blobs > 0) raise("column", paste0("Column ", quoted(name), " holds bytes that are no text."))
-  if (found$texts > 0 || found$n == 0) {
-    days <- found$n > 0 && found$days == found$n
-    return(if (days && (found$timed == 0 || is_declared_time(db, name))) "iso" else if (days) "text_time" else "text")
+  ends <- function(x) {
+    database_rows(db, paste0("SELECT MIN(", x, ") AS a, MAX(", x, ") AS b, typeof(MIN(", x, ")) AS least, typeof(MAX(", x,
+      ")) AS most, COALESCE(MAX(typeof(", x, ") = 'real'), 0) AS real FROM ", db$relation, " o"))
   }
-  if (found$reals > 0) {
-    return("number")
+  found <- ends(x)
+  if (may_hold_blanks(db, name, found)) {
+    found <- ends(paste0("CASE WHEN NOT ", is_blank_sql(db, name, x), " THEN ", x, " END"))
+    db$blanks[[name]] <- TRUE
   }
-  if (!is.na(found$largest) && found$largest >= 2^53) {
+  if (found$most == "blob") raise("column", paste0("Column ", quoted(name), " holds bytes that are no text."))
+  if (found$most %in% c("text", "null")) kind_of_texts(db, name, found)
+  else if (found$real > 0) "number"
+  else if (max(abs(as.numeric(unlist(found[c("a", "b")])))) >= 2^53) "large"
+  else if (is_declared(db, name, "BOOL")) "condition"
+  else "whole"
+}
+
+# Texts among numbers or days may be empty ones.
+may_hold_blanks <- function(db, name, found) {
+  if (found$most != "text" || (found$least == "text" && all(is_day_text(c(found$a, found$b))))) {
+    return(FALSE)
+  }
+  found$least != "text" || is_day_text(found$b) || identical(name, db$undated$name)
+}
+
+# Texts are days where all of them are.
+kind_of_texts <- function(db, name, found) {
+  if (found$most == "null" || found$least != "text" || !all(is_day_text(c(found$a, found$b)))) {
     return("text")
   }
-  if (is_declared(db, name, "BOOL")) "condition" else "whole"
+  x <- sql_column(db, name, "iso")
+  all <- database_rows(db, paste0("SELECT DISTINCT ", x, " AS v FROM ", db$relation, " o WHERE ", x,
+    " IS NOT NULL LIMIT 500001"))$v
+  if (length(all) > 5e5 || !all(is_day_text(all))) "text"
+  else if (all(nchar(all) == 10L) || is_declared_time(db, name)) "iso"
+  else "text_time"
+}
+
+is_day_text <- function(texts) {
+  days <- suppressWarnings(iso_days(substr(texts, 1L, 10L)))
+  !is.na(days) & grepl("^[0-9]{4}-[0-9]{2}-[0-9]{2}($|[T ])", texts)
+}
+
+# Empty texts, as imported files have them where nothing is known; in the date column what was said to
+# mean no date, too.
+is_blank_sql <- function(db, name, x) {
+  words <- if (identical(name, db$undated$name)) db$undated$words
+  paste0("(typeof(", x, ") = 'text' AND trim(", x, ") IN (", paste(sql_values(db, c("", words)), collapse = ", "), "))")
 }
 
 declared_type <- function(db, name) {
@@ -86,7 +113,8 @@ is_declared_time <- function(db, name) is_declared(db, name, "DATETIME") || is_d
 sql_column.drystack_sqlite <- function(db, name, kind) {
   x <- paste0("o.", sql_name(db, name))
   if (kind != "text") {
-    return(x)
+    blank <- isTRUE(db$blanks[[name]])
+    return(if (blank) paste0("(CASE WHEN NOT ", is_blank_sql(db, name, x), " THEN ", x, " END)") else x)
   }
   paste0("(CAST(", x, " AS TEXT) COLLATE BINARY)")
 }
@@ -104,6 +132,9 @@ sql_day.drystack_sqlite <- function(db, x) {
     serial = paste0("(CAST(", x$sql, " AS INTEGER) - 25569)")
   )
 }
+
+#' @export
+sql_text_type.drystack_sqlite <- function(db) "TEXT"
 
 #' @export
 sql_exact_sum.drystack_sqlite <- function(db, sql, kind) paste0("CAST(SUM(", sql, ") AS TEXT)")
