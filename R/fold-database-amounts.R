@@ -55,10 +55,12 @@ amount_facts <- function(engine, tree) {
 # the largest and their mean.
 on_grid <- function(engine, tree, per_unit) {
   query <- new_query(engine)
-  units <- paste0("(x.v * ", format(per_unit), ".0)")
-  found <- database_rows(engine$db, paste0("SELECT COUNT(x.v) AS n, MAX(ABS(x.v)) AS largest, AVG(x.v) AS mean, SUM(CASE ",
-    "WHEN ABS(", units, " - ROUND(", units, ")) > ABS(", units, ") * 2.220446049250313e-16 THEN 1 ELSE 0 END) AS off ",
-    "FROM (SELECT ", sql_double(engine$db, sql_of(query, tree)), " AS v ", sql_from(query), ") x"))
+  units <- paste0("(ds_v * ", format(per_unit), ".0)")
+  found <- database_rows(engine$db, sql_query(engine$db, c(ds_v = sql_double(engine$db, sql_of(query, tree))), sql_from(query), c(
+    n = "COUNT(ds_v)", largest = "MAX(ABS(ds_v))", mean = "AVG(ds_v)",
+    off = paste0("SUM(CASE WHEN ABS(", units, " - ROUND(", units, ")) > ABS(", units,
+      ") * 2.220446049250313e-16 THEN 1 ELSE 0 END)")
+  )))
   found <- lapply(found, function(v) if (is.na(v)) 0 else as.numeric(v))
   c(found, list(per_unit = per_unit))
 }
@@ -66,9 +68,9 @@ on_grid <- function(engine, tree, per_unit) {
 # list(inner: the columns of each order line; outer: what is selected of a group; columns: names of the
 # outer ones, by what they are; none: no values of its kind).
 amount_selected <- function(amount, number, db) {
-  name <- function(what) paste0("a", number, what)
+  name <- function(what) paste0("ds_a", number, what)
   x <- amount$x
-  a <- paste0("x.", name("v"))
+  a <- name("v")
   exact <- is_exact_kind(x$kind)
   value <- if (is_day_kind(x$kind) || exact) sql_out_exact(db, x) else sql_out(db, x)
   outer <- c(known = paste0("COUNT(", a, ")"))

@@ -78,34 +78,36 @@ sql_span <- function(db, day, spans) {
   tree(1L, length(begin))
 }
 
-# The inner query: of each order line its span, dimensions, what is kept apart, and some more.
-sql_lines <- function(cells, more = character()) {
-  db <- cells$query$db
-  out <- vapply(cells$x, sql_out, "", db = db)
-  columns <- c(
-    s = cells$span, w = cells$own_day,
-    stats::setNames(out, if (length(out) > 0L) paste0("d", seq_along(out))), more
+# Of each order line its span, the day of the daybook's own date where that is another one, the
+# dimensions and what is kept apart: list(inner, from, keys), as sql_query() takes them.
+sql_lines <- function(cells) {
+  out <- vapply(cells$x, sql_out, "", db = cells$query$db)
+  inner <- c(
+    ds_s = cells$span, ds_w = cells$own_day,
+    stats::setNames(out, if (length(out) > 0L) paste0("ds_d", seq_along(out)))
   )
-  list(
-    sql = paste0("(SELECT ", paste(columns, "AS", names(columns), collapse = ", "), " ", sql_from(cells$query),
-      sql_where(cells$conditions), ")"),
-    keys = paste0("x.", setdiff(names(columns), names(more)))
-  )
+  from <- paste0(sql_from(cells$query), sql_where(cells$conditions))
+  list(inner = inner, from = from, keys = names(inner))
 }
+
+# The names under which keys are selected: apart from those of each line.
+selected_keys <- function(keys) stats::setNames(keys, sub("^ds_", "g_", keys))
+
+without_marks <- function(found) stats::setNames(found, sub("^(g_|ds_)", "", names(found)))
 
 # The lines and what is wanted of the amounts, for each group and span that occurs: list(spans, places,
 # n, numbers by the names of their columns).
 grouped_rows <- function(engine, cells, amounts) {
-  inner <- unlist(lapply(unname(amounts), `[[`, "inner"))
-  lines <- sql_lines(cells, inner)
+  lines <- sql_lines(cells)
   outer <- unlist(lapply(unname(amounts), `[[`, "outer"))
-  selected <- c(paste(lines$keys, "AS", sub("x.", "g", lines$keys, fixed = TRUE)), "COUNT(*) AS n",
-    if (length(outer) > 0L) paste(outer, "AS", names(outer)))
-  found <- database_rows(engine$db, paste0("SELECT ", paste(selected, collapse = ", "), " FROM ", lines$sql, " x GROUP BY ",
-    paste(lines$keys, collapse = ", ")))
-  names(found) <- sub("^g", "", names(found))
-  c(placed(cells, found), list(n = as.numeric(found$n)[cells_kept(cells, found)],
-    numbers = lapply(found[names(outer)], `[`, cells_kept(cells, found))))
+  found <- database_rows(engine$db, sql_query(
+    engine$db, c(lines$inner, unlist(lapply(unname(amounts), `[[`, "inner"))), lines$from,
+    c(selected_keys(lines$keys), g_n = "COUNT(*)", outer), lines$keys
+  ))
+  numbers <- found[names(outer)]
+  found <- without_marks(found)
+  kept <- cells_kept(cells, found)
+  c(placed(cells, found), list(n = as.numeric(found$n)[kept], numbers = lapply(numbers, `[`, kept)))
 }
 
 # The span of each row that came back, missing for none.

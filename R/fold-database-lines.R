@@ -131,7 +131,7 @@ sql_member <- function(query, dimension, place) {
   }
   value <- dimension$values[which(dimension$place == place)]
   constant <- if (x$kind == "hour") format(as.integer(value)) else sql_values(query$db, value)
-  paste0("COALESCE(", sql_out_key(query$db, x), " = ", constant, ", FALSE)")
+  paste0("COALESCE(", sql_out_key(query$db, x), " = ", constant, ", ", sql_values(query$db, FALSE), ")")
 }
 
 # A part of the date: the days of the record that are of it.

@@ -4,11 +4,12 @@
 # list(values: of the rows, spans, places).
 values_of_cells <- function(engine, cells, amount, repeated) {
   of <- as_amount_values(engine$db, sql_of(cells$query, amount$tree), amount$reads)
-  lines <- sql_lines(cells, c(v = sql_out(engine$db, of)))
-  found <- database_rows(engine$db, paste0("SELECT ", paste(lines$keys, "AS", sub("x.", "g", lines$keys, fixed = TRUE),
-    collapse = ", "), ", x.v AS v, COUNT(*) AS n FROM ", lines$sql, " x WHERE x.v IS NOT NULL GROUP BY ",
-    paste(c(lines$keys, "x.v"), collapse = ", ")))
-  names(found) <- sub("^g", "", names(found))
+  lines <- sql_lines(cells)
+  found <- without_marks(database_rows(engine$db, sql_query(
+    engine$db, c(lines$inner, ds_v = sql_out(engine$db, of)), lines$from,
+    c(selected_keys(lines$keys), g_v = "ds_v", g_n = "COUNT(*)"), c(lines$keys, "ds_v")
+  )))
+  found <- lapply(found, `[`, !is.na(found$v))
   kept <- cells_kept(cells, found)
   rows <- placed(cells, found)
   times <- if (repeated) as.integer(found$n[kept]) else rep(1L, length(kept))
@@ -27,18 +28,10 @@ ends_of_cells <- function(engine, cells, amount) {
   }
   of <- as_amount_values(engine$db, sql_of(cells$query, amount$tree), amount$reads)
   day <- sql_day(engine$db, sql_of_column(cells$query, cells$job$date$id))
-  more <- c(v = sql_out(engine$db, of), t = day, stats::setNames(key, paste0("k", seq_along(key))))
-  lines <- sql_lines(cells, more)
-  sorts <- paste0("x.", c("t", paste0("k", seq_along(key))))
-  numbered <- function(sort) {
-    paste0("ROW_NUMBER() OVER (PARTITION BY ", paste(lines$keys, collapse = ", "), " ORDER BY ", sort, ")")
-  }
-  all <- paste0("x.", c(sub("x.", "", lines$keys, fixed = TRUE), names(more)))
-  found <- database_rows(engine$db, paste0("SELECT * FROM (SELECT ", paste(all, "AS", sub("x.", "g", all, fixed = TRUE),
-    collapse = ", "), ", ", numbered(paste(sorts, collapse = ", ")), " AS up, ",
-    numbered(paste(sorts, "DESC", collapse = ", ")), " AS down FROM ", lines$sql, " x WHERE x.v IS NOT NULL) y ",
-    "WHERE y.up = 1 OR y.down = 1 ORDER BY ", paste(sub("x.", "y.g", sorts, fixed = TRUE), collapse = ", ")))
-  names(found) <- sub("^g", "", names(found))
+  lines <- sql_lines(cells)
+  keys <- stats::setNames(key, paste0("ds_k", seq_along(key)))
+  found <- without_marks(ends_in(engine$db, c(lines$inner, ds_v = sql_out(engine$db, of), ds_t = day, keys), lines$from,
+    lines$keys, c("ds_t", names(keys)), "ds_v"))
   kept <- cells_kept(cells, found)
   rows <- placed(cells, found)
   values <- values_out(found$v, of, engine$db)[kept]

@@ -87,10 +87,12 @@ labels_counted.drystack_database_engine <- function(engine, tree) {
   query <- new_query(engine)
   x <- sql_of(query, tree)
   key <- sql_key(engine$db)
-  inner <- paste0("(SELECT ", sql_out(engine$db, x), " AS v", if (length(key) == 1L) paste0(", ", key, " AS k"), " ",
-    sql_from(query), ") x")
-  found <- database_rows(engine$db, paste0("SELECT x.v AS v, COUNT(*) AS n FROM ", inner,
-    " WHERE x.v IS NOT NULL GROUP BY x.v ORDER BY ", if (length(key) == 1L) "MIN(x.k)" else "x.v"))
+  single <- length(key) == 1L
+  found <- database_rows(engine$db, sql_query(
+    engine$db, c(ds_v = sql_out(engine$db, x), if (single) c(ds_k = key)), sql_from(query),
+    c(v = "ds_v", n = "COUNT(*)"), "ds_v", paste(" ORDER BY", if (single) "MIN(ds_k)" else "ds_v")
+  ))
+  found <- lapply(found, `[`, !is.na(found$v))
   list(labels = as.character(plain_values(values_out(found$v, x, engine$db))), lines = as.numeric(found$n))
 }
 
@@ -136,8 +138,8 @@ sql_conditions_met <- function(query, scope) {
 days_counted.drystack_database_engine <- function(engine) {
   kept(engine, "days", "counted", function() {
     day <- sql_day(engine$db, date_expression(engine))
-    found <- database_rows(engine$db, paste0("SELECT x.d AS d, COUNT(*) AS n FROM (SELECT ", day, " AS d FROM ",
-      engine$db$relation, " o) x GROUP BY x.d"))
+    found <- database_rows(engine$db, sql_query(engine$db, c(ds_d = day), paste0("FROM ", engine$db$relation, " o"),
+      c(d = "ds_d", n = "COUNT(*)"), "ds_d"))
     list(days = as.integer(found$d), lines = as.numeric(found$n))
   })
 }
@@ -213,12 +215,15 @@ scope_counts <- function(engine, book) {
     met <- sql_conditions_met(query, book$scope)
     reasons <- c(
       paste0(day$sql, " IS NULL"), paste0(day$sql, " >= ", sql_at_day(engine$db, book$as_of + 1L, day$kind)),
-      if (length(met) > 0L) paste0("NOT COALESCE(", met, ", FALSE)")
+      if (length(met) > 0L) paste0("NOT COALESCE(", met, ", ", sql_values(engine$db, FALSE), ")")
     )
     cases <- paste0("WHEN ", reasons, " THEN ", seq_along(reasons), collapse = " ")
-    counts <- paste0(", SUM(CASE WHEN ", met, " THEN 1 ELSE 0 END) AS m", seq_along(met), recycle0 = TRUE)
-    found <- database_rows(engine$db, paste0("SELECT CASE ", cases, " ELSE 0 END AS r, COUNT(*) AS n",
-      paste(counts, collapse = ""), " ", sql_from(query), " GROUP BY 1"))
+    each <- function(before, after) paste0(before, seq_along(met), after, recycle0 = TRUE)
+    is_met <- stats::setNames(paste0("CASE WHEN ", met, " THEN 1 ELSE 0 END", recycle0 = TRUE), each("ds_m", ""))
+    found <- database_rows(engine$db, sql_query(
+      engine$db, c(ds_r = paste("CASE", cases, "ELSE 0 END"), is_met), sql_from(query),
+      c(r = "ds_r", n = "COUNT(*)", stats::setNames(each("SUM(ds_m", ")"), each("m", ""))), "ds_r"
+    ))
     reason <- as.integer(found$r)
     left <- rep(0, length(reasons))
     left[reason[reason > 0L]] <- as.numeric(found$n)[reason > 0L]
@@ -239,8 +244,9 @@ lookup_match.drystack_database_engine <- function(engine, id) {
     lookup <- engine$meanings[[id]]
     query <- new_query(engine)
     x <- sql_of_column(query, lookup$by)
-    found <- database_rows(engine$db, paste0("SELECT x.v AS v, COUNT(*) AS n FROM (SELECT ", sql_out(engine$db, x),
-      " AS v ", sql_from(query), ") x WHERE x.v IS NOT NULL GROUP BY x.v"))
+    found <- database_rows(engine$db, sql_query(engine$db, c(ds_v = sql_out(engine$db, x)), sql_from(query),
+      c(v = "ds_v", n = "COUNT(*)"), "ds_v"))
+    found <- lapply(found, `[`, !is.na(found$v))
     keys <- values_out(found$v, x, engine$db)
     order <- order(keys)
     texts <- member_text(plain_values(keys))[order]

@@ -40,6 +40,14 @@ sql_at_day <- function(db, day, kind) UseMethod("sql_at_day")
 sql_seconds <- function(db, x) UseMethod("sql_seconds")
 sql_hour <- function(db, x) UseMethod("sql_hour")
 
+# A query over order lines: inner, what each line gives, by names; from: what follows, from FROM on;
+# selected: what is selected of these, by names; group: the names it is grouped by, NULL for none; tail.
+sql_query <- function(db, inner, from, selected, group = NULL, tail = "") UseMethod("sql_query")
+
+# The first and last lines of each group where `value` is known, by the columns of `sorts`: what
+# sql_query() takes, and gives the lines in that order.
+ends_in <- function(db, inner, from, group, sorts, value) UseMethod("ends_in")
+
 # What texts are called.
 sql_text_type <- function(db) UseMethod("sql_text_type")
 
@@ -126,6 +134,28 @@ sql_hour.drystack_database <- function(db, x) paste0("EXTRACT(HOUR FROM ", x$sql
 
 #' @export
 sql_exact_sum.drystack_database <- function(db, sql, kind) paste0("CAST(SUM(", sql, ") AS VARCHAR(60))")
+
+#' @export
+sql_query.drystack_database <- function(db, inner, from, selected, group = NULL, tail = "") {
+  paste0(
+    "SELECT ", named_sql(selected), " FROM (SELECT ", named_sql(inner), " ", from, ") x",
+    if (!is.null(group)) paste0(" GROUP BY ", paste(group, collapse = ", ")), tail
+  )
+}
+
+named_sql <- function(columns) paste(columns, "AS", names(columns), collapse = ", ")
+
+#' @export
+ends_in.drystack_database <- function(db, inner, from, group, sorts, value) {
+  numbered <- function(sort) {
+    paste0("ROW_NUMBER() OVER (PARTITION BY ", paste(group, collapse = ", "), " ORDER BY ", paste(sort, collapse = ", "), ")")
+  }
+  all <- stats::setNames(nm = names(inner))
+  selected <- c(all, ds_up = numbered(sorts), ds_down = numbered(paste(sorts, "DESC")))
+  database_rows(db, paste0("SELECT ", named_sql(all), " FROM (", sql_query(db, inner, from, selected,
+    tail = paste0(" WHERE ", value, " IS NOT NULL")), ") y WHERE ds_up = 1 OR ds_down = 1 ORDER BY ",
+    paste(sorts, collapse = ", ")))
+}
 
 #' @export
 sql_text_type.drystack_database <- function(db) "VARCHAR(4000)"

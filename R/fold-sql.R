@@ -179,6 +179,7 @@ sql_in <- function(query, args, constant, tree) {
   if (!fits) {
     return(NULL)
   }
+  if (is.numeric(values)) x$sql <- sql_double(query$db, x)
   new_sql(paste0("(", x$sql, " IS NOT NULL AND ", x$sql, " IN (", paste(sql_values(query$db, values), collapse = ", "),
     "))"), "condition")
 }
