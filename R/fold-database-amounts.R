@@ -57,8 +57,8 @@ on_grid <- function(engine, tree, per_unit) {
   query <- new_query(engine)
   units <- paste0("(ds_v * ", format(per_unit), ".0)")
   found <- database_rows(engine$db, sql_query(engine$db, c(ds_v = sql_double(engine$db, sql_of(query, tree))), sql_from(query), c(
-    n = "COUNT(ds_v)", largest = "MAX(ABS(ds_v))", mean = "AVG(ds_v)",
-    off = paste0("SUM(CASE WHEN ABS(", units, " - ROUND(", units, ")) > ABS(", units,
+    n = "count(ds_v)", largest = "max(abs(ds_v))", mean = "avg(ds_v)",
+    off = paste0("sum(CASE WHEN abs(", units, " - round(", units, ")) > abs(", units,
       ") * 2.220446049250313e-16 THEN 1 ELSE 0 END)")
   )))
   found <- lapply(found, function(v) if (is.na(v)) 0 else as.numeric(v))
@@ -73,16 +73,16 @@ amount_selected <- function(amount, number, db) {
   a <- name("v")
   exact <- is_exact_kind(x$kind)
   value <- if (is_day_kind(x$kind) || exact) sql_out_exact(db, x) else sql_out(db, x)
-  outer <- c(known = paste0("COUNT(", a, ")"))
+  outer <- c(known = paste0("count(", a, ")"))
   inner <- c(v = value)
   per_unit <- amount$facts$per_unit
   if (!amount$position) {
     if ("sum" %in% amount$needs) outer <- c(outer, sum = sum_selected(db, a, x, per_unit))
     if ("moments" %in% amount$needs) {
       less <- paste0("(", if (exact) sql_double(db, new_sql(a, x$kind)) else a, " - ", sql_values(db, amount$facts$centre), ")")
-      outer <- c(outer, first = paste0("SUM(", less, ")"), second = paste0("SUM(", less, " * ", less, ")"))
+      outer <- c(outer, first = paste0("sum(", less, ")"), second = paste0("sum(", less, " * ", less, ")"))
     }
-    if ("extremes" %in% amount$needs) outer <- c(outer, least = paste0("MIN(", a, ")"), greatest = paste0("MAX(", a, ")"))
+    if ("extremes" %in% amount$needs) outer <- c(outer, least = paste0("min(", a, ")"), greatest = paste0("max(", a, ")"))
   }
   rename <- function(x) stats::setNames(x, vapply(names(x), name, ""))
   c(amount, list(
@@ -105,8 +105,8 @@ sql_out_exact <- function(db, x) if (is_day_kind(x$kind)) sql_day(db, x) else x$
 
 sum_selected <- function(db, a, x, per_unit) {
   if (is_exact_kind(x$kind)) sql_exact_sum(db, a, x$kind)
-  else if (is.null(per_unit)) paste0("SUM(", a, ")")
-  else paste0("SUM(ROUND(", a, " * ", format(per_unit), "))")
+  else if (is.null(per_unit)) paste0("sum(", a, ")")
+  else paste0("sum(round(", a, " * ", format(per_unit), "))")
 }
 
 # The states of an amount by their names, from the columns that came back.

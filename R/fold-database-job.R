@@ -90,10 +90,10 @@ sql_lines <- function(cells) {
   list(inner = inner, from = from, keys = names(inner))
 }
 
-# The names under which keys are selected: apart from those of each line.
-selected_keys <- function(keys) stats::setNames(keys, sub("^ds_", "g_", keys))
+# Keys are selected under their own names.
+own_names <- function(keys) stats::setNames(keys, keys)
 
-without_marks <- function(found) stats::setNames(found, sub("^(g_|ds_)", "", names(found)))
+without_marks <- function(found) stats::setNames(found, sub("^ds_", "", names(found)))
 
 # The lines and what is wanted of the amounts, for each group and span that occurs: list(spans, places,
 # n, numbers by the names of their columns).
@@ -102,7 +102,7 @@ grouped_rows <- function(engine, cells, amounts) {
   outer <- unlist(lapply(unname(amounts), `[[`, "outer"))
   found <- database_rows(engine$db, sql_query(
     engine$db, c(lines$inner, unlist(lapply(unname(amounts), `[[`, "inner"))), lines$from,
-    c(selected_keys(lines$keys), g_n = "COUNT(*)", outer), lines$keys
+    c(own_names(lines$keys), ds_n = "count(*)", outer), lines$keys
   ))
   numbers <- found[names(outer)]
   found <- without_marks(found)

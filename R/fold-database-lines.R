@@ -131,7 +131,7 @@ sql_member <- function(query, dimension, place) {
   }
   value <- dimension$values[which(dimension$place == place)]
   constant <- if (x$kind == "hour") format(as.integer(value)) else sql_values(query$db, value)
-  paste0("COALESCE(", sql_out_key(query$db, x), " = ", constant, ", ", sql_values(query$db, FALSE), ")")
+  paste0("coalesce(", sql_out_key(query$db, x), " = ", constant, ", ", sql_values(query$db, FALSE), ")")
 }
 
 # A part of the date: the days of the record that are of it.
@@ -146,7 +146,7 @@ sql_days_of_part <- function(query, dimension, place) {
 #' @export
 count_lines.drystack_database_engine <- function(engine, part) {
   of <- part_sql(engine, part)
-  as.numeric(database_rows(engine$db, paste0("SELECT COUNT(*) AS n ", sql_from(of$query), sql_where(of$conditions)))$n)
+  as.numeric(database_rows(engine$db, paste0("SELECT count(*) AS n ", sql_from(of$query), sql_where(of$conditions)))$n)
 }
 
 #' @export
@@ -213,8 +213,8 @@ sum_of_lines.drystack_database_engine <- function(engine, part, tree) {
   of <- part_sql(engine, part)
   x <- sql_of(of$query, tree)
   number <- is_number_kind(x$kind) || x$kind == "condition"
-  sums <- if (number) paste0(", SUM(", sql_double(engine$db, x), ") AS s, SUM(ABS(", sql_double(engine$db, x), ")) AS a")
-  found <- database_rows(engine$db, paste0("SELECT COUNT(", x$sql, ") AS n", sums, " ", sql_from(of$query),
+  sums <- if (number) paste0(", sum(", sql_double(engine$db, x), ") AS s, sum(abs(", sql_double(engine$db, x), ")) AS a")
+  found <- database_rows(engine$db, paste0("SELECT count(", x$sql, ") AS n", sums, " ", sql_from(of$query),
     sql_where(of$conditions)))
   value <- function(x) if (is.null(x) || is.na(x)) 0 else as.numeric(x)
   list(value = value(found$s), added = value(found$a), known = as.numeric(found$n))

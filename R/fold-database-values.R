@@ -7,9 +7,9 @@ values_of_cells <- function(engine, cells, amount, repeated) {
   lines <- sql_lines(cells)
   found <- without_marks(database_rows(engine$db, sql_query(
     engine$db, c(lines$inner, ds_v = sql_out(engine$db, of)), lines$from,
-    c(selected_keys(lines$keys), g_v = "ds_v", g_n = "COUNT(*)"), c(lines$keys, "ds_v")
+    c(own_names(c(lines$keys, "ds_v")), ds_n = "count(*)"), c(lines$keys, "ds_v")
   )))
-  found <- lapply(found, `[`, !is.na(found$v))
+  found <- known_rows(found)
   kept <- cells_kept(cells, found)
   rows <- placed(cells, found)
   times <- if (repeated) as.integer(found$n[kept]) else rep(1L, length(kept))

@@ -11,7 +11,7 @@ as_engine.drystack_taken_database <- function(taken, date) {
   engine$date <- date
   engine$kept <- new.env(parent = emptyenv())
   engine$store <- new_store()
-  engine$rows <- as.numeric(database_rows(engine$db, paste0("SELECT COUNT(*) AS n FROM ", engine$db$relation, " o"))$n)
+  engine$rows <- as.numeric(database_rows(engine$db, paste0("SELECT count(*) AS n FROM ", engine$db$relation, " o"))$n)
   if (engine$rows == 0) {
     raise("orders", c(paste0("There are no orders: ", braces_kept(engine$db$words), " has no rows."),
       ">" = "Check the table, or the query before it."))
@@ -44,7 +44,7 @@ settle_date <- function(engine) {
 # Days counted from 1970 or as spreadsheets do, told by where they lie.
 kind_of_day_numbers <- function(engine, name) {
   x <- sql_of_source(engine, name)
-  ends <- database_rows(engine$db, paste0("SELECT MIN(", sql_double(engine$db, x), ") AS a, MAX(",
+  ends <- database_rows(engine$db, paste0("SELECT min(", sql_double(engine$db, x), ") AS a, max(",
     sql_double(engine$db, x), ") AS b FROM ", engine$db$relation, " o"))
   ends <- as.numeric(unlist(ends))
   within <- function(from, to) !anyNA(ends) && ends[1L] >= from && ends[2L] < to
@@ -90,9 +90,10 @@ labels_counted.drystack_database_engine <- function(engine, tree) {
   single <- length(key) == 1L
   found <- database_rows(engine$db, sql_query(
     engine$db, c(ds_v = sql_out(engine$db, x), if (single) c(ds_k = key)), sql_from(query),
-    c(v = "ds_v", n = "COUNT(*)"), "ds_v", paste(" ORDER BY", if (single) "MIN(ds_k)" else "ds_v")
+    c(ds_v = "ds_v", ds_n = "count(*)", if (single) c(ds_first = "min(ds_k)")), "ds_v"
   ))
-  found <- lapply(found, `[`, !is.na(found$v))
+  found <- known_rows(without_marks(found))
+  found <- lapply(found, `[`, order(found$first %||% found$v, method = "radix"))
   list(labels = as.character(plain_values(values_out(found$v, x, engine$db))), lines = as.numeric(found$n))
 }
 
@@ -117,12 +118,14 @@ orders_facts.drystack_database_engine <- function(engine, scope) {
     day <- date_expression(engine)
     met <- sql_conditions_met(query, scope)
     end <- function(which) sql_day(engine$db, new_sql(paste0(which, "(", day$sql, ")"), day$kind))
-    found <- database_rows(engine$db, paste0("SELECT COUNT(*) AS n, COUNT(", day$sql, ") AS dated, ", end("MIN"),
+    found <- database_rows(engine$db, paste0("SELECT count(*) AS n, count(", day$sql, ") AS dated, ", end("MIN"),
       " AS a, ", end("MAX"), " AS b ", sql_from(query), sql_where(met)))
     list(lines = as.numeric(found$n), undated = as.numeric(found$n) - as.numeric(found$dated),
       first = as.integer(found$a), last = as.integer(found$b))
   })
 }
+
+known_rows <- function(found) lapply(found, `[`, !is.na(found$v))
 
 sql_where <- function(conditions) {
   if (length(conditions) == 0L) "" else paste0(" WHERE ", paste(conditions, collapse = " AND "))
@@ -139,8 +142,8 @@ days_counted.drystack_database_engine <- function(engine) {
   kept(engine, "days", "counted", function() {
     day <- sql_day(engine$db, date_expression(engine))
     found <- database_rows(engine$db, sql_query(engine$db, c(ds_d = day), paste0("FROM ", engine$db$relation, " o"),
-      c(d = "ds_d", n = "COUNT(*)"), "ds_d"))
-    list(days = as.integer(found$d), lines = as.numeric(found$n))
+      c(ds_d = "ds_d", ds_n = "count(*)"), "ds_d"))
+    list(days = as.integer(found$ds_d), lines = as.numeric(found$ds_n))
   })
 }
 
@@ -215,18 +218,18 @@ scope_counts <- function(engine, book) {
     met <- sql_conditions_met(query, book$scope)
     reasons <- c(
       paste0(day$sql, " IS NULL"), paste0(day$sql, " >= ", sql_at_day(engine$db, book$as_of + 1L, day$kind)),
-      if (length(met) > 0L) paste0("NOT COALESCE(", met, ", ", sql_values(engine$db, FALSE), ")")
+      if (length(met) > 0L) paste0("NOT coalesce(", met, ", ", sql_values(engine$db, FALSE), ")")
     )
     cases <- paste0("WHEN ", reasons, " THEN ", seq_along(reasons), collapse = " ")
     each <- function(before, after) paste0(before, seq_along(met), after, recycle0 = TRUE)
     is_met <- stats::setNames(paste0("CASE WHEN ", met, " THEN 1 ELSE 0 END", recycle0 = TRUE), each("ds_m", ""))
     found <- database_rows(engine$db, sql_query(
       engine$db, c(ds_r = paste("CASE", cases, "ELSE 0 END"), is_met), sql_from(query),
-      c(r = "ds_r", n = "COUNT(*)", stats::setNames(each("SUM(ds_m", ")"), each("m", ""))), "ds_r"
+      c(ds_r = "ds_r", ds_n = "count(*)", stats::setNames(each("sum(ds_m", ")"), each("ds_met", ""))), "ds_r"
     ))
-    reason <- as.integer(found$r)
+    reason <- as.integer(found$ds_r)
     left <- rep(0, length(reasons))
-    left[reason[reason > 0L]] <- as.numeric(found$n)[reason > 0L]
+    left[reason[reason > 0L]] <- as.numeric(found$ds_n)[reason > 0L]
     list(left_out = left, met = vapply(found[-(1:2)], function(n) sum(as.numeric(n)), 0))
   })
 }
@@ -245,8 +248,8 @@ lookup_match.drystack_database_engine <- function(engine, id) {
     query <- new_query(engine)
     x <- sql_of_column(query, lookup$by)
     found <- database_rows(engine$db, sql_query(engine$db, c(ds_v = sql_out(engine$db, x)), sql_from(query),
-      c(v = "ds_v", n = "COUNT(*)"), "ds_v"))
-    found <- lapply(found, `[`, !is.na(found$v))
+      c(ds_v = "ds_v", ds_n = "count(*)"), "ds_v"))
+    found <- known_rows(without_marks(found))
     keys <- values_out(found$v, x, engine$db)
     order <- order(keys)
     texts <- member_text(plain_values(keys))[order]

@@ -106,8 +106,8 @@ sql_day.drystack_database <- function(db, x) {
   switch(x$kind,
     date = paste0("CAST((", x$sql, " - DATE '1970-01-01') DAY AS INTEGER)"),
     iso = paste0("CAST((CAST(SUBSTRING(", x$sql, " FROM 1 FOR 10) AS DATE) - DATE '1970-01-01') DAY AS INTEGER)"),
-    days = paste0("CAST(FLOOR(", x$sql, ") AS INTEGER)"),
-    serial = paste0("(CAST(FLOOR(", x$sql, ") AS INTEGER) - 25569)"),
+    days = paste0("CAST(floor(", x$sql, ") AS INTEGER)"),
+    serial = paste0("(CAST(floor(", x$sql, ") AS INTEGER) - 25569)"),
     time = paste0("CAST((CAST(", x$sql, " AS DATE) - DATE '1970-01-01') DAY AS INTEGER)")
   )
 }
@@ -133,7 +133,7 @@ sql_seconds.drystack_database <- function(db, x) {
 sql_hour.drystack_database <- function(db, x) paste0("EXTRACT(HOUR FROM ", x$sql, ")")
 
 #' @export
-sql_exact_sum.drystack_database <- function(db, sql, kind) paste0("CAST(SUM(", sql, ") AS VARCHAR(60))")
+sql_exact_sum.drystack_database <- function(db, sql, kind) paste0("CAST(sum(", sql, ") AS VARCHAR(60))")
 
 #' @export
 sql_query.drystack_database <- function(db, inner, from, selected, group = NULL, tail = "") {
@@ -143,7 +143,9 @@ sql_query.drystack_database <- function(db, inner, from, selected, group = NULL,
   )
 }
 
-named_sql <- function(columns) paste(columns, "AS", names(columns), collapse = ", ")
+named_sql <- function(columns) {
+  paste(ifelse(columns == names(columns), columns, paste(columns, "AS", names(columns))), collapse = ", ")
+}
 
 #' @export
 ends_in.drystack_database <- function(db, inner, from, group, sorts, value) {

@@ -18,8 +18,16 @@ sql_by_value <- function(query, tree) {
   beside <- values_beside(engine, tree, names)
   source <- sql_of_source(engine, names)
   result <- new_sql(NULL, beside$kind, beside$levels)
-  result$sql <- if (!beside$large) sql_cases(query$db, source, beside) else sql_joined(query, source, beside)
+  result$sql <- sql_beside(query$db, query, source, beside)
   result
+}
+
+# What stands beside the values of a column (see values_beside()), as SQL.
+sql_beside <- function(db, query, source, beside) UseMethod("sql_beside")
+
+#' @export
+sql_beside.drystack_database <- function(db, query, source, beside) {
+  if (beside$large) sql_joined(query, source, beside) else sql_cases(db, source, beside)
 }
 
 # list(keys: of the different values, values, none: the value where the column has none, kind, levels,

@@ -88,12 +88,12 @@ sql_functions <- function() {
     }), comparing),
     stats::setNames(lapply(c("+", "-", "*", "/"), sql_arithmetic), c("+", "-", "*", "/")),
     list(
-      "abs" = sql_numbers(function(x) paste0("ABS(", x, ")")),
+      "abs" = sql_numbers(function(x) paste0("abs(", x, ")")),
       "least" = sql_numbers(function(x, y) either_number(x, y, "<=")),
       "greatest" = sql_numbers(function(x, y) either_number(x, y, ">=")),
       "where_known" = sql_numbers(function(x, y) paste0("CASE WHEN ", y, " IS NOT NULL THEN ", x, " END")),
-      "or_zero" = sql_numbers(function(x) paste0("COALESCE(", x, ", 0e0)")),
-      "if_known" = sql_alike(function(x, y) paste0("COALESCE(", x, ", ", y, ")")),
+      "or_zero" = sql_numbers(function(x) paste0("coalesce(", x, ", 0e0)")),
+      "if_known" = sql_alike(function(x, y) paste0("coalesce(", x, ", ", y, ")")),
       "as_amount" = function(query, args, constant, tree) if (is_number_kind(args[[1L]]$kind)) args[[1L]],
       "is.na" = function(query, args, constant, tree) new_sql(paste0("(", args[[1L]]$sql, " IS NULL)"), "condition"),
       "&" = sql_conditions(function(x, y) paste0("(", x, " AND ", y, ")")),
@@ -126,7 +126,7 @@ either_number <- function(x, y, op) {
 }
 
 sql_arithmetic <- function(op) {
-  two <- sql_numbers(function(x, y) paste0("(", x, " ", op, " ", if (op == "/") paste0("NULLIF(", y, ", 0)") else y, ")"))
+  two <- sql_numbers(function(x, y) paste0("(", x, " ", op, " ", if (op == "/") paste0("nullif(", y, ", 0)") else y, ")"))
   one <- sql_numbers(function(x) if (op == "-") paste0("(- ", x, ")") else x)
   function(query, args, constant, tree) (if (length(args) == 1L) one else two)(query, args, constant, tree)
 }

@@ -5,7 +5,7 @@
 #' words, tables, notes and explanations are the same as for orders in memory.
 #'
 #' @param con A connection of DBI, or text that names a database: `"sqlite:shop.db"`,
-#'   `"postgresql://host:5432/shop"` (see below).
+#'   `"postgresql://host:5432/shop"`, `"clickhouse://host:8123/shop"`.
 #' @param table The name of a table or view, with its schema where it needs one: `"sales.orders"`.
 #' @param query A query of your own instead of a table: `"SELECT * FROM orders WHERE yard = 'N'"`.
 #' @param key The columns that tell one order line from another and say their order within a day.
@@ -85,7 +85,7 @@ variable <- function(name) {
 }
 
 named_database <- function(text, user, password) {
-  openers <- list("sqlite:" = open_sqlite, "postgresql:" = open_postgresql)
+  openers <- list("sqlite:" = open_sqlite, "postgresql:" = open_postgresql, "clickhouse:" = open_clickhouse)
   for (name in names(openers)) {
     if (startsWith(text, name)) {
       return(openers[[name]](text, user, password))
@@ -93,14 +93,14 @@ named_database <- function(text, user, password) {
   }
   raise("database", c(
     "{.val {safe_words(text)}} names no database.",
-    ">" = "Write {.val sqlite:shop.db} or {.val postgresql://host:5432/shop}."
+    ">" = "Write {.val sqlite:shop.db}, {.val postgresql://host:5432/shop} or {.val clickhouse://host:8123/shop}."
   ))
 }
 
 # Without what may be a password.
 safe_words <- function(text) sub("//[^/@]*@", "//", text)
 
-is_database_text <- function(text) grepl("^(sqlite|postgresql):", text)
+is_database_text <- function(text) grepl("^(sqlite|postgresql|clickhouse):", text)
 
 new_database <- function(con, dialect, words = NULL) {
   db <- new.env(parent = emptyenv())

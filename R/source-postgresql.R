@@ -70,14 +70,14 @@ whole_or_text <- function(db, name, type) {
     return("whole")
   }
   x <- paste0("o.", sql_name(db, name))
-  largest <- database_rows(db, paste0("SELECT MAX(ABS(", x, "::numeric))::float8 AS v FROM ", db$relation, " o"))$v
+  largest <- database_rows(db, paste0("SELECT max(abs(", x, "::numeric))::float8 AS v FROM ", db$relation, " o"))$v
   if (!is.na(largest) && largest >= 2^53) "large" else "whole"
 }
 
 # What is no number counts as unknown.
 finite_or_text <- function(db, name, kind) {
   x <- paste0("o.", sql_name(db, name))
-  odd <- database_rows(db, paste0("SELECT COUNT(*) AS n FROM ", db$relation, " o WHERE ", x,
+  odd <- database_rows(db, paste0("SELECT count(*) AS n FROM ", db$relation, " o WHERE ", x,
     "::float8 IN ('NaN', 'Infinity', '-Infinity')"))$n
   db$odd[[name]] <- as.numeric(odd) > 0
   kind
@@ -126,8 +126,8 @@ sql_day.drystack_postgresql <- function(db, x) {
     iso = paste0("(", x$sql, "::date - DATE '1970-01-01')"),
     time = paste0("(", x$sql, "::date - DATE '1970-01-01')"),
     zoned = paste0("((", x$sql, " AT TIME ZONE ", sql_values(db, db$zone), ")::date - DATE '1970-01-01')"),
-    days = paste0("FLOOR(", x$sql, ")::int"),
-    serial = paste0("(FLOOR(", x$sql, ")::int - 25569)")
+    days = paste0("floor(", x$sql, ")::int"),
+    serial = paste0("(floor(", x$sql, ")::int - 25569)")
   )
 }
 
@@ -152,4 +152,4 @@ sql_hour.drystack_postgresql <- function(db, x) {
 sql_text_type.drystack_postgresql <- function(db) "TEXT"
 
 #' @export
-sql_exact_sum.drystack_postgresql <- function(db, sql, kind) paste0("SUM(", sql, ")::text")
+sql_exact_sum.drystack_postgresql <- function(db, sql, kind) paste0("sum(", sql, ")::text")

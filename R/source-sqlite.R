@@ -11,7 +11,7 @@ open_sqlite <- function(text, user, password) {
     error = function(e) raise("database", c("{.val {path}} cannot be opened.", "x" = braces_kept(conditionMessage(e))))
   )
   db <- new_database(con, "drystack_sqlite")
-  asked(db, path, function() DBI::dbGetQuery(con, "SELECT COUNT(*) FROM sqlite_master"))
+  asked(db, path, function() DBI::dbGetQuery(con, "SELECT count(*) FROM sqlite_master"))
   db
 }
 
@@ -47,8 +47,8 @@ sql_key.drystack_sqlite <- function(db) {
 column_kind_in.drystack_sqlite <- function(db, name) {
   x <- paste0("o.", sql_name(db, name))
   ends <- function(x) {
-    database_rows(db, paste0("SELECT MIN(", x, ") AS a, MAX(", x, ") AS b, typeof(MIN(", x, ")) AS least, typeof(MAX(", x,
-      ")) AS most, COALESCE(MAX(typeof(", x, ") = 'real'), 0) AS real FROM ", db$relation, " o"))
+    database_rows(db, paste0("SELECT min(", x, ") AS a, max(", x, ") AS b, typeof(min(", x, ")) AS least, typeof(max(", x,
+      ")) AS most, coalesce(max(typeof(", x, ") = 'real'), 0) AS real FROM ", db$relation, " o"))
   }
   found <- ends(x)
   if (may_hold_blanks(db, name, found)) {
@@ -137,7 +137,7 @@ sql_day.drystack_sqlite <- function(db, x) {
 sql_text_type.drystack_sqlite <- function(db) "TEXT"
 
 #' @export
-sql_exact_sum.drystack_sqlite <- function(db, sql, kind) paste0("CAST(SUM(", sql, ") AS TEXT)")
+sql_exact_sum.drystack_sqlite <- function(db, sql, kind) paste0("CAST(sum(", sql, ") AS TEXT)")
 
 # Filled by parameters, so that numbers stay what they are.
 #' @export

@@ -1,0 +1,296 @@
+# ClickHouse, one server or a cluster of them, over HTTP: what is grouped is asked of the table itself,
+# so that each server of a distributed one aggregates its part and hands on states.
+
+open_clickhouse <- function(text, user, password) {
+  needs_package("curl", "ClickHouse")
+  parts <- regmatches(text, regexec("^clickhouse:(//)?([^/@]*@)?([^:/]*)(:([0-9]+))?/?(.*)$", text))[[1L]]
+  if (nzchar(parts[3L])) {
+    raise("database", c("A database is named without its user and password.",
+      ">" = "Give {.arg user} and {.arg password}, or set DRYSTACK_USER and DRYSTACK_PASSWORD."))
+  }
+  host <- if (nzchar(parts[4L])) parts[4L] else "localhost"
+  port <- if (nzchar(parts[6L])) parts[6L] else "8123"
+  db <- new.env(parent = emptyenv())
+  db$url <- paste0("http://", host, ":", port, "/")
+  db$database <- if (nzchar(parts[7L])) parts[7L] else "default"
+  db$login <- list(user = user, password = password)
+  structure(db, class = c("drystack_clickhouse", "drystack_database"))
+}
+
+# The answer to a statement, as text.
+posted <- function(db, sql) {
+  handle <- curl::new_handle(postfields = sql, connecttimeout = 10L)
+  login <- Filter(Negate(is.null), list("X-ClickHouse-User" = db$login$user, "X-ClickHouse-Key" = db$login$password))
+  curl::handle_setheaders(handle, .list = c(list("Content-Type" = "text/plain"), login))
+  settings <- c(database = db$database, max_query_size = "100000000", max_ast_elements = "10000000",
+    max_expanded_ast_elements = "10000000", extremes = "0")
+  url <- paste0(db$url, "?", paste0(names(settings), "=", vapply(settings, curl::curl_escape, ""), collapse = "&"))
+  answer <- rlang::try_fetch(curl::curl_fetch_memory(url, handle), error = function(e) {
+    raise("database", c(paste0("The database at ", braces_kept(db$url), " cannot be reached."),
+      "x" = braces_kept(trimws(conditionMessage(e)))))
+  })
+  text <- enc2utf8(rawToChar(answer$content[answer$content != as.raw(0L)]))
+  Encoding(text) <- "UTF-8"
+  if (answer$status_code != 200L) raise_answer(db, sql, text)
+  text
+}
+
+raise_answer <- function(db, sql, text) {
+  said <- sub(", e[.]what.*$", "", sub("^.*DB::Exception: ", "", trimws(text)))
+  raise("database", c(
+    paste0("The database does not answer for ", braces_kept(db$words %||% "it"), "."),
+    "x" = braces_kept(substr(said, 1L, 500L)), "i" = braces_kept(paste("It was asked:", substr(sql, 1L, 300L)))
+  ))
+}
+
+#' @export
+database_rows.drystack_clickhouse <- function(db, sql) {
+  lines <- strsplit(posted(db, paste(sql, "FORMAT TabSeparatedWithNamesAndTypes")), "\n", fixed = TRUE)[[1L]]
+  # An error while rows are sent stands behind them.
+  broken <- grep("^Code: [0-9]+, e.displayText\\(\\)", lines)
+  if (length(broken) > 0L) raise_answer(db, sql, lines[broken[1L]])
+  if (length(lines) < 2L) {
+    return(list())
+  }
+  cells <- function(line) strsplit(paste0(line, "\t.", recycle0 = TRUE), "\t", fixed = TRUE)
+  names <- utils::head(unescaped(cells(lines[1L])[[1L]]), -1L)
+  types <- utils::head(cells(lines[2L])[[1L]], -1L)
+  rows <- cells(lines[-(1:2)])
+  if (any(lengths(rows) != length(names) + 1L)) raise_answer(db, sql, "The answer is cut short.")
+  all <- matrix(as.character(unlist(rows)), ncol = length(names) + 1L, byrow = TRUE)
+  stats::setNames(lapply(seq_along(names), function(i) typed_cells(all[, i], types[i])), names)
+}
+
+# Numbers as doubles, but decimals, which stay as they are written.
+typed_cells <- function(cells, type) {
+  type <- sub("^Nullable\\((.*)\\)$", "\\1", type)
+  cells[cells == "\\N"] <- NA
+  if (grepl("^U?Int|^Float", type)) {
+    cells[cells %in% c("nan", "inf", "-inf")] <- NA
+    return(as.numeric(cells))
+  }
+  unescaped(cells)
+}
+
+unescaped <- function(texts) {
+  odd <- grep("\\", texts, fixed = TRUE)
+  if (length(odd) == 0L) {
+    return(texts)
+  }
+  x <- gsub("\\\\", "\001", texts[odd], fixed = TRUE)
+  marks <- c("\\t" = "\t", "\\n" = "\n", "\\r" = "\r", "\\'" = "'", "\\b" = "\b", "\\f" = "\f", "\\0" = "")
+  for (mark in names(marks)) x <- gsub(mark, marks[[mark]], x, fixed = TRUE)
+  texts[odd] <- gsub("\001", "\\", x, fixed = TRUE)
+  texts
+}
+
+#' @export
+sql_name.drystack_clickhouse <- function(db, name) {
+  paste0("`", gsub("`", "\\`", gsub("\\", "\\\\", enc2utf8(name), fixed = TRUE), fixed = TRUE), "`")
+}
+
+# A backslash begins an escape in its literals; it has no words for true and false.
+#' @export
+sql_values.drystack_clickhouse <- function(db, values) {
+  if (is.logical(values)) {
+    return(ifelse(is.na(values), "NULL", ifelse(values, "1", "0")))
+  }
+  if (!is.character(values)) {
+    return(NextMethod())
+  }
+  texts <- gsub("'", "\\'", gsub("\\", "\\\\", enc2utf8(values), fixed = TRUE), fixed = TRUE)
+  ifelse(is.na(values), "NULL", paste0("'", texts, "'"))
+}
+
+#' @export
+columns_in.drystack_clickhouse <- function(db) {
+  if (is.null(db$table)) {
+    lines <- strsplit(posted(db, paste("SELECT * FROM", db$relation, "o LIMIT 0 FORMAT TabSeparatedWithNamesAndTypes")), "\n",
+      fixed = TRUE)[[1L]]
+    parts <- strsplit(lines[1:2], "\t", fixed = TRUE)
+    db$types <- stats::setNames(parts[[2L]], unescaped(parts[[1L]]))
+  } else {
+    described <- database_rows(db, paste("DESCRIBE TABLE", db$relation))
+    db$types <- stats::setNames(described$type, described$name)
+  }
+  names(db$types)
+}
+
+#' @export
+tables_in.drystack_clickhouse <- function(db) {
+  database_rows(db, paste0("SELECT name FROM system.tables WHERE database = ", sql_values(db, db$database)))$name
+}
+
+#' @export
+has_table.drystack_clickhouse <- function(db, table) table %in% tables_in(db)
+
+# Its primary keys tell no lines apart.
+#' @export
+primary_key.drystack_clickhouse <- function(db) NULL
+
+#' @export
+column_kind_in.drystack_clickhouse <- function(db, name) {
+  type <- sub("^(LowCardinality|Nullable)\\((.*)\\)$", "\\2", db$types[[name]])
+  x <- paste0("o.", sql_name(db, name))
+  if (type == "Bool" || (type == "UInt8" && is_yes_or_no(db, x))) "condition"
+  else if (grepl("^U?Int(8|16|32)$", type)) "whole"
+  else if (grepl("^U?Int", type)) {
+    largest <- database_rows(db, paste0("SELECT max(abs(toFloat64(", x, "))) AS v FROM ", db$relation, " o"))$v
+    if (!is.na(largest) && largest >= 2^53) "large" else "whole"
+  }
+  else if (startsWith(type, "Decimal")) "decimal"
+  else if (startsWith(type, "Float")) "number"
+  else if (type == "Date") "date"
+  else if (startsWith(type, "DateTime")) "zoned"
+  else if (grepl("^(String|FixedString|Enum|UUID)", type)) kind_of_strings(db, name)
+  else raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words), " cannot be read."),
+    "x" = paste0("Its type is ", braces_kept(type), "."), ">" = "Turn it into a number, a date or text in a query."))
+}
+
+# Small whole numbers that are 0 or 1 are how it says no and yes.
+is_yes_or_no <- function(db, x) {
+  largest <- database_rows(db, paste0("SELECT max(", x, ") AS v FROM ", db$relation, " o"))$v
+  !is.na(largest) && largest <= 1
+}
+
+kind_of_strings <- function(db, name) {
+  x <- sql_column(db, name, "iso")
+  odd <- database_rows(db, paste0("SELECT 1 AS v FROM ", db$relation, " o WHERE NOT match(", x,
+    ", '^[12][0-9]{3}-(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])$') LIMIT 1"))$v
+  if (length(odd) > 0L) {
+    return("text")
+  }
+  all <- database_rows(db, paste0("SELECT DISTINCT ", x, " AS v FROM ", db$relation, " o WHERE ", x,
+    " IS NOT NULL LIMIT 100000"))$v
+  if (length(all) %in% c(0L, 1e5) || anyNA(iso_days(all)) || any(all < "1970")) "text" else "iso"
+}
+
+# Columns that cannot be NULL take no part in what NULL means here; what is no number is unknown.
+#' @export
+sql_column.drystack_clickhouse <- function(db, name, kind) {
+  x <- paste0("o.", sql_name(db, name))
+  blank <- if (identical(name, db$undated$name)) db$undated$words
+  switch(kind,
+    text = paste0("toNullable(toString(", x, "))"),
+    iso = paste0("(CASE WHEN replaceRegexpAll(assumeNotNull(", x, "), '^ +| +$', '') NOT IN (", paste(sql_values(db, c("", blank)), collapse = ", "), ") THEN ", x, " END)"),
+    number = paste0("(CASE WHEN isFinite(assumeNotNull(", x, ")) THEN ", x, " END)"),
+    paste0("toNullable(", x, ")")
+  )
+}
+
+#' @export
+sql_double.drystack_clickhouse <- function(db, x) {
+  if (is_day_kind(x$kind) || x$kind == "zoned") paste0("toFloat64(", sql_day(db, x), ")") else paste0("toFloat64(", x$sql, ")")
+}
+
+#' @export
+sql_day.drystack_clickhouse <- function(db, x) {
+  switch(x$kind,
+    date = paste0("toInt32(", x$sql, ")"),
+    iso = paste0("toInt32(toDate(", x$sql, "))"),
+    zoned = paste0("toInt32(toDate(", x$sql, ", ", sql_values(db, db$zone), "))"),
+    days = paste0("toInt32(floor(", x$sql, "))"),
+    serial = paste0("(toInt32(floor(", x$sql, ")) - 25569)")
+  )
+}
+
+# Its dates begin with 1970 and end in 2105.
+#' @export
+sql_at_day.drystack_clickhouse <- function(db, day, kind) {
+  within <- min(max(day, 0L), 49709L)
+  switch(kind,
+    date = paste0("toDate('", format(as_day_date(within)), "')"),
+    zoned = paste0("toDateTime('", format(as_day_date(min(within, 24855L))), " 00:00:00', ", sql_values(db, db$zone), ")"),
+    NextMethod()
+  )
+}
+
+#' @export
+sql_seconds.drystack_clickhouse <- function(db, x) paste0("toFloat64(toUInt32(", x$sql, "))")
+
+#' @export
+sql_hour.drystack_clickhouse <- function(db, x) paste0("toHour(", x$sql, ", ", sql_values(db, db$zone), ")")
+
+#' @export
+sql_text_type.drystack_clickhouse <- function(db) "String"
+
+# Whole numbers are added up as wide decimals, which do not wrap around.
+#' @export
+sql_exact_sum.drystack_clickhouse <- function(db, sql, kind) {
+  if (kind == "decimal") paste0("toString(sum(", sql, "))") else paste0("toString(sum(toDecimal128(", sql, ", 0)))")
+}
+
+# Names for what each line gives, in the query of the table itself.
+#' @export
+sql_query.drystack_clickhouse <- function(db, inner, from, selected, group = NULL, tail = "") {
+  # Another name for a column as it is would not be known to the other servers.
+  plain <- grepl("^o[.]`([^`]|\\\\`)*`$", inner)
+  inner[plain] <- paste0("identity(", inner[plain], ")")
+  paste0(
+    "WITH ", paste0("(", inner, ") AS ", names(inner), collapse = ", "), " SELECT ", named_sql(selected), " ", from,
+    if (!is.null(group)) paste0(" GROUP BY ", paste(group, collapse = ", ")), tail
+  )
+}
+
+#' @export
+ends_in.drystack_clickhouse <- function(db, inner, from, group, sorts, value) {
+  at <- paste0("tuple(", paste(sorts, collapse = ", "), ")")
+  known <- paste0(from, if (grepl(" WHERE ", from, fixed = TRUE)) " AND " else " WHERE ", value, " IS NOT NULL")
+  both <- lapply(c("min", "max"), function(end) {
+    fields <- paste0("tupleElement(", end, "(", at, "), ", seq_along(sorts), ")")
+    picked <- paste0("arg", if (end == "min") "Min" else "Max", "(", value, ", ", at, ")")
+    database_rows(db, sql_query(db, inner, known, c(
+      own_names(group), stats::setNames(fields, paste0("ds_of_", sorts)), ds_of_value = picked
+    ), group))
+  })
+  rows <- Map(c, both[[1L]], both[[2L]])
+  names(rows) <- sub("^ds_of_value$", value, sub("^ds_of_ds_", "ds_", names(rows)))
+  order <- do.call(base::order, c(unname(rows[sorts]), method = "radix"))
+  lapply(rows, `[`, order)
+}
+
+# Its function transform() gives each value a number, by which the result is found; the last one is
+# none.
+#' @export
+sql_beside.drystack_clickhouse <- function(db, query, source, beside) {
+  if (length(beside$keys) > most_transformed) {
+    raise_not_said(db, paste("a column with more than", format_count(most_transformed), "different values"),
+      "Work it out in a query of your own: orders_in(con, query = ).")
+  }
+  known <- !is.na(beside$values)
+  results <- unique(beside$values[known])
+  number_key <- is_number_kind(source$kind) && source$kind != "whole"
+  column <- if (is_day_kind(source$kind)) sql_day(db, source)
+    else if (number_key) paste0("toString(", sql_double(db, source), ")") else source$sql
+  keys <- if (number_key) texts_of_doubles(db, beside$keys)
+    else if (is_day_kind(source$kind) || source$kind == "whole") number_texts(as.numeric(beside$keys))
+    else sql_values(db, plain_values(beside$keys))
+  array <- function(x) paste0("[", paste(x, collapse = ", "), "]")
+  result <- sql_no_value(db, beside$kind)
+  if (length(results) > 0L) {
+    constants <- if (is.numeric(results)) float_texts(results) else sql_values(db, results)
+    number <- paste0("transform(assumeNotNull(", column, "), ", array(keys[known]), ", ",
+      array(match(beside$values[known], results)), ", ", length(results) + 1L, ")")
+    result <- paste0("arrayElement(", array(c(constants, "NULL")), ", ", number, ")")
+  }
+  none <- if (is.na(beside$none)) sql_no_value(db, beside$kind)
+    else if (is.numeric(beside$none)) float_texts(beside$none) else sql_values(db, beside$none)
+  paste0("(CASE WHEN ", column, " IS NULL THEN ", none, " ELSE ", result, " END)")
+}
+
+most_transformed <- 20000L
+
+# Doubles as its own texts of them: transform() does not find doubles.
+texts_of_doubles <- function(db, x) {
+  if (length(x) == 0L) {
+    return(character())
+  }
+  texts <- database_rows(db, paste0("SELECT toString(arrayJoin([", paste(float_texts(x), collapse = ", "), "])) AS v"))$v
+  sql_values(db, texts)
+}
+
+# Constants that are doubles, whatever they look like.
+float_texts <- function(x) {
+  texts <- number_texts(as.numeric(x))
+  ifelse(grepl("e", texts, fixed = TRUE), texts, paste0(texts, "e0"))
+}
