@@ -1,5 +1,6 @@
 # make demo    install, run the example on the made-up orders, say what it wrote
 # make test    install, run all tests; ends with a line of counts
+# make test-servers    the same asks of PostgreSQL and of a cluster, which it starts on loopback
 # make check   R CMD check of the built package
 # make sanitize    the kernel's own driver under the sanitizers
 # make fuzz    the tests that draw at random, with all their trials
@@ -8,7 +9,7 @@
 # make lint    lintr with the project's own rules (needs the package lintr)
 # make document, make screenshots    write man/ and docs/screenshots/ again
 
-.PHONY: demo test check sanitize fuzz attack bench lint document screenshots setup
+.PHONY: demo test test-servers check sanitize fuzz attack bench lint document screenshots setup
 
 setup:
 	@tools/setup
@@ -18,6 +19,9 @@ demo: setup
 
 test: setup
 	@tools/test
+
+test-servers: setup
+	@TESTS_IN=tests/servers tools/servers tools/test
 
 check: setup
 	@tools/check

@@ -48,7 +48,7 @@ kind_of_day_numbers <- function(engine, name) {
     sql_double(engine$db, x), ") AS b FROM ", engine$db$relation, " o"))
   ends <- as.numeric(unlist(ends))
   within <- function(from, to) !anyNA(ends) && ends[1L] >= from && ends[2L] < to
-  kind <- if (within(-25567, 29220)) "days" else if (within(32874, 84372)) "serial"
+  kind <- if (within(3652, 29220)) "days" else if (within(32874, 84372)) "serial"
   if (is.null(kind)) raise_no_days(engine, name)
   engine$told <- paste0(quoted(name), " read as the ", if (kind == "days") "days since 1 January 1970"
     else "day numbers of spreadsheets")

@@ -57,7 +57,10 @@ column_kind_in.drystack_sqlite <- function(db, name) {
   }
   if (found$most == "blob") raise("column", paste0("Column ", quoted(name), " holds bytes that are no text."))
   if (found$most %in% c("text", "null")) kind_of_texts(db, name, found)
-  else if (found$real > 0) "number"
+  else if (found$real > 0) {
+    db$odd[[name]] <- any(is.infinite(as.numeric(unlist(found[c("a", "b")]))))
+    "number"
+  }
   else if (max(abs(as.numeric(unlist(found[c("a", "b")])))) >= 2^53) "large"
   else if (is_declared(db, name, "BOOL")) "condition"
   else "whole"
@@ -113,8 +116,11 @@ is_declared_time <- function(db, name) is_declared(db, name, "DATETIME") || is_d
 sql_column.drystack_sqlite <- function(db, name, kind) {
   x <- paste0("o.", sql_name(db, name))
   if (kind != "text") {
-    blank <- isTRUE(db$blanks[[name]])
-    return(if (blank) paste0("(CASE WHEN NOT ", is_blank_sql(db, name, x), " THEN ", x, " END)") else x)
+    known <- c(
+      if (isTRUE(db$blanks[[name]])) paste("NOT", is_blank_sql(db, name, x)),
+      if (isTRUE(db$odd[[name]])) paste0("abs(", x, ") <= 1.7976931348623157e308")
+    )
+    return(if (length(known) > 0L) paste0("(CASE WHEN ", paste(known, collapse = " AND "), " THEN ", x, " END)") else x)
   }
   paste0("(CAST(", x, " AS TEXT) COLLATE BINARY)")
 }

@@ -1,10 +1,11 @@
 # Runs the tests against the installed package and prints the closing line. A word limits them to
-# files of that name.
+# files of that name; TESTS_IN is another folder of tests.
 library(testthat)
 # Snapshots are compared where this is set.
 Sys.setenv(NOT_CRAN = "true")
 wanted <- c(commandArgs(TRUE), "")[1L]
-names <- sub("^test-(.*)[.]R$", "\\1", list.files("tests/testthat", "^test-.*[.]R$"))
+folder <- Sys.getenv("TESTS_IN", "tests/testthat")
+names <- sub("^test-(.*)[.]R$", "\\1", list.files(folder, "^test-.*[.]R$"))
 names <- grep(wanted, names, value = TRUE)
 
 run <- function(names, parallel) {
@@ -13,7 +14,7 @@ run <- function(names, parallel) {
   }
   Sys.setenv(TESTTHAT_PARALLEL = parallel)
   as.data.frame(test_dir(
-    "tests/testthat", filter = paste0("^(", paste(names, collapse = "|"), ")$"), package = "drystack",
+    folder, filter = paste0("^(", paste(names, collapse = "|"), ")$"), package = "drystack",
     load_package = "installed", reporter = SummaryReporter$new(max_reports = Inf), stop_on_failure = FALSE
   ))
 }

@@ -1,0 +1,124 @@
+# The same asks of the same orders in memory, in PostgreSQL and over a cluster of three servers.
+
+test_that("random asks give the same tables on servers", {
+  con <- postgresql()
+  answered <- 0L
+  for (seed in seq_len(trials(300L))) {
+    withr::local_seed(seed)
+    ask <- plain_ask()
+    orders <- plain_orders(seed)
+    orders$amount[!is.finite(orders$amount)] <- NA
+    world <- c(ask$world, list(orders = orders))
+    request <- plain_request(ask, lapply(1:2, function(i) plain_measure(ask, world)))
+    whole <- asked_of(orders, ask, world, request)
+    answered <- answered + is.list(whole)
+    put_in_postgresql(con, "orders", orders)
+    put_in_cluster("orders", orders)
+    there <- list(postgresql = orders_in(con, "orders"), cluster = orders_in(cluster_at(), "orders", key = "line_no"))
+    for (name in names(there)) {
+      expect_equal(asked_of(there[[name]], ask, world, request), whole, tolerance = 1e-12, info = paste(name, "of seed", seed))
+    }
+  }
+  expect_gt(answered, trials(300L) / 2)
+})
+
+test_that("larger asks of servers answer as those of orders in memory, decimals to the last digit", {
+  yard <- harrowgill()
+  here <- daybook(numbered(yard$orders), date = ordered_on)
+  con <- postgresql()
+  put_in_postgresql(con, "yard", yard$orders, c(amount = "numeric(12,2)"))
+  put_in_cluster("yard", yard$orders, list(amount = "Nullable(Decimal(12, 2))"))
+  there <- list(
+    postgresql = daybook(orders_in(con, "public.yard"), date = ordered_on),
+    cluster = daybook(orders_in(cluster_at(), "yard", key = "line_no"), date = ordered_on)
+  )
+  asks <- larger_asks(yard)
+  for (name in names(asks)) {
+    for (server in names(there)) {
+      expect_equal(asked_of_book(asks[[name]], there[[server]]), asked_of_book(asks[[name]], here), tolerance = 1e-12,
+        info = paste(name, "of", server), ignore_attr = TRUE)
+    }
+  }
+  exact <- function(book) rollup(book, by = c(depot, month), s = sum(amount), q = sum(quantity), y = ytd(s), totals = "all")
+  for (server in names(there)) {
+    expect_identical(as.data.frame(exact(there[[server]])), as.data.frame(exact(here)), info = server)
+  }
+})
+
+test_that("date-times of PostgreSQL count on the day of the zone that is said", {
+  con <- postgresql()
+  DBI::dbExecute(con, "DROP TABLE IF EXISTS times")
+  DBI::dbExecute(con, "CREATE TABLE times (at timestamptz, plain timestamp, v int)")
+  DBI::dbExecute(con, "INSERT INTO times VALUES ('2026-01-31 23:30:00+00', '2026-01-31 23:30:00', 1)")
+  months <- function(...) format(rollup(daybook(orders_in(con, "times", ...), date = at), by = month, s = sum(v))$axes$month)
+  expect_identical(months(), "2026-01 Jan")
+  expect_identical(months(zone = "Europe/Paris"), "2026-02 Feb")
+  book <- daybook(orders_in(con, "times", zone = "Europe/Paris"), date = at)
+  x <- rollup(book, by = hour_of_day, s = sum(v))
+  expect_identical(x$figures$s[as.character(x$axes$hour_of_day) == "00"], 1)
+  expect_match(table_notes(x), "days of Europe/Paris", all = FALSE)
+  expect_identical(rollup(only(book, plain < "2026-02-01"), by = year, s = sum(v))$figures$s, 1)
+})
+
+test_that("what PostgreSQL holds that is odd is unknown, exact or told", {
+  con <- postgresql()
+  DBI::dbExecute(con, "DROP TABLE IF EXISTS odd")
+  DBI::dbExecute(con, "CREATE TABLE odd (d text, n numeric, f float8, b bigint, j json)")
+  DBI::dbExecute(con, "INSERT INTO odd VALUES ('2026-01-05', 0.10001, 'NaN', 9007199254740993, '{}'),
+    ('2026-01-06', 'NaN', 'Infinity', 1, '{}'), ('', 12345678901234.5678, 2, 2, NULL), ('2026-01-06', 0.2, 1, 3, NULL)")
+  book <- daybook(orders_in(con, "odd"), date = d)
+  x <- rollup(book, by = year, n = sum(n), f = sum(f), big = sum(as_amount(b)))
+  expect_identical(x$figures, list(n = 0.30001, f = 1, big = 9007199254740997))
+  expect_match(table_notes(x), "n is unknown on 1 line", all = FALSE)
+  expect_raised(rollup(book, by = j, n = count()), "column", "cannot be read", "json")
+  expect_raised(orders_in(con, "odds"), "database", "Did you mean \"odd\"")
+})
+
+test_that("a server that is not there, or goes away, is an error that says it", {
+  expect_raised(orders_in("postgresql://127.0.0.1:1/x", "t"), "database", "cannot be reached")
+  con <- postgresql()
+  put_in_postgresql(con, "yard", harrowgill()$orders)
+  book <- daybook(orders_in(con, "yard"), date = ordered_on)
+  pid <- DBI::dbGetQuery(con, "SELECT pg_backend_pid() AS pid")$pid
+  DBI::dbExecute(postgresql(), paste0("SELECT pg_terminate_backend(", pid, ")"))
+  expect_raised(rollup(book, by = year, s = sum(amount)), "database", "does not answer")
+  expect_raised(orders_in(cluster_at(), "nowhere"), "database", "There is no table")
+})
+
+test_that("user and password come from arguments or the environment, and are never shown", {
+  put_in_cluster("yard", harrowgill()$orders)
+  open <- function(...) orders_in(cluster_at(), "yard", ...)
+  expect_true("amount" %in% names(open(user = "reader", password = "quarry")))
+  error <- tryCatch(open(user = "reader", password = "wrong-word"), error = identity)
+  expect_s3_class(error, "drystack_error_database")
+  expect_no_match(conditionMessage(error), "wrong-word")
+  withr::local_envvar(DRYSTACK_USER = "reader", DRYSTACK_PASSWORD = "quarry")
+  expect_true("amount" %in% names(open()))
+})
+
+test_that("each server of a cluster adds up its part, and states cross the wire, no lines", {
+  n <- 1e6L
+  to_shard(shard_ports()[1L], "DROP TABLE IF EXISTS million")
+  for (port in shard_ports()) {
+    to_shard(port, "DROP TABLE IF EXISTS million_part")
+    to_shard(port, "CREATE TABLE million_part (d Date, depot String, amount Decimal(12, 2)) ENGINE = MergeTree() ORDER BY d PARTITION BY toYear(d)")
+    to_shard(port, paste0("INSERT INTO million_part SELECT toDate('2024-01-01') + number % 900, ",
+      "arrayElement(['Skelby', 'Garrick', 'Thornmoor'], 1 + number % 3), toDecimal64(number % 1000, 2) FROM ",
+      "system.numbers LIMIT ", n %/% 3L))
+  }
+  to_shard(shard_ports()[1L], paste("CREATE TABLE million (d Date, depot String, amount Decimal(12, 2))",
+    "ENGINE = Distributed(yard, default, million_part)"))
+  book <- daybook(orders_in(cluster_at(), "million"), date = d)
+  expect_identical(book$rows, 3 * (n %/% 3L))
+  x <- rollup(book, by = c(depot, month), s = sum(amount))
+  line <- seq_len(n %/% 3L) - 1
+  expect_identical(sum(x$figures$s), 3 * sum(line %% 1000))
+  Sys.sleep(1)
+  for (port in shard_ports()) {
+    logged <- to_shard(port, paste("SELECT max(read_rows), argMax(result_rows, read_rows) FROM system.query_log WHERE type = 2",
+      "AND is_initial_query = 0 AND query LIKE '%sum(%million_part%'"))
+    counts <- as.numeric(strsplit(trimws(logged), "\t")[[1L]])
+    expect_identical(counts[1L], n %/% 3L + 0)
+    expect_lt(counts[2L], 200)
+  }
+})
