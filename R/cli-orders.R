@@ -21,5 +21,6 @@ orders_from <- function(values) {
   of_files <- setdiff(vapply(reading_options(), `[[`, "", "name"), "zone")
   said <- intersect(of_files, names(Filter(Negate(is.null), values)))
   if (length(said) > 0L) raise("usage", paste0("--", said[1L], " is for orders in files."))
-  orders_in(values$orders, table = values$table, query = values$query, key = values$key, zone = values$zone %||% "UTC")
+  orders_in(values$orders, table = values$table, query = values$query, key = values$key,
+    zone = values$zone %||% "UTC")
 }

@@ -65,7 +65,8 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   }, "")
   made <- list(
     path = taken$path, date_order = date_order, undated = undated, names = names(orders),
-    database = taken$made, reading = reading$said, told = c(reading$told, engine$told, far_words(far)), findings = reading$findings
+    database = taken$made, reading = reading$said, told = c(reading$told, engine$told, far_words(far)),
+      findings = reading$findings
   )
   new_daybook(hold_engine(engine), ids, engine$rows, date, calendars, currency, facts, made)
 }
@@ -75,7 +76,8 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
 taken_orders <- function(orders) {
   if (is_in_database(orders)) {
     return(structure(list(path = NULL, reading = NULL, db = unclass(orders)[[1L]],
-      made = unclass(orders)[[1L]]$made, meaning = function(name) list(kind = "elsewhere", name = name)), class = "drystack_taken_database"))
+      made = unclass(orders)[[1L]]$made, meaning = function(name) list(kind = "elsewhere", name = name)),
+        class = "drystack_taken_database"))
   }
   if (is_in_parts(orders)) {
     return(structure(list(

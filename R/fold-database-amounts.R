@@ -7,7 +7,8 @@ sql_amount <- function(amount, query) {
   x <- sql_of(query, amount$tree)
   reads_amount <- "amount" %in% amount$reads
   if (!amount$position) {
-    if (reads_amount && !(is_number_kind(x$kind) || x$kind == "condition")) raise_no_amount(engine, amount$tree, x)
+    if (reads_amount && !(is_number_kind(x$kind) || x$kind == "condition")) raise_no_amount(engine,
+      amount$tree, x)
     if ("ordered" %in% amount$reads && !(is_number_kind(x$kind) || is_day_kind(x$kind) ||
       x$kind %in% c("condition", "time", "zoned"))) raise_no_amount(engine, amount$tree, x)
     if (amount$code_refused && amount$tree$kind == "column") {
@@ -21,12 +22,14 @@ sql_amount <- function(amount, query) {
 raise_no_amount <- function(engine, tree, x) {
   query <- new_query(engine)
   x <- sql_of(query, tree)
-  found <- database_rows(engine$db, paste0("SELECT DISTINCT ", sql_out(engine$db, x), " AS v ", sql_from(query), " LIMIT 1000"))
+  found <- database_rows(engine$db, paste0("SELECT DISTINCT ", sql_out(engine$db, x), " AS v ",
+    sql_from(query), " LIMIT 1000"))
   values <- values_out(found$v, x, engine$db)
   values <- values[!is.na(values)]
   odd <- if (is.character(values)) values[is.na(suppressWarnings(as.numeric(values)))] else values
   raise("amount", c(
-    paste0(quoted(tree_text(tree)), if (is.character(values)) " is text, not an amount." else " holds no amounts."),
+    paste0(quoted(tree_text(tree)), if (is.character(values)) " is text, not an amount."
+      else " holds no amounts."),
     "x" = "Its values: {examples_of(utils::head(unique(c(odd, values)), 5))}.",
     ">" = "Name a column of numbers, or mend these values in the database."
   ))
@@ -56,7 +59,8 @@ amount_facts <- function(engine, tree) {
 on_grid <- function(engine, tree, per_unit) {
   query <- new_query(engine)
   units <- paste0("(ds_v * ", format(per_unit), ".0)")
-  found <- database_rows(engine$db, sql_query(engine$db, c(ds_v = sql_double(engine$db, sql_of(query, tree))), sql_from(query), c(
+  found <- database_rows(engine$db, sql_query(engine$db, c(ds_v = sql_double(engine$db, sql_of(query, tree))),
+    sql_from(query), c(
     n = "count(ds_v)", largest = "max(abs(ds_v))", mean = "avg(ds_v)",
     off = paste0("sum(CASE WHEN abs(", units, " - round(", units, ")) > abs(", units,
       ") * 2.220446049250313e-16 THEN 1 ELSE 0 END)")
@@ -79,14 +83,17 @@ amount_selected <- function(amount, number, db) {
   if (!amount$position) {
     if ("sum" %in% amount$needs) outer <- c(outer, sum = sum_selected(db, a, x, per_unit))
     if ("moments" %in% amount$needs) {
-      less <- paste0("(", if (exact) sql_double(db, new_sql(a, x$kind)) else a, " - ", sql_values(db, amount$facts$centre), ")")
+      less <- paste0("(", if (exact) sql_double(db, new_sql(a, x$kind)) else a, " - ", sql_values(db,
+        amount$facts$centre), ")")
       outer <- c(outer, first = paste0("sum(", less, ")"), second = paste0("sum(", less, " * ", less, ")"))
     }
-    if ("extremes" %in% amount$needs) outer <- c(outer, least = paste0("min(", a, ")"), greatest = paste0("max(", a, ")"))
+    if ("extremes" %in% amount$needs) outer <- c(outer, least = paste0("min(", a, ")"),
+      greatest = paste0("max(", a, ")"))
   }
   rename <- function(x) stats::setNames(x, vapply(names(x), name, ""))
   c(amount, list(
-    inner = rename(inner), outer = rename(outer), columns = stats::setNames(nm = names(outer), vapply(names(outer), name, "")),
+    inner = rename(inner), outer = rename(outer), columns = stats::setNames(nm = names(outer),
+      vapply(names(outer), name, "")),
     none = values_out(NULL, x, db)
   ))
 }
@@ -122,7 +129,8 @@ amount_states <- function(amount, numbers, lines, given, at, ends, groups) {
     or_none <- function(x) ifelse(is.na(x), 0, as.numeric(x))
     states$moments <- given("moments", at, list(known, or_none(numbers$first), or_none(numbers$second)))
   }
-  if ("extremes" %in% amount$needs) states$extremes <- given("extremes", at, list(numbers$least, numbers$greatest))
+  if ("extremes" %in% amount$needs) states$extremes <- given("extremes", at, list(numbers$least,
+    numbers$greatest))
   states
 }
 

@@ -25,7 +25,8 @@ fold.drystack_database_engine <- function(engine, job, dimensions, book) {
   list(
     places = stats::setNames(groups$places[seq_along(dimensions)], names(dimensions)),
     entity = if (!is.null(job$entity)) groups$places[[length(groups$places)]], entity_id = job$entity$id,
-    added_there = added_there(folded), count = count, lines = given("count", at, list(rows$n)), states = states, cells = NULL,
+    added_there = added_there(folded), count = count, lines = given("count", at, list(rows$n)),
+      states = states, cells = NULL,
     values = function(key) values[[key]]$values %||% folded[[key]]$none,
     codes = function(key) value_codes(values[[key]]$values, key),
     sorted = function(what, key, to_group, n_groups) {
@@ -51,7 +52,8 @@ cells_of_job <- function(engine, job, dimensions, book) {
   }
   other_day <- job$date$name != book$date && any(vapply(dimensions, by_day, NA))
   list(
-    query = query, conditions = c(sql_conditions_met(query, job$scope), sql_days_of_job(query, job, book, from, to)),
+    query = query, conditions = c(sql_conditions_met(query, job$scope), sql_days_of_job(query, job, book,
+      from, to)),
     span = if (daily) sql_day(engine$db, day) else sql_span(engine$db, day, job$spans),
     own_day = if (other_day) sql_day(engine$db, date_expression(engine)), daily = daily, x = x,
     dimensions = dimensions, entity = own, job = job
@@ -72,7 +74,8 @@ sql_span <- function(db, day, spans) {
       return(if (runs$values[from] < 0L) "-1" else format(runs$values[from]))
     }
     half <- (from + to + 1L) %/% 2L
-    paste0("CASE WHEN ", day$sql, " < ", sql_at_day(db, begin[half], day$kind), " THEN ", tree(from, half - 1L),
+    paste0("CASE WHEN ", day$sql, " < ", sql_at_day(db, begin[half], day$kind), " THEN ",
+      tree(from, half - 1L),
       " ELSE ", tree(half, to), " END")
   }
   tree(1L, length(begin))
@@ -171,7 +174,8 @@ groups_of <- function(rows) {
   first <- first_of_rows(rows$places, n)
   order <- first[do.call(base::order, c(unname(lapply(rows$places, `[`, first)), method = "radix"))]
   places <- lapply(rows$places, `[`, order)
-  list(places = places, count = length(order), id = function(own, n) match_rows(own, places, n, length(order)))
+  list(places = places, count = length(order), id = function(own, n) match_rows(own, places, n,
+    length(order)))
 }
 
 cell_numbers <- function(rows, groups) {

@@ -68,7 +68,8 @@ in_store <- function(engine, places) match(places, engine$store$places)
 part_sql <- function(engine, part) {
   query <- new_query(engine)
   conditions <- c(
-    sql_conditions_met(query, part$job$scope), sql_days_of_job(query, part$job, part$book, part$from, part$to),
+    sql_conditions_met(query, part$job$scope), sql_days_of_job(query, part$job, part$book, part$from,
+      part$to),
     sql_members(query, part)
   )
   for (condition in part$job$scope) {
@@ -97,7 +98,8 @@ sql_members <- function(query, part) {
   vapply(part$members, function(table) {
     rows <- vapply(seq_along(table[[1L]]), function(row) {
       places <- lapply(table, `[`, row)
-      paste(vapply(names(places), function(name) sql_at_place(query, part, name, places[[name]]), ""), collapse = " AND ")
+      paste(vapply(names(places), function(name) sql_at_place(query, part, name, places[[name]]), ""),
+        collapse = " AND ")
     }, "")
     paste0("(", paste0("(", rows, ")", collapse = " OR "), ")")
   }, "")
@@ -146,7 +148,8 @@ sql_days_of_part <- function(query, dimension, place) {
 #' @export
 count_lines.drystack_database_engine <- function(engine, part) {
   of <- part_sql(engine, part)
-  as.numeric(database_rows(engine$db, paste0("SELECT count(*) AS n ", sql_from(of$query), sql_where(of$conditions)))$n)
+  as.numeric(database_rows(engine$db, paste0("SELECT count(*) AS n ", sql_from(of$query),
+    sql_where(of$conditions)))$n)
 }
 
 #' @export
@@ -202,7 +205,8 @@ orders_part.drystack_database_engine <- function(engine, rows) {
 distinct_values.drystack_database_engine <- function(engine, part, tree) {
   of <- part_sql(engine, part)
   x <- sql_of(of$query, tree)
-  found <- database_rows(engine$db, paste0("SELECT DISTINCT ", sql_out(engine$db, x), " AS v ", sql_from(of$query),
+  found <- database_rows(engine$db, paste0("SELECT DISTINCT ", sql_out(engine$db, x), " AS v ",
+    sql_from(of$query),
     sql_where(of$conditions)))
   values_out(found$v, x, engine$db)
 }
@@ -213,7 +217,8 @@ sum_of_lines.drystack_database_engine <- function(engine, part, tree) {
   of <- part_sql(engine, part)
   x <- sql_of(of$query, tree)
   number <- is_number_kind(x$kind) || x$kind == "condition"
-  sums <- if (number) paste0(", sum(", sql_double(engine$db, x), ") AS s, sum(abs(", sql_double(engine$db, x), ")) AS a")
+  sums <- if (number) paste0(", sum(", sql_double(engine$db, x), ") AS s, sum(abs(", sql_double(engine$db, x),
+    ")) AS a")
   found <- database_rows(engine$db, paste0("SELECT count(", x$sql, ") AS n", sums, " ", sql_from(of$query),
     sql_where(of$conditions)))
   value <- function(x) if (is.null(x) || is.na(x)) 0 else as.numeric(x)

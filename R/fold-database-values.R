@@ -30,7 +30,8 @@ ends_of_cells <- function(engine, cells, amount) {
   day <- sql_day(engine$db, sql_of_column(cells$query, cells$job$date$id))
   lines <- sql_lines(cells)
   keys <- stats::setNames(key, paste0("ds_k", seq_along(key)))
-  found <- without_marks(ends_in(engine$db, c(lines$inner, ds_v = sql_out(engine$db, of), ds_t = day, keys), lines$from,
+  found <- without_marks(ends_in(engine$db, c(lines$inner, ds_v = sql_out(engine$db, of), ds_t = day, keys),
+    lines$from,
     lines$keys, c("ds_t", names(keys)), "ds_v"))
   kept <- cells_kept(cells, found)
   rows <- placed(cells, found)

@@ -11,7 +11,8 @@ as_engine.drystack_taken_database <- function(taken, date) {
   engine$date <- date
   engine$kept <- new.env(parent = emptyenv())
   engine$store <- new_store()
-  engine$rows <- as.numeric(database_rows(engine$db, paste0("SELECT count(*) AS n FROM ", engine$db$relation, " o"))$n)
+  engine$rows <- as.numeric(database_rows(engine$db, paste0("SELECT count(*) AS n FROM ", engine$db$relation,
+    " o"))$n)
   if (engine$rows == 0) {
     raise("orders", c(paste0("There are no orders: ", braces_kept(engine$db$words), " has no rows."),
       ">" = "Check the table, or the query before it."))
@@ -61,13 +62,15 @@ raise_no_days <- function(engine, name) {
   raise("date", c(
     paste0("Column ", quoted(name), " of ", braces_kept(engine$db$words), " holds no days."),
     "x" = "It has {examples_of(utils::head(unique(c(odd, some)), 5))}.",
-    ">" = "Dates, date-times, texts such as 2026-08-31 and day numbers are read; turn others into them in a query."
+    ">" = "Dates, date-times, texts such as 2026-08-31 and day numbers are read.",
+    ">" = "Turn others into them in a query of your own."
   ))
 }
 
 some_values <- function(engine, name) {
   x <- sql_of_source(engine, name)
-  database_rows(engine$db, paste0("SELECT DISTINCT ", x$sql, " AS v FROM ", engine$db$relation, " o WHERE ", x$sql,
+  database_rows(engine$db, paste0("SELECT DISTINCT ", x$sql, " AS v FROM ", engine$db$relation, " o WHERE ",
+    x$sql,
     " IS NOT NULL LIMIT 200"))$v
 }
 
@@ -104,7 +107,8 @@ first_lines <- function(engine, tree) {
   columns <- lapply(stats::setNames(nm = names), function(name) {
     kept(engine, "first", name, function() {
       x <- sql_of_source(engine, name)
-      values_out(database_rows(engine$db, paste0("SELECT ", sql_out(engine$db, x), " AS v FROM ", engine$db$relation,
+      values_out(database_rows(engine$db, paste0("SELECT ", sql_out(engine$db, x), " AS v FROM ",
+        engine$db$relation,
         " o LIMIT ", sample_rows))$v, x, engine$db)
     })
   })
@@ -118,7 +122,8 @@ orders_facts.drystack_database_engine <- function(engine, scope) {
     day <- date_expression(engine)
     met <- sql_conditions_met(query, scope)
     end <- function(which) sql_day(engine$db, new_sql(paste0(which, "(", day$sql, ")"), day$kind))
-    found <- database_rows(engine$db, paste0("SELECT count(*) AS n, count(", day$sql, ") AS dated, ", end("MIN"),
+    found <- database_rows(engine$db, paste0("SELECT count(*) AS n, count(", day$sql, ") AS dated, ",
+      end("MIN"),
       " AS a, ", end("MAX"), " AS b ", sql_from(query), sql_where(met)))
     list(lines = as.numeric(found$n), undated = as.numeric(found$n) - as.numeric(found$dated),
       first = as.integer(found$a), last = as.integer(found$b))
@@ -141,7 +146,8 @@ sql_conditions_met <- function(query, scope) {
 days_counted.drystack_database_engine <- function(engine) {
   kept(engine, "days", "counted", function() {
     day <- sql_day(engine$db, date_expression(engine))
-    found <- database_rows(engine$db, sql_query(engine$db, c(ds_d = day), paste0("FROM ", engine$db$relation, " o"),
+    found <- database_rows(engine$db, sql_query(engine$db, c(ds_d = day), paste0("FROM ", engine$db$relation,
+      " o"),
       c(ds_d = "ds_d", ds_n = "count(*)"), "ds_d"))
     list(days = as.integer(found$ds_d), lines = as.numeric(found$ds_n))
   })
@@ -167,7 +173,8 @@ members.drystack_database_engine <- function(engine, axis) {
 dimension_values <- function(engine, axis) {
   query <- new_query(engine)
   x <- sql_of_axis(query, axis)
-  found <- database_rows(engine$db, paste0("SELECT DISTINCT ", sql_out(engine$db, x), " AS v ", sql_from(query)))
+  found <- database_rows(engine$db, paste0("SELECT DISTINCT ", sql_out(engine$db, x), " AS v ",
+    sql_from(query)))
   values <- values_out(found$v, x, engine$db)
   values[!is.na(values)]
 }
@@ -222,7 +229,8 @@ scope_counts <- function(engine, book) {
     )
     cases <- paste0("WHEN ", reasons, " THEN ", seq_along(reasons), collapse = " ")
     each <- function(before, after) paste0(before, seq_along(met), after, recycle0 = TRUE)
-    is_met <- stats::setNames(paste0("CASE WHEN ", met, " THEN 1 ELSE 0 END", recycle0 = TRUE), each("ds_m", ""))
+    is_met <- stats::setNames(paste0("CASE WHEN ", met, " THEN 1 ELSE 0 END", recycle0 = TRUE),
+      each("ds_m", ""))
     found <- database_rows(engine$db, sql_query(
       engine$db, c(ds_r = paste("CASE", cases, "ELSE 0 END"), is_met), sql_from(query),
       c(ds_r = "ds_r", ds_n = "count(*)", stats::setNames(each("sum(ds_m", ")"), each("ds_met", ""))), "ds_r"

@@ -105,7 +105,8 @@ sql_double.drystack_database <- function(db, x) {
 sql_day.drystack_database <- function(db, x) {
   switch(x$kind,
     date = paste0("CAST((", x$sql, " - DATE '1970-01-01') DAY AS INTEGER)"),
-    iso = paste0("CAST((CAST(SUBSTRING(", x$sql, " FROM 1 FOR 10) AS DATE) - DATE '1970-01-01') DAY AS INTEGER)"),
+    iso = paste0("CAST((CAST(SUBSTRING(", x$sql,
+      " FROM 1 FOR 10) AS DATE) - DATE '1970-01-01') DAY AS INTEGER)"),
     days = paste0("CAST(floor(", x$sql, ") AS INTEGER)"),
     serial = paste0("(CAST(floor(", x$sql, ") AS INTEGER) - 25569)"),
     time = paste0("CAST((CAST(", x$sql, " AS DATE) - DATE '1970-01-01') DAY AS INTEGER)")
@@ -150,7 +151,8 @@ named_sql <- function(columns) {
 #' @export
 ends_in.drystack_database <- function(db, inner, from, group, sorts, value) {
   numbered <- function(sort) {
-    paste0("ROW_NUMBER() OVER (PARTITION BY ", paste(group, collapse = ", "), " ORDER BY ", paste(sort, collapse = ", "), ")")
+    paste0("ROW_NUMBER() OVER (PARTITION BY ", paste(group, collapse = ", "), " ORDER BY ",
+      paste(sort, collapse = ", "), ")")
   }
   all <- stats::setNames(nm = names(inner))
   selected <- c(all, ds_up = numbered(sorts), ds_down = numbered(paste(sorts, "DESC")))
@@ -169,8 +171,10 @@ sql_key.drystack_database <- function(db) if (!is.null(db$key)) paste0("o.", sql
 #' @export
 database_table.drystack_database <- function(db, keys, values) {
   name <- paste0("drystack_", db$tables <- (db$tables %||% 0L) + 1L, "_", Sys.getpid())
-  type <- function(x) if (is.numeric(x)) "DOUBLE PRECISION" else if (is.logical(x)) "BOOLEAN" else sql_text_type(db)
-  database_run(db, paste0("CREATE TEMPORARY TABLE ", name, " (k ", type(keys), " PRIMARY KEY, v ", type(values), ")"))
+  type <- function(x) if (is.numeric(x)) "DOUBLE PRECISION" else if (is.logical(x)) "BOOLEAN"
+    else sql_text_type(db)
+  database_run(db, paste0("CREATE TEMPORARY TABLE ", name, " (k ", type(keys), " PRIMARY KEY, v ",
+    type(values), ")"))
   for (rows in split(seq_along(keys), (seq_along(keys) - 1L) %/% 500L)) {
     pairs <- paste0("(", sql_values(db, keys[rows]), ", ", sql_values(db, values[rows]), ")")
     database_run(db, paste0("INSERT INTO ", name, " VALUES ", paste(pairs, collapse = ", ")))

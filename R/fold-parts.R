@@ -326,7 +326,8 @@ rows_of_orders.drystack_parts <- function(engine, rows) rows
 #' @export
 orders_part.drystack_parts <- function(engine, rows) {
   part <- frame_engine(length(rows), line_days(engine)[rows])
-  with_meanings(part, engine, function(meaning) list(kind = "part", of = engine, id = meaning$id, rows = rows))
+  with_meanings(part, engine, function(meaning) list(kind = "part", of = engine, id = meaning$id,
+    rows = rows))
 }
 
 #' @export
@@ -334,7 +335,8 @@ lookup_match.drystack_parts <- function(engine, id) {
   kept(engine, "lookup", id, function() {
     found <- over_parts(engine, engine$meanings[[id]]$by, function(frame, i) lookup_match(frame, id))
     list(
-      row = unlist(lapply(found, `[[`, "row")), unmatched = sort_values(unique(unlist(lapply(found, `[[`, "unmatched")))),
+      row = unlist(lapply(found, `[[`, "row")), unmatched = sort_values(unique(unlist(lapply(found, `[[`,
+        "unmatched")))),
       lines = sum(vapply(found, `[[`, 0, "lines"))
     )
   })

@@ -72,10 +72,12 @@ values_of_column <- function(engine, name) {
   kept(engine, "values", name, function() {
     x <- sql_of_source(engine, name)
     out <- sql_out(engine$db, x)
-    found <- database_rows(engine$db, paste0("SELECT DISTINCT ", out, " AS v FROM ", engine$db$relation, " o WHERE ",
+    found <- database_rows(engine$db, paste0("SELECT DISTINCT ", out, " AS v FROM ", engine$db$relation,
+      " o WHERE ",
       x$sql, " IS NOT NULL LIMIT ", format(most_values_of_column + 1, scientific = FALSE)))
     if (length(found$v) > most_values_of_column) {
-      raise_not_said(engine$db, paste(name, "has more than", format_count(most_values_of_column), "different values"),
+      raise_not_said(engine$db, paste(name, "has more than", format_count(most_values_of_column),
+        "different values"),
         "Work it out in a query of your own: orders_in(con, query = ).")
     }
     sort_values(values_out(found$v, x, engine$db))

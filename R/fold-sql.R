@@ -95,7 +95,8 @@ sql_functions <- function() {
       "or_zero" = sql_numbers(function(x) paste0("coalesce(", x, ", 0e0)")),
       "if_known" = sql_alike(function(x, y) paste0("coalesce(", x, ", ", y, ")")),
       "as_amount" = function(query, args, constant, tree) if (is_number_kind(args[[1L]]$kind)) args[[1L]],
-      "is.na" = function(query, args, constant, tree) new_sql(paste0("(", args[[1L]]$sql, " IS NULL)"), "condition"),
+      "is.na" = function(query, args, constant, tree) new_sql(paste0("(", args[[1L]]$sql, " IS NULL)"),
+        "condition"),
       "&" = sql_conditions(function(x, y) paste0("(", x, " AND ", y, ")")),
       "|" = sql_conditions(function(x, y) paste0("(", x, " OR ", y, ")")),
       "!" = sql_conditions(function(x) paste0("(NOT ", x, ")")),
@@ -112,7 +113,8 @@ all_sql <- function(query, args, constant) Map(function(arg, is) as_sql(query, a
 sql_numbers <- function(say) {
   function(query, args, constant, tree) {
     args <- all_sql(query, args, constant)
-    numbers <- vapply(args, function(arg) is_number_kind(arg$kind %||% "") || is_day_kind(arg$kind %||% ""), NA)
+    numbers <- vapply(args, function(arg) is_number_kind(arg$kind %||% "") || is_day_kind(arg$kind %||% ""),
+      NA)
     if (!all(numbers) || length(args) != length(formals(say))) {
       return(NULL)
     }
@@ -126,7 +128,8 @@ either_number <- function(x, y, op) {
 }
 
 sql_arithmetic <- function(op) {
-  two <- sql_numbers(function(x, y) paste0("(", x, " ", op, " ", if (op == "/") paste0("nullif(", y, ", 0)") else y, ")"))
+  two <- sql_numbers(function(x, y) paste0("(", x, " ", op, " ", if (op == "/") paste0("nullif(", y, ", 0)")
+    else y, ")"))
   one <- sql_numbers(function(x) if (op == "-") paste0("(- ", x, ")") else x)
   function(query, args, constant, tree) (if (length(args) == 1L) one else two)(query, args, constant, tree)
 }
@@ -165,7 +168,8 @@ sql_ifelse <- function(query, args, constant, tree) {
   if (is.null(two) || !identical(args[[1L]]$kind, "condition")) {
     return(NULL)
   }
-  new_sql(paste0("CASE WHEN ", args[[1L]]$sql, " THEN ", two$sql[[1L]], " ELSE ", two$sql[[2L]], " END"), two$kind)
+  new_sql(paste0("CASE WHEN ", args[[1L]]$sql, " THEN ", two$sql[[1L]], " ELSE ", two$sql[[2L]], " END"),
+    two$kind)
 }
 
 sql_in <- function(query, args, constant, tree) {
@@ -180,7 +184,8 @@ sql_in <- function(query, args, constant, tree) {
     return(NULL)
   }
   if (is.numeric(values)) x$sql <- sql_double(query$db, x)
-  new_sql(paste0("(", x$sql, " IS NOT NULL AND ", x$sql, " IN (", paste(sql_values(query$db, values), collapse = ", "),
+  new_sql(paste0("(", x$sql, " IS NOT NULL AND ", x$sql, " IN (", paste(sql_values(query$db, values),
+    collapse = ", "),
     "))"), "condition")
 }
 
@@ -194,7 +199,8 @@ sql_banded <- function(query, args, constant, tree) {
   texts <- sql_values(query$db, labels)
   limits <- sql_values(query$db, tree$constants$limits)
   cases <- paste0("WHEN ", x, " < ", limits, " THEN ", texts[-length(texts)], collapse = " ")
-  new_sql(paste0("CASE ", cases, " WHEN ", x, " IS NOT NULL THEN ", texts[length(texts)], " END"), "text", labels)
+  new_sql(paste0("CASE ", cases, " WHEN ", x, " IS NOT NULL THEN ", texts[length(texts)], " END"), "text",
+    labels)
 }
 
 sql_compared <- function(query, op, args, constant) {

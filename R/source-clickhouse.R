@@ -20,11 +20,13 @@ open_clickhouse <- function(text, user, password) {
 # The answer to a statement, as text.
 posted <- function(db, sql) {
   handle <- curl::new_handle(postfields = sql, connecttimeout = 10L)
-  login <- Filter(Negate(is.null), list("X-ClickHouse-User" = db$login$user, "X-ClickHouse-Key" = db$login$password))
+  login <- Filter(Negate(is.null), list("X-ClickHouse-User" = db$login$user,
+    "X-ClickHouse-Key" = db$login$password))
   curl::handle_setheaders(handle, .list = c(list("Content-Type" = "text/plain"), login))
   settings <- c(database = db$database, max_query_size = "100000000", max_ast_elements = "10000000",
     max_expanded_ast_elements = "10000000", extremes = "0")
-  url <- paste0(db$url, "?", paste0(names(settings), "=", vapply(settings, curl::curl_escape, ""), collapse = "&"))
+  url <- paste0(db$url, "?", paste0(names(settings), "=", vapply(settings, curl::curl_escape, ""),
+    collapse = "&"))
   answer <- rlang::try_fetch(curl::curl_fetch_memory(url, handle), error = function(e) {
     raise("database", c(paste0("The database at ", braces_kept(db$url), " cannot be reached."),
       "x" = braces_kept(trimws(conditionMessage(e)))))
@@ -39,7 +41,8 @@ raise_answer <- function(db, sql, text) {
   said <- sub(", e[.]what.*$", "", sub("^.*DB::Exception: ", "", trimws(text)))
   raise("database", c(
     paste0("The database does not answer for ", braces_kept(db$words %||% "it"), "."),
-    "x" = braces_kept(substr(said, 1L, 500L)), "i" = braces_kept(paste("It was asked:", substr(sql, 1L, 300L)))
+    "x" = braces_kept(substr(said, 1L, 500L)), "i" = braces_kept(paste("It was asked:", substr(sql, 1L,
+      300L)))
   ))
 }
 
@@ -105,7 +108,8 @@ sql_values.drystack_clickhouse <- function(db, values) {
 #' @export
 columns_in.drystack_clickhouse <- function(db) {
   if (is.null(db$table)) {
-    lines <- strsplit(posted(db, paste("SELECT * FROM", db$relation, "o LIMIT 0 FORMAT TabSeparatedWithNamesAndTypes")), "\n",
+    lines <- strsplit(posted(db, paste("SELECT * FROM", db$relation,
+      "o LIMIT 0 FORMAT TabSeparatedWithNamesAndTypes")), "\n",
       fixed = TRUE)[[1L]]
     parts <- strsplit(lines[1:2], "\t", fixed = TRUE)
     db$types <- stats::setNames(parts[[2L]], unescaped(parts[[1L]]))
@@ -118,7 +122,8 @@ columns_in.drystack_clickhouse <- function(db) {
 
 #' @export
 tables_in.drystack_clickhouse <- function(db) {
-  database_rows(db, paste0("SELECT name FROM system.tables WHERE database = ", sql_values(db, db$database)))$name
+  database_rows(db, paste0("SELECT name FROM system.tables WHERE database = ", sql_values(db,
+    db$database)))$name
 }
 
 #' @export
@@ -135,7 +140,8 @@ column_kind_in.drystack_clickhouse <- function(db, name) {
   if (type == "Bool" || (type == "UInt8" && is_yes_or_no(db, x))) "condition"
   else if (grepl("^U?Int(8|16|32)$", type)) "whole"
   else if (grepl("^U?Int", type)) {
-    largest <- database_rows(db, paste0("SELECT max(abs(toFloat64(", x, "))) AS v FROM ", db$relation, " o"))$v
+    largest <- database_rows(db, paste0("SELECT max(abs(toFloat64(", x, "))) AS v FROM ", db$relation,
+      " o"))$v
     if (!is.na(largest) && largest >= 2^53) "large" else "whole"
   }
   else if (startsWith(type, "Decimal")) "decimal"
@@ -144,7 +150,8 @@ column_kind_in.drystack_clickhouse <- function(db, name) {
   else if (startsWith(type, "DateTime")) "zoned"
   else if (grepl("^(String|FixedString|Enum|UUID)", type)) kind_of_strings(db, name)
   else raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words), " cannot be read."),
-    "x" = paste0("Its type is ", braces_kept(type), "."), ">" = "Turn it into a number, a date or text in a query."))
+    "x" = paste0("Its type is ", braces_kept(type), "."),
+      ">" = "Turn it into a number, a date or text in a query."))
 }
 
 # Small whole numbers that are 0 or 1 are how it says no and yes.
@@ -172,7 +179,8 @@ sql_column.drystack_clickhouse <- function(db, name, kind) {
   blank <- if (identical(name, db$undated$name)) db$undated$words
   switch(kind,
     text = paste0("toNullable(toString(", x, "))"),
-    iso = paste0("(CASE WHEN replaceRegexpAll(assumeNotNull(", x, "), '^ +| +$', '') NOT IN (", paste(sql_values(db, c("", blank)), collapse = ", "), ") THEN ", x, " END)"),
+    iso = paste0("(CASE WHEN replaceRegexpAll(assumeNotNull(", x, "), '^ +| +$', '') NOT IN (",
+      paste(sql_values(db, c("", blank)), collapse = ", "), ") THEN ", x, " END)"),
     number = paste0("(CASE WHEN isFinite(assumeNotNull(", x, ")) THEN ", x, " END)"),
     paste0("toNullable(", x, ")")
   )
@@ -180,7 +188,8 @@ sql_column.drystack_clickhouse <- function(db, name, kind) {
 
 #' @export
 sql_double.drystack_clickhouse <- function(db, x) {
-  if (is_day_kind(x$kind) || x$kind == "zoned") paste0("toFloat64(", sql_day(db, x), ")") else paste0("toFloat64(", x$sql, ")")
+  if (is_day_kind(x$kind) || x$kind == "zoned") paste0("toFloat64(", sql_day(db, x), ")")
+    else paste0("toFloat64(", x$sql, ")")
 }
 
 #' @export
@@ -200,7 +209,8 @@ sql_at_day.drystack_clickhouse <- function(db, day, kind) {
   within <- min(max(day, 0L), 49709L)
   switch(kind,
     date = paste0("toDate('", format(as_day_date(within)), "')"),
-    zoned = paste0("toDateTime('", format(as_day_date(min(within, 24855L))), " 00:00:00', ", sql_values(db, db$zone), ")"),
+    zoned = paste0("toDateTime('", format(as_day_date(min(within, 24855L))), " 00:00:00', ", sql_values(db,
+      db$zone), ")"),
     NextMethod()
   )
 }
@@ -217,7 +227,8 @@ sql_text_type.drystack_clickhouse <- function(db) "String"
 # Whole numbers are added up as wide decimals, which do not wrap around.
 #' @export
 sql_exact_sum.drystack_clickhouse <- function(db, sql, kind) {
-  if (kind == "decimal") paste0("toString(sum(", sql, "))") else paste0("toString(sum(toDecimal128(", sql, ", 0)))")
+  if (kind == "decimal") paste0("toString(sum(", sql, "))") else paste0("toString(sum(toDecimal128(", sql,
+    ", 0)))")
 }
 
 # Names for what each line gives, in the query of the table itself.
@@ -227,7 +238,8 @@ sql_query.drystack_clickhouse <- function(db, inner, from, selected, group = NUL
   plain <- grepl("^o[.]`([^`]|\\\\`)*`$", inner)
   inner[plain] <- paste0("identity(", inner[plain], ")")
   paste0(
-    "WITH ", paste0("(", inner, ") AS ", names(inner), collapse = ", "), " SELECT ", named_sql(selected), " ", from,
+    "WITH ", paste0("(", inner, ") AS ", names(inner), collapse = ", "), " SELECT ", named_sql(selected), " ",
+      from,
     if (!is.null(group)) paste0(" GROUP BY ", paste(group, collapse = ", ")), tail
   )
 }
@@ -235,7 +247,8 @@ sql_query.drystack_clickhouse <- function(db, inner, from, selected, group = NUL
 #' @export
 ends_in.drystack_clickhouse <- function(db, inner, from, group, sorts, value) {
   at <- paste0("tuple(", paste(sorts, collapse = ", "), ")")
-  known <- paste0(from, if (grepl(" WHERE ", from, fixed = TRUE)) " AND " else " WHERE ", value, " IS NOT NULL")
+  known <- paste0(from, if (grepl(" WHERE ", from, fixed = TRUE)) " AND " else " WHERE ", value,
+    " IS NOT NULL")
   both <- lapply(c("min", "max"), function(end) {
     fields <- paste0("tupleElement(", end, "(", at, "), ", seq_along(sorts), ")")
     picked <- paste0("arg", if (end == "min") "Min" else "Max", "(", value, ", ", at, ")")
@@ -285,7 +298,8 @@ texts_of_doubles <- function(db, x) {
   if (length(x) == 0L) {
     return(character())
   }
-  texts <- database_rows(db, paste0("SELECT toString(arrayJoin([", paste(float_texts(x), collapse = ", "), "])) AS v"))$v
+  texts <- database_rows(db, paste0("SELECT toString(arrayJoin([", paste(float_texts(x), collapse = ", "),
+    "])) AS v"))$v
   sql_values(db, texts)
 }
 

@@ -69,7 +69,8 @@ print.drystack_orders_in_database <- function(x, ...) {
 opened_database <- function(con, user, password) {
   if (is.character(con)) {
     check_text(con, "con")
-    return(named_database(con, user %||% variable("DRYSTACK_USER"), password %||% variable("DRYSTACK_PASSWORD")))
+    return(named_database(con, user %||% variable("DRYSTACK_USER"),
+      password %||% variable("DRYSTACK_PASSWORD")))
   }
   if (!inherits(con, "DBIConnection")) {
     raise("argument", c("{.arg con} must be a connection of DBI, or text such as {.val sqlite:shop.db}.",
@@ -93,7 +94,8 @@ named_database <- function(text, user, password) {
   }
   raise("database", c(
     "{.val {safe_words(text)}} names no database.",
-    ">" = "Write {.val sqlite:shop.db}, {.val postgresql://host:5432/shop} or {.val clickhouse://host:8123/shop}."
+    ">" = paste("Write {.val sqlite:shop.db}, {.val postgresql://host:5432/shop}",
+      "or {.val clickhouse://host:8123/shop}.")
   ))
 }
 
@@ -136,7 +138,8 @@ settle_query <- function(db, query) {
 raise_no_table <- function(db, table, e) {
   known <- tables_in(db)
   if (table %in% known) rlang::cnd_signal(e)
-  raise("database", c(paste0("There is no table ", quoted(table), " in the database."), advise_word(table, known, "tables")))
+  raise("database", c(paste0("There is no table ", quoted(table), " in the database."), advise_word(table,
+    known, "tables")))
 }
 
 settle_key <- function(db, key) {

@@ -10,15 +10,18 @@ open_postgresql <- function(text, user, password) {
   given <- list(host = parts[4L], port = parts[6L], dbname = parts[7L], user = user, password = password,
     connect_timeout = "10")
   given <- Filter(function(x) !is.null(x) && nzchar(x), given)
-  con <- rlang::try_fetch(do.call(DBI::dbConnect, c(list(RPostgres::Postgres()), given)), error = function(e) {
-    raise("database", c(paste0("The database ", quoted(text), " cannot be reached."), "x" = braces_kept(trimws(conditionMessage(e)))))
+  con <- rlang::try_fetch(do.call(DBI::dbConnect, c(list(RPostgres::Postgres()), given)),
+    error = function(e) {
+    raise("database", c(paste0("The database ", quoted(text), " cannot be reached."),
+      "x" = braces_kept(trimws(conditionMessage(e)))))
   })
   new_database(con, "drystack_postgresql")
 }
 
 #' @export
 tables_in.drystack_postgresql <- function(db) {
-  unlist(database_rows(db, paste("SELECT CASE WHEN table_schema = ANY (current_schemas(false)) THEN table_name ELSE",
+  unlist(database_rows(db,
+    paste("SELECT CASE WHEN table_schema = ANY (current_schemas(false)) THEN table_name ELSE",
     "table_schema || '.' || table_name END AS v FROM information_schema.tables",
     "WHERE table_schema NOT IN ('pg_catalog', 'information_schema')")), use.names = FALSE)
 }
@@ -28,8 +31,10 @@ primary_key.drystack_postgresql <- function(db) {
   if (is.null(db$table)) {
     return(NULL)
   }
-  found <- database_rows(db, paste0("SELECT a.attname::text AS v FROM pg_index i JOIN pg_attribute a ON a.attrelid = ",
-    "i.indrelid AND a.attnum = ANY (i.indkey) WHERE i.indisprimary AND i.indrelid = ", sql_values(db, db$relation),
+  found <- database_rows(db,
+    paste0("SELECT a.attname::text AS v FROM pg_index i JOIN pg_attribute a ON a.attrelid = ",
+    "i.indrelid AND a.attnum = ANY (i.indkey) WHERE i.indisprimary AND i.indrelid = ", sql_values(db,
+      db$relation),
     "::regclass ORDER BY array_position(i.indkey::int[], a.attnum::int)"))$v
   if (length(found) > 0L) found
 }
@@ -51,7 +56,8 @@ column_kind_in.drystack_postgresql <- function(db, name) {
   else if (startsWith(type, "timestamp")) "time"
   else if (grepl("^(text|character|name|citext|uuid|enum|USER)", type)) text_or_days(db, name)
   else raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words), " cannot be read."),
-    "x" = paste0("Its type is ", braces_kept(type), "."), ">" = "Turn it into a number, a date or text in a query."))
+    "x" = paste0("Its type is ", braces_kept(type), "."),
+      ">" = "Turn it into a number, a date or text in a query."))
 }
 
 # A query is described by a view of the session.
@@ -59,10 +65,12 @@ types_of_columns <- function(db) {
   relation <- db$relation
   if (is.null(db$table)) {
     relation <- paste0("drystack_described_", Sys.getpid())
-    database_run(db, paste0("CREATE OR REPLACE TEMPORARY VIEW ", relation, " AS SELECT * FROM ", db$relation, " o"))
+    database_run(db, paste0("CREATE OR REPLACE TEMPORARY VIEW ", relation, " AS SELECT * FROM ", db$relation,
+      " o"))
   }
   DBI::dbGetQuery(db$con, paste0("SELECT attname::text AS name, format_type(atttypid, atttypmod) AS type ",
-    "FROM pg_attribute WHERE attnum > 0 AND NOT attisdropped AND attrelid = ", sql_values(db, relation), "::regclass"))
+    "FROM pg_attribute WHERE attnum > 0 AND NOT attisdropped AND attrelid = ", sql_values(db, relation),
+      "::regclass"))
 }
 
 whole_or_text <- function(db, name, type) {
@@ -70,7 +78,8 @@ whole_or_text <- function(db, name, type) {
     return("whole")
   }
   x <- paste0("o.", sql_name(db, name))
-  largest <- database_rows(db, paste0("SELECT max(abs(", x, "::numeric))::float8 AS v FROM ", db$relation, " o"))$v
+  largest <- database_rows(db, paste0("SELECT max(abs(", x, "::numeric))::float8 AS v FROM ", db$relation,
+    " o"))$v
   if (!is.na(largest) && largest >= 2^53) "large" else "whole"
 }
 
@@ -90,7 +99,8 @@ text_or_days <- function(db, name) {
   if (length(odd) > 0L) {
     return("text")
   }
-  all <- database_rows(db, paste0("SELECT DISTINCT ", x, " AS v FROM ", db$relation, " o WHERE ", x, " IS NOT NULL LIMIT 100000"))$v
+  all <- database_rows(db, paste0("SELECT DISTINCT ", x, " AS v FROM ", db$relation, " o WHERE ", x,
+    " IS NOT NULL LIMIT 100000"))$v
   if (length(all) %in% c(0L, 1e5) || anyNA(iso_days(all))) "text" else "iso"
 }
 
@@ -98,7 +108,8 @@ text_or_days <- function(db, name) {
 known_text_sql <- function(db, name) {
   words <- if (identical(name, db$undated$name)) db$undated$words
   x <- paste0("o.", sql_name(db, name), "::text")
-  paste0("(CASE WHEN btrim(", x, ") NOT IN (", paste(sql_values(db, c("", words)), collapse = ", "), ") THEN ", x, " END)")
+  paste0("(CASE WHEN btrim(", x, ") NOT IN (", paste(sql_values(db, c("", words)), collapse = ", "),
+    ") THEN ", x, " END)")
 }
 
 #' @export
@@ -106,7 +117,8 @@ sql_column.drystack_postgresql <- function(db, name, kind) {
   x <- paste0("o.", sql_name(db, name))
   if (kind == "text") paste0("(", x, "::text COLLATE \"C\")")
   else if (kind == "iso") paste0("(", known_text_sql(db, name), " COLLATE \"C\")")
-  else if (isTRUE(db$odd[[name]])) paste0("(CASE WHEN ", x, "::float8 NOT IN ('NaN', 'Infinity', '-Infinity') THEN ", x, " END)")
+  else if (isTRUE(db$odd[[name]])) paste0("(CASE WHEN ", x,
+    "::float8 NOT IN ('NaN', 'Infinity', '-Infinity') THEN ", x, " END)")
   else x
 }
 
@@ -144,7 +156,8 @@ sql_seconds.drystack_postgresql <- function(db, x) paste0("EXTRACT(EPOCH FROM ",
 
 #' @export
 sql_hour.drystack_postgresql <- function(db, x) {
-  local <- if (x$kind == "zoned") paste0("(", x$sql, " AT TIME ZONE ", sql_values(db, db$zone), ")") else x$sql
+  local <- if (x$kind == "zoned") paste0("(", x$sql, " AT TIME ZONE ", sql_values(db, db$zone), ")")
+    else x$sql
   paste0("EXTRACT(HOUR FROM ", local, ")::int")
 }
 

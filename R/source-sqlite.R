@@ -4,11 +4,13 @@ open_sqlite <- function(text, user, password) {
   path <- sub("^sqlite:(//)?", "", text)
   needs_package("RSQLite", "SQLite")
   if (path != ":memory:" && !file.exists(path)) {
-    raise("database", c("There is no file {.val {path}}.", "i" = paste0("Paths are taken from ", quoted(getwd()), ".")))
+    raise("database", c("There is no file {.val {path}}.", "i" = paste0("Paths are taken from ",
+      quoted(getwd()), ".")))
   }
   con <- rlang::try_fetch(
     DBI::dbConnect(RSQLite::SQLite(), path, flags = RSQLite::SQLITE_RO),
-    error = function(e) raise("database", c("{.val {path}} cannot be opened.", "x" = braces_kept(conditionMessage(e))))
+    error = function(e) raise("database", c("{.val {path}} cannot be opened.",
+      "x" = braces_kept(conditionMessage(e))))
   )
   db <- new_database(con, "drystack_sqlite")
   asked(db, path, function() DBI::dbGetQuery(con, "SELECT count(*) FROM sqlite_master"))
@@ -47,7 +49,8 @@ sql_key.drystack_sqlite <- function(db) {
 column_kind_in.drystack_sqlite <- function(db, name) {
   x <- paste0("o.", sql_name(db, name))
   ends <- function(x) {
-    database_rows(db, paste0("SELECT min(", x, ") AS a, max(", x, ") AS b, typeof(min(", x, ")) AS least, typeof(max(", x,
+    database_rows(db, paste0("SELECT min(", x, ") AS a, max(", x, ") AS b, typeof(min(", x,
+      ")) AS least, typeof(max(", x,
       ")) AS most, coalesce(max(typeof(", x, ") = 'real'), 0) AS real FROM ", db$relation, " o"))
   }
   found <- ends(x)
@@ -96,7 +99,8 @@ is_day_text <- function(texts) {
 # mean no date, too.
 is_blank_sql <- function(db, name, x) {
   words <- if (identical(name, db$undated$name)) db$undated$words
-  paste0("(typeof(", x, ") = 'text' AND trim(", x, ") IN (", paste(sql_values(db, c("", words)), collapse = ", "), "))")
+  paste0("(typeof(", x, ") = 'text' AND trim(", x, ") IN (", paste(sql_values(db, c("", words)),
+    collapse = ", "), "))")
 }
 
 declared_type <- function(db, name) {
@@ -120,14 +124,16 @@ sql_column.drystack_sqlite <- function(db, name, kind) {
       if (isTRUE(db$blanks[[name]])) paste("NOT", is_blank_sql(db, name, x)),
       if (isTRUE(db$odd[[name]])) paste0("abs(", x, ") <= 1.7976931348623157e308")
     )
-    return(if (length(known) > 0L) paste0("(CASE WHEN ", paste(known, collapse = " AND "), " THEN ", x, " END)") else x)
+    return(if (length(known) > 0L) paste0("(CASE WHEN ", paste(known, collapse = " AND "), " THEN ", x,
+      " END)") else x)
   }
   paste0("(CAST(", x, " AS TEXT) COLLATE BINARY)")
 }
 
 #' @export
 sql_double.drystack_sqlite <- function(db, x) {
-  if (is_day_kind(x$kind)) paste0("CAST(", sql_day(db, x), " AS REAL)") else paste0("CAST(", x$sql, " AS REAL)")
+  if (is_day_kind(x$kind)) paste0("CAST(", sql_day(db, x), " AS REAL)") else paste0("CAST(", x$sql,
+    " AS REAL)")
 }
 
 #' @export
@@ -151,11 +157,13 @@ database_table.drystack_sqlite <- function(db, keys, values) {
   name <- paste0("drystack_", db$tables <- (db$tables %||% 0L) + 1L)
   type <- function(x) if (is.numeric(x)) "REAL" else if (is.logical(x)) "INTEGER" else "TEXT"
   database_run(db, paste0("DROP TABLE IF EXISTS temp.", name))
-  database_run(db, paste0("CREATE TEMPORARY TABLE ", name, " (k ", type(keys), " PRIMARY KEY, v ", type(values),
+  database_run(db, paste0("CREATE TEMPORARY TABLE ", name, " (k ", type(keys), " PRIMARY KEY, v ",
+    type(values),
     ") WITHOUT ROWID"))
   asked(db, name, function() {
     DBI::dbWithTransaction(db$con, DBI::dbExecute(db$con, paste0("INSERT INTO temp.", name, " VALUES (?, ?)"),
-      params = list(if (is.logical(keys)) as.integer(keys) else keys, if (is.logical(values)) as.integer(values) else values)))
+      params = list(if (is.logical(keys)) as.integer(keys) else keys,
+        if (is.logical(values)) as.integer(values) else values)))
   })
   name
 }

@@ -26,7 +26,8 @@ standing_orders <- function(source, options) {
 orders_key <- function(source) {
   key <- intersect(c("file", "files", "database"), names(source$said$orders))
   if (length(key) != 1L) {
-    raise_key(source, list("orders"), "\"orders\" needs one of the keys \"file\", \"files\" and \"database\".",
+    raise_key(source, list("orders"),
+      "\"orders\" needs one of the keys \"file\", \"files\" and \"database\".",
       "Write {.code file: orders.csv}, {.code files: orders/*.csv} or {.code database: sqlite:shop.db}.")
   }
   key

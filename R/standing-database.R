@@ -14,7 +14,8 @@ database_said <- function(source, outside) {
     name <- substring(text, 2L)
     text <- variable(name)
     if (is.null(text)) {
-      at_line(source, list("orders", "database"), raise("database", c("The environment variable {.val {name}} names no database: it is not set.",
+      at_line(source, list("orders", "database"), raise("database",
+        c("The environment variable {.val {name}} names no database: it is not set.",
         ">" = "Set it, for example to {.val sqlite:shop.db}.")))
     }
   }

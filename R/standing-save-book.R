@@ -31,7 +31,8 @@ saved_orders <- function(book, folder, orders) {
     )
   }
   if (is_database_text(path)) {
-    named <- if (startsWith(path, "sqlite:")) paste0("sqlite:", relative_path(sub("^sqlite:(//)?", "", path), folder))
+    named <- if (startsWith(path, "sqlite:")) paste0("sqlite:", relative_path(sub("^sqlite:(//)?", "", path),
+      folder))
       else path
     return(Filter(Negate(is.null), c(list(database = named), database[c("table", "query", "key", "zone")])))
   }

@@ -7,7 +7,8 @@ table_notes <- function(table) {
     share_note(table), beyond_note(table), currency_note(table),
     shown_total_note(table), description_notes(table), cyclic_notes(table),
     outside_notes(table), lost_note(table), calendar_note(table),
-    record_note(table), missing_notes(table), lookup_notes(table), left_out_notes(table), added_there_note(table),
+    record_note(table), missing_notes(table), lookup_notes(table), left_out_notes(table),
+      added_there_note(table),
     reading_note(table)
   )
 }

@@ -5,7 +5,8 @@ server_at <- function() Sys.getenv("DRYSTACK_TEST_POSTGRESQL")
 
 postgresql <- function(env = parent.frame()) {
   at <- strsplit(server_at(), ":", fixed = TRUE)[[1L]]
-  con <- DBI::dbConnect(RPostgres::Postgres(), host = at[1L], port = at[2L], user = "postgres", dbname = "postgres", timezone = "UTC")
+  con <- DBI::dbConnect(RPostgres::Postgres(), host = at[1L], port = at[2L], user = "postgres",
+    dbname = "postgres", timezone = "UTC")
   withr::defer(if (DBI::dbIsValid(con)) DBI::dbDisconnect(con), envir = env)
   suppressMessages(DBI::dbExecute(con, "SET client_min_messages TO warning"))
   con
@@ -14,7 +15,8 @@ postgresql <- function(env = parent.frame()) {
 # Orders with the number of their line as primary key.
 put_in_postgresql <- function(con, table, orders, types = NULL) {
   DBI::dbExecute(con, paste("DROP TABLE IF EXISTS", table))
-  plain <- as.data.frame(lapply(orders, function(x) if (is.factor(x)) as.character(x) else x), optional = TRUE)
+  plain <- as.data.frame(lapply(orders, function(x) if (is.factor(x)) as.character(x) else x),
+    optional = TRUE)
   DBI::dbWriteTable(con, table, cbind(plain, line_no = seq_len(nrow(plain))), field.types = types)
   DBI::dbExecute(con, paste("ALTER TABLE", table, "ADD PRIMARY KEY (line_no)"))
 }
@@ -26,7 +28,8 @@ cluster_at <- function() paste0("clickhouse://127.0.0.1:", shard_ports()[1L], "/
 # A statement for one server; with `body` the rows that follow it.
 to_shard <- function(port, statement, body = NULL) {
   handle <- curl::new_handle(postfields = if (is.null(body)) statement else body)
-  url <- paste0("http://127.0.0.1:", port, "/", if (!is.null(body)) paste0("?query=", curl::curl_escape(statement)))
+  url <- paste0("http://127.0.0.1:", port, "/", if (!is.null(body)) paste0("?query=",
+    curl::curl_escape(statement)))
   answer <- curl::curl_fetch_memory(url, handle)
   text <- rawToChar(answer$content)
   if (answer$status_code != 200L) stop(text)
@@ -54,7 +57,8 @@ cluster_cells <- function(x) {
 # Orders over the shards, every third line on each: a table of each server and one over all.
 put_in_cluster <- function(table, orders, types = list()) {
   orders$line_no <- seq_len(nrow(orders))
-  columns <- paste0("`", names(orders), "` ", mapply(cluster_type, orders, names(orders), MoreArgs = list(types = types)),
+  columns <- paste0("`", names(orders), "` ", mapply(cluster_type, orders, names(orders),
+    MoreArgs = list(types = types)),
     collapse = ", ")
   for (shard in 1:3) {
     port <- shard_ports()[shard]
@@ -65,14 +69,17 @@ put_in_cluster <- function(table, orders, types = list()) {
     own <- orders[seq_len(nrow(orders)) %% 3L == shard - 1L, , drop = FALSE]
     if (nrow(own) == 0L) next
     file <- tempfile()
-    utils::write.table(lapply(own, cluster_cells), file, sep = "\t", quote = FALSE, na = "\\N", row.names = FALSE,
+    utils::write.table(lapply(own, cluster_cells), file, sep = "\t", quote = FALSE, na = "\\N",
+      row.names = FALSE,
       col.names = FALSE, fileEncoding = "UTF-8")
-    to_shard(port, paste0("INSERT INTO ", part, " (", paste0("`", names(orders), "`", collapse = ", "), ") FORMAT TabSeparated"),
+    to_shard(port, paste0("INSERT INTO ", part, " (", paste0("`", names(orders), "`", collapse = ", "),
+      ") FORMAT TabSeparated"),
       readBin(file, "raw", file.size(file)))
     unlink(file)
   }
   to_shard(shard_ports()[1L], paste("DROP TABLE IF EXISTS", table))
-  to_shard(shard_ports()[1L], paste0("CREATE TABLE ", table, " (", columns, ") ENGINE = Distributed(yard, default, ", part, ")"))
+  to_shard(shard_ports()[1L], paste0("CREATE TABLE ", table, " (", columns,
+    ") ENGINE = Distributed(yard, default, ", part, ")"))
 }
 
 numbered <- function(orders) cbind(orders, line_no = seq_len(nrow(orders)))

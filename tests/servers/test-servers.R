@@ -14,9 +14,11 @@ test_that("random asks give the same tables on servers", {
     answered <- answered + is.list(whole)
     put_in_postgresql(con, "orders", orders)
     put_in_cluster("orders", orders)
-    there <- list(postgresql = orders_in(con, "orders"), cluster = orders_in(cluster_at(), "orders", key = "line_no"))
+    there <- list(postgresql = orders_in(con, "orders"), cluster = orders_in(cluster_at(), "orders",
+      key = "line_no"))
     for (name in names(there)) {
-      expect_equal(asked_of(there[[name]], ask, world, request), whole, tolerance = 1e-12, info = paste(name, "of seed", seed))
+      expect_equal(asked_of(there[[name]], ask, world, request), whole, tolerance = 1e-12, info = paste(name,
+        "of seed", seed))
     }
   }
   expect_gt(answered, trials(300L) / 2)
@@ -35,11 +37,13 @@ test_that("larger asks of servers answer as those of orders in memory, decimals 
   asks <- larger_asks(yard)
   for (name in names(asks)) {
     for (server in names(there)) {
-      expect_equal(asked_of_book(asks[[name]], there[[server]]), asked_of_book(asks[[name]], here), tolerance = 1e-12,
+      expect_equal(asked_of_book(asks[[name]], there[[server]]), asked_of_book(asks[[name]], here),
+        tolerance = 1e-12,
         info = paste(name, "of", server), ignore_attr = TRUE)
     }
   }
-  exact <- function(book) rollup(book, by = c(depot, month), s = sum(amount), q = sum(quantity), y = ytd(s), totals = "all")
+  exact <- function(book) rollup(book, by = c(depot, month), s = sum(amount), q = sum(quantity), y = ytd(s),
+    totals = "all")
   for (server in names(there)) {
     expect_identical(as.data.frame(exact(there[[server]])), as.data.frame(exact(here)), info = server)
   }
@@ -50,7 +54,8 @@ test_that("date-times of PostgreSQL count on the day of the zone that is said", 
   DBI::dbExecute(con, "DROP TABLE IF EXISTS times")
   DBI::dbExecute(con, "CREATE TABLE times (at timestamptz, plain timestamp, v int)")
   DBI::dbExecute(con, "INSERT INTO times VALUES ('2026-01-31 23:30:00+00', '2026-01-31 23:30:00', 1)")
-  months <- function(...) format(rollup(daybook(orders_in(con, "times", ...), date = at), by = month, s = sum(v))$axes$month)
+  months <- function(...) format(rollup(daybook(orders_in(con, "times", ...), date = at), by = month,
+    s = sum(v))$axes$month)
   expect_identical(months(), "2026-01 Jan")
   expect_identical(months(zone = "Europe/Paris"), "2026-02 Feb")
   book <- daybook(orders_in(con, "times", zone = "Europe/Paris"), date = at)
@@ -65,7 +70,8 @@ test_that("what PostgreSQL holds that is odd is unknown, exact or told", {
   DBI::dbExecute(con, "DROP TABLE IF EXISTS odd")
   DBI::dbExecute(con, "CREATE TABLE odd (d text, n numeric, f float8, b bigint, j json)")
   DBI::dbExecute(con, "INSERT INTO odd VALUES ('2026-01-05', 0.10001, 'NaN', 9007199254740993, '{}'),
-    ('2026-01-06', 'NaN', 'Infinity', 1, '{}'), ('', 12345678901234.5678, 2, 2, NULL), ('2026-01-06', 0.2, 1, 3, NULL)")
+    ('2026-01-06', 'NaN', 'Infinity', 1, '{}'), ('', 12345678901234.5678, 2, 2, NULL), ('2026-01-06', 0.2, 1,
+      3, NULL)")
   book <- daybook(orders_in(con, "odd"), date = d)
   x <- rollup(book, by = year, n = sum(n), f = sum(f), big = sum(as_amount(b)))
   expect_identical(x$figures, list(n = 0.30001, f = 1, big = 9007199254740997))
@@ -101,7 +107,8 @@ test_that("each server of a cluster adds up its part, and states cross the wire,
   to_shard(shard_ports()[1L], "DROP TABLE IF EXISTS million")
   for (port in shard_ports()) {
     to_shard(port, "DROP TABLE IF EXISTS million_part")
-    to_shard(port, "CREATE TABLE million_part (d Date, depot String, amount Decimal(12, 2)) ENGINE = MergeTree() ORDER BY d PARTITION BY toYear(d)")
+    to_shard(port, paste("CREATE TABLE million_part (d Date, depot String, amount Decimal(12, 2))",
+      "ENGINE = MergeTree() ORDER BY d PARTITION BY toYear(d)"))
     to_shard(port, paste0("INSERT INTO million_part SELECT toDate('2024-01-01') + number % 900, ",
       "arrayElement(['Skelby', 'Garrick', 'Thornmoor'], 1 + number % 3), toDecimal64(number % 1000, 2) FROM ",
       "system.numbers LIMIT ", n %/% 3L))
@@ -115,7 +122,8 @@ test_that("each server of a cluster adds up its part, and states cross the wire,
   expect_identical(sum(x$figures$s), 3 * sum(line %% 1000))
   Sys.sleep(1)
   for (port in shard_ports()) {
-    logged <- to_shard(port, paste("SELECT max(read_rows), argMax(result_rows, read_rows) FROM system.query_log WHERE type = 2",
+    logged <- to_shard(port,
+      paste("SELECT max(read_rows), argMax(result_rows, read_rows) FROM system.query_log WHERE type = 2",
       "AND is_initial_query = 0 AND query LIKE '%sum(%million_part%'"))
     counts <- as.numeric(strsplit(trimws(logged), "\t")[[1L]])
     expect_identical(counts[1L], n %/% 3L + 0)

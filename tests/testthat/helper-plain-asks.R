@@ -89,7 +89,8 @@ asked_of <- function(form, ask, world, request) {
   rlang::try_fetch({
     table <- make_table(request, plain_book(ask, world, form))
     list(
-      data = as.data.frame(table, shape = "long"), notes = Filter(function(note) !grepl("^Reading|added up by the database", note),
+      data = as.data.frame(table, shape = "long"),
+        notes = Filter(function(note) !grepl("^Reading|added up by the database", note),
         table_notes(table)), facts = table_facts(table)
     )
   }, drystack_error = function(e) class(e)[1L])

@@ -98,7 +98,8 @@ test_that("no package that itself groups, aggregates, windows or pivots is used"
   allowed <- c(
     "cli", "rlang", "vctrs", "tibble", "stats", "utils", "base", "tools",
     "readxl", "htmltools", "grDevices", "grid", "parallel", "jsonlite",
-    "yaml", "openxlsx", "nanoparquet", "knitr", "ggplot2", "scales", "ragg", "svglite", "optparse", "DBI", "RSQLite", "RPostgres", "curl",
+    "yaml", "openxlsx", "nanoparquet", "knitr", "ggplot2", "scales", "ragg", "svglite", "optparse", "DBI",
+      "RSQLite", "RPostgres", "curl",
     "drystack"
   )
   expect_identical(setdiff(used, allowed), character())

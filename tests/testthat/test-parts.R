@@ -106,7 +106,8 @@ test_that("a standing report reads several files, is saved as such, and names on
   again <- build_report(file, out = file.path(folder, "out"), formats = "csv")
   expect_identical(sum(utils::read.csv(again$files[grepl("csv$", again$files)])$n), 299L)
   writeLines(sub("  files:.*", "  undated: x", readLines(file)), file)
-  expect_raised(build_report(file, out = file.path(folder, "out")), "standing", "\"file\", \"files\" and \"database\"")
+  expect_raised(build_report(file, out = file.path(folder, "out")), "standing",
+    "\"file\", \"files\" and \"database\"")
 })
 
 test_that("what an ask needs is all that is read, in one pass where it cannot stay in memory", {
