@@ -1,7 +1,6 @@
 # The options by which every command makes its daybook.
 orders_option <- function() {
-  option("orders", "FILE",
-    "order lines: .csv(.gz) .tsv .jsonl .parquet .xlsx, several: '*.csv', - or a database",
+  option("orders", "FILE", "order lines: .csv(.gz) .tsv .jsonl .parquet .xlsx, '*.csv', - or a database",
     required = TRUE)
 }
 

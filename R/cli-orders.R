@@ -2,9 +2,9 @@
 
 database_options <- function() {
   list(
-    option("table", "NAME", ""),
-    option("query", "SQL", "of a database: --orders sqlite:shop.db, postgresql://host/shop"),
-    option("key", "COLUMN", "what tells its order lines apart (default: the primary key)", many = TRUE)
+    option("table", "T", ""),
+    option("query", "SQL", ""),
+    option("key", "K", "of a database (--orders sqlite:shop.db): what is read, and its key", many = TRUE)
   )
 }
 

@@ -150,12 +150,12 @@ named_sql <- function(columns) {
 
 #' @export
 ends_in.drystack_database <- function(db, inner, from, group, sorts, value) {
-  numbered <- function(sort) {
+  row_number <- function(sort) {
     paste0("ROW_NUMBER() OVER (PARTITION BY ", paste(group, collapse = ", "), " ORDER BY ",
       paste(sort, collapse = ", "), ")")
   }
   all <- stats::setNames(nm = names(inner))
-  selected <- c(all, ds_up = numbered(sorts), ds_down = numbered(paste(sorts, "DESC")))
+  selected <- c(all, ds_up = row_number(sorts), ds_down = row_number(paste(sorts, "DESC")))
   database_rows(db, paste0("SELECT ", named_sql(all), " FROM (", sql_query(db, inner, from, selected,
     tail = paste0(" WHERE ", value, " IS NOT NULL")), ") y WHERE ds_up = 1 OR ds_down = 1 ORDER BY ",
     paste(sorts, collapse = ", ")))

@@ -19,8 +19,11 @@ look_at <- function(orders, ...) {
   own_setting()
   if (!is.character(orders)) {
     check_orders(orders)
-    if (is_in_database(orders)) orders <- first_orders_of(orders)
-    return(looked(orders, attr(orders, "path")))
+    if (!is_in_database(orders)) {
+      return(looked(orders))
+    }
+    first <- first_orders_of(orders)
+    return(looked(first, attr(first, "path")))
   }
   check_text(orders, "orders")
   looked_orders(orders, checked_reading(...))

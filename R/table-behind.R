@@ -34,7 +34,7 @@ lines_of_parts <- function(parts, x) {
   distinct <- !duplicated(rows)
   rows <- rows[distinct]
   words <- vapply(parts[distinct], part_words, "")
-  all <- unlist(rows)
+  all <- unlist(rows) %||% integer()
   columns <- Map(function(name, id) line_values(engine, column_node(name, id), all),
     names(x$book$columns), x$book$columns)
   lines <- c(list(.line = rows_of_orders(engine, all)), columns)

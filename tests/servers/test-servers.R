@@ -120,11 +120,11 @@ test_that("each server of a cluster adds up its part, and states cross the wire,
   x <- rollup(book, by = c(depot, month), s = sum(amount))
   line <- seq_len(n %/% 3L) - 1
   expect_identical(sum(x$figures$s), 3 * sum(line %% 1000))
-  Sys.sleep(1)
-  for (port in shard_ports()) {
-    logged <- to_shard(port,
-      paste("SELECT max(read_rows), argMax(result_rows, read_rows) FROM system.query_log WHERE type = 2",
-      "AND is_initial_query = 0 AND query LIKE '%sum(%million_part%'"))
+  # The first server works its own part out with the query; the others log what they were asked.
+  for (port in shard_ports()[-1L]) {
+    to_shard(port, "SYSTEM FLUSH LOGS")
+    logged <- to_shard(port, paste("SELECT max(read_rows), argMax(result_rows, read_rows) FROM",
+      "system.query_log WHERE type = 2 AND is_initial_query = 0 AND query LIKE '%sum(%million_part%'"))
     counts <- as.numeric(strsplit(trimws(logged), "\t")[[1L]])
     expect_identical(counts[1L], n %/% 3L + 0)
     expect_lt(counts[2L], 200)

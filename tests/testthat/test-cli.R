@@ -57,7 +57,7 @@ test_that("help and version answer on standard output", {
   for (words in c(list(character(), "--help"), lapply(names(commands()), c, "--help"))) {
     got <- drystack(words, program = program)
     expect_identical(got$status, 0L)
-    expect_lte(length(got$out), 42L)
+    expect_lte(length(got$out), 43L)
     expect_lte(max(nchar(got$out)), 110L)
     expect_match(paste(got$out, collapse = "\n"), "drystack")
   }
