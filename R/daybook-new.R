@@ -74,6 +74,11 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
 # Orders as a daybook takes them in: path and reading, where they come from a file; by name the values
 # of a column, and what it means (see new_meaning()).
 taken_orders <- function(orders) {
+  if (are_states(orders)) {
+    kept <- unclass(orders)[[1L]]
+    return(structure(list(path = kept$path, reading = list(said = kept$reading), kept = kept,
+      meaning = function(name) list(kind = "elsewhere", name = name)), class = "drystack_taken_states"))
+  }
   if (is_in_database(orders)) {
     return(structure(list(path = NULL, reading = NULL, db = unclass(orders)[[1L]],
       made = unclass(orders)[[1L]]$made, meaning = function(name) list(kind = "elsewhere", name = name)),
@@ -88,6 +93,8 @@ taken_orders <- function(orders) {
   }
   structure(taken_columns_of(orders), class = "drystack_taken")
 }
+
+are_states <- function(orders) inherits(orders, "drystack_kept_states")
 
 is_in_database <- function(orders) inherits(orders, "drystack_orders_in_database")
 
@@ -172,7 +179,7 @@ check_daybook <- function(book) {
 }
 
 check_orders <- function(orders) {
-  if (is_in_parts(orders) || is_in_database(orders)) {
+  if (is_in_parts(orders) || is_in_database(orders) || are_states(orders)) {
     return(invisible(orders))
   }
   if (!is.data.frame(orders) && !is_late(orders)) {

@@ -77,6 +77,9 @@ orders_that_hold <- function(orders, path) {
 # The orders of a file with those columns read at once that are wanted, the others when they are
 # needed, where the file allows it.
 orders_as_needed <- function(path, reading, wanted) {
+  if (holds_states(path)) {
+    return(kept_states(path))
+  }
   if (in_parts(path)) {
     return(orders_in_parts(path, reading, wanted))
   }

@@ -1,0 +1,232 @@
+#' Keep states of orders, and ask these instead
+#'
+#' Orders that are asked again and again are folded once by day and by the columns that asks speak of,
+#' into small files. A daybook of them answers what they can answer (sums, counts, means, extremes and
+#' spread of the kept amounts, by the date, by the kept columns and by what is worked out of these, in
+#' their scope) without reading orders; all else it asks of the orders as before: `behind()`, distinct
+#' counts, other columns.
+#'
+#' @param book A daybook of orders in files, or in a database that was named by text and has one column
+#'   of numbers as its key. What was worked out or limited in it does not matter: the states are those of
+#'   all its orders.
+#' @param path A folder. `keep_states()` makes it, or replaces the states in it.
+#' @param by Columns of the orders: `c(depot, status)`. The fewer combinations of them there are on a day,
+#'   the smaller are the states.
+#' @param ... The amounts: columns and expressions of columns, `amount, amount - discount`.
+#' @return `keep_states()` and `kept_states()`: orders as [daybook()] takes them. `refresh()`: what was
+#'   added, a data frame with `part`, `what` (`new`, `changed` or `gone`) and `lines`.
+#' @section What is refreshed: `refresh()` reads the files that are new or have another size or time, and
+#'   of a database the lines whose key is greater than any before; lines that were changed there are not
+#'   seen. States are written aside and named last in `states.json`: when it is ended at any moment, the
+#'   states before still stand.
+#' @section Errors: `drystack_error_states` for a folder without states, damaged ones or those of another
+#'   version, and for orders that came from no file; `drystack_error_column` for a column that the orders
+#'   do not have themselves; `drystack_error_output` where the folder cannot be written.
+#' @examples
+#' book <- daybook(harrowgill_path("orders.csv"), date = ordered_on)
+#' folder <- file.path(tempdir(), "states")
+#' kept <- keep_states(book, folder, by = c(depot, status), amount)
+#' daybook(kept, date = ordered_on) |>
+#'   only(status != "cancelled") |>
+#'   rollup(by = c(depot, year), sales = sum(amount))
+#' refresh(folder)
+#' @export
+keep_states <- function(book, path, by, ...) {
+  own_setting()
+  check_names_whole(sys.call(), c("book", "path", "by"))
+  check_daybook(book)
+  check_text(path, "path")
+  axes <- read_axes(said_axes(rlang::enquo(by)), book)
+  amounts <- lapply(said_dots(...), function(said) parse_row(said$expr, book_vocabulary(book, said$env)))
+  kept <- list(
+    drystack = states_version, orders = kept_orders_of(book), date = book$date,
+    reading = Filter(Negate(is.null), c(book$made$reading, list(date_order = book$made$date_order))),
+    undated = as.list(book$made$undated), columns = as.list(book$made$names),
+    by = as.list(vapply(unname(axes), own_column, "", book = book)), amounts = kept_amounts(amounts, book),
+    parts = list()
+  )
+  dir.create(path, showWarnings = FALSE, recursive = TRUE)
+  refreshed(kept, path)
+  kept_states(path)
+}
+
+states_version <- 1L
+
+own_column <- function(axis, book) {
+  if (axis$kind != "dimension" || !axis$name %in% book$made$names) {
+    raise("column", c(paste0("States are kept by columns of the orders: ", quoted(axis$name), " is none."),
+      ">" = paste0("Columns: ", words_of(book$made$names), ".")))
+  }
+  axis$name
+}
+
+# The amounts as they are kept: by a name of its own the text of each.
+kept_amounts <- function(trees, book) {
+  for (tree in trees) {
+    for (name in setdiff(columns_of(tree), book$made$names)) own_column(list(kind = "dimension", name = name), book)
+  }
+  texts <- lapply(unname(trees), function(tree) list(text = tree_text(tree), needs = as.list(c("sum", "moments", "extremes"))))
+  stats::setNames(texts, paste0("a", seq_along(texts), recycle0 = TRUE))
+}
+
+# Where orders are, so that they are found again in another session.
+kept_orders_of <- function(book) {
+  database <- book$made$database
+  if (!is.null(database$text)) {
+    return(c(list(database = database$text), database[c("table", "query", "key", "zone")]))
+  }
+  if (is.null(book$made$path)) {
+    raise("states", c("States are kept of orders in files, or in a database that is named by text.",
+      ">" = "Give {.fn daybook} the path of the file."))
+  }
+  list(path = if (grepl("[*?[]", book$made$path)) file.path(normalizePath(dirname(book$made$path)), basename(book$made$path))
+    else normalizePath(book$made$path))
+}
+
+#' @rdname keep_states
+#' @export
+kept_states <- function(path) {
+  own_setting()
+  check_text(path, "path")
+  kept <- read_manifest(path)
+  kept$rows <- rows_of_states(kept, path)
+  kept$path <- path
+  kept$by <- unlist(kept$by)
+  kept$names <- unlist(kept$columns)
+  kept$amounts <- lapply(kept$amounts, function(amount) list(text = amount$text, needs = unlist(amount$needs)))
+  kept$open <- function() taken_orders(orders_again(kept))
+  structure(list(kept), class = "drystack_kept_states")
+}
+
+#' @export
+names.drystack_kept_states <- function(x) unclass(x)[[1L]]$names
+
+#' @export
+print.drystack_kept_states <- function(x, ...) {
+  kept <- unclass(x)[[1L]]
+  cat("States of ", format_count(sum(kept$rows$n)), " order lines, by ", joined_words(c(kept$date, kept$by)), "\n", sep = "")
+  invisible(x)
+}
+
+#' @rdname keep_states
+#' @export
+refresh <- function(path) {
+  own_setting()
+  check_text(path, "path")
+  refreshed(read_manifest(path), path)
+}
+
+manifest_file <- function(path) file.path(path, "states.json")
+
+holds_states <- function(path) path != "-" && dir.exists(path) && file.exists(manifest_file(path))
+
+read_manifest <- function(path) {
+  if (!holds_states(path)) {
+    raise("states", c(paste0("There are no states in ", quoted(path), "."),
+      ">" = "Keep some with {.fn keep_states}."))
+  }
+  kept <- rlang::try_fetch(jsonlite::fromJSON(manifest_file(path), simplifyVector = FALSE), error = function(e) list())
+  if (!identical(as.integer(kept$drystack), states_version) || is.null(kept$by)) {
+    raise("states", c(paste0("The states in ", quoted(path), " are damaged, or of another version."),
+      ">" = "Keep them again with {.fn keep_states}."))
+  }
+  kept
+}
+
+# The rows of all parts: a part that is damaged is an error that names it.
+rows_of_states <- function(kept, path) {
+  rows <- lapply(kept$parts, function(part) {
+    file <- file.path(path, part$rows)
+    rows <- rlang::try_fetch(as.data.frame(nanoparquet::read_parquet(file)), error = function(e) NULL)
+    if (is.null(rows) || !identical(sum(rows$n), as.numeric(part$lines))) {
+      raise("states", c(paste0("The states in ", quoted(file), " are damaged."),
+        ">" = "Keep them again with {.fn keep_states}."))
+    }
+    rows
+  })
+  alike <- lapply(unlist(kept$by), function(name) any(vapply(rows, function(part) is.character(part[[name]]), NA)))
+  texts <- unlist(kept$by)[unlist(alike)]
+  do.call(rbind, lapply(rows, function(part) {
+    for (name in texts) part[[name]] <- if (is.character(part[[name]])) part[[name]] else ifelse(is.na(part[[name]]),
+      NA_character_, member_text(part[[name]]))
+    part
+  }))
+}
+
+# The orders that states were made of.
+orders_again <- function(kept) {
+  if (!is.null(kept$orders$database)) {
+    return(do.call(orders_in, c(list(kept$orders$database), Filter(Negate(is.null), lapply(kept$orders[
+      c("table", "query", "key", "zone")], unlist)))))
+  }
+  orders_as_needed(kept$orders$path, reading_again(kept), wanted = function(names) character())
+}
+
+reading_again <- function(kept) {
+  said <- lapply(kept$reading[intersect(names(kept$reading), names(new_reading()))], unlist)
+  do.call(checked_reading, said)
+}
+
+# Folds what is new or changed, and names all parts anew: a data frame that says what was added.
+refreshed <- function(kept, path) {
+  now <- if (is.null(kept$orders$database)) file_parts(kept) else database_parts(kept)
+  before <- stats::setNames(kept$parts, vapply(kept$parts, `[[`, "", "part"))
+  is_same <- vapply(now, function(part) identical(before[[part$part]]$stamp, part$stamp), NA)
+  gone <- if (is.null(kept$orders$database)) setdiff(names(before), vapply(now, `[[`, "", "part"))
+  added <- lapply(now[!is_same], kept_part, kept = kept, path = path)
+  told <- data.frame(
+    part = c(vapply(now[!is_same], `[[`, "", "part"), gone),
+    what = c(ifelse(vapply(now[!is_same], function(part) is.null(before[[part$part]]), NA), "new", "changed"),
+      rep("gone", length(gone))),
+    lines = c(vapply(added, function(part) part$lines, 0), vapply(unname(before[gone]), function(part) -part$lines, 0))
+  )
+  kept$parts <- if (is.null(kept$orders$database)) c(lapply(now[is_same], function(part) before[[part$part]]), added)
+    else c(unname(before), Filter(function(part) part$lines > 0, added))
+  write_manifest(kept, path)
+  told[told$lines != 0 | told$what != "new", , drop = FALSE]
+}
+
+write_manifest <- function(kept, path) {
+  write_whole(manifest_file(path), function(aside) {
+    write_text_lines(jsonlite::toJSON(kept, auto_unbox = TRUE, digits = NA, null = "null", pretty = 1), aside)
+  })
+  named <- vapply(kept$parts, `[[`, "", "rows")
+  unlink(file.path(path, setdiff(list.files(path, "^states-.*[.]parquet$"), named)))
+}
+
+# Each file by its size and time.
+file_parts <- function(kept) {
+  files <- files_meant(kept$orders$path)
+  lapply(files, function(file) {
+    check_file(file)
+    known <- file.info(file)
+    list(part = basename(file), file = file, stamp = paste(format(known$size, scientific = FALSE),
+      format(as.numeric(known$mtime), digits = 20L)))
+  })
+}
+
+# Of a database the lines past the last key.
+database_parts <- function(kept) {
+  last <- if (length(kept$parts) > 0L) max(vapply(kept$parts, function(part) as.numeric(part$last), 0))
+  list(list(part = paste0("after ", last %||% "the beginning"), stamp = "new", past = last))
+}
+
+# One part folded and written: its rows, lines and stamp.
+kept_part <- function(part, kept, path) {
+  opened <- if (is.null(part$file)) orders_again(kept)
+    else orders_as_needed(part$file, reading_again(kept), wanted = function(names) {
+      columns_spoken_of(names, c(kept$date, kept$by, lapply(kept$amounts, `[[`, "text")))
+    })
+  taken <- taken_orders(opened)
+  engine <- as_engine(taken, list(name = kept$date, order = unlist(kept$reading$date_order), undated = as.character(unlist(kept$undated))))
+  ids <- vapply(stats::setNames(nm = unlist(kept$columns)), function(name) new_meaning(engine, taken$meaning(name)), "")
+  vocabulary <- new_vocabulary(columns = ids)
+  amounts <- lapply(kept$amounts, function(amount) {
+    list(tree = parse_row(read_expression(amount$text, "amount")$expr, vocabulary), text = amount$text)
+  })
+  found <- if (is.null(part$file)) partial_rows_past(engine, ids[unlist(kept$by)], amounts, part$past)
+    else list(rows = partial_rows(engine, ids[unlist(kept$by)], amounts))
+  name <- paste0("states-", rlang::hash(list(part$part, part$stamp, Sys.time())), ".parquet")
+  write_whole(file.path(path, name), function(aside) nanoparquet::write_parquet(found$rows, aside))
+  Filter(Negate(is.null), list(part = part$part, stamp = part$stamp, rows = name, lines = sum(found$rows$n), last = found$last))
+}
