@@ -54,6 +54,31 @@ orders_engine <- function(engine) {
   inner
 }
 
+# Each state stands for some order lines.
+#' @export
+labels_counted.drystack_states <- function(engine, tree) {
+  answered_by(engine, ids_of(tree), function(frame) lines_by_label(frame, tree, engine, engine$kept_rows$n),
+    function(orders) labels_counted(orders, tree))
+}
+
+#' @export
+labels_counted.drystack_frame <- function(engine, tree) lines_by_label(engine, tree, engine, rep(1, engine$rows))
+
+lines_by_label <- function(frame, tree, engine, lines) {
+  texts <- as.character(plain_values(line_values(frame, settled_tree(tree, engine))))
+  labels <- unique(texts[!is.na(texts)])
+  counts <- rowsum(lines, match(texts, labels), na.rm = TRUE)
+  list(labels = labels, lines = unname(counts[match(seq_along(labels), rownames(counts)), 1L]))
+}
+
+# Conditions as they mean among all order lines.
+settled_scope <- function(engine, scope) {
+  lapply(scope, function(condition) {
+    if (is.null(condition$limit)) condition$tree <- settled_tree(condition$tree, engine)
+    condition
+  })
+}
+
 # Answered by the states where they can, else by the orders.
 answered_by <- function(engine, ids, by_states, by_orders) {
   if (can_answer(engine, ids)) by_states(states_frame(engine)) else by_orders(orders_engine(engine))
@@ -62,7 +87,7 @@ answered_by <- function(engine, ids, by_states, by_orders) {
 #' @export
 orders_facts.drystack_states <- function(engine, scope) {
   answered_by(engine, condition_ids(scope), function(frame) {
-    met <- scope_mask(frame, scope) %||% rep(TRUE, frame$rows)
+    met <- scope_mask(frame, settled_scope(engine, scope)) %||% rep(TRUE, frame$rows)
     day <- as.integer(engine$kept_rows$day[met])
     n <- engine$kept_rows$n[met]
     list(lines = sum(n), undated = sum(n[is.na(day)]), first = end_known(day, min), last = end_known(day, max))
@@ -113,7 +138,7 @@ left_out.drystack_states <- function(engine, book) {
   }
   answered_by(engine, condition_ids(book$scope), function(frame) {
     day <- engine$kept_rows$day
-    reasons <- c(list(is.na(day), (day > book$as_of) %in% TRUE), lapply(book$scope, function(condition) {
+    reasons <- c(list(is.na(day), (day > book$as_of) %in% TRUE), lapply(settled_scope(engine, book$scope), function(condition) {
       !condition_mask(frame, condition)
     }))
     left <- rep(FALSE, length(day))
@@ -211,7 +236,7 @@ state_rows <- function(engine, frame, job, dimensions) {
   at <- day - job$spans$cuts[1L] + 1L
   at[is.na(at) | at < 1L | at > length(job$spans$of_day)] <- NA
   span <- job$spans$of_day[at]
-  kept <- which(!is.na(span) & span >= 0L & (scope_mask(frame, job$scope) %||% TRUE))
+  kept <- which(!is.na(span) & span >= 0L & (scope_mask(frame, settled_scope(engine, job$scope)) %||% TRUE))
   coded <- c(unname(dimensions), if (!is.null(job$entity)) list(column_codes(frame, job$entity$id, job$entity$name)))
   places <- lapply(coded, function(d) {
     place <- d$place[as.integer(d$codes)[kept]]

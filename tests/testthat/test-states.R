@@ -1,0 +1,138 @@
+# Kept states answer as the orders do, and are refreshed by what is new.
+
+files_of_orders <- function(orders, folder, parts) {
+  at <- (seq_len(nrow(orders)) - 1L) %/% ceiling(nrow(orders) / parts) + 1L
+  for (i in unique(at)) {
+    utils::write.csv(orders[at == i, , drop = FALSE], file.path(folder, sprintf("part%d.csv", i)), row.names = FALSE,
+      na = "")
+  }
+  file.path(folder, "*.csv")
+}
+
+asked_alike <- function(ask, a, b, name) {
+  expect_equal(asked_of_book(ask, b), asked_of_book(ask, a), tolerance = 1e-12, info = name, ignore_attr = TRUE)
+}
+
+test_that("states answer what they can, and the orders all else", {
+  folder <- withr::local_tempdir()
+  yard <- harrowgill()
+  here <- daybook(files_of_orders(yard$orders, folder, 3L), date = ordered_on)
+  kept <- keep_states(here, file.path(folder, "kept"), by = c(depot, status, channel, customer_id), amount,
+    amount - discount, quantity)
+  there <- daybook(kept, date = ordered_on)
+  asks <- c(larger_asks(yard), list(
+    sums = function(k) rollup(only(k, status != "cancelled"), by = c(depot, month), s = sum(amount), n = count(),
+      m = mean(amount - discount), v = sd(quantity), x = max(amount), ly = prior(s, year), totals = "all"),
+    lookup = function(k) rollup(enrich(k, yard$customers, by = "customer_id"), by = c(kind, year), s = sum(amount)),
+    each = function(k) rollup(k, by = depot, s = mean(each(customer_id, sum(amount)))),
+    "worked out anew" = function(k) rollup(work_out(k, amount = quantity), by = depot, s = sum(amount))
+  ))
+  for (name in names(asks)) asked_alike(asks[[name]], here, there, name)
+})
+
+test_that("asks of what is kept do not open the orders", {
+  folder <- withr::local_tempdir()
+  path <- files_of_orders(harrowgill()$orders, folder, 2L)
+  keep_states(daybook(path, date = ordered_on), file.path(folder, "kept"), by = c(depot, status), amount)
+  book <- only(daybook(file.path(folder, "kept"), date = ordered_on), status != "cancelled")
+  unlink(Sys.glob(path))
+  x <- rollup(book, by = c(depot, quarter), s = sum(amount), y = ytd(s), totals = "all")
+  expect_gt(length(x$figures$s), 50L)
+  expect_raised(behind(x, row = 1L, measure = "s"), "file", "No file of orders")
+})
+
+test_that("random asks give the same tables from states", {
+  answered <- 0L
+  for (seed in seq_len(trials(100L))) {
+    folder <- withr::local_tempdir()
+    withr::local_seed(seed)
+    ask <- plain_ask()
+    orders <- plain_orders(seed)
+    orders$amount[!is.finite(orders$amount)] <- NA
+    world <- c(ask$world, list(orders = orders))
+    request <- plain_request(ask, lapply(1:2, function(i) plain_measure(ask, world)))
+    utils::write.csv(orders, file.path(folder, "orders.csv"), row.names = FALSE, na = "")
+    book <- daybook(file.path(folder, "orders.csv"), date = on)
+    kept <- keep_states(book, file.path(folder, "kept"), by = c(depot, channel, customer, paid), amount, quantity)
+    whole <- asked_of(orders, ask, world, request)
+    answered <- answered + is.list(whole)
+    expect_equal(asked_of(kept, ask, world, request), whole, tolerance = 1e-12, info = paste("seed", seed))
+  }
+  expect_gt(answered, trials(100L) / 2)
+})
+
+test_that("what is new, changed or gone is told and folded", {
+  folder <- withr::local_tempdir()
+  orders <- harrowgill()$orders
+  path <- files_of_orders(orders, folder, 3L)
+  at <- file.path(folder, "kept")
+  keep_states(daybook(path, date = ordered_on), at, by = depot, amount)
+  expect_identical(nrow(refresh(at)), 0L)
+  unlink(file.path(folder, "part1.csv"))
+  utils::write.csv(orders[1:10, ], file.path(folder, "part2.csv"), row.names = FALSE, na = "")
+  utils::write.csv(orders[11:30, ], file.path(folder, "part9.csv"), row.names = FALSE, na = "")
+  told <- refresh(at)
+  expect_identical(told$part, c("part2.csv", "part9.csv", "part1.csv"))
+  expect_identical(told$what, c("changed", "new", "gone"))
+  expect_identical(told$lines, c(10, 20, -8097))
+  expect_length(list.files(at, "[.]parquet$"), 3L)
+  asked_alike(function(k) rollup(k, by = c(depot, month), s = sum(amount)), daybook(path, date = ordered_on),
+    daybook(kept_states(at), date = ordered_on), "after")
+})
+
+test_that("of a database the lines past the last key are added", {
+  folder <- withr::local_tempdir()
+  orders <- harrowgill()$orders
+  at <- file.path(folder, "shop.db")
+  con <- DBI::dbConnect(RSQLite::SQLite(), at)
+  withr::defer(DBI::dbDisconnect(con))
+  put_in_sqlite(con, "orders", orders[1:20000, ])
+  book <- function() daybook(orders_in(paste0("sqlite:", at), "orders"), date = ordered_on)
+  kept <- file.path(folder, "kept")
+  keep_states(book(), kept, by = c(depot, status), amount)
+  plain <- lapply(orders[20001:24291, ], function(x) if (is.object(x)) as.character(x) else x)
+  DBI::dbAppendTable(con, "orders", as.data.frame(plain))
+  expect_identical(refresh(kept)$lines, 4291)
+  expect_identical(nrow(refresh(kept)), 0L)
+  asked_alike(function(k) rollup(only(k, status != "cancelled"), by = c(depot, month), s = sum(amount), v = sd(amount),
+    totals = "all"), book(), daybook(kept_states(kept), date = ordered_on), "after")
+})
+
+test_that("states that are damaged, of another version or of no file are errors that say it", {
+  folder <- withr::local_tempdir()
+  path <- files_of_orders(harrowgill()$orders, folder, 2L)
+  at <- file.path(folder, "kept")
+  book <- daybook(path, date = ordered_on)
+  expect_raised(kept_states(at), "states", "There are no states")
+  plain <- data.frame(on = "2026-01-05", depot = "Skelby", v = 1)
+  expect_raised(keep_states(daybook(plain, date = on), at, by = depot, v), "states", "in files")
+  expect_raised(keep_states(book, at, by = c(depot, month), amount), "column", "\"month\" is none")
+  expect_raised(keep_states(work_out(book, net = amount), at, by = depot, net), "column", "\"net\" is none")
+  kept <- keep_states(book, at, by = depot, amount)
+  expect_raised(daybook(kept, date = shipped_on), "date", "kept by the days of \"ordered_on\"")
+  files <- list.files(at, "[.]parquet$", full.names = TRUE)
+  file.copy(files[2L], files[1L], overwrite = TRUE)
+  expect_raised(kept_states(at), "states", "are damaged")
+  writeLines("{\"drystack\": 9}", file.path(at, "states.json"))
+  expect_raised(kept_states(at), "states", "damaged, or of another version")
+  expect_raised(refresh(at), "states", "damaged, or of another version")
+})
+
+test_that("a refresh that is killed leaves the states before", {
+  skip_on_os("windows")
+  folder <- withr::local_tempdir()
+  path <- files_of_orders(harrowgill()$orders, folder, 2L)
+  at <- file.path(folder, "kept")
+  keep_states(daybook(path, date = ordered_on), at, by = c(depot, customer_id), amount)
+  utils::write.csv(harrowgill()$orders, file.path(folder, "part3.csv"), row.names = FALSE, na = "")
+  for (after in c(0.02, 0.05, 0.1, 0.15, 0.2)) {
+    job <- parallel::mcparallel(refresh(at))
+    Sys.sleep(after)
+    tools::pskill(job$pid, tools::SIGKILL)
+    suppressWarnings(parallel::mccollect(job))
+    expect_true(sum(unclass(kept_states(at))[[1L]]$rows$n) %in% c(24291, 2 * 24291))
+  }
+  refresh(at)
+  expect_identical(sum(unclass(kept_states(at))[[1L]]$rows$n), 2 * 24291)
+  expect_length(list.files(at, "[.]parquet$"), 3L)
+})
