@@ -39,7 +39,7 @@ commands <- function() {
   list(
     look = command_look, check = command_check, rollup = command_rollup, crosstab = command_crosstab,
     listing = command_listing, headlines = command_headlines, figure = command_figure, build = command_build,
-    calendar = command_calendar, demo = command_demo
+    calendar = command_calendar, keep = command_keep, demo = command_demo
   )
 }
 
@@ -65,7 +65,7 @@ dispatch <- function(args) {
 
 main_help <- function() {
   c(
-    "drystack: period totals and comparisons from a file of orders",
+    "drystack: period totals and comparisons from orders in files and databases",
     "",
     "  drystack look       what is in a file, and a first command to run on it",
     "  drystack check      what to know before trusting an export",
@@ -76,6 +76,7 @@ main_help <- function() {
     "  drystack figure     draw a table",
     "  drystack build      build a standing report again",
     "  drystack calendar   the periods of a calendar, as a table or a picture",
+    "  drystack keep       fold orders once, and ask what was kept instead",
     "  drystack demo       run the example on made-up orders and write its files",
     "",
     "  drystack COMMAND --help    what a command takes, with an example",

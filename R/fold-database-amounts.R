@@ -1,22 +1,22 @@
 # The amounts of a job over orders in a database: what is selected of each, and the states that are
 # made of it.
 
-# An amount as SQL: list(sql, kind, ... of the planned amount, id: by which its columns are named).
+# An amount as SQL: list(... of the planned amount, x: the expression, facts).
 sql_amount <- function(amount, query) {
-  engine <- query$engine
   x <- sql_of(query, amount$tree)
-  reads_amount <- "amount" %in% amount$reads
-  if (!amount$position) {
-    if (reads_amount && !(is_number_kind(x$kind) || x$kind == "condition")) raise_no_amount(engine,
-      amount$tree, x)
-    if ("ordered" %in% amount$reads && !(is_number_kind(x$kind) || is_day_kind(x$kind) ||
-      x$kind %in% c("condition", "time", "zoned"))) raise_no_amount(engine, amount$tree, x)
-    if (amount$code_refused && amount$tree$kind == "column") {
-      check_not_code(first_amounts(engine, amount$tree), amount$tree$name)
-    }
-  }
+  if (!amount$position) check_amount_sql(query$engine, amount, x)
   looked_at <- "moments" %in% amount$needs || ("sum" %in% amount$needs && !is_exact_kind(x$kind))
-  c(amount, list(x = x, facts = if (looked_at) amount_facts(engine, amount$tree)))
+  c(amount, list(x = x, facts = if (looked_at) amount_facts(query$engine, amount$tree)))
+}
+
+check_amount_sql <- function(engine, amount, x) {
+  number <- is_number_kind(x$kind) || x$kind == "condition"
+  ordered <- number || is_day_kind(x$kind) || x$kind %in% c("time", "zoned")
+  fits <- (number || !"amount" %in% amount$reads) && (ordered || !"ordered" %in% amount$reads)
+  if (!fits) raise_no_amount(engine, amount$tree, x)
+  if (amount$code_refused && amount$tree$kind == "column") {
+    check_not_code(first_amounts(engine, amount$tree), amount$tree$name)
+  }
 }
 
 raise_no_amount <- function(engine, tree, x) {

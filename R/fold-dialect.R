@@ -171,8 +171,10 @@ sql_key.drystack_database <- function(db) if (!is.null(db$key)) paste0("o.", sql
 #' @export
 database_table.drystack_database <- function(db, keys, values) {
   name <- paste0("drystack_", db$tables <- (db$tables %||% 0L) + 1L, "_", Sys.getpid())
-  type <- function(x) if (is.numeric(x)) "DOUBLE PRECISION" else if (is.logical(x)) "BOOLEAN"
-    else sql_text_type(db)
+  type <- function(x) {
+    if (is.numeric(x)) "DOUBLE PRECISION" else if (is.logical(x)) "BOOLEAN"
+      else sql_text_type(db)
+  }
   database_run(db, paste0("CREATE TEMPORARY TABLE ", name, " (k ", type(keys), " PRIMARY KEY, v ",
     type(values), ")"))
   for (rows in split(seq_along(keys), (seq_along(keys) - 1L) %/% 500L)) {

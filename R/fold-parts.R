@@ -326,8 +326,10 @@ rows_of_orders.drystack_parts <- function(engine, rows) rows
 #' @export
 orders_part.drystack_parts <- function(engine, rows) {
   part <- frame_engine(length(rows), line_days(engine)[rows])
-  with_meanings(part, engine, function(meaning) list(kind = "part", of = engine, id = meaning$id,
-    rows = rows))
+  with_meanings(part, engine, function(meaning) {
+    list(kind = "part", of = engine, id = meaning$id,
+      rows = rows)
+  })
 }
 
 #' @export

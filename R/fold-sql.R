@@ -95,8 +95,10 @@ sql_functions <- function() {
       "or_zero" = sql_numbers(function(x) paste0("coalesce(", x, ", 0e0)")),
       "if_known" = sql_alike(function(x, y) paste0("coalesce(", x, ", ", y, ")")),
       "as_amount" = function(query, args, constant, tree) if (is_number_kind(args[[1L]]$kind)) args[[1L]],
-      "is.na" = function(query, args, constant, tree) new_sql(paste0("(", args[[1L]]$sql, " IS NULL)"),
-        "condition"),
+      "is.na" = function(query, args, constant, tree) {
+        new_sql(paste0("(", args[[1L]]$sql, " IS NULL)"),
+          "condition")
+      },
       "&" = sql_conditions(function(x, y) paste0("(", x, " AND ", y, ")")),
       "|" = sql_conditions(function(x, y) paste0("(", x, " OR ", y, ")")),
       "!" = sql_conditions(function(x) paste0("(NOT ", x, ")")),
@@ -128,8 +130,10 @@ either_number <- function(x, y, op) {
 }
 
 sql_arithmetic <- function(op) {
-  two <- sql_numbers(function(x, y) paste0("(", x, " ", op, " ", if (op == "/") paste0("nullif(", y, ", 0)")
-    else y, ")"))
+  two <- sql_numbers(function(x, y) {
+    paste0("(", x, " ", op, " ", if (op == "/") paste0("nullif(", y, ", 0)")
+      else y, ")")
+  })
   one <- sql_numbers(function(x) if (op == "-") paste0("(- ", x, ")") else x)
   function(query, args, constant, tree) (if (length(args) == 1L) one else two)(query, args, constant, tree)
 }

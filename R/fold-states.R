@@ -10,7 +10,8 @@
 as_engine.drystack_taken_states <- function(taken, date) {
   kept <- taken$kept
   if (date$name != kept$date) {
-    raise("date", c(paste0("The states in ", quoted(kept$path), " are kept by the days of ", quoted(kept$date), "."),
+    raise("date", c(paste0("The states in ", quoted(kept$path), " are kept by the days of ",
+      quoted(kept$date), "."),
       "x" = paste0("They are asked by ", quoted(date$name), "."), ">" = "Keep others, or name that column."))
   }
   engine <- new_engine("drystack_states", sum(kept$rows$n))
@@ -30,7 +31,8 @@ states_frame <- function(engine) {
   if (is.null(engine$frame)) engine$frame <- frame_engine(nrow(engine$kept_rows), engine$kept_rows$day)
   with_meanings(engine$frame, engine, function(meaning) {
     if (meaning$name == engine$date$name) list(kind = "source", values = as_day_date(engine$kept_rows$day))
-    else if (meaning$name %in% engine$kept_names) list(kind = "source", values = engine$kept_rows[[meaning$name]])
+    else if (meaning$name %in% engine$kept_names) list(kind = "source",
+      values = engine$kept_rows[[meaning$name]])
   })
 }
 
@@ -62,7 +64,10 @@ labels_counted.drystack_states <- function(engine, tree) {
 }
 
 #' @export
-labels_counted.drystack_frame <- function(engine, tree) lines_by_label(engine, tree, engine, rep(1, engine$rows))
+labels_counted.drystack_frame <- function(engine, tree) {
+  lines_by_label(engine, tree, engine,
+    rep(1, engine$rows))
+}
 
 lines_by_label <- function(frame, tree, engine, lines) {
   texts <- as.character(plain_values(line_values(frame, settled_tree(tree, engine))))
@@ -90,7 +95,8 @@ orders_facts.drystack_states <- function(engine, scope) {
     met <- scope_mask(frame, settled_scope(engine, scope)) %||% rep(TRUE, frame$rows)
     day <- as.integer(engine$kept_rows$day[met])
     n <- engine$kept_rows$n[met]
-    list(lines = sum(n), undated = sum(n[is.na(day)]), first = end_known(day, min), last = end_known(day, max))
+    list(lines = sum(n), undated = sum(n[is.na(day)]), first = end_known(day, min), last = end_known(day,
+      max))
   }, function(orders) orders_facts(orders, scope))
 }
 
@@ -104,13 +110,17 @@ days_counted.drystack_states <- function(engine) {
 #' @export
 column_kind.drystack_states <- function(engine, tree) {
   check_no_functions(tree)
-  answered_by(engine, ids_of(tree), function(frame) column_kind(frame, tree), function(orders) column_kind(orders, tree))
+  answered_by(engine, ids_of(tree), function(frame) column_kind(frame, tree),
+    function(orders) column_kind(orders, tree))
 }
 
 #' @export
 members.drystack_states <- function(engine, axis) {
   ids <- if (axis$kind == "cyclic" && axis$part != "hour_of_day") character() else axis$column
-  coded <- answered_by(engine, ids, function(frame) members(frame, axis), function(orders) members(orders, axis))
+  coded <- answered_by(engine, ids, function(frame) members(frame, axis), function(orders) {
+    members(orders,
+      axis)
+  })
   coded$axis <- axis
   coded
 }
@@ -138,7 +148,8 @@ left_out.drystack_states <- function(engine, book) {
   }
   answered_by(engine, condition_ids(book$scope), function(frame) {
     day <- engine$kept_rows$day
-    reasons <- c(list(is.na(day), (day > book$as_of) %in% TRUE), lapply(settled_scope(engine, book$scope), function(condition) {
+    reasons <- c(list(is.na(day), (day > book$as_of) %in% TRUE), lapply(settled_scope(engine, book$scope),
+      function(condition) {
       !condition_mask(frame, condition)
     }))
     left <- rep(FALSE, length(day))
@@ -152,10 +163,16 @@ left_out.drystack_states <- function(engine, book) {
 
 # What looks at order lines looks at the orders.
 #' @export
-order_lines.drystack_states <- function(engine, part) order_lines(orders_engine(engine), of_orders(engine, part))
+order_lines.drystack_states <- function(engine, part) {
+  order_lines(orders_engine(engine), of_orders(engine,
+    part))
+}
 
 #' @export
-count_lines.drystack_states <- function(engine, part) count_lines(orders_engine(engine), of_orders(engine, part))
+count_lines.drystack_states <- function(engine, part) {
+  count_lines(orders_engine(engine), of_orders(engine,
+    part))
+}
 
 #' @export
 sum_of_lines.drystack_states <- function(engine, part, tree) {
@@ -171,7 +188,10 @@ distinct_values.drystack_states <- function(engine, part, tree) {
 all_lines.drystack_states <- function(engine) all_lines(orders_engine(engine))
 
 #' @export
-line_values.drystack_states <- function(engine, tree, rows = NULL) line_values(orders_engine(engine), tree, rows)
+line_values.drystack_states <- function(engine, tree, rows = NULL) {
+  line_values(orders_engine(engine), tree,
+    rows)
+}
 
 #' @export
 line_days.drystack_states <- function(engine) line_days(orders_engine(engine))
@@ -219,7 +239,8 @@ fold.drystack_states <- function(engine, job, dimensions, book) {
   groups <- groups_of(rows)
   at <- cell_numbers(rows, groups)
   given <- function(state, numbers) {
-    kernel_given_states(state, groups$count, job$spans$count, at, lapply(numbers, function(x) as.numeric(x[rows$kept])))
+    kernel_given_states(state, groups$count, job$spans$count, at, lapply(numbers,
+      function(x) as.numeric(x[rows$kept])))
   }
   list(
     places = stats::setNames(groups$places[seq_along(dimensions)], names(dimensions)),
@@ -237,7 +258,8 @@ state_rows <- function(engine, frame, job, dimensions) {
   at[is.na(at) | at < 1L | at > length(job$spans$of_day)] <- NA
   span <- job$spans$of_day[at]
   kept <- which(!is.na(span) & span >= 0L & (scope_mask(frame, settled_scope(engine, job$scope)) %||% TRUE))
-  coded <- c(unname(dimensions), if (!is.null(job$entity)) list(column_codes(frame, job$entity$id, job$entity$name)))
+  coded <- c(unname(dimensions), if (!is.null(job$entity)) list(column_codes(frame, job$entity$id,
+    job$entity$name)))
   places <- lapply(coded, function(d) {
     place <- d$place[as.integer(d$codes)[kept]]
     place[is.na(place)] <- length(d$members) + 1L
@@ -274,7 +296,8 @@ kept_states_of <- function(amount, engine, given) {
     less <- mean - centre
     states$moments <- given("moments", list(known, known * less, column("squares") + known * less^2))
   }
-  if ("extremes" %in% amount$needs) states$extremes <- given("extremes", list(column("least"), column("greatest")))
+  if ("extremes" %in% amount$needs) states$extremes <- given("extremes", list(column("least"),
+    column("greatest")))
   states
 }
 
@@ -300,7 +323,8 @@ partial_rows.drystack_frame <- function(engine, by, amounts) {
   folded <- if (length(amounts) > 0L) folded_amounts(engine, amounts, rows$codes, groups)
   kept <- list(day = days[rows$first])
   for (name in names(by)) kept[[name]] <- vctrs::vec_slice(values[[name]], rows$first)
-  structure(c(kept, list(n = tabulate(rows$codes, groups) + 0), folded), class = "data.frame", row.names = seq_len(groups))
+  structure(c(kept, list(n = tabulate(rows$codes, groups) + 0), folded), class = "data.frame",
+    row.names = seq_len(groups))
 }
 
 folded_amounts <- function(engine, amounts, codes, groups) {
@@ -314,12 +338,13 @@ folded_amounts <- function(engine, amounts, codes, groups) {
   )
   n <- tabulate(codes, groups)
   columns <- Map(function(states, amount, name) {
-    figure <- function(state, figure) kernel_finish(states[[state]], figure)[seq_len(groups), 1L]
-    known <- n - figure("missing", "count")
-    variance <- figure("moments", "variance")
-    all <- list(known = known, sum = figure("sum", "sum"),
-      squares = ifelse(is.na(variance), 0, variance) * pmax(known - 1, 0), least = figure("extremes", "least"),
-      greatest = figure("extremes", "greatest"))
+    finished <- function(state, what) kernel_finish(states[[state]], what)[seq_len(groups), 1L]
+    known <- n - finished("missing", "count")
+    variance <- finished("moments", "variance")
+    all <- list(known = known, sum = finished("sum", "sum"),
+      squares = ifelse(is.na(variance), 0, variance) * pmax(known - 1, 0), least = finished("extremes",
+        "least"),
+      greatest = finished("extremes", "greatest"))
     stats::setNames(all, paste0(name, "_", names(all)))
   }, folded$columns, amounts, names(amounts))
   unlist(unname(columns), recursive = FALSE)
@@ -342,7 +367,8 @@ partial_rows_past <- function(engine, by, amounts, past) {
   x <- lapply(by, sql_of_column, query = query)
   day <- sql_day(engine$db, date_expression(engine))
   planned <- lapply(amounts, function(amount) {
-    sql_amount(utils::modifyList(amount, list(needs = c("sum", "moments", "extremes"), reads = "amount", position = FALSE,
+    sql_amount(utils::modifyList(amount, list(needs = c("sum", "moments", "extremes"), reads = "amount",
+      position = FALSE,
       code_refused = FALSE)), query)
   })
   folded <- Map(amount_selected, planned, seq_along(planned), MoreArgs = list(db = engine$db))
@@ -350,7 +376,8 @@ partial_rows_past <- function(engine, by, amounts, past) {
   inner <- c(ds_t = day, ds_k = key, stats::setNames(vapply(x, sql_out, "", db = engine$db), keys),
     unlist(lapply(unname(folded), `[[`, "inner")))
   outer <- unlist(lapply(unname(folded), `[[`, "outer"))
-  from <- paste0(sql_from(query), if (!is.null(past)) paste0(" WHERE ", key, " > ", sql_values(engine$db, past)))
+  from <- paste0(sql_from(query), if (!is.null(past)) paste0(" WHERE ", key, " > ", sql_values(engine$db,
+    past)))
   found <- database_rows(engine$db, sql_query(engine$db, inner, from,
     c(own_names(c("ds_t", keys)), ds_n = "count(*)", ds_last = "max(ds_k)", outer), c("ds_t", keys)))
   kept <- c(list(day = as.integer(found$ds_t)), stats::setNames(Map(values_out, found[keys], x,
@@ -361,7 +388,8 @@ partial_rows_past <- function(engine, by, amounts, past) {
     sums <- ten_thousandths_of(found[[amount$columns[["sum"]]]], amount)
     sum <- ifelse(is.na(sums[[1L]]), ifelse(is.na(sums[[2L]]), 0, sums[[2L]]), sums[[1L]] / 10000)
     squares <- number("second") - ifelse(known > 0, number("first")^2 / known, 0)
-    stats::setNames(list(known, sum, pmax(ifelse(is.na(squares), 0, squares), 0), number("least"), number("greatest")),
+    stats::setNames(list(known, sum, pmax(ifelse(is.na(squares), 0, squares), 0), number("least"),
+      number("greatest")),
       paste0(name, "_", c("known", "sum", "squares", "least", "greatest")))
   }, folded, names(amounts))
   rows <- structure(c(kept, unlist(unname(columns), recursive = FALSE)), class = "data.frame",

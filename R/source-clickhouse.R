@@ -135,15 +135,12 @@ primary_key.drystack_clickhouse <- function(db) NULL
 
 #' @export
 column_kind_in.drystack_clickhouse <- function(db, name) {
-  type <- sub("^(LowCardinality|Nullable)\\((.*)\\)$", "\\2", db$types[[name]])
+  wrapped <- "^(LowCardinality|Nullable)\\((.*)\\)$"
+  type <- sub(wrapped, "\\2", sub(wrapped, "\\2", db$types[[name]]))
   x <- paste0("o.", sql_name(db, name))
   if (type == "Bool" || (type == "UInt8" && is_yes_or_no(db, x))) "condition"
   else if (grepl("^U?Int(8|16|32)$", type)) "whole"
-  else if (grepl("^U?Int", type)) {
-    largest <- database_rows(db, paste0("SELECT max(abs(toFloat64(", x, "))) AS v FROM ", db$relation,
-      " o"))$v
-    if (!is.na(largest) && largest >= 2^53) "large" else "whole"
-  }
+  else if (grepl("^U?Int", type)) whole_or_large(db, x)
   else if (startsWith(type, "Decimal")) "decimal"
   else if (startsWith(type, "Float")) "number"
   else if (type == "Date") "date"
@@ -152,6 +149,11 @@ column_kind_in.drystack_clickhouse <- function(db, name) {
   else raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words), " cannot be read."),
     "x" = paste0("Its type is ", braces_kept(type), "."),
       ">" = "Turn it into a number, a date or text in a query."))
+}
+
+whole_or_large <- function(db, x) {
+  largest <- database_rows(db, paste0("SELECT max(abs(toFloat64(", x, "))) AS v FROM ", db$relation, " o"))$v
+  if (!is.na(largest) && largest >= 2^53) "large" else "whole"
 }
 
 # Small whole numbers that are 0 or 1 are how it says no and yes.

@@ -15,8 +15,10 @@ asked <- function(db, sql, ask) {
 #' @export
 database_rows.drystack_dbi <- function(db, sql) {
   rows <- asked(db, sql, function() DBI::dbGetQuery(db$con, sql))
-  lapply(as.list(rows), function(column) if (inherits(column, "integer64")) kernel_int64_doubles(column)
-    else column)
+  lapply(as.list(rows), function(column) {
+    if (inherits(column, "integer64")) kernel_int64_doubles(column)
+      else column
+  })
 }
 
 #' @export
@@ -35,8 +37,10 @@ sql_values.drystack_dbi <- function(db, values) {
 
 #' @export
 columns_in.drystack_dbi <- function(db) {
-  names(asked(db, db$relation, function() DBI::dbGetQuery(db$con, paste("SELECT * FROM", db$relation,
-    "o WHERE 1 = 0"))))
+  names(asked(db, db$relation, function() {
+    DBI::dbGetQuery(db$con, paste("SELECT * FROM", db$relation,
+      "o WHERE 1 = 0"))
+  }))
 }
 
 #' @export

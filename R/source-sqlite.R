@@ -9,8 +9,10 @@ open_sqlite <- function(text, user, password) {
   }
   con <- rlang::try_fetch(
     DBI::dbConnect(RSQLite::SQLite(), path, flags = RSQLite::SQLITE_RO),
-    error = function(e) raise("database", c("{.val {path}} cannot be opened.",
-      "x" = braces_kept(conditionMessage(e))))
+    error = function(e) {
+      raise("database", c("{.val {path}} cannot be opened.",
+        "x" = braces_kept(conditionMessage(e))))
+    }
   )
   db <- new_database(con, "drystack_sqlite")
   asked(db, path, function() DBI::dbGetQuery(con, "SELECT count(*) FROM sqlite_master"))
@@ -59,11 +61,9 @@ column_kind_in.drystack_sqlite <- function(db, name) {
     db$blanks[[name]] <- TRUE
   }
   if (found$most == "blob") raise("column", paste0("Column ", quoted(name), " holds bytes that are no text."))
+  db$odd[[name]] <- found$real > 0 && any(is.infinite(as.numeric(unlist(found[c("a", "b")]))))
   if (found$most %in% c("text", "null")) kind_of_texts(db, name, found)
-  else if (found$real > 0) {
-    db$odd[[name]] <- any(is.infinite(as.numeric(unlist(found[c("a", "b")]))))
-    "number"
-  }
+  else if (found$real > 0) "number"
   else if (max(abs(as.numeric(unlist(found[c("a", "b")])))) >= 2^53) "large"
   else if (is_declared(db, name, "BOOL")) "condition"
   else "whole"

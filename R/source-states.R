@@ -36,8 +36,13 @@ keep_states <- function(book, path, by, ...) {
   check_names_whole(sys.call(), c("book", "path", "by"))
   check_daybook(book)
   check_text(path, "path")
-  axes <- read_axes(said_axes(rlang::enquo(by)), book)
-  amounts <- lapply(said_dots(...), function(said) parse_row(said$expr, book_vocabulary(book, said$env)))
+  states_kept(book, path, said_axes(rlang::enquo(by)), said_dots(...))
+}
+
+# The columns and amounts as they were said.
+states_kept <- function(book, path, by, amounts) {
+  axes <- read_axes(by, book)
+  amounts <- lapply(amounts, function(said) parse_row(said$expr, book_vocabulary(book, said$env)))
   kept <- list(
     drystack = states_version, orders = kept_orders_of(book), date = book$date,
     reading = Filter(Negate(is.null), c(book$made$reading, list(date_order = book$made$date_order))),
@@ -45,7 +50,7 @@ keep_states <- function(book, path, by, ...) {
     by = as.list(vapply(unname(axes), own_column, "", book = book)), amounts = kept_amounts(amounts, book),
     parts = list()
   )
-  dir.create(path, showWarnings = FALSE, recursive = TRUE)
+  or_cannot_write(path, dir.create(path, showWarnings = FALSE, recursive = TRUE))
   refreshed(kept, path)
   kept_states(path)
 }
@@ -63,9 +68,13 @@ own_column <- function(axis, book) {
 # The amounts as they are kept: by a name of its own the text of each.
 kept_amounts <- function(trees, book) {
   for (tree in trees) {
-    for (name in setdiff(columns_of(tree), book$made$names)) own_column(list(kind = "dimension", name = name), book)
+    for (name in setdiff(columns_of(tree), book$made$names)) own_column(list(kind = "dimension", name = name),
+      book)
   }
-  texts <- lapply(unname(trees), function(tree) list(text = tree_text(tree), needs = as.list(c("sum", "moments", "extremes"))))
+  texts <- lapply(unname(trees), function(tree) {
+    list(text = tree_text(tree),
+      needs = as.list(c("sum", "moments", "extremes")))
+  })
   stats::setNames(texts, paste0("a", seq_along(texts), recycle0 = TRUE))
 }
 
@@ -79,7 +88,8 @@ kept_orders_of <- function(book) {
     raise("states", c("States are kept of orders in files, or in a database that is named by text.",
       ">" = "Give {.fn daybook} the path of the file."))
   }
-  list(path = if (grepl("[*?[]", book$made$path)) file.path(normalizePath(dirname(book$made$path)), basename(book$made$path))
+  list(path = if (grepl("[*?[]", book$made$path)) file.path(normalizePath(dirname(book$made$path)),
+    basename(book$made$path))
     else normalizePath(book$made$path))
 }
 
@@ -93,7 +103,10 @@ kept_states <- function(path) {
   kept$path <- path
   kept$by <- unlist(kept$by)
   kept$names <- unlist(kept$columns)
-  kept$amounts <- lapply(kept$amounts, function(amount) list(text = amount$text, needs = unlist(amount$needs)))
+  kept$amounts <- lapply(kept$amounts, function(amount) {
+    list(text = amount$text,
+      needs = unlist(amount$needs))
+  })
   kept$open <- function() taken_orders(orders_again(kept))
   structure(list(kept), class = "drystack_kept_states")
 }
@@ -104,7 +117,8 @@ names.drystack_kept_states <- function(x) unclass(x)[[1L]]$names
 #' @export
 print.drystack_kept_states <- function(x, ...) {
   kept <- unclass(x)[[1L]]
-  cat("States of ", format_count(sum(kept$rows$n)), " order lines, by ", joined_words(c(kept$date, kept$by)), "\n", sep = "")
+  cat("States of ", format_count(sum(kept$rows$n)), " order lines, by ", joined_words(c(kept$date, kept$by)),
+    "\n", sep = "")
   invisible(x)
 }
 
@@ -125,7 +139,8 @@ read_manifest <- function(path) {
     raise("states", c(paste0("There are no states in ", quoted(path), "."),
       ">" = "Keep some with {.fn keep_states}."))
   }
-  kept <- rlang::try_fetch(jsonlite::fromJSON(manifest_file(path), simplifyVector = FALSE), error = function(e) list())
+  kept <- rlang::try_fetch(jsonlite::fromJSON(manifest_file(path), simplifyVector = FALSE),
+    error = function(e) list())
   if (!identical(as.integer(kept$drystack), states_version) || is.null(kept$by)) {
     raise("states", c(paste0("The states in ", quoted(path), " are damaged, or of another version."),
       ">" = "Keep them again with {.fn keep_states}."))
@@ -144,10 +159,14 @@ rows_of_states <- function(kept, path) {
     }
     rows
   })
-  alike <- lapply(unlist(kept$by), function(name) any(vapply(rows, function(part) is.character(part[[name]]), NA)))
+  alike <- lapply(unlist(kept$by), function(name) {
+    any(vapply(rows, function(part) is.character(part[[name]]),
+      NA))
+  })
   texts <- unlist(kept$by)[unlist(alike)]
   do.call(rbind, lapply(rows, function(part) {
-    for (name in texts) part[[name]] <- if (is.character(part[[name]])) part[[name]] else ifelse(is.na(part[[name]]),
+    for (name in texts) part[[name]] <- if (is.character(part[[name]])) part[[name]]
+      else ifelse(is.na(part[[name]]),
       NA_character_, member_text(part[[name]]))
     part
   }))
@@ -178,9 +197,11 @@ refreshed <- function(kept, path) {
     part = c(vapply(now[!is_same], `[[`, "", "part"), gone),
     what = c(ifelse(vapply(now[!is_same], function(part) is.null(before[[part$part]]), NA), "new", "changed"),
       rep("gone", length(gone))),
-    lines = c(vapply(added, function(part) part$lines, 0), vapply(unname(before[gone]), function(part) -part$lines, 0))
+    lines = c(vapply(added, function(part) part$lines, 0), vapply(unname(before[gone]),
+      function(part) -part$lines, 0))
   )
-  kept$parts <- if (is.null(kept$orders$database)) c(lapply(now[is_same], function(part) before[[part$part]]), added)
+  kept$parts <- if (is.null(kept$orders$database)) c(lapply(now[is_same], function(part) before[[part$part]]),
+    added)
     else c(unname(before), Filter(function(part) part$lines > 0, added))
   write_manifest(kept, path)
   told[told$lines != 0 | told$what != "new", , drop = FALSE]
@@ -211,6 +232,14 @@ database_parts <- function(kept) {
   list(list(part = paste0("after ", last %||% "the beginning"), stamp = "new", past = last))
 }
 
+# The expression of an amount, as it was written; it is read by the row language alone.
+kept_expression <- function(text) {
+  rlang::try_fetch(parse(text = text, keep.source = FALSE)[[1L]], error = function(e) {
+    raise("states", c("An amount of the states is no expression.", "x" = "It is {.val {text}}.",
+      ">" = "Keep them again with {.fn keep_states}."))
+  })
+}
+
 # One part folded and written: its rows, lines and stamp.
 kept_part <- function(part, kept, path) {
   opened <- if (is.null(part$file)) orders_again(kept)
@@ -218,15 +247,20 @@ kept_part <- function(part, kept, path) {
       columns_spoken_of(names, c(kept$date, kept$by, lapply(kept$amounts, `[[`, "text")))
     })
   taken <- taken_orders(opened)
-  engine <- as_engine(taken, list(name = kept$date, order = unlist(kept$reading$date_order), undated = as.character(unlist(kept$undated))))
-  ids <- vapply(stats::setNames(nm = unlist(kept$columns)), function(name) new_meaning(engine, taken$meaning(name)), "")
+  engine <- as_engine(taken, list(name = kept$date, order = unlist(kept$reading$date_order),
+    undated = as.character(unlist(kept$undated))))
+  ids <- vapply(stats::setNames(nm = unlist(kept$columns)), function(name) {
+    new_meaning(engine,
+      taken$meaning(name))
+  }, "")
   vocabulary <- new_vocabulary(columns = ids)
   amounts <- lapply(kept$amounts, function(amount) {
-    list(tree = parse_row(read_expression(amount$text, "amount")$expr, vocabulary), text = amount$text)
+    list(tree = parse_row(kept_expression(amount$text), vocabulary), text = amount$text)
   })
   found <- if (is.null(part$file)) partial_rows_past(engine, ids[unlist(kept$by)], amounts, part$past)
     else list(rows = partial_rows(engine, ids[unlist(kept$by)], amounts))
   name <- paste0("states-", rlang::hash(list(part$part, part$stamp, Sys.time())), ".parquet")
   write_whole(file.path(path, name), function(aside) nanoparquet::write_parquet(found$rows, aside))
-  Filter(Negate(is.null), list(part = part$part, stamp = part$stamp, rows = name, lines = sum(found$rows$n), last = found$last))
+  Filter(Negate(is.null), list(part = part$part, stamp = part$stamp, rows = name, lines = sum(found$rows$n),
+    last = found$last))
 }

@@ -42,8 +42,10 @@ test_that("larger asks of servers answer as those of orders in memory, decimals 
         info = paste(name, "of", server), ignore_attr = TRUE)
     }
   }
-  exact <- function(book) rollup(book, by = c(depot, month), s = sum(amount), q = sum(quantity), y = ytd(s),
-    totals = "all")
+  exact <- function(book) {
+    rollup(book, by = c(depot, month), s = sum(amount), q = sum(quantity), y = ytd(s),
+      totals = "all")
+  }
   for (server in names(there)) {
     expect_identical(as.data.frame(exact(there[[server]])), as.data.frame(exact(here)), info = server)
   }
@@ -54,8 +56,10 @@ test_that("date-times of PostgreSQL count on the day of the zone that is said", 
   DBI::dbExecute(con, "DROP TABLE IF EXISTS times")
   DBI::dbExecute(con, "CREATE TABLE times (at timestamptz, plain timestamp, v int)")
   DBI::dbExecute(con, "INSERT INTO times VALUES ('2026-01-31 23:30:00+00', '2026-01-31 23:30:00', 1)")
-  months <- function(...) format(rollup(daybook(orders_in(con, "times", ...), date = at), by = month,
-    s = sum(v))$axes$month)
+  months <- function(...) {
+    format(rollup(daybook(orders_in(con, "times", ...), date = at), by = month,
+      s = sum(v))$axes$month)
+  }
   expect_identical(months(), "2026-01 Jan")
   expect_identical(months(zone = "Europe/Paris"), "2026-02 Feb")
   book <- daybook(orders_in(con, "times", zone = "Europe/Paris"), date = at)

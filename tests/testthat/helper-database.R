@@ -38,72 +38,116 @@ asked_of_book <- function(ask, book) {
 
 # Larger asks, each the work of several questions to an engine.
 larger_asks <- function(yard) {
-  kept <- function(k) rollup(k, by = customer_id, s = sum(amount), keep = list(customer_id = keep_top(5, s,
-    others = "rest")),
-    totals = "all")
+  kept <- function(k) {
+    rollup(k, by = customer_id, s = sum(amount), keep = list(customer_id = keep_top(5, s,
+      others = "rest")),
+      totals = "all")
+  }
   sent <- function(k) only(k, status != "cancelled")
   list(
-    behind = function(k) behind(rollup(k, by = c(depot, year), s = sum(amount), g = growth(s, year)), row = 3,
-      measure = "g"),
+    behind = function(k) {
+      behind(rollup(k, by = c(depot, year), s = sum(amount), g = growth(s, year)), row = 3,
+        measure = "g")
+    },
     "behind others" = function(k) behind(kept(k), row = 6),
     "explain others" = function(k) explain(kept(k), row = 6, measure = "s"),
-    explain = function(k) explain(rollup(sent(k), by = c(depot, year), s = sum(amount), ly = prior(s, year),
-      totals = "all"),
-      row = 7, measure = "ly"),
-    "explain along" = function(k) explain(rollup(k, by = c(depot, year), s = running(sum(amount),
-      along = year)),
-      row = 7, measure = "s"),
-    "tie out" = function(k) tie_out(rollup(sent(k), by = c(depot, year), s = sum(amount), n = count(),
-      q = sum(quantity),
-      totals = "all")),
-    listing = function(k) listing(within_dates(only(k, customer_id == "C4231"), "2026-01-01", "2026-08-31"),
-      groups = depot,
-      lines = c(ordered_on, order_id), s = sum(amount), r = running(s, along = lines)),
-    "listing per" = function(k) listing(within_dates(k, "2026-08-01", "2026-08-31"), groups = depot,
-      lines = ordered_on,
-      per = order_id, s = sum(amount), ly = prior(s, year)),
-    "listing month" = function(k) listing(within_dates(k, "2026-07-20", "2026-08-10"), groups = c(month,
-      depot),
-      lines = c(ordered_on, day_of_week), s = sum(amount), sh = share(s)),
-    headlines = function(k) headlines(k, sales = sum(amount), orders = distinct(order_id),
-      compare = "a year before"),
-    crosstab = function(k) crosstab(k, rows = depot, cols = quarter, s = sum(amount), r = rank(s),
-      keep = list(depot = keep_top(3, s)), totals = "all"),
-    lookups = function(k) rollup(enrich(enrich(k, yard$customers, by = "customer_id"), yard$products,
-      by = "product_id"),
-      by = c(kind, channel), s = sum(amount), d = distinct(product_id), totals = "all"),
-    groups = function(k) rollup(work_out(k, g = regroup(region, Uplands = "North"), u = toupper(depot)),
-      by = c(g, u),
-      s = sum(amount)),
+    explain = function(k) {
+      explain(rollup(sent(k), by = c(depot, year), s = sum(amount), ly = prior(s, year),
+        totals = "all"),
+        row = 7, measure = "ly")
+    },
+    "explain along" = function(k) {
+      explain(rollup(k, by = c(depot, year), s = running(sum(amount),
+        along = year)),
+        row = 7, measure = "s")
+    },
+    "tie out" = function(k) {
+      tie_out(rollup(sent(k), by = c(depot, year), s = sum(amount), n = count(),
+        q = sum(quantity),
+        totals = "all"))
+    },
+    listing = function(k) {
+      listing(within_dates(only(k, customer_id == "C4231"), "2026-01-01", "2026-08-31"),
+        groups = depot,
+        lines = c(ordered_on, order_id), s = sum(amount), r = running(s, along = lines))
+    },
+    "listing per" = function(k) {
+      listing(within_dates(k, "2026-08-01", "2026-08-31"), groups = depot,
+        lines = ordered_on,
+        per = order_id, s = sum(amount), ly = prior(s, year))
+    },
+    "listing month" = function(k) {
+      listing(within_dates(k, "2026-07-20", "2026-08-10"), groups = c(month,
+        depot),
+        lines = c(ordered_on, day_of_week), s = sum(amount), sh = share(s))
+    },
+    headlines = function(k) {
+      headlines(k, sales = sum(amount), orders = distinct(order_id),
+        compare = "a year before")
+    },
+    crosstab = function(k) {
+      crosstab(k, rows = depot, cols = quarter, s = sum(amount), r = rank(s),
+        keep = list(depot = keep_top(3, s)), totals = "all")
+    },
+    lookups = function(k) {
+      rollup(enrich(enrich(k, yard$customers, by = "customer_id"), yard$products,
+        by = "product_id"),
+        by = c(kind, channel), s = sum(amount), d = distinct(product_id), totals = "all")
+    },
+    groups = function(k) {
+      rollup(work_out(k, g = regroup(region, Uplands = "North"), u = toupper(depot)),
+        by = c(g, u),
+        s = sum(amount))
+    },
     "no such group" = function(k) work_out(k, g = regroup(region, Uplands = "Nowhere")),
     spelling = function(k) rollup(work_out(k, d = one_spelling(depot)), by = d, s = sum(amount)),
-    "parts of dates" = function(k) rollup(work_out(k, m = month_of_year(shipped_on),
-      late = shipped_on - ordered_on), by = m,
-      s = sum(late), x = max(late), f = min(shipped_on)),
-    "other date" = function(k) rollup(k, by = month, s = sum(amount), n = on(count(), shipped_on),
-      w = on(sum(amount), shipped_on)),
-    conditions = function(k) rollup(only(k, quantity * discount > 10, !(channel %in% "web"),
-      shipped_on >= "2025-06-01"),
-      by = depot, s = sum(amount)),
-    choices = function(k) rollup(work_out(k, w = ifelse(channel == "web", amount, 0), t = paste(depot),
-      u = least(quantity, discount),
-      b = banded(amount, c(0, 100))), by = c(b, t), s = sum(w), u = sum(u), n = sum(abs(discount)),
-        r = sum(round(amount, 0))),
-    regardless = function(k) rollup(only(sent(k), channel == "web"), by = depot, s = sum(amount),
-      a = regardless(sum(amount), status),
-      n = regardless(sum(amount), dates)),
-    sorted = function(k) rollup(k, by = c(region, depot), s = sum(amount),
-      sort = list(depot = largest_first(s)), totals = "all"),
-    cyclic = function(k) rollup(k, by = c(day_of_week, channel), s = mean(each(day, sum(amount))),
-      o = occurrences(month)),
-    seen = function(k) rollup(within_dates(k, "2026-08-01", "2026-08-31"), by = customer_id, s = sum(amount),
-      ly = prior(s, year),
-      members = "seen"),
-    ends = function(k) rollup(k, by = c(channel, year), f = first(amount), l = last(product_id),
-      totals = "all"),
-    values = function(k) rollup(k, by = depot, d = distinct(customer_id), m = median(amount),
-      q = quantile(amount, 0.9),
-      c = most_common(product_id), v = var(amount), n = count(discount)),
+    "parts of dates" = function(k) {
+      rollup(work_out(k, m = month_of_year(shipped_on),
+        late = shipped_on - ordered_on), by = m,
+        s = sum(late), x = max(late), f = min(shipped_on))
+    },
+    "other date" = function(k) {
+      rollup(k, by = month, s = sum(amount), n = on(count(), shipped_on),
+        w = on(sum(amount), shipped_on))
+    },
+    conditions = function(k) {
+      rollup(only(k, quantity * discount > 10, !(channel %in% "web"),
+        shipped_on >= "2025-06-01"),
+        by = depot, s = sum(amount))
+    },
+    choices = function(k) {
+      rollup(work_out(k, w = ifelse(channel == "web", amount, 0), t = paste(depot),
+        u = least(quantity, discount),
+        b = banded(amount, c(0, 100))), by = c(b, t), s = sum(w), u = sum(u), n = sum(abs(discount)),
+          r = sum(round(amount, 0)))
+    },
+    regardless = function(k) {
+      rollup(only(sent(k), channel == "web"), by = depot, s = sum(amount),
+        a = regardless(sum(amount), status),
+        n = regardless(sum(amount), dates))
+    },
+    sorted = function(k) {
+      rollup(k, by = c(region, depot), s = sum(amount),
+        sort = list(depot = largest_first(s)), totals = "all")
+    },
+    cyclic = function(k) {
+      rollup(k, by = c(day_of_week, channel), s = mean(each(day, sum(amount))),
+        o = occurrences(month))
+    },
+    seen = function(k) {
+      rollup(within_dates(k, "2026-08-01", "2026-08-31"), by = customer_id, s = sum(amount),
+        ly = prior(s, year),
+        members = "seen")
+    },
+    ends = function(k) {
+      rollup(k, by = c(channel, year), f = first(amount), l = last(product_id),
+        totals = "all")
+    },
+    values = function(k) {
+      rollup(k, by = depot, d = distinct(customer_id), m = median(amount),
+        q = quantile(amount, 0.9),
+        c = most_common(product_id), v = var(amount), n = count(discount))
+    },
     unmet = function(k) rollup(only(k, depot == "Skelbi"), by = year, s = sum(amount)),
     "not an amount" = function(k) rollup(k, by = depot, s = sum(channel)),
     "a code" = function(k) rollup(k, by = depot, s = sum(order_id)),

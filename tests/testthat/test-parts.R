@@ -159,3 +159,18 @@ test_that("dates in text are settled by all files together", {
   expect_identical(plain(table)$s, c(4, 0, 6))
   expect_match(table_notes(table), "read as day, month, year, as \"13/02/2026\" says", all = FALSE)
 })
+
+test_that("labels are spelt as most order lines of all parts spell them", {
+  folder <- withr::local_tempdir()
+  orders <- data.frame(on = "2026-01-05", depot = c("Skelby", "Skelby", "SKELBY", "x", "SKELBY", "SKELBY",
+    "Skelby", "Skelby"),
+    v = 1:8)
+  utils::write.csv(orders[1:4, ], file.path(folder, "a.csv"), row.names = FALSE)
+  utils::write.csv(orders[5:8, ], file.path(folder, "b.csv"), row.names = FALSE)
+  spelt <- function(orders) {
+    book <- work_out(daybook(orders, date = on), d = one_spelling(depot))
+    as.data.frame(rollup(only(book, one_spelling(depot) != "x"), by = d, s = sum(v)))
+  }
+  expect_identical(spelt(file.path(folder, "*.csv")), spelt(orders))
+  expect_identical(spelt(orders)$d, "Skelby")
+})

@@ -3,14 +3,16 @@
 files_of_orders <- function(orders, folder, parts) {
   at <- (seq_len(nrow(orders)) - 1L) %/% ceiling(nrow(orders) / parts) + 1L
   for (i in unique(at)) {
-    utils::write.csv(orders[at == i, , drop = FALSE], file.path(folder, sprintf("part%d.csv", i)), row.names = FALSE,
+    utils::write.csv(orders[at == i, , drop = FALSE], file.path(folder, sprintf("part%d.csv", i)),
+      row.names = FALSE,
       na = "")
   }
   file.path(folder, "*.csv")
 }
 
 asked_alike <- function(ask, a, b, name) {
-  expect_equal(asked_of_book(ask, b), asked_of_book(ask, a), tolerance = 1e-12, info = name, ignore_attr = TRUE)
+  expect_equal(asked_of_book(ask, b), asked_of_book(ask, a), tolerance = 1e-12, info = name,
+    ignore_attr = TRUE)
 }
 
 test_that("states answer what they can, and the orders all else", {
@@ -21,9 +23,15 @@ test_that("states answer what they can, and the orders all else", {
     amount - discount, quantity)
   there <- daybook(kept, date = ordered_on)
   asks <- c(larger_asks(yard), list(
-    sums = function(k) rollup(only(k, status != "cancelled"), by = c(depot, month), s = sum(amount), n = count(),
-      m = mean(amount - discount), v = sd(quantity), x = max(amount), ly = prior(s, year), totals = "all"),
-    lookup = function(k) rollup(enrich(k, yard$customers, by = "customer_id"), by = c(kind, year), s = sum(amount)),
+    sums = function(k) {
+      rollup(only(k, status != "cancelled"), by = c(depot, month), s = sum(amount),
+        n = count(),
+        m = mean(amount - discount), v = sd(quantity), x = max(amount), ly = prior(s, year), totals = "all")
+    },
+    lookup = function(k) {
+      rollup(enrich(k, yard$customers, by = "customer_id"), by = c(kind, year),
+        s = sum(amount))
+    },
     each = function(k) rollup(k, by = depot, s = mean(each(customer_id, sum(amount)))),
     "worked out anew" = function(k) rollup(work_out(k, amount = quantity), by = depot, s = sum(amount))
   ))
@@ -53,7 +61,8 @@ test_that("random asks give the same tables from states", {
     request <- plain_request(ask, lapply(1:2, function(i) plain_measure(ask, world)))
     utils::write.csv(orders, file.path(folder, "orders.csv"), row.names = FALSE, na = "")
     book <- daybook(file.path(folder, "orders.csv"), date = on)
-    kept <- keep_states(book, file.path(folder, "kept"), by = c(depot, channel, customer, paid), amount, quantity)
+    kept <- keep_states(book, file.path(folder, "kept"), by = c(depot, channel, customer, paid), amount,
+      quantity)
     whole <- asked_of(orders, ask, world, request)
     answered <- answered + is.list(whole)
     expect_equal(asked_of(kept, ask, world, request), whole, tolerance = 1e-12, info = paste("seed", seed))
@@ -94,8 +103,11 @@ test_that("of a database the lines past the last key are added", {
   DBI::dbAppendTable(con, "orders", as.data.frame(plain))
   expect_identical(refresh(kept)$lines, 4291)
   expect_identical(nrow(refresh(kept)), 0L)
-  asked_alike(function(k) rollup(only(k, status != "cancelled"), by = c(depot, month), s = sum(amount), v = sd(amount),
-    totals = "all"), book(), daybook(kept_states(kept), date = ordered_on), "after")
+  asked_alike(function(k) {
+    rollup(only(k, status != "cancelled"), by = c(depot, month), s = sum(amount),
+      v = sd(amount),
+      totals = "all")
+  }, book(), daybook(kept_states(kept), date = ordered_on), "after")
 })
 
 test_that("states that are damaged, of another version or of no file are errors that say it", {
@@ -135,4 +147,24 @@ test_that("a refresh that is killed leaves the states before", {
   refresh(at)
   expect_identical(sum(unclass(kept_states(at))[[1L]]$rows$n), 2 * 24291)
   expect_length(list.files(at, "[.]parquet$"), 3L)
+})
+
+test_that("a command keeps states, asks them and refreshes them", {
+  folder <- withr::local_tempdir()
+  at <- file.path(folder, "states")
+  path <- file.path(folder, "orders.csv")
+  file.copy(harrowgill_path("orders.csv"), path)
+  kept <- drystack("keep", "--orders", path, "--date", "ordered_on", "--by", "depot,status", "--amount",
+    "amount", "--out", at)
+  expect_identical(kept$status, 0L)
+  asked <- function(orders) {
+    drystack("rollup", "--orders", orders, "--date", "ordered_on", "--by", "depot,year", "--show",
+      "s = sum(amount)")$out
+  }
+  expect_identical(asked(at), asked(path))
+  expect_identical(drystack("keep", "--refresh", at)$out, "nothing is new")
+  cat(readLines(path, 2L)[2L], "\n", file = path, append = TRUE, sep = "")
+  expect_identical(drystack("keep", "--refresh", at)$out, "changed: orders.csv, 24,292 lines")
+  expect_match(drystack("keep", "--refresh", folder)$err, "There are no states")
+  expect_match(drystack("keep", "--orders", path)$err, "--date is missing")
 })

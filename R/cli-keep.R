@@ -1,0 +1,50 @@
+# drystack keep
+
+keep_options <- function() {
+  orders <- orders_option()
+  date <- option("date", "COLUMN", "the column that holds the date")
+  orders$required <- FALSE
+  c(list(orders, date), database_options(), reading_options(), list(
+    option("by", "COLUMNS", "columns of the orders, by commas: depot,status"),
+    option("amount", "EXPR", "a column or an expression of columns", many = TRUE),
+    option("out", "FOLDER", "where the states are kept"),
+    option("refresh", "FOLDER", "fold what is new of the orders whose states are there")
+  ))
+}
+
+command_keep <- function(args) {
+  values <- read_options(args, keep_options(), "keep")
+  if (is.null(values)) {
+    return(writeLines(keep_help()))
+  }
+  if (!is.null(values$refresh)) {
+    return(writeLines(refresh_lines(refresh(values$refresh))))
+  }
+  for (name in c("orders", "date", "by", "out")) {
+    if (is.null(values[[name]])) raise_usage(paste0("The option --", name, " is missing."), "keep")
+  }
+  book <- daybook(orders_from(values), values$date)
+  states_kept(book, values$out, read_axis_words(values$by, names(book$columns)),
+    read_expressions(values$amount, "amount"))
+  tell("kept in ", values$out, ": ask it with --orders ", shQuote(values$out, "sh"))
+}
+
+refresh_lines <- function(told) {
+  if (nrow(told) == 0L) {
+    return("nothing is new")
+  }
+  paste0(told$what, ": ", told$part, ", ", counted_lines(abs(told$lines)))
+}
+
+keep_help <- function() {
+  c(
+    "drystack keep: fold orders once by day and columns, and ask that instead",
+    "",
+    option_lines(keep_options()),
+    "",
+    "Sums, counts, means and extremes of the amounts by these columns are answered without the orders;",
+    "all else is asked of them.",
+    "Example, on the made-up orders (drystack demo says where they are):",
+    "  drystack keep --orders orders.csv --date ordered_on --by depot,status --amount amount --out states"
+  )
+}
