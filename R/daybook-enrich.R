@@ -5,7 +5,8 @@
 #' have is counted, named in notes, and its columns are missing.
 #'
 #' @param book A daybook.
-#' @param lookup A data frame with one row for each key.
+#' @param lookup A data frame with one row for each key, or a table of a database ([orders_in()]), which is
+#'   read.
 #' @param by The key: the name of a column of both; or `c(bill_to = "customer_id")`, a column of the
 #'   orders and the column of the lookup it points to.
 #' @param prefix Set before the names of the added columns, so that one lookup can be used
@@ -30,6 +31,7 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL) {
   check_daybook(book)
   check_text(prefix, "prefix")
   check_text(name, "name")
+  if (is_in_database(lookup)) lookup <- as.data.frame(lookup)
   if (!is.data.frame(lookup)) {
     raise("lookup", c("{.arg lookup} must be a data frame.", "x" = "It is {.obj_type_friendly {lookup}}."))
   }

@@ -167,8 +167,14 @@ sql_alike <- function(say) {
 }
 
 sql_ifelse <- function(query, args, constant, tree) {
+  unknown <- constant & vapply(args, function(arg) length(arg$value) == 1L && is.na(arg$value), NA)
+  if (all(unknown[2:3])) {
+    return(NULL)
+  }
   args <- all_sql(query, args, constant)
-  two <- alike(query, args[2:3])
+  two <- alike(query, args[2:3][!unknown[2:3]])
+  # A side that is NA is nothing known of the kind of the other.
+  if (!is.null(two) && sum(unknown[2:3]) == 1L) two$sql <- if (unknown[2L]) c("NULL", two$sql) else c(two$sql, "NULL")
   if (is.null(two) || !identical(args[[1L]]$kind, "condition")) {
     return(NULL)
   }

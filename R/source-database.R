@@ -157,18 +157,26 @@ tables_in <- function(db) UseMethod("tables_in")
 has_table <- function(db, table) UseMethod("has_table")
 primary_key <- function(db) UseMethod("primary_key")
 
-# What is looked at of them: all, or of very many the first.
+# A table of a database as a data frame: a lookup, say.
+#' @export
+as.data.frame.drystack_orders_in_database <- function(x, ...) rows_in_database(unclass(x)[[1L]])
+
+# What is looked at of orders: all, or of very many the first.
 first_orders_of <- function(orders) {
   db <- unclass(orders)[[1L]]
+  looked <- rows_in_database(db, " LIMIT 100000")
+  attr(looked, "path") <- db$made$text
+  attr(looked, "reading") <- list(said = db$made[c("table", "query", "key", "zone")])
+  looked
+}
+
+rows_in_database <- function(db, tail = "") {
   x <- lapply(stats::setNames(nm = db$columns), function(name) {
     kind <- sub("text_time", "text", column_kind_in(db, name))
     new_sql(sql_column(db, name, kind), kind)
   })
   out <- paste(vapply(x, sql_out, "", db = db), "AS", paste0("c", seq_along(x)), collapse = ", ")
-  found <- database_rows(db, paste0("SELECT ", out, " FROM ", db$relation, " o LIMIT 100000"))
-  looked <- structure(stats::setNames(Map(values_out, found, x, MoreArgs = list(db = db)), db$columns),
+  found <- database_rows(db, paste0("SELECT ", out, " FROM ", db$relation, " o", tail))
+  structure(stats::setNames(Map(values_out, found, x, MoreArgs = list(db = db)), db$columns),
     class = "data.frame", row.names = seq_along(found[[1L]]))
-  attr(looked, "path") <- db$made$text
-  attr(looked, "reading") <- list(said = db$made[c("table", "query", "key", "zone")])
-  looked
 }

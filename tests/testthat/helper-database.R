@@ -121,6 +121,10 @@ larger_asks <- function(yard) {
         b = banded(amount, c(0, 100))), by = c(b, t), s = sum(w), u = sum(u), n = sum(abs(discount)),
           r = sum(round(amount, 0)))
     },
+    "nothing known" = function(k) {
+      rollup(work_out(k, w = ifelse(channel == "web", NA, amount), o = ifelse(discount > 0, depot, NA)), by = o,
+        s = sum(w), n = count(w))
+    },
     regardless = function(k) {
       rollup(only(sent(k), channel == "web"), by = depot, s = sum(amount),
         a = regardless(sum(amount), status),

@@ -137,6 +137,16 @@ test_that("more order lines than memory allows are not fetched", {
   expect_match(paste(format(explain(x, row = 1, measure = "s")), collapse = " "), "5,871 lines")
 })
 
+test_that("a lookup may be a table of the database", {
+  yard <- harrowgill()
+  con <- sqlite_of(character())
+  put_in_sqlite(con, "orders", yard$orders)
+  put_in_sqlite(con, "customers", yard$customers)
+  book <- daybook(orders_in(con, "orders"), date = ordered_on)
+  by_kind <- function(lookup) rollup(enrich(book, lookup, by = "customer_id"), by = kind, s = sum(amount))$figures
+  expect_identical(by_kind(orders_in(con, "customers")), by_kind(yard$customers))
+})
+
 test_that("names and values with quotes are quoted", {
   con <- sqlite_of("create table \"odd 'table\" (d TEXT, \"a \"\"b'\" REAL, g TEXT)",
     "insert into \"odd 'table\" values ('2026-01-05', 1.5, 'it''s'), ('2026-01-05', 2.5, 'x'); ")
