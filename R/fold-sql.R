@@ -174,7 +174,8 @@ sql_ifelse <- function(query, args, constant, tree) {
   args <- all_sql(query, args, constant)
   two <- alike(query, args[2:3][!unknown[2:3]])
   # A side that is NA is nothing known of the kind of the other.
-  if (!is.null(two) && sum(unknown[2:3]) == 1L) two$sql <- if (unknown[2L]) c("NULL", two$sql) else c(two$sql, "NULL")
+  if (!is.null(two) && sum(unknown[2:3]) == 1L) two$sql <- if (unknown[2L]) c("NULL", two$sql) else c(two$sql,
+    "NULL")
   if (is.null(two) || !identical(args[[1L]]$kind, "condition")) {
     return(NULL)
   }

@@ -122,7 +122,8 @@ larger_asks <- function(yard) {
           r = sum(round(amount, 0)))
     },
     "nothing known" = function(k) {
-      rollup(work_out(k, w = ifelse(channel == "web", NA, amount), o = ifelse(discount > 0, depot, NA)), by = o,
+      rollup(work_out(k, w = ifelse(channel == "web", NA, amount), o = ifelse(discount > 0, depot, NA)),
+        by = o,
         s = sum(w), n = count(w))
     },
     regardless = function(k) {

@@ -143,7 +143,10 @@ test_that("a lookup may be a table of the database", {
   put_in_sqlite(con, "orders", yard$orders)
   put_in_sqlite(con, "customers", yard$customers)
   book <- daybook(orders_in(con, "orders"), date = ordered_on)
-  by_kind <- function(lookup) rollup(enrich(book, lookup, by = "customer_id"), by = kind, s = sum(amount))$figures
+  by_kind <- function(lookup) {
+    rollup(enrich(book, lookup, by = "customer_id"), by = kind,
+      s = sum(amount))$figures
+  }
   expect_identical(by_kind(orders_in(con, "customers")), by_kind(yard$customers))
 })
 
