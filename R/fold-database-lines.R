@@ -40,6 +40,7 @@ stored <- function(engine, fetched) {
   single <- length(key) == 1L && is.numeric(key[[1L]])
   texts <- if (length(key) == 0L) paste0("n", length(store$keys) + seq_len(rows))
     else if (single) number_texts(key[[1L]]) else do.call(paste, c(key, sep = "\r"))
+  check_key(engine, texts)
   known <- match(texts, store$keys)
   new <- is.na(known)
   places <- if (single) key[[1L]] else length(store$places) + cumsum(new)
@@ -50,6 +51,17 @@ stored <- function(engine, fetched) {
   store$columns <- if (is.null(store$columns)) added else Map(c, store$columns, added)
   store$frame <- NULL
   places
+}
+
+check_key <- function(engine, texts) {
+  twice <- unique(texts[duplicated(texts)])
+  if (length(twice) > 0L) {
+    raise("engine", c(
+      paste0("The key ", quoted(paste(engine$db$key, collapse = ", ")), " does not tell order lines apart."),
+      "x" = "{length(twice)} value{?s} {?stands/stand} on several: {examples_of(gsub('\r', ', ', twice))}.",
+      ">" = "Name all columns that do: {.code orders_in(con, table, key = c(order_id, line))}."
+    ))
+  }
 }
 
 # The store as an engine in memory.

@@ -167,10 +167,19 @@ sql_text_type.drystack_database <- function(db) "VARCHAR(4000)"
 #' @export
 sql_key.drystack_database <- function(db) if (!is.null(db$key)) paste0("o.", sql_name(db, db$key))
 
+# Of all daybooks of the session: several may ask through one connection.
+new_table_name <- function() {
+  named_tables$count <- named_tables$count + 1L
+  paste0("drystack_", Sys.getpid(), "_", named_tables$count)
+}
+
+named_tables <- new.env(parent = emptyenv())
+named_tables$count <- 0L
+
 # By rows of constants, some hundred at a time.
 #' @export
 database_table.drystack_database <- function(db, keys, values) {
-  name <- paste0("drystack_", db$tables <- (db$tables %||% 0L) + 1L, "_", Sys.getpid())
+  name <- new_table_name()
   type <- function(x) {
     if (is.numeric(x)) "DOUBLE PRECISION" else if (is.logical(x)) "BOOLEAN"
       else sql_text_type(db)

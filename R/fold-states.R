@@ -17,6 +17,7 @@ as_engine.drystack_taken_states <- function(taken, date) {
   engine <- new_engine("drystack_states", sum(kept$rows$n))
   engine$date <- date
   engine$kept_rows <- kept$rows
+  engine$kept_by <- kept$by
   engine$kept_names <- c(kept$by, kept$date)
   engine$amount_texts <- kept$amounts
   engine$names <- kept$names
@@ -31,8 +32,9 @@ states_frame <- function(engine) {
   if (is.null(engine$frame)) engine$frame <- frame_engine(nrow(engine$kept_rows), engine$kept_rows$day)
   with_meanings(engine$frame, engine, function(meaning) {
     if (meaning$name == engine$date$name) list(kind = "source", values = as_day_date(engine$kept_rows$day))
-    else if (meaning$name %in% engine$kept_names) list(kind = "source",
-      values = engine$kept_rows[[meaning$name]])
+    else if (meaning$name %in% engine$kept_by) {
+      list(kind = "source", values = engine$kept_rows[[paste0("by", match(meaning$name, engine$kept_by))]])
+    }
   })
 }
 
@@ -308,8 +310,8 @@ as_units <- function(sums) {
   list(ifelse(on, units, NA), ifelse(on, NA, sums))
 }
 
-# What is kept of some order lines: a row for each day (missing for none) and combination of columns, with
-# n, the lines, and of each amount what its states need (by its name: known, sum, squares about the mean,
+# What is kept of some order lines: a row for each day (missing for none) and combination of columns (by1,
+# by2 and so on, whatever they are called), with n, the lines, and of each amount what its states need (by its name: known, sum, squares about the mean,
 # least, greatest).
 partial_rows <- function(engine, by, amounts) UseMethod("partial_rows")
 
@@ -322,14 +324,14 @@ partial_rows.drystack_frame <- function(engine, by, amounts) {
   groups <- length(rows$first)
   folded <- if (length(amounts) > 0L) folded_amounts(engine, amounts, rows$codes, groups)
   kept <- list(day = days[rows$first])
-  for (name in names(by)) kept[[name]] <- vctrs::vec_slice(values[[name]], rows$first)
+  for (i in seq_along(by)) kept[[paste0("by", i)]] <- vctrs::vec_slice(values[[i]], rows$first)
   structure(c(kept, list(n = tabulate(rows$codes, groups) + 0), folded), class = "data.frame",
     row.names = seq_len(groups))
 }
 
 folded_amounts <- function(engine, amounts, codes, groups) {
   planned <- lapply(amounts, function(amount) {
-    utils::modifyList(amount, list(position = FALSE, reads = "amount", code_refused = FALSE))
+    utils::modifyList(amount, list(position = FALSE, reads = "amount", code_refused = TRUE))
   })
   values <- lapply(planned, amount_values, engine = engine)
   folded <- kernel_fold(
@@ -380,8 +382,12 @@ partial_rows_past <- function(engine, by, amounts, past) {
     past)))
   found <- database_rows(engine$db, sql_query(engine$db, inner, from,
     c(own_names(c("ds_t", keys)), ds_n = "count(*)", ds_last = "max(ds_k)", outer), c("ds_t", keys)))
+  if (!is.numeric(found$ds_last)) {
+    raise("states", c("States of a database need a key of numbers, so that new lines are told from those before.",
+      ">" = "Name one: {.code orders_in(con, table, key = )}."))
+  }
   kept <- c(list(day = as.integer(found$ds_t)), stats::setNames(Map(values_out, found[keys], x,
-    MoreArgs = list(db = engine$db)), names(by)), list(n = as.numeric(found$ds_n)))
+    MoreArgs = list(db = engine$db)), paste0("by", seq_along(by), recycle0 = TRUE)), list(n = as.numeric(found$ds_n)))
   columns <- Map(function(amount, name) {
     number <- function(what) as.numeric(found[[amount$columns[[what]]]])
     known <- number("known")

@@ -154,7 +154,7 @@ sql_exact_sum.drystack_sqlite <- function(db, sql, kind) paste0("CAST(sum(", sql
 # Filled by parameters, so that numbers stay what they are.
 #' @export
 database_table.drystack_sqlite <- function(db, keys, values) {
-  name <- paste0("drystack_", db$tables <- (db$tables %||% 0L) + 1L)
+  name <- new_table_name()
   type <- function(x) if (is.numeric(x)) "REAL" else if (is.logical(x)) "INTEGER" else "TEXT"
   database_run(db, paste0("DROP TABLE IF EXISTS temp.", name))
   database_run(db, paste0("CREATE TEMPORARY TABLE ", name, " (k ", type(keys), " PRIMARY KEY, v ",

@@ -50,9 +50,18 @@ states_kept <- function(book, path, by, amounts) {
     by = as.list(vapply(unname(axes), own_column, "", book = book)), amounts = kept_amounts(amounts, book),
     parts = list()
   )
+  check_apart(path, kept$orders$path)
   or_cannot_write(path, dir.create(path, showWarnings = FALSE, recursive = TRUE))
   refreshed(kept, path)
   kept_states(path)
+}
+
+# Among the orders, states would be taken for orders.
+check_apart <- function(path, orders) {
+  if (!is.null(orders) && normalizePath(path, mustWork = FALSE) %in% c(orders, dirname(orders))) {
+    raise("states", c("States are kept in a folder of their own.", "x" = paste0(quoted(path), " holds the orders."),
+      ">" = "Name another, for example {.val states}."))
+  }
 }
 
 states_version <- 1L
@@ -159,15 +168,10 @@ rows_of_states <- function(kept, path) {
     }
     rows
   })
-  alike <- lapply(unlist(kept$by), function(name) {
-    any(vapply(rows, function(part) is.character(part[[name]]),
-      NA))
-  })
-  texts <- unlist(kept$by)[unlist(alike)]
+  columns <- paste0("by", seq_along(kept$by), recycle0 = TRUE)
+  texts <- Filter(function(name) any(vapply(rows, function(part) is.character(part[[name]]), NA)), columns)
   do.call(rbind, lapply(rows, function(part) {
-    for (name in texts) part[[name]] <- if (is.character(part[[name]])) part[[name]]
-      else ifelse(is.na(part[[name]]),
-      NA_character_, member_text(part[[name]]))
+    part[texts] <- lapply(part[texts], as_texts)
     part
   }))
 }
@@ -194,7 +198,7 @@ refreshed <- function(kept, path) {
   gone <- if (is.null(kept$orders$database)) setdiff(names(before), vapply(now, `[[`, "", "part"))
   added <- lapply(now[!is_same], kept_part, kept = kept, path = path)
   told <- data.frame(
-    part = c(vapply(now[!is_same], `[[`, "", "part"), gone),
+    part = short_names(c(vapply(now[!is_same], `[[`, "", "part"), gone)),
     what = c(ifelse(vapply(now[!is_same], function(part) is.null(before[[part$part]]), NA), "new", "changed"),
       rep("gone", length(gone))),
     lines = c(vapply(added, function(part) part$lines, 0), vapply(unname(before[gone]),
@@ -206,6 +210,9 @@ refreshed <- function(kept, path) {
   write_manifest(kept, path)
   told[told$lines != 0 | told$what != "new", , drop = FALSE]
 }
+
+# Files by their names alone, where these tell them apart.
+short_names <- function(parts) if (anyDuplicated(basename(parts)) > 0L) parts else basename(parts)
 
 write_manifest <- function(kept, path) {
   write_whole(manifest_file(path), function(aside) {
@@ -221,7 +228,7 @@ file_parts <- function(kept) {
   lapply(files, function(file) {
     check_file(file)
     known <- file.info(file)
-    list(part = basename(file), file = file, stamp = paste(format(known$size, scientific = FALSE),
+    list(part = file, file = file, stamp = paste(format(known$size, scientific = FALSE),
       format(as.numeric(known$mtime), digits = 20L)))
   })
 }
