@@ -8,7 +8,7 @@
 as_engine.drystack_taken_database <- function(taken, date) {
   engine <- new_engine("drystack_database_engine", 0)
   # What is settled of columns depends on which of them is the date.
-  engine$db <- structure(rlang::env_clone(unclass(taken$db)), class = class(taken$db))
+  engine$db <- structure(rlang::env_clone(taken$db), class = class(taken$db))
   engine$date <- date
   engine$kept <- new.env(parent = emptyenv())
   engine$store <- new_store()
