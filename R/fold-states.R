@@ -382,7 +382,7 @@ partial_rows_past <- function(engine, by, amounts, past) {
     past)))
   found <- database_rows(engine$db, sql_query(engine$db, inner, from,
     c(own_names(c("ds_t", keys)), ds_n = "count(*)", ds_last = "max(ds_k)", outer), c("ds_t", keys)))
-  if (!is.numeric(found$ds_last)) {
+  if (length(found$ds_n) > 0L && !is.numeric(found$ds_last)) {
     raise("states", c("States of a database need a key of numbers, so that new lines are told from those before.",
       ">" = "Name one: {.code orders_in(con, table, key = )}."))
   }

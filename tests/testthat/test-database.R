@@ -150,6 +150,29 @@ test_that("a lookup may be a table of the database", {
   expect_identical(by_kind(orders_in(con, "customers")), by_kind(yard$customers))
 })
 
+test_that("daybooks of one connection do not meddle with each other", {
+  con <- sqlite_of("create table t (d TEXT, e TEXT, v REAL, g TEXT)",
+    "insert into t values ('2026-01-05', '2026-02-05', 1.25, 'a'), ('tbc', '2026-02-06', 2.5, 'b')")
+  orders <- orders_in(con, "t")
+  first <- daybook(orders, date = d, undated = "tbc")
+  second <- daybook(orders, date = e)
+  expect_identical(rollup(first, by = year, s = sum(v))$figures$s, 1.25)
+  expect_identical(rollup(second, by = year, s = sum(v))$figures$s, 3.75)
+  # Both join a table of what is worked out here.
+  one <- work_out(second, r = round(v, 0))
+  other <- work_out(daybook(orders_in(con, "t"), date = e), r = round(v * 10, 0))
+  expect_identical(rollup(one, by = year, s = sum(r))$figures$s, 3)
+  expect_identical(rollup(other, by = year, s = sum(r))$figures$s, round(12.5) + 25)
+  expect_identical(rollup(one, by = quarter, s = sum(r))$figures$s, 3)
+})
+
+test_that("a key that does not tell lines apart is an error where lines are fetched", {
+  con <- sqlite_of("create table t (d TEXT, id INTEGER)", "insert into t values ('2026-01-05', 1), ('2026-01-06', 1)")
+  x <- rollup(daybook(orders_in(con, "t", key = "id"), date = d), by = year, n = count())
+  expect_identical(x$figures$n, 2)
+  expect_raised(behind(x, row = 1L), "engine", "does not tell order lines apart", "\"1\"")
+})
+
 test_that("names and values with quotes are quoted", {
   con <- sqlite_of("create table \"odd 'table\" (d TEXT, \"a \"\"b'\" REAL, g TEXT)",
     "insert into \"odd 'table\" values ('2026-01-05', 1.5, 'it''s'), ('2026-01-05', 2.5, 'x'); ")

@@ -130,6 +130,27 @@ test_that("states that are damaged, of another version or of no file are errors 
   expect_raised(refresh(at), "states", "damaged, or of another version")
 })
 
+test_that("columns of any name, files of one name and codes are held apart or refused", {
+  folder <- withr::local_tempdir()
+  for (yard in c("north", "south")) {
+    dir.create(file.path(folder, yard))
+    utils::write.csv(data.frame(on = c("2026-01-05", "2026-02-06"), n = c(7, 8), a1_sum = yard, v = c(1, 2)),
+      file.path(folder, yard, "orders.csv"), row.names = FALSE)
+  }
+  book <- daybook(file.path(folder, "*", "orders.csv"), date = on)
+  kept <- keep_states(book, file.path(folder, "kept"), by = c(n, a1_sum), v)
+  there <- daybook(kept, date = on)
+  asked_alike(function(k) rollup(k, by = c(n, a1_sum, month), s = sum(v), lines = count()), book, there, "names")
+  utils::write.csv(data.frame(on = "2026-03-05", n = 9, a1_sum = "south", v = 5), file.path(folder, "south", "orders.csv"),
+    row.names = FALSE)
+  expect_identical(refresh(file.path(folder, "kept"))$lines, 1)
+  asked_alike(function(k) rollup(k, by = c(n, month), s = sum(v)), daybook(file.path(folder, "*", "orders.csv"), date = on),
+    daybook(kept_states(file.path(folder, "kept")), date = on), "after")
+  expect_raised(keep_states(book, file.path(folder, "north"), by = n, v), "states", "folder of their own")
+  lines <- keep_states(book, file.path(folder, "lines"), by = NULL)
+  expect_identical(rollup(daybook(lines, date = on), by = year, lines = count())$figures$lines, 3)
+})
+
 test_that("a refresh that is killed leaves the states before", {
   skip_on_os("windows")
   folder <- withr::local_tempdir()
