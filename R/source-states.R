@@ -58,7 +58,8 @@ states_kept <- function(book, path, by, amounts) {
 
 # Among the orders, states would be taken for orders.
 check_apart <- function(path, orders) {
-  if (!is.null(orders) && normalizePath(path, mustWork = FALSE) %in% c(orders, dirname(orders))) {
+  folders <- if (!is.null(orders)) normalizePath(dirname(files_meant(orders)))
+  if (normalizePath(path, mustWork = FALSE) %in% folders) {
     raise("states", c("States are kept in a folder of their own.", "x" = paste0(quoted(path), " holds the orders."),
       ">" = "Name another, for example {.val states}."))
   }
@@ -97,9 +98,14 @@ kept_orders_of <- function(book) {
     raise("states", c("States are kept of orders in files, or in a database that is named by text.",
       ">" = "Give {.fn daybook} the path of the file."))
   }
-  list(path = if (grepl("[*?[]", book$made$path)) file.path(normalizePath(dirname(book$made$path)),
-    basename(book$made$path))
-    else normalizePath(book$made$path))
+  list(path = absolute_path(book$made$path))
+}
+
+# A path, or a pattern, that means the same wherever it is read.
+absolute_path <- function(path) {
+  if (file.exists(path)) normalizePath(path)
+  else if (grepl("^([/~]|[A-Za-z]:)", path)) path.expand(path)
+  else file.path(getwd(), path)
 }
 
 #' @rdname keep_states
@@ -116,8 +122,21 @@ kept_states <- function(path) {
     list(text = amount$text,
       needs = unlist(amount$needs))
   })
+  kept$told <- stale_words(kept)
   kept$open <- function() taken_orders(orders_again(kept))
   structure(list(kept), class = "drystack_kept_states")
+}
+
+# Files that are no longer as they were when their states were kept.
+stale_words <- function(kept) {
+  if (!is.null(kept$orders$database)) {
+    return(NULL)
+  }
+  now <- rlang::try_fetch(file_parts(kept), drystack_error = function(e) list())
+  stamps <- function(parts) sort(vapply(parts, function(part) paste(part$part, part$stamp), ""))
+  if (!identical(stamps(now), stamps(kept$parts))) {
+    "the orders have changed since their states were kept: refresh() folds what is new"
+  }
 }
 
 #' @export
