@@ -18,15 +18,15 @@ fold.drystack_database_engine <- function(engine, job, dimensions, book) {
     kernel_given_states(state, count, spans, at, lapply(numbers, as.numeric))
   }
   at <- cell_numbers(rows, groups)
-  states <- Map(function(amount, picked, own) {
+  states <- Map(function(amount, picked) {
     numbers <- lapply(amount$columns, function(name) rows$numbers[[name]])
     amount_states(amount, numbers, rows$n, given, at, ends = picked, groups = groups)
-  }, folded, values, job$amounts)
+  }, folded, values)
   list(
     places = stats::setNames(groups$places[seq_along(dimensions)], names(dimensions)),
     entity = if (!is.null(job$entity)) groups$places[[length(groups$places)]], entity_id = job$entity$id,
     added_there = added_there(folded), count = count, lines = given("count", at, list(rows$n)),
-      states = states, cells = NULL,
+    states = states, cells = NULL,
     values = function(key) values[[key]]$values %||% folded[[key]]$none,
     codes = function(key) value_codes(values[[key]]$values, key),
     sorted = function(what, key, to_group, n_groups) {
@@ -109,8 +109,8 @@ grouped_rows <- function(engine, cells, amounts) {
   ))
   numbers <- found[names(outer)]
   found <- without_marks(found)
-  kept <- cells_kept(cells, found)
-  c(placed(cells, found), list(n = as.numeric(found$n)[kept], numbers = lapply(numbers, `[`, kept)))
+  rows <- placed(cells, found)
+  c(rows, list(n = as.numeric(found$n)[rows$kept], numbers = lapply(numbers, `[`, rows$kept)))
 }
 
 # The span of each row that came back, missing for none.
@@ -123,20 +123,27 @@ span_of_rows <- function(cells, found) {
   ifelse(of_day < 0L, NA, of_day + 1L)
 }
 
-# Rows in no span, or of members that a limit leaves out, are none.
-cells_kept <- function(cells, found) {
-  keep <- !is.na(span_of_rows(cells, found))
+# Where the rows that came back stand: list(kept: those that are in a span, and of members that no limit
+# leaves out; spans, places: theirs).
+placed <- function(cells, found) {
+  spans <- span_of_rows(cells, found)
   places <- places_of_rows(cells, found)
+  kept <- which(!is.na(spans) & within_limits(cells, places, length(spans)))
+  if (!is.null(cells$entity)) places <- c(places, list(entity_places(cells, found)))
+  list(kept = kept, spans = spans[kept], places = unname(lapply(places, `[`, kept)))
+}
+
+within_limits <- function(cells, places, rows) {
+  here <- rep(TRUE, rows)
   for (condition in cells$job$scope) {
     limit <- condition$limit
-    if (is.null(limit)) next
     own <- places[names(limit$dimensions)]
     for (kept in limit$kept) own <- places_put_together(own, kept)
     for (table in limit$members) {
-      keep <- keep & !is.na(match_rows(own[names(table)], table, length(keep), length(table[[1L]])))
+      here <- here & !is.na(match_rows(own[names(table)], table, rows, length(table[[1L]])))
     }
   }
-  which(keep)
+  here
 }
 
 places_of_rows <- function(cells, found) {
@@ -145,23 +152,14 @@ places_of_rows <- function(cells, found) {
   Map(function(dimension, name) {
     values <- if (by_day(dimension)) part_factor(day, dimension$axis$part, dimension$axis$calendar)
       else values_out(found[[paste0("d", match(name, said))]], cells$x[[name]], cells$query$db)
-    place <- place_of(values, dimension)
-    place[is.na(place)] <- length(dimension$members) + 1L
-    place
+    place_or_none(values, dimension)
   }, cells$dimensions, names(cells$dimensions))
 }
 
-placed <- function(cells, found) {
-  kept <- cells_kept(cells, found)
-  places <- lapply(places_of_rows(cells, found), `[`, kept)
-  if (!is.null(cells$entity)) {
-    last <- length(cells$x)
-    values <- values_out(found[[paste0("d", last)]], cells$x[[last]], cells$query$db)[kept]
-    place <- place_of(values, cells$entity)
-    place[is.na(place)] <- length(cells$entity$members) + 1L
-    places <- c(places, list(place))
-  }
-  list(spans = span_of_rows(cells, found)[kept], places = unname(places))
+# The values of what is kept apart stand behind those of the dimensions.
+entity_places <- function(cells, found) {
+  last <- length(cells$x)
+  place_or_none(values_out(found[[paste0("d", last)]], cells$x[[last]], cells$query$db), cells$entity)
 }
 
 # The groups that occur, in the order of their members: list(places, count, id: a function of the
@@ -174,10 +172,8 @@ groups_of <- function(rows) {
   first <- first_of_rows(rows$places, n)
   order <- first[do.call(base::order, c(unname(lapply(rows$places, `[`, first)), method = "radix"))]
   places <- lapply(rows$places, `[`, order)
-  list(places = places, count = length(order), id = function(own, n) {
-    match_rows(own, places, n,
-      length(order))
-  })
+  list(places = places, count = length(order), id = function(own, n) match_rows(own, places, n,
+    length(order)))
 }
 
 cell_numbers <- function(rows, groups) {

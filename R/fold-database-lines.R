@@ -15,7 +15,11 @@ new_store <- function() {
 # All columns of some order lines: list(columns: as they come out, key: the texts of their key).
 fetched_columns <- function(engine, query, conditions) {
   names <- engine$db$columns
-  x <- lapply(names, sql_of_source, engine = engine)
+  x <- lapply(names, function(name) {
+    # What no ask can read is shown as text.
+    rlang::try_fetch(sql_of_source(engine, name), drystack_error_column = function(e) sql_as_text(engine$db,
+      name))
+  })
   out <- vapply(x, sql_out, "", db = engine$db)
   key <- sql_key(engine$db)
   selected <- c(paste0(out, " AS c", seq_along(out)), if (!is.null(key)) paste0(key, " AS k", seq_along(key)))
@@ -80,9 +84,8 @@ in_store <- function(engine, places) match(places, engine$store$places)
 part_sql <- function(engine, part) {
   query <- new_query(engine)
   conditions <- c(
-    sql_conditions_met(query, part$job$scope), sql_days_of_job(query, part$job, part$book, part$from,
-      part$to),
-    sql_members(query, part)
+    sql_conditions_met(query, part$job$scope),
+    sql_days_of_job(query, part$job, part$book, part$from, part$to), sql_members(query, part)
   )
   for (condition in part$job$scope) {
     if (!is.null(condition$limit)) conditions <- c(conditions, sql_members(query, condition$limit))
@@ -113,8 +116,18 @@ sql_members <- function(query, part) {
       paste(vapply(names(places), function(name) sql_at_place(query, part, name, places[[name]]), ""),
         collapse = " AND ")
     }, "")
-    paste0("(", paste0("(", rows, ")", collapse = " OR "), ")")
+    sql_any(rows)
   }, "")
+}
+
+# One of some conditions, in halves: databases limit how deep an expression may be.
+sql_any <- function(conditions) {
+  n <- length(conditions)
+  if (n == 1L) {
+    return(paste0("(", conditions, ")"))
+  }
+  first <- seq_len(n %/% 2L)
+  paste0("(", sql_any(conditions[first]), " OR ", sql_any(conditions[-first]), ")")
 }
 
 # A dimension where it has the member at a place; after members were put together, these have the place
@@ -218,8 +231,7 @@ distinct_values.drystack_database_engine <- function(engine, part, tree) {
   of <- part_sql(engine, part)
   x <- sql_of(of$query, tree)
   found <- database_rows(engine$db, paste0("SELECT DISTINCT ", sql_out(engine$db, x), " AS v ",
-    sql_from(of$query),
-    sql_where(of$conditions)))
+    sql_from(of$query), sql_where(of$conditions)))
   values_out(found$v, x, engine$db)
 }
 

@@ -10,11 +10,10 @@ values_of_cells <- function(engine, cells, amount, repeated) {
     c(own_names(c(lines$keys, "ds_v")), ds_n = "count(*)"), c(lines$keys, "ds_v")
   )))
   found <- known_rows(found)
-  kept <- cells_kept(cells, found)
   rows <- placed(cells, found)
-  times <- if (repeated) as.integer(found$n[kept]) else rep(1L, length(kept))
-  again <- rep(seq_along(kept), times)
-  values <- values_out(found$v, of, engine$db)[kept]
+  times <- if (repeated) as.integer(found$n[rows$kept]) else rep(1L, length(rows$kept))
+  again <- rep(seq_along(rows$kept), times)
+  values <- values_out(found$v, of, engine$db)[rows$kept]
   list(values = values[again], spans = rows$spans[again], places = lapply(rows$places, `[`, again))
 }
 
@@ -31,13 +30,11 @@ ends_of_cells <- function(engine, cells, amount) {
   lines <- sql_lines(cells)
   keys <- stats::setNames(key, paste0("ds_k", seq_along(key)))
   found <- without_marks(ends_in(engine$db, c(lines$inner, ds_v = sql_out(engine$db, of), ds_t = day, keys),
-    lines$from,
-    lines$keys, c("ds_t", names(keys)), "ds_v"))
-  kept <- cells_kept(cells, found)
+    lines$from, lines$keys, c("ds_t", names(keys)), "ds_v"))
   rows <- placed(cells, found)
-  values <- values_out(found$v, of, engine$db)[kept]
-  day <- as.integer(found$t)[kept]
-  c(rows, list(values = values, positions = (day - first_known_day) * 2^32 + seq_along(kept)))
+  values <- values_out(found$v, of, engine$db)[rows$kept]
+  day <- as.integer(found$t)[rows$kept]
+  c(rows, list(values = values, positions = (day - first_known_day) * 2^32 + seq_along(day)))
 }
 
 # The values of cells as lists by group and span.

@@ -71,11 +71,10 @@ raise_no_days <- function(engine, name) {
 some_values <- function(engine, name) {
   x <- sql_of_source(engine, name)
   database_rows(engine$db, paste0("SELECT DISTINCT ", x$sql, " AS v FROM ", engine$db$relation, " o WHERE ",
-    x$sql,
-    " IS NOT NULL LIMIT 200"))$v
+    x$sql, " IS NOT NULL LIMIT 200"))$v
 }
 
-date_expression <- function(engine, name = engine$date$name) sql_of_source(engine, name)
+date_expression <- function(engine) sql_of_source(engine, engine$date$name)
 
 #' @export
 column_kind.drystack_database_engine <- function(engine, tree) {
@@ -109,8 +108,7 @@ first_lines <- function(engine, tree) {
     kept(engine, "first", name, function() {
       x <- sql_of_source(engine, name)
       values_out(database_rows(engine$db, paste0("SELECT ", sql_out(engine$db, x), " AS v FROM ",
-        engine$db$relation,
-        " o LIMIT ", sample_rows))$v, x, engine$db)
+        engine$db$relation, " o LIMIT ", sample_rows))$v, x, engine$db)
     })
   })
   frame_of_values(engine, columns)
@@ -124,8 +122,7 @@ orders_facts.drystack_database_engine <- function(engine, scope) {
     met <- sql_conditions_met(query, scope)
     end <- function(which) sql_day(engine$db, new_sql(paste0(which, "(", day$sql, ")"), day$kind))
     found <- database_rows(engine$db, paste0("SELECT count(*) AS n, count(", day$sql, ") AS dated, ",
-      end("MIN"),
-      " AS a, ", end("MAX"), " AS b ", sql_from(query), sql_where(met)))
+      end("min"), " AS a, ", end("max"), " AS b ", sql_from(query), sql_where(met)))
     list(lines = as.numeric(found$n), undated = as.numeric(found$n) - as.numeric(found$dated),
       first = as.integer(found$a), last = as.integer(found$b))
   })
@@ -148,8 +145,7 @@ days_counted.drystack_database_engine <- function(engine) {
   kept(engine, "days", "counted", function() {
     day <- sql_day(engine$db, date_expression(engine))
     found <- database_rows(engine$db, sql_query(engine$db, c(ds_d = day), paste0("FROM ", engine$db$relation,
-      " o"),
-      c(ds_d = "ds_d", ds_n = "count(*)"), "ds_d"))
+      " o"), c(ds_d = "ds_d", ds_n = "count(*)"), "ds_d"))
     list(days = as.integer(found$ds_d), lines = as.numeric(found$ds_n))
   })
 }
@@ -207,6 +203,13 @@ member_pairs.drystack_database_engine <- function(engine, a, b) {
 place_of <- function(values, coded) {
   if (is.factor(values)) values <- as.character(values)
   coded$place[match(values, coded$values)]
+}
+
+# One beyond the last for the missing one.
+place_or_none <- function(values, coded) {
+  place <- place_of(values, coded)
+  place[is.na(place)] <- length(coded$members) + 1L
+  place
 }
 
 #' @export

@@ -57,8 +57,10 @@ sql_exact_sum <- function(db, sql, kind) UseMethod("sql_exact_sum")
 # A table of the session with the columns k and v, filled with values: its name in SQL.
 database_table <- function(db, keys, values) UseMethod("database_table")
 
-# The columns that tell and order its lines, as SQL; NULL where there are none. They are one whole
-# number where `single`.
+# A column of a type that is not read, as text.
+sql_as_text <- function(db, name) UseMethod("sql_as_text")
+
+# The columns that tell and order its lines, as SQL; NULL where there are none.
 sql_key <- function(db) UseMethod("sql_key")
 
 #' @export
@@ -163,6 +165,11 @@ ends_in.drystack_database <- function(db, inner, from, group, sorts, value) {
 
 #' @export
 sql_text_type.drystack_database <- function(db) "VARCHAR(4000)"
+
+#' @export
+sql_as_text.drystack_database <- function(db, name) {
+  new_sql(paste0("CAST(o.", sql_name(db, name), " AS ", sql_text_type(db), ")"), "text")
+}
 
 #' @export
 sql_key.drystack_database <- function(db) if (!is.null(db$key)) paste0("o.", sql_name(db, db$key))

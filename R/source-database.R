@@ -172,8 +172,10 @@ first_orders_of <- function(orders) {
 
 rows_in_database <- function(db, tail = "") {
   x <- lapply(stats::setNames(nm = db$columns), function(name) {
-    kind <- sub("text_time", "text", column_kind_in(db, name))
-    new_sql(sql_column(db, name, kind), kind)
+    rlang::try_fetch({
+      kind <- sub("text_time", "text", column_kind_in(db, name))
+      new_sql(sql_column(db, name, kind), kind)
+    }, drystack_error_column = function(e) sql_as_text(db, name))
   })
   out <- paste(vapply(x, sql_out, "", db = db), "AS", paste0("c", seq_along(x)), collapse = ", ")
   found <- database_rows(db, paste0("SELECT ", out, " FROM ", db$relation, " o", tail))

@@ -148,6 +148,10 @@ sql_day.drystack_sqlite <- function(db, x) {
 #' @export
 sql_text_type.drystack_sqlite <- function(db) "TEXT"
 
+# Bytes by their digits.
+#' @export
+sql_as_text.drystack_sqlite <- function(db, name) new_sql(paste0("hex(o.", sql_name(db, name), ")"), "text")
+
 #' @export
 sql_exact_sum.drystack_sqlite <- function(db, sql, kind) paste0("CAST(sum(", sql, ") AS TEXT)")
 

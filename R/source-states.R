@@ -60,7 +60,8 @@ states_kept <- function(book, path, by, amounts) {
 check_apart <- function(path, orders) {
   folders <- if (!is.null(orders)) normalizePath(dirname(files_meant(orders)))
   if (normalizePath(path, mustWork = FALSE) %in% folders) {
-    raise("states", c("States are kept in a folder of their own.", "x" = paste0(quoted(path), " holds the orders."),
+    raise("states", c("States are kept in a folder of their own.", "x" = paste0(quoted(path),
+      " holds the orders."),
       ">" = "Name another, for example {.val states}."))
   }
 }

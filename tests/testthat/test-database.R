@@ -167,7 +167,8 @@ test_that("daybooks of one connection do not meddle with each other", {
 })
 
 test_that("a key that does not tell lines apart is an error where lines are fetched", {
-  con <- sqlite_of("create table t (d TEXT, id INTEGER)", "insert into t values ('2026-01-05', 1), ('2026-01-06', 1)")
+  con <- sqlite_of("create table t (d TEXT, id INTEGER)",
+    "insert into t values ('2026-01-05', 1), ('2026-01-06', 1)")
   x <- rollup(daybook(orders_in(con, "t", key = "id"), date = d), by = year, n = count())
   expect_identical(x$figures$n, 2)
   expect_raised(behind(x, row = 1L), "engine", "does not tell order lines apart", "\"1\"")

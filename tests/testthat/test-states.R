@@ -140,13 +140,16 @@ test_that("columns of any name, files of one name and codes are held apart or re
   book <- daybook(file.path(folder, "*", "orders.csv"), date = on)
   kept <- keep_states(book, file.path(folder, "kept"), by = c(n, a1_sum), v)
   there <- daybook(kept, date = on)
-  asked_alike(function(k) rollup(k, by = c(n, a1_sum, month), s = sum(v), lines = count()), book, there, "names")
-  utils::write.csv(data.frame(on = "2026-03-05", n = 9, a1_sum = "south", v = 5), file.path(folder, "south", "orders.csv"),
+  asked_alike(function(k) rollup(k, by = c(n, a1_sum, month), s = sum(v), lines = count()), book, there,
+    "names")
+  utils::write.csv(data.frame(on = "2026-03-05", n = 9, a1_sum = "south", v = 5), file.path(folder, "south",
+    "orders.csv"),
     row.names = FALSE)
   stale <- rollup(daybook(kept_states(file.path(folder, "kept")), date = on), by = year, s = sum(v))
   expect_match(table_notes(stale), "have changed since their states were kept", all = FALSE)
   expect_identical(refresh(file.path(folder, "kept"))$lines, 1)
-  asked_alike(function(k) rollup(k, by = c(n, month), s = sum(v)), daybook(file.path(folder, "*", "orders.csv"), date = on),
+  asked_alike(function(k) rollup(k, by = c(n, month), s = sum(v)), daybook(file.path(folder, "*",
+    "orders.csv"), date = on),
     daybook(kept_states(file.path(folder, "kept")), date = on), "after")
   expect_raised(keep_states(book, file.path(folder, "north"), by = n, v), "states", "folder of their own")
   lines <- keep_states(book, file.path(folder, "lines"), by = NULL)
