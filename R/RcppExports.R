@@ -85,6 +85,10 @@ kernel_given_states <- function(state, groups, spans, cells, numbers) {
     .Call(`_drystack_kernel_given_states`, state, groups, spans, cells, numbers)
 }
 
+kernel_spread <- function(count, sum, squares) {
+    .Call(`_drystack_kernel_spread`, count, sum, squares)
+}
+
 kernel_cells_of_rows <- function(cells) {
     .Call(`_drystack_kernel_cells_of_rows`, cells)
 }

@@ -50,7 +50,9 @@ amount_facts <- function(engine, tree) {
   kept(engine, "amount", tree_key(tree), function() {
     on <- on_grid(engine, tree, 100)
     if (on$off > 0 && on$n * on$largest * 10000 < 2^53) on <- on_grid(engine, tree, 10000)
-    list(per_unit = if (on$off == 0 && on$n * on$largest * on$per_unit < 2^53) on$per_unit, centre = on$mean)
+    per_unit <- if (on$off == 0 && on$n * on$largest * on$per_unit < 2^53) on$per_unit
+    list(per_unit = per_unit, centre = if (is.null(per_unit)) on$mean
+      else round(on$mean * per_unit) / per_unit)
   })
 }
 
@@ -82,13 +84,9 @@ amount_selected <- function(amount, number, db) {
   per_unit <- amount$facts$per_unit
   if (!amount$position) {
     if ("sum" %in% amount$needs) outer <- c(outer, sum = sum_selected(db, a, x, per_unit))
-    if ("moments" %in% amount$needs) {
-      less <- paste0("(", if (exact) sql_double(db, new_sql(a, x$kind)) else a, " - ", sql_values(db,
-        amount$facts$centre), ")")
-      outer <- c(outer, first = paste0("sum(", less, ")"), second = paste0("sum(", less, " * ", less, ")"))
-    }
-    if ("extremes" %in% amount$needs) outer <- c(outer, least = paste0("min(", a, ")"),
-      greatest = paste0("max(", a, ")"))
+    if ("moments" %in% amount$needs) outer <- c(outer, moments_selected(db, a, x, amount$facts))
+    ends <- c(least = paste0("min(", a, ")"), greatest = paste0("max(", a, ")"))
+    if (any(c("extremes", "moments") %in% amount$needs)) outer <- c(outer, ends)
   }
   rename <- function(x) stats::setNames(x, vapply(names(x), name, ""))
   c(amount, list(
@@ -116,6 +114,26 @@ sum_selected <- function(db, a, x, per_unit) {
   else paste0("sum(round(", a, " * ", format(per_unit), "))")
 }
 
+# Sum and squares of what an amount is above the mean of all: in whole units where these are exact.
+moments_selected <- function(db, a, x, facts) {
+  a <- sql_double(db, new_sql(a, if (is_exact_kind(x$kind)) x$kind else "number"))
+  less <- if (is.null(facts$per_unit)) paste0("(", a, " - ", sql_values(db, facts$centre), ")")
+    else paste0("(round(", a, " * ", format(facts$per_unit), ") - ", sql_values(db,
+      round(facts$centre * facts$per_unit)), ")")
+  c(first = paste0("sum(", less, ")"), second = paste0("sum(", less, " * ", less, ")"))
+}
+
+# list(mean, spread: the squares about it) of each group.
+moments_of <- function(numbers, known, facts) {
+  or_none <- function(x) ifelse(is.na(x), 0, as.numeric(x))
+  per_unit <- facts$per_unit %||% 1
+  first <- or_none(numbers$first)
+  spread <- kernel_spread(known, first, or_none(numbers$second)) / per_unit^2
+  # Of values that are all alike it is none, whatever was rounded.
+  spread[(as.numeric(numbers$least) == as.numeric(numbers$greatest)) %in% TRUE] <- 0
+  list(mean = facts$centre + ifelse(known > 0, first / known, 0) / per_unit, spread = spread)
+}
+
 # The states of an amount by their names, from the columns that came back.
 amount_states <- function(amount, numbers, lines, given, at, ends, groups) {
   known <- as.numeric(numbers$known)
@@ -126,8 +144,7 @@ amount_states <- function(amount, numbers, lines, given, at, ends, groups) {
   }
   if ("sum" %in% amount$needs) states$sum <- given("sum", at, ten_thousandths_of(numbers$sum, amount))
   if ("moments" %in% amount$needs) {
-    or_none <- function(x) ifelse(is.na(x), 0, as.numeric(x))
-    states$moments <- given("moments", at, list(known, or_none(numbers$first), or_none(numbers$second)))
+    states$moments <- given("moments", at, c(list(known), moments_of(numbers, known, amount$facts)))
   }
   if ("extremes" %in% amount$needs) states$extremes <- given("extremes", at, list(numbers$least,
     numbers$greatest))

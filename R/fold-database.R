@@ -28,11 +28,11 @@ settle_date <- function(engine) {
   name <- engine$date$name
   engine$db$undated <- list(name = name, words = engine$date$undated)
   kind <- kind_of_column(engine, name)
-  if (kind %in% c("whole", "number")) {
+  if (kind %in% c("whole", "number") && length(some_values(engine, name)) > 0L) {
     kind <- kind_of_day_numbers(engine, name)
     assign(paste("kind", name), kind, envir = engine$kept)
   }
-  if (kind == "text" && length(some_values(engine, name)) == 0L) {
+  if (kind %in% c("text", "number") && length(some_values(engine, name)) == 0L) {
     # That there is no date at all is told by daybook().
     kind <- "iso"
     assign(paste("kind", name), kind, envir = engine$kept)

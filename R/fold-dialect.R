@@ -180,8 +180,7 @@ new_table_name <- function() {
   paste0("drystack_", Sys.getpid(), "_", named_tables$count)
 }
 
-named_tables <- new.env(parent = emptyenv())
-named_tables$count <- 0L
+named_tables <- list2env(list(count = 0L), parent = emptyenv())
 
 # By rows of constants, some hundred at a time.
 #' @export

@@ -69,9 +69,7 @@ kept_states_of <- function(amount, engine, given) {
   if ("sum" %in% amount$needs) states$sum <- given("sum", as_units(column("sum")))
   if ("moments" %in% amount$needs) {
     mean <- ifelse(known > 0, column("sum") / known, 0)
-    centre <- sum(column("sum"), na.rm = TRUE) / max(sum(known), 1)
-    less <- mean - centre
-    states$moments <- given("moments", list(known, known * less, column("squares") + known * less^2))
+    states$moments <- given("moments", list(known, mean, column("squares")))
   }
   if ("extremes" %in% amount$needs) states$extremes <- given("extremes", list(column("least"),
     column("greatest")))

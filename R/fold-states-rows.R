@@ -72,7 +72,8 @@ partial_rows_past <- function(engine, by, amounts, past) {
   found <- database_rows(engine$db, sql_query(engine$db, inner, from,
     c(own_names(c("ds_t", keys)), ds_n = "count(*)", ds_last = "max(ds_k)", outer), c("ds_t", keys)))
   if (length(found$ds_n) > 0L && !is.numeric(found$ds_last)) {
-    raise("states", c("States of a database need a key of numbers, so that new lines are told from those before.",
+    raise("states", c(
+      "States of a database need a key of numbers, so that new lines are told from those before.",
       ">" = "Name one: {.code orders_in(con, table, key = )}."))
   }
   kept <- c(list(day = as.integer(found$ds_t)), stats::setNames(Map(values_out, found[keys], x,
@@ -83,8 +84,10 @@ partial_rows_past <- function(engine, by, amounts, past) {
     known <- number("known")
     sums <- ten_thousandths_of(found[[amount$columns[["sum"]]]], amount)
     sum <- ifelse(is.na(sums[[1L]]), ifelse(is.na(sums[[2L]]), 0, sums[[2L]]), sums[[1L]] / 10000)
-    squares <- number("second") - ifelse(known > 0, number("first")^2 / known, 0)
-    stats::setNames(list(known, sum, pmax(ifelse(is.na(squares), 0, squares), 0), number("least"),
+    ends <- list(first = number("first"), second = number("second"), least = number("least"),
+      greatest = number("greatest"))
+    squares <- moments_of(ends, known, amount$facts)$spread
+    stats::setNames(list(known, sum, squares, number("least"),
       number("greatest")),
       paste0(name, "_", c("known", "sum", "squares", "least", "greatest")))
   }, folded, names(amounts))

@@ -62,11 +62,21 @@ column_kind_in.drystack_sqlite <- function(db, name) {
   }
   if (found$most == "blob") raise("column", paste0("Column ", quoted(name), " holds bytes that are no text."))
   db$odd[[name]] <- found$real > 0 && any(is.infinite(as.numeric(unlist(found[c("a", "b")]))))
-  if (found$most %in% c("text", "null")) kind_of_texts(db, name, found)
+  if (found$most == "null") kind_of_nothing(db, name)
+  else if (found$most == "text") kind_of_texts(db, name, found)
   else if (found$real > 0) "number"
   else if (max(abs(as.numeric(unlist(found[c("a", "b")])))) >= 2^53) "large"
   else if (is_declared(db, name, "BOOL")) "condition"
   else "whole"
+}
+
+# A column without a value is what it was declared to be.
+kind_of_nothing <- function(db, name) {
+  type <- declared_type(db, name)
+  if (grepl("CHAR|TEXT|CLOB", type)) "text"
+  else if (startsWith(type, "DATE") || startsWith(type, "TIMESTAMP")) "iso"
+  else if (startsWith(type, "BOOL")) "condition"
+  else "number"
 }
 
 # Texts among numbers or days may be empty ones.
@@ -79,7 +89,7 @@ may_hold_blanks <- function(db, name, found) {
 
 # Texts are days where all of them are.
 kind_of_texts <- function(db, name, found) {
-  if (found$most == "null" || found$least != "text" || !all(is_day_text(c(found$a, found$b)))) {
+  if (found$least != "text" || !all(is_day_text(c(found$a, found$b)))) {
     return("text")
   }
   x <- sql_column(db, name, "iso")

@@ -267,6 +267,19 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_spread
+Rcpp::NumericVector kernel_spread(Rcpp::NumericVector count, Rcpp::NumericVector sum, Rcpp::NumericVector squares);
+RcppExport SEXP _drystack_kernel_spread(SEXP countSEXP, SEXP sumSEXP, SEXP squaresSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type count(countSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sum(sumSEXP);
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type squares(squaresSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_spread(count, sum, squares));
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_cells_of_rows
 SEXP kernel_cells_of_rows(Rcpp::IntegerVector cells);
 RcppExport SEXP _drystack_kernel_cells_of_rows(SEXP cellsSEXP) {
@@ -631,6 +644,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_allow_wide", (DL_FUNC) &_drystack_kernel_allow_wide, 1},
     {"_drystack_kernel_fold", (DL_FUNC) &_drystack_kernel_fold, 13},
     {"_drystack_kernel_given_states", (DL_FUNC) &_drystack_kernel_given_states, 5},
+    {"_drystack_kernel_spread", (DL_FUNC) &_drystack_kernel_spread, 3},
     {"_drystack_kernel_cells_of_rows", (DL_FUNC) &_drystack_kernel_cells_of_rows, 1},
     {"_drystack_kernel_merge_groups", (DL_FUNC) &_drystack_kernel_merge_groups, 3},
     {"_drystack_kernel_merge_parts", (DL_FUNC) &_drystack_kernel_merge_parts, 3},

@@ -198,7 +198,7 @@ Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, in
 // States of what was worked out elsewhere (by a database): some numbers for each of some cells,
 // which are counted from 1, the groups of a span side by side. By the name of the state: "count", of
 // lines; "sum", in ten-thousandths (missing: not), and as amounts (missing: not); "moments", count,
-// sum and squares; "extremes", least and greatest.
+// mean and squares about it; "extremes", least and greatest.
 // [[Rcpp::export]]
 SEXP kernel_given_states(std::string state, int groups, int spans, Rcpp::IntegerVector cells,
                          Rcpp::List numbers) {
@@ -235,6 +235,16 @@ SEXP kernel_given_states(std::string state, int groups, int spans, Rcpp::Integer
     extremes.add(cell, given[1][i]);
   });
   return held(g, n, std::move(extremes));
+}
+
+// The squares about their mean of values whose count, sum and squares are known.
+// [[Rcpp::export]]
+Rcpp::NumericVector kernel_spread(Rcpp::NumericVector count, Rcpp::NumericVector sum, Rcpp::NumericVector squares) {
+  Rcpp::NumericVector out(count.size());
+  for (R_xlen_t i = 0; i < count.size(); ++i) {
+    out[i] = count[i] > 0.0 ? kernel::Moments::spread_about_mean(count[i], {sum[i], 0.0}, {squares[i], 0.0}) : 0.0;
+  }
+  return out;
 }
 
 // The cells of some rows, from 1, as kernel_sort_by_cell() takes them.

@@ -35,11 +35,15 @@ class Moments {
     each_amount(cell, x, n, [this](std::size_t k, auto value) { add(k, value); }, skip);
   }
 
-  // What was added up elsewhere: of amounts less some constant, the same for all cells.
-  void give(std::size_t cell, double count, double sum, double squares) {
+  // What was worked out elsewhere: count, mean, and the squares about it. Products are added in their
+  // exact parts, so that values that are all alike have no variance.
+  void give(std::size_t cell, double count, double mean, double spread) {
     counts_[cell] += count;
-    sums_.add(cell, sum);
-    squares_.add(cell, squares);
+    add_product(sums_, cell, count, mean);
+    const double square = mean * mean;
+    add_product(squares_, cell, count, square);
+    squares_.add(cell, count * std::fma(mean, mean, -square));
+    squares_.add(cell, spread);
   }
 
   void merge_facts(const Moments&) {}
@@ -61,10 +65,12 @@ class Moments {
   bool known(std::size_t cell) const { return counts_[cell] >= 2.0; }
   double finish(std::size_t cell, int) const {
     const double n = counts_[cell];
-    const DoubleDouble sum = sums_.value(cell);
-    const DoubleDouble squares = squares_.value(cell);
-    // n * squares - sum^2, each product in its exact parts: what is left is not the
-    // rounding of two large numbers.
+    return spread_about_mean(n, sums_.value(cell), squares_.value(cell)) / (n - 1.0);
+  }
+
+  // The squares about the mean, squares - sum^2 / n: n * squares - sum^2 with each product in its exact
+  // parts, so that what is left is not the rounding of two large numbers.
+  static double spread_about_mean(double n, DoubleDouble sum, DoubleDouble squares) {
     DoubleDouble spread;
     auto add_product = [&spread](double x, double y, double sign) {
       const double product = x * y;
@@ -76,11 +82,17 @@ class Moments {
     add_product(n, squares.lo, 1.0);
     add_product(sum.hi, sum.lo, -2.0);
     add_product(sum.lo, sum.lo, -1.0);
-    const double value = (spread.hi + spread.lo) / (n * (n - 1.0));
+    const double value = (spread.hi + spread.lo) / n;
     return value < 0.0 ? 0.0 : value;
   }
 
  private:
+  static void add_product(ExactSum& into, std::size_t cell, double x, double y) {
+    const double product = x * y;
+    into.add(cell, product);
+    into.add(cell, std::fma(x, y, -product));
+  }
+
   std::vector<double> counts_;
   ExactSum sums_;
   ExactSum squares_;

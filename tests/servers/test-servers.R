@@ -3,21 +3,17 @@
 test_that("random asks give the same tables on servers", {
   con <- postgresql()
   answered <- 0L
+  withr::local_preserve_seed()
   for (seed in seq_len(trials(300L))) {
-    withr::local_seed(seed)
-    ask <- plain_ask()
-    orders <- plain_orders(seed)
-    orders$amount[!is.finite(orders$amount)] <- NA
-    world <- c(ask$world, list(orders = orders))
-    request <- plain_request(ask, lapply(1:2, function(i) plain_measure(ask, world)))
-    whole <- asked_of(orders, ask, world, request)
+    trial <- plain_trial(seed)
+    whole <- asked_of_trial(trial$orders, trial)
     answered <- answered + is.list(whole)
-    put_in_postgresql(con, "orders", orders)
-    put_in_cluster("orders", orders)
+    put_in_postgresql(con, "orders", trial$orders)
+    put_in_cluster("orders", trial$orders)
     there <- list(postgresql = orders_in(con, "orders"), cluster = orders_in(cluster_at(), "orders",
       key = "line_no"))
     for (name in names(there)) {
-      expect_equal(asked_of(there[[name]], ask, world, request), whole, tolerance = 1e-12, info = paste(name,
+      expect_equal(asked_of_trial(there[[name]], trial), whole, tolerance = 1e-12, info = paste(name,
         "of seed", seed))
     }
   }

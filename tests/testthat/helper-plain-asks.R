@@ -95,3 +95,17 @@ asked_of <- function(form, ask, world, request) {
     )
   }, drystack_error = function(e) class(e)[1L])
 }
+
+# A random ask with its orders: list(ask, orders, world, request).
+plain_trial <- function(seed) {
+  set.seed(seed)
+  ask <- plain_ask()
+  orders <- plain_orders(seed)
+  orders$amount[!is.finite(orders$amount)] <- NA
+  world <- c(ask$world, list(orders = orders))
+  list(ask = ask, orders = orders, world = world,
+    request = plain_request(ask, lapply(1:2, function(i) plain_measure(ask, world))))
+}
+
+# What the orders of a trial answer in some form.
+asked_of_trial <- function(form, trial) asked_of(form, trial$ask, trial$world, trial$request)

@@ -24,6 +24,33 @@ test_that("decimals that doubles stand for are added up exactly; other doubles a
     all = FALSE)
 })
 
+test_that("spread is that of the values, however far they lie from the others", {
+  orders <- data.frame(on = "2026-01-05", g = rep(c("a", "b", "c"), each = 3L),
+    v = c(0.1, 0.1, 0.1, 1e4, 1e4 + 0.01, 1e4, 5, 6, 7), w = c(rep(1 / 3, 3L), 1e6 / 3, 1e6 / 3, 1e6 / 3,
+      1:3 / 7))
+  spread <- function(orders) as.data.frame(rollup(daybook(orders, date = on), by = g, v = sd(v), w = sd(w),
+    x = var(v)))
+  here <- spread(orders)
+  there <- spread(sqlite_orders(orders))
+  expect_identical(there$v[1L], 0)
+  # There it is that of whole hundredths, in memory that of the doubles nearest to them.
+  expect_equal(there$v, here$v, tolerance = 1e-9)
+  expect_equal(there$x, c(0, 1e-4 / 3, 1), tolerance = 1e-12)
+  expect_identical(there$w[1:2], c(0, 0))
+})
+
+test_that("members that are many, and columns no ask reads, stand behind figures", {
+  n <- 3000L
+  orders <- data.frame(on = as.Date("2026-01-01") + seq_len(n) %% 50L, c = sprintf("C%04d", seq_len(n)),
+    v = 1)
+  x <- rollup(daybook(sqlite_orders(orders), date = on), by = c, s = running(sum(v), along = c))
+  expect_identical(nrow(behind(x, row = 2500L, measure = "s")), 2500L)
+  con <- sqlite_of("create table t (d TEXT, v REAL, b)", "insert into t values ('2026-01-05', 1, x'0aff')")
+  lines <- behind(rollup(daybook(orders_in(con, "t"), date = d), by = year, s = sum(v)), row = 1L)
+  expect_identical(lines$b, "0AFF")
+  expect_identical(look_at(orders_in(con, "t"))$could_be[3L], "dimension")
+})
+
 test_that("texts count by their letters, whatever a column is declared to do", {
   con <- sqlite_of("create table t (d TEXT, g TEXT COLLATE NOCASE)",
     "insert into t values ('2026-01-05', 'a'), ('2026-01-06', 'A')",

@@ -19,22 +19,18 @@ forms_of_orders <- function(orders, folder, env) {
 test_that("random asks give the same tables on every engine", {
   folder <- withr::local_tempdir()
   answered <- 0L
+  withr::local_preserve_seed()
   for (seed in seq_len(trials(300L))) {
-    withr::local_seed(seed)
-    ask <- plain_ask()
-    orders <- plain_orders(seed)
-    orders$amount[!is.finite(orders$amount)] <- NA
-    world <- c(ask$world, list(orders = orders))
-    request <- plain_request(ask, lapply(1:2, function(i) plain_measure(ask, world)))
-    forms <- forms_of_orders(orders, folder, environment())
-    whole <- asked_of(forms$memory, ask, world, request)
+    trial <- plain_trial(seed)
+    forms <- forms_of_orders(trial$orders, folder, environment())
+    whole <- asked_of_trial(forms$memory, trial)
     answered <- answered + is.list(whole)
     # Reading Parquet takes a process for each file: a few asks show it.
     for (name in c("file", "files", if (seed %% 20L == 1L) "parquet")) {
-      expect_identical(asked_of(forms[[name]], ask, world, request),
+      expect_identical(asked_of_trial(forms[[name]], trial),
         whole, info = paste(name, "of seed", seed))
     }
-    expect_equal(asked_of(forms$database, ask, world, request), whole, tolerance = 1e-12,
+    expect_equal(asked_of_trial(forms$database, trial), whole, tolerance = 1e-12,
       info = paste("database of seed", seed))
   }
   expect_gt(answered, trials(300L) / 2)

@@ -51,21 +51,17 @@ test_that("asks of what is kept do not open the orders", {
 
 test_that("random asks give the same tables from states", {
   answered <- 0L
+  withr::local_preserve_seed()
   for (seed in seq_len(trials(100L))) {
     folder <- withr::local_tempdir()
-    withr::local_seed(seed)
-    ask <- plain_ask()
-    orders <- plain_orders(seed)
-    orders$amount[!is.finite(orders$amount)] <- NA
-    world <- c(ask$world, list(orders = orders))
-    request <- plain_request(ask, lapply(1:2, function(i) plain_measure(ask, world)))
-    utils::write.csv(orders, file.path(folder, "orders.csv"), row.names = FALSE, na = "")
+    trial <- plain_trial(seed)
+    utils::write.csv(trial$orders, file.path(folder, "orders.csv"), row.names = FALSE, na = "")
     book <- daybook(file.path(folder, "orders.csv"), date = on)
     kept <- keep_states(book, file.path(folder, "kept"), by = c(depot, channel, customer, paid), amount,
       quantity)
-    whole <- asked_of(orders, ask, world, request)
+    whole <- asked_of_trial(trial$orders, trial)
     answered <- answered + is.list(whole)
-    expect_equal(asked_of(kept, ask, world, request), whole, tolerance = 1e-12, info = paste("seed", seed))
+    expect_equal(asked_of_trial(kept, trial), whole, tolerance = 1e-12, info = paste("seed", seed))
   }
   expect_gt(answered, trials(100L) / 2)
 })
