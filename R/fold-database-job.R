@@ -172,8 +172,10 @@ groups_of <- function(rows) {
   first <- first_of_rows(rows$places, n)
   order <- first[do.call(base::order, c(unname(lapply(rows$places, `[`, first)), method = "radix"))]
   places <- lapply(rows$places, `[`, order)
-  list(places = places, count = length(order), id = function(own, n) match_rows(own, places, n,
-    length(order)))
+  list(places = places, count = length(order), id = function(own, n) {
+    match_rows(own, places, n,
+      length(order))
+  })
 }
 
 cell_numbers <- function(rows, groups) {

@@ -17,8 +17,10 @@ fetched_columns <- function(engine, query, conditions) {
   names <- engine$db$columns
   x <- lapply(names, function(name) {
     # What no ask can read is shown as text.
-    rlang::try_fetch(sql_of_source(engine, name), drystack_error_column = function(e) sql_as_text(engine$db,
-      name))
+    rlang::try_fetch(sql_of_source(engine, name), drystack_error_column = function(e) {
+      sql_as_text(engine$db,
+        name)
+    })
   })
   out <- vapply(x, sql_out, "", db = engine$db)
   key <- sql_key(engine$db)

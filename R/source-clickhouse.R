@@ -224,8 +224,10 @@ sql_seconds.drystack_clickhouse <- function(db, x) paste0("toFloat64(toUInt32(",
 sql_hour.drystack_clickhouse <- function(db, x) paste0("toHour(", x$sql, ", ", sql_values(db, db$zone), ")")
 
 #' @export
-sql_as_text.drystack_clickhouse <- function(db, name) new_sql(paste0("toString(o.", sql_name(db, name), ")"),
-  "text")
+sql_as_text.drystack_clickhouse <- function(db, name) {
+  new_sql(paste0("toString(o.", sql_name(db, name), ")"),
+    "text")
+}
 
 #' @export
 sql_text_type.drystack_clickhouse <- function(db) "String"

@@ -58,8 +58,10 @@ for (i in 1:10) {
 }
 path <- file.path(folder, "*.parquet")
 states <- file.path(folder, "states")
-ask <- function(book) rollup(only(book, status != "cancelled"), by = c(region, month), sales = sum(amount),
-  so_far = ytd(sales))
+ask <- function(book) {
+  rollup(only(book, status != "cancelled"), by = c(region, month), sales = sum(amount),
+    so_far = ytd(sales))
+}
 of_orders <- seconds(ask(book <- daybook(path, date = ordered_on)))
 keeping <- seconds(keep_states(book, states, by = c(region, status), amount))
 of_states <- seconds(ask(daybook(states, date = ordered_on)))

@@ -28,8 +28,10 @@ test_that("spread is that of the values, however far they lie from the others", 
   orders <- data.frame(on = "2026-01-05", g = rep(c("a", "b", "c"), each = 3L),
     v = c(0.1, 0.1, 0.1, 1e4, 1e4 + 0.01, 1e4, 5, 6, 7), w = c(rep(1 / 3, 3L), 1e6 / 3, 1e6 / 3, 1e6 / 3,
       1:3 / 7))
-  spread <- function(orders) as.data.frame(rollup(daybook(orders, date = on), by = g, v = sd(v), w = sd(w),
-    x = var(v)))
+  spread <- function(orders) {
+    as.data.frame(rollup(daybook(orders, date = on), by = g, v = sd(v), w = sd(w),
+      x = var(v)))
+  }
   here <- spread(orders)
   there <- spread(sqlite_orders(orders))
   expect_identical(there$v[1L], 0)

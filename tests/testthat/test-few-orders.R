@@ -8,12 +8,16 @@ few_forms <- function(orders, folder, env) {
 }
 
 few_asks <- list(
-  function(k) rollup(k, by = c(g, month), s = sum(v), n = count(), a = count(v), m = mean(v), d = sd(v),
-    x = max(v),
-    ly = prior(s, year), gr = growth(s, year), y = ytd(s), sh = share(s), totals = "all"),
+  function(k) {
+    rollup(k, by = c(g, month), s = sum(v), n = count(), a = count(v), m = mean(v), d = sd(v),
+      x = max(v),
+      ly = prior(s, year), gr = growth(s, year), y = ytd(s), sh = share(s), totals = "all")
+  },
   function(k) rollup(only(k, h), by = c(day_of_week), s = sum(v), o = occurrences(day)),
-  function(k) rollup(k, by = g, md = median(v), dd = distinct(v), f = first(v), l = last(v),
-    e = max(each(day, sum(v)))),
+  function(k) {
+    rollup(k, by = g, md = median(v), dd = distinct(v), f = first(v), l = last(v),
+      e = max(each(day, sum(v))))
+  },
   function(k) crosstab(k, rows = g, cols = quarter, s = sum(v), totals = "all"),
   function(k) behind(rollup(k, by = year, s = sum(v)), row = 1L)[c("on", "g", "v")],
   function(k) tie_out(rollup(k, by = c(g, year), s = sum(v), n = count(), totals = "all")),
