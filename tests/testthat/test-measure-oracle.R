@@ -169,6 +169,15 @@ share_of_all <- function(child) {
   })
 }
 
+# SQLite's spread is worked out in doubles, so what is left of one after another is taken off it
+# may differ by as much as the spreads themselves do, however small the rest.
+expect_same_figure <- function(figure, expected, measure, ask) {
+  expected <- as.numeric(expected)
+  rounding <- if (grepl("sd(", measure, fixed = TRUE)) 1e-12 else 0
+  if (isTRUE(abs(figure - expected) <= rounding)) expected <- figure
+  expect_equal(figure, expected, tolerance = 1e-13, label = paste(ask, measure))
+}
+
 test_that("random asks give what SQLite gives", {
   orders <- untidy_orders(1200L, 99L)
   orders$sent <- orders$on + withr::with_seed(98, sample(c(0:20, NA), nrow(orders), TRUE))
@@ -207,10 +216,7 @@ test_that("random asks give what SQLite gives", {
       world$whole <- list(from = world$shown, to = ask$as_of, scope = scope)
       for (m in 1:3) {
         expected <- measures[[m]]$value(cell, world)
-        expect_equal(
-          row[[names(exprs)[m]]], as.numeric(expected), tolerance = 1e-13,
-          label = paste(seed, i, measures[[m]]$text)
-        )
+        expect_same_figure(row[[names(exprs)[m]]], expected, measures[[m]]$text, paste(seed, i))
         checked <- checked + 1L
       }
     }
