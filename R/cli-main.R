@@ -39,7 +39,7 @@ commands <- function() {
   list(
     look = command_look, check = command_check, rollup = command_rollup, crosstab = command_crosstab,
     listing = command_listing, headlines = command_headlines, figure = command_figure, build = command_build,
-    calendar = command_calendar, keep = command_keep, demo = command_demo
+    calendar = command_calendar, keep = command_keep, explore = command_explore, demo = command_demo
   )
 }
 
@@ -77,6 +77,7 @@ main_help <- function() {
     "  drystack build      build a standing report again",
     "  drystack calendar   the periods of a calendar, as a table or a picture",
     "  drystack keep       fold orders once, and ask what was kept instead",
+    "  drystack explore    look at orders by hand in the browser, as a sentence that can be changed",
     "  drystack demo       run the example on made-up orders and write its files",
     "",
     "  drystack COMMAND --help    what a command takes, with an example",

@@ -4,9 +4,9 @@ counted_lines <- function(n) paste(format_count(n), ifelse(n == 1, "line", "line
 
 format_count <- function(n) format(n, big.mark = ",", scientific = FALSE, trim = TRUE)
 
-joined_words <- function(x) {
+joined_words <- function(x, last = "and") {
   n <- length(x)
-  if (n > 1L) paste(paste(x[-n], collapse = ", "), "and", x[n]) else x
+  if (n > 1L) paste(paste(x[-n], collapse = ", "), last, x[n]) else x
 }
 
 sentence_case <- function(text) paste0(toupper(substr(text, 1L, 1L)), substr(text, 2L, nchar(text)))

@@ -4,7 +4,9 @@ data_sheet <- function(title, facts, notes, data) {
   columns <- lapply(names(data), function(name) {
     values <- data[[name]]
     if (is.numeric(values) && !is.object(values)) {
-      return(new_sheet_column(name, name, "right", values, format_figures(values)))
+      text <- if (looks_like_code(values, name)) ifelse(is.na(values), "", format_by(values, plain()))
+        else format_figures(values)
+      return(new_sheet_column(name, name, "right", values, text))
     }
     raw <- if (is_period(values)) format(values, "key") else as.character(values)
     text <- if (is_period(values)) format(values) else raw

@@ -31,7 +31,7 @@ block_kinds <- function(source) vapply(source$said$page, names, "")
 standing_block <- function(kind, said, source, book, values, path) {
   book <- limited_book(book, said, values, source, path)
   fill <- function(text) if (is.null(text)) NULL else filled_expression(text, values, source, path)
-  axes <- function(key) lapply(unlist(said[[key]]), function(word) axis_said(word, book, source, path))
+  axes <- function(key) lapply(unlist(said[[key]]), function(word) axis_said(word, book))
   request <- function(kind) standing_request(kind, said, source, values, path, axes, fill)
   build <- list(
     rollup = function() make_table(request("rollup"), book),
@@ -68,7 +68,7 @@ standing_request <- function(kind, said, source, values, path, axes, fill) {
   )
 }
 
-axis_said <- function(word, book, source, path) {
+axis_said <- function(word, book) {
   said(if (word %in% names(book$columns)) word else read_expression(as.character(word), "by")$expr)
 }
 

@@ -1,0 +1,55 @@
+# drystack explore
+
+explore_options <- function() {
+  base <- Filter(function(o) !o$name %in% c("orders", "date"), daybook_options())
+  c(
+    list(option("orders", "FILE", "orders as for drystack rollup (default: those of the made-up yard)"),
+      option("date", "COLUMN", "the column that holds the date (default: the first that looks like one)")),
+    base, list(
+      option("port", "N", "where to listen (default: a port that is free)"),
+      option("host", "ADDRESS", "listen on more than this machine (default: 127.0.0.1)"),
+      option("folder", "FOLDER", "the only folder files are written to (default: here)"),
+      flag("no-open", "do not open the browser; tell the address"),
+      flag("allow-outside", "paths of a report may lead out of its folder")
+    )
+  )
+}
+
+command_explore <- function(args) {
+  named <- length(args) > 0L && !startsWith(args[1L], "-")
+  values <- read_options(if (named) args[-1L] else args, explore_options(), "explore")
+  if (is.null(values)) {
+    return(writeLines(explore_help()))
+  }
+  if (named && !is.null(values$orders)) raise_usage("A standing report says itself where its orders are.",
+    "explore")
+  check_explorer_packages()
+  compiler::enableJIT(3L)
+  opened <- if (named) opened_report(args[1L], !is.null(values[["allow-outside"]])) else opened_values(values)
+  port <- if (!is.null(values$port)) number_of_option(values$port, "port")
+  run_explorer(opened, port, values$host %||% "127.0.0.1", values$folder %||% ".",
+    is.null(values[["no-open"]]))
+}
+
+opened_values <- function(values) {
+  if (is.null(values$orders)) {
+    return(opened_book(demo_book(), "orders.csv"))
+  }
+  values$date <- values$date %||% likely_date(values)
+  opened_command(values)
+}
+
+explore_help <- function() {
+  c(
+    "drystack explore: look at orders by hand in the browser, as a sentence whose parts can be changed",
+    "",
+    "  drystack explore [REPORT.yml] [options]",
+    "",
+    option_lines(explore_options()),
+    "",
+    "Examples:",
+    "  drystack explore                      the made-up orders",
+    "  drystack explore --orders orders.csv --calendar fiscal:July",
+    "  drystack explore monthly.yml          a standing report, to look into and change"
+  )
+}

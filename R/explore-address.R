@@ -1,0 +1,71 @@
+# An ask as the end of an address, and back. What an address holds comes from anywhere: it is checked
+# field by field, and nothing of it is more than a text to be read as one that was typed.
+
+address_of <- function(ask) {
+  plain <- empty_ask()
+  told <- ask[!unlist(Map(identical, ask, plain[names(ask)]))]
+  jsonlite::base64url_enc(charToRaw(as.character(jsonlite::toJSON(told, auto_unbox = TRUE, null = "null"))))
+}
+
+longest_address <- 200000L
+
+ask_of_address <- function(address) {
+  if (nchar(address) > longest_address) raise_address("It is too long.")
+  said <- rlang::try_fetch({
+    text <- rawToChar(jsonlite::base64url_dec(address))
+    Encoding(text) <- "UTF-8"
+    stopifnot(validUTF8(text))
+    jsonlite::fromJSON(text, simplifyVector = FALSE)
+  }, error = unless_ours(function(e) raise_address("It was cut off or changed.")))
+  ask_from(said)
+}
+
+raise_address <- function(why) {
+  raise("address", c("The address holds no ask of this explorer.", "x" = why,
+    ">" = "Begin again without it: what is shown now stays."))
+}
+
+# An ask from what was said in its shape: each field of the kind it must be.
+ask_from <- function(said) {
+  plain <- empty_ask()
+  if (!is.list(said)) raise_address("It is no list of fields.")
+  unknown <- setdiff(names(said), names(plain))
+  if (length(unknown) > 0L) raise_address(paste0("It has a field ", quoted(unknown[1L]), "."))
+  for (field in names(said)) plain[[field]] <- field_from(said[[field]], field, plain[[field]])
+  for (key in names(Filter(Negate(is.null), set_choices()))) {
+    if (!plain[[key]] %in% set_choices()[[key]]) raise_address(paste0("Its ", quoted(key), " is not known."))
+  }
+  plain
+}
+
+field_from <- function(value, field, plain) {
+  wrong <- function() raise_address(paste0("Its ", quoted(field), " is not what it must be."))
+  if (field == "measures") {
+    return(lapply(value, measure_from))
+  }
+  if (is.list(plain)) {
+    ok <- is.list(value) && (length(value) == 0L || !is.null(names(value))) && all(vapply(value, is_one_text,
+      NA))
+    return(if (ok) plain_list(value) else wrong())
+  }
+  if (is.logical(plain)) {
+    return(if (isTRUE(value) || isFALSE(value)) value else wrong())
+  }
+  value <- unlist(value) %||% character()
+  if (!is.character(value) || anyNA(value)) wrong()
+  if (length(plain) == 1L && length(value) != 1L) wrong()
+  unname(value)
+}
+
+is_one_text <- function(x) is.character(x) && length(x) == 1L && !is.na(x)
+
+measure_from <- function(value) {
+  if (!is.list(value)) raise_address("One of its figures is no figure.")
+  plain <- explored_measure("", "")
+  texts <- setdiff(names(plain), "hidden")
+  known <- all(names(value) %in% names(plain)) && all(vapply(value[names(value) %in% texts], is_one_text, NA))
+  if (!known || !all(c("name", "text") %in% names(value))) raise_address("One of its figures is no figure.")
+  plain[names(value)] <- value
+  plain$hidden <- isTRUE(value$hidden)
+  plain
+}

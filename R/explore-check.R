@@ -1,0 +1,48 @@
+# The first page for a new file: how each column reads, what was found, and what can be changed.
+
+said_check <- function(app, window, said) {
+  base <- base_of(app, window$state$now$reading)
+  tell_window(window, "check", list(html = check_html(base$book), choices = if (!is.null(app$opened$path))
+    reading_choices(window$state$now$reading)))
+}
+
+check_html <- function(book) {
+  facts <- column_facts(book)
+  columns <- data.frame(column = facts$name, reads_as = ifelse(facts$name == book$date, "the date",
+    facts$kind))
+  columns$begins_with <- first_values_shown(book)
+  found <- check(book)
+  html <- function(title, data) html_table(data_sheet(title, "", character(), data))
+  paste(c(
+    "<h2>How the columns read</h2>", html("Columns", columns),
+    "<h2>What was found</h2>", html("Findings", as.data.frame(found)[c("check", "column", "count", "examples",
+      "advice")]),
+    if (length(book$made$told) > 0L) c("<h2>What reading did</h2>",
+      paste0("<p>", html_text(shown_text(book$made$told)), "</p>"))
+  ), collapse = "")
+}
+
+first_values_shown <- function(book) {
+  engine <- engine_of(book)
+  vapply(names(book$columns), function(name) {
+    some <- utils::head(column_kind(engine, column_node(name, book$columns[[name]])), 3L)
+    paste(as.character(some), collapse = ", ")
+  }, "")
+}
+
+# What may be chosen, and what is.
+reading_choices <- function(reading) {
+  choice <- function(key, says, values) list(key = key, says = says, value = reading[[key]] %||% "",
+    values = lapply(names(values), function(words) list(words = words, value = values[[words]])))
+  list(
+    choice("encoding", "Encoding", c("as found" = "", "UTF-8" = "UTF-8", "windows-1252" = "windows-1252",
+      "latin1" = "latin1", "UTF-16" = "UTF-16LE")),
+    choice("date_order", "Dates", c("as the column settles it" = "", "day month year" = "dmy",
+      "month day year" = "mdy", "year month day" = "ymd")),
+    choice("decimal", "Decimal mark", c("as found" = "", "point" = ".", "comma" = ",")),
+    choice("thousands", "Thousands", c("as found" = "", "comma" = ",", "point" = ".", "blank" = " ",
+      "apostrophe" = "'")),
+    choice("separator", "Between columns", c("as found" = "", "comma" = ",", "semicolon" = ";", "tab" = "\t",
+      "bar" = "|"))
+  )
+}

@@ -1,0 +1,44 @@
+# What the explorer writes: standing reports and pages, in its folder only and by plain names.
+
+# Names of files: no folders, no leading dots.
+file_in_folder <- function(folder, name, endings) {
+  check_text(name, "file")
+  ending <- tolower(tools::file_ext(name))
+  if (!grepl("^[[:alnum:] _-][[:alnum:] ._-]*$", name) || !ending %in% endings) {
+    raise("output", c(paste0(quoted(name), " is no name of a file here."),
+      ">" = "Letters, digits, blanks, dots and hyphens, and at the end {.or {paste0('.', endings)}}."))
+  }
+  file.path(folder, name)
+}
+
+said_save <- function(app, window, said) {
+  seen <- seen_of(window)
+  page <- window$state$now$page
+  path <- file_in_folder(app$folder, act_text(said, "file"), c("yml", "yaml"))
+  part <- if (length(page$blocks) > 0L) explored_report(page, seen$base, seen$made) else table_of(window)
+  saved <- with_parameters(standing_of(part, app$folder, NULL, NULL), act_texts(said, "parameters"))
+  check_no_braces(without_parameters(saved))
+  write_whole(path, function(aside) write_text_lines(c(parameter_hint(saved), yaml_text(saved)), aside))
+  tell_window(window, "written", list(files = list(path)))
+}
+
+
+said_write <- function(app, window, said) {
+  seen <- seen_of(window)
+  page <- window$state$now$page
+  path <- file_in_folder(app$folder, act_text(said, "file"), names(document_writers()))
+  part <- if (length(page$blocks) > 0L) explored_report(page, seen$base, seen$made) else table_of(window)
+  write_report(part, path)
+  tell_window(window, "written", list(files = list(path)))
+}
+
+# Which parts of what is shown could be parameters of a report: list(name, says).
+possible_parameters <- function(ask) {
+  columns <- unlist(lapply(ask$only, function(text) limit_said(text)$column))
+  c(
+    list(list(name = "as_of", says = "the as-of date")),
+    if (nzchar(ask$from)) list(list(name = "from", says = "the first day shown")),
+    if (nzchar(ask$to)) list(list(name = "to", says = "the last day shown")),
+    lapply(unique(columns), function(column) list(name = column, says = plain_words(column)))
+  )
+}

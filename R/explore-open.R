@@ -1,0 +1,89 @@
+#' Explore orders in a browser
+#'
+#' Opens a page in the browser of this machine, on which what is asked stands as a sentence of plain
+#' words. Each of its parts can be changed where it stands; under it stands the table, beside it the
+#' figure; a figure that is opened tells how it came about and which order lines are behind it. What was
+#' found becomes R, a command or a standing report.
+#'
+#' @param book A daybook, or the path of a standing report; by default the orders of the made-up yard.
+#' @param port The port to listen on; by default one that is free.
+#' @param host The address to listen on. Beyond `"127.0.0.1"` others on the network reach the page too,
+#'   if they know its first address.
+#' @param folder The only folder that files are written to.
+#' @param open `FALSE`: the browser is not opened; the address is told.
+#' @return Nothing; it ends with Ctrl-C (in RStudio with the stop sign). Each window of the browser has a
+#'   state of its own, and the address of the page holds what it asks.
+#' @section Who can see it: The first address has a token, which is changed for a cookie at once; every
+#'   request and every socket is held against it. Nothing that is typed is evaluated: it is read as on
+#'   the command line.
+#' @section Errors: `drystack_error_explore` where the port is taken or the packages \pkg{shiny} and
+#'   \pkg{bslib} are missing; `drystack_error_standing` for a report that cannot be read.
+#' @examples
+#' if (interactive()) {
+#'   explore(daybook(harrowgill()$orders, date = ordered_on))
+#' }
+#' @export
+explore <- function(book = NULL, port = NULL, host = "127.0.0.1", folder = ".", open = interactive()) {
+  own_setting()
+  on_surface("shell")
+  opened <- if (is.null(book)) opened_book(demo_book(), "orders.csv") else if (is.character(book)) {
+    opened_report(check_text(book, "book"))
+  } else {
+    check_daybook(book)
+    opened_book(book)
+  }
+  run_explorer(opened, port, host, folder, open)
+}
+
+run_explorer <- function(opened, port, host, folder, open) {
+  check_explorer_packages()
+  check_text(host, "host")
+  check_flag(open, "open")
+  check_text(folder, "folder")
+  if (!dir.exists(folder)) raise("output", paste0("There is no folder ", quoted(folder), "."))
+  port <- free_port(port, host)
+  guard <- new_guard(host, port)
+  app <- explore_app(opened, guard, normalizePath(folder))
+  tell_address(guard)
+  if (open) utils::browseURL(guard$address)
+  on.exit(shiny::removeInputHandler("drystack.said"))
+  # Shiny tells that it is attached, and wonders that its own files are not served.
+  withCallingHandlers(
+    shiny::runApp(shiny_app(app), port = port, host = host, launch.browser = FALSE, quiet = TRUE),
+    warning = function(w) if (grepl("resource prefix",
+      conditionMessage(w))) tryInvokeRestart("muffleWarning"),
+    packageStartupMessage = function(m) tryInvokeRestart("muffleMessage")
+  )
+  invisible()
+}
+
+check_explorer_packages <- function() {
+  missing <- Filter(Negate(rlang::is_installed), c("shiny", "bslib"))
+  if (length(missing) > 0L) {
+    raise("explore", c("The explorer needs {.pkg {missing}}.",
+      ">" = "Install with {.code install.packages(c({examples_of(missing)}))}."))
+  }
+}
+
+# The port asked for, which must be free; else one that is.
+free_port <- function(port, host) {
+  if (is.null(port)) {
+    return(httpuv::randomPort(host = host))
+  }
+  port <- check_whole(port, "port", 1024L, 65535L)
+  server <- rlang::try_fetch(httpuv::startServer(host, port,
+    list(call = function(request) list(status = 503L))),
+    error = function(e) {
+      raise("explore", c("Nothing can listen on port {port} of {.val {host}}.",
+        "i" = "Another program listens there, or the address is none of this machine.",
+        ">" = "Name another port, or none: one that is free is taken."))
+    })
+  httpuv::stopServer(server)
+  port
+}
+
+tell_address <- function(guard) {
+  tell("exploring at ", guard$address)
+  if (!is_loopback(guard$host)) tell("others on the network who know this address see it too")
+  tell("Ctrl-C ends it")
+}

@@ -1,0 +1,144 @@
+# Where the orders of an explorer come from, and how they are read: a daybook of R, the orders of a
+# command, a standing report, the demo.
+#
+# opened: list(name, path: of the file whose reading can be changed, open: a function of a reading that
+#   gives the daybook, state: what is seen first, check: TRUE where the check of the orders comes first)
+
+opened_book <- function(book, name = "orders", path = NULL, open = function(reading) book, check = FALSE) {
+  list(name = name, path = path, open = open, check = check, state = new_state(explore_base(book)$ask))
+}
+
+# The daybook of a reading, opened once, with what its sentence begins with.
+base_of <- function(app, reading) {
+  remembered_in(app$bases, rlang::hash(reading), function() {
+    base <- explore_base(app$opened$open(reading))
+    base$made <- new.env(parent = emptyenv())
+    base
+  })
+}
+
+# A reading as the browser says it: texts by the names of read_orders(). Nothing said is nothing kept.
+read_as_said <- function(act) {
+  said <- Filter(function(text) is_one_text(text) && nzchar(text), act$reading %||% list())
+  known <- c("encoding", "separator", "decimal", "thousands", "date_order")
+  unknown <- setdiff(names(said), known)
+  if (length(unknown) > 0L) raise("act", c(paste0("Reading has no option ", quoted(unknown[1L]), " here."),
+    advise_word(unknown[1L], known, "options")))
+  do.call(checked_reading, said)
+  plain_list(said[order(names(said))])
+}
+
+# The orders a command names, read anew as the browser says.
+opened_command <- function(values) {
+  open <- function(reading) {
+    values[gsub("_", "-", names(reading))] <- reading
+    daybook_from(values)
+  }
+  readable <- !is_database_text(values$orders) && !in_parts(values$orders) && values$orders != "-"
+  opened_book(open(list()), basename(values$orders), if (readable) values$orders, open, check = readable)
+}
+
+# Of a file without a word on its dates, the first column that could be the date.
+likely_date <- function(values) {
+  looked <- if (is_database_text(values$orders)) look_at(orders_from(values))
+    else looked_orders(values$orders, reading_from(values))
+  date <- looked$column[looked$could_be == "date"]
+  if (length(date) == 0L) {
+    raise("column", c("No column of the orders looks like a date.",
+      "i" = paste0("There are ", words_of(looked$column, 20L), "."), ">" = "Name it: {.code --date COLUMN}."))
+  }
+  date[1L]
+}
+
+# A standing report: its daybook, and its blocks as a page being made.
+opened_report <- function(path, outside = FALSE) {
+  source <- read_standing(path)
+  options <- list(outside = outside, today = Sys.Date(), strict = FALSE, ask = NULL)
+  built <- built_book(source, list(), options)
+  opened <- opened_book(built$book, basename(path))
+  blocks <- report_blocks(source, built, opened$state$now$ask)
+  title <- if (is.null(source$said$title)) "" else filled_text(source$said$title, built$values, source,
+    list("title"))
+  ask <- if (length(blocks) > 0L) blocks[[1L]]$ask else opened$state$now$ask
+  opened$state <- new_state(ask, list(title = title, blocks = blocks))
+  opened
+}
+
+report_blocks <- function(source, built, ask) {
+  blocks <- source$said$page
+  kinds <- block_kinds(source)
+  made <- lapply(which(kinds != "text"), function(i) {
+    said <- blocks[[i]][[kinds[i]]]
+    path <- list("page", i)
+    label <- if (is.null(said$label)) "" else filled_text(said$label, built$values, source, path)
+    list(ask = ask_of_block(kinds[i], said, source, built$values, path, ask),
+      as = if (kinds[i] == "figure") "figure" else "table", label = label)
+  })
+  unname(made)
+}
+
+# A block of a report as an ask: the report's conditions and dates, then its own.
+ask_of_block <- function(kind, said, source, values, path, ask) {
+  fill <- function(text) filled_expression(text, values, source, path)
+  texts <- function(key) as.character(unlist(said[[key]]))
+  ask$kind <- if (kind %in% c("listing", "headlines")) kind else "table"
+  ask$rows <- c(texts("by"), texts("rows"), texts("groups"))
+  ask$cols <- texts("cols")
+  ask$lines <- texts("lines")
+  ask$per <- c(texts("per"), "")[1L]
+  ask$measures <- report_measures(said, source, fill)
+  ask$only <- c(ask$only, unlist(lapply(texts("only"), fill)))
+  ask <- with_said(ask, block_dates(said, fill))
+  side <- function(said, plain) if (is.list(said)) paste(names(said), unlist(said), sep = "=", collapse = ",")
+    else said %||% plain
+  ask$totals <- side(said$totals, if (kind == "listing") "all" else "none")
+  ask$totals_at <- side(said$totals_at, "end")
+  for (rule in c("sort", "keep")) ask[[rule]] <- block_rules(said[[rule]], ask, fill)
+  words <- said[intersect(names(said), c("members", "measures_at", "layout", "after"))]
+  ask[names(words)] <- words
+  ask$number <- isTRUE(said$number)
+  if (kind == "headlines") {
+    ask$against <- if (is.list(said$against)) deparse1(against_said(said$against, fill)$expr)
+      else said$against %||% ""
+    ask$history <- said$history %||% "month"
+  }
+  ask$figure <- if (kind == "figure") said$kind %||% "fitting" else ask$figure
+  ask
+}
+
+# The measures of the report that a block speaks of, those it does not show hidden; then its own.
+report_measures <- function(said, source, fill) {
+  spoken <- spoken_of(source$said$measures, unlist(said[c("show", "sort", "keep", "against")]))
+  items <- shown_items(said, source$said$measures)
+  shown <- vapply(items, `[[`, "", "name")
+  of_report <- Map(function(one, name) {
+    if (!is.list(one)) one <- list(show = one)
+    explored_measure(name, fill(one$show), one$label %||% "", one$format %||% "", one$total %||% "",
+      !name %in% shown)
+  }, spoken, names(spoken))
+  own <- Filter(function(item) !is.null(item$own), items)
+  own <- lapply(own, function(item) explored_measure(item$name, fill(item$own)))
+  measures <- c(unname(of_report), own)
+  names <- vapply(measures, `[[`, "", "name")
+  measures[order(match(names, shown), na.last = FALSE)]
+}
+
+block_dates <- function(said, fill) {
+  shown <- lapply(said$shown, function(text) if (is.logical(text)) text else gsub("\"", "", fill(text),
+    fixed = TRUE))
+  if (is.null(said$shown)) list() else c(list(latest = "", from = "", to = "")[setdiff(c("latest", "from",
+    "to"), names(shown))], shown)
+}
+
+# One rule is for the innermost dimension.
+block_rules <- function(said, ask, fill) {
+  if (is.null(said)) {
+    return(list())
+  }
+  if (is.list(said)) {
+    return(lapply(said, fill))
+  }
+  inner <- utils::tail(Filter(Negate(is_period_word), if (length(ask$rows) > 0L) ask$rows else ask$cols), 1L)
+  if (length(inner) == 0L) inner <- utils::tail(c(ask$rows, ask$cols), 1L)
+  stats::setNames(list(fill(said)), gsub("$", "_", inner, fixed = TRUE))
+}

@@ -1,0 +1,41 @@
+# Help while typing: the words an expression could go on with, and what is wrong with it as it stands.
+
+completed <- function(seen, text, words, at = NULL) {
+  last <- regmatches(text, regexpr("[[:alpha:].][[:alnum:]._]*$", text))
+  known <- typed_words(seen, words)
+  fits <- if (length(last) == 1L) known[startsWith(tolower(known), tolower(last)) & known != last]
+  list(last = if (length(last) == 1L) last else "", words = as.list(utils::head(unique(fits), 8L)),
+    wrong = if (nzchar(trimws(text))) typed_wrong(seen, text, words, at) else "")
+}
+
+typed_words <- function(seen, words) {
+  columns <- vapply(names(seen$columns_of$columns), name_text, "")
+  periods <- c(seen$columns_of$calendars[[1L]]$units, cyclic_parts)
+  switch(words,
+    measure = c(vapply(seen$ask$measures, `[[`, "", "name"), columns, measure_words(), periods),
+    condition = c(columns, row_words()), axis = c(columns, periods, row_words()), dates = period_units,
+    character()
+  )
+}
+
+# The error it would give, or "": read against the daybook, without a look at the orders.
+typed_wrong <- function(seen, text, words, at) {
+  ask <- seen$ask
+  act <- switch(words,
+    measure = if (is.null(at) || identical(as.numeric(at), 0)) list(do = "add_measure", text = text)
+      else list(do = "set_measure", at = at, text = text),
+    condition = list(do = "add_condition", text = text), axis = list(do = "work_out", text = text,
+      side = "rows"),
+    dates = list(do = "set_dates", text = text), day = list(do = "set", key = "as_of", value = text)
+  )
+  if (is.null(act)) {
+    return("")
+  }
+  said <- rlang::try_fetch({
+    ask <- after_act(new_state(ask), act)$now$ask
+    book <- explored_book(ask, seen$base)
+    if (words == "measure" || words == "axis") read_request(explored_request(ask, book), book)
+    ""
+  }, drystack_error = function(e) rlang::cnd_message(e))
+  c(strsplit(said, "\n", fixed = TRUE)[[1L]], "")[1L]
+}

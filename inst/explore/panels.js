@@ -1,0 +1,189 @@
+// What stands beside the table on demand: how a figure came about, what the ask becomes, the page being
+// made, the check of the orders.
+"use strict";
+
+const panel = { kind: null };
+
+function openPanel(kind, title, children) {
+  panel.kind = kind;
+  const box = byId("panel");
+  box.replaceChildren(
+    made("div", { className: "panel-head" }, [
+      made("h2", { textContent: title }),
+      made("button", { type: "button", textContent: "Close", onclick: closePanel }),
+    ]),
+    ...children
+  );
+  box.setAttribute("aria-label", title);
+  box.hidden = false;
+}
+
+function closePanel() {
+  panel.kind = null;
+  byId("panel").hidden = true;
+  const cell = explorer.cell;
+  document.querySelectorAll(".open-figure").forEach((one) => one.classList.remove("open-figure"));
+  if (cell && cell.isConnected) cell.focus();
+}
+
+// After another table: an explanation is of the one before, the others are told anew.
+function redrawPanel() {
+  if (panel.kind === "answer") closePanel();
+  if (panel.kind === "becomes") say("becomes");
+  if (panel.kind === "page") drawPage();
+  if (panel.kind === "check" && explorer.checking) say("check");
+}
+
+function drawAnswer(told) {
+  const steps = made("ol", { className: "steps" });
+  for (const step of told.steps) {
+    const line = made("li", {}, [
+      made("code", { textContent: step.expression }), " = ", made("strong", { textContent: step.value }),
+    ]);
+    if (step.words) line.append(made("p", { textContent: step.words }));
+    line.style.marginInlineStart = step.depth * 0.9 + "rem";
+    steps.append(line);
+  }
+  const buttons = [made("button", { type: "button", textContent: "Order lines", onclick: () => say("lines", { page: 1 }) })];
+  if (told.by) {
+    const by = made("button", { type: "button", textContent: "Show by ...", ariaHasPopup: "dialog" });
+    by.dataset.opens = "menu";
+    by.dataset.menu = "show_by";
+    by.dataset.at = "0";
+    by.onclick = () => openMenu(by, { act: told.by });
+    buttons.push(by);
+  }
+  openPanel("answer", told.title + " = " + told.value, [
+    made("div", { className: "buttons" }, buttons), steps,
+    ...(told.note ? [made("p", { textContent: told.note })] : []),
+    made("div", { id: "lines" }),
+  ]);
+  byId("panel").focus();
+}
+
+function drawLines(told) {
+  const box = byId("lines");
+  if (!box) return;
+  const turn = (page, text) => made("button", {
+    type: "button", textContent: text, disabled: page < 1 || page > told.pages, onclick: () => say("lines", { page }),
+  });
+  box.innerHTML = told.html;
+  box.prepend(made("p", { className: "buttons" }, [
+    told.lines + ", page " + told.page + " of " + told.pages + " ", turn(told.page - 1, "Before"), turn(told.page + 1, "Next"),
+    made("a", { href: "/lines/" + encodeURIComponent(explorer.window), textContent: "all as CSV", download: "order-lines.csv" }),
+  ]));
+}
+
+function copied(text, button) {
+  navigator.clipboard.writeText(text).then(() => { button.textContent = "Copied"; });
+}
+
+function drawBecomes(told) {
+  const block = (title, text) => {
+    const copy = made("button", { type: "button", textContent: "Copy" });
+    copy.onclick = () => copied(text, copy);
+    return made("section", {}, [
+      made("div", { className: "panel-head" }, [made("h3", { textContent: title }), copy]),
+      made("pre", { tabIndex: 0, textContent: text }),
+    ]);
+  };
+  openPanel("becomes", "The same elsewhere", [
+    block("In R", told.r), block("As a command", told.command), block("As a standing report", told.report),
+    saveForm("Save as a standing report", "report.yml", "save", told.parameters),
+  ]);
+}
+
+function saveForm(title, file, what, parameters) {
+  const boxes = (parameters || []).map((one) => {
+    const box = made("input", { type: "checkbox", value: one.name, id: "ask-" + one.name });
+    return made("label", { className: "check", htmlFor: box.id }, [box, " ask for " + one.says]);
+  });
+  const name = made("input", { value: file, id: "file-" + what, size: 18 });
+  const form = made("form", { className: "save" }, [
+    made("h3", { textContent: title }), ...boxes,
+    made("label", { htmlFor: name.id, textContent: "File in " + explorer.folder + " " }), name, " ",
+    made("button", { textContent: what === "save" ? "Save" : "Write" }),
+    made("p", { className: "written", role: "status" }),
+  ]);
+  form.onsubmit = (event) => {
+    event.preventDefault();
+    const asked = [...form.querySelectorAll("input:checked")].map((box) => box.value);
+    say(what, { file: name.value, parameters: asked });
+    panel.form = form;
+  };
+  return form;
+}
+
+function drawPage() {
+  const page = explorer.page;
+  const blocks = page.blocks.map((block, i) => pageBlock(block, i + 1, page.blocks.length));
+  const title = made("input", { value: page.title, id: "page-title", placeholder: "Report" });
+  title.onchange = () => act({ do: "title_page", title: title.value });
+  openPanel("page", "The page being made", [
+    made("p", {}, [
+      made("button", { type: "button", textContent: "Add the table", onclick: () => act({ do: "add_block", as: "table" }) }), " ",
+      made("button", { type: "button", textContent: "Add the figure", onclick: () => act({ do: "add_block", as: "figure" }) }),
+    ]),
+    made("p", {}, [made("label", { htmlFor: "page-title", textContent: "Title " }), title]),
+    made("ol", { className: "blocks" }, blocks),
+    ...(blocks.length > 0 ? [
+      saveForm("Write it (.html .pdf .xlsx .md)", "page.html", "write"),
+      saveForm("Save it as a standing report", "page.yml", "save", [{ name: "as_of", says: "the as-of date" }]),
+    ] : []),
+  ]);
+}
+
+function pageBlock(block, at, n) {
+  const button = (text, what, off) => made("button", {
+    type: "button", textContent: text, disabled: Boolean(off), onclick: () => act(what),
+  });
+  const label = made("input", { value: block.label, placeholder: block.words, ariaLabel: "Label of block " + at });
+  label.onchange = () => act({ do: "set_block", at, label: label.value });
+  return made("li", {}, [
+    label, made("span", { textContent: " " + block.words + ", as a " + block.as + " " }),
+    made("span", { className: "buttons" }, [
+      button("Up", { do: "move_block", at, to: at - 1 }, at === 1),
+      button("Down", { do: "move_block", at, to: at + 1 }, at === n),
+      button(block.as === "table" ? "As a figure" : "As a table",
+        { do: "set_block", at, as: block.as === "table" ? "figure" : "table" }),
+      button("Show", { do: "show_block", at }), button("Put what is shown here", { do: "replace_block", at }),
+      button("Remove", { do: "drop_block", at }),
+    ]),
+  ]);
+}
+
+function drawCheck(told) {
+  explorer.checking = true;
+  const choices = (told.choices || []).map((choice) => {
+    const select = made("select", { id: "read-" + choice.key, name: choice.key });
+    for (const one of choice.values) {
+      select.append(made("option", { value: one.value, textContent: one.words, selected: one.value === choice.value }));
+    }
+    return made("label", { htmlFor: select.id }, [choice.says + " ", select]);
+  });
+  const form = made("form", { className: "reading" }, choices);
+  form.onchange = () => {
+    const reading = {};
+    form.querySelectorAll("select").forEach((select) => { if (select.value) reading[select.name] = select.value; });
+    act({ do: "read_as", reading });
+  };
+  const found = made("div", {});
+  found.innerHTML = told.html;
+  openPanel("check", "Check of the orders", [...(choices.length > 0 ? [form] : []), found]);
+}
+
+document.addEventListener("DOMContentLoaded", () => {
+  heard("answer", drawAnswer);
+  heard("lines", drawLines);
+  heard("becomes", drawBecomes);
+  heard("check", drawCheck);
+  heard("written", (told) => {
+    if (panel.form) panel.form.querySelector(".written").textContent = "wrote " + told.files.join(", ");
+  });
+  byId("open-becomes").onclick = () => say("becomes");
+  byId("open-page").onclick = () => { drawPage(); byId("panel").focus(); };
+  byId("open-check").onclick = () => say("check");
+  byId("panel").addEventListener("keydown", (event) => {
+    if (event.key === "Escape" && !menu.part) closePanel();
+  });
+});
