@@ -28,12 +28,12 @@ command_figure <- function(args) {
     measures = read_expressions(values$show, "show"), sort = rules_from(values$sort, "sort"),
     keep = rules_from(values$keep, "keep")
   ), book)
-  plot <- rlang::with_handlers(
+  plot <- withCallingHandlers(
     figure(table, kind = values$kind),
-    drystack_message_figure = rlang::calling(function(m) {
+    drystack_message_figure = function(m) {
       writeLines(rlang::cnd_message(m), stderr())
       rlang::cnd_muffle(m)
-    })
+    }
   )
   save_request(plot, values$save)
   for (path in values$out) {

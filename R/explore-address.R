@@ -28,8 +28,10 @@ raise_address <- function(why) {
 # An ask from what was said in its shape: each field of the kind it must be.
 ask_from <- function(said) {
   plain <- empty_ask()
-  if (!is.list(said)) raise_address("It is no list of fields.")
-  unknown <- setdiff(names(said), names(plain))
+  if (!is.list(said) || !identical(anyDuplicated(rlang::names2(said)), 0L)) {
+    raise_address("It is no list of fields.")
+  }
+  unknown <- setdiff(rlang::names2(said), names(plain))
   if (length(unknown) > 0L) raise_address(paste0("It has a field ", quoted(unknown[1L]), "."))
   for (field in names(said)) plain[[field]] <- field_from(said[[field]], field, plain[[field]])
   for (key in names(Filter(Negate(is.null), set_choices()))) {

@@ -188,35 +188,53 @@ menu_calendar <- function(seen, asked) {
 }
 
 menu_order <- function(seen, asked) {
-  ask <- seen$ask
-  axes <- gsub("$", "_", c(ask$rows, ask$cols), fixed = TRUE)
-  periods <- vapply(c(ask$rows, ask$cols), is_period_word, NA)
-  shown <- Filter(function(m) !m$hidden, ask$measures)
-  rules <- function(axis) {
-    rule <- function(kind, text, words) new_item(words, list(do = "set_rule", rule = kind, axis = axis,
-      text = text),
-      on = identical(ask[[kind]][[axis]] %||% "", text))
-    c(
-      list(rule("sort", "", "in its own order")),
-      unlist(lapply(shown, function(m) {
-        name <- name_text(m$name)
-        face <- measure_face(m, seen)
-        list(
-          rule("sort", arguments_text("largest_first", name), paste0("largest ", face, " first")),
-          rule("sort", arguments_text("smallest_first", name), paste0("smallest ", face, " first")),
-          rule("keep", paste0("keep_top(5, ", name, ")"), paste0("the top 5 by ", face)),
-          rule("keep", paste0("keep_top(10, ", name, ")"), paste0("the top 10 by ", face))
-        )
-      }), recursive = FALSE),
-      list(rule("keep", "", "all of them"),
-        new_item("a rule ...", typed = list(says = "keep_top(15, amount, others = NULL)", value = "",
-          key = "text"),
-          act = list(do = "set_rule", rule = "keep", axis = axis)))
-    )
+  words <- c(seen$ask$rows, seen$ask$cols)
+  if (length(words) == 0L) {
+    return(new_menu("Order", list(new_group("", list(new_item("one line: there is nothing to order"))))))
   }
-  new_menu("Order", Map(function(axis, word, period) {
-    new_group(paste("Members of", axis_face(word)), if (period) list() else rules(axis))
-  }, axes, c(ask$rows, ask$cols), periods))
+  new_menu("Order", lapply(words, function(word) {
+    sorts <- if (!is_period_word(word)) sort_items(seen, word)
+    new_group(paste("Members of", axis_face(word)), c(sorts, keep_items(seen, word)))
+  }))
+}
+
+# The orders of a dimension; periods stand in time.
+sort_items <- function(seen, word) {
+  c(
+    list(rule_item(seen, "sort", word, "", "in its own order")),
+    of_each_figure(seen, function(name, face) {
+      list(
+        rule_item(seen, "sort", word, arguments_text("largest_first", name), paste0("largest ", face, " first")),
+        rule_item(seen, "sort", word, arguments_text("smallest_first", name), paste0("smallest ", face, " first"))
+      )
+    })
+  )
+}
+
+keep_items <- function(seen, word) {
+  c(
+    list(rule_item(seen, "keep", word, "", "all of them")),
+    of_each_figure(seen, function(name, face) {
+      lapply(c(5, 10), function(n) {
+        rule_item(seen, "keep", word, paste0("keep_top(", n, ", ", name, ")"), paste("the top", n, "by", face))
+      })
+    }),
+    list(new_item("another number ...", rule_act("keep", word),
+      typed = list(says = "keep_top(15, amount, others = NULL)", value = "", key = "text")))
+  )
+}
+
+of_each_figure <- function(seen, items) {
+  shown <- Filter(function(m) !m$hidden, seen$ask$measures)
+  unlist(lapply(shown, function(m) items(name_text(m$name), measure_face(m, seen))), recursive = FALSE)
+}
+
+# Rules go by the name that an axis has in the table.
+rule_act <- function(kind, word) list(do = "set_rule", rule = kind, axis = gsub("$", "_", word, fixed = TRUE))
+
+rule_item <- function(seen, kind, word, text, words) {
+  act <- c(rule_act(kind, word), list(text = text))
+  new_item(words, act, on = identical(seen$ask[[kind]][[act$axis]] %||% "", text))
 }
 
 menu_totals <- function(seen, asked) {

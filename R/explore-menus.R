@@ -238,8 +238,7 @@ this_axis_items <- function(ask, side, at) {
   plain <- !is_period_word(axis)
   shown <- Filter(function(m) !m$hidden, ask$measures)
   first <- if (length(shown) > 0L) shown[[1L]]$name
-  rule <- function(rule, text) list(do = "set_rule", rule = rule, axis = gsub("$", "_", axis, fixed = TRUE),
-    text = text)
+  rule <- function(kind, text) c(rule_act(kind, axis), list(text = text))
   list(
     new_item("leave out", list(do = "drop_axis", side = side, at = at)),
     if (ask$kind == "table" && side != "lines") new_item(

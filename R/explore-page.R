@@ -64,9 +64,4 @@ explored_report <- function(page, base, made) {
 }
 
 # The kind of figure an ask is drawn as: the one it says where that fits, else the first that fits.
-explored_figure_kind <- function(table, said) {
-  rlang::with_handlers(
-    figure_kind(table, if (!said %in% c("fitting", "none")) said),
-    drystack_message_figure = rlang::calling(rlang::cnd_muffle)
-  )
-}
+explored_figure_kind <- function(table, said) figure_kind_quietly(table, if (!said %in% c("fitting", "none")) said)

@@ -68,6 +68,11 @@ figure_kind <- function(x, kind) {
   drawn
 }
 
+# Where nobody would read which others fit.
+figure_kind_quietly <- function(x, kind) {
+  withCallingHandlers(figure_kind(x, kind), drystack_message_figure = rlang::cnd_muffle)
+}
+
 draw_figure <- function(x, kind) {
   plot <- figure_kinds()[[kind]]$draw(x)
   # What it was drawn from, so that a page can be saved as a standing report.

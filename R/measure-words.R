@@ -127,8 +127,9 @@ row_in_words <- function(tree) {
 }
 
 constant_in_words <- function(value) {
-  if (is.logical(value)) return(ifelse(value, "yes", "no"))
-  joined_words(if (inherits(value, "Date")) day_words(as.integer(value)) else as.character(value), "or")
+  words <- if (is.logical(value)) ifelse(value, "yes", "no")
+    else if (inherits(value, "Date")) day_words(as.integer(value)) else as.character(value)
+  joined_words(words, "or")
 }
 
 row_call_in_words <- function(tree, faces) {

@@ -40,10 +40,7 @@ standing_block <- function(kind, said, source, book, values, path) {
     headlines = function() make_table(request("headlines"), book),
     figure = function() {
       table <- make_table(request(if (is.null(c(said$rows, said$cols))) "rollup" else "crosstab"), book)
-      kind <- rlang::with_handlers(
-        figure_kind(table, said$kind), drystack_message_figure = rlang::calling(rlang::cnd_muffle)
-      )
-      drawing_of(draw_figure(table, kind))
+      drawing_of(draw_figure(table, figure_kind_quietly(table, said$kind)))
     }
   )
   at_line(source, path, build[[kind]]())
