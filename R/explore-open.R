@@ -44,12 +44,14 @@ run_explorer <- function(opened, port, host, folder, open) {
   port <- free_port(port, host)
   guard <- new_guard(host, port)
   app <- explore_app(opened, guard, normalizePath(folder))
-  tell_address(guard)
-  if (open) utils::browseURL(guard$address)
+  begun <- function(url) {
+    tell_address(guard)
+    if (open) utils::browseURL(guard$address)
+  }
   on.exit(shiny::removeInputHandler("drystack.said"))
   # Shiny tells that it is attached, and wonders that its own files are not served.
   withCallingHandlers(
-    shiny::runApp(shiny_app(app), port = port, host = host, launch.browser = FALSE, quiet = TRUE),
+    shiny::runApp(shiny_app(app), port = port, host = host, launch.browser = begun, quiet = TRUE),
     warning = function(w) if (grepl("resource prefix",
       conditionMessage(w))) tryInvokeRestart("muffleWarning"),
     packageStartupMessage = function(m) tryInvokeRestart("muffleMessage")

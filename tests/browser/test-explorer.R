@@ -1,0 +1,264 @@
+# The explorer in a real browser: what people do by hand ends in the table that R gives.
+
+yard_book <- function() {
+  daybook(read_orders(harrowgill_path("orders.csv")), date = ordered_on,
+    calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar()))
+}
+
+last_year <- function() within_dates(yard_book(), latest(12, month))
+
+# Ten everyday requests: what is changed, and the same in R.
+requests <- list(
+  regions = list(
+    steps = list(list("rows", 1L, items = "region")),
+    table = function() rollup(last_year(), by = region, amount = sum(amount))
+  ),
+  growth = list(
+    steps = list(list("measure", 0L, items = "growth of total amount on a year before")),
+    table = function() rollup(last_year(), by = month, amount = sum(amount), amount_growth = growth(amount, year))
+  ),
+  quarters_across = list(
+    steps = list(list("rows", 1L, items = "depot"), list("cols", 0L, items = "quarter"),
+      list("dates", 0L, items = "the last 4 quarters")),
+    table = function() crosstab(within_dates(yard_book(), latest(4, quarter)), rows = depot, cols = quarter, amount = sum(amount))
+  ),
+  web_only = list(
+    steps = list(list("only", 0L, items = "channel", members = list(of = "web"))),
+    table = function() rollup(only(last_year(), channel == "web"), by = month, amount = sum(amount))
+  ),
+  largest_first = list(
+    steps = list(list("rows", 1L, items = "product id"), list("order", 0L, items = "largest total amount first")),
+    table = function() rollup(last_year(), by = product_id, amount = sum(amount), sort = list(product_id = largest_first(amount)))
+  ),
+  totals = list(
+    steps = list(list("rows", 0L, items = "channel"), list("totals", 0L, items = "all subtotals, too")),
+    table = function() rollup(last_year(), by = c(month, channel), amount = sum(amount), totals = "all")
+  ),
+  as_of = list(
+    steps = list(list("as_of", 0L, typed = "2026-08-31")),
+    table = function() rollup(as_of(last_year(), "2026-08-31"), by = month, amount = sum(amount))
+  ),
+  expression = list(
+    steps = list(list("measure", 0L, typed = "a_line = sum(amount - discount) / count()")),
+    table = function() rollup(last_year(), by = month, amount = sum(amount), a_line = sum(amount - discount) / count())
+  ),
+  top_customers = list(
+    steps = list(list("rows", 1L, items = "customer id"), list("order", 0L, items = "the top 5 by total amount"),
+      list("measure", 0L, items = "share of total amount in the total")),
+    table = function() rollup(last_year(), by = customer_id, amount = sum(amount), amount_share = share(amount),
+      keep = list(customer_id = keep_top(5, amount)))
+  ),
+  calendar_year = list(
+    steps = list(list("calendar", 0L, items = "civil year, January to December"), list("rows", 1L, items = "quarter"),
+      list("dates", 0L, items = "all dates")),
+    table = function() rollup(first_calendar(yard_book(), civil), by = quarter, amount = sum(amount))
+  )
+)
+
+for (hand in c("keyboard", "mouse")) {
+  test_that(paste("ten everyday requests by", hand, "end in the tables that R gives"), {
+    explorer <- explorer_of()
+    for (name in names(requests)) {
+      page <- page_at(explorer$url)
+      wait_for(page, is_drawn)
+      for (step in requests[[name]]$steps) rlang::exec(change, page, hand, !!!step)
+      expect_identical(cells_shown(page), cells_of(requests[[name]]$table()), label = name)
+      expect_identical(page$faults, character())
+      page$session$close()
+    }
+  })
+}
+
+test_that("a figure answers by keyboard: how it came about, its order lines, and by what else", {
+  explorer <- explorer_of()
+  page <- page_at(explorer$url)
+  wait_for(page, is_drawn)
+  change(page, "keyboard", "rows", 1L, items = "region")
+  js(page, "document.querySelector('#sheet tbody td.figure').focus()")
+  press(page, "ArrowDown")
+  press(page, "Enter")
+  wait_for(page, "document.querySelector('#panel .steps')")
+  table <- requests$regions$table()
+  expect_match(js(page, "document.querySelector('#panel h2').textContent"), "region North", fixed = TRUE)
+  expect_match(js(page, "document.querySelector('#panel .steps').textContent"),
+    explain(table, 2L, "amount")$steps$words[1L], fixed = TRUE)
+  js(page, "[...document.querySelectorAll('#panel button')].find((b) => b.textContent === 'Order lines').focus()")
+  press(page, "Enter")
+  wait_for(page, "document.querySelector('#lines table')")
+  lines <- behind(table, 2L, "amount")
+  expect_match(js(page, "document.getElementById('lines').textContent"), drystack:::counted_lines(nrow(lines)), fixed = TRUE)
+  csv <- js(page, "fetch(document.querySelector('#lines a').href).then((r) => r.text())")
+  expect_identical(length(strsplit(csv, "\r?\n")[[1L]]), nrow(lines) + 1L)
+  # By something else: the member goes into the sentence.
+  js(page, "[...document.querySelectorAll('#panel button')].find((b) => b.textContent.startsWith('Show by')).focus()")
+  press(page, "Enter")
+  wait_for(page, "!document.getElementById('menu').hidden")
+  choose_item(page, "keyboard", "channel")
+  wait_for(page, paste0("document.title.includes('region is North') && ", is_drawn))
+  expect_identical(cells_shown(page),
+    cells_of(rollup(only(last_year(), region == "North"), by = channel, amount = sum(amount))))
+})
+
+test_that("back, forward, a bookmark and a reload bring an ask back; a broken address is told", {
+  explorer <- explorer_of()
+  page <- page_at(explorer$url)
+  wait_for(page, is_drawn)
+  first <- cells_shown(page)
+  change(page, "mouse", "rows", 1L, items = "region")
+  second <- cells_shown(page)
+  address <- js(page, "location.href")
+  js(page, "history.back()")
+  wait_for(page, paste0("document.title.includes('by month') && ", is_drawn))
+  expect_identical(cells_shown(page), first)
+  js(page, "history.forward()")
+  wait_for(page, paste0("document.title.includes('by region') && ", is_drawn))
+  other <- page_at(address)
+  wait_for(other, is_drawn)
+  expect_identical(cells_shown(other), second)
+  change(page, "mouse", "totals", 0L, items = "a grand total")
+  js(page, "location.reload()")
+  Sys.sleep(0.3)
+  wait_for(page, paste0("typeof is !== 'x' && ", is_drawn))
+  expect_false(js(page, "document.getElementById('undo').disabled"))
+  broken <- page_at(sub("#.*$", "#bm90IGFuIGFzaw", address))
+  wait_for(broken, "document.getElementById('refused') && !document.getElementById('refused').hidden")
+  expect_match(js(broken, "document.getElementById('refused').textContent"), "holds no ask")
+})
+
+test_that("the state outlives a socket that is lost", {
+  explorer <- explorer_of()
+  page <- page_at(explorer$url)
+  wait_for(page, is_drawn)
+  change(page, "mouse", "rows", 1L, items = "region")
+  before <- cells_shown(page)
+  js(page, "Shiny.shinyapp.$socket.close()")
+  wait_for(page, "Shiny.shinyapp.isConnected()", 30)
+  Sys.sleep(0.5)
+  change(page, "mouse", "totals", 0L, items = "a grand total")
+  expect_identical(length(cells_shown(page)), length(before) + 1L)
+  expect_false(js(page, "document.getElementById('undo').disabled"))
+})
+
+test_that("nobody without the cookie is answered, whatever is asked for", {
+  explorer <- explorer_of()
+  root <- sub("\\?.*$", "", explorer$url)
+  status <- function(path, headers = character()) {
+    handle <- curl::new_handle(followlocation = FALSE)
+    curl::handle_setheaders(handle, .list = as.list(headers))
+    curl::curl_fetch_memory(paste0(root, path), handle = handle)$status_code
+  }
+  token <- sub("^.*token=", "", explorer$url)
+  cookie <- c(Cookie = paste0("drystack_", explorer$port, "=", token))
+  for (path in c("", "lib/talk.js", "shared/shiny.min.js", "lines/x", "session/x/y", "..%2f..%2fetc/passwd", "?token=wrong",
+    paste0("?token=", substr(token, 1L, 47L)))) {
+    expect_identical(status(path), 403L, label = path)
+  }
+  expect_identical(status(paste0("?token=", token)), 302L)
+  expect_identical(status("", cookie), 200L)
+  expect_identical(status("lib/shiny.js", cookie), 200L)
+  expect_identical(status("lib/..%2f..%2fDESCRIPTION", cookie), 404L)
+  # A name of others that leads here.
+  expect_identical(status("", c(cookie, Host = "evil.example:80")), 403L)
+  # A page of others cannot speak to it: its socket is closed.
+  socket <- function(...) {
+    heard <- new.env()
+    ws <- websocket::WebSocket$new(paste0(sub("^http", "ws", root), "websocket/"), headers = list(...), autoConnect = FALSE)
+    ws$onMessage(function(event) heard$text <- c(heard$text, event$data))
+    ws$onOpen(function(event) {
+      ws$send("{\"method\":\"init\",\"data\":{}}")
+      ws$send(paste0("{\"method\":\"update\",\"data\":{\"said:drystack.said\":\"{\\\"window\\\":\\\"w\\\",\\\"n\\\":1,",
+        "\\\"do\\\":\\\"hello\\\",\\\"address\\\":\\\"\\\"}\"}}"))
+    })
+    ws$connect()
+    until <- Sys.time() + 3
+    while (Sys.time() < until) later::run_now(0.1)
+    ws$close()
+    any(grepl("\"drawn\"", heard$text))
+  }
+  host <- sub("^http://(.*)/$", "\\1", root)
+  expect_true(socket(Cookie = cookie[[1L]], Origin = paste0("http://", host)))
+  expect_false(socket(Cookie = cookie[[1L]], Origin = "http://evil.example"))
+  expect_false(socket(Origin = paste0("http://", host)))
+  expect_false(socket(Cookie = paste0("drystack_", explorer$port, "=wrong"), Origin = paste0("http://", host)))
+})
+
+test_that("markup in names, members and addresses is text", {
+  orders <- data.frame(on = as.Date("2026-01-05") + 0:3, amount = 1:4,
+    who = c("<img src=x onerror=document.title='pwned'>", "<script>document.title='pwned'</script>", "\"quoted'", "&amp;"))
+  file <- withr::local_tempfile(fileext = ".csv")
+  names(orders)[3L] <- "<b>who</b>"
+  write.csv(orders, file, row.names = FALSE)
+  explorer <- explorer_of(c("--orders", shQuote(file), "--date", "on"))
+  page <- page_at(explorer$url)
+  wait_for(page, is_drawn)
+  change(page, "mouse", "rows", 1L, items = "<b>who</b>")
+  open_part(page, "mouse", "only", 0L)
+  choose_item(page, "mouse", "<b>who</b>")
+  wait_for(page, "document.getElementById('menu-only')")
+  Sys.sleep(0.3)
+  expect_false(grepl("pwned", js(page, "document.title"), fixed = TRUE))
+  expect_identical(js(page, "document.querySelectorAll('#sheet img, #menu img, #sheet b, #sentence b').length"), 0L)
+})
+
+test_that("it keeps nobody out: no serious finding of axe, light or dark, wide or narrow", {
+  axe <- paste(readLines(Sys.getenv("DRYSTACK_TEST_AXE"), warn = FALSE), collapse = "\n")
+  explorer <- explorer_of()
+  look <- function(page, where) {
+    js(page, paste0(axe, "\n;0"))
+    found <- jsonlite::fromJSON(js(page, paste0("axe.run().then((r) => JSON.stringify(r.violations",
+      ".filter((v) => ['serious', 'critical'].includes(v.impact)).map((v) => v.id + ': ' + ",
+      "v.nodes.map((n) => n.html.slice(0, 120)).join(' | '))))")))
+    expect_identical(as.character(found), character(), label = where)
+  }
+  for (scheme in c("light", "dark")) {
+    for (width in c(1280L, 400L)) {
+      page <- page_at(explorer$url, width = width)
+      page$session$Emulation$setEmulatedMedia(features = list(list(name = "prefers-color-scheme", value = scheme)))
+      wait_for(page, is_drawn)
+      where <- paste(scheme, width)
+      look(page, where)
+      click_at(page, "document.querySelector('#sheet tbody td.figure')")
+      wait_for(page, "document.querySelector('#panel .steps')")
+      look(page, paste(where, "explained"))
+      open_part(page, "mouse", "only", 0L)
+      choose_item(page, "mouse", "channel")
+      wait_for(page, "document.getElementById('menu-only')")
+      look(page, paste(where, "members"))
+      page$session$close()
+    }
+  }
+})
+
+test_that("twenty windows at once ask without an error and without growing", {
+  explorer <- explorer_of()
+  here <- environment()
+  pages <- lapply(1:20, function(i) page_at(explorer$url, here))
+  for (page in pages) wait_for(page, is_drawn, 60)
+  memory <- function() {
+    lines <- readLines(paste0("/proc/", explorer$pid, "/status"))
+    as.numeric(gsub("[^0-9]", "", grep("^VmRSS", lines, value = TRUE))) / 1024
+  }
+  axes <- c("region", "month", "depot", "quarter", "channel", "product_id")
+  asked <- 0L
+  ask_all <- function(until) {
+    while (Sys.time() < until) {
+      for (page in pages) {
+        axis <- axes[asked %% length(axes) + 1L]
+        js(page, sprintf("act({do: 'set_axis', side: 'rows', at: 1, axis: '%s'})", axis))
+        asked <<- asked + 1L
+      }
+      Sys.sleep(0.2)
+    }
+    for (page in pages) wait_for(page, is_drawn, 60)
+  }
+  seconds <- as.numeric(Sys.getenv("DRYSTACK_TEST_WINDOWS", "20"))
+  ask_all(Sys.time() + seconds / 2)
+  settled <- memory()
+  ask_all(Sys.time() + seconds / 2)
+  expect_gt(asked, 100L)
+  expect_lt(memory() - settled, 60)
+  for (page in pages) {
+    expect_identical(page$faults, character())
+    expect_true(js(page, "document.getElementById('refused').hidden"))
+  }
+})
