@@ -175,9 +175,8 @@ r_table <- function(ask, seen) {
       paste("history =", if (ask$history == "none") "NULL" else ask$history))
   )
   call <- r_call(request_kind(ask), c("book", args))
-  if (ask$kind == "table" && !ask$figure %in% c("none", "fitting")) paste0("figure(", call, ", kind = ",
-    value_text(ask$figure), ")")
-  else call
+  drawn <- ask$kind == "table" && !is.null(seen$table) && figure_fits(ask$figure, seen$table)
+  if (drawn) r_call("figure", c(call, paste("kind =", value_text(ask$figure)))) else call
 }
 
 # Axes as an expression names them: columns by their names, periods as they are said.

@@ -108,16 +108,10 @@ first_rows <- function(sheet, n) {
 
 # The figure of an ask as a drawing in the page.
 drawn_figure <- function(seen, width, height) {
-  plot <- draw_figure(seen$table, explored_figure_kind(seen$table, said_figure(seen)))
+  plot <- draw_figure(seen$table, explored_figure_kind(seen$table, seen$ask$figure))
   # The sentence and the notes under the table say the rest.
   alt <- shown_text(as.character(plot$labels$alt))
   list(src = plot_uri(plot + ggplot2::labs(subtitle = NULL, caption = NULL), width, height), alt = alt)
-}
-
-# A kind that no longer fits gives way to one that does.
-said_figure <- function(seen) {
-  kind <- seen$ask$figure
-  if (kind %in% names(figure_kinds()) && !figure_kinds()[[kind]]$fits(seen$table)) "fitting" else kind
 }
 
 plot_uri <- function(plot, width, height) {

@@ -45,6 +45,8 @@ run_explorer <- function(opened, port, host, folder, open) {
   guard <- new_guard(host, port)
   app <- explore_app(opened, guard, normalizePath(folder))
   begun <- function(url) {
+    # What draws figures is loaded once, not by each process that draws one.
+    lapply(c("ggplot2", "scales", "ragg"), requireNamespace, quietly = TRUE)
     tell_address(guard)
     if (open) utils::browseURL(guard$address)
   }

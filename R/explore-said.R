@@ -30,6 +30,7 @@ said_act <- function(app, window, said) {
 }
 
 draw <- function(app, window, said) {
+  end_drawing(app, window)
   window$seen <- NULL
   window$lines <- NULL
   base <- base_of(app, window$state$now$reading)
@@ -47,18 +48,6 @@ most_made <- 50L
 made_of <- function(base) {
   if (length(ls(base$made)) > most_made) rm(list = ls(base$made), envir = base$made)
   base$made
-}
-
-said_figure_drawn <- function(app, window, said) {
-  if (is.null(window$seen$table) || !wants_figure(window$seen)) {
-    return(invisible())
-  }
-  size <- function(key, default) {
-    value <- said[[key]]
-    if (is.numeric(value) && length(value) == 1L && !is.na(value)) min(max(value, 240), 2400) else default
-  }
-  tell_window(window, "figure", c(list(n = said$n),
-    drawn_figure(window$seen, size("width", 640), size("height", 420))))
 }
 
 seen_of <- function(window) {

@@ -2,7 +2,7 @@
 # said goes into one queue; each window has a state of its own, which outlives its socket for a while.
 #
 # An app is an environment: opened (see explore-source.R), guard, folder, files (of the
-# page), queue, windows, bases, made
+# page), queue, drawings (under way), windows, bases, made
 
 explore_app <- function(opened, guard, folder) {
   app <- new.env(parent = emptyenv())
@@ -11,6 +11,7 @@ explore_app <- function(opened, guard, folder) {
   app$folder <- folder
   app$files <- library_files()
   app$queue <- list()
+  app$drawings <- list()
   app$windows <- new.env(parent = emptyenv())
   app$bases <- new.env(parent = emptyenv())
   app$served <- 0
@@ -72,6 +73,7 @@ left <- function(app, session) {
     if (identical(window$session, session)) {
       window$session <- NULL
       window$left <- Sys.time()
+      end_drawing(app, window)
     }
   }
   forget_windows(app)

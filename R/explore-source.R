@@ -4,7 +4,9 @@
 # opened: list(name, path: of the file whose reading can be changed, open: a function of a reading that
 #   gives the daybook, state: what is seen first, check: TRUE where the check of the orders comes first)
 
-opened_book <- function(book, name = "orders", path = NULL, open = function(reading) book, check = FALSE) {
+opened_book <- function(book, name = "orders", path = NULL, again = NULL, check = FALSE) {
+  # What was read is not read twice.
+  open <- function(reading) if (length(reading) == 0L) book else again(reading)
   list(name = name, path = path, open = open, check = check, state = new_state(explore_base(book)$ask))
 }
 

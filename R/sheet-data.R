@@ -4,14 +4,13 @@ data_sheet <- function(title, facts, notes, data) {
   columns <- lapply(names(data), function(name) {
     values <- data[[name]]
     if (is.numeric(values) && !is.object(values)) {
-      text <- if (looks_like_code(values, name)) ifelse(is.na(values), "", format_by(values, plain()))
-        else format_figures(values)
+      text <- format_by(values, if (looks_like_code(values, name)) plain())
       return(new_sheet_column(name, name, "right", values, text))
     }
     raw <- if (is_period(values)) format(values, "key") else as.character(values)
     text <- if (is_period(values)) format(values) else raw
-    new_sheet_column(name, name, if (name == names(data)[1L]) "left" else "text",
-      raw, ifelse(is.na(text), "", text))
+    text[is.na(text)] <- ""
+    new_sheet_column(name, name, if (name == names(data)[1L]) "left" else "text", raw, text)
   })
   new_sheet(title, facts, notes, columns, rep("line", nrow(data)),
     rep(FALSE, nrow(data)), plain_data(data))

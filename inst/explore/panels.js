@@ -58,7 +58,7 @@ function drawAnswer(told) {
     ...(told.note ? [made("p", { textContent: told.note })] : []),
     made("div", { id: "lines" }),
   ]);
-  byId("panel").focus();
+  byId("panel").focus({ preventScroll: true });
 }
 
 function drawLines(told) {
@@ -181,7 +181,7 @@ document.addEventListener("DOMContentLoaded", () => {
     if (panel.form) panel.form.querySelector(".written").textContent = "wrote " + told.files.join(", ");
   });
   byId("open-becomes").onclick = () => say("becomes");
-  byId("open-page").onclick = () => { drawPage(); byId("panel").focus(); };
+  byId("open-page").onclick = () => { drawPage(); byId("panel").focus({ preventScroll: true }); };
   byId("open-check").onclick = () => say("check");
   byId("panel").addEventListener("keydown", (event) => {
     if (event.key === "Escape" && !menu.part) closePanel();

@@ -1,20 +1,22 @@
 # An explorer and a browser to look at it with, and hands: keys and a mouse, nothing else.
 
-# An explorer of its own process; list(url: its first address, port, pid).
-explorer_of <- function(args = character(), env = parent.frame()) {
+# An explorer of its own process; list(url: its first address, port, pid, folder). `begin`: R code that opens
+# another, but for its port.
+explorer_of <- function(args = character(), env = parent.frame(), begin = NULL) {
   told <- withr::local_tempfile(.local_envir = env)
   port <- httpuv::randomPort()
   folder <- withr::local_tempdir(.local_envir = env)
-  rscript <- file.path(R.home("bin"), "Rscript")
-  command <- paste("exec", shQuote(rscript), "-e", shQuote("drystack::run_command()"), "explore", "--no-open", "--port", port,
-    "--folder", shQuote(folder), paste(args, collapse = " "), "> /dev/null 2>", shQuote(told), "& echo $!")
+  words <- if (is.null(begin)) {
+    c("-e", shQuote("drystack::run_command()"), "explore", args, "--no-open", "--port", port, "--folder", shQuote(folder))
+  } else {
+    c("-e", shQuote(paste0(begin, port, ")")))
+  }
+  command <- paste("exec", shQuote(file.path(R.home("bin"), "Rscript")), paste(words, collapse = " "),
+    "> /dev/null 2>", shQuote(told), "& echo $!")
   pid <- as.integer(system(paste0("sh -c ", shQuote(command)), intern = TRUE)[1L])
   withr::defer(tools::pskill(pid), envir = env)
-  waiting <- 300L
-  while (waiting > 0L && !any(grepl("token=", readLines(told, warn = FALSE)))) {
-    Sys.sleep(0.1)
-    waiting <- waiting - 1L
-  }
+  until <- Sys.time() + 120
+  while (Sys.time() < until && !any(grepl("token=", readLines(told, warn = FALSE)))) Sys.sleep(0.1)
   lines <- readLines(told, warn = FALSE)
   list(url = sub("^.*(http[^ ]*)$", "\\1", grep("token=", lines, value = TRUE)), port = port, pid = pid, folder = folder)
 }

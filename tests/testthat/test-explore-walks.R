@@ -79,7 +79,7 @@ test_that("listings, headlines and figures that are only spoken of are the same 
   asks <- list(
     list(list(do = "set", key = "kind", value = "listing"), list(do = "set_axis", side = "rows", at = 1L, axis = "depot"),
       list(do = "add_axis", side = "lines", axis = "order_id"), list(do = "add_axis", side = "lines", axis = "channel"),
-      list(do = "limit", column = "customer_id", members = list("\"C1007\""))),
+      list(do = "limit", column = "customer_id", members = list("\"C1707\""))),
     list(list(do = "set", key = "kind", value = "headlines"), list(do = "set_measure", at = 1L, text = "mtd(sum(amount))"),
       list(do = "clear", part = "rows")),
     list(list(do = "add_measure", text = "growth(amount, year)", name = "growth"), list(do = "drop_measure", at = 1L)),

@@ -1,0 +1,64 @@
+# The figure of a window is drawn in a process of its own, so that another ask need not wait for it; where
+# the system cannot be forked safely it is drawn here. A newer ask ends the drawing.
+
+said_figure_drawn <- function(app, window, said) {
+  if (is.null(window$seen$table) || !wants_figure(window$seen)) {
+    return(invisible())
+  }
+  size <- function(key, default) {
+    value <- said[[key]]
+    if (is.numeric(value) && length(value) == 1L && !is.na(value)) min(max(value, 240), 2400) else default
+  }
+  seen <- window$seen
+  draw <- function() drawn_figure(seen, size("width", 640), size("height", 420))
+  if (forks_safely()) draw_apart(app, window, said, draw)
+  else tell_window(window, "figure", c(list(n = said$n), draw()))
+}
+
+# How many are drawn at once; others wait their turn.
+most_drawings <- 2L
+
+draw_apart <- function(app, window, said, draw) {
+  end_drawing(app, window)
+  if (length(app$drawings) >= most_drawings) {
+    return(later::later(function() {
+      if (identical(window$newest, said$n)) draw_apart(app, window, said, draw)
+    }, 0.1))
+  }
+  handed <- tempfile("figure")
+  caller <- Sys.getpid()
+  job <- parallel::mcparallel(
+    {
+      kernel_end_with(caller)
+      rlang::try_fetch(hand_over(draw(), handed), error = function(e) FALSE)
+    },
+    mc.set.seed = FALSE, silent = TRUE
+  )
+  window$drawing <- list(job = job, handed = handed)
+  app$drawings[[window$id]] <- job$pid
+  await_drawing(app, window, said, window$drawing)
+}
+
+await_drawing <- function(app, window, said, drawing) {
+  later::later(function() {
+    if (!identical(window$drawing$handed, drawing$handed)) {
+      return(invisible())
+    }
+    outcome <- suppressWarnings(parallel::mccollect(drawing$job, wait = FALSE))
+    if (is.null(outcome)) {
+      return(await_drawing(app, window, said, drawing))
+    }
+    if (isTRUE(outcome[[1L]])) tell_window(window, "figure", c(list(n = said$n), taken_over(drawing$handed)))
+    end_drawing(app, window)
+  }, 0.03)
+}
+
+end_drawing <- function(app, window) {
+  if (is.null(window$drawing)) {
+    return(invisible())
+  }
+  end_reader(window$drawing$job)
+  unlink(window$drawing$handed)
+  window$drawing <- NULL
+  app$drawings[[window$id]] <- NULL
+}

@@ -1,0 +1,199 @@
+# What the parts of the sentence say and offer, and what a place of the table answers.
+
+test_that("the sentence says what is asked, in words", {
+  base <- explored_orders()
+  expect_identical(faces_of(seen_after(base))[1:6],
+    c("total amount", "month", "nothing", "all orders", "the last 12 months", "18 September 2026"))
+  seen <- seen_after(base,
+    list(do = "limit", column = "channel", members = list("\"web\"", "\"phone\"")),
+    list(do = "limit", column = "status", members = list("\"cancelled\""), except = TRUE),
+    list(do = "add_condition", text = "amount > 100 & !paid"),
+    list(do = "add_measure", text = "regardless(share(amount), channel)", name = "part"),
+    list(do = "add_measure", text = "distinct(customer_id)", name = "customers"),
+    list(do = "set_dates", from = "2026-01-01", to = "2026-03-31"))
+  faces <- faces_of(seen)
+  for (words in c("channel is web or phone", "status is not cancelled", "amount is over 100 and not paid",
+    "share of total amount whatever the channel", "customers", "1 January 2026 to 31 March 2026")) {
+    expect_true(words %in% faces, label = words)
+  }
+  # Each condition tells how many lines are left after it; a figure that disregards one says which.
+  lines <- base$book |> only(channel %in% c("web", "phone"))
+  marks <- unlist(lapply(explored_sentence(seen), function(phrase) vapply(phrase$parts, `[[`, "", "mark")))
+  all <- engine_of(base$book)$rows - base$book$undated
+  expect_true(paste(format_count(sum(harrowgill()$orders$channel %in% c("web", "phone") &
+    !is.na(harrowgill()$orders$ordered_on))), "lines") %in% marks)
+  expect_true("whatever the channel" %in% marks)
+  many <- seen_after(base, list(do = "limit", column = "product_id",
+    members = as.list(paste0("\"P", 101:130, "\""))))
+  expect_true("product id is P101, P102, P103 or 27 more" %in% faces_of(many))
+})
+
+test_that("members stand in the list with their figure, those without orders too", {
+  base <- explored_orders()
+  state <- list(list(do = "limit", column = "depot", members = list("\"Garrick\"")),
+    list(do = "limit", column = "channel", members = list("\"web\"")))
+  seen <- rlang::exec(seen_after, base, !!!state)
+  menu <- explored_menu(seen, list(menu = "only", at = 1L))
+  expect_identical(menu$multi$column, "depot")
+  notes <- stats::setNames(vapply(items_of(menu), `[[`, "", "note"), labels_of(menu))
+  expected <- rollup(base$book |> only(channel == "web") |> within_dates(latest(12, month)), by = depot, amount = sum(amount))
+  expect_identical(unname(notes[as.character(expected$axes$depot)]), as_sheet(expected)$columns[[2L]]$text)
+  expect_true(all(members(engine_of(base$book), dimension_axis("depot", base$book$columns[["depot"]]))$members %in% names(notes)))
+  none <- seen_after(base, list(do = "add_condition", text = "region == \"Coast\" & amount > 0"))
+  menu <- explored_menu(none, list(menu = "members", column = "region"))
+  notes <- stats::setNames(vapply(items_of(menu), `[[`, "", "note"), labels_of(menu))
+  expect_identical(names(notes)[notes != "no orders"], "Coast")
+  expect_identical(unname(notes["Vale"]), "no orders")
+})
+
+test_that("of very many members the first are shown, and searching finds the others", {
+  many <- data.frame(on = as.Date("2026-01-01") + (0:199999 %% 365), who = sprintf("buyer %06d", 0:199999), amount = 1)
+  base <- explore_base(daybook(many, on))
+  seen <- explored_seen(base$ask, base, new.env())
+  menu <- explored_menu(seen, list(menu = "members", column = "who"))
+  expect_identical(length(items_of(menu)), most_items)
+  expect_equal(menu$more, 200000 - most_items)
+  found <- explored_menu(seen, list(menu = "members", column = "who", search = "BUYER 19999"))
+  expect_identical(length(items_of(found)), 12L)
+  expect_equal(found$more, 0)
+})
+
+test_that("a table too wide to read says so and offers to turn", {
+  wide <- data.frame(on = as.Date("2026-01-01") + 0:299, who = sprintf("b%03d", 0:299), amount = 1)
+  base <- explore_base(daybook(wide, on))
+  seen <- explored_seen(after_act(new_state(base$ask), list(do = "add_axis", side = "cols", axis = "who"))$now$ask, base, new.env())
+  expect_match(drawn_ask(seen)$table, "columns are too many")
+  expect_match(drawn_ask(seen)$table, "turn it")
+  long <- explored_seen(after_act(new_state(base$ask), list(do = "set_axis", side = "rows", at = 1L, axis = "who"))$now$ask,
+    base, new.env())
+  expect_match(drawn_ask(long, rows = 100L)$table, ">200 more rows<")
+})
+
+test_that("places of the sheet are figures and members, in every kind of table", {
+  base <- explored_orders()
+  seen <- seen_after(base, list(do = "add_axis", side = "rows", axis = "region", at = 1L))
+  place <- place_of_sheet(seen$table, 2L, 3L)
+  expect_identical(place[c("kind", "row", "measure")], list(kind = "figure", row = 2L, measure = "amount"))
+  expect_identical(member_act(seen, place_of_sheet(seen$table, 2L, 1L)),
+    list(do = "limit", column = "region", members = list("\"Coast\"")))
+  finer <- member_act(seen, place_of_sheet(seen$table, 2L, 2L))
+  expect_identical(finer[c("do", "axis", "from", "to")], list(do = "finer", axis = "day", from = "2025-11-01", to = "2025-11-30"))
+  after <- explored_seen(after_act(new_state(seen$ask), finer)$now$ask, base, new.env())
+  expect_equal(sum(after$table$figures$amount), sum(seen$table$figures$amount[format(seen$table$axes$month) == "2025-11 Nov"]))
+  by <- show_by_act(seen, place)
+  shown <- explored_seen(after_act(new_state(seen$ask), c(by, list(axis = "channel")))$now$ask, base, new.env())
+  expect_equal(sum(shown$table$figures$amount), seen$table$figures$amount[2L])
+  # A cross-tab: the figure in the grid, the member across.
+  cross <- seen_after(base, list(do = "set_axis", side = "rows", at = 1L, axis = "region"),
+    list(do = "add_axis", side = "cols", axis = "channel"))
+  place <- place_of_sheet(cross$table, 1L, 2L)
+  expect_identical(explained_answer(cross, place)$title, explain(cross$table, 1L, place$measure)$title)
+  expect_identical(member_act(cross, head_place(cross$table, 2L, 1L))$column, "channel")
+  expect_identical(head_place(cross$table, 1L, 1L)$kind, "nothing")
+  # A listing has headings that are no rows of its table.
+  listed <- seen_after(base, list(do = "set", key = "kind", value = "listing"),
+    list(do = "set_axis", side = "rows", at = 1L, axis = "depot"), list(do = "add_axis", side = "lines", axis = "order_id"),
+    list(do = "limit", column = "customer_id", members = list("\"C1707\"")), list(do = "set", key = "layout", value = "indented"))
+  expect_identical(place_of_sheet(listed$table, 1L, 3L)$kind, "nothing")
+  expect_identical(place_of_sheet(listed$table, 2L, 3L)$row, 1L)
+  for (place in list(c(0L, 1L), c(1L, 99L), c(999L, 1L))) {
+    expect_identical(place_of_sheet(seen$table, place[1L], place[2L])$kind, "nothing")
+  }
+})
+
+test_that("order lines behind a figure come a page at a time", {
+  lines <- behind(rollup(explored_orders()$book, by = year, amount = sum(amount)), 1L, "amount")
+  first <- lines_answer(lines, 1)
+  expect_identical(first$pages, ceiling(nrow(lines) / lines_a_page))
+  expect_identical(lengths(regmatches(first$html, gregexpr("<tr class=\"line", first$html, fixed = TRUE))), lines_a_page)
+  expect_identical(lines_answer(lines, 1e9)$page, first$pages)
+  expect_identical(lines_answer(lines[0L, ], 1)$pages, 1)
+})
+
+test_that("typing is completed, and what is wrong is told before it is entered", {
+  seen <- seen_after(explored_orders())
+  expect_true("distinct" %in% unlist(completed(seen, "amount / dist", "measure")$words))
+  expect_identical(completed(seen, "sum(amount) / count()", "measure")$wrong, "")
+  expect_match(completed(seen, "sum(amuont)", "measure")$wrong, "amuont")
+  expect_match(completed(seen, "sum(amount", "measure")$wrong, "no complete expression")
+  expect_match(completed(seen, "channel = 1", "condition")$wrong, ".")
+  expect_identical(completed(seen, "5 week", "dates")$wrong, "")
+  expect_match(completed(seen, "2026-02-31", "day")$wrong, ".")
+})
+
+test_that("files are written in the folder named at start only", {
+  folder <- withr::local_tempdir()
+  expect_identical(file_in_folder(folder, "page one.html", "html"), file.path(folder, "page one.html"))
+  for (name in c("../x.html", "/etc/x.html", "a/b.html", ".x.html", "x.exe", "x", "..html", "a\\b.html", "x.html\n")) {
+    expect_error(file_in_folder(folder, name, "html"), class = "drystack_error_output", label = name)
+  }
+})
+
+test_that("what is shown becomes a report whose parts are asked for", {
+  base <- explored_orders()
+  seen <- seen_after(base, list(do = "limit", column = "depot", members = list("\"Garrick\"")),
+    list(do = "limit", column = "channel", members = list("\"web\"", "\"phone\"")),
+    list(do = "set_dates", from = "2026-01-01", to = "2026-06-30"))
+  asked <- vapply(possible_parameters(seen$ask), `[[`, "", "name")
+  expect_identical(asked, c("as_of", "from", "to", "depot", "channel"))
+  folder <- withr::local_tempdir()
+  said <- with_parameters(standing_of(seen$table, folder, NULL, NULL), asked)
+  file <- file.path(folder, "r.yml")
+  writeLines(yaml_text(said), file)
+  built <- function(set) {
+    out <- withr::local_tempdir()
+    build_report(file, set = set, out = out, formats = "csv", outside = TRUE)
+    utils::read.csv(file.path(out, "r.csv"))
+  }
+  expect_equal(built(list())$amount, seen$table$figures$amount)
+  other <- rollup(base$book |> only(depot == "Skelby", channel %in% c("counter")) |> as_of("2026-05-15") |>
+    within_dates("2026-02-01", "2026-06-30"), by = month, amount = sum(amount))
+  expect_equal(built(list(depot = "Skelby", channel = "counter", as_of = "2026-05-15", from = "2026-02-01"))$amount,
+    other$figures$amount)
+  expect_error(with_parameters(said, "region"), class = "drystack_error_standing")
+})
+
+test_that("a standing report opens as a page, block by block the same tables", {
+  file <- system.file("extdata", "monthly.yml", package = "drystack")
+  opened <- opened_report(file)
+  base <- explore_base(opened$open(list()))
+  source <- read_standing(file)
+  built <- built_book(source, list(), list(outside = FALSE, today = Sys.Date(), strict = FALSE, ask = NULL))
+  parts <- standing_parts(source, built$book, built$values)
+  tables <- unname(Filter(function(part) inherits(part, "drystack_table"), parts))
+  blocks <- Filter(function(block) block$as == "table", opened$state$now$page$blocks)
+  expect_identical(length(blocks), length(tables))
+  for (i in seq_along(tables)) {
+    mine <- explored_table(blocks[[i]]$ask, explored_book(blocks[[i]]$ask, base))
+    expect_identical(as.data.frame(mine), as.data.frame(tables[[i]]), label = paste("block", i))
+  }
+})
+
+test_that("what cannot be listened on, or read, is a typed error", {
+  port <- httpuv::randomPort()
+  server <- httpuv::startServer("127.0.0.1", port, list(call = function(request) list(status = 200L, headers = list(), body = "")))
+  withr::defer(httpuv::stopServer(server))
+  expect_error(free_port(port, "127.0.0.1"), class = "drystack_error_explore")
+  expect_error(explore(daybook(few_orders(), on), folder = "/no/such", open = FALSE), class = "drystack_error_output")
+  expect_error(explore(few_orders()), class = "drystack_error_argument")
+  expect_error(explore("no-such.yml"), class = "drystack_error_standing")
+  expect_identical(suppressMessages(run_command(c("explore", "--no-such"))), 2L)
+  expect_output(run_command(c("explore", "--help")), "whose parts can be changed")
+})
+
+test_that("a request is answered by its cookie only, from where the explorer listens", {
+  guard <- new_guard("127.0.0.1", 4001)
+  request <- function(...) list(HTTP_HOST = "127.0.0.1:4001", ...)
+  cookie <- paste0("other=1; drystack_4001=", guard$token)
+  expect_identical(guarded(request(HTTP_COOKIE = cookie), guard), "cookie")
+  expect_identical(guarded(request(QUERY_STRING = paste0("?token=", guard$token)), guard), "token")
+  expect_identical(guarded(list(HTTP_HOST = "evil.example", HTTP_COOKIE = cookie), guard), "no")
+  for (wrong in list(request(), request(HTTP_COOKIE = "drystack_4001="), request(QUERY_STRING = "?token="),
+    request(HTTP_COOKIE = paste0("drystack_4001=", substr(guard$token, 1L, 20L))))) {
+    expect_identical(guarded(wrong, guard), "no")
+  }
+  expect_true(socket_is_ours(request(HTTP_COOKIE = cookie, HTTP_ORIGIN = "http://127.0.0.1:4001"), guard))
+  expect_false(socket_is_ours(request(HTTP_COOKIE = cookie, HTTP_ORIGIN = "http://127.0.0.1:4002"), guard))
+  expect_false(socket_is_ours(request(HTTP_COOKIE = cookie), guard))
+  expect_false(identical(new_guard("127.0.0.1", 4001)$token, guard$token))
+})
