@@ -204,8 +204,10 @@ sort_items <- function(seen, word) {
     list(rule_item(seen, "sort", word, "", "in its own order")),
     of_each_figure(seen, function(name, face) {
       list(
-        rule_item(seen, "sort", word, arguments_text("largest_first", name), paste0("largest ", face, " first")),
-        rule_item(seen, "sort", word, arguments_text("smallest_first", name), paste0("smallest ", face, " first"))
+        rule_item(seen, "sort", word, arguments_text("largest_first", name), paste0("largest ", face,
+          " first")),
+        rule_item(seen, "sort", word, arguments_text("smallest_first", name), paste0("smallest ", face,
+          " first"))
       )
     })
   )
@@ -216,7 +218,8 @@ keep_items <- function(seen, word) {
     list(rule_item(seen, "keep", word, "", "all of them")),
     of_each_figure(seen, function(name, face) {
       lapply(c(5, 10), function(n) {
-        rule_item(seen, "keep", word, paste0("keep_top(", n, ", ", name, ")"), paste("the top", n, "by", face))
+        rule_item(seen, "keep", word, paste0("keep_top(", n, ", ", name, ")"), paste("the top", n, "by",
+          face))
       })
     }),
     list(new_item("another number ...", rule_act("keep", word),

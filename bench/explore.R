@@ -9,7 +9,8 @@ rows <- as.numeric(Sys.getenv("BENCH_ROWS", "1e7"))
 
 made_orders <- function(rows) {
   set.seed(1)
-  data.frame(on = as.Date("2023-01-01") + sample.int(1355L, rows, TRUE), region = sample(letters[1:12], rows, TRUE),
+  data.frame(on = as.Date("2023-01-01") + sample.int(1355L, rows, TRUE), region = sample(letters[1:12], rows,
+    TRUE),
     channel = sample(c("web", "phone", "counter"), rows, TRUE), amount = round(stats::runif(rows, 1, 500), 2))
 }
 
@@ -42,20 +43,22 @@ explored_times <- function(explorer) {
 }
 
 asked_time <- function(book) {
-  ask <- function() rollup(book, by = c(region, quarter), amount = sum(amount), growth = growth(amount, year), totals = "all")
+  ask <- function() rollup(book, by = c(region, quarter), amount = sum(amount), growth = growth(amount, year),
+    totals = "all")
   ask()
   1000 * stats::median(replicate(5L, system.time(ask())[["elapsed"]]))
 }
 
 # A daybook of a data frame, as R's explore() opens it.
 explorer_of_frame <- function(file, env = parent.frame()) {
-  explorer_of(begin = paste0("drystack::explore(drystack::daybook(readRDS('", file, "'), date = 'on'), open = FALSE, port = "),
+  explorer_of(begin = paste0("drystack::explore(drystack::daybook(readRDS('", file,
+    "'), date = 'on'), open = FALSE, port = "),
     env = env)
 }
 
 told <- function(what, times, alone) {
-  cat(sprintf("explorer, %-22s %5.0f ms from act to screen (middle half %.0f to %.0f), the ask alone %.0f ms\n", what,
-    stats::median(times), stats::quantile(times, 0.25), stats::quantile(times, 0.75), alone))
+  cat(sprintf("explorer, %-22s %5.0f ms from act to screen (half: %.0f to %.0f), %.0f ms the ask alone\n",
+    what, stats::median(times), stats::quantile(times, 0.25), stats::quantile(times, 0.75), alone))
 }
 
 local({

@@ -7,7 +7,8 @@ explorer_of <- function(args = character(), env = parent.frame(), begin = NULL) 
   port <- httpuv::randomPort()
   folder <- withr::local_tempdir(.local_envir = env)
   words <- if (is.null(begin)) {
-    c("-e", shQuote("drystack::run_command()"), "explore", args, "--no-open", "--port", port, "--folder", shQuote(folder))
+    c("-e", shQuote("drystack::run_command()"), "explore", args, "--no-open", "--port", port, "--folder",
+      shQuote(folder))
   } else {
     c("-e", shQuote(paste0(begin, port, ")")))
   }
@@ -18,14 +19,16 @@ explorer_of <- function(args = character(), env = parent.frame(), begin = NULL) 
   until <- Sys.time() + 120
   while (Sys.time() < until && !any(grepl("token=", readLines(told, warn = FALSE)))) Sys.sleep(0.1)
   lines <- readLines(told, warn = FALSE)
-  list(url = sub("^.*(http[^ ]*)$", "\\1", grep("token=", lines, value = TRUE)), port = port, pid = pid, folder = folder)
+  list(url = sub("^.*(http[^ ]*)$", "\\1", grep("token=", lines, value = TRUE)), port = port, pid = pid,
+    folder = folder)
 }
 
 browser_running <- new.env()
 
 browser <- function() {
   if (is.null(browser_running$chrome)) {
-    chromote::set_chrome_args(c("--headless", "--no-sandbox", "--disable-gpu", "--force-prefers-reduced-motion"))
+    chromote::set_chrome_args(c("--headless", "--no-sandbox", "--disable-gpu",
+      "--force-prefers-reduced-motion"))
     browser_running$chrome <- chromote::Chromote$new()
   }
   browser_running$chrome
@@ -67,11 +70,13 @@ is_drawn <- paste("document.querySelector('#sheet table, #sheet .headlines') &&"
   "!document.getElementById('sheet').classList.contains('waiting')")
 
 # Keys by their names; anything else is typed as text.
-keys <- c(Enter = 13L, Escape = 27L, Tab = 9L, ArrowDown = 40L, ArrowUp = 38L, ArrowRight = 39L, ArrowLeft = 37L)
+keys <- c(Enter = 13L, Escape = 27L, Tab = 9L, ArrowDown = 40L, ArrowUp = 38L, ArrowRight = 39L,
+  ArrowLeft = 37L)
 
 press <- function(page, key, modifiers = 0L) {
   event <- list(key = key, code = key, windowsVirtualKeyCode = keys[[key]], modifiers = modifiers)
-  rlang::exec(page$session$Input$dispatchKeyEvent, type = "keyDown", !!!event, !!!if (key == "Enter") list(text = "\r"))
+  rlang::exec(page$session$Input$dispatchKeyEvent, type = "keyDown", !!!event,
+    !!!if (key == "Enter") list(text = "\r"))
   rlang::exec(page$session$Input$dispatchKeyEvent, type = "keyUp", !!!event)
 }
 
@@ -79,13 +84,20 @@ type_text <- function(page, text) page$session$Input$insertText(text = text)
 
 click_at <- function(page, selector) {
   box <- js(page, paste0("(() => { const one = ", selector, "; one.scrollIntoView({block: 'center'}); ",
-    "const r = one.getBoundingClientRect(); return [r.left + Math.min(r.width / 2, 60), r.top + r.height / 2]; })()"))
+    "const r = one.getBoundingClientRect(); ",
+    "return [r.left + Math.min(r.width / 2, 60), r.top + r.height / 2]; })()"))
   at <- list(x = box[[1L]], y = box[[2L]], button = "left", clickCount = 1L)
   rlang::exec(page$session$Input$dispatchMouseEvent, type = "mousePressed", !!!at)
   rlang::exec(page$session$Input$dispatchMouseEvent, type = "mouseReleased", !!!at)
 }
 
-part_selector <- function(menu, at) sprintf("document.querySelector('.part[data-menu=\"%s\"][data-at=\"%d\"]')", menu, at)
+# A button beside the table, by how its text begins.
+button_selector <- function(text) {
+  sprintf("[...document.querySelectorAll('#panel button')].find((b) => b.textContent.startsWith('%s'))", text)
+}
+
+part_selector <- function(menu,
+  at) sprintf("document.querySelector('.part[data-menu=\"%s\"][data-at=\"%d\"]')", menu, at)
 
 # By keyboard: Tab until the part has the focus.
 walk_to <- function(page, menu, at) {
@@ -110,11 +122,12 @@ open_part <- function(page, hand, menu, at) {
 }
 
 item_selector <- function(label) {
-  sprintf("[...document.querySelectorAll('#menu .item')].find((i) => i.querySelector('.label').textContent === %s)",
+  sprintf(paste("[...document.querySelectorAll('#menu .item')]",
+    ".find((i) => i.querySelector('.label').textContent === %s)"),
     jsonlite::toJSON(label, auto_unbox = TRUE))
 }
 
-# Chooses one item of the list that is open: its first words typed, then the arrow to it and Enter; or a click.
+# Chooses one item of the list that is open: the arrow to it and Enter, or a click.
 choose_item <- function(page, hand, label) {
   wait_for(page, item_selector(label))
   if (hand == "mouse") {
@@ -137,7 +150,8 @@ change <- function(page, hand, menu, at, items = character(), typed = NULL, memb
   for (label in items) choose_item(page, hand, label)
   if (!is.null(members)) {
     for (label in members$of) choose_item(page, hand, label)
-    if (hand == "mouse") click_at(page, "document.getElementById('menu-only')") else press(page, "Enter", modifiers = 2L)
+    if (hand == "mouse") click_at(page, "document.getElementById('menu-only')") else press(page, "Enter",
+      modifiers = 2L)
   }
   if (!is.null(typed)) {
     type_text(page, typed)

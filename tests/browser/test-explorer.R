@@ -15,20 +15,24 @@ requests <- list(
   ),
   growth = list(
     steps = list(list("measure", 0L, items = "growth of total amount on a year before")),
-    table = function() rollup(last_year(), by = month, amount = sum(amount), amount_growth = growth(amount, year))
+    table = function() rollup(last_year(), by = month, amount = sum(amount), amount_growth = growth(amount,
+      year))
   ),
   quarters_across = list(
     steps = list(list("rows", 1L, items = "depot"), list("cols", 0L, items = "quarter"),
       list("dates", 0L, items = "the last 4 quarters")),
-    table = function() crosstab(within_dates(yard_book(), latest(4, quarter)), rows = depot, cols = quarter, amount = sum(amount))
+    table = function() crosstab(within_dates(yard_book(), latest(4, quarter)), rows = depot, cols = quarter,
+      amount = sum(amount))
   ),
   web_only = list(
     steps = list(list("only", 0L, items = "channel", members = list(of = "web"))),
     table = function() rollup(only(last_year(), channel == "web"), by = month, amount = sum(amount))
   ),
   largest_first = list(
-    steps = list(list("rows", 1L, items = "product id"), list("order", 0L, items = "largest total amount first")),
-    table = function() rollup(last_year(), by = product_id, amount = sum(amount), sort = list(product_id = largest_first(amount)))
+    steps = list(list("rows", 1L, items = "product id"), list("order", 0L,
+      items = "largest total amount first")),
+    table = function() rollup(last_year(), by = product_id, amount = sum(amount),
+      sort = list(product_id = largest_first(amount)))
   ),
   totals = list(
     steps = list(list("rows", 0L, items = "channel"), list("totals", 0L, items = "all subtotals, too")),
@@ -40,16 +44,20 @@ requests <- list(
   ),
   expression = list(
     steps = list(list("measure", 0L, typed = "a_line = sum(amount - discount) / count()")),
-    table = function() rollup(last_year(), by = month, amount = sum(amount), a_line = sum(amount - discount) / count())
+    table = function() rollup(last_year(), by = month, amount = sum(amount),
+      a_line = sum(amount - discount) / count())
   ),
   top_customers = list(
-    steps = list(list("rows", 1L, items = "customer id"), list("order", 0L, items = "the top 5 by total amount"),
+    steps = list(list("rows", 1L, items = "customer id"), list("order", 0L,
+      items = "the top 5 by total amount"),
       list("measure", 0L, items = "share of total amount in the total")),
-    table = function() rollup(last_year(), by = customer_id, amount = sum(amount), amount_share = share(amount),
+    table = function() rollup(last_year(), by = customer_id, amount = sum(amount),
+      amount_share = share(amount),
       keep = list(customer_id = keep_top(5, amount)))
   ),
   calendar_year = list(
-    steps = list(list("calendar", 0L, items = "civil year, January to December"), list("rows", 1L, items = "quarter"),
+    steps = list(list("calendar", 0L, items = "civil year, January to December"), list("rows", 1L,
+      items = "quarter"),
       list("dates", 0L, items = "all dates")),
     table = function() rollup(first_calendar(yard_book(), civil), by = quarter, amount = sum(amount))
   )
@@ -82,15 +90,16 @@ test_that("a figure answers by keyboard: how it came about, its order lines, and
   expect_match(js(page, "document.querySelector('#panel h2').textContent"), "region North", fixed = TRUE)
   expect_match(js(page, "document.querySelector('#panel .steps').textContent"),
     explain(table, 2L, "amount")$steps$words[1L], fixed = TRUE)
-  js(page, "[...document.querySelectorAll('#panel button')].find((b) => b.textContent === 'Order lines').focus()")
+  js(page, paste0(button_selector("Order lines"), ".focus()"))
   press(page, "Enter")
   wait_for(page, "document.querySelector('#lines table')")
   lines <- behind(table, 2L, "amount")
-  expect_match(js(page, "document.getElementById('lines').textContent"), drystack:::counted_lines(nrow(lines)), fixed = TRUE)
+  expect_match(js(page, "document.getElementById('lines').textContent"),
+    drystack:::counted_lines(nrow(lines)), fixed = TRUE)
   csv <- js(page, "fetch(document.querySelector('#lines a').href).then((r) => r.text())")
   expect_identical(length(strsplit(csv, "\r?\n")[[1L]]), nrow(lines) + 1L)
   # By something else: the member goes into the sentence.
-  js(page, "[...document.querySelectorAll('#panel button')].find((b) => b.textContent.startsWith('Show by')).focus()")
+  js(page, paste0(button_selector("Show by"), ".focus()"))
   press(page, "Enter")
   wait_for(page, "!document.getElementById('menu').hidden")
   choose_item(page, "keyboard", "channel")
@@ -149,7 +158,8 @@ test_that("nobody without the cookie is answered, whatever is asked for", {
   }
   token <- sub("^.*token=", "", explorer$url)
   cookie <- c(Cookie = paste0("drystack_", explorer$port, "=", token))
-  for (path in c("", "lib/talk.js", "shared/shiny.min.js", "lines/x", "session/x/y", "..%2f..%2fetc/passwd", "?token=wrong",
+  for (path in c("", "lib/talk.js", "shared/shiny.min.js", "lines/x", "session/x/y", "..%2f..%2fetc/passwd",
+    "?token=wrong",
     paste0("?token=", substr(token, 1L, 47L)))) {
     expect_identical(status(path), 403L, label = path)
   }
@@ -162,12 +172,14 @@ test_that("nobody without the cookie is answered, whatever is asked for", {
   # A page of others cannot speak to it: its socket is closed.
   socket <- function(...) {
     heard <- new.env()
-    ws <- websocket::WebSocket$new(paste0(sub("^http", "ws", root), "websocket/"), headers = list(...), autoConnect = FALSE)
+    ws <- websocket::WebSocket$new(paste0(sub("^http", "ws", root), "websocket/"), headers = list(...),
+      autoConnect = FALSE)
     ws$onMessage(function(event) heard$text <- c(heard$text, event$data))
     ws$onOpen(function(event) {
       ws$send("{\"method\":\"init\",\"data\":{}}")
-      ws$send(paste0("{\"method\":\"update\",\"data\":{\"said:drystack.said\":\"{\\\"window\\\":\\\"w\\\",\\\"n\\\":1,",
-        "\\\"do\\\":\\\"hello\\\",\\\"address\\\":\\\"\\\"}\"}}"))
+      said <- "{\"window\":\"w\",\"n\":1,\"do\":\"hello\",\"address\":\"\"}"
+      ws$send(paste0("{\"method\":\"update\",\"data\":{\"said:drystack.said\":",
+        jsonlite::toJSON(said, auto_unbox = TRUE), "}}"))
     })
     ws$connect()
     until <- Sys.time() + 3
@@ -179,12 +191,14 @@ test_that("nobody without the cookie is answered, whatever is asked for", {
   expect_true(socket(Cookie = cookie[[1L]], Origin = paste0("http://", host)))
   expect_false(socket(Cookie = cookie[[1L]], Origin = "http://evil.example"))
   expect_false(socket(Origin = paste0("http://", host)))
-  expect_false(socket(Cookie = paste0("drystack_", explorer$port, "=wrong"), Origin = paste0("http://", host)))
+  expect_false(socket(Cookie = paste0("drystack_", explorer$port, "=wrong"), Origin = paste0("http://",
+    host)))
 })
 
 test_that("markup in names, members and addresses is text", {
   orders <- data.frame(on = as.Date("2026-01-05") + 0:3, amount = 1:4,
-    who = c("<img src=x onerror=document.title='pwned'>", "<script>document.title='pwned'</script>", "\"quoted'", "&amp;"))
+    who = c("<img src=x onerror=document.title='pwned'>", "<script>document.title='pwned'</script>",
+      "\"quoted'", "&amp;"))
   file <- withr::local_tempfile(fileext = ".csv")
   names(orders)[3L] <- "<b>who</b>"
   write.csv(orders, file, row.names = FALSE)
@@ -197,7 +211,8 @@ test_that("markup in names, members and addresses is text", {
   wait_for(page, "document.getElementById('menu-only')")
   Sys.sleep(0.3)
   expect_false(grepl("pwned", js(page, "document.title"), fixed = TRUE))
-  expect_identical(js(page, "document.querySelectorAll('#sheet img, #menu img, #sheet b, #sentence b').length"), 0L)
+  expect_identical(js(page,
+    "document.querySelectorAll('#sheet img, #menu img, #sheet b, #sentence b').length"), 0L)
 })
 
 test_that("it keeps nobody out: no serious finding of axe, light or dark, wide or narrow", {
@@ -213,7 +228,8 @@ test_that("it keeps nobody out: no serious finding of axe, light or dark, wide o
   for (scheme in c("light", "dark")) {
     for (width in c(1280L, 400L)) {
       page <- page_at(explorer$url, width = width)
-      page$session$Emulation$setEmulatedMedia(features = list(list(name = "prefers-color-scheme", value = scheme)))
+      page$session$Emulation$setEmulatedMedia(features = list(list(name = "prefers-color-scheme",
+        value = scheme)))
       wait_for(page, is_drawn)
       where <- paste(scheme, width)
       look(page, where)

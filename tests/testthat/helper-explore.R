@@ -56,19 +56,22 @@ random_act <- function(seen) {
   if (is.null(item$act)) {
     return(list(do = "set", key = "history", value = "quarter"))
   }
-  if (!is.null(item$typed)) item$act[[item$typed$key]] <- switch(item$typed$key, label = "A label", text = "", "")
+  if (!is.null(item$typed)) item$act[[item$typed$key]] <- switch(item$typed$key, label = "A label", text = "",
+    "")
   item$act
 }
 
 random_limit <- function(menu) {
   values <- unlist(lapply(items_of(menu), `[[`, "value"))
   chosen <- sample(values, min(length(values), sample(1:3, 1L)))
-  list(do = "limit", column = menu$multi$column, members = as.list(setdiff(chosen, "NA")), none = "NA" %in% chosen,
+  list(do = "limit", column = menu$multi$column, members = as.list(setdiff(chosen, "NA")),
+    none = "NA" %in% chosen,
     except = stats::runif(1L) < 0.4)
 }
 
 # The words of a command as the shell gives them.
 shell_words <- function(text) {
-  file <- withr::local_tempfile(lines = c(paste0("set -- ", sub("^drystack ", "", text)), "printf '%s\\001' \"$@\""))
+  file <- withr::local_tempfile(lines = c(paste0("set -- ", sub("^drystack ", "", text)),
+    "printf '%s\\001' \"$@\""))
   strsplit(paste(system2("sh", file, stdout = TRUE), collapse = "\n"), "\001", fixed = TRUE)[[1L]]
 }

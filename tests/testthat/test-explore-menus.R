@@ -36,9 +36,11 @@ test_that("members stand in the list with their figure, those without orders too
   menu <- explored_menu(seen, list(menu = "only", at = 1L))
   expect_identical(menu$multi$column, "depot")
   notes <- stats::setNames(vapply(items_of(menu), `[[`, "", "note"), labels_of(menu))
-  expected <- rollup(base$book |> only(channel == "web") |> within_dates(latest(12, month)), by = depot, amount = sum(amount))
+  expected <- rollup(base$book |> only(channel == "web") |> within_dates(latest(12, month)), by = depot,
+    amount = sum(amount))
   expect_identical(unname(notes[as.character(expected$axes$depot)]), as_sheet(expected)$columns[[2L]]$text)
-  expect_true(all(members(engine_of(base$book), dimension_axis("depot", base$book$columns[["depot"]]))$members %in% names(notes)))
+  expect_true(all(members(engine_of(base$book), dimension_axis("depot",
+    base$book$columns[["depot"]]))$members %in% names(notes)))
   none <- seen_after(base, list(do = "add_condition", text = "region == \"Coast\" & amount > 0"))
   menu <- explored_menu(none, list(menu = "members", column = "region"))
   notes <- stats::setNames(vapply(items_of(menu), `[[`, "", "note"), labels_of(menu))
@@ -47,7 +49,8 @@ test_that("members stand in the list with their figure, those without orders too
 })
 
 test_that("of very many members the first are shown, and searching finds the others", {
-  many <- data.frame(on = as.Date("2026-01-01") + (0:199999 %% 365), who = sprintf("buyer %06d", 0:199999), amount = 1)
+  many <- data.frame(on = as.Date("2026-01-01") + (0:199999 %% 365), who = sprintf("buyer %06d", 0:199999),
+    amount = 1)
   base <- explore_base(daybook(many, on))
   seen <- explored_seen(base$ask, base, new.env())
   menu <- explored_menu(seen, list(menu = "members", column = "who"))
@@ -61,10 +64,12 @@ test_that("of very many members the first are shown, and searching finds the oth
 test_that("a table too wide to read says so and offers to turn", {
   wide <- data.frame(on = as.Date("2026-01-01") + 0:299, who = sprintf("b%03d", 0:299), amount = 1)
   base <- explore_base(daybook(wide, on))
-  seen <- explored_seen(after_act(new_state(base$ask), list(do = "add_axis", side = "cols", axis = "who"))$now$ask, base, new.env())
+  seen <- explored_seen(after_act(new_state(base$ask), list(do = "add_axis", side = "cols",
+    axis = "who"))$now$ask, base, new.env())
   expect_match(drawn_ask(seen)$table, "columns are too many")
   expect_match(drawn_ask(seen)$table, "turn it")
-  long <- explored_seen(after_act(new_state(base$ask), list(do = "set_axis", side = "rows", at = 1L, axis = "who"))$now$ask,
+  long <- explored_seen(after_act(new_state(base$ask), list(do = "set_axis", side = "rows", at = 1L,
+    axis = "who"))$now$ask,
     base, new.env())
   expect_match(drawn_ask(long, rows = 100L)$table, ">200 more rows<")
 })
@@ -77,11 +82,14 @@ test_that("places of the sheet are figures and members, in every kind of table",
   expect_identical(member_act(seen, place_of_sheet(seen$table, 2L, 1L)),
     list(do = "limit", column = "region", members = list("\"Coast\"")))
   finer <- member_act(seen, place_of_sheet(seen$table, 2L, 2L))
-  expect_identical(finer[c("do", "axis", "from", "to")], list(do = "finer", axis = "day", from = "2025-11-01", to = "2025-11-30"))
+  expect_identical(finer[c("do", "axis", "from", "to")], list(do = "finer", axis = "day", from = "2025-11-01",
+    to = "2025-11-30"))
   after <- explored_seen(after_act(new_state(seen$ask), finer)$now$ask, base, new.env())
-  expect_equal(sum(after$table$figures$amount), sum(seen$table$figures$amount[format(seen$table$axes$month) == "2025-11 Nov"]))
+  expect_equal(sum(after$table$figures$amount),
+    sum(seen$table$figures$amount[format(seen$table$axes$month) == "2025-11 Nov"]))
   by <- show_by_act(seen, place)
-  shown <- explored_seen(after_act(new_state(seen$ask), c(by, list(axis = "channel")))$now$ask, base, new.env())
+  shown <- explored_seen(after_act(new_state(seen$ask), c(by, list(axis = "channel")))$now$ask, base,
+    new.env())
   expect_equal(sum(shown$table$figures$amount), seen$table$figures$amount[2L])
   # A cross-tab: the figure in the grid, the member across.
   cross <- seen_after(base, list(do = "set_axis", side = "rows", at = 1L, axis = "region"),
@@ -92,8 +100,10 @@ test_that("places of the sheet are figures and members, in every kind of table",
   expect_identical(head_place(cross$table, 1L, 1L)$kind, "nothing")
   # A listing has headings that are no rows of its table.
   listed <- seen_after(base, list(do = "set", key = "kind", value = "listing"),
-    list(do = "set_axis", side = "rows", at = 1L, axis = "depot"), list(do = "add_axis", side = "lines", axis = "order_id"),
-    list(do = "limit", column = "customer_id", members = list("\"C1707\"")), list(do = "set", key = "layout", value = "indented"))
+    list(do = "set_axis", side = "rows", at = 1L, axis = "depot"), list(do = "add_axis", side = "lines",
+      axis = "order_id"),
+    list(do = "limit", column = "customer_id", members = list("\"C1707\"")), list(do = "set", key = "layout",
+      value = "indented"))
   expect_identical(place_of_sheet(listed$table, 1L, 3L)$kind, "nothing")
   expect_identical(place_of_sheet(listed$table, 2L, 3L)$row, 1L)
   for (place in list(c(0L, 1L), c(1L, 99L), c(999L, 1L))) {
@@ -105,7 +115,8 @@ test_that("order lines behind a figure come a page at a time", {
   lines <- behind(rollup(explored_orders()$book, by = year, amount = sum(amount)), 1L, "amount")
   first <- lines_answer(lines, 1)
   expect_identical(first$pages, ceiling(nrow(lines) / lines_a_page))
-  expect_identical(lengths(regmatches(first$html, gregexpr("<tr class=\"line", first$html, fixed = TRUE))), lines_a_page)
+  expect_identical(lengths(regmatches(first$html, gregexpr("<tr class=\"line", first$html, fixed = TRUE))),
+    lines_a_page)
   expect_identical(lines_answer(lines, 1e9)$page, first$pages)
   expect_identical(lines_answer(lines[0L, ], 1)$pages, 1)
 })
@@ -124,7 +135,8 @@ test_that("typing is completed, and what is wrong is told before it is entered",
 test_that("files are written in the folder named at start only", {
   folder <- withr::local_tempdir()
   expect_identical(file_in_folder(folder, "page one.html", "html"), file.path(folder, "page one.html"))
-  for (name in c("../x.html", "/etc/x.html", "a/b.html", ".x.html", "x.exe", "x", "..html", "a\\b.html", "x.html\n")) {
+  for (name in c("../x.html", "/etc/x.html", "a/b.html", ".x.html", "x.exe", "x", "..html", "a\\b.html",
+    "x.html\n")) {
     expect_error(file_in_folder(folder, name, "html"), class = "drystack_error_output", label = name)
   }
 })
@@ -148,7 +160,8 @@ test_that("what is shown becomes a report whose parts are asked for", {
   expect_equal(built(list())$amount, seen$table$figures$amount)
   other <- rollup(base$book |> only(depot == "Skelby", channel %in% c("counter")) |> as_of("2026-05-15") |>
     within_dates("2026-02-01", "2026-06-30"), by = month, amount = sum(amount))
-  expect_equal(built(list(depot = "Skelby", channel = "counter", as_of = "2026-05-15", from = "2026-02-01"))$amount,
+  expect_equal(built(list(depot = "Skelby", channel = "counter", as_of = "2026-05-15",
+    from = "2026-02-01"))$amount,
     other$figures$amount)
   expect_error(with_parameters(said, "region"), class = "drystack_error_standing")
 })
@@ -171,10 +184,12 @@ test_that("a standing report opens as a page, block by block the same tables", {
 
 test_that("what cannot be listened on, or read, is a typed error", {
   port <- httpuv::randomPort()
-  server <- httpuv::startServer("127.0.0.1", port, list(call = function(request) list(status = 200L, headers = list(), body = "")))
+  server <- httpuv::startServer("127.0.0.1", port, list(call = function(request) list(status = 200L,
+    headers = list(), body = "")))
   withr::defer(httpuv::stopServer(server))
   expect_error(free_port(port, "127.0.0.1"), class = "drystack_error_explore")
-  expect_error(explore(daybook(few_orders(), on), folder = "/no/such", open = FALSE), class = "drystack_error_output")
+  expect_error(explore(daybook(few_orders(), on), folder = "/no/such", open = FALSE),
+    class = "drystack_error_output")
   expect_error(explore(few_orders()), class = "drystack_error_argument")
   expect_error(explore("no-such.yml"), class = "drystack_error_standing")
   expect_identical(suppressMessages(run_command(c("explore", "--no-such"))), 2L)

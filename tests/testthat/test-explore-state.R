@@ -74,7 +74,8 @@ test_that("members limit, are left out, and come back", {
   limit <- function(...) seen_after(base, list(do = "limit", column = "channel", ...))
   of <- function(seen) sum(seen$table$figures[[1L]])
   lines <- function(...) {
-    seen_after(base, list(do = "set_measure", at = 1L, text = "count()", name = "lines"), list(do = "limit", column = "channel", ...))
+    seen_after(base, list(do = "set_measure", at = 1L, text = "count()", name = "lines"), list(do = "limit",
+      column = "channel", ...))
   }
   all <- of(seen_after(base, list(do = "set_measure", at = 1L, text = "count()", name = "lines")))
   web <- of(lines(members = list("\"web\"")))
@@ -84,7 +85,8 @@ test_that("members limit, are left out, and come back", {
   again <- after_act(state_of(base, list(do = "limit", column = "channel", members = list("\"web\""))),
     list(do = "limit", column = "channel", members = list("\"phone\"", "\"web\"")))
   expect_identical(again$now$ask$only, "channel %in% c(\"phone\", \"web\")")
-  expect_identical(after_act(again, list(do = "limit", column = "channel", members = list()))$now$ask$only, character())
+  expect_identical(after_act(again, list(do = "limit", column = "channel", members = list()))$now$ask$only,
+    character())
 })
 
 test_that("limits are read from their text as they were written", {
@@ -97,7 +99,8 @@ test_that("limits are read from their text as they were written", {
     list(column = "d", members = "as.Date(\"2026-01-05\")", none = FALSE, except = FALSE)
   )
   for (limit in limits) expect_identical(limit_said(limit_text(limit)), limit)
-  for (text in c("a > 3", "a == b", "a == \"x\" & b == \"y\"", "!a", "a %in% b", "f(a)", "a == \"x\" | !is.na(a)")) {
+  for (text in c("a > 3", "a == b", "a == \"x\" & b == \"y\"", "!a", "a %in% b", "f(a)",
+    "a == \"x\" | !is.na(a)")) {
     expect_null(limit_said(text))
   }
 })
@@ -109,10 +112,13 @@ test_that("acts of the wrong kind are typed errors and change nothing", {
     list(do = "no_such"), list(do = 1), list(do = "drop_axis", side = "rows", at = 7L),
     list(do = "drop_axis", side = "sideways", at = 1L), list(do = "set", key = "system", value = "x"),
     list(do = "set", key = "kind", value = "pie"), list(do = "add_condition", text = "a = = b"),
-    list(do = "limit", column = "channel", members = list("system('id')")), list(do = "move_axis", side = "rows", at = 1, to = 3),
-    list(do = "add_measure", text = strrep("x", 20000L)), list(do = "open", ask = list(kind = "table", evil = "x")),
+    list(do = "limit", column = "channel", members = list("system('id')")), list(do = "move_axis",
+      side = "rows", at = 1, to = 3),
+    list(do = "add_measure", text = strrep("x", 20000L)), list(do = "open", ask = list(kind = "table",
+      evil = "x")),
     list(do = "clear", part = "disk"), list(do = "read_as", reading = list(system = "x")),
-    list(do = "set_rule", rule = "sort", axis = "region"), list(do = "limit", column = "channel", members = as.list(rep("\"x\"", 5000L)))
+    list(do = "set_rule", rule = "sort", axis = "region"), list(do = "limit", column = "channel",
+      members = as.list(rep("\"x\"", 5000L)))
   )
   for (act in wrong) expect_error(after_act(state, act), class = "drystack_error")
   # What can be said but not asked is an error of the ask, told where the table would stand.
@@ -129,18 +135,22 @@ test_that("an address holds an ask, and a broken or foreign one is a typed error
   state <- state_of(base, list(do = "add_axis", side = "rows", axis = "region"),
     list(do = "limit", column = "channel", members = list("\"w\u00e9b\"")),
     list(do = "set_rule", rule = "keep", axis = "region", text = "keep_top(2, amount)"))
-  for (ask in list(state$now$ask, empty_ask(), base$ask)) expect_identical(ask_of_address(address_of(ask)), ask)
+  for (ask in list(state$now$ask, empty_ask(), base$ask)) expect_identical(ask_of_address(address_of(ask)),
+    ask)
   address <- address_of(state$now$ask)
   encoded <- function(text) jsonlite::base64url_enc(charToRaw(text))
-  broken <- c("", "x", substr(address, 1L, nchar(address) - 7L), "!!!!", encoded("[1,2]"), encoded("{\"evil\":1}"),
-    encoded("{\"kind\":\"pie\"}"), encoded("{\"rows\":[1]}"), encoded("{\"measures\":[\"x\"]}"), encoded("{\"sort\":[\"x\"]}"),
+  broken <- c("", "x", substr(address, 1L, nchar(address) - 7L), "!!!!", encoded("[1,2]"),
+    encoded("{\"evil\":1}"),
+    encoded("{\"kind\":\"pie\"}"), encoded("{\"rows\":[1]}"), encoded("{\"measures\":[\"x\"]}"),
+      encoded("{\"sort\":[\"x\"]}"),
     encoded("{\"complete\":\"yes\"}"), encoded("{\"latest\":[\"a\",\"b\"]}"), strrep("A", 300000L))
   for (text in broken) expect_error(ask_of_address(text), class = "drystack_error_address")
 })
 
 test_that("a page gathers asks, in an order of one's own", {
   base <- explored_orders()
-  state <- state_of(base, list(do = "add_block"), list(do = "set_axis", side = "rows", at = 1L, axis = "region"),
+  state <- state_of(base, list(do = "add_block"), list(do = "set_axis", side = "rows", at = 1L,
+    axis = "region"),
     list(do = "add_block", as = "figure", label = "Regions"), list(do = "move_block", at = 2L, to = 1L),
     list(do = "title_page", title = "August"))
   page <- state$now$page

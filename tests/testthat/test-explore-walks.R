@@ -34,7 +34,8 @@ expect_same_elsewhere <- function(seen, where) {
   # A calendar that the daybook does not have is said where the daybook is made; no command makes braces.
   if (!startsWith(texts$r, "#")) {
     there <- by_r(texts$r, seen$base$book)
-    if (!inherits(there, "ggplot")) expect_identical(as.data.frame(there), as.data.frame(seen$table), label = where)
+    if (!inherits(there, "ggplot")) expect_identical(as.data.frame(there), as.data.frame(seen$table),
+      label = where)
   }
   here <- as_csv(seen$table)
   expect_identical(table_by_command(texts$command), here, label = where)
@@ -77,17 +78,25 @@ test_that("walks keep the laws of the state", {
 test_that("listings, headlines and figures that are only spoken of are the same elsewhere", {
   base <- explored_orders()
   asks <- list(
-    list(list(do = "set", key = "kind", value = "listing"), list(do = "set_axis", side = "rows", at = 1L, axis = "depot"),
-      list(do = "add_axis", side = "lines", axis = "order_id"), list(do = "add_axis", side = "lines", axis = "channel"),
+    list(list(do = "set", key = "kind", value = "listing"), list(do = "set_axis", side = "rows", at = 1L,
+      axis = "depot"),
+      list(do = "add_axis", side = "lines", axis = "order_id"), list(do = "add_axis", side = "lines",
+        axis = "channel"),
       list(do = "limit", column = "customer_id", members = list("\"C1707\""))),
-    list(list(do = "set", key = "kind", value = "headlines"), list(do = "set_measure", at = 1L, text = "mtd(sum(amount))"),
+    list(list(do = "set", key = "kind", value = "headlines"), list(do = "set_measure", at = 1L,
+      text = "mtd(sum(amount))"),
       list(do = "clear", part = "rows")),
-    list(list(do = "add_measure", text = "growth(amount, year)", name = "growth"), list(do = "drop_measure", at = 1L)),
+    list(list(do = "add_measure", text = "growth(amount, year)", name = "growth"), list(do = "drop_measure",
+      at = 1L)),
     list(list(do = "set_measure", at = 1L, label = "Net \"sales\"", format = "money(\"\u00a3\", digits = 0)"),
-      list(do = "add_axis", side = "rows", axis = "region", at = 1L), list(do = "set", key = "totals", value = "all"),
-      list(do = "set_rule", rule = "keep", axis = "region", text = "keep_top(2, amount, others = \"the rest\")")),
-    list(list(do = "other_side", side = "rows", at = 1L), list(do = "add_axis", side = "rows", axis = "civil$quarter"),
-      list(do = "set", key = "totals", value = "rows=grand,cols=none"), list(do = "set", key = "calendar", value = "civil"))
+      list(do = "add_axis", side = "rows", axis = "region", at = 1L), list(do = "set", key = "totals",
+        value = "all"),
+      list(do = "set_rule", rule = "keep", axis = "region",
+        text = "keep_top(2, amount, others = \"the rest\")")),
+    list(list(do = "other_side", side = "rows", at = 1L), list(do = "add_axis", side = "rows",
+      axis = "civil$quarter"),
+      list(do = "set", key = "totals", value = "rows=grand,cols=none"), list(do = "set", key = "calendar",
+        value = "civil"))
   )
   for (acts in asks) {
     seen <- explored_seen(Reduce(after_act, acts, new_state(base$ask))$now$ask, base, new.env())
