@@ -206,10 +206,12 @@ sort_items <- function(seen, word) {
       list(
         rule_item(seen, "sort", word, arguments_text("largest_first", name), paste0("largest ", face,
           " first")),
-        rule_item(seen, "sort", word, arguments_text("smallest_first", name), paste0("smallest ", face,
-          " first"))
+        rule_item(seen, "sort", word, arguments_text("smallest_first", name),
+          paste0("smallest ", face, " first"))
       )
-    })
+    }),
+    list(new_item("another order ...", rule_act("sort", word),
+      typed = list(says = "by_key(class_no), or in_order(\"Small\", \"Large\")", value = "", key = "text")))
   )
 }
 

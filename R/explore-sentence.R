@@ -104,7 +104,7 @@ against_phrase <- function(seen) {
 }
 
 shared_phrases <- function(seen) {
-  list(condition_phrase(seen), new_phrase("", list(new_part("dates", dates_face(seen), "Dates shown"))),
+  list(condition_phrase(seen), new_phrase("showing", list(new_part("dates", dates_face(seen), "Dates shown"))),
     new_phrase("as of", list(new_part("as_of", as_of_face(seen), "As-of date"))),
     new_phrase("", list(new_part("calendar", calendar_face(seen), "Calendar")))
   )

@@ -124,9 +124,23 @@ condition_mask <- function(engine, condition) {
     return(kept(engine, "mask", condition$key,
       function() condition_mask(engine$part$of, condition)[engine$part$rows]))
   }
+  if (is.null(engine$kept[[paste("mask", condition$key)]])) make_room_for_mask(engine, condition$key)
   kept(engine, "mask", condition$key, function() {
     whole_of_tree(engine, condition$tree, function(met) met %in% TRUE)
   })
+}
+
+# Of ever other conditions, as by hand in the explorer, those met long ago are forgotten.
+most_masks <- 200
+
+make_room_for_mask <- function(engine, key) {
+  most <- max(8, min(most_masks, allowed_memory() / 4 / (4 * engine$rows)))
+  engine$masks <- c(engine$masks, key)
+  while (length(engine$masks) > most) {
+    old <- paste("mask", engine$masks[1L])
+    if (!is.null(engine$kept[[old]])) rm(list = old, envir = engine$kept)
+    engine$masks <- engine$masks[-1L]
+  }
 }
 
 # Whether each order line meets all of some conditions; NULL when there are none.

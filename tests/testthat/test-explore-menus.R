@@ -212,3 +212,38 @@ test_that("a request is answered by its cookie only, from where the explorer lis
   expect_false(socket_is_ours(request(HTTP_COOKIE = cookie), guard))
   expect_false(identical(new_guard("127.0.0.1", 4001)$token, guard$token))
 })
+
+test_that("a long fold is stopped by a newer act, by a word, or by a window that is closed", {
+  orders <- data.frame(on = as.Date("2026-01-01") + sample.int(300L, 3e5L, TRUE), amount = stats::runif(3e5L))
+  book <- daybook(orders, on)
+  app <- list2env(list(queue = list(), windows = new.env()))
+  window <- list2env(list(newest = 5L, stopped = FALSE, session = list(sendCustomMessage = function(...) NULL)))
+  said <- list(do = "act", n = 5L)
+  asked <- function() {
+    withr::local_options(drystack.progress = watcher(app, window, said), drystack.progress_after = 0)
+    rlang::try_fetch(rollup(book, by = month, s = sum(amount), m = median(amount)), drystack_stopped = function(e) "stopped")
+  }
+  expect_s3_class(asked(), "drystack_rollup")
+  window$newest <- 6L
+  expect_identical(asked(), "stopped")
+  window$newest <- 5L
+  window$stopped <- TRUE
+  expect_identical(asked(), "stopped")
+  window$stopped <- FALSE
+  window$session <- NULL
+  expect_identical(asked(), "stopped")
+  window$session <- list(sendCustomMessage = function(...) NULL)
+  whole <- asked()
+  expect_equal(sum(whole$figures$s), sum(orders$amount))
+})
+
+test_that("conditions of long ago are forgotten, and mean the same when they come again", {
+  withr::local_options(drystack.memory = 1e6)
+  orders <- few_orders()[rep(seq_len(nrow(few_orders())), 3000L), ]
+  book <- daybook(orders, on)
+  first <- as.data.frame(rollup(only(book, amount > 0), s = count()))
+  for (i in 1:40) rollup(only(book, amount > !!i), s = count())
+  engine <- engine_of(book)
+  expect_lt(length(grep("^mask", ls(engine$kept))), 30L)
+  expect_identical(as.data.frame(rollup(only(book, amount > 0), s = count())), first)
+})
