@@ -8,8 +8,8 @@ figure_options <- function() {
       option("rows", "AXES", ""), option("cols", "AXES", "or the sides of a cross-tab"), measure_option(),
       option("kind", "KIND", "periods compare moving shares bars steps heat (default: what fits)")
     ),
-    order_options(), list(option("out", "FILE", "where to draw: .png or .svg",
-      required = TRUE, many = TRUE), save_option())
+    order_options(), list(option("out", "FILE", "where to draw: .png or .svg", required = TRUE, many = TRUE)),
+    save_options()
   )
 }
 
@@ -35,7 +35,7 @@ command_figure <- function(args) {
       rlang::cnd_muffle(m)
     }
   )
-  save_request(plot, values$save)
+  save_request(plot, values)
   for (path in values$out) {
     write_report(plot, path)
     tell("wrote ", path)

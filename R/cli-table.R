@@ -25,24 +25,29 @@ told_options <- function() {
 }
 
 output_options <- function() {
-  list(
+  c(list(
     option("format", "FORMAT", ""), option(
       "out", "FILE", "print as csv json md html, or write .html .xlsx .csv ...", many = TRUE
     ),
-    flag("guard", "in CSV, an apostrophe before text that would be a formula"),
-    save_option()
+    flag("guard", "in CSV, an apostrophe before text that would be a formula")
+  ), save_options())
+}
+
+save_options <- function() {
+  list(
+    option("save", "REPORT.yml", "keep the request as a standing report"),
+    option("ask", "PARTS", "of that, what is asked for when it is built: as_of,from,to,depot")
   )
 }
 
-save_option <- function() option("save", "REPORT.yml", "keep the request as a standing report")
-
 # A table or figure as a standing report.
-save_request <- function(x, path) {
-  if (is.null(path)) {
+save_request <- function(x, values) {
+  if (is.null(values$save)) {
+    if (!is.null(values$ask)) raise("usage", "--ask is of a standing report: name one with {.code --save}.")
     return(invisible())
   }
-  as_standing(x, path)
-  tell("wrote ", path)
+  as_standing(x, values$save, ask = words_by_comma_or_null(values$ask) %||% character())
+  tell("wrote ", values$save)
 }
 
 # What cannot be written is told before any work is done.
@@ -125,7 +130,7 @@ deliver <- function(table, values) {
   if (!is.null(values[["tie-out"]])) {
     return(writeLines(styled_lines(format(tie_out(table)))))
   }
-  save_request(table, values$save)
+  save_request(table, values)
   if (is.null(values$out)) {
     return(writeLines(printed_lines(table, values$format, values$guard)))
   }

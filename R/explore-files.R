@@ -16,9 +16,8 @@ said_save <- function(app, window, said) {
   page <- window$state$now$page
   path <- file_in_folder(app$folder, act_text(said, "file"), c("yml", "yaml"))
   part <- if (length(page$blocks) > 0L) explored_report(page, seen$base, seen$made) else table_of(window)
-  saved <- with_parameters(standing_of(part, app$folder, NULL, NULL), act_texts(said, "parameters"))
-  check_no_braces(without_parameters(saved))
-  write_whole(path, function(aside) write_text_lines(c(parameter_hint(saved), yaml_text(saved)), aside))
+  lines <- standing_lines(part, app$folder, ask = act_texts(said, "parameters"))
+  write_whole(path, function(aside) write_text_lines(lines, aside))
   tell_window(window, "written", list(files = list(path)))
 }
 

@@ -2,6 +2,9 @@
 # shown, and the members of a column that its conditions name.
 
 with_parameters <- function(said, asked) {
+  if (length(asked) == 0L) {
+    return(said)
+  }
   for (name in asked) {
     said <- switch(name,
       as_of = with_date_parameter(said, "as_of", said$as_of, function(said, word) replaced_field(said,
@@ -40,11 +43,11 @@ with_member_parameter <- function(said, column) {
   limit <- limits[[at[1L]]]
   if (limit$none) raise("standing", "Lines without a value cannot be a parameter.")
   values <- vapply(limit$members, function(text) format(eval_constant(text)), "", USE.NAMES = FALSE)
-  one <- length(values) == 1L
+  one <- length(values) == 1L && !limit$except
   name <- plain_name(column)
-  said$parameters[[name]] <- if (one) list(kind = "text", default = values) else list(kind = "list",
-    default = as.list(values))
-  text <- paste(name_text(column), if (one && !limit$except) "==" else "%in%", paste0("{", name, "}"))
+  said$parameters[[name]] <- if (one) list(kind = "text", default = values)
+    else list(kind = "list", default = as.list(values))
+  text <- paste(name_text(column), if (one) "==" else "%in%", paste0("{", name, "}"))
   said$only[[at[1L]]] <- if (limit$except) paste0("!(", text, ")") else text
   said
 }
@@ -55,17 +58,8 @@ in_report_order <- function(said) {
   said[c(intersect(first, names(said)), setdiff(names(said), first))]
 }
 
-# The report without the braces that are meant.
-without_parameters <- function(said) {
-  words <- paste0("{", names(said$parameters), "}")
-  rapply(said, function(text) {
-    for (word in words) text <- gsub(word, "", text, fixed = TRUE)
-    text
-  }, classes = "character", how = "replace")
-}
-
 # A line on how to ask for another.
-parameter_hint <- function(said) {
+parameter_hint <- function() {
   c(
     "# Build it: drystack build FILE --as-of 2026-08-31. To ask for one more part, name it under parameters",
     "# (depot: {kind: text, default: Skelby}) and write {depot} where its value stands: depot == {depot}"

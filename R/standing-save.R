@@ -8,10 +8,12 @@
 #' @param file Where to write it. Paths in it are taken from its folder.
 #' @param orders The file of the orders, where they were not read with [read_orders()].
 #' @param title The title of the report.
+#' @param ask Parts that are asked for when it is built, with what they are now as their defaults: `"as_of"`,
+#'   `"from"` and `"to"` (of the dates shown), and columns whose members a condition names.
 #' @return `file`, invisibly. Building it gives the same figures.
 #' @section Errors: `drystack_error_standing` for what a report cannot hold: orders without a
 #'   file, R functions in measures, calendars with settings of their own, plots of other making,
-#'   tables of different daybooks.
+#'   tables of different daybooks, a part to ask for that nothing limits.
 #' @examples
 #' orders <- read_orders(harrowgill_path("orders.csv"))
 #' x <- rollup(daybook(orders, date = ordered_on), by = year, sales = sum(amount))
@@ -19,14 +21,22 @@
 #' as_standing(x, file)
 #' writeLines(readLines(file))
 #' @export
-as_standing <- function(x, file, orders = NULL, title = NULL) {
+as_standing <- function(x, file, orders = NULL, title = NULL, ask = character()) {
   own_setting()
   check_text(file, "file")
   check_text(orders, "orders", optional = TRUE)
   check_text(title, "title", optional = TRUE)
-  said <- standing_of(x, dirname(file), orders, title)
+  if (!is.character(ask) || anyNA(ask)) raise("argument", "{.arg ask} must be names of parts, as text.")
+  lines <- standing_lines(x, dirname(file), orders, title, ask)
+  write_whole(file, function(aside) write_text_lines(lines, aside))
+}
+
+# The report as its file: what is asked for, and how to ask for more, where anything is.
+standing_lines <- function(x, folder, orders = NULL, title = NULL, ask = character()) {
+  said <- standing_of(x, folder, orders, title)
   check_no_braces(said)
-  write_whole(file, function(aside) write_text_lines(yaml_text(said), aside))
+  said <- with_parameters(said, ask)
+  c(if (length(ask) > 0L) parameter_hint(), yaml_text(said))
 }
 
 standing_of <- function(x, folder, orders, title) {
