@@ -47,9 +47,8 @@ explore_help <- function() {
     "",
     option_lines(explore_options()),
     "",
-    "Examples:",
-    "  drystack explore                      the made-up orders",
-    "  drystack explore --orders orders.csv --calendar fiscal:July",
-    "  drystack explore monthly.yml          a standing report, to look into and change"
+    "Without orders it opens those of the made-up yard; with a standing report that, to look into and change.",
+    "Example, on the made-up orders (drystack demo says where they are):",
+    "  drystack explore --orders orders.csv --date ordered_on --calendar fiscal:July"
   )
 }
