@@ -63,8 +63,8 @@ explored_report <- function(page, base, made) {
     else "Report")
 }
 
-# The kind of figure an ask is drawn as: the one it says where that fits the table, else the first that
-# fits.
+# The kind of figure an ask is drawn as: the one it says where that fits the table, else the first
+# that does.
 explored_figure_kind <- function(table, said) figure_kind_quietly(table, if (figure_fits(said, table)) said)
 
 figure_fits <- function(kind, table) kind %in% names(figure_kinds()) && figure_kinds()[[kind]]$fits(table)

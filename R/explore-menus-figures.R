@@ -1,0 +1,126 @@
+# Menus of figures: those of the columns, those that come of the figures shown, and how this one looks.
+
+menu_measure <- function(seen, asked) {
+  at <- place_asked(asked, length(seen$ask$measures))
+  choose <- function(text, name) {
+    if (at == 0L) list(do = "add_measure", text = text, name = name)
+    else list(do = "set_measure", at = at, text = text, name = name)
+  }
+  new_menu(
+    if (at == 0L) "One more figure" else "This figure",
+    list(
+      if (at > 0L) new_group("This figure", this_measure_items(seen, at)),
+      new_group("Worked out from what is shown", derived_items(seen, at)),
+      new_group("From the orders", column_items(seen, choose))
+    ),
+    typed = list(says = "or type an expression: sum(net) / count()", key = "text", words = "measure",
+      act = if (at == 0L) list(do = "add_measure") else list(do = "set_measure", at = at))
+  )
+}
+
+place_asked <- function(asked, n) {
+  if (is.null(asked$at) || identical(as.numeric(asked$at), 0)) 0L else act_at(asked, n)
+}
+
+column_items <- function(seen, choose) {
+  facts <- column_facts(seen$columns_of)
+  of <- function(fn, words, columns, name) {
+    lapply(columns, function(column) {
+      text <- arguments_text(fn, name_text(column))
+      new_item(paste(words, plain_words(column)), choose(text, name(column)), text)
+    })
+  }
+  amounts <- facts$name[facts$kind == "amount"]
+  counted <- setdiff(facts$name[facts$kind == "dimension"], seen$columns_of$date)
+  c(
+    of("sum", "total", amounts, plain_name),
+    of("mean", "mean", amounts, function(column) paste0("mean_", plain_name(column))),
+    list(new_item("order lines", choose("count()", "lines"), "count()")),
+    lapply(counted, function(column) {
+      text <- arguments_text("distinct", name_text(column))
+      new_item(paste("number of", plural_of_key(column)), choose(text, plain_name(plural_of_key(column))),
+        text)
+    }),
+    of("median", "median", amounts, function(column) paste0("median_", plain_name(column))),
+    of("max", "greatest", amounts, function(column) paste0("greatest_", plain_name(column))),
+    of("min", "least", amounts, function(column) paste0("least_", plain_name(column)))
+  )
+}
+
+# Each figure that is shown, compared, to date, running, as a share or a rank.
+derived_items <- function(seen, at) {
+  ask <- seen$ask
+  measures <- if (at > 0L) ask$measures[at] else Filter(function(m) !m$hidden, ask$measures)
+  unlist(lapply(measures, function(m) {
+    face <- measure_face(m, seen)
+    name <- name_text(m$name)
+    lapply(derived_forms(ask), function(form) {
+      text <- gsub("@", name, form$text, fixed = TRUE)
+      new_item(gsub("@", face, form$words, fixed = TRUE),
+        list(do = "add_measure", text = text, name = paste(m$name, form$name, sep = "_")), text)
+    })
+  }), recursive = FALSE)
+}
+
+# In words, as an expression and as the end of a name; @ stands for the figure.
+derived_forms <- function(ask) {
+  form <- function(words, text, name) list(words = words, text = text, name = name)
+  axes <- c(ask$rows, ask$cols)
+  timed <- length(axes) == 0L || !any(vapply(axes, function(word) sub("^.*[$]", "", word) %in% cyclic_parts,
+    NA))
+  crossed <- length(ask$rows) > 0L && length(ask$cols) > 0L
+  grain <- Filter(is_period_word, axes)
+  Filter(Negate(is.null), list(
+    if (timed) form("@ a year before", "prior(@, year)", "year_before"),
+    if (timed) form("growth of @ on a year before", "growth(@, year)", "growth"),
+    if (timed) form("change of @ on a year before", "change(@, year)", "change"),
+    if (timed) form("@ this year to date", "ytd(@)", "ytd"),
+    if (timed) form("@ this year to date, a year before", "prior(ytd(@), year)", "ytd_before"),
+    if (length(grain) > 0L && timed) form(paste("@, the", utils::tail(grain, 1L), "before"),
+      paste0("prior(@, ", utils::tail(grain, 1L), ")"), "before"),
+    if (timed) form("running @", "running(@)", "running"),
+    if (timed) form("@ over 12 months", "moving(@, 12, month)", "12_months"),
+    form("share of @ in the total", "share(@)", "share"),
+    if (crossed) form("share of @ in the column", "share(@, of = \"column\")", "share_of_column"),
+    if (crossed) form("share of @ in the row", "share(@, of = \"row\")", "share_of_row"),
+    if (length(ask$rows) > 1L) form("share of @ in its group", "share(@, of = \"parent\")", "share_of_group"),
+    form("rank by @", "rank(@)", "rank"),
+    form("@ overall", "overall(@)", "overall")
+  ))
+}
+
+this_measure_items <- function(seen, at) {
+  one <- seen$ask$measures[[at]]
+  set <- function(...) list(do = "set_measure", at = at, ...)
+  looks <- c("whole numbers" = "decimal(0)", "one decimal" = "decimal(1)", "two decimals" = "decimal(2)",
+    "per cent" = "percentage()", "money, \u00a3" = "money(\"\u00a3\")",
+    "money, \u00a3, no pence" = "money(\"\u00a3\", digits = 0)", "as it comes" = "")
+  c(
+    list(
+      new_item("leave out", list(do = "drop_measure", at = at)),
+      if (at > 1L) new_item("move to the left", list(do = "move_measure", at = at, to = at - 1L)),
+      new_item("call it ...", typed = list(says = "its label", value = one$label, key = "label"),
+        act = set()),
+      new_item("largest first", sort_act(seen$ask, one$name, "largest_first")),
+      new_item("smallest first", sort_act(seen$ask, one$name, "smallest_first"))
+    ),
+    lapply(names(looks), function(words) {
+      new_item(paste("shown as", words), set(format = looks[[words]]), on = identical(one$format,
+        looks[[words]]))
+    }),
+    if (seen$ask$totals != "none") list(
+      new_item("totals from their own orders", set(total = ""), on = one$total == ""),
+      new_item("totals as the mean of what is shown", set(total = "of_shown(mean)"),
+        on = one$total == "of_shown(mean)"),
+      new_item("totals as the sum of what is shown", set(total = "of_shown(sum)"),
+        on = one$total == "of_shown(sum)")
+    )
+  )
+}
+
+# The order of the innermost axis down that is no period, by a figure.
+sort_act <- function(ask, name, rule) {
+  axis <- utils::tail(Filter(Negate(is_period_word), ask$rows), 1L)
+  if (length(axis) > 0L) list(do = "set_rule", rule = "sort", axis = axis,
+    text = arguments_text(rule, name_text(name)))
+}
