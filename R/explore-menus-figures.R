@@ -18,10 +18,6 @@ menu_measure <- function(seen, asked) {
   )
 }
 
-place_asked <- function(asked, n) {
-  if (is.null(asked$at) || identical(as.numeric(asked$at), 0)) 0L else act_at(asked, n)
-}
-
 column_items <- function(seen, choose) {
   facts <- column_facts(seen$columns_of)
   of <- function(fn, words, columns, name) {

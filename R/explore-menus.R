@@ -32,6 +32,11 @@ new_item <- function(label, act = NULL, note = "", on = FALSE, menu = NULL, type
   list(label = label, note = note, on = on, act = act, menu = menu, typed = typed, value = value)
 }
 
+# The place in its phrase that a list is for; 0 for one more.
+place_asked <- function(asked, n) {
+  if (is.null(asked$at) || identical(as.numeric(asked$at), 0)) 0L else act_at(asked, n)
+}
+
 # At most this many of the items are shown; typing finds the others.
 most_items <- 200L
 
