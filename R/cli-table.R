@@ -35,8 +35,8 @@ output_options <- function() {
 
 save_options <- function() {
   list(
-    option("save", "REPORT.yml", "keep the request as a standing report"),
-    option("ask", "PARTS", "of that, what is asked for when it is built: as_of,from,to,depot")
+    option("save", "REPORT.yml", ""),
+    option("ask", "PARTS", "keep it as a standing report that asks for these: as_of,from,depot")
   )
 }
 

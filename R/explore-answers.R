@@ -142,12 +142,19 @@ explained_answer <- function(seen, place) {
 
 lines_a_page <- 50L
 
-# One page of the order lines behind a figure, as a table of the browser.
-lines_answer <- function(lines, page) {
-  n <- nrow(lines)
+# The places of the order lines behind a figure, and the table they are of.
+placed_behind <- function(table, place) {
+  at <- figure_at(table, place$row, place$measure)
+  of <- at$table %||% table
+  c(placed_lines(figure_parts(of, of$ask$measures[[at$measure]]$tree, at$row), of), list(table = of))
+}
+
+# One page of these lines, as a table of the browser: only its own values are looked up.
+lines_answer <- function(placed, page) {
+  n <- length(placed$rows)
   pages <- max(1L, ceiling(n / lines_a_page))
   page <- min(max(page, 1L), pages)
   here <- utils::head(seq_len(n)[seq_len(n) > (page - 1L) * lines_a_page], lines_a_page)
-  sheet <- data_sheet("Order lines", "", character(), lines[here, , drop = FALSE])
+  sheet <- data_sheet("Order lines", "", character(), lines_at_places(placed, here, placed$table))
   list(html = paste(html_table(sheet), collapse = ""), lines = counted_lines(n), page = page, pages = pages)
 }

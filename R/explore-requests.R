@@ -69,10 +69,11 @@ library_response <- function(files, name) {
 
 csv_response <- function(app, id) {
   window <- if (nchar(id) > 0L) app$windows[[utils::URLdecode(id)]]
-  lines <- if (!is.null(window)) rlang::try_fetch(lines_of(window), drystack_error = function(e) NULL)
-  if (is.null(lines)) {
+  placed <- if (!is.null(window)) rlang::try_fetch(placed_in(window), drystack_error = function(e) NULL)
+  if (is.null(placed)) {
     return(plain_response(404L, "No figure is open in this window."))
   }
+  lines <- lines_at_places(placed, seq_along(placed$rows), placed$table)
   file <- tempfile(fileext = ".csv")
   on.exit(unlink(file))
   write_document(sheet_document(data_sheet("Order lines", "", character(), lines)), file)

@@ -8,33 +8,60 @@ said_words <- function() {
   )
 }
 
-# A window begins, or finds its socket again: its state is still there. An address may hold an ask.
+# A window begins, or finds its socket again: its state is still there. An address may hold an ask; one
+# that is broken is told, and what there was is shown.
 said_hello <- function(app, window, said) {
-  ask <- if (is_one_text(said$address) && nzchar(said$address)) ask_of_address(said$address)
-  if (!is.null(ask) && !identical(ask, window$state$now$ask)) {
-    window$state <- after_act(window$state, list(do = "open", ask = ask))
-  }
-  tell_window(window, "begun", list(name = app$opened$name, first = is.null(ask) && app$opened$check,
+  tell_window(window, "begun", list(name = app$opened$name, first = checks_first(app, said),
     readable = !is.null(app$opened$path), folder = app$folder))
+  wrong <- rlang::try_fetch(opened_address(window, said$address), drystack_error = function(e) e)
   draw(app, window, said)
+  if (!is.null(wrong)) rlang::cnd_signal(wrong)
 }
 
+opened_address <- function(window, address) {
+  if (!is_one_text(address) || address == "") {
+    return(NULL)
+  }
+  ask <- ask_of_address(address)
+  if (!identical(ask, window$state$now$ask)) {
+    window$state <- after_act(window$state, list(do = "open", ask = ask))
+  }
+  NULL
+}
+
+# A new file is checked first, unless that would take long.
+checks_first <- function(app, said) {
+  app$opened$check && !nzchar(said$address %||% "") && base_of(app, list())$book$rows <= most_checked_first
+}
+
+most_checked_first <- 1e6
+
 # The state after an act. Where it cannot be asked the state is the new one all the same: the error
-# stands where the table would, and undo goes back.
+# stands where the table would, and undo goes back. What a newer act will draw over is not drawn; an act
+# that is stopped by hand leaves the state before.
 said_act <- function(app, window, said) {
   act <- said$act
   if (identical(act$do, "open") && is_one_text(act$address)) act$ask <- ask_of_address(act$address)
-  window$state <- after_act(window$state, act)
+  before <- window$state
+  window$state <- after_act(before, act)
   window$rows <- most_rows_drawn
-  draw(app, window, said)
+  if (!identical(window$newest, said$n)) {
+    window$behind <- TRUE
+    return(invisible())
+  }
+  rlang::try_fetch(draw(app, window, said), drystack_stopped = function(e) {
+    window$behind <- TRUE
+    if (isTRUE(window$stopped)) window$state <- before
+    rlang::cnd_signal(e)
+  })
 }
 
 draw <- function(app, window, said) {
   end_drawing(app, window)
-  window$seen <- NULL
-  window$lines <- NULL
+  window$placed <- NULL
   base <- base_of(app, window$state$now$reading)
   window$seen <- explored_seen(window$state$now$ask, base, made_of(base))
+  window$behind <- FALSE
   drawn <- drawn_ask(window$seen, window$rows)
   tell_window(window, "drawn", c(list(n = said$n), drawn, list(
     undo = length(window$state$past) > 0L, redo = length(window$state$future) > 0L,
@@ -55,7 +82,7 @@ seen_of <- function(window) {
   window$seen
 }
 
-table_of <- function(window) {
+table_of_window <- function(window) {
   seen <- seen_of(window)
   if (is.null(seen$table)) raise("act", "There is no table to ask about.")
   seen$table
@@ -67,13 +94,13 @@ said_menu <- function(app, window, said) {
 
 # A place of the table that was opened: a figure answers, a member goes into the sentence.
 said_place <- function(app, window, said) {
-  place <- place_said(table_of(window), said)
+  place <- place_said(table_of_window(window), said)
   if (place$kind == "member") {
     window$newest <- said$n
     return(said_act(app, window, list(n = said$n, act = member_act(window$seen, place))))
   }
   if (place$kind == "figure") {
-    window$lines <- NULL
+    window$placed <- NULL
     window$place <- place
     by <- rlang::try_fetch(show_by_act(window$seen, place), drystack_error = function(e) NULL)
     tell_window(window, "answer", c(list(n = said$n, by = by), explained_answer(window$seen, place)))
@@ -87,15 +114,16 @@ place_said <- function(table, said) {
 }
 
 said_lines <- function(app, window, said) {
-  tell_window(window, "lines", lines_answer(lines_of(window), if (is.numeric(said$page)) said$page else 1))
+  page <- if (is.numeric(said$page)) said$page else 1
+  tell_window(window, "lines", lines_answer(placed_in(window), page))
 }
 
-# The order lines behind the figure that is open, worked out once.
-lines_of <- function(window) {
-  table <- table_of(window)
+# The places of the order lines behind the figure that is open, found once.
+placed_in <- function(window) {
+  table <- table_of_window(window)
   if (is.null(window$place)) raise("act", "No figure is open.")
-  if (is.null(window$lines)) window$lines <- behind(table, window$place$row, window$place$measure)
-  window$lines
+  if (is.null(window$placed)) window$placed <- placed_behind(table, window$place)
+  window$placed
 }
 
 said_becomes <- function(app, window, said) {

@@ -120,11 +120,17 @@ serve <- function(app, window, said) {
     if (is.null(answer)) raise("act", paste0("Nothing is known to do by ", quoted(said$do), "."))
     else answer(app, window, said),
     drystack_stopped = function(e) if (isTRUE(window$stopped)) tell_window(window, "stopped", list()),
-    drystack_error = function(e) tell_window(window, "refused", list(n = said$n, html = error_html(e))),
-    error = function(e) tell_window(window, "refused", list(n = said$n, html = error_html(rlang::error_cnd(
+    drystack_error = function(e) refuse(app, window, said, e),
+    error = function(e) refuse(app, window, said, rlang::error_cnd(
       message = paste0("This should not have happened: ", conditionMessage(e))
-    ))))
+    ))
   )
+}
+
+# What is wrong is told; where acts before it were not drawn, what they came to is drawn first.
+refuse <- function(app, window, said, error) {
+  if (isTRUE(window$behind)) draw(app, window, said)
+  tell_window(window, "refused", list(n = said$n, html = error_html(error)))
 }
 
 # While long work is done the browser is heard: a newer act, a stop or a closed window ends it.

@@ -27,19 +27,31 @@ check_table <- function(x) {
   }
 }
 
-# Parts that read the same lines are told apart no further.
 lines_of_parts <- function(parts, x) {
+  placed <- placed_lines(parts, x)
+  lines_at_places(placed, seq_along(placed$rows), x)
+}
+
+# The order lines of some parts by their places: list(rows, part: NULL where there is one). Parts that
+# read the same lines are told apart no further.
+placed_lines <- function(parts, x) {
   engine <- engine_of(x$book)
   rows <- lapply(parts, order_lines, engine = engine)
   distinct <- !duplicated(rows)
   rows <- rows[distinct]
   words <- vapply(parts[distinct], part_words, "")
-  all <- unlist(rows) %||% integer()
-  columns <- Map(function(name, id) line_values(engine, column_node(name, id), all),
+  list(rows = unlist(rows) %||% integer(), part = if (length(rows) > 1L) rep(words, lengths(rows)))
+}
+
+# Some of these lines, with all columns of the orders.
+lines_at_places <- function(placed, at, x) {
+  engine <- engine_of(x$book)
+  rows <- placed$rows[at]
+  columns <- Map(function(name, id) line_values(engine, column_node(name, id), rows),
     names(x$book$columns), x$book$columns)
-  lines <- c(list(.line = rows_of_orders(engine, all)), columns)
-  if (length(rows) > 1L) lines <- c(list(.part = rep(words, lengths(rows))), lines)
-  structure(lines, class = "data.frame", row.names = seq_along(all))
+  lines <- c(list(.line = rows_of_orders(engine, rows)), columns)
+  if (!is.null(placed$part)) lines <- c(list(.part = placed$part[at]), lines)
+  structure(lines, class = "data.frame", row.names = seq_along(rows))
 }
 
 part_words <- function(part) paste0(part$text, ", ", day_words(part$from), " to ", day_words(part$to))

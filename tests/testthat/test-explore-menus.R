@@ -112,13 +112,21 @@ test_that("places of the sheet are figures and members, in every kind of table",
 })
 
 test_that("order lines behind a figure come a page at a time", {
-  lines <- behind(rollup(explored_orders()$book, by = year, amount = sum(amount)), 1L, "amount")
-  first <- lines_answer(lines, 1)
-  expect_identical(first$pages, ceiling(nrow(lines) / lines_a_page))
-  expect_identical(lengths(regmatches(first$html, gregexpr("<tr class=\"line", first$html, fixed = TRUE))),
-    lines_a_page)
-  expect_identical(lines_answer(lines, 1e9)$page, first$pages)
-  expect_identical(lines_answer(lines[0L, ], 1)$pages, 1)
+  table <- rollup(explored_orders()$book, by = year, amount = sum(amount), growth = growth(amount, year))
+  for (measure in c("amount", "growth")) {
+    lines <- behind(table, 2L, measure)
+    placed <- placed_behind(table, list(row = 2L, measure = measure))
+    first <- lines_answer(placed, 1)
+    expect_identical(first$pages, ceiling(nrow(lines) / lines_a_page))
+    expect_identical(lengths(regmatches(first$html, gregexpr("<tr class=\"line", first$html, fixed = TRUE))),
+      lines_a_page)
+    third <- data_sheet("", "", character(), lines[101:150, ])
+    expect_identical(lines_answer(placed, 3)$html,
+      paste(html_table(replaced_field(third, "title", "Order lines")), collapse = ""))
+    expect_identical(lines_answer(placed, 1e9)$page, first$pages)
+  }
+  none <- list(rows = integer(), part = NULL, table = table)
+  expect_identical(lines_answer(none, 1)$pages, 1)
 })
 
 test_that("typing is completed, and what is wrong is told before it is entered", {
