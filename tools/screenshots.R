@@ -20,7 +20,6 @@ draw <- function(x, name, ...) {
 draw(rollup(book, by = month, sales = sum(net), ytd = ytd(sales)), "monthly")
 draw(rollup(book |> only(!is.na(region)), by = c(region, month),
   sales = sum(net), ytd = ytd(sales)), "regions")
-draw(rollup(book, by = month, sales = sum(net), average = moving(sales, 12, using = mean)), "moving")
 sales <- measures(
   sales = measure(sum(net), label = "Net sales", format = pounds),
   ly = measure(prior(sales, year), label = "a year before", format = pounds)
@@ -31,7 +30,6 @@ draw(rollup(recent, by = category, sales), "steps")
 draw(crosstab(recent, rows = category, cols = month,
   sales = measure(sum(net), label = "Net sales", format = pounds)), "heat")
 draw(rollup(book, by = c(day_of_week, month_of_year), lines = count()), "rhythm")
-draw(rollup(book, by = category, average = mean(net), sort = largest_first(average)), "bars", kind = "bars")
 write_report(
   figure(week_calendar("4-4-5", "last Saturday of January"), "2026-08-31"),
   file.path(folder, "calendar-figure.png")
