@@ -46,17 +46,18 @@ field_from <- function(value, field, plain) {
     return(lapply(value, measure_from))
   }
   if (is.list(plain)) {
-    ok <- is.list(value) && (length(value) == 0L || !is.null(names(value))) && all(vapply(value, is_one_text,
-      NA))
-    return(if (ok) plain_list(value) else wrong())
+    return(if (is_texts_by_name(value)) plain_list(value) else wrong())
   }
   if (is.logical(plain)) {
     return(if (isTRUE(value) || isFALSE(value)) value else wrong())
   }
   value <- unlist(value) %||% character()
-  if (!is.character(value) || anyNA(value)) wrong()
-  if (length(plain) == 1L && length(value) != 1L) wrong()
-  unname(value)
+  fits <- is.character(value) && !anyNA(value) && (length(plain) == 0L || length(value) == 1L)
+  if (fits) unname(value) else wrong()
+}
+
+is_texts_by_name <- function(value) {
+  is.list(value) && (length(value) == 0L || !is.null(names(value))) && all(vapply(value, is_one_text, NA))
 }
 
 is_one_text <- function(x) is.character(x) && length(x) == 1L && !is.na(x)

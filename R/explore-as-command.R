@@ -64,8 +64,10 @@ command_table <- function(ask, seen) {
     if (length(texts) > 0L) command_option(name, paste(vapply(names(texts), name_text, ""), "=",
       unlist(texts)))
   }
-  measures <- command_option("show", vapply(ask$measures, function(m) paste(name_text(m$name), "=",
-    measure_text(m)), ""))
+  measures <- command_option("show", vapply(ask$measures, function(m) {
+    paste(name_text(m$name), "=",
+      measure_text(m))
+  }, ""))
   totals <- if (ask$totals != (if (ask$kind == "listing") "all" else "none")) command_option("totals",
     ask$totals)
   more <- c(totals, word("totals_at"), rules("sort", ask$sort), rules("keep", ask$keep))

@@ -107,8 +107,10 @@ r_leading <- function(word, seen) {
 }
 
 r_table <- function(ask, seen) {
-  axes <- function(key, words) if (length(words) > 0L) paste0(key, " = ", arguments_text("c",
-    axis_texts(words, seen)))
+  axes <- function(key, words) {
+    if (length(words) > 0L) paste0(key, " = ", arguments_text("c",
+      axis_texts(words, seen)))
+  }
   sides <- function(word) {
     said <- sides_from(word)
     if (is.null(names(said))) value_text(said) else arguments_text("c", paste(names(said), "=",

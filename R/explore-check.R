@@ -32,8 +32,10 @@ first_values_shown <- function(book) {
 
 # What may be chosen, and what is.
 reading_choices <- function(reading) {
-  choice <- function(key, says, values) list(key = key, says = says, value = reading[[key]] %||% "",
-    values = lapply(names(values), function(words) list(words = words, value = values[[words]])))
+  choice <- function(key, says, values) {
+    list(key = key, says = says, value = reading[[key]] %||% "",
+      values = lapply(names(values), function(words) list(words = words, value = values[[words]])))
+  }
   list(
     choice("encoding", "Encoding", c("as found" = "", "UTF-8" = "UTF-8", "windows-1252" = "windows-1252",
       "latin1" = "latin1", "UTF-16" = "UTF-16LE")),

@@ -15,7 +15,8 @@ said_save <- function(app, window, said) {
   seen <- seen_of(window)
   page <- window$state$now$page
   path <- file_in_folder(app$folder, act_text(said, "file"), c("yml", "yaml"))
-  part <- if (length(page$blocks) > 0L) explored_report(page, seen$base, seen$made) else table_of_window(window)
+  part <- if (length(page$blocks) > 0L) explored_report(page, seen$base, seen$made)
+    else table_of_window(window)
   lines <- standing_lines(part, app$folder, ask = act_texts(said, "parameters"))
   write_whole(path, function(aside) write_text_lines(lines, aside))
   tell_window(window, "written", list(files = list(path)))
@@ -26,7 +27,8 @@ said_write <- function(app, window, said) {
   seen <- seen_of(window)
   page <- window$state$now$page
   path <- file_in_folder(app$folder, act_text(said, "file"), names(document_writers()))
-  part <- if (length(page$blocks) > 0L) explored_report(page, seen$base, seen$made) else table_of_window(window)
+  part <- if (length(page$blocks) > 0L) explored_report(page, seen$base, seen$made)
+    else table_of_window(window)
   write_report(part, path)
   tell_window(window, "written", list(files = list(path)))
 }

@@ -102,8 +102,10 @@ member_figures <- function(seen, column, without) {
 menu_dates <- function(seen, asked) {
   ask <- seen$ask
   calendar <- seen$columns_of$calendars[[1L]]
-  latest <- function(text, words) new_item(words, list(do = "set_dates", latest = text),
-    on = ask$latest == text)
+  latest <- function(text, words) {
+    new_item(words, list(do = "set_dates", latest = text),
+      on = ask$latest == text)
+  }
   spans <- c("1 month", "3 month", "6 month", "12 month", "24 month", "4 quarter", "8 quarter", "1 year",
     "2 year",
     "3 year", "4 week", "13 week", "52 week")
@@ -154,8 +156,10 @@ menu_as_of <- function(seen, asked) {
   }
   new_menu("As of", list(
     new_group("", list(set("as_of", "", "the last order", day_words(book$last)))),
-    new_group("Ends of months", lapply(ends[-1L], function(day) set("as_of", format(day),
-      day_words(as.integer(day))))),
+    new_group("Ends of months", lapply(ends[-1L], function(day) {
+      set("as_of", format(day),
+        day_words(as.integer(day)))
+    })),
     new_group("The orders are whole", list(
       set("covered_to", "", "to the last order"),
       set("covered_to", format(last + 1), paste("to", day_words(as.integer(last + 1)))),
@@ -244,8 +248,10 @@ rule_item <- function(seen, kind, word, text, words) {
 
 menu_totals <- function(seen, asked) {
   ask <- seen$ask
-  set <- function(key, value, words) new_item(words, list(do = "set", key = key, value = value),
-    on = identical(ask[[key]], value))
+  set <- function(key, value, words) {
+    new_item(words, list(do = "set", key = key, value = value),
+      on = identical(ask[[key]], value))
+  }
   new_menu("Totals", list(
     new_group("", list(
       set("totals", "none", "none"), set("totals", "grand", "a grand total"), set("totals", "all",

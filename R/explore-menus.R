@@ -83,8 +83,10 @@ menu_show_by <- function(seen, asked) {
 menu_kind <- function(seen, asked) {
   forms <- c(table = "a table", listing = "order lines under their groups", headlines = "headlines")
   ask <- seen$ask
-  set <- function(key, value, words) new_item(words, list(do = "set", key = key, value = value),
-    on = identical(ask[[key]], value))
+  set <- function(key, value, words) {
+    new_item(words, list(do = "set", key = key, value = value),
+      on = identical(ask[[key]], value))
+  }
   new_menu("Form", list(
     new_group("", lapply(names(forms), function(kind) set("kind", kind, forms[[kind]]))),
     if (ask$kind == "table" && length(c(ask$rows, ask$cols)) > 0L) new_group("", list(

@@ -54,8 +54,10 @@ run_explorer <- function(opened, port, host, folder, open) {
   # Shiny tells that it is attached, and wonders that its own files are not served.
   withCallingHandlers(
     shiny::runApp(shiny_app(app), port = port, host = host, launch.browser = begun, quiet = TRUE),
-    warning = function(w) if (grepl("resource prefix",
-      conditionMessage(w))) tryInvokeRestart("muffleWarning"),
+    warning = function(w) {
+      if (grepl("resource prefix",
+        conditionMessage(w))) tryInvokeRestart("muffleWarning")
+    },
     packageStartupMessage = function(m) tryInvokeRestart("muffleMessage")
   )
   invisible()

@@ -39,8 +39,10 @@ safe_headers <- function() {
   )
 }
 
-plain_response <- function(status, text) shiny::httpResponse(status, "text/plain; charset=utf-8", text,
-  safe_headers())
+plain_response <- function(status, text) {
+  shiny::httpResponse(status, "text/plain; charset=utf-8", text,
+    safe_headers())
+}
 
 # The files of the page, by plain names: ours, and those of the packages it stands on.
 library_files <- function() {

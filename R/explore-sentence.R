@@ -104,7 +104,8 @@ against_phrase <- function(seen) {
 }
 
 shared_phrases <- function(seen) {
-  list(condition_phrase(seen), new_phrase("showing", list(new_part("dates", dates_face(seen), "Dates shown"))),
+  list(condition_phrase(seen), new_phrase("showing", list(new_part("dates", dates_face(seen),
+    "Dates shown"))),
     new_phrase("as of", list(new_part("as_of", as_of_face(seen), "As-of date"))),
     new_phrase("", list(new_part("calendar", calendar_face(seen), "Calendar")))
   )
@@ -229,5 +230,7 @@ totals_face <- function(ask) {
     "with totals of its own")
 }
 
-figure_face <- function(ask) switch(ask$figure, none = "no figure", fitting = "the figure that fits",
-  ask$figure)
+figure_face <- function(ask) {
+  switch(ask$figure, none = "no figure", fitting = "the figure that fits",
+    ask$figure)
+}

@@ -121,9 +121,11 @@ serve <- function(app, window, said) {
     else answer(app, window, said),
     drystack_stopped = function(e) if (isTRUE(window$stopped)) tell_window(window, "stopped", list()),
     drystack_error = function(e) refuse(app, window, said, e),
-    error = function(e) refuse(app, window, said, rlang::error_cnd(
-      message = paste0("This should not have happened: ", conditionMessage(e))
-    ))
+    error = function(e) {
+      refuse(app, window, said, rlang::error_cnd(
+        message = paste0("This should not have happened: ", conditionMessage(e))
+      ))
+    }
   )
 }
 

@@ -91,8 +91,10 @@ ask_of_block <- function(kind, said, source, values, path, ask) {
   ask$measures <- report_measures(said, source, fill)
   ask$only <- c(ask$only, unlist(lapply(texts("only"), fill)))
   ask <- with_said(ask, block_dates(said, fill))
-  side <- function(said, plain) if (is.list(said)) paste(names(said), unlist(said), sep = "=", collapse = ",")
-    else said %||% plain
+  side <- function(said, plain) {
+    if (is.list(said)) paste(names(said), unlist(said), sep = "=", collapse = ",")
+      else said %||% plain
+  }
   ask$totals <- side(said$totals, if (kind == "listing") "all" else "none")
   ask$totals_at <- side(said$totals_at, "end")
   for (rule in c("sort", "keep")) ask[[rule]] <- block_rules(said[[rule]], ask, fill)
@@ -126,8 +128,10 @@ report_measures <- function(said, source, fill) {
 }
 
 block_dates <- function(said, fill) {
-  shown <- lapply(said$shown, function(text) if (is.logical(text)) text else gsub("\"", "", fill(text),
-    fixed = TRUE))
+  shown <- lapply(said$shown, function(text) {
+    if (is.logical(text)) text else gsub("\"", "", fill(text),
+      fixed = TRUE)
+  })
   if (is.null(said$shown)) list() else c(list(latest = "", from = "", to = "")[setdiff(c("latest", "from",
     "to"), names(shown))], shown)
 }

@@ -7,8 +7,10 @@ with_parameters <- function(said, asked) {
   }
   for (name in asked) {
     said <- switch(name,
-      as_of = with_date_parameter(said, "as_of", said$as_of, function(said, word) replaced_field(said,
-        "as_of", word)),
+      as_of = with_date_parameter(said, "as_of", said$as_of, function(said, word) {
+        replaced_field(said,
+          "as_of", word)
+      }),
       from = , to = with_limit_parameter(said, name),
       with_member_parameter(said, name)
     )

@@ -43,8 +43,10 @@ explored_times <- function(explorer) {
 }
 
 asked_time <- function(book) {
-  ask <- function() rollup(book, by = c(region, quarter), amount = sum(amount), growth = growth(amount, year),
-    totals = "all")
+  ask <- function() {
+    rollup(book, by = c(region, quarter), amount = sum(amount), growth = growth(amount, year),
+      totals = "all")
+  }
   ask()
   1000 * stats::median(replicate(5L, system.time(ask())[["elapsed"]]))
 }

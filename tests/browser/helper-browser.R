@@ -97,7 +97,9 @@ button_selector <- function(text) {
 }
 
 part_selector <- function(menu,
-  at) sprintf("document.querySelector('.part[data-menu=\"%s\"][data-at=\"%d\"]')", menu, at)
+  at) {
+  sprintf("document.querySelector('.part[data-menu=\"%s\"][data-at=\"%d\"]')", menu, at)
+}
 
 # By keyboard: Tab until the part has the focus.
 walk_to <- function(page, menu, at) {

@@ -15,14 +15,18 @@ requests <- list(
   ),
   growth = list(
     steps = list(list("measure", 0L, items = "growth of total amount on a year before")),
-    table = function() rollup(last_year(), by = month, amount = sum(amount), amount_growth = growth(amount,
-      year))
+    table = function() {
+      rollup(last_year(), by = month, amount = sum(amount), amount_growth = growth(amount,
+        year))
+    }
   ),
   quarters_across = list(
     steps = list(list("rows", 1L, items = "depot"), list("cols", 0L, items = "quarter"),
       list("dates", 0L, items = "the last 4 quarters")),
-    table = function() crosstab(within_dates(yard_book(), latest(4, quarter)), rows = depot, cols = quarter,
-      amount = sum(amount))
+    table = function() {
+      crosstab(within_dates(yard_book(), latest(4, quarter)), rows = depot, cols = quarter,
+        amount = sum(amount))
+    }
   ),
   web_only = list(
     steps = list(list("only", 0L, items = "channel", members = list(of = "web"))),
@@ -31,8 +35,10 @@ requests <- list(
   largest_first = list(
     steps = list(list("rows", 1L, items = "product id"), list("order", 0L,
       items = "largest total amount first")),
-    table = function() rollup(last_year(), by = product_id, amount = sum(amount),
-      sort = list(product_id = largest_first(amount)))
+    table = function() {
+      rollup(last_year(), by = product_id, amount = sum(amount),
+        sort = list(product_id = largest_first(amount)))
+    }
   ),
   totals = list(
     steps = list(list("rows", 0L, items = "channel"), list("totals", 0L, items = "all subtotals, too")),
@@ -44,16 +50,20 @@ requests <- list(
   ),
   expression = list(
     steps = list(list("measure", 0L, typed = "a_line = sum(amount - discount) / count()")),
-    table = function() rollup(last_year(), by = month, amount = sum(amount),
-      a_line = sum(amount - discount) / count())
+    table = function() {
+      rollup(last_year(), by = month, amount = sum(amount),
+        a_line = sum(amount - discount) / count())
+    }
   ),
   top_customers = list(
     steps = list(list("rows", 1L, items = "customer id"), list("order", 0L,
       items = "the top 5 by total amount"),
       list("measure", 0L, items = "share of total amount in the total")),
-    table = function() rollup(last_year(), by = customer_id, amount = sum(amount),
-      amount_share = share(amount),
-      keep = list(customer_id = keep_top(5, amount)))
+    table = function() {
+      rollup(last_year(), by = customer_id, amount = sum(amount),
+        amount_share = share(amount),
+        keep = list(customer_id = keep_top(5, amount)))
+    }
   ),
   calendar_year = list(
     steps = list(list("calendar", 0L, items = "civil year, January to December"), list("rows", 1L,

@@ -192,8 +192,10 @@ test_that("a standing report opens as a page, block by block the same tables", {
 
 test_that("what cannot be listened on, or read, is a typed error", {
   port <- httpuv::randomPort()
-  server <- httpuv::startServer("127.0.0.1", port, list(call = function(request) list(status = 200L,
-    headers = list(), body = "")))
+  server <- httpuv::startServer("127.0.0.1", port, list(call = function(request) {
+    list(status = 200L,
+      headers = list(), body = "")
+  }))
   withr::defer(httpuv::stopServer(server))
   expect_error(free_port(port, "127.0.0.1"), class = "drystack_error_explore")
   expect_error(explore(daybook(few_orders(), on), folder = "/no/such", open = FALSE),
@@ -225,11 +227,13 @@ test_that("a long fold is stopped by a newer act, by a word, or by a window that
   orders <- data.frame(on = as.Date("2026-01-01") + sample.int(300L, 3e5L, TRUE), amount = stats::runif(3e5L))
   book <- daybook(orders, on)
   app <- list2env(list(queue = list(), windows = new.env()))
-  window <- list2env(list(newest = 5L, stopped = FALSE, session = list(sendCustomMessage = function(...) NULL)))
+  window <- list2env(list(newest = 5L, stopped = FALSE,
+    session = list(sendCustomMessage = function(...) NULL)))
   said <- list(do = "act", n = 5L)
   asked <- function() {
     withr::local_options(drystack.progress = watcher(app, window, said), drystack.progress_after = 0)
-    rlang::try_fetch(rollup(book, by = month, s = sum(amount), m = median(amount)), drystack_stopped = function(e) "stopped")
+    rlang::try_fetch(rollup(book, by = month, s = sum(amount), m = median(amount)),
+      drystack_stopped = function(e) "stopped")
   }
   expect_s3_class(asked(), "drystack_rollup")
   window$newest <- 6L

@@ -8,7 +8,8 @@ test_that("parts of a command become parameters, with what they are as their def
   words <- c("rollup", "--orders", orders, "--date", "ordered_on", "--only", "depot == \"Garrick\"", "--only",
     "!(channel %in% c(\"web\"))", "--from", "2026-01-01", "--to", "2026-06-30", "--by", "month",
     "--show", "sales = sum(amount)")
-  expect_identical(suppressMessages(run_command(c(words, "--save", report, "--ask", "as_of,depot,channel,from",
+  expect_identical(suppressMessages(run_command(c(words, "--save", report, "--ask",
+    "as_of,depot,channel,from",
     "--out", file.path(folder, "now.csv")))), 0L)
   lines <- readLines(report)
   expect_match(lines[1:2], "^# ")
@@ -26,7 +27,10 @@ test_that("parts of a command become parameters, with what they are as their def
   expect_identical(built(depot = "Skelby", channel = "web,phone", as_of = "2026-05-15", from = "2026-02-01"),
     again("Skelby", c("web", "phone"), "2026-05-15", "2026-02-01"))
   # What nothing limits cannot be asked for; --ask alone is no request.
-  save <- function(ask) suppressMessages(run_command(c(words, "--save", file.path(folder, "no.yml"), "--ask", ask)))
+  save <- function(ask) {
+    suppressMessages(run_command(c(words, "--save", file.path(folder, "no.yml"), "--ask",
+      ask)))
+  }
   expect_identical(save("region"), 1L)
   expect_identical(save("depot,nothing"), 1L)
   expect_false(file.exists(file.path(folder, "no.yml")))
