@@ -95,7 +95,7 @@ member_figures <- function(seen, column, without) {
   list(
     member = as.character(table$axes[[1L]]), value = if (is.numeric(values)) as.numeric(values) else NA,
     text = figure_column(values, table$ask$measures[[1L]])$text,
-    says = measure_in_words(table$ask$measures[[1L]]$tree, seen$faces)
+    says = if (length(shown) > 0L) measure_face(shown[[1L]], seen) else "order lines"
   )
 }
 
