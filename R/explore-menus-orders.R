@@ -71,32 +71,34 @@ member_constants <- function(labels, column, book) {
   if (inherits(some, "Date")) paste0("as.Date(", quoted, ")") else quoted
 }
 
-# The first figure for each member, under all conditions but one.
+# The first figure for each member, under all conditions but one; order lines where it cannot be told.
 member_figures <- function(seen, column, without) {
   ask <- seen$ask
   if (without > 0L) ask$only <- ask$only[-without]
+  by <- empty_ask()
+  same <- c("work_out", "only", "latest", "from", "to", "complete", "as_of", "covered_to", "calendar", "measures")
+  by[same] <- ask[same]
+  by$rows <- column
   shown <- Filter(function(m) !m$hidden, ask$measures)
-  plain <- empty_ask()
-  plain[c("work_out", "only", "latest", "from", "to", "complete", "as_of", "covered_to", "calendar")] <-
-    ask[c("work_out", "only", "latest", "from", "to", "complete", "as_of", "covered_to", "calendar")]
-  plain$rows <- column
-  plain$measures <- list(explored_measure("lines", "count()"))
-  ours <- plain
-  if (length(shown) > 0L) ours$measures <- c(ask$measures)
-  read <- function(one) {
-    rlang::try_fetch(explored_table(one, explored_book(one, seen$base, seen$made)),
-      drystack_error = function(e) NULL)
+  table <- if (length(shown) > 0L) table_or_none(by, seen)
+  says <- if (is.null(table)) "order lines" else measure_face(shown[[1L]], seen)
+  if (is.null(table)) {
+    by$measures <- list(explored_measure("lines", "count()"))
+    table <- table_or_none(by, seen)
   }
-  table <- read(ours) %||% read(plain)
   if (is.null(table)) {
     return(list(member = character(), value = numeric(), text = character(), says = ""))
   }
   values <- table$figures[[1L]]
   list(
     member = as.character(table$axes[[1L]]), value = if (is.numeric(values)) as.numeric(values) else NA,
-    text = figure_column(values, table$ask$measures[[1L]])$text,
-    says = if (length(shown) > 0L) measure_face(shown[[1L]], seen) else "order lines"
+    text = figure_column(values, table$ask$measures[[1L]])$text, says = says
   )
+}
+
+table_or_none <- function(ask, seen) {
+  rlang::try_fetch(explored_table(ask, explored_book(ask, seen$base, seen$made)),
+    drystack_error = function(e) NULL)
 }
 
 menu_dates <- function(seen, asked) {
