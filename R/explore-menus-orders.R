@@ -76,7 +76,8 @@ member_figures <- function(seen, column, without) {
   ask <- seen$ask
   if (without > 0L) ask$only <- ask$only[-without]
   by <- empty_ask()
-  same <- c("work_out", "only", "latest", "from", "to", "complete", "as_of", "covered_to", "calendar", "measures")
+  same <- c("work_out", "only", "latest", "from", "to", "complete", "as_of", "covered_to", "calendar",
+    "measures")
   by[same] <- ask[same]
   by$rows <- column
   shown <- Filter(function(m) !m$hidden, ask$measures)
