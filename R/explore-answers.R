@@ -127,15 +127,13 @@ show_by_act <- function(seen, place) {
 explained_answer <- function(seen, place) {
   explained <- explain(seen$table, place$row, place$measure)
   steps <- explained$steps
-  shown <- ifelse(steps$part, format_by(steps$value, percentage()),
-    vapply(steps$value, format_by, "", format = NULL))
+  figures <- step_figures(steps)
   list(
     title = shown_text(explained$title), value = shown_text(figure_text(explained)),
     note = shown_text(as.character(explained$note)),
     steps = lapply(seq_len(nrow(steps)), function(i) {
       list(depth = steps$depth[i], expression = shown_text(steps$expression[i]),
-        value = shown_text(if (steps$text[i] == "") shown[i] else steps$text[i]),
-          words = shown_text(steps$words[i]))
+        value = shown_text(figures[i]), words = shown_text(steps$words[i]))
     })
   )
 }

@@ -154,6 +154,7 @@ menu_as_of <- function(seen, asked) {
   last <- as_day_date(book$last)
   firsts <- seq(as.Date(format(last, "%Y-%m-01")), by = "-1 month", length.out = 13L)
   ends <- c(last, firsts[-13L] - 1)
+  ends <- ends[as.integer(ends) >= book$first]
   set <- function(key, value, words, note = "") {
     new_item(words, list(do = "set", key = key, value = value), note, on = ask[[key]] == value)
   }

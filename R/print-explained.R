@@ -3,10 +3,7 @@ format.drystack_explained <- function(x, width = cli::console_width(), ...) {
   own_setting()
   steps <- x$steps
   indent <- strrep("  ", steps$depth + 1L)
-  # Amounts in full, so that they can be followed.
-  shown <- ifelse(steps$part, format_by(steps$value, percentage()),
-    vapply(steps$value, format_by, "", format = NULL))
-  expression <- paste(steps$expression, "=", ifelse(steps$text == "", shown, steps$text))
+  expression <- paste(steps$expression, "=", step_figures(steps))
   lines <- unlist(lapply(seq_len(nrow(steps)), function(i) {
     c(
       strwrap(shown_text(expression[i]), width, initial = indent[i], prefix = paste0(indent[i], "    ")),
@@ -18,6 +15,13 @@ format.drystack_explained <- function(x, width = cli::console_width(), ...) {
   }))
   c(strwrap(shown_text(paste0(x$title, " = ", figure_text(x))), width),
     lines, shown_text(as.character(x$note)))
+}
+
+# Amounts in full, so that they can be followed.
+step_figures <- function(steps) {
+  shown <- ifelse(steps$part, format_by(steps$value, percentage()),
+    vapply(steps$value, format_by, "", format = NULL))
+  ifelse(steps$text == "", shown, steps$text)
 }
 
 #' @export
