@@ -7,7 +7,8 @@ crosstab_options <- function() {
       option("rows", "AXES", ""), option("cols", "AXES", "what stands down the side and across the top"),
       measure_option(), option("totals", "WORD", ""),
       option("totals-at", "WORD", "none, grand or all; end or start; or rows=all,cols=none"),
-      option("measures-at", "cols|rows", "several measures side by side, or one under the other")
+      option("measures-at", "cols|rows", "several measures side by side, or one under the other"),
+      option("after", "WORD", "after each group of the first row axis: nothing, blank or page")
     ),
     order_options(), list(members_option()), told_options(), output_options()
   )
@@ -25,7 +26,8 @@ command_crosstab <- function(args) {
     rows = axes(values$rows), cols = axes(values$cols), measures = read_expressions(values$show, "show"),
     totals = sides_from(values$totals) %||% "none", totals_at = sides_from(values[["totals-at"]]) %||% "end",
     sort = rules_from(values$sort, "sort"), keep = rules_from(values$keep, "keep"),
-    members = values$members %||% "shown", measures_at = values[["measures-at"]] %||% "cols"
+    members = values$members %||% "shown", measures_at = values[["measures-at"]] %||% "cols",
+    look = list(after = values$after %||% "nothing")
   )
   deliver(make_table(request, book), values)
 }

@@ -60,7 +60,8 @@ daybook_options <- function() {
     option("calendar", "CALENDAR", "civil, fiscal:MONTH, week:PATTERN:ENDS, iso, custom:FILE", many = TRUE),
     option("lookup", "FILE:KEY", "add the columns of a lookup; FILE:COLUMN=KEY:PREFIX_", many = TRUE),
     option("work-out", "'X = EXPR'", "a new column worked out from others", many = TRUE),
-    option("only", "'CONDITION'", "limit the orders", many = TRUE),
+    option("label", "COLUMN=TEXT", "what tables call a column", many = TRUE),
+    option("only", "'CONDITION'", "limit the orders; '\"in words\" = CONDITION' names it", many = TRUE),
     option("as-of", "DATE", "see orders up to this day (default: the last order)"),
     option("covered-to", "DATE", "the orders are known to be whole to this day"),
     option("from", "DATE", ""),
@@ -77,6 +78,7 @@ daybook_from <- function(values) {
   )
   for (lookup in values$lookup) book <- lookup_from(book, lookup)
   book <- add_columns(book, read_expressions(values[["work-out"]], "work-out"))
+  book <- with_column_labels(book, pairs_said(values$label, "label"))
   book <- add_conditions(book, read_expressions(values$only, "only"))
   if (!is.null(values[["covered-to"]])) book <- covered_to(book, values[["covered-to"]])
   if (!is.null(values[["as-of"]])) book <- as_of(book, values[["as-of"]])

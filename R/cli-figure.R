@@ -6,7 +6,8 @@ figure_options <- function() {
     list(
       option("by", "AXES", "columns and periods of a rollup: month, or depot,month"),
       option("rows", "AXES", ""), option("cols", "AXES", "or the sides of a cross-tab"), measure_option(),
-      option("kind", "KIND", "periods compare moving shares bars steps heat (default: what fits)")
+      option("kind", "KIND", "periods compare moving shares bars steps heat (default: what fits)"),
+      option("axis-label", "AXIS=TEXT", "what stands at the axis x or y", many = TRUE)
     ),
     order_options(), list(option("out", "FILE", "where to draw: .png or .svg", required = TRUE, many = TRUE)),
     save_options()
@@ -29,7 +30,7 @@ command_figure <- function(args) {
     keep = rules_from(values$keep, "keep")
   ), book)
   plot <- withCallingHandlers(
-    figure(table, kind = values$kind),
+    figure(table, kind = values$kind, axis_labels = pairs_said(values[["axis-label"]], "axis-label")),
     drystack_message_figure = function(m) {
       writeLines(rlang::cnd_message(m), stderr())
       rlang::cnd_muffle(m)

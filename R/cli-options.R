@@ -127,16 +127,18 @@ read_expression <- function(text, option) {
   if (!rlang::is_call(expr, "=", n = 2L)) {
     return(list(name = "", expr = expr))
   }
-  if (!rlang::is_symbol(expr[[2L]])) {
+  if (!rlang::is_symbol(expr[[2L]]) && !rlang::is_string(expr[[2L]])) {
     raise("expression", c(paste0("--", option, " takes NAME = EXPRESSION."),
       "x" = paste0("It is ", quoted(text), ".")))
   }
-  list(name = rlang::as_string(expr[[2L]]), expr = expr[[3L]])
+  list(name = as.character(expr[[2L]]), expr = expr[[3L]])
 }
 
-# "month, region" as expressions: columns by their exact name, else a word or `calendar$unit`.
+# "month, region" as expressions: columns by their exact name, else a word, `calendar$unit`, or
+# axis(region, label = "Sales region").
 read_axis_words <- function(text, columns) {
-  words <- trimws(regmatches(text, gregexpr("(`(?:[^`\\\\]|\\\\.)*`|[^,`])+", text, perl = TRUE))[[1L]])
+  pieces <- "(`(?:[^`\\\\]|\\\\.)*`|\"(?:[^\"\\\\]|\\\\.)*\"|(\\((?:[^()\"]|\"(?:[^\"\\\\]|\\\\.)*\"|(?2))*\\))|[^,`\"(])+"
+  words <- trimws(regmatches(text, gregexpr(pieces, text, perl = TRUE))[[1L]])
   lapply(words[nzchar(words)], function(word) {
     said(if (word %in% columns) word else read_expression(word, "by")$expr)
   })

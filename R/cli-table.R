@@ -29,6 +29,7 @@ output_options <- function() {
     option("format", "FORMAT", ""), option(
       "out", "FILE", "print as csv json md html, or write .html .xlsx .csv ...", many = TRUE
     ),
+    option("notes", "full|brief|none", "what is told beside the figures"),
     flag("guard", "in CSV, an apostrophe before text that would be a formula")
   ), save_options())
 }
@@ -64,43 +65,6 @@ rules_from <- function(text, option) {
   if (length(rules) == 1L && names == "") rules[[1L]] else stats::setNames(rules, names)
 }
 
-# A rule said as a call; nothing is evaluated but constants.
-rule_of <- function(expr, option) {
-  fn <- if (rlang::is_call(expr)) call_word(expr) else ""
-  known <- if (option == "keep") "keep_top" else c("largest_first", "smallest_first", "by_key", "in_order")
-  if (!fn %in% known) raise_not_known(expr, known)
-  given <- as.list(expr)[-1L]
-  constant <- function(said) constant_said(said, list(env = NULL), 0L)
-  if (fn == "in_order") {
-    return(do.call(in_order, lapply(unname(given), constant)))
-  }
-  if (fn == "by_key") {
-    args <- match_arguments(given, "column", fn)
-    return(new_sort_rule("key", column = word_of(args$column, fn)))
-  }
-  if (fn == "keep_top") {
-    args <- match_arguments(given, c("n", "by", "others"), fn)
-    if (is.null(args$n) || is.null(args$by)) raise(
-      "expression", c("{.fn keep_top} takes a number and a measure.", ">" = "{.code keep_top(10, sales)}")
-    )
-    others <- if ("others" %in% names(args)) if (!is.null(args$others))
-      constant(args$others) else NULL else "All others"
-    return(new_keep_rule(check_whole(constant(args$n), "n", 1L),
-      said(args$by), check_text(others, "others", optional = TRUE)))
-  }
-  args <- match_arguments(given, c("measure", "at"), fn)
-  if (is.null(args$measure)) raise("expression",
-    c("{.fn {fn}} needs a measure.", ">" = "{.code {fn}(sales)}"))
-  at <- if (!is.null(args$at)) constant(args$at)
-  new_sort_rule("measure", said = said(args$measure), at = at, largest = fn == "largest_first")
-}
-
-word_of <- function(said, fn) {
-  if (!(rlang::is_symbol(said) || is.character(said)))
-    raise("expression", "{.fn {fn}} needs the name of a column.")
-  as.character(said)
-}
-
 # 'all', or 'rows=all,cols=none'.
 sides_from <- function(text) {
   if (is.null(text) || !grepl("=", text, fixed = TRUE)) {
@@ -132,18 +96,18 @@ deliver <- function(table, values) {
   }
   save_request(table, values)
   if (is.null(values$out)) {
-    return(writeLines(printed_lines(table, values$format, values$guard)))
+    return(writeLines(printed_lines(table, values$format, values$guard, values$notes %||% "full")))
   }
   for (path in values$out) {
-    write_report(table, path, guard = isTRUE(values$guard))
+    write_report(table, path, guard = isTRUE(values$guard), notes = values$notes %||% "full")
     tell("wrote ", path)
   }
 }
 
 # What is printed: text for people, or one of the formats of files.
-printed_lines <- function(table, format, guard = NULL) {
+printed_lines <- function(table, format, guard = NULL, notes = "full") {
   if (is.null(format) || format == "text") {
-    return(styled_lines(format(table, width = output_width())))
+    return(styled_lines(format(table, width = output_width(), notes = notes)))
   }
   known <- c("text", "csv", "json", "md", "html")
   if (!format %in% known) {
@@ -155,7 +119,7 @@ printed_lines <- function(table, format, guard = NULL) {
   }
   aside <- tempfile(fileext = paste0(".", format))
   on.exit(unlink(aside))
-  write_report(table, aside, guard = isTRUE(guard))
+  write_report(table, aside, guard = isTRUE(guard), notes = notes)
   readLines(aside, encoding = "UTF-8")
 }
 

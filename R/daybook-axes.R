@@ -2,18 +2,26 @@
 # calendar), a cyclic part, which is a dimension read off the date, or the order lines of a listing.
 #
 # name:   by which the axis is told from others of its table
+# label:  what it is called; labelled: whether somebody said so; total: what stands for all of its members
+# sort:   the rule of order said with it, as an expression, and where its R values are (`env`)
 # column: the id of the column of a dimension, or of the date a cyclic part is read off
 
-dimension_axis <- function(name, column) list(kind = "dimension", name = name, label = name, column = column)
+dimension_axis <- function(name, column, label = NULL) {
+  new_axis("dimension", name, label, column = column)
+}
 
 period_axis <- function(unit, calendar_name, calendar, plain) {
   name <- if (plain) unit else paste(calendar_name, unit, sep = "_")
-  list(kind = "period", name = name, label = name, unit = unit, calendar = calendar)
+  new_axis("period", name, unit = unit, calendar = calendar)
 }
 
 cyclic_axis <- function(part, calendar_name, calendar, plain, date) {
   name <- if (plain) part else paste(calendar_name, part, sep = "_")
-  list(kind = "cyclic", name = name, label = name, part = part, calendar = calendar, column = date)
+  new_axis("cyclic", name, part = part, calendar = calendar, column = date)
+}
+
+new_axis <- function(kind, name, label = NULL, ...) {
+  list(kind = kind, name = name, label = label %||% plain_words(name), labelled = !is.null(label), ...)
 }
 
 is_period_axis <- function(axis) axis$kind == "period"
@@ -51,11 +59,14 @@ read_axis <- function(said, book, env) {
   }
   if (is.character(said)) {
     check_column(said, c(names(book$columns), period_units, cyclic_parts))
-    return(list(dimension_axis(said, book$columns[[said]])))
+    return(list(column_axis(said, book)))
   }
   name <- if (rlang::is_symbol(said)) rlang::as_string(said)
   if (!is.null(name) && name %in% names(book$columns)) {
-    return(list(dimension_axis(name, book$columns[[name]])))
+    return(list(column_axis(name, book)))
+  }
+  if (rlang::is_call(said, "axis")) {
+    return(list(read_labelled_axis(said, book, env)))
   }
   value <- if (!is.null(name) && !is.null(env)) get0(name, envir = env, mode = "character")
   if (rlang::is_call(said)) {
@@ -73,6 +84,23 @@ read_axis <- function(said, book, env) {
     ))
   }
   unlist(lapply(value, read_axis, book = book, env = env), recursive = FALSE)
+}
+
+column_axis <- function(name, book) dimension_axis(name, book$columns[[name]], book$labels[[name]])
+
+# axis(region, label = "Sales region", sort = largest_first(sales), total = "All regions")
+read_labelled_axis <- function(said, book, env) {
+  args <- match_arguments(as.list(said)[-1L], c("column", "label", "sort", "total"), "axis")
+  if (is.null(args$column)) raise("argument", c("{.code axis()} needs a column or a period.",
+    ">" = "For example {.code axis(region, label = \"Sales region\")}."))
+  axes <- read_axis(args$column, book, env)
+  if (length(axes) != 1L) raise("argument", "{.code axis()} takes one column or period.")
+  axis <- axes[[1L]]
+  label <- text_said(args$label, "label", list(env = env))
+  if (!is.null(label)) axis[c("label", "labelled")] <- list(label, TRUE)
+  axis$total <- text_said(args$total, "total", list(env = env))
+  axis[c("sort", "env")] <- list(args$sort, env)
+  axis
 }
 
 axis_of_period <- function(period, book) {

@@ -132,7 +132,7 @@ far_words <- function(far) {
 # columns: the ids of the columns, by name (see daybook-engine.R)
 # date: the name of the date column
 # scope: conditions (see new_condition()); lookups; sort_keys: columns by
-#   dimension; shown and closing: rules; covered: the day to which the orders are whole, if said
+#   dimension; labels: what columns are called, by name; shown and closing: rules; covered: the day to which the orders are whole, if said
 # made: how the daybook came about, so that it can be said again: the file, the reading of dates,
 #   the columns it had, and those worked out
 new_daybook <- function(engine, columns, rows, date, calendars, currency, facts, made) {
@@ -141,7 +141,7 @@ new_daybook <- function(engine, columns, rows, date, calendars, currency, facts,
       engine = engine, columns = columns, rows = rows, date = date,
       calendars = calendars, currency = currency, undated = facts$undated,
       first = facts$first, last = facts$last, as_of = facts$last, made = made, scope = list(),
-      lookups = list(), sort_keys = list(), shown = NULL, closing = NULL, covered = NULL
+      lookups = list(), sort_keys = list(), labels = list(), shown = NULL, closing = NULL, covered = NULL
     ),
     class = "drystack_daybook"
   )

@@ -6,7 +6,8 @@
 #' @param book A daybook.
 #' @param ... Conditions on the columns, such as `status != "cancelled"`; an order must meet
 #'   all of them. They are written in the [row language][row_language]; a comparison with a
-#'   missing value is not met.
+#'   missing value is not met. A name is what reports call a condition:
+#'   `"without cancelled orders" = status != "cancelled"`; without one it is put into words.
 #' @return A daybook with a narrower scope.
 #' @section Errors: `drystack_error_column` for an unknown column (the nearest is offered),
 #'   `drystack_error_expression` for anything outside the row language or a condition that is not
@@ -24,11 +25,16 @@ only <- function(book, ...) {
 }
 
 add_conditions <- function(book, conditions) {
-  for (said in conditions) book <- add_condition(book, parse_row(said$expr, book_vocabulary(book, said$env)))
+  names <- rlang::names2(conditions)
+  for (i in seq_along(conditions)) {
+    said <- conditions[[i]]
+    book <- add_condition(book, parse_row(said$expr, book_vocabulary(book, said$env)), names[i])
+  }
   book
 }
 
-add_condition <- function(book, tree) {
+# `words`: what it is called, "" where nobody said.
+add_condition <- function(book, tree, words = "") {
   some <- column_kind(engine_of(book), tree)
   if (!is.logical(some)) {
     raise("expression", c(
@@ -37,17 +43,27 @@ add_condition <- function(book, tree) {
       ">" = "Compare it with something, for example {.code amount > 0}."
     ))
   }
-  book$scope <- c(book$scope, list(new_condition(tree)))
+  book$scope <- c(book$scope, list(new_condition(tree, words = words)))
   book
 }
 
 # A condition as jobs and daybooks hold it: what it means, and what is told of it. `own` is FALSE
-# for that of a lens, which no lens disregards.
-new_condition <- function(tree, own = TRUE) {
-  list(tree = tree, key = tree_key(tree), text = tree_text(tree), columns = columns_of(tree), own = own)
+# for that of a lens, which no lens disregards; `called` is what somebody called it.
+new_condition <- function(tree, own = TRUE, words = "") {
+  list(tree = tree, key = tree_key(tree), text = tree_text(tree), columns = columns_of(tree), own = own,
+    called = words, words = if (nzchar(words)) words else row_in_words(tree))
 }
 
 condition_texts <- function(scope) vapply(scope, `[[`, "", "text")
+
+condition_words <- function(scope) vapply(scope, `[[`, "", "words")
+
+# As it would be said again, with its name.
+condition_said <- function(scope) {
+  vapply(scope, function(one) {
+    if (nzchar(one$called)) paste(value_text(one$called), "=", one$text) else one$text
+  }, "")
+}
 
 # The notes on conditions that no order line meets: often a value is spelt another way.
 unmet_notes <- function(book) vapply(unmet_conditions(book), unmet_note, "", engine = engine_of(book))
@@ -58,7 +74,7 @@ unmet_conditions <- function(book) {
 }
 
 unmet_note <- function(condition, engine) {
-  said <- paste("No order line meets", condition$text)
+  said <- paste0("No order line meets ", quoted(condition$words))
   near <- nearest_member(condition$tree, engine)
   if (is.null(near)) paste0(said, ".") else paste0(said, ": did you mean ",
     encodeString(near, quote = "\""), "?")

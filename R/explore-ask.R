@@ -30,7 +30,7 @@ explored_measure <- function(name, text, label = "", format = "", total = "", hi
 explore_base <- function(book) {
   ask <- first_ask(book)
   said <- vapply(book$scope, condition_is_text, NA, book = book)
-  ask$only <- condition_texts(book$scope[said])
+  ask$only <- condition_said(book$scope[said])
   if (!is.null(book$shown)) ask[c("latest", "from", "to")] <- ""
   ask <- with_said(ask, saved_shown(book))
   ask <- with_said(ask, list(

@@ -78,7 +78,7 @@ table_html <- function(seen, rows) {
     if (n > rows) paste0("<p class=\"more\"><button type=\"button\" class=\"more-rows\">",
       format_count(n - rows),
       " more rows</button></p>"),
-    html_paragraphs(sheet$facts, "facts"), html_notes(sheet$notes, "div")
+    html_paragraphs(fact_line(sheet$facts), "facts"), html_notes(c(sheet$notes, sheet$about$text), "div")
   ), collapse = "\n")
 }
 
@@ -98,11 +98,13 @@ first_rows <- function(sheet, n) {
   sheet$columns <- lapply(sheet$columns, function(column) {
     column$raw <- column$raw[here]
     column$text <- column$text[here]
+    column$again <- column$again[here]
     column
   })
   sheet[c("role", "mark")] <- list(sheet$role[here], sheet$mark[here])
   sheet["level"] <- list(sheet$level[here])
   sheet["page_after"] <- list(sheet$page_after[here])
+  sheet["gap_after"] <- list(sheet$gap_after[here])
   sheet
 }
 

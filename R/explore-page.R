@@ -59,8 +59,7 @@ explored_report <- function(page, base, made) {
     if (block$as == "table") table else draw_figure(table, explored_figure_kind(table, block$ask$figure))
   })
   labels <- vapply(page$blocks, `[[`, "", "label")
-  rlang::exec(report, !!!stats::setNames(parts, labels), title = if (nzchar(page$title)) page$title
-    else "Report")
+  rlang::exec(report, !!!stats::setNames(parts, labels), title = if (nzchar(page$title)) page$title)
 }
 
 # The kind of figure an ask is drawn as: the one it says where that fits the table, else the first

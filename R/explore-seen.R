@@ -5,9 +5,8 @@
 # book, table: NULL where the ask is wrong; error: what is wrong
 # fixed: conditions of the daybook that are no part of the ask
 # left: how many lines are left by each condition, one after the other
-# faces: what the figures are called, by name
 explored_seen <- function(ask, base, made) {
-  seen <- list(ask = ask, columns_of = base$book, fixed = condition_texts(base$book$scope), base = base,
+  seen <- list(ask = ask, columns_of = base$book, fixed = condition_said(base$book$scope), base = base,
     made = made)
   seen$error <- rlang::try_fetch(
     {
@@ -19,7 +18,6 @@ explored_seen <- function(ask, base, made) {
     drystack_error = function(e) e
   )
   if (is.null(seen$error)) seen$left <- lines_left(seen$book, length(ask$only))
-  seen$faces <- measure_faces(seen)
   seen
 }
 

@@ -40,15 +40,8 @@ measure_face <- function(measure, seen) {
   if (nzchar(measure$label)) {
     return(measure$label)
   }
-  tree <- seen$table$ask$known[[measure$name]]$tree
-  if (is.null(tree)) measure$text else measure_in_words(tree, seen$faces)
-}
-
-# What the figures are called, by name: each in the words of those before it.
-measure_faces <- function(seen) {
-  seen$faces <- character()
-  for (m in seen$ask$measures) seen$faces[[m$name]] <- measure_face(m, seen)
-  seen$faces
+  known <- seen$table$ask$known[[measure$name]]
+  if (is.null(known)) measure$text else known$label
 }
 
 # Which conditions a figure does not go by.
@@ -123,6 +116,10 @@ condition_phrase <- function(seen) {
 
 # Members by name, the first few; anything else in words.
 condition_face <- function(text, seen) {
+  called <- names(read_condition(text))
+  if (nzchar(called)) {
+    return(called)
+  }
   limit <- limit_said(text)
   if (!is.null(limit) && length(limit$members) + limit$none > most_named) {
     named <- utils::head(unquoted(limit$members), most_named - 1L)
@@ -139,6 +136,10 @@ condition_face <- function(text, seen) {
     drystack_error = function(e) NULL
   )
   if (is.null(tree)) text else row_in_words(tree)
+}
+
+read_condition <- function(text) {
+  rlang::try_fetch(read_expressions(text, "only"), drystack_error = function(e) stats::setNames(list(NULL), ""))
 }
 
 most_named <- 4L

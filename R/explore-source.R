@@ -67,16 +67,14 @@ opened_report <- function(path, outside = FALSE) {
 }
 
 report_blocks <- function(source, built, ask) {
-  blocks <- source$said$page
-  kinds <- block_kinds(source)
-  made <- lapply(which(kinds != "text"), function(i) {
-    said <- blocks[[i]][[kinds[i]]]
-    path <- list("page", i)
+  blocks <- Filter(function(block) block$kind != "text", flat_page(source))
+  lapply(blocks, function(block) {
+    said <- block$said
+    path <- block$path
     label <- if (is.null(said$label)) "" else filled_text(said$label, built$values, source, path)
-    list(ask = ask_of_block(kinds[i], said, source, built$values, path, ask),
-      as = if (kinds[i] == "figure") "figure" else "table", label = label)
+    list(ask = ask_of_block(block$kind, said, source, built$values, path, ask),
+      as = if (block$kind == "figure") "figure" else "table", label = label)
   })
-  unname(made)
 }
 
 # A block of a report as an ask: the report's conditions and dates, then its own.

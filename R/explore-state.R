@@ -125,7 +125,7 @@ set_choices <- function() {
       closed_after = NULL,
     closed_on = NULL, calendar = NULL, totals = NULL, totals_at = c("end", "start"),
       members = member_words_known,
-    measures_at = c("cols", "rows"), layout = c("columns", "indented"), after = c("nothing", "blank", "page"),
+    measures_at = c("cols", "rows"), layout = c("columns", "indented"), after = words_after_groups,
     against = NULL, history = c(period_units, "none"), figure = c("fitting", "none", names(figure_kinds()))
   )
 }

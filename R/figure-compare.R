@@ -31,8 +31,9 @@ draw_compare <- function(x) {
     part_way_scale() +
     scale_x_drystack_period() +
     scale_y_amounts(now)
-  dressed(plot, x, paste(now$label, "against", before$label, "by",
-    axis_words(x), "with the variance under it"))
+  dressed(plot, x, paste0(now$label, " and ", before_in_words(before$tree$options), ", by ", axis_words(x)),
+    alt = paste(now$label, "against", before$label, "by", axis_words(x), "with the variance under it")) +
+    ggplot2::theme(strip.text.y = ggplot2::element_text(angle = 0, vjust = 1))
 }
 
 # Three bars for each period: the prior and this one above, their difference below.

@@ -13,33 +13,75 @@ draw_heat <- function(x) {
   here <- x$role %in% c("line", "others")
   sides <- if (inherits(x, "drystack_crosstab")) lapply(c("rows", "cols"), side_axes, ask = x$ask)
     else as.list(names(x$ask$axes))
-  data <- data.frame(
-    down = head_labels(x, sides[[1L]], here), across = head_labels(x, sides[[2L]], here),
-    figure = x$figures[[measure$name]][here]
-  )
-  kept <- readable_cells(data)
+  figure <- x$figures[[measure$name]][here]
+  figure[after_orders(x)[here]] <- NA
+  kept <- readable_cells(data.frame(
+    down = head_labels(x, sides[[1L]], here), across = head_labels(x, sides[[2L]], here), figure = figure
+  ))
   data <- kept$data
-  data$dark <- !is.na(data$figure) & abs(data$figure) > 0.55 * max(abs(data$figure), na.rm = TRUE)
   across <- nlevels(data$across)
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$across, y = .data$down)) +
-    ggplot2::geom_tile(ggplot2::aes(fill = .data$figure), colour = drystack_palette[["paper"]],
-      linewidth = 0.6) +
+    ggplot2::geom_tile(ggplot2::aes(fill = .data$figure), colour = "white", linewidth = 0.6) +
+    hatching(data) +
     ggplot2::scale_y_discrete(limits = rev) +
     ggplot2::scale_x_discrete(position = "top") +
-    heat_colours(data$figure)
-  if (across <= 16L) {
-    plot <- plot + ggplot2::geom_text(
-      ggplot2::aes(label = heat_numbers(.data$figure, measure), colour = .data$dark),
-      size = if (across > 10L) 2.6 else 3.4
-    ) + ggplot2::scale_colour_manual(
-      values = c("FALSE" = drystack_palette[["ink"]], "TRUE" = drystack_palette[["paper"]]), guide = "none"
-    )
-  }
-  title <- paste(measure$label, "by", joined_words(sides[[1L]]), "across", joined_words(sides[[2L]]))
-  dressed(plot, x, title, c(kept$note, cyclic_notes(x))) + ggplot2::theme(
+    heat_colours(data$figure) +
+    if (across <= most_numbered) heat_numbers_layer(data, measure, across)
+  sides <- lapply(sides, function(names) joined_words(labels_of(names, x$ask$axes)))
+  title <- paste(measure$label, "by", sides[[1L]], "across", sides[[2L]])
+  hatched <- if (anyNA(data$figure)) "Hatched: unknown, or after the orders end."
+  dressed(plot, x, title, c(kept$note, hatched, cyclic_notes(x))) + ggplot2::theme(
     panel.grid.major.y = ggplot2::element_blank(), axis.line.x = ggplot2::element_blank(),
     axis.ticks.x = ggplot2::element_blank(),
     axis.text.x.top = if (across > 10L) ggplot2::element_text(angle = 45, hjust = 0)
+  )
+}
+
+# Rows whose period begins after the orders end.
+after_orders <- function(x) {
+  after <- rep(FALSE, length(x$role))
+  for (axis in names(Filter(is_period_axis, x$ask$axes))) {
+    first <- vctrs::vec_data(x$axes[[axis]])
+    after <- after | !is.na(first) & first > x$covered
+  }
+  after
+}
+
+# More columns have no room for numbers.
+most_numbered <- 18L
+
+heat_numbers_layer <- function(data, measure, across) {
+  known <- data[!is.na(data$figure), ]
+  known$dark <- abs(known$figure) > 0.55 * max(abs(known$figure), 0)
+  list(
+    ggplot2::geom_text(
+      ggplot2::aes(label = short_figures(.data$figure, measure), colour = .data$dark), data = known,
+      size = if (across > 12L) 3.1 else 3.8
+    ), ggplot2::scale_colour_manual(
+      values = c("FALSE" = drystack_palette[["ink"]], "TRUE" = "white"), guide = "none"
+    )
+  )
+}
+
+# Slanted lines over the cells that have no figure.
+hatching <- function(data) {
+  empty <- data[is.na(data$figure), ]
+  if (nrow(empty) == 0L) {
+    return(NULL)
+  }
+  # A line from the left or the lower edge of a cell to its upper or right one.
+  starts <- seq(-0.5, 0.75, by = 0.25)
+  lines <- data.frame(
+    x = rep(as.integer(empty$across), each = length(starts)) - 0.5 + pmax(-starts - 0.25, 0),
+    y = rep(nlevels(empty$down) + 1L - as.integer(empty$down), each = length(starts)) - 0.5 +
+      pmax(starts + 0.25, 0)
+  )
+  lines$reach <- pmin(1 - rep(pmax(-starts - 0.25, 0), nrow(empty)),
+    1 - rep(pmax(starts + 0.25, 0), nrow(empty)))
+  lines <- lines[lines$reach > 0, ]
+  ggplot2::geom_segment(
+    ggplot2::aes(x = .data$x, y = .data$y, xend = .data$x + .data$reach, yend = .data$y + .data$reach),
+    data = lines, colour = drystack_palette[["sand"]], linewidth = 0.5, inherit.aes = FALSE
   )
 }
 
@@ -76,17 +118,10 @@ heat_colours <- function(figures) {
   if (any(figures < 0, na.rm = TRUE)) {
     most <- max(abs(figures), na.rm = TRUE)
     return(ggplot2::scale_fill_gradient2(
-      low = drystack_palette[["rust"]], mid = drystack_palette[["paper"]], high = drystack_palette[["moss"]],
-      limits = c(-most, most), guide = "none", na.value = "#eeeae0"
+      low = drystack_palette[["rust"]], mid = "#f7f7f2", high = drystack_palette[["moss"]],
+      limits = c(-most, most), guide = "none", na.value = "#f4f1e8"
     ))
   }
   ggplot2::scale_fill_gradient(low = "#eef0e4", high = "#47603b",
-    limits = c(0, NA), guide = "none", na.value = "#eeeae0")
-}
-
-heat_numbers <- function(figure, measure) {
-  if (identical(measure$format$kind, "percentage")) {
-    return(format_by(figure, measure$format))
-  }
-  format_by(figure, compact(symbol = measure$format$symbol %||% ""))
+    limits = c(0, NA), guide = "none", na.value = "#f4f1e8")
 }

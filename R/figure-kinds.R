@@ -18,6 +18,7 @@
 #' @param x A table, or a calendar.
 #' @param ... Not used; for a calendar see its own page.
 #' @param kind One of the kinds above; by default the one that fits.
+#' @param axis_labels Texts under the axis across and beside the axis up, such as `c(x = "Month", y = "Net sales")`.
 #' @return A ggplot2 plot, to which you can add; its alternative text is set.
 #' @section Errors: `drystack_error_figure` for a table without rows and for a kind
 #'   that does not fit the table.
@@ -39,7 +40,24 @@ figure.default <- function(x, ...) {
 
 #' @rdname figure
 #' @export
-figure.drystack_table <- function(x, ..., kind = NULL) draw_figure(x, figure_kind(x, kind))
+figure.drystack_table <- function(x, ..., kind = NULL, axis_labels = NULL) {
+  with_axis_labels(draw_figure(x, figure_kind(x, kind)), axis_labels)
+}
+
+# c(x = "Month", y = "Net sales")
+with_axis_labels <- function(plot, labels) {
+  if (is.null(labels)) {
+    return(plot)
+  }
+  ok <- (is.character(labels) || is.list(labels)) && rlang::is_named(labels) && all(names(labels) %in% c("x",
+    "y"))
+  if (!ok) raise("argument", c("Labels of axes are texts for {.val x} and {.val y}.",
+    ">" = "For example {.code c(x = \"Month\", y = \"Net sales\")}."))
+  drawn <- attr(plot, "drystack")
+  drawn$axis_labels <- as.list(labels)
+  plot <- plot + do.call(ggplot2::labs, lapply(as.list(labels), shown_text))
+  structure(plot, drystack = drawn)
+}
 
 # The kind asked for, or the first that fits.
 figure_kind <- function(x, kind) {
@@ -57,6 +75,7 @@ figure_kind <- function(x, kind) {
       ">" = if (length(fits) == 0L) "For example {.code rollup(book, by = month, sales = sum(amount))}."
     ))
   }
+  check_drawable(x)
   drawn <- kind %||% names(fits)[1L]
   if (is.null(kind) && length(fits) > 1L) {
     rlang::inform(
@@ -68,6 +87,23 @@ figure_kind <- function(x, kind) {
   drawn
 }
 
+# Of very many members a few would be drawn at random to the eye.
+most_drawable <- 1000L
+
+check_drawable <- function(x) {
+  sizes <- vapply(names(dimension_axes(x$ask)), function(axis) {
+    length(unique(as.character(x$axes[[axis]])))
+  }, 1L)
+  if (all(sizes <= most_drawable)) {
+    return(invisible())
+  }
+  axis <- names(sizes)[which.max(sizes)]
+  raise("figure", c(
+    "{format_count(max(sizes))} members of {.val {axis}} are too many for a figure.",
+    ">" = "Keep the largest: {.code keep = keep_top(12, {names(x$ask$measures)[1L]})}."
+  ))
+}
+
 # Where nobody would read which others fit.
 figure_kind_quietly <- function(x, kind) {
   withCallingHandlers(figure_kind(x, kind), drystack_message_figure = rlang::cnd_muffle)
@@ -76,8 +112,15 @@ figure_kind_quietly <- function(x, kind) {
 draw_figure <- function(x, kind) {
   plot <- figure_kinds()[[kind]]$draw(x)
   # What it was drawn from, so that a page can be saved as a standing report.
-  attr(plot, "drystack") <- list(table = x, kind = kind)
+  attr(plot, "drystack") <- list(table = x, kind = kind, height = height_wanted(plot))
   plot
+}
+
+# Inches that rows of cells or panels need.
+height_wanted <- function(plot) {
+  rows <- nlevels(plot$data$down)
+  panels <- nlevels(plot$data$panel)
+  if (rows > 0L) 1.4 + 0.36 * rows else if (panels > 2L) 1.2 + 1.9 * ceiling(panels / 4)
 }
 
 # Whether each kind fits a table, and how it is drawn; the first that fits is the default.
@@ -140,11 +183,14 @@ line_measure <- function(x) {
 # format of their measure, theme.
 dressed <- function(plot, x, title, notes = character(), alt = title) {
   plot + ggplot2::labs(
-    title = shown_text(sentence_case(title)), subtitle = shown_text(table_facts(x)[1L]), x = NULL, y = NULL,
+    title = shown_text(sentence_case(title)), subtitle = fact_lines(table_facts(x)), x = NULL, y = NULL,
     caption = paste(shown_text(c(part_way_notes(x), record_note(x), notes)), collapse = "\n"),
     alt = shown_text(paste0(sentence_case(alt), "."))
   ) + theme_drystack() + ggplot2::theme(legend.title = ggplot2::element_blank())
 }
+
+# As many lines as the width of a figure needs.
+fact_lines <- function(facts) paste(strwrap(shown_text(fact_line(facts)), 130L), collapse = "\n")
 
 amount_labels <- function(measure) {
   format <- measure$format
@@ -164,7 +210,29 @@ scale_y_amounts <- function(measure, ...) {
     expand = ggplot2::expansion(mult = c(0.02, 0.06)), ...)
 }
 
-axis_words <- function(x) joined_words(vapply(x$ask$axes, `[[`, "", "label"))
+axis_words <- function(x) joined_words(labels_of(names(x$ask$axes), x$ask$axes))
+
+# Figures as they stand on bars and cells: in thousands and millions.
+short_figures <- function(figure, measure) {
+  if (identical(measure$format$kind, "percentage")) {
+    return(format_by(figure, measure$format))
+  }
+  format_by(figure, compact(symbol = measure$format$symbol %||% ""))
+}
+
+# Few bars say their figure themselves.
+most_labelled <- 14L
+
+figures_on_bars <- function(data, aes, measure, most = most_labelled) {
+  if (nrow(data) > most || !is.null(data$panel)) {
+    return(NULL)
+  }
+  data <- data[!is.na(data$amount), ]
+  data$figure <- short_figures(data$amount, measure)
+  data$above <- ifelse(data$amount >= 0, -0.5, 1.4)
+  at <- utils::modifyList(aes, ggplot2::aes(label = .data$figure, vjust = .data$above))
+  ggplot2::geom_text(at, data = data, size = 3.4, colour = drystack_palette[["ink"]])
+}
 
 # The lines of a table by one dimension, in its order; of many the largest.
 most_members <- 40L

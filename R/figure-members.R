@@ -31,6 +31,7 @@ draw_shares <- function(x) {
       ~ . / top, labels = function(share) paste0(round(100 * share), "%"),
       breaks = seq(0, 1, 0.2), name = "cumulative share"
     )) +
+    figures_on_bars(data, ggplot2::aes(y = .data$amount), measure, most = 10L) +
     part_way_scale()
   dressed(
     plot, x, paste(measure$label, "by", axis_words(x), "with the cumulative share"), kept$note
@@ -63,6 +64,7 @@ draw_bars <- function(x) {
   data$member <- factor(short_member(data$member), levels = unique(short_member(data$member)))
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$member, y = .data$amount)) +
     ggplot2::geom_col(fill = drystack_palette[["moss"]], width = 0.8, na.rm = TRUE) +
+    figures_on_bars(data, ggplot2::aes(), measure) +
     scale_y_amounts(measure)
   dressed(plot, x, paste(measure$label, "by", axis_words(x)),
     c(kept$note, cyclic_notes(x))) + slanted_labels(data$member)

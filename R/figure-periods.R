@@ -20,12 +20,15 @@ draw_bars_and_line <- function(x, bar, line) {
   all <- period_data(x, axes, bar, line)
   panels <- largest_panels(all)
   plot <- ggplot2::ggplot(panels$data, ggplot2::aes(x = .data$period)) +
-    bar_layer() +
+    bar_layer(if (!is.null(line)) bar$label) +
     line_layer(line) +
+    (if (is.null(line)) figures_on_bars(panels$data, ggplot2::aes(
+      x = as.numeric(start_of(.data$period)) + 0.43 * .data$days, y = .data$amount
+    ), bar)) +
     scale_x_drystack_period(breaks_wanted = if (is.null(panels$data$panel)) 8L else 3L) +
     scale_y_amounts(bar)
-  what <- paste(c(paste(bar$label, "(bars)"), if (!is.null(line)) paste(line$label, "(line)")),
-    collapse = " and ")
+  own <- if (!is.null(line) && !is_of_named(line$tree)) line$label
+  what <- paste(c(bar$label, own), collapse = " and ")
   title <- paste(what, "by", axis_words(x))
   plot <- dressed(plot, x, title, panels$note, paste0(
     title, ", from ", format(min(all$period), "long"), " to ", format(max(all$period), "long"),
@@ -73,17 +76,18 @@ period_data <- function(x, axes, bar, line) {
 
 # A bar stands on the days of its period: it begins at the period's first day, which is
 # where the axis has its tick.
-bar_layer <- function() {
-  list(
-    ggplot2::geom_rect(
-      ggplot2::aes(
-        xmin = .data$period, xmax = as.numeric(start_of(.data$period)) + 0.86 * .data$days,
-        ymin = 0, ymax = .data$amount, alpha = .data$part_way
-      ),
-      fill = drystack_palette[["moss"]], na.rm = TRUE
-    ),
-    part_way_scale()
+bar_layer <- function(label) {
+  at <- ggplot2::aes(
+    xmin = .data$period, xmax = as.numeric(start_of(.data$period)) + 0.86 * .data$days,
+    ymin = 0, ymax = .data$amount, alpha = .data$part_way
   )
+  if (is.null(label)) {
+    return(list(ggplot2::geom_rect(at, fill = drystack_palette[["moss"]], na.rm = TRUE), part_way_scale()))
+  }
+  # Beside a line a legend says which is which.
+  at$fill <- label
+  list(ggplot2::geom_rect(at, na.rm = TRUE), part_way_scale(),
+    ggplot2::scale_fill_manual(values = stats::setNames(drystack_palette[["moss"]], label)))
 }
 
 part_way_scale <- function() {
@@ -97,8 +101,9 @@ line_layer <- function(line) {
   at <- ggplot2::aes(
     x = as.numeric(start_of(.data$period)) + 0.43 * .data$days, y = .data$line, group = .data$run
   )
+  at$colour <- line$label
   list(
-    ggplot2::geom_line(at, colour = drystack_palette[["rust"]], linewidth = 0.7, na.rm = TRUE),
-    ggplot2::geom_point(at, colour = drystack_palette[["rust"]], size = 1.3, na.rm = TRUE)
+    ggplot2::geom_line(at, linewidth = 0.7, na.rm = TRUE), ggplot2::geom_point(at, size = 1.3, na.rm = TRUE),
+    ggplot2::scale_colour_manual(values = stats::setNames(drystack_palette[["rust"]], line$label))
   )
 }

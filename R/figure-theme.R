@@ -4,16 +4,20 @@
 #' the colours that go with it.
 #'
 #' @param base_size The size of text, in points.
+#' @param ground `"paper"`, for the screen; `"white"`, for print; or `"none"`, where a page has its own.
 #' @return `theme_drystack()`: a ggplot2 theme. `drystack_palette`: a named
 #'   character vector of colours.
 #' @examples
 #' library(ggplot2)
 #' ggplot(mtcars, aes(wt, mpg)) + geom_point(colour = drystack_palette["slate"]) + theme_drystack()
 #' @export
-theme_drystack <- function(base_size = 12) {
+theme_drystack <- function(base_size = 12, ground = "paper") {
+  check_choice(ground, c("paper", "white", "none"), "ground")
   ink <- drystack_palette[["ink"]]
   slate <- drystack_palette[["slate"]]
-  paper <- ggplot2::element_rect(fill = drystack_palette[["paper"]], colour = NA)
+  paper <- switch(ground, none = ggplot2::element_blank(), ggplot2::element_rect(
+    fill = if (ground == "paper") drystack_palette[["paper"]] else "white", colour = NA
+  ))
   ggplot2::theme_minimal(base_size = base_size) + ggplot2::theme(
     plot.background = paper,
     panel.background = paper,

@@ -5,7 +5,8 @@
 #' use in more than one table.
 #'
 #' @param expr An expression of the [measure language][measure_language].
-#' @param label What tables and figures call it; default its name.
+#' @param label What tables and figures call it. By default what a lens makes of another measure is told in
+#'   words, such as "sales a year before"; any other goes by its name, with spaces for underscores.
 #' @param format How its figures look: [decimal()], [percentage()] or [money()]. By default
 #'   shares, growth and a ratio less one are percentages, what is worked out from a measure (its
 #'   prior, to date, running, moving, difference, average by day) looks like that measure, and
@@ -42,10 +43,11 @@ measures <- function(...) {
   structure(list(said = said_dots(...)), class = "drystack_measures")
 }
 
-# A measure as a table holds it: a tree with the name, label and format that travel with it.
+# A measure as a table holds it: a tree with the name, label and format that travel with it. `labelled`:
+# whether somebody gave the label.
 new_measure <- function(name, tree, label = NULL, format = NULL, description = NULL, total = NULL) {
-  list(name = name, tree = tree, label = label %||% name, format = format,
-    description = description, total = total)
+  list(name = name, tree = tree, label = label %||% plain_words(name), labelled = !is.null(label),
+    format = format, description = description, total = total)
 }
 
 # Reads the measures of an ask in the order given: a later one may use the earlier ones by name.
@@ -71,7 +73,7 @@ read_measures <- function(said, vocabulary_of) {
     measures[[names[i]]] <- one
     trees[[names[i]]] <- one$tree
   }
-  measures
+  with_labels(measures, unnamed)
 }
 
 # A variable that holds measures() stands for them.

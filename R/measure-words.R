@@ -61,11 +61,11 @@ lens_in_words <- function(tree, faces) {
   of <- measure_in_words(tree$child, faces)
   unit <- tree$options$unit$unit
   switch(tree$fn,
-    prior = paste(of, before_in_words(tree$options)),
+    prior = paste0(of, if (grepl(",", of, fixed = TRUE)) ",", " ", before_in_words(tree$options)),
     running = if (is.null(unit)) paste("running", of) else paste0("running ", of, " from each ", unit),
     current = if (!is.null(unit)) paste0(of, " of the whole ", unit),
     moving = paste(of, "over", tree$options$n, if (is.null(unit)) "periods" else unit_plural(unit)),
-    if (!is.null(unit)) paste(of, "this", unit, "to date")
+    if (!is.null(unit)) paste0(of, ", ", unit, " to date")
   )
 }
 

@@ -8,16 +8,17 @@
 # sort, keep: rules of order (plan-sort.R) and of members kept (plan-keep.R), by
 #   the name of their dimension
 # measures_at: where the measures of a cross-tab stand: "cols" or "rows"
+# after: what follows each group of the rows of a cross-tab: "nothing", "blank", "page"
 # listing: what only a listing has (table-listing.R); compared: what headlines are
 #   compared with (table-headlines.R)
 
 new_ask <- function(kind, axes, measures, totals = both_sides("none"),
   totals_at = both_sides("end"), cols = character(), members = "shown", known = measures,
-  measures_at = "cols", listing = NULL, compared = NULL) {
+  measures_at = "cols", listing = NULL, compared = NULL, after = "nothing") {
   list(
     kind = kind, axes = axes, measures = measures, totals = totals,
     totals_at = totals_at, cols = cols, members = members, known = known,
-    measures_at = measures_at, listing = listing, compared = compared, sort = list(), keep = list()
+    measures_at = measures_at, listing = listing, compared = compared, after = after, sort = list(), keep = list()
   )
 }
 
@@ -42,6 +43,8 @@ read_sides <- function(x, choices, name) {
 }
 
 total_words <- c("none", "grand", "all")
+
+words_after_groups <- c("nothing", "blank", "page")
 
 member_words_known <- c("shown", "seen")
 
@@ -95,10 +98,21 @@ check_result_names <- function(ask) {
   }
 }
 
+# Rules said of the axes themselves stand where the request has none.
+with_axis_sorts <- function(sort, ask) {
+  own <- Filter(function(axis) !is.null(axis$sort), ask$axes)
+  if (length(own) == 0L) {
+    return(sort)
+  }
+  if (inherits(sort, "drystack_sort_rule")) sort <- stats::setNames(list(sort), innermost_dimension(ask, "sort"))
+  own <- lapply(own[setdiff(names(own), names(sort))], function(axis) rule_of(axis$sort, "sort", axis$env))
+  c(sort, own)
+}
+
 # The rules of order and of members kept, read against the axes and measures of the ask.
 with_rules <- function(ask, sort, keep, book) {
   check_result_names(ask)
-  ask$sort <- read_sort(sort, ask, book)
+  ask$sort <- read_sort(with_axis_sorts(sort, ask), ask, book)
   ask$keep <- read_keep(keep, ask, book)
   check_wholes_of_kept(ask)
   sort_as_kept(ask, book)

@@ -4,7 +4,7 @@ format.drystack_build <- function(x, ...) {
   c(
     if (x$changed) paste("wrote", x$files) else c("nothing has changed: these stand as they were built",
       paste(" ", x$files)),
-    if (length(x$warnings) > 0L) paste("attention:", x$warnings)
+    x$told, if (length(x$warnings) > 0L) paste("attention:", x$warnings)
   )
 }
 

@@ -25,9 +25,8 @@ knit_print.drystack_report <- knit_print.drystack_table
 knit_html <- function(document) {
   own_setting()
   body <- c(
-    "<div class=\"drystack\">", html_paragraphs(document$facts, "facts"),
-    unlist(Map(html_block, document$blocks, seq_along(document$blocks))),
-    html_notes(document$notes, "div"), "</div>"
+    "<div class=\"drystack\">", html_paragraphs(fact_line(document$facts), "facts"), html_blocks(document),
+    html_end(document), "</div>"
   )
   style <- paste0("<style>", paste(scoped_style(html_style()), collapse = "\n"), "</style>")
   knitr::asis_output(paste(c("", "```{=html}", style, body, "```", ""), collapse = "\n"))

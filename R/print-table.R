@@ -1,8 +1,9 @@
 #' @export
-format.drystack_table <- function(x, width = NULL, rows = Inf, ...) {
+format.drystack_table <- function(x, width = NULL, rows = Inf, ..., notes = "full") {
   own_setting()
+  check_choice(notes, notes_words, "notes")
   if (is.null(width)) width <- cli::console_width()
-  document_lines(as_document(x), width, rows)
+  document_lines(with_notes(as_document(x), notes), width, rows)
 }
 
 #' Print a table

@@ -11,12 +11,22 @@ as_sheet.drystack_crosstab <- function(x) {
   down <- side_axes(x$ask, "rows")
   mark <- marked_rows(x)[line]
   axes <- Map(axis_column, lapply(x$axes[down], `[`, heads[line]), x$ask$axes[down])
-  axes <- label_totals(axes, lapply(x$axes[down], `[`, heads[line]), role, mark)
-  if (stacked) axes <- c(stacked_labels(axes, x), list(measure_labels(x, wide$.measure$values)))
+  axes <- label_totals(axes, lapply(x$axes[down], `[`, heads[line]), x$ask$axes[down], role, mark)
+  axes <- if (stacked) c(stacked_labels(axes, x), list(measure_labels(x, wide$.measure$values)))
+    else said_once(axes, role)
   figures <- wide[setdiff(names(wide), c(down, ".measure", ".role"))]
   columns <- Map(crosstab_column, figures, names(figures),
     MoreArgs = list(x = x, stacked = wide$.measure$values))
-  table_sheet(x, c(axes, columns), role, mark)
+  ends <- if (x$ask$after != "nothing" && length(down) > 0L) group_end(x$axes[[down[1L]]][heads[line]])
+  table_sheet(x, c(axes, columns), role, mark, page_after = if (x$ask$after == "page") ends,
+    gap_after = if (x$ask$after == "blank") ends)
+}
+
+# TRUE for the last row of each group but the last.
+group_end <- function(values) {
+  values <- as.character(values)
+  n <- length(values)
+  !is.na(values) & c(!is.na(values[-1L]) & values[-1L] != values[-n], FALSE)
 }
 
 # A row is part-way when the period of the row is.
@@ -27,15 +37,15 @@ marked_rows <- function(x) {
 
 # One under the other: the labels of the row stand on the line of the first measure.
 stacked_labels <- function(axes, x) {
-  first <- rep(c(TRUE, rep(FALSE, length(x$ask$measures) - 1L)), length(x$grid$row_head))
+  later <- rep(c(FALSE, rep(TRUE, length(x$ask$measures) - 1L)), length(x$grid$row_head))
   lapply(axes, function(column) {
-    column$text[!first] <- ""
+    column$again <- later
     column
   })
 }
 
 measure_labels <- function(x, names) {
-  labels <- vapply(x$ask$measures, `[[`, "", "label")[names]
+  labels <- vapply(x$ask$measures, head_label, "")[names]
   new_sheet_column(".measure", "", "left", names, unname(labels))
 }
 
@@ -90,7 +100,7 @@ across_labels <- function(x, head) {
     if (is_period(value)) format(value) else as.character(value)
   }, "", USE.NAMES = FALSE)
   blank <- which(labels == "")
-  if (length(blank) > 0L) labels[blank[1L]] <- if (x$rows$col_role[head] == "total") "Total" else "all"
+  if (length(blank) > 0L) labels[blank[1L]] <- x$ask$axes[[across[blank[1L]]]]$total %||% "Total"
   said <- max(which(labels != ""), 0L)
   in_time <- any(vapply(x$ask$axes[across], is_period_axis, logical(1L)))
   if (in_time && x$rows$cut_period[head]) labels[said] <- paste(labels[said], part_way_mark)

@@ -1,20 +1,27 @@
 # A document: what a writer writes. A table alone is a document of one block; a page has several.
 #
-# title, subtitle, facts, notes: text
-# blocks: each list(kind = "table", sheet), list(kind = "figure", drawing) or list(kind = "text",
-#   text), with the label it stands under ("" for none)
+# title, subtitle, facts, notes: text; about: what is told once, at the end, of the orders and of how
+#   the document was made
+# blocks: each list(kind = "table", sheet), list(kind = "figure", drawing, across: how many stand side
+#   by side with it), list(kind = "text", text) or list(kind = "beside", blocks), with the label it stands
+#   under ("" for none)
 # contents: TRUE: the labels are listed first
+# paper: "A4" or "letter"; orientation: "portrait" or "landscape"
 
-new_document <- function(title, subtitle, facts, notes, blocks, contents = FALSE) {
-  blocks <- lapply(blocks, function(block) {
-    block$label <- shown_text(block$label)
-    if (block$kind == "text") block$text <- shown_text(block$text)
-    block
-  })
+new_document <- function(title, subtitle, facts, notes, blocks, contents = FALSE, about = character(),
+  paper = "A4", orientation = "portrait") {
   list(
     title = shown_text(title), subtitle = shown_text(subtitle),
-    facts = shown_text(facts), notes = shown_text(notes), blocks = blocks, contents = contents
+    facts = shown_text(facts), notes = shown_text(notes), about = shown_text(about),
+    blocks = lapply(blocks, shown_block), contents = contents, paper = paper, orientation = orientation
   )
+}
+
+shown_block <- function(block) {
+  block$label <- shown_text(block$label)
+  if (block$kind == "text") block$text <- shown_text(block$text)
+  if (block$kind == "beside") block$blocks <- lapply(block$blocks, shown_block)
+  block
 }
 
 as_document <- function(x) UseMethod("as_document")
@@ -31,12 +38,34 @@ as_document.drystack_table <- function(x) sheet_document(as_sheet(x))
 # A bare sheet, such as a calendar's.
 sheet_document <- function(sheet) {
   own_setting()
-  title <- sheet$title
-  facts <- sheet$facts
-  notes <- sheet$notes
-  sheet$facts <- sheet$notes <- character()
-  new_document(title, character(), facts, notes, list(list(kind = "table", label = "", sheet = sheet)))
+  head <- sheet[c("title", "facts", "notes")]
+  about <- sheet$about$text
+  sheet[c("facts", "notes")] <- list(character(), character())
+  new_document(head$title, character(), head$facts, head$notes,
+    list(list(kind = "table", label = "", sheet = sheet)), about = about)
 }
+
+# How much is told beside the figures: "full": all; "brief": nothing of how it was made; "none": no notes
+# either.
+notes_words <- c("full", "brief", "none")
+
+with_notes <- function(document, notes) {
+  if (notes != "full") document$about <- character()
+  if (notes == "none") {
+    document$notes <- character()
+    document$blocks <- lapply(document$blocks, without_notes)
+  }
+  document
+}
+
+without_notes <- function(block) {
+  if (block$kind == "table") block$sheet$notes <- character()
+  if (block$kind == "beside") block$blocks <- lapply(block$blocks, without_notes)
+  block
+}
+
+# Facts as one line.
+fact_line <- function(facts) if (length(facts) > 0L) paste(facts, collapse = " \u00b7 ")
 
 # What stands for a figure where it cannot be seen: what it says of itself, else its label.
 figure_words <- function(block) {
@@ -44,7 +73,23 @@ figure_words <- function(block) {
   if (nzchar(alt)) alt else block$label
 }
 
-table_blocks <- function(document) Filter(function(block) block$kind == "table", document$blocks)
+# The blocks one under the other, for writers that put nothing side by side.
+flat_blocks <- function(document) {
+  unlist(lapply(document$blocks, function(block) {
+    if (block$kind != "beside") {
+      return(list(block))
+    }
+    if (nzchar(block$label) && !nzchar(block$blocks[[1L]]$label)) block$blocks[[1L]]$label <- block$label
+    block$blocks
+  }), recursive = FALSE)
+}
+
+block_labels <- function(document) {
+  labels <- vapply(flat_blocks(document), `[[`, "", "label")
+  labels[labels != ""]
+}
+
+table_blocks <- function(document) Filter(function(block) block$kind == "table", flat_blocks(document))
 
 # Formats that hold one table.
 only_table <- function(document, ending) {

@@ -15,17 +15,17 @@ as_sheet.drystack_headlines <- function(x) {
     paste0("on ", data$compared_with, " (", shown(data$before), ")"))
   line <- vapply(names, function(name) small_line(x$history$figures[[name]]), "")
   columns <- list(
-    new_sheet_column("headline", "", "left", data$headline, data$headline),
+    new_sheet_column("headline", "", "left", data$headline, headline_labels(x)),
     new_sheet_column(
-      "figure", "figure", "right", data[["figure"]], shown(data[["figure"]]), format = lapply(
+      "figure", "Figure", "right", data[["figure"]], shown(data[["figure"]]), format = lapply(
         x$ask$measures[names], `[[`, "format"
       )
     ),
-    new_sheet_column("change", "change", "right", data$change,
+    new_sheet_column("change", "Change", "right", data$change,
       ifelse(none, "", change), format = percentage()),
-    new_sheet_column("compared_with", "compared with", "text",
+    new_sheet_column("compared_with", "Compared with", "text",
       data$compared_with, ifelse(none, "", compared)),
-    new_sheet_column("history", paste("last", history_length, paste0(x$history$unit, "s")),
+    new_sheet_column("history", paste("Last", history_length, paste0(x$history$unit, "s")),
       "text", line, line)
   )
   left_out <- c(if (all(none)) c("change", "compared_with"), if (is.null(x$history)) "history")
@@ -35,6 +35,8 @@ as_sheet.drystack_headlines <- function(x) {
     history = lapply(names, function(name) as.numeric(x$history$figures[[name]]))
   )
 }
+
+headline_labels <- function(x) vapply(x$ask$measures[headline_names(x$ask)], head_label, "", USE.NAMES = FALSE)
 
 # Up, down or the same: never told by colour alone.
 direction_mark <- function(change) {

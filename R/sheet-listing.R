@@ -13,7 +13,7 @@ as_sheet.drystack_listing <- function(x) {
   of <- ifelse(rows$role == "heading", NA, rows$of)
   columns <- c(
     columns,
-    Map(function(value, name) line_column(value, name, of), values, names(values)),
+    Map(function(value, name) line_column(value, name, line_label(x, name), of), values, names(values)),
     Map(function(value, measure) measure_column(value, measure, of), x$figures, x$ask$measures)
   )
   table_sheet(x, columns, rows$role, rep(FALSE, length(rows$role)),
@@ -74,7 +74,7 @@ group_columns <- function(x, rows, groups) {
     total <- x$role == "subtotal" & is_last_kept(x, groups, k)
     text[total] <- paste("Total", values[total])
     if (k == 1L) text[x$role == "total"] <- "Total"
-    new_sheet_column(groups[k], x$ask$axes[[groups[k]]]$label,
+    new_sheet_column(groups[k], head_label(x$ask$axes[[groups[k]]]),
       "left", values[shown], picked_text(text, shown))
   })
 }
@@ -100,7 +100,8 @@ heading_column <- function(x, rows, groups) {
   }
   labelled <- text != ""
   text[labelled] <- paste0(strrep("  ", pmax(rows$level[labelled] - 1L, 0L)), text[labelled])
-  new_sheet_column("group", joined_words(groups) %||% "", "left", trimws(text), text)
+  label <- sentence_case(joined_words(labels_of(groups, x$ask$axes)))
+  new_sheet_column("group", label %||% "", "left", trimws(text), text)
 }
 
 # Numbered within the innermost group.
@@ -112,19 +113,24 @@ number_column <- function(x, rows, groups) {
   number[line] <- stats::ave(rep(1, sum(line)), key[line], FUN = cumsum)
   values <- number[rows$of]
   values[rows$role == "heading"] <- NA
-  new_sheet_column("number", "no.", "right", values, ifelse(is.na(values), "", format_by(values, plain())))
+  new_sheet_column("number", "No.", "right", values, ifelse(is.na(values), "", format_by(values, plain())))
 }
 
-line_column <- function(value, name, of) {
+line_label <- function(x, name) {
+  axis <- x$ask$listing$columns[[name]]
+  if (is.null(axis)) sentence_case(plain_words(name)) else head_label(axis)
+}
+
+line_column <- function(value, name, label, of) {
   value <- value[of]
   if (is.numeric(value) && !is.object(value)) {
     code <- looks_like_code(value, name)
     text <- ifelse(is.na(value), "", format_by(value, if (code) plain() else NULL))
-    return(new_sheet_column(name, name, if (code) "text" else "right",
+    return(new_sheet_column(name, label, if (code) "text" else "right",
       value, text, format = if (code) plain()))
   }
   text <- as.character(value)
-  new_sheet_column(name, name, "text", value, ifelse(is.na(text), "", text))
+  new_sheet_column(name, label, "text", value, ifelse(is.na(text), "", text))
 }
 
 # Headings and blanks have no figures.

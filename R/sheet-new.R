@@ -1,30 +1,39 @@
 # The sheet: a finished table, independent of output. Every table becomes one
 # and every writer takes one.
 #
-# title, facts, notes: text
+# title, facts, notes: text; about: what is told of the orders, as table_about() has it
 # columns: for each column name, label, heads (the labels above it, the outermost first), align
 #   ("left" for what heads its rows, "right" for figures, "text"), raw values, text as shown, total:
-#   TRUE where it is a total of others, format: how numbers look, or one for each row
+#   TRUE where it is a total of others, format: how numbers look, or one for each row, again: TRUE where
+#   it says what the row above says already (NULL: nowhere)
 # role: one for each row: "line", "others", "subtotal", "total", "heading", "blank"
 # mark: TRUE where the row's period is part-way
 # data: what files of data hold: a plain data frame, without headings and blanks
-# level: how many groups deep each row lies; page_after: TRUE where a page ends (listings)
+# level: how many groups deep each row lies; page_after, gap_after: TRUE where a page ends, or a gap follows
 # layout: "rows", or "headlines", which have a history: for each the figures of its small line
 new_sheet <- function(title, facts, notes, columns, role, mark, data, level = NULL, page_after = NULL,
-  layout = "rows", history = NULL) {
+  gap_after = NULL, layout = "rows", history = NULL, about = about_rows("", NA, character())) {
+  about$text <- shown_text(about$text)
   list(
-    title = shown_text(title), facts = shown_text(facts), notes = shown_text(notes),
+    title = shown_text(title), facts = shown_text(facts), notes = shown_text(notes), about = about,
     columns = columns, role = role, mark = mark, data = data, level = level, page_after = page_after,
+    gap_after = gap_after,
     layout = layout, history = history
   )
 }
 
 new_sheet_column <- function(name, label, align, raw, text, heads = character(), total = FALSE,
-  format = NULL) {
+  format = NULL, again = NULL) {
   list(
     name = name, label = shown_text(label), heads = shown_text(heads),
-    align = align, raw = raw, text = shown_text(text), total = total, format = format
+    align = align, raw = raw, text = shown_text(text), total = total, format = format,
+    again = again
   )
+}
+
+# As people read it: what the row above says is not said again.
+read_text <- function(column) {
+  if (is.null(column$again)) column$text else ifelse(column$again, "", column$text)
 }
 
 # The labels above some columns, level by level from the top: for each level the runs of columns

@@ -5,7 +5,7 @@ as_sheet <- function(x) UseMethod("as_sheet")
 #' @export
 as_sheet.drystack_rollup <- function(x) {
   axes <- Map(axis_column, x$axes, x$ask$axes)
-  axes <- label_totals(axes, x$axes, x$role, x$part_way)
+  axes <- said_once(label_totals(axes, x$axes, x$ask$axes, x$role, x$part_way), x$role)
   figures <- Map(figure_column, x$figures, x$ask$measures)
   table_sheet(x, c(axes, figures), x$role, x$part_way)
 }
@@ -16,7 +16,8 @@ table_sheet <- function(table, columns, role, mark, ...) {
   part_way <- seq_len(nrow(table$part_way_periods))
   notes[part_way] <- paste(part_way_mark, notes[part_way])
   new_sheet(
-    table_title(table), table_facts(table), notes, unname(columns), role, mark, plain_data(table), ...
+    table_title(table), table_facts(table), notes, unname(columns), role, mark, plain_data(table),
+    about = table_about(table), ...
   )
 }
 
@@ -24,19 +25,40 @@ axis_column <- function(values, axis) {
   text <- if (is_period(values)) format(values) else as.character(values)
   raw <- if (is_period(values)) format(values, "key") else as.character(values)
   text[is.na(text)] <- ""
-  new_sheet_column(axis$name, axis$label, "left", raw, text)
+  new_sheet_column(axis$name, head_label(axis), "left", raw, text)
 }
 
-# A total says so in the first column that it releases; a part-way period carries its mark.
-label_totals <- function(columns, axes, role, part_way) {
-  for (i in seq_along(axes)) {
-    here <- is.na(axes[[i]]) & role %in% c("subtotal", "total")
-    before <- if (i > 1L) !is.na(axes[[i - 1L]]) else TRUE
-    columns[[i]]$text[here & before] <- ifelse(role[here & before] == "total", "Total", "all")
-    if (is_period(axes[[i]])) {
-      marked <- part_way & !is.na(axes[[i]])
+# A total says what it is of: in the last column that it keeps, or where the axis it releases has a word
+# for all of its members, there. A part-way period carries its mark.
+label_totals <- function(columns, values, axes, role, part_way) {
+  for (i in seq_along(values)) {
+    if (is_period(values[[i]])) {
+      marked <- part_way & !is.na(values[[i]])
       columns[[i]]$text[marked] <- paste0(columns[[i]]$text[marked], " ", part_way_mark)
     }
+  }
+  for (i in seq_along(values)) {
+    released <- is.na(values[[i]]) & role %in% c("subtotal", "total")
+    first <- released & (if (i > 1L) !is.na(values[[i - 1L]]) else TRUE)
+    word <- axes[[i]]$total
+    if (i == 1L || !is.null(word)) {
+      columns[[i]]$text[first] <- word %||% "Total"
+    } else {
+      columns[[i - 1L]]$text[first] <- paste("Total", columns[[i - 1L]]$text[first])
+    }
+  }
+  columns
+}
+
+# Members that the line above has in this column, and in those before it, are said once.
+said_once <- function(columns, role) {
+  line <- role %in% c("line", "others")
+  after_line <- line & c(FALSE, line[-length(line)])
+  same <- rep(TRUE, length(role))
+  for (i in seq_len(max(length(columns) - 1L, 0L))) {
+    text <- columns[[i]]$text
+    same <- same & text == c("", text[-length(text)])
+    columns[[i]]$again <- same & after_line
   }
   columns
 }
@@ -45,15 +67,15 @@ figure_column <- function(values, measure) {
   if (is.character(values)) {
     return(
       new_sheet_column(
-        measure$name, measure$label, "text", values, ifelse(is.na(values), unknown_face, values)
+        measure$name, head_label(measure), "text", values, ifelse(is.na(values), unknown_face, values)
       )
     )
   }
   if (inherits(values, c("Date", "POSIXct"))) {
     text <- ifelse(is.na(values), unknown_face, format(values))
-    return(new_sheet_column(measure$name, measure$label, "right", format(values), text))
+    return(new_sheet_column(measure$name, head_label(measure), "right", format(values), text))
   }
   new_sheet_column(
-    measure$name, measure$label, "right", values, format_by(values, measure$format), format = measure$format
+    measure$name, head_label(measure), "right", values, format_by(values, measure$format), format = measure$format
   )
 }

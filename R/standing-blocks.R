@@ -2,31 +2,43 @@
 
 standing_parts <- function(source, book, values) {
   check_measure_order(source, book)
-  blocks <- source$said$page
-  parts <- list()
-  labels <- character()
-  kinds <- block_kinds(source)
-  for (i in seq_along(blocks)) {
-    kind <- kinds[i]
-    said <- blocks[[i]][[kind]]
-    path <- list("page", i)
-    parts[[i]] <- if (kind == "text") {
-      list(text = as.character(said))
-    } else {
-      standing_block(kind, said, source, book, values, path)
-    }
-    labels[i] <- if (is.list(said) && !is.null(said$label))
-      filled_text(said$label, values, source, path) else ""
-  }
   figures <- named_figures(source, book, values)
-  parts <- lapply(seq_along(parts), function(i) {
-    text <- if (inherits(parts[[i]], c("drystack_table", "drystack_drawing"))) NULL else parts[[i]]$text
-    if (is.null(text)) parts[[i]] else filled_text(text, values, source, list("page", i), figures)
-  })
-  stats::setNames(parts, labels)
+  made <- function(block, path) standing_part(block, path, source, book, values, figures)
+  parts <- Map(made, source$said$page, lapply(seq_along(source$said$page), function(i) list("page", i)))
+  stats::setNames(lapply(parts, `[[`, "part"), vapply(parts, `[[`, "", "label"))
 }
 
-block_kinds <- function(source) vapply(source$said$page, names, "")
+# One block as a part of the page, with its label.
+standing_part <- function(block, path, source, book, values, figures) {
+  kind <- names(block)
+  said <- block[[kind]]
+  if (kind == "text") {
+    return(list(label = "", part = filled_text(as.character(said), values, source, path, figures)))
+  }
+  if (kind == "beside") {
+    made <- lapply(seq_along(said), function(i) {
+      standing_part(said[[i]], c(path, list("beside", i)), source, book, values, figures)
+    })
+    names <- vapply(made, `[[`, "", "label")
+    parts <- stats::setNames(lapply(made, `[[`, "part"), names)
+    return(list(label = "", part = at_line(source, path, beside(!!!parts))))
+  }
+  label <- if (is.null(said$label)) "" else filled_text(said$label, values, source, path)
+  list(label = label, part = standing_block(kind, said, source, book, values, path))
+}
+
+# The blocks of a page, those side by side each for itself: list(kind, said, path).
+flat_page <- function(source) {
+  flat <- function(blocks, path) {
+    unlist(lapply(seq_along(blocks), function(i) {
+      kind <- names(blocks[[i]])
+      here <- c(path, list(i))
+      if (kind == "beside") flat(blocks[[i]][[kind]], c(here, list("beside")))
+      else list(list(kind = kind, said = blocks[[i]][[kind]], path = here))
+    }), recursive = FALSE)
+  }
+  flat(source$said$page, list("page"))
+}
 
 standing_block <- function(kind, said, source, book, values, path) {
   book <- limited_book(book, said, values, source, path)
@@ -40,7 +52,8 @@ standing_block <- function(kind, said, source, book, values, path) {
     headlines = function() make_table(request("headlines"), book),
     figure = function() {
       table <- make_table(request(if (is.null(c(said$rows, said$cols))) "rollup" else "crosstab"), book)
-      drawing_of(draw_figure(table, figure_kind_quietly(table, said$kind)))
+      plot <- draw_figure(table, figure_kind_quietly(table, said$kind))
+      drawing_of(with_axis_labels(plot, unlist(said$axis_labels)))
     }
   )
   at_line(source, path, build[[kind]]())

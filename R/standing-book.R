@@ -62,6 +62,9 @@ filled_book <- function(orders, source, values_of, options) {
     )
   }
   book <- limited_book(book, said, values, source, list())
+  if (length(said$labels) > 0L) {
+    book <- at_line(source, list("labels"), with_column_labels(book, unlist(said$labels)))
+  }
   for (dimension in names(said$sort_keys)) {
     book <- at_line(source, list("sort_keys", dimension),
       sort_key(book, !!dimension, !!said$sort_keys[[dimension]]))
@@ -72,11 +75,16 @@ filled_book <- function(orders, source, values_of, options) {
 
 # Conditions and the dates shown, of the report or of one block.
 limited_book <- function(book, said, values, source, path) {
-  for (text in unlist(said$only)) {
-    filled <- filled_expression(text, values, source, c(path, list("only")))
+  at <- c(path, list("only"))
+  for (one in conditions_said(said$only)) {
+    filled <- filled_expression(one$text, values, source, at)
     if (is.null(filled)) next
-    book <- at_line(source, c(path, list("only")),
-      add_conditions(book, list(said(read_expression(filled, "only")$expr))))
+    called <- if (nzchar(one$called)) filled_text(one$called, values, source, at) else ""
+    book <- at_line(source, at, {
+      read <- read_expressions(filled, "only")
+      if (nzchar(called)) names(read) <- called
+      add_conditions(book, read)
+    })
   }
   if (is.null(said$shown)) {
     return(book)
@@ -90,6 +98,19 @@ limited_book <- function(book, said, values, source, path) {
   at_line(source, c(path, list("shown")), shown_from(book, list(
     from = shown$from, to = shown$to, latest = shown$latest, complete = if (isTRUE(shown$complete)) TRUE
   )))
+}
+
+# Conditions as texts, each with what it is called: `status != "cancelled"`, or under its name,
+# `without cancelled orders: status != "cancelled"`.
+conditions_said <- function(only) {
+  flat <- function(one, called = "") {
+    if (!is.list(one)) {
+      return(lapply(one, function(text) list(text = as.character(text), called = called)))
+    }
+    names <- rlang::names2(one)
+    unlist(lapply(seq_along(one), function(i) flat(one[[i]], names[i])), recursive = FALSE)
+  }
+  flat(only)
 }
 
 standing_calendars <- function(source, options) {

@@ -20,7 +20,8 @@
 #' @param outside `TRUE`: paths may lead out of the folder of the report.
 #' @param today The day it is built.
 #' @return A `drystack_build`: `files` (written or, if nothing has changed, those that stand),
-#'   `changed`, `parameters`, `rows`, `notes`, `warnings` (what was expected and does not hold),
+#'   `changed`, `parameters`, `rows`, `notes`, `told` (that the orders end before the as-of date),
+#'   `warnings` (what was expected and does not hold),
 #'   `tie_out` (`TRUE` where every table ties out).
 #' @section The form: The keys are those of the JSON Schema that ships with the package,
 #'   `system.file("standing", "standing.schema.json", package = "drystack")`. `drystack: 1` is the
@@ -77,7 +78,7 @@ standing_page <- function(source, variant, options) {
   book <- variant$built$book
   values <- variant$built$values
   parts <- telling_changes(variant$built$changed, standing_parts(source, book, values))
-  tables <- Filter(function(part) inherits(part, "drystack_table"), parts)
+  tables <- Filter(function(part) inherits(part, "drystack_table"), flat_parts(parts))
   warnings <- standing_guards(source, variant$built, tables, options$today)
   if (options$strict && length(warnings) > 0L) {
     raise("standing", c(
@@ -96,21 +97,38 @@ standing_page <- function(source, variant, options) {
   }
   page <- new_report(
     parts, paste0(
-      if (is.null(said$title)) "Report" else text("title"), variant$title
-    ), c(text("subtitle"), told_values(values, said$parameters)),
+      if (is.null(said$title)) title_of_file(source$file) else text("title"), variant$title
+    ), text("subtitle"),
     c(
-      unlist(said$footnotes), if (length(warnings) > 0L) paste("Attention:", warnings)
-    ), isTRUE(said$contents), as.integer(options$today)
+      unlist(said$footnotes),
+      if (length(warnings) > 0L && !variant$private) paste("Attention:", warnings)
+    ), isTRUE(said$contents), as.integer(options$today),
+    look = page_look(said$notes %||% if (variant$private) "brief" else "full", said$paper %||% "A4",
+      said$orientation %||% "portrait", variant$private),
+    told = told_values(values, said)
   )
-  list(page = page, warnings = warnings, tables = tables, values = values)
+  list(page = page, warnings = warnings, tables = tables, values = values, told = end_told(book))
 }
 
-# Every built report shows the values it was built with.
-told_values <- function(values, declared) {
-  names <- intersect(names(declared), names(values))
+# Where the orders end before the day the report is for.
+end_told <- function(book) {
+  covered <- covered_day(book)
+  if (covered < book$as_of) paste0("orders end on ", day_words(covered), ", before the as-of date, ",
+    day_words(book$as_of))
+}
+
+# "depot-sales.yml" as a title.
+title_of_file <- function(file) {
+  sentence_case(plain_words(gsub("-", " ", tools::file_path_sans_ext(basename(file)), fixed = TRUE)))
+}
+
+# The values it was built with, each where the head does not tell it.
+told_values <- function(values, said) {
+  in_head <- braced_names(c(said$title, said$subtitle))
+  names <- setdiff(intersect(names(said$parameters), names(values)), in_head)
   if (length(names) > 0L) paste0(
-    "Built with ", paste0(names, ": ", vapply(values[names], function(v) parameter_words(v$value), ""),
-      collapse = "; ")
+    "Built with ", paste0(plain_words(names), ": ", vapply(values[names], function(v) parameter_words(v$value), ""),
+      collapse = "; "), "."
   )
 }
 
@@ -118,7 +136,7 @@ told_values <- function(values, declared) {
 # by the ending of its name.
 report_variants <- function(source, set, each, compare, options) {
   whole <- built_book(source, set, options)
-  variants <- list(list(built = whole, title = ""))
+  variants <- list(list(built = whole, title = "", private = FALSE))
   names <- ""
   if (!is.null(each)) {
     check_column(each, names(whole$book$columns))
@@ -130,7 +148,8 @@ report_variants <- function(source, set, each, compare, options) {
       one$book <- add_condition(whole$book, call_node("==", list(column, value_node(member))))
       # A parameter of the column's name tells the same.
       if (each %in% names(one$values)) one$values[[each]]$value <- member
-      list(built = one, title = paste0(", ", member))
+      # What is for one member says nothing of the others.
+      list(built = one, title = paste0(", ", member), private = TRUE)
     })
     names <- paste0("-", make.unique(file_words(members)))
   }
@@ -205,7 +224,8 @@ new_build <- function(files, pages, set) {
       files = files, changed = TRUE, parameters = lapply(pages[[1L]]$values,
         function(v) parameter_words(v$value)),
       rows = sum(vapply(tables, function(table) length(table$role), 1L)),
-      notes = unique(unlist(lapply(tables, table_notes))), warnings = as.character(warnings),
+      notes = unique(unlist(lapply(tables, all_notes))), warnings = as.character(warnings),
+      told = as.character(unique(unlist(lapply(pages, `[[`, "told")))),
       tie_out = !any(startsWith(as.character(warnings), "tie-out"))
     ),
     class = "drystack_build"

@@ -10,10 +10,10 @@ saved_block <- function(part, label, table, book) {
   if (inherits(part, "ggplot")) {
     return(
       list(
-        figure = c(
+        figure = Filter(Negate(is.null), c(
           said[intersect(names(said), c("by", "rows", "cols", "show", "sort", "keep"))],
-          list(kind = attr(part, "drystack")$kind), label, own
-        )
+          list(kind = attr(part, "drystack")$kind, axis_labels = attr(part, "drystack")$axis_labels), label, own
+        ))
       )
     )
   }
@@ -22,8 +22,8 @@ saved_block <- function(part, label, table, book) {
 
 # Conditions and dates shown that a table has beyond those of the report.
 saved_limits <- function(own, book) {
-  texts <- condition_texts(own$scope)
-  shared <- condition_texts(book$scope)
+  texts <- condition_said(own$scope)
+  shared <- condition_said(book$scope)
   same <- own$date == book$date && own$as_of == book$as_of && all(shared %in% texts) && identical(
     names(own$calendars), names(book$calendars)
   )
@@ -58,7 +58,7 @@ saved_ask <- function(x) {
     crosstab = list(
       rows = axes(side_axes(ask, "rows")), cols = axes(side_axes(ask, "cols")),
       show = show, totals = sides(ask$totals), totals_at = sides(ask$totals_at),
-      measures_at = ask$measures_at, members = said_members(ask)
+      measures_at = ask$measures_at, members = said_members(ask), after = ask$after
     ),
     listing = list(
       groups = axes(names(group_axes(ask))), lines = axes(names(ask$listing$columns)),
@@ -69,6 +69,7 @@ saved_ask <- function(x) {
     headlines = list(show = show, against = saved_against(x), history = x$history$said %||% "none")
   )
   said <- c(said, rules)
+  if (identical(said$after, "nothing")) said$after <- NULL
   Filter(function(v) length(v) > 0L && !identical(v, FALSE), said)
 }
 
@@ -76,6 +77,13 @@ said_members <- function(ask) if (ask$members != "shown") ask$members
 
 axis_text <- function(name, ask, book) {
   axis <- ask$listing$time_groups[[name]] %||% ask$axes[[name]] %||% ask$listing$columns[[name]]
+  own <- c(if (axis$labelled && !identical(axis$label, book$labels[[axis$name]])) paste("label =",
+    value_text(axis$label)), if (!is.null(axis$total)) paste("total =", value_text(axis$total)))
+  word <- axis_word(axis, book)
+  if (length(own) == 0L) word else arguments_text("axis", c(word, own))
+}
+
+axis_word <- function(axis, book) {
   if (axis$kind == "dimension") {
     return(axis$name)
   }

@@ -25,7 +25,7 @@ saved_measure <- function(m, known) {
   if (has_custom(m$tree)) raise_custom(m$name)
   own_format <- !is.null(m$format) && !identical(m$format, inherited_format(m$tree, known))
   saved <- list(
-    show = tree_text(m$tree), label = if (m$label != m$name) m$label,
+    show = tree_text(m$tree), label = if (m$labelled) m$label,
     format = if (own_format) format_text(m$format), description = m$description,
     total = if (!is.null(m$total)) paste0("of_shown(", m$total, ")")
   )

@@ -36,13 +36,17 @@ standing_lines <- function(x, folder, orders = NULL, title = NULL, ask = charact
   said <- standing_of(x, folder, orders, title)
   check_no_braces(said)
   said <- with_parameters(said, ask)
-  c(if (length(ask) > 0L) parameter_hint(), yaml_text(said))
+  c(schema_line(), if (length(ask) > 0L) parameter_hint(), yaml_text(said))
 }
 
+# Editors that know JSON Schema read which keys there are.
+schema_line <- function() paste0("# yaml-language-server: $schema=", standing_schema_file())
+
 standing_of <- function(x, folder, orders, title) {
-  parts <- if (inherits(x, "drystack_report")) x$parts else list(x)
-  labels <- if (inherits(x, "drystack_report")) x$labels else ""
-  tables <- lapply(parts, saved_table)
+  page <- inherits(x, "drystack_report")
+  parts <- if (page) unname(x$parts) else list(x)
+  labels <- if (page) x$labels else ""
+  tables <- lapply(flat_parts(parts), saved_table)
   first <- Filter(Negate(is.null), tables)
   if (length(first) == 0L) raise(
     "standing", c("There is no table to save.",
@@ -50,23 +54,31 @@ standing_of <- function(x, folder, orders, title) {
   )
   book <- table_book(first[[1L]])
   measures <- saved_measures(tables)
-  blocks <- Map(saved_block, parts, labels, tables, MoreArgs = list(book = book))
+  blocks <- Map(saved_part, parts, labels, MoreArgs = list(book = book))
   c(
-    list(
-      drystack = 1L, title = title %||% if (inherits(x, "drystack_report"))
-        x$title else sentence_case(table_title(first[[1L]]))
-    ),
-    if (inherits(x, "drystack_report")) saved_page(x),
+    list(drystack = 1L, title = title %||% (if (page) x$title) %||% sentence_case(table_title(first[[1L]]))),
+    if (page) saved_page(x),
     saved_book(book, folder, orders),
     if (length(measures) > 0L) list(measures = measures),
     list(page = unname(blocks))
   )
 }
 
+saved_part <- function(part, label, book) {
+  if (!inherits(part, "drystack_beside")) {
+    return(saved_block(part, label, saved_table(part), book))
+  }
+  if (nzchar(label)) part$labels[1L] <- if (nzchar(part$labels[1L])) part$labels[1L] else label
+  list(beside = unname(Map(saved_part, part$parts, part$labels, MoreArgs = list(book = book))))
+}
+
 saved_page <- function(x) {
+  usual <- page_look()
+  look <- x$look[c("notes", "paper", "orientation")]
   Filter(
     function(v) length(v) > 0L && !identical(v, FALSE),
-    list(subtitle = x$subtitle, footnotes = as.list(x$footnotes), contents = x$contents)
+    c(list(subtitle = x$subtitle, footnotes = as.list(x$footnotes), contents = x$contents),
+      look[!mapply(identical, look, usual[names(look)])])
   )
 }
 

@@ -2,9 +2,12 @@
 # says which keys there are.
 
 standing_schema <- made_once(function() {
-  file <- system.file("standing", "standing.schema.json", package = "drystack", mustWork = TRUE)
-  jsonlite::fromJSON(file, simplifyVector = FALSE)
+  jsonlite::fromJSON(standing_schema_file(), simplifyVector = FALSE)
 })
+
+standing_schema_file <- function() {
+  system.file("standing", "standing.schema.json", package = "drystack", mustWork = TRUE)
+}
 
 check_schema <- function(value, schema, source, path = list()) {
   schema <- form_of(referred(schema), value)
@@ -62,7 +65,9 @@ check_keys <- function(value, schema, source, path) {
       check_schema(value[[key]], schema$properties[[key]], source, below)
     } else if (!is.null(known)) {
       near <- nearest_word(key, known)
-      raise_key(source, below, paste0("There is no key ", quoted(key), " here."), if (is.null(near)) {
+      raise_key(source, below, paste0("There is no key ", quoted(key), " here."), if (grepl("[()]", key)) {
+        "Within braces a comma ends a value: put an expression that has commas in quotes."
+      } else if (is.null(near)) {
         paste0("Known: ", words_of(known, 20L), ".")
       } else {
         paste0("Did you mean ", quoted(near), "?")
@@ -105,8 +110,8 @@ has_type <- function(value, kind) {
     expression = one(is_scalar_text),
     integer = one(is_whole),
     boolean = one(is.logical),
-    texts = ,
-    expressions = is_text_list(value),
+    texts = is_text_list(value),
+    expressions = is_condition_list(value),
     FALSE
   )
 }
@@ -114,6 +119,13 @@ has_type <- function(value, kind) {
 is_scalar_text <- function(v) length(v) == 1L && (is.character(v) || is.numeric(v) || is.logical(v))
 
 is_text_list <- function(value) is.null(names(value)) && all(vapply(as.list(value), is_scalar_text, NA))
+
+# Conditions, each as a text or under its name.
+is_condition_list <- function(value) {
+  all(vapply(as.list(value), function(one) {
+    is_scalar_text(one) || is_map(one) && all(vapply(one, is_scalar_text, NA))
+  }, NA))
+}
 
 form_words <- function(kind) {
   words <- c(

@@ -80,6 +80,6 @@ stood_before <- function(out, name, stamp) {
   }
   kept$stamp <- kept$columns <- kept$sums <- NULL
   kept$changed <- FALSE
-  kept$warnings <- as.character(unlist(kept$warnings))
+  for (field in c("warnings", "told")) kept[[field]] <- as.character(unlist(kept[[field]]))
   structure(kept, class = "drystack_build")
 }

@@ -19,6 +19,8 @@
 #' @param keep [keep_top()], in the same way.
 #' @param measures_at Where several measures stand: `"cols"`, side by side under each column; or
 #'   `"rows"`, one under the other.
+#' @param after What follows each group of the first row axis: `"nothing"`, `"blank"` (a gap), or
+#'   `"page"` (a new page on paper).
 #' @return A `drystack_crosstab`. [as.data.frame()] gives it wide as shown: the row axes, a column
 #'   for each column shown (named by its labels, and its measure where there are several), and
 #'   `.role` of the row; or with `shape = "long"` a row for each cell.
@@ -34,14 +36,14 @@
 #' )
 #' @export
 crosstab <- function(book, rows = NULL, cols = NULL, ..., totals = "none", totals_at = "end",
-  sort = NULL, keep = NULL, members = "shown", measures_at = "cols") {
+  sort = NULL, keep = NULL, members = "shown", measures_at = "cols", after = "nothing") {
   own_setting()
   check_names_whole(sys.call(), c("book", "rows", "cols"))
   check_daybook(book)
   make_table(new_request("crosstab",
     rows = said_axes(rlang::enquo(rows)), cols = said_axes(rlang::enquo(cols)),
     measures = said_dots(...), totals = totals, totals_at = totals_at,
-    sort = sort, keep = keep, members = members, measures_at = measures_at
+    sort = sort, keep = keep, members = members, measures_at = measures_at, look = list(after = after)
   ), book)
 }
 
@@ -59,7 +61,8 @@ read_crosstab <- function(request, book) {
     totals = read_sides(request$totals, total_words, "totals"),
     totals_at = read_sides(request$totals_at, c("end", "start"), "totals_at"), cols = names(across),
     members = check_choice(request$members, member_words_known, "members"), known = known,
-    measures_at = check_choice(request$measures_at, c("cols", "rows"), "measures_at")
+    measures_at = check_choice(request$measures_at, c("cols", "rows"), "measures_at"),
+    after = check_choice(request$look$after %||% "nothing", words_after_groups, "after")
   )
   with_rules(ask, request$sort, request$keep, book)
 }

@@ -117,8 +117,8 @@ axis_place_words <- function(axis, places, x) {
 }
 
 scope_words <- function(job) {
-  texts <- condition_texts(job$scope)
-  if (length(texts) > 0L) paste0(", where ", paste(texts, collapse = " and ")) else ""
+  words <- condition_words(job$scope)
+  if (length(words) > 0L) paste0(", where ", paste(words, collapse = " and ")) else ""
 }
 
 # The row and column of a figure.

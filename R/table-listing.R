@@ -82,7 +82,7 @@ group_axes <- function(ask) Filter(Negate(is_line_axis), ask$axes)
 read_look <- function(look) {
   look <- utils::modifyList(list(layout = "columns", number = FALSE, after = "nothing", empty = FALSE), look)
   check_choice(look$layout, c("columns", "indented"), "layout")
-  check_choice(look$after, c("nothing", "blank", "page"), "after")
+  check_choice(look$after, words_after_groups, "after")
   check_flag(look$number, "number")
   check_flag(look$empty, "empty")
   look

@@ -9,6 +9,7 @@
 # as_of, covered, first, shown, facts, scope: the dates, the record and the orders it was made from
 # part_way_periods, lost, compared_days, noted, kept, calendars, unmet, currencies, outside,
 #   before_record, missing, lookups, hidden: what its notes tell
+# scope_said: the conditions as they are written
 # grid, line_of, compared, history: what only a cross-tab, a listing and headlines have
 new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = NULL, compared = NULL,
   history = NULL) {
@@ -22,7 +23,7 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       as_of = book$as_of, covered = covered_day(book), first = plan$frame$first,
       shown = shown_facts(book, plan$frame), part_way_periods = part_way_shown(plan, answer),
       lost = plan$lost, compared_days = plan$compared, noted = as.list(plan$notes), kept = folded$kept,
-      calendars = used_calendars(ask, book), scope = condition_texts(book$scope),
+      calendars = used_calendars(ask, book), scope = condition_words(book$scope), scope_said = condition_texts(book$scope),
       unmet = not_met(ask, source), currencies = mixed_currencies(ask, book),
       outside = outside_calendars(ask, book), before_record = plan$before_record,
       missing = missing_amounts(folded, plan),
@@ -156,9 +157,7 @@ order_facts <- function(book) {
   counts <- left_out(engine_of(book), book)
   reasons <- c(
     "without a date", paste("after", day_words(book$as_of)),
-    paste("that do not meet", condition_texts(book$scope))[
-      seq_along(book$scope)
-    ]
+    paste("that do not meet", dQuote(condition_words(book$scope), FALSE))[seq_along(book$scope)]
   )
   left <- counts > 0
   list(

@@ -2,15 +2,43 @@
 
 table_notes <- function(table) {
   c(
-    part_way_notes(table), table$unmet, kept_notes(table), hidden_note(table),
-    growth_note(table), covered_note(table), compared_note(table),
-    share_note(table), beyond_note(table), currency_note(table),
+    part_way_notes(table), kept_notes(table), hidden_note(table), growth_note(table), covered_note(table),
+    compared_note(table), share_note(table), beyond_note(table), currency_note(table),
     shown_total_note(table), description_notes(table), cyclic_notes(table),
-    outside_notes(table), lost_note(table), calendar_note(table),
-    record_note(table), missing_notes(table), lookup_notes(table), left_out_notes(table),
-      added_there_note(table),
-    reading_note(table)
+    outside_notes(table), lost_note(table), calendar_note(table), record_note(table)
   )
+}
+
+# What whoever made the table wants to know of the orders it was made from, a row each: key (what it is
+# about, so that a page tells it once), n (how many lines: of several the most), text.
+table_about <- function(table) {
+  missing <- table$missing[table$missing > 0]
+  rows <- list(
+    about_rows("unmet", NA, table$unmet),
+    about_rows(paste("missing", names(missing)), missing, missing_notes(table)),
+    about_rows(paste("lookup", lookup_notes(table)), NA, lookup_notes(table)),
+    about_rows(paste("lines", paste(table$scope_said, collapse = " and ")), table$facts$used,
+      used_lines_note(table)),
+    about_rows("added", NA, added_there_note(table)), about_rows("reading", NA, reading_note(table))
+  )
+  do.call(rbind, rows)
+}
+
+about_rows <- function(key, n, text) {
+  data.frame(key = rep_len(key, length(text)), n = rep_len(as.numeric(n), length(text)), text = text,
+    row.names = NULL)
+}
+
+all_notes <- function(table) c(table_notes(table), table_about(table)$text)
+
+# Of several tables each thing is told once.
+about_once <- function(about) {
+  about <- do.call(rbind, about)
+  if (is.null(about)) {
+    return(about_rows("", NA, character()))
+  }
+  about <- about[order(match(about$key, about$key), -about$n), ]
+  about[!duplicated(about$key), ]
 }
 
 # Doubles are added in the order a database chooses.
@@ -20,7 +48,7 @@ added_there_note <- function(table) {
     return(character())
   }
   paste0(
-    joined_words(amounts), if (length(amounts) == 1L) " is" else " are",
+    sentence_case(joined_words(amounts)), if (length(amounts) == 1L) " is" else " are",
     " added up by the database: the last digits of figures may differ from those of orders in memory."
   )
 }
@@ -56,7 +84,8 @@ compared_note <- function(table) {
   }
   vapply(table$compared_days, function(days) {
     paste0(
-      joined_words(days$names), if (length(days$names) == 1L) " compares " else " compare ",
+      sentence_case(joined_words(labels_of(days$names, table$ask$measures))),
+      if (length(days$names) == 1L) " compares " else " compare ",
       day_words(days$shown[1L]), " to ", day_words(days$shown[2L]), " with ", day_words(days$from), " to ",
       day_words(days$to), "."
     )
@@ -89,11 +118,12 @@ kept_notes <- function(table) {
   as.character(unlist(Map(function(kept, dimension) {
     if (kept$all) {
       return(paste0(if (kept$of == 1L) "The one member" else paste("All", kept$of, "members"),
-        " of ", dimension, " shown; ", kept$n, " asked for."))
+        " of ", labels_of(dimension, table$ask$axes), " shown; ", kept$n, " asked for."))
     }
     if (is.null(kept$others)) {
       what <- if (is.null(kept$ranks)) " members of " else " periods of "
-      return(paste0(kept$shown, " of ", kept$of, what, dimension, " shown; totals are those of all."))
+      return(paste0(kept$shown, " of ", kept$of, what, labels_of(dimension, table$ask$axes),
+        " shown; totals are those of all."))
     }
     NULL
   }, table$kept, names(table$kept))))
@@ -105,7 +135,8 @@ hidden_note <- function(table) {
   if (n == 0L) {
     return(character())
   }
-  what <- if (length(dimension_axes(table$ask)) == 1L) names(dimension_axes(table$ask)) else "combination"
+  axes <- dimension_axes(table$ask)
+  what <- if (length(axes) == 1L) axes[[1L]]$label else "combination"
   paste0(
     format_count(n), " more ", if (n == 1L) paste(what, "has") else paste0("of ", what, " have"),
     " orders only outside the dates shown, in ",
@@ -137,7 +168,7 @@ shown_total_note <- function(table) {
 
 description_notes <- function(table) {
   described <- Filter(function(m) !is.null(m$description), table$ask$measures)
-  vapply(described, function(m) paste0(m$label, ": ", m$description), "", USE.NAMES = FALSE)
+  vapply(described, function(m) paste0(head_label(m), ": ", m$description), "", USE.NAMES = FALSE)
 }
 
 cyclic_notes <- function(table) {
@@ -147,7 +178,8 @@ cyclic_notes <- function(table) {
   if (length(cyclic) == 0L || first == last) {
     return(character())
   }
-  together <- paste0(joined_words(names(cyclic)), if (length(cyclic) == 1L) " puts " else " put ",
+  named <- sentence_case(joined_words(labels_of(names(cyclic), table$ask$axes)))
+  together <- paste0(named, if (length(cyclic) == 1L) " puts " else " put ",
     last - first + 1L, " years together: ", first, " to ", last, ".")
   c(together, unlist(lapply(cyclic, uneven_note, table = table)))
 }
@@ -208,7 +240,7 @@ calendar_note <- function(table) {
   counts <- vapply(names(units), function(name) {
     unit <- units[[name]]
     start <- period_start(min(table$as_of, table$shown$last), unit$unit, unit$calendar)
-    paste0(name, " counts from ", day_words(start), " (", unit$calendar$words$short, ")")
+    paste0(labels_of(name, so_far), " counts from ", day_words(start), " (", unit$calendar$words$short, ")")
   }, "")
   paste0("On ", day_words(min(table$as_of, table$shown$last)), " ", joined_words(counts), ".")
 }
@@ -229,7 +261,8 @@ missing_notes <- function(table) {
   if (length(missing) == 0L) {
     return(character())
   }
-  paste0(names(missing), " is unknown on ", counted_lines(missing), ", left out of its figures.")
+  paste0(sentence_case(plain_words(names(missing))), " is unknown on ", counted_lines(missing),
+    ", left out of its figures.")
 }
 
 # Keys without a row in a lookup whose columns the table reads.
@@ -240,7 +273,7 @@ lookup_notes <- function(table) {
 lookup_words <- function(lookup) {
   n <- length(lookup$keys)
   paste0(
-    lookup$name, " by ", lookup$by, ": ", if (n == 0L) "every key has its row." else paste0(
+    sentence_case(plain_words(lookup$name)), " by ", plain_words(lookup$by), ": ", if (n == 0L) "every key has its row." else paste0(
       format_count(n), if (n == 1L) " key has" else " keys have",
       " no row there (", examples_of(lookup$keys), "), on ", counted_lines(lookup$lines), "."
     )
@@ -253,45 +286,53 @@ reading_note <- function(table) {
   if (length(told) == 0L) character() else paste0("Reading the orders: ", paste(told, collapse = "; "), ".")
 }
 
-left_out_notes <- function(table) {
+used_lines_note <- function(table) {
   left <- table$facts$left_out
-  if (nrow(left) == 0L) {
-    return(character())
-  }
-  counted <- paste(counted_lines(left$lines), left$reason)
-  paste0("Left out: ", paste(counted, collapse = "; "), ".")
+  out <- if (nrow(left) > 0L) paste0("; left out: ", paste(counted_lines(left$lines), left$reason,
+    collapse = "; "))
+  conditions <- if (length(table$scope_said) > 0L) paste0(" Conditions: ", paste(table$scope_said,
+    collapse = " and "), ".")
+  paste0("From ", format_count(table$facts$used), " of ", format_count(table$facts$read), " order lines", out,
+    ".", conditions)
 }
 
-# The standing facts of a table, a line each: calendar, as-of date and lines used, scope.
+# What heads a table, each by its kind: the date its figures go to, where the orders end, the calendars,
+# the dates shown, the conditions.
 table_facts <- function(table) {
   calendars <- vapply(table$calendars, function(calendar) calendar$words$long, "")
+  shown <- table$shown
   c(
-    paste0(
-      if (length(calendars) > 0L) paste0(paste(calendars, collapse = "; "), "; "),
-      if (table$covered < table$as_of) paste0("orders end on ", day_words(table$covered), "; "),
-      "as of ", day_words(table$as_of), "; ", format_count(table$facts$used),
-      " of ", format_count(table$facts$read), " order lines"
-    ),
-    if (table$shown$limited) paste("shown:", day_words(table$shown$first), "to", day_words(table$shown$last)),
-    if (length(table$scope) > 0L) paste("scope:", paste(table$scope, collapse = " and "))
+    as_of = paste("As of", day_words(table$as_of)),
+    end = if (table$covered < table$as_of) paste("orders end on", day_words(table$covered)),
+    stats::setNames(calendars, rep("calendar", length(calendars))),
+    shown = if (shown$limited) paste(day_words(shown$first), "to", day_words(shown$last)),
+    stats::setNames(table$scope, rep("only", length(table$scope)))
   )
 }
 
 table_title <- function(table) request_title(table$ask)
+
+# What a lens makes of another measure that is shown goes without saying.
+told_measures <- function(ask) {
+  shown <- names(ask$measures)
+  own <- Filter(function(m) !is_of_named(m$tree) || !base_name(m$tree) %in% shown, ask$measures)
+  if (length(own) > 0L) own else ask$measures
+}
 
 request_title <- function(ask) {
   if (ask$kind == "headlines") {
     return("Headlines")
   }
   if (ask$kind == "listing") {
-    groups <- names(group_axes(ask))
+    groups <- labels_of(names(group_axes(ask)), ask$axes)
+    per <- ask$listing$per$name
     return(sentence_case(paste0(
-      ask$listing$per$name %||% "order lines", if (length(groups) > 0L) paste0(" by ", joined_words(groups))
+      if (is.null(per)) "order lines" else paste("order lines for each", plain_words(per)), if (length(groups) > 0L) paste0(" by ", joined_words(groups))
     )))
   }
-  measures <- vapply(ask$measures, `[[`, "", "label")
+  measures <- vapply(told_measures(ask), `[[`, "", "label")
   sides <- lapply(c("rows", "cols"), function(side) {
-    joined_words(vapply(ask$axes[side_axes(ask, side)], `[[`, "", "label"))
+    joined_words(labels_of(side_axes(ask, side), ask$axes))
   })
   title <- joined_words(measures)
   if (length(sides[[1L]]) > 0L) title <- paste(title, "by", sides[[1L]])

@@ -4,15 +4,15 @@ figure_size <- c(width = 12.8, height = 8)
 
 # `layout`: a function that gives the figure as a grid object; it is called with the device
 # open, as it measures text.
-write_png_file <- function(layout, path) {
+write_png_file <- function(layout, path, size = figure_size) {
   check_device("ragg", ".png")
-  ragg::agg_png(path, figure_size[["width"]], figure_size[["height"]], units = "in", res = 100)
+  ragg::agg_png(path, size[["width"]], size[["height"]], units = "in", res = 100)
   draw_on_device(layout)
 }
 
-write_svg_file <- function(layout, path) {
+write_svg_file <- function(layout, path, size = figure_size) {
   check_device("svglite", ".svg")
-  svglite::svglite(path, figure_size[["width"]], figure_size[["height"]])
+  svglite::svglite(path, size[["width"]], size[["height"]], bg = "transparent")
   draw_on_device(layout)
 }
 

@@ -11,19 +11,30 @@ html_lines <- function(document) {
     "<meta charset=\"utf-8\">",
     "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
     paste0("<title>", html_text(document$title), "</title>"),
-    "<style>", html_style(), html_print_head(document$title), "</style>",
+    "<style>", html_style(), html_paper(document), "</style>",
     "</head>",
     "<body>",
     "<main>",
+    "<header>",
     paste0("<h1>", html_text(document$title), "</h1>"),
     html_paragraphs(document$subtitle, "subtitle"),
-    html_paragraphs(document$facts, "facts"),
-    if (document$contents) html_contents(document$blocks),
-    unlist(Map(html_block, document$blocks, seq_along(document$blocks))),
-    html_notes(document$notes, "footer"),
+    html_paragraphs(fact_line(document$facts), "facts"),
+    "</header>",
+    if (document$contents) html_contents(document),
+    html_blocks(document),
+    html_end(document),
     "</main>",
     "</body>",
     "</html>"
+  )
+}
+
+# Notes of the whole, then how it was made.
+html_end <- function(document) {
+  c(
+    html_notes(document$notes, "footer"),
+    if (length(document$about) > 0L) c("<section class=\"about\">", "<h2>About these figures</h2>",
+      html_paragraphs(document$about, "said"), "</section>")
   )
 }
 
@@ -31,13 +42,22 @@ html_paragraphs <- function(text, class) {
   if (length(text) > 0L) paste0("<p class=\"", class, "\">", html_text(text), "</p>")
 }
 
-# The title over every printed page.
-html_print_head <- function(title) {
-  safe <- gsub("([\"\\\\<>])", " ", gsub("[[:cntrl:]]", " ", title))
-  paste0("@page { @top-left { content: \"", safe, "\"; font: 8pt system-ui, sans-serif; color: #33424d; } }")
+# Paper, and what stands over every printed page but the first: title and as-of date.
+html_paper <- function(document) {
+  safe <- function(text) gsub("([\"\\\\<>])", " ", gsub("[[:cntrl:]]", " ", text))
+  head <- paste(c(document$title, document$facts["as_of"]), collapse = " \u00b7 ")
+  font <- "font: 8pt system-ui, sans-serif; color: #33424d;"
+  turned <- if (document$orientation == "portrait") "landscape" else "portrait"
+  c(
+    paste0("@page { size: ", document$paper, " ", document$orientation, "; }"),
+    paste0("@page turned { size: ", document$paper, " ", turned, "; }"),
+    paste0("@page { @top-left { content: \"", safe(head), "\"; ", font, " } }"),
+    "@page :first { @top-left { content: none; } }"
+  )
 }
 
-html_contents <- function(blocks) {
+html_contents <- function(document) {
+  blocks <- flat_blocks(document)
   labels <- vapply(blocks, `[[`, "", "label")
   here <- which(labels != "")
   c(
@@ -47,15 +67,39 @@ html_contents <- function(blocks) {
   )
 }
 
-html_block <- function(block, number) {
+# Each part has a number, those side by side too.
+html_blocks <- function(document) {
+  number <- 0L
+  next_section <- function(block, level) {
+    number <<- number + 1L
+    html_section(block, number, level)
+  }
+  unlist(lapply(document$blocks, function(block) {
+    if (block$kind != "beside") {
+      return(next_section(block, "h2"))
+    }
+    c(
+      "<section>", html_heading(block$label, "h2"), "<div class=\"beside\">",
+      unlist(lapply(block$blocks, next_section, level = if (nzchar(block$label)) "h3" else "h2")), "</div>",
+      "</section>"
+    )
+  }))
+}
+
+html_heading <- function(label, level) {
+  if (nzchar(label)) paste0("<", level, ">", html_text(label), "</", level, ">")
+}
+
+html_section <- function(block, number, level) {
+  class <- c(block$kind, if (isTRUE(block$turned)) "turned")
   c(
-    paste0("<section id=\"part-", number, "\">"),
-    if (block$label != "") paste0("<h2>", html_text(block$label), "</h2>"),
+    paste0("<section id=\"part-", number, "\"", html_class(class), ">"),
+    html_heading(block$label, level),
     switch(block$kind,
-      table = c(html_paragraphs(block$sheet$facts, "facts"), html_body(block$sheet),
+      table = c(html_paragraphs(fact_line(block$sheet$facts), "facts"), html_body(block$sheet),
         html_notes(block$sheet$notes, "div")),
       figure = html_figure(block),
-      text = html_paragraphs(block$text, "text")
+      text = html_paragraphs(block$text, "said")
     ),
     "</section>"
   )
@@ -71,7 +115,7 @@ html_figure <- function(block) {
 }
 
 figure_svg_uri <- function(block) {
-  paste0("data:image/svg+xml;base64,", gsub("\n", "", jsonlite::base64_enc(block$drawing$svg())))
+  paste0("data:image/svg+xml;base64,", gsub("\n", "", jsonlite::base64_enc(block$drawing$svg(block$across))))
 }
 
 html_attribute <- function(x) htmltools::htmlEscape(x, attribute = TRUE)
@@ -86,17 +130,19 @@ html_body <- function(sheet) {
   if (identical(sheet$layout, "headlines")) html_headlines(sheet) else html_table(sheet)
 }
 
+# Tables that fit a page are not split.
+rows_of_few <- 40L
+
 html_table <- function(sheet) {
   c(
-    "<div class=\"wide\" tabindex=\"0\" role=\"region\" aria-label=\"Table\">",
+    paste0("<div class=\"wide", if (length(sheet$role) <= rows_of_few) " few",
+      "\" tabindex=\"0\" role=\"region\" aria-label=\"Table\">"),
     "<table>",
     paste0("<caption>", html_text(sheet$title), "</caption>"),
     "<thead>",
     html_heads(sheet$columns),
     "</thead>",
-    "<tbody>",
-    html_rows(sheet),
-    "</tbody>",
+    html_groups(sheet),
     "</table>",
     "</div>"
   )
@@ -115,13 +161,41 @@ html_heads <- function(columns) {
   heads <- vapply(columns, function(column) {
     class <- c(if (column$align == "right") "figure", if (column$total) "of-all")
     if (column$label == "") return("<td></td>")
-    paste0("<th scope=\"col\"", html_class(class), ">", html_text(column$label), "</th>")
+    paste0("<th scope=\"col\"", html_class(class), ">", html_head_text(column$label), "</th>")
   }, "")
   c(over, paste0("<tr>", paste(heads, collapse = ""), "</tr>"))
 }
 
+# Short heads are not broken.
+html_head_text <- function(label) {
+  text <- html_text(label)
+  if (nchar(label) <= 14L) gsub(" ", "\u00a0", text, fixed = TRUE) else text
+}
+
 html_class <- function(class) {
   if (length(class) > 0L) paste0(" class=\"", paste(class, collapse = " "), "\"") else ""
+}
+
+# Rows that belong together stay together on paper.
+html_groups <- function(sheet) {
+  rows <- html_rows(sheet)
+  groups <- split(rows, cumsum(c(TRUE, row_group_starts(sheet)[-1L]))[seq_along(rows)])
+  unlist(lapply(groups, function(rows) c("<tbody>", rows, "</tbody>")), use.names = FALSE)
+}
+
+# A group begins after a total, after a blank line, and where totals stand first before one.
+row_group_starts <- function(sheet) {
+  role <- sheet$role
+  n <- length(role)
+  if (n < 2L || !any(role %in% c("subtotal", "heading", "blank"))) {
+    return(rep(FALSE, max(n, 1L)))
+  }
+  before <- c("", role[-n])
+  line <- role %in% c("line", "others")
+  leads <- leads_its_lines(role, line)
+  ifelse(role %in% c("total", "blank"), FALSE, ifelse(leads, role == "subtotal" & before != "subtotal",
+    before %in% c("subtotal", "blank") & role %in% c("line", "others", "heading") |
+      role == "heading" & before %in% c("line", "others")))
 }
 
 html_rows <- function(sheet) {
@@ -129,14 +203,15 @@ html_rows <- function(sheet) {
     return(paste0("<tr><td colspan=\"", length(sheet$columns), "\">No rows.</td></tr>"))
   }
   cells <- lapply(sheet$columns, html_cells)
-  page <- if (is.null(sheet$page_after)) FALSE else sheet$page_after
-  class <- paste0(sheet$role, ifelse(sheet$mark, " part-way", ""), ifelse(page, " page-end", ""))
+  word <- function(where, word) if (is.null(where)) "" else ifelse(where, word, "")
+  class <- paste0(sheet$role, word(sheet$mark, " part-way"), word(sheet$page_after, " page-end"),
+    word(sheet$gap_after, " gap-end"))
   paste0("<tr class=\"", class, "\">", do.call(paste0, unname(cells)), "</tr>")
 }
 
 # A cell that heads its row is a head where it says something.
 html_cells <- function(column) {
-  text <- html_text(column$text)
+  text <- html_text(read_text(column))
   if (column$align == "left") {
     deep <- nchar(text) - nchar(sub("^ +", "", text))
     indent <- ifelse(deep > 0L, paste0(" style=\"padding-left:", 0.5 + 0.6 * deep, "rem\""), "")

@@ -5,11 +5,11 @@ write_json_file <- function(document, path) {
   tables <- lapply(table_blocks(document), function(block) {
     list(
       label = jsonlite::unbox(if (block$label == "") document$title else block$label),
-      facts = block$sheet$facts, notes = block$sheet$notes, rows = marked_numbers(block$sheet$data, marks)
+      facts = unname(block$sheet$facts), notes = block$sheet$notes, rows = marked_numbers(block$sheet$data, marks)
     )
   })
-  whole <- list(title = jsonlite::unbox(document$title), facts = document$facts,
-    notes = document$notes, tables = tables)
+  whole <- list(title = jsonlite::unbox(document$title), facts = unname(document$facts),
+    notes = document$notes, about = document$about, tables = tables)
   text <- jsonlite::toJSON(whole, dataframe = "rows", na = "null", POSIXt = "ISO8601", pretty = 1)
   write_text_lines(gsub(paste0("\"", marks, "([^\"]*)", marks, "\""), "\\1", text), path)
 }

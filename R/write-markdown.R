@@ -3,15 +3,14 @@
 write_markdown_file <- function(document, path) write_text_lines(markdown_lines(document), path)
 
 markdown_lines <- function(document) {
-  labels <- vapply(document$blocks, `[[`, "", "label")
-  labels <- labels[labels != ""]
+  paragraphs <- function(text) as.vector(rbind(markdown_text(text), ""))
   c(
     paste("#", markdown_text(document$title)), "",
-    if (length(document$subtitle) > 0L) c(markdown_text(document$subtitle), ""),
-    as.vector(rbind(markdown_text(document$facts), "")),
-    if (document$contents) c(paste("-", markdown_text(labels)), ""),
-    unlist(lapply(document$blocks, markdown_block)),
-    if (length(document$notes) > 0L) as.vector(rbind(markdown_text(document$notes), ""))
+    paragraphs(document$subtitle), paragraphs(fact_line(document$facts)),
+    if (document$contents) c(paste("-", markdown_text(block_labels(document))), ""),
+    unlist(lapply(flat_blocks(document), markdown_block)),
+    paragraphs(document$notes),
+    if (length(document$about) > 0L) c("---", "", paragraphs(document$about))
   )
 }
 
@@ -34,11 +33,11 @@ markdown_table <- function(sheet) {
   }, "")
   rule <- vapply(sheet$columns, function(column) if (column$align == "right") "---:" else "---", "")
   shown <- sheet$role != "blank"
-  cells <- lapply(sheet$columns, function(column) markdown_text(column$text[shown]))
+  cells <- lapply(sheet$columns, function(column) markdown_text(read_text(column)[shown]))
   strong <- sheet$role[shown] %in% c("subtotal", "total", "heading")
   cells <- lapply(cells, function(text) ifelse(strong & text != "", paste0("**", text, "**"), text))
   row <- function(cells) paste0("| ", do.call(paste, c(unname(cells), sep = " | ")), " |")
-  facts <- as.vector(rbind(markdown_text(sheet$facts), ""))
+  facts <- as.vector(rbind(markdown_text(fact_line(sheet$facts)), ""))
   c(
     if (length(sheet$facts) > 0L) facts, row(as.list(heads)), row(as.list(rule)),
     if (any(shown)) row(cells), "", if (length(sheet$notes) > 0L)
@@ -54,5 +53,5 @@ markdown_text <- function(text) {
 }
 
 figure_data_uri <- function(block) {
-  paste0("data:image/png;base64,", gsub("\n", "", jsonlite::base64_enc(block$drawing$png())))
+  paste0("data:image/png;base64,", gsub("\n", "", jsonlite::base64_enc(block$drawing$png(block$across))))
 }

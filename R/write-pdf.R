@@ -5,8 +5,7 @@ write_pdf_file <- function(document, path) {
   folder <- tempfile("drystack-print-")
   dir.create(folder)
   html <- file.path(folder, "page.html")
-  document$blocks <- unlist(lapply(document$blocks, blocks_that_fit), recursive = FALSE)
-  write_html_file(document, html)
+  write_html_file(printed_document(document), html)
   printing <- begun_printing(browser, html, path.expand(path))
   function() {
     on.exit({
@@ -35,21 +34,41 @@ begun_printing <- function(browser, html, path) {
   ))
 }
 
-# A table wider than paper is cut into parts that fit, each with the columns that head its rows.
-paper_width <- 105L
+# How many characters fit side by side.
+paper_width <- c(portrait = 105L, landscape = 155L)
 
-blocks_that_fit <- function(block) {
+printed_document <- function(document) {
+  fit <- function(block) {
+    if (block$kind != "beside") {
+      return(blocks_that_fit(block, document$orientation))
+    }
+    block$blocks <- unlist(lapply(block$blocks, blocks_that_fit, "portrait"), recursive = FALSE)
+    list(block)
+  }
+  document$blocks <- unlist(lapply(document$blocks, fit), recursive = FALSE)
+  document
+}
+
+# A table wider than the paper turns the page where it fits so, else it is cut into parts that fit, each
+# with the columns that head its rows. A listing has a table for each of its outermost groups, so that
+# every page says which one goes on.
+blocks_that_fit <- function(block, orientation) {
   if (block$kind != "table" || identical(block$sheet$layout, "headlines")) {
     return(list(block))
   }
   sheet <- block$sheet
-  parts <- column_blocks(sheet, paper_width)
-  if (length(parts) == 1L) {
+  sheet$columns <- lapply(sheet$columns, with_head_lines)
+  if (length(column_blocks(sheet, paper_width[[orientation]])) == 1L) {
     return(list(block))
   }
+  if (orientation == "portrait" && length(column_blocks(sheet, paper_width[["landscape"]])) == 1L) {
+    block$turned <- TRUE
+    return(list(block))
+  }
+  parts <- column_blocks(sheet, paper_width[[orientation]])
   lapply(seq_along(parts), function(i) {
     part <- block
-    part$sheet$columns <- sheet$columns[parts[[i]]]
+    part$sheet$columns <- block$sheet$columns[parts[[i]]]
     part$sheet$facts <- c(if (i == 1L) sheet$facts, block_label(sheet, parts, i))
     if (i > 1L) part$label <- ""
     if (i < length(parts)) part$sheet$notes <- character()

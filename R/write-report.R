@@ -5,6 +5,7 @@
 #'   not at all: the output is written aside and moved into place.
 #' @param guard `TRUE`: in CSV, text that begins with `=`, `+`, `-` or `@` gets an apostrophe before
 #'   it, so that no spreadsheet takes it for a formula. (In xlsx it is text in any case.)
+#' @param notes How much is told beside the figures: `"full"`, `"brief"` or `"none"`, as in [report()].
 #' @return `path`, invisibly.
 #' @section What the files hold:
 #'   | ending | holds |
@@ -29,15 +30,16 @@
 #' file <- file.path(tempdir(), "sales.html")
 #' write_report(sales, file)
 #' @export
-write_report <- function(x, path, guard = FALSE) {
+write_report <- function(x, path, guard = FALSE, notes = "full") {
   own_setting()
   check_text(path, "path")
+  check_choice(notes, notes_words, "notes")
   check_flag(guard, "guard")
   if (inherits(x, "ggplot")) {
     writer <- writer_for(path, figure_writers(), "figure")
     write_whole(path, function(aside) writer(function() ggplot2::ggplotGrob(x), aside))
   } else {
-    document <- as_document(x)
+    document <- with_notes(as_document(x), notes)
     document$guard <- guard
     write_document(document, path)
   }

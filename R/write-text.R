@@ -4,12 +4,12 @@
 write_text_file <- function(document, path) write_text_lines(document_lines(document, 100L), path)
 
 document_lines <- function(document, width = 100L, most_rows = Inf) {
-  labels <- vapply(document$blocks, `[[`, "", "label")
   c(
-    wrap_lines(c(document$title, document$subtitle, document$facts), width),
-    if (document$contents) c("", paste0("  ", labels[labels != ""])),
-    unlist(lapply(document$blocks, block_text, width = width, most_rows = most_rows)),
-    if (length(document$notes) > 0L) c("", wrap_lines(document$notes, width))
+    wrap_lines(c(document$title, document$subtitle, fact_line(document$facts)), width),
+    if (document$contents) c("", paste0("  ", block_labels(document))),
+    unlist(lapply(flat_blocks(document), block_text, width = width, most_rows = most_rows)),
+    if (length(document$notes) > 0L) c("", wrap_lines(document$notes, width)),
+    if (length(document$about) > 0L) c("", wrap_lines(document$about, width))
   )
 }
 
@@ -26,6 +26,7 @@ block_text <- function(block, width, most_rows) {
 
 sheet_lines <- function(sheet, width = 100L, most_rows = Inf) {
   sheet <- with_short_labels(sheet)
+  sheet$columns <- lapply(sheet$columns, with_head_lines)
   shown <- shown_rows(length(sheet$role), most_rows)
   blocks <- column_blocks(sheet, width)
   body <- unlist(lapply(seq_along(blocks), function(i) {
@@ -33,7 +34,7 @@ sheet_lines <- function(sheet, width = 100L, most_rows = Inf) {
   }))
   left <- length(sheet$role) - length(shown)
   c(
-    wrap_lines(sheet$facts, width), body,
+    wrap_lines(fact_line(sheet$facts), width), body,
     if (left > 0L) paste0("\u2026 ", format_count(left),
       " more rows: as.data.frame() and write_report() give all."),
     if (length(sheet$notes) > 0L) c("", wrap_lines(sheet$notes, width))
@@ -48,9 +49,10 @@ block_label <- function(sheet, blocks, i) {
   figures <- lapply(blocks, function(block) {
     block[vapply(sheet$columns[block], function(column) column$align != "left", NA)]
   })
+  ends <- match(figures[[i]][c(1L, length(figures[[i]]))], unlist(figures))
   paste0(
-    "[columns ", match(figures[[i]][1L], unlist(figures)), " to ",
-    match(utils::tail(figures[[i]], 1L), unlist(figures)), " of ", length(unlist(figures)), "]"
+    if (ends[1L] == ends[2L]) paste("[column", ends[1L]) else paste("[columns", ends[1L], "to", ends[2L]),
+    " of ", length(unlist(figures)), "]"
   )
 }
 
@@ -104,7 +106,18 @@ cut_label <- function(text) {
   text
 }
 
-column_width <- function(column) max(cli::ansi_nchar(c(column$label, column$text), "width"), 0L)
+column_width <- function(column) max(cli::ansi_nchar(c(column$head_lines %||% column$label, column$text),
+  "width"), 0L)
+
+# A head that is longer than what stands under it is broken between its words.
+shortest_head <- 12L
+
+with_head_lines <- function(column) {
+  wide <- max(cli::ansi_nchar(column$text, "width"), shortest_head)
+  column$head_lines <- if (column$align == "left" || !nzchar(column$label)) column$label
+    else strwrap(column$label, wide + 1L)
+  column
+}
 
 # A head wider than the columns under it makes the last of them wider.
 column_widths <- function(columns) {
@@ -123,12 +136,20 @@ column_widths <- function(columns) {
 block_lines <- function(sheet, block, shown) {
   columns <- sheet$columns[block]
   widths <- column_widths(columns)
-  cells <- Map(function(column, width) pad(column$text[shown], width, column$align), columns, widths)
-  heads <- Map(function(column, width) pad(column$label, width, column$align), columns, widths)
+  cells <- Map(function(column, width) pad(read_text(column)[shown], width, column$align), columns, widths)
   rule <- strrep("\u2500", sum(widths) + 2L * (length(widths) - 1L))
   rows <- if (length(shown) > 0L) do.call(paste, c(unname(cells), sep = "  ")) else "(no rows)"
-  c(head_lines(columns, widths), paste(unlist(heads), collapse = "  "),
-    rule, ruled_rows(rows, sheet$role[shown], rule))
+  c(head_lines(columns, widths), label_lines(columns, widths), rule,
+    ruled_rows(rows, sheet$role[shown], rule, sheet$gap_after[shown]))
+}
+
+# Labels of several lines end on the same one.
+label_lines <- function(columns, widths) {
+  depth <- max(lengths(lapply(columns, `[[`, "head_lines")), 1L)
+  heads <- Map(function(column, width) {
+    pad(c(rep("", depth - length(column$head_lines)), column$head_lines), width, column$align)
+  }, columns, widths)
+  sub(" +$", "", do.call(paste, c(unname(heads), sep = "  ")))
 }
 
 # Heads over several columns: each centred over a rule as wide as its columns.
@@ -145,12 +166,12 @@ head_lines <- function(columns, widths) {
 }
 
 # A grand total stands apart by a rule; an empty line stands between groups that have a subtotal.
-ruled_rows <- function(rows, role, rule) {
+ruled_rows <- function(rows, role, rule, gap = NULL) {
   n <- length(rows)
   is_line <- role %in% c("line", "others")
   before_line <- c(is_line[-1L], FALSE)
   leads <- leads_its_lines(role, is_line)
-  gap_after <- !leads & role == "subtotal" & before_line
+  gap_after <- (gap %||% FALSE) | !leads & role == "subtotal" & before_line
   gap_before <- leads & role == "subtotal" & c(FALSE, is_line[-n])
   after <- ifelse(gap_after, "", ifelse(role == "total" & leads &
     n > 1L & c(role[-1L], "") != "total", rule, NA))

@@ -1,22 +1,40 @@
 # The xlsx writer: a worksheet for each table, with real numbers under number formats, frozen heads,
-# widths that fit, outline levels of groups, and heads that are printed on every page. Texts and
-# figures of a page stand on a worksheet of their own.
+# widths that fit, a name for its range, outline levels of groups, heads that are printed on every page, and
+# the figures that stand with it. A page of several has its contents, texts and what it was made from on a
+# worksheet before them.
 
 write_xlsx_file <- function(document, path) {
   workbook <- openxlsx::createWorkbook(title = document$title)
   openxlsx::modifyBaseFont(workbook, fontSize = 10, fontName = "Calibri")
-  tables <- table_blocks(document)
-  others <- Filter(function(block) block$kind != "table", document$blocks)
-  names <- worksheet_names(vapply(tables, function(block) {
-    if (block$label == "") block$sheet$title else block$label
-  }, ""))
-  for (i in seq_along(tables)) xlsx_table(workbook, names[i], document, tables[[i]]$sheet)
+  plan <- xlsx_plan(document)
+  if (plan$several) openxlsx::addWorksheet(workbook, plan$contents, gridLines = FALSE)
+  for (one in plan$sheets) xlsx_table(workbook, one, document, plan$several)
   function() {
-    if (length(others) > 0L) xlsx_others(workbook, worksheet_names(c(names, "Page"))[length(names) + 1L],
-      document, others)
+    for (one in plan$sheets) xlsx_figures(workbook, one)
+    if (plan$several) xlsx_contents(workbook, plan, document)
     openxlsx::saveWorkbook(workbook, path, overwrite = TRUE)
   }
 }
+
+# Which worksheets there are: for each its name, the block of its table (NULL: figures alone), and the
+# blocks of the figures that stand with it: those beside the table, else those after it.
+xlsx_plan <- function(document) {
+  sheets <- list()
+  texts <- list()
+  for (block in flat_blocks(document)) {
+    n <- length(sheets)
+    if (block$kind == "table") sheets[[n + 1L]] <- list(table = block, label = label_of_table(block))
+    else if (block$kind == "text") texts <- c(texts, list(block))
+    else if (n > 0L) sheets[[n]]$figures <- c(sheets[[n]]$figures, list(block))
+    else sheets[[1L]] <- list(figures = list(block), label = "Figures")
+  }
+  several <- length(sheets) > 1L || length(texts) > 0L || length(sheets[[1L]]$figures) > 0L
+  names <- worksheet_names(c("Contents", vapply(sheets, `[[`, "", "label")))
+  sheets <- Map(function(one, name) c(one, name = name), sheets, names[-1L])
+  list(several = several, contents = names[1L], sheets = sheets, texts = texts)
+}
+
+label_of_table <- function(block) if (block$label == "") block$sheet$title else block$label
 
 # At most 31 characters, without those that worksheets may not have, each once.
 worksheet_names <- function(labels) {
@@ -26,32 +44,55 @@ worksheet_names <- function(labels) {
   ifelse(duplicated(tolower(names)), paste0(names, substr(lower, nchar(names) + 1L, 31L)), names)
 }
 
-xlsx_table <- function(workbook, name, document, sheet) {
+# A name for the range of a table, as workbooks allow them: no cell address, no spaces.
+range_name <- function(worksheet) paste0("table_", gsub("[^A-Za-z0-9]+", "_", worksheet))
+
+xlsx_table <- function(workbook, one, document, several) {
+  name <- one$name
   openxlsx::addWorksheet(workbook, name, gridLines = FALSE)
-  above <- c(document$title, if (sheet$title != document$title) sheet$title,
-    document$subtitle, document$facts, sheet$facts)
-  openxlsx::writeData(workbook, name, above, colNames = FALSE)
-  openxlsx::addStyle(workbook, name, openxlsx::createStyle(textDecoration = "bold", fontSize = 13),
-    rows = 1L, cols = 1L)
+  if (is.null(one$table)) {
+    return(invisible())
+  }
+  sheet <- one$table$sheet
+  above <- c(if (several) one$label else document$title, if (!several) document$subtitle,
+    fact_line(c(document$facts, sheet$facts)))
+  xlsx_texts(workbook, name, above, 1L)
   depth <- length(head_spans(sheet$columns))
   head <- length(above) + 2L
   xlsx_heads(workbook, name, sheet, head, depth)
   first <- head + depth + 1L
   xlsx_body(workbook, name, sheet, first)
   rows <- length(sheet$role)
-  notes <- c(sheet$notes, document$notes)
+  openxlsx::createNamedRegion(workbook, name, range_name(name), rows = (first - 1L):(first + rows - 1L),
+    cols = seq_along(sheet$columns))
+  widths <- pmin(pmax(vapply(lapply(sheet$columns, with_head_lines), column_width, 1L) + 3, 8), 60)
+  notes <- wrap_lines(c(sheet$notes, document$notes, if (!several) document$about), max(sum(widths), 60))
   if (length(notes) > 0L) openxlsx::writeData(workbook, name, notes,
     startRow = first + rows + 1L, colNames = FALSE)
   lead <- sum(vapply(sheet$columns, function(column) column$align == "left", NA))
   openxlsx::freezePane(workbook, name, firstActiveRow = first, firstActiveCol = lead + 1L)
-  widths <- vapply(sheet$columns, column_width, 1L) + 3
-  openxlsx::setColWidths(workbook, name, seq_along(sheet$columns), pmin(pmax(widths, 6), 60))
-  openxlsx::pageSetup(
-    workbook, name, orientation = if (sum(widths) > 90) "landscape" else "portrait",
-    fitToWidth = TRUE, fitToHeight = FALSE, paperSize = 9,
-    printTitleRows = head:(first - 1L)
-  )
+  openxlsx::setColWidths(workbook, name, seq_along(sheet$columns), widths)
+  xlsx_print(workbook, name, document, wide = sum(widths) > 90 || length(one$figures) > 0L,
+    heads = head:(first - 1L))
   xlsx_outline(workbook, name, sheet, first)
+}
+
+# On paper: as wide as the page, title and page over and under it.
+xlsx_print <- function(workbook, name, document, wide, heads = NULL) {
+  openxlsx::pageSetup(
+    workbook, name, orientation = if (wide) "landscape" else document$orientation, fitToWidth = TRUE,
+    fitToHeight = FALSE, paperSize = if (document$paper == "A4") 9 else 1, printTitleRows = heads
+  )
+  openxlsx::setHeaderFooter(workbook, name,
+    header = c(gsub("&", "&&", substr(document$title, 1L, 200L), fixed = TRUE), NA, NA),
+    footer = c(NA, NA, "&P / &N"))
+}
+
+# The first line is the title of its worksheet.
+xlsx_texts <- function(workbook, name, texts, row) {
+  openxlsx::writeData(workbook, name, texts, startRow = row, colNames = FALSE)
+  openxlsx::addStyle(workbook, name, openxlsx::createStyle(textDecoration = "bold", fontSize = 13,
+    fontColour = "#33424D"), rows = row, cols = 1L)
 }
 
 xlsx_heads <- function(workbook, name, sheet, head, depth) {
@@ -68,7 +109,8 @@ xlsx_heads <- function(workbook, name, sheet, head, depth) {
   labels <- as.list(vapply(sheet$columns, `[[`, "", "label"))
   openxlsx::writeData(workbook, name, as.data.frame(labels, col.names = seq_along(labels)),
     startRow = head + depth, colNames = FALSE)
-  style <- function(...) openxlsx::createStyle(textDecoration = "bold", fontColour = "#33424D", ...)
+  style <- function(...) openxlsx::createStyle(textDecoration = "bold", fontColour = "#33424D",
+    valign = "bottom", wrapText = TRUE, ...)
   cols <- seq_along(sheet$columns)
   for (level in seq_len(depth)) openxlsx::addStyle(workbook, name,
     style(halign = "center"), head + level - 1L, cols)
@@ -173,27 +215,55 @@ xlsx_outline <- function(workbook, name, sheet, first) {
   for (row in breaks) openxlsx::pageBreak(workbook, name, first + row - 1L, type = "row")
 }
 
-# Texts and figures of a page, one under the other.
-xlsx_others <- function(workbook, name, document, blocks) {
-  openxlsx::addWorksheet(workbook, name, gridLines = FALSE)
-  openxlsx::writeData(workbook, name, c(document$title, document$subtitle, document$facts), colNames = FALSE)
-  openxlsx::pageSetup(workbook, name, orientation = "landscape", fitToWidth = TRUE,
-    fitToHeight = FALSE, paperSize = 9)
-  row <- 3L + length(c(document$title, document$subtitle, document$facts))
-  for (block in blocks) {
+# Figures as pictures to the right of their table, one under the other.
+xlsx_figures <- function(workbook, one) {
+  row <- 4L
+  column <- if (is.null(one$table)) 1L else length(one$table$sheet$columns) + 2L
+  for (block in one$figures) {
     if (block$label != "") {
-      openxlsx::writeData(workbook, name, block$label, startRow = row, colNames = FALSE)
-      row <- row + 1L
+      openxlsx::writeData(workbook, one$name, block$label, startRow = row, startCol = column, colNames = FALSE)
+      openxlsx::addStyle(workbook, one$name, openxlsx::createStyle(textDecoration = "bold",
+        fontColour = "#33424D"), rows = row, cols = column)
     }
-    if (block$kind == "text") {
-      openxlsx::writeData(workbook, name, block$text, startRow = row, colNames = FALSE)
-      row <- row + length(block$text) + 1L
-    } else {
-      # The workbook reads the picture when it is saved: it is left in the session's own folder.
-      file <- tempfile(fileext = ".png")
-      writeBin(block$drawing$png(), file)
-      openxlsx::insertImage(workbook, name, file, width = 8, height = 5, startRow = row)
-      row <- row + 27L
-    }
+    # The workbook reads the picture when it is saved: it is left in the session's own folder.
+    file <- tempfile(fileext = ".png")
+    writeBin(block$drawing$png(2L), file)
+    size <- figure_pixels(file) / 110
+    openxlsx::insertImage(workbook, one$name, file, width = size[1L], height = size[2L], startRow = row + 1L,
+      startCol = column)
+    row <- row + 4L + ceiling(size[2L] * 72 / 13)
   }
+}
+
+# Width and height stand in the head of a PNG.
+figure_pixels <- function(file) {
+  head <- as.integer(readBin(file, "raw", 24L)[17:24])
+  c(sum(head[1:4] * 256^(3:0)), sum(head[5:8] * 256^(3:0)))
+}
+
+# What the workbook holds, its texts, and how it was made.
+xlsx_contents <- function(workbook, plan, document) {
+  name <- plan$contents
+  write <- function(texts, row, column = 1L) {
+    texts <- wrap_lines(texts, 90L)
+    if (length(texts) > 0L) openxlsx::writeData(workbook, name, texts, startRow = row, startCol = column,
+      colNames = FALSE)
+    row + length(texts)
+  }
+  head <- c(document$title, wrap_lines(c(document$subtitle, fact_line(document$facts)), 90L))
+  xlsx_texts(workbook, name, head, 1L)
+  row <- length(head) + 2L
+  for (one in plan$sheets) {
+    write(one$label, row)
+    link <- openxlsx::makeHyperlinkString(sheet = one$name, row = 1L, col = 1L, text = "open")
+    openxlsx::writeFormula(workbook, name, link, startRow = row, startCol = 2L)
+    openxlsx::addStyle(workbook, name, openxlsx::createStyle(fontColour = "#33424D",
+      textDecoration = "underline"), rows = row, cols = 2L)
+    row <- row + 1L
+  }
+  for (block in plan$texts) row <- write(c(if (block$label != "") block$label, block$text), row + 1L)
+  row <- write(document$notes, row + 1L)
+  write(c(if (length(document$about) > 0L) "About these figures", document$about), row + 1L)
+  openxlsx::setColWidths(workbook, name, 1:2, c(60, 30))
+  xlsx_print(workbook, name, document, wide = FALSE)
 }

@@ -161,6 +161,7 @@ class Reader {
   Read mapping(int depth) {
     check_plain(event_.data.mapping_start.anchor, event_.data.mapping_start.tag);
     const int at = line();
+    const bool in_braces = event_.data.mapping_start.style == YAML_FLOW_MAPPING_STYLE;
     Parts parts;
     Rcpp::CharacterVector names;
     std::unordered_set<std::string> seen;
@@ -175,6 +176,10 @@ class Reader {
       next();
       parts.add(value(depth + 1));
       Rcpp::List(parts.lines.back())["line"] = of_key;
+    }
+    // A name alone in braces is a parameter: `from: {first}` needs no quotes.
+    if (in_braces && parts.values.size() == 1 && Rf_isNull(parts.values[0])) {
+      return {text_value("{" + Rcpp::as<std::string>(names[0]) + "}"), line_of(at, Rcpp::List())};
     }
     Rcpp::List values = Parts::list(parts.values);
     Rcpp::List lines = Parts::list(parts.lines);

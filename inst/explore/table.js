@@ -43,10 +43,10 @@ function columnOf(cell) {
 function placeOf(cell) {
   if (cell.matches("li")) return { row: [...cell.parentElement.children].indexOf(cell) + 1, col: 2 };
   const row = cell.parentElement;
-  const rows = [...row.parentElement.children];
   if (row.parentElement.tagName === "THEAD") {
-    return { row: 0, col: columnOf(cell), level: rows.indexOf(row) + 1 };
+    return { row: 0, col: columnOf(cell), level: [...row.parentElement.children].indexOf(row) + 1 };
   }
+  const rows = [...row.closest("table").querySelectorAll("tbody tr")];
   return { row: rows.indexOf(row) + 1, col: columnOf(cell), level: 0 };
 }
 

@@ -14,7 +14,7 @@ requests <- list(
     table = function() rollup(last_year(), by = region, amount = sum(amount))
   ),
   growth = list(
-    steps = list(list("measure", 0L, items = "growth of total amount on a year before")),
+    steps = list(list("measure", 0L, items = "growth of amount on a year before")),
     table = function() {
       rollup(last_year(), by = month, amount = sum(amount), amount_growth = growth(amount,
         year))
@@ -34,7 +34,7 @@ requests <- list(
   ),
   largest_first = list(
     steps = list(list("rows", 1L, items = "product id"), list("order", 0L,
-      items = "largest total amount first")),
+      items = "largest amount first")),
     table = function() {
       rollup(last_year(), by = product_id, amount = sum(amount),
         sort = list(product_id = largest_first(amount)))
@@ -57,8 +57,8 @@ requests <- list(
   ),
   top_customers = list(
     steps = list(list("rows", 1L, items = "customer id"), list("order", 0L,
-      items = "the top 5 by total amount"),
-      list("measure", 0L, items = "share of total amount in the total")),
+      items = "the top 5 by amount"),
+      list("measure", 0L, items = "share of amount in the total")),
     table = function() {
       rollup(last_year(), by = customer_id, amount = sum(amount),
         amount_share = share(amount),

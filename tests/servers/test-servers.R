@@ -61,7 +61,7 @@ test_that("date-times of PostgreSQL count on the day of the zone that is said", 
   book <- daybook(orders_in(con, "times", zone = "Europe/Paris"), date = at)
   x <- rollup(book, by = hour_of_day, s = sum(v))
   expect_identical(x$figures$s[as.character(x$axes$hour_of_day) == "00"], 1)
-  expect_match(table_notes(x), "days of Europe/Paris", all = FALSE)
+  expect_match(all_notes(x), "days of Europe/Paris", all = FALSE)
   expect_identical(rollup(only(book, plain < "2026-02-01"), by = year, s = sum(v))$figures$s, 1)
 })
 
@@ -75,7 +75,7 @@ test_that("what PostgreSQL holds that is odd is unknown, exact or told", {
   book <- daybook(orders_in(con, "odd"), date = d)
   x <- rollup(book, by = year, n = sum(n), f = sum(f), big = sum(as_amount(b)))
   expect_identical(x$figures, list(n = 0.30001, f = 1, big = 9007199254740997))
-  expect_match(table_notes(x), "n is unknown on 1 line", all = FALSE)
+  expect_match(all_notes(x), "N is unknown on 1 line", all = FALSE)
   expect_raised(rollup(book, by = j, n = count()), "column", "cannot be read", "json")
   expect_raised(orders_in(con, "odds"), "database", "Did you mean \"odd\"")
 })

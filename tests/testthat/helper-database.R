@@ -32,7 +32,7 @@ asked_of_book <- function(ask, book) {
       "found", "ok")])
     list(data = if (is.data.frame(found) || inherits(found, "drystack_table")) as.data.frame(found)
       else format(found),
-      notes = if (inherits(found, "drystack_table")) table_notes(found))
+      notes = if (inherits(found, "drystack_table")) all_notes(found))
   }, drystack_error = function(e) class(e)[1L])
 }
 

@@ -91,7 +91,7 @@ asked_of <- function(form, ask, world, request) {
     list(
       data = as.data.frame(table, shape = "long"),
         notes = Filter(function(note) !grepl("^Reading|added up by the database", note),
-        table_notes(table)), facts = table_facts(table)
+        all_notes(table)), facts = table_facts(table)
     )
   }, drystack_error = function(e) class(e)[1L])
 }

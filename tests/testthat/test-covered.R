@@ -18,7 +18,7 @@ test_that("periods that the orders do not reach are marked, and growth to them i
     month, fiscal_calendar("July"))]))
   expect_true(is.na(rows$g[rows$.role == "total"]))
   text <- paste(format(x, width = 200), collapse = "\n")
-  expect_match(text, "orders end on 24 August 2026; as of 31 October 2026", fixed = TRUE)
+  expect_match(text, "As of 31 October 2026 \u00b7 orders end on 24 August 2026", fixed = TRUE)
   expect_match(text, "2026-08 Aug is covered in part, 24 of 31 days: orders end on 24 August 2026.",
     fixed = TRUE)
   expect_match(text, "2026-10 Oct is not covered: orders end on 24 August 2026.", fixed = TRUE)
@@ -55,38 +55,38 @@ test_that("one date mistyped far into the future does not become the as-of date"
   expect_identical(as_day_date(book$as_of), as.Date("2026-07-19"))
   x <- rollup(book, s = sum(v))
   expect_identical(plain(x)$s, 200)
-  expect_match(table_notes(x), "1 order line dated far after the others, to 4 June 2062", all = FALSE)
+  expect_match(all_notes(x), "1 order line dated far after the others, to 4 June 2062", all = FALSE)
   expect_identical(plain(rollup(as_of(book, "2062-12-31"), s = sum(v)))$s, 201)
 })
 
 test_that("each comparison says which days stand beside which", {
   book <- within_dates(as_of(ended(), "2026-07-31"), "2026-06-01", "2026-07-31")
   x <- rollup(book, month, s = sum(v), ly = prior(s, year), g = growth(s, year), m = prior(s, month))
-  notes <- table_notes(x)
+  notes <- all_notes(x)
   expect_in_set(c(
-    "ly and g compare 1 June 2026 to 31 July 2026 with 1 June 2025 to 31 July 2025.",
-    "m compares 1 June 2026 to 31 July 2026 with 1 May 2026 to 30 June 2026."
+    "S a year before and growth on a year before compare 1 June 2026 to 31 July 2026 with 1 June 2025 to 31 July 2025.",
+    "S a month before compares 1 June 2026 to 31 July 2026 with 1 May 2026 to 30 June 2026."
   ), notes)
 })
 
 test_that("parts that occurred more often than others are told", {
-  notes <- table_notes(rollup(ended(), month_of_year, s = sum(v)))
+  notes <- all_notes(rollup(ended(), month_of_year, s = sum(v)))
   expect_match(notes, "Sep, Oct, Nov, Dec occurred once, the others 2 times", all = FALSE)
   expect_match(notes, "mean(each(month, ...))", fixed = TRUE, all = FALSE)
   even <- within_dates(as_of(ended(), "2026-06-30"), "2025-07-01", "2026-06-30")
-  expect_no_match(paste(table_notes(rollup(even, month_of_year, s = sum(v))), collapse = " "), "occurred")
+  expect_no_match(paste(all_notes(rollup(even, month_of_year, s = sum(v))), collapse = " "), "occurred")
 })
 
 test_that("members that no order has are told wherever they are named", {
-  notes <- function(...) table_notes(rollup(ended(), ...))
+  notes <- function(...) all_notes(rollup(ended(), ...))
   expect_match(notes(s = only(sum(v), k == "Web")), "No order line has k \"Web\": did you mean \"web\"?",
     fixed = TRUE, all = FALSE)
   expect_match(notes(s = sum(ifelse(k %in% c("shop", "pots"), v, 0))), "k \"pots\": did you mean \"post\"?",
     fixed = TRUE, all = FALSE)
   book <- only(ended(), k %in% c("shop", "webb"))
-  expect_match(table_notes(rollup(book, s = sum(v))), "\"webb\": did you mean \"web\"?",
+  expect_match(all_notes(rollup(book, s = sum(v))), "\"webb\": did you mean \"web\"?",
     fixed = TRUE, all = FALSE)
-  expect_identical(notes(s = only(sum(v), k != "web")), character())
+  expect_identical(notes(s = only(sum(v), k != "web")), "From 601 of 601 order lines.")
 })
 
 test_that("start_of() cuts dates to the start of a period, in any calendar of the daybook", {

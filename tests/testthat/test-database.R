@@ -19,8 +19,8 @@ test_that("decimals that doubles stand for are added up exactly; other doubles a
   there <- daybook(sqlite_orders(orders), date = on)
   x <- rollup(there, by = month, s = sum(cents))
   expect_identical(x$figures$s, 0.33)
-  expect_false(any(grepl("added up by the database", table_notes(x))))
-  expect_match(table_notes(rollup(there, by = month, s = sum(odd))), "^odd is added up by the database",
+  expect_false(any(grepl("added up by the database", all_notes(x))))
+  expect_match(all_notes(rollup(there, by = month, s = sum(odd))), "^Odd is added up by the database",
     all = FALSE)
 })
 
@@ -73,8 +73,8 @@ test_that("empty texts among numbers and dates are unknown; words among them are
   book <- daybook(orders_in(con, "t"), date = d, undated = "tbc")
   x <- rollup(book, by = month, v = sum(v))
   expect_identical(x$figures$v, 1)
-  expect_match(table_notes(x), "3 lines without a date", all = FALSE)
-  expect_match(table_notes(x), "v is unknown on 1 line", all = FALSE)
+  expect_match(all_notes(x), "3 lines without a date", all = FALSE)
+  expect_match(all_notes(x), "V is unknown on 1 line", all = FALSE)
   expect_raised(rollup(book, by = month, w = sum(w)), "amount", "\"3x\"")
 })
 
@@ -88,7 +88,7 @@ test_that("days are texts, texts with a time, numbers since 1970 and of spreadsh
     "2026-02-06")
   since <- book("(20000.5, 1), (20100, 2)")
   expect_identical(format(as_day_date(since$first)), "2024-10-04")
-  expect_match(table_notes(rollup(since, by = month, v = sum(v))), "days since 1 January 1970", all = FALSE)
+  expect_match(all_notes(rollup(since, by = month, v = sum(v))), "days since 1 January 1970", all = FALSE)
   expect_identical(format(as_day_date(book("(46000, 1), (46100, 2)")$first)), "2025-12-09")
   expect_raised(book("('08/31/2026', 1), ('2026-08-31', 2)"), "date", "08/31/2026", "2026-08-31")
   expect_raised(book("('2026-02-30', 1), ('2026-08-31', 2)"), "date", "2026-02-30")
@@ -116,7 +116,7 @@ test_that("what is infinite is unknown, and figures beyond a number are told", {
     "insert into t values ('2026-01-05', 9e999), ('2026-01-05', 2)")
   x <- rollup(daybook(orders_in(con, "t"), date = d), by = year, s = sum(v), m = max(v))
   expect_identical(x$figures, list(s = 2, m = 2))
-  expect_match(table_notes(x), "v is unknown on 1 line", all = FALSE)
+  expect_match(all_notes(x), "V is unknown on 1 line", all = FALSE)
 })
 
 test_that("first and last need an order of lines", {

@@ -41,7 +41,7 @@ test_that("periods that the limits cut are marked and compared over the same day
   expect_identical(table$part_way, c(TRUE, FALSE, TRUE))
   expect_output(print(table, width = 200),
     "2026-06 Jun is part-way: 10 of 30 days, from 21 June 2026 to 30 June 2026")
-  expect_output(print(table, width = 200), "shown: 21 June 2026 to 10 August 2026")
+  expect_output(print(table, width = 200), "21 June 2026 to 10 August 2026")
 })
 
 test_that("complete = TRUE shows finished periods of the table's own period only", {
@@ -83,8 +83,8 @@ test_that("year-to-date by two calendars says from which day each counts", {
   expect_output(
     print(table, width = 300),
     paste(
-      "fiscal_ytd counts from 1 July 2026 \\(fiscal calendar\\)",
-      "and civil_ytd counts from 1 January 2026 \\(civil"
+      "fiscal ytd counts from 1 July 2026 \\(fiscal calendar\\)",
+      "and civil ytd counts from 1 January 2026 \\(civil"
     )
   )
 })

@@ -61,7 +61,7 @@ test_that("a lookup never changes the number of lines; keys without a row are co
   x <- rollup(rich, manager, n = count())
   expect_identical(plain(x)$manager, c("A. Hale", "(none)"))
   expect_match(paste(format(x), collapse = " "),
-    "lookup by depot: 1 key has no row there \\(\"Thornmoor\"\\), on 2 lines")
+    "Lookup by depot: 1 key has no row there \\(\"Thornmoor\"\\), on 2 lines")
   expect_false(any(grepl("no row there", format(rollup(rich, month, n = count())))))
 })
 

@@ -83,7 +83,7 @@ test_that("several currencies become a column; names that stand twice or are per
   expect_identical(orders$net_currency, c("USD", "EUR"))
   told <- paste(attr(orders, "reading")$told, collapse = "; ")
   for (words in c("\"net_2\"", "\"order_day\"", "column_4", "\"net_currency\"")) expect_match(told, words)
-  expect_match(table_notes(rollup(daybook(orders, order_day), n = count())),
+  expect_match(all_notes(rollup(daybook(orders, order_day), n = count())),
     "Reading the orders", all = FALSE)
 })
 

@@ -38,7 +38,7 @@ test_that("CSV, JSON and Parquet hold the values and the types of the table", {
 test_that("xlsx holds real numbers and the text of labels", {
   x <- tables[[2L]]
   sheet <- as_sheet(x)
-  start <- length(c(sheet$title, sheet$facts)) + 2L + length(head_spans(sheet$columns))
+  start <- length(c(sheet$title, fact_line(sheet$facts))) + 2L + length(head_spans(sheet$columns))
   read <- openxlsx::read.xlsx(
     written(x, "xlsx"), colNames = FALSE, startRow = start + 1L,
     skipEmptyRows = FALSE, rows = start + 1L + 0:length(sheet$role)
@@ -69,7 +69,7 @@ test_that("a page holds the same figures, labels and notes in every format", {
     expect_match(text, "Monthly page", label = ending)
     if (ending %in% c("html", "md", "txt")) {
       expect_match(text, total, fixed = TRUE)
-      expect_match(text, "made on 18 September 2026")
+      expect_match(text, "Made on 18 September 2026")
       expect_match(text, "Contents|By depot")
     }
     if (ending != "json") expect_match(text, "All made up.", fixed = TRUE)
@@ -125,7 +125,7 @@ test_that("tables show themselves in R Markdown: HTML in HTML, Markdown elsewher
   expect_match(as.character(knitr::knit_print(x)), "<table>", fixed = TRUE)
   knitr::opts_knit$set(rmarkdown.pandoc.to = "latex")
   text <- as.character(knitr::knit_print(x))
-  expect_match(text, "| depot | quarter |", fixed = TRUE)
+  expect_match(text, "| Depot | Quarter |", fixed = TRUE)
   expect_false(grepl("<table>", text, fixed = TRUE))
   expect_match(as.character(knitr::knit_print(report(x, title = "T"))), "# T", fixed = TRUE)
 })

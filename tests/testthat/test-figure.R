@@ -16,7 +16,7 @@ test_that("part-way periods are told apart, and the figure says what it shows", 
   plot <- figure(months)
   alpha <- ggplot2::ggplot_build(plot)$data[[1L]]$alpha
   expect_lt(alpha[15L], alpha[14L])
-  expect_identical(plot$labels$title, "Sales (bars) and ytd (line) by month")
+  expect_identical(plot$labels$title, "Sales by month")
   expect_match(plot$labels$caption, "2025-03 Mar is part-way")
   expect_match(plot$labels$alt, "from January 2024 to March 2025")
 })
@@ -76,7 +76,7 @@ test_that("the figure that fits is picked and said; every figure has its alterna
   expect_message(figure(months), NA)
   both <- rollup(book, month, s = sum(amount), ly = prior(s, year))
   expect_message(plot <- figure(both), "Drawn as \"compare\"", class = "drystack_message_figure")
-  expect_match(plot$labels$alt, "S against ly by month")
+  expect_match(plot$labels$alt, "S against s a year before by month")
 })
 
 test_that("of many members the largest are drawn, and one row is enough", {

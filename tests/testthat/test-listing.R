@@ -68,7 +68,7 @@ test_that("groups by period hold those periods that have lines; empty groups are
 
 test_that("lines are numbered, headed, parted and put in another order", {
   text <- format(listing(book, depot, lines = on, n = count(), number = TRUE, after = "blank"), width = 100L)
-  expect_true(any(grepl("no. +on +n$", text)))
+  expect_true(any(grepl("No. +On +N$", text)))
   expect_gt(sum(text == ""), 4L)
   headed <- format(listing(book, c(depot, channel), lines = on, n = count(), layout = "indented"),
     width = 100L)

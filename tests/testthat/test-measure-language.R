@@ -37,7 +37,7 @@ test_that("missing, infinite and not-a-number amounts are left out and counted",
   expect_identical(row$sum, 40 + 50.5 - 5)
   expect_identical(row$n, 6)
   expect_identical(row$mean, 85.5 / 3)
-  expect_output(print(table), "amount is unknown on 3 lines")
+  expect_output(print(table), "Amount is unknown on 3 lines")
 })
 
 test_that("measures refer to earlier ones, and arithmetic never gives infinity", {

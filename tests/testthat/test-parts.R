@@ -30,7 +30,7 @@ test_that("a file larger than may be read at once is cut, and loses and doubles 
     }
   )) {
     expect_identical(as.data.frame(ask(book)), as.data.frame(ask(whole)))
-    expect_identical(table_notes(ask(book)), table_notes(ask(whole)))
+    expect_identical(all_notes(ask(book)), all_notes(ask(whole)))
   }
   table <- rollup(book, depot, s = sum(amount), totals = "grand")
   expect_true(all(tie_out(table)$ok, na.rm = TRUE))
@@ -157,7 +157,7 @@ test_that("dates in text are settled by all files together", {
   book <- daybook(folder, on)
   table <- rollup(book, month, s = sum(v))
   expect_identical(plain(table)$s, c(4, 0, 6))
-  expect_match(table_notes(table), "read as day, month, year, as \"13/02/2026\" says", all = FALSE)
+  expect_match(all_notes(table), "read as day, month, year, as \"13/02/2026\" says", all = FALSE)
 })
 
 test_that("labels are spelt as most order lines of all parts spell them", {

@@ -8,16 +8,17 @@ test_that("a table prints its title, standing facts, aligned rows and notes", {
       sales = sum(amount), totals = "all")
   )
   expect_identical(lines[1L], "Sales by depot and quarter")
-  expect_match(lines[2L], "civil year, January to December; as of 10 February 2025; 4 of 6 order lines")
-  expect_identical(lines[3L], "scope: amount > 0")
-  body <- lines[5:(length(lines) - 3L)]
+  expect_match(lines[2L], "As of 10 February 2025 . civil year, January to December . amount is over 0")
+  body <- lines[4:(length(lines) - 4L)]
   expect_identical(unique(nchar(body[nzchar(body)])), nchar(body[1L]))
   expect_match(body[3L], "^Skelby +2024 Q1 +10$")
-  expect_true(any(grepl("^Skelby +all ", body)))
+  expect_true(any(grepl("^Total Skelby ", body)))
+  # What the line above says is not said again.
+  expect_match(body[4L], "^ +2024 Q2 +0$")
   expect_true(any(grepl("^Total ", body)))
   expect_true(any(grepl("2025 Q1 \\*", body)))
-  expect_match(lines[length(lines) - 1L], "^\\* 2025 Q1 is part-way: 41 of 90 days")
-  expect_match(lines[length(lines)], "Left out: 2 lines after 10 February 2025.")
+  expect_match(lines[length(lines) - 2L], "^\\* 2025 Q1 is part-way: 41 of 90 days")
+  expect_match(lines[length(lines)], "From 4 of 6 order lines; left out: 2 lines after 10 February 2025. Conditions: amount > 0.")
 })
 
 test_that("a table too wide is cut into blocks that repeat the axes, and no line is wider", {
@@ -27,8 +28,8 @@ test_that("a table too wide is cut into blocks that repeat the axes, and no line
   )
   lines <- lines_of(table, width = 42L)
   expect_lte(max(cli::ansi_nchar(lines, "width")), 42L)
-  expect_identical(sum(grepl("^depot", lines)), 4L)
-  for (measure in c("first", "second", "third", "fourth")) expect_true(any(grepl(measure, lines[-1L])))
+  expect_identical(sum(grepl("^Depot", lines)), 4L)
+  for (measure in c("First", "Second", "Third", "Fourth")) expect_true(any(grepl(measure, lines[-1L])))
 })
 
 test_that("rows beyond the limit are counted", {
@@ -63,7 +64,7 @@ test_that("notes say where figures lack a record and where amounts are unknown",
   lines <- lines_of(rollup(daybook(orders, on, fiscal_calendar("July")), month, ytd = ytd(sum(amount))),
     width = 300L)
   expect_true(any(grepl("The record begins on 15 January 2024", lines)))
-  expect_true("amount is unknown on 1 line, left out of its figures." %in% lines)
+  expect_true("Amount is unknown on 1 line, left out of its figures." %in% lines)
 })
 
 test_that("print returns its table invisibly and keeps to plain text in a pipe", {

@@ -67,7 +67,7 @@ test_that(
     print(table, width = 200),
     "2026-08 Aug is part-way: 15 of 31 days, to 15 August 2026; comparatives cover the same days"
   )
-  expect_output(print(table), "Left out: 1 line after 15 August 2026")
+  expect_output(print(table), "left out: 1 line after 15 August 2026")
 })
 
 test_that("an as-of date after the last order gives empty periods, not unknown ones", {

@@ -34,9 +34,9 @@ test_that("members that only a lens sees are told, counted in totals, and shown 
   seen <- rollup(book, customer_id, s = sum(amount), ly = prior(s, year), totals = "grand", members = "seen")
   more <- nrow(plain(seen)) - nrow(plain(x))
   expect_gt(more, 0L)
-  expect_match(table_notes(x), paste(more, "more of customer_id have orders only outside the dates shown"),
+  expect_match(all_notes(x), paste(more, "more of customer id have orders only outside the dates shown"),
     all = FALSE)
-  expect_length(grep("outside the dates shown", table_notes(seen)), 0L)
+  expect_length(grep("outside the dates shown", all_notes(seen)), 0L)
   total <- function(t) plain(t)$ly[plain(t)$.role == "total"]
   expect_identical(total(x), total(seen))
   expect_equal(sum(plain(seen)$ly[plain(seen)$.role == "line"]), total(seen))

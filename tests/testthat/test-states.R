@@ -142,7 +142,7 @@ test_that("columns of any name, files of one name and codes are held apart or re
     "orders.csv"),
     row.names = FALSE)
   stale <- rollup(daybook(kept_states(file.path(folder, "kept")), date = on), by = year, s = sum(v))
-  expect_match(table_notes(stale), "have changed since their states were kept", all = FALSE)
+  expect_match(all_notes(stale), "have changed since their states were kept", all = FALSE)
   expect_identical(refresh(file.path(folder, "kept"))$lines, 1)
   asked_alike(function(k) rollup(k, by = c(n, month), s = sum(v)), daybook(file.path(folder, "*",
     "orders.csv"), date = on),

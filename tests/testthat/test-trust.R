@@ -120,7 +120,7 @@ test_that("right tables near the limits of a double tie out, wrong ones do not",
   expect_identical(as.data.frame(whole)$h, c(1e308, 1e308))
   expect_identical(as.data.frame(whole)$a, c(1, 1))
   expect_identical(as.data.frame(whole)$v, c(NA_real_, NA_real_))
-  expect_match(table_notes(whole), "beyond what a number can hold", all = FALSE)
+  expect_match(all_notes(whole), "beyond what a number can hold", all = FALSE)
   expect_true(all(tie_out(whole)$ok %in% c(TRUE, NA)))
   days <- rollup(book, by = day, h = sum(huge), t = sum(tiny), totals = "grand")
   expect_true(all(tie_out(days)$ok %in% c(TRUE, NA)))

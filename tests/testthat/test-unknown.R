@@ -36,8 +36,8 @@ test_that("an R function is given known values, and the whole of them when it as
   expect_identical(seen, list(list(c(1, 4, 9)), list(c(1, 9), c(1, 4)), list(orders$x)))
   x <- rollup(book, q = custom(stats::IQR, x))
   expect_equal(plain(x)$q, IQR(orders$x, na.rm = TRUE))
-  expect_match(table_notes(x), "x is unknown on 1 line, left out", all = FALSE)
-  expect_length(grep("unknown on", table_notes(rollup(book, n = custom(look, x, missing = TRUE)))), 0L)
+  expect_match(all_notes(x), "X is unknown on 1 line, left out", all = FALSE)
+  expect_length(grep("unknown on", all_notes(rollup(book, n = custom(look, x, missing = TRUE)))), 0L)
   seen <- list()
   cells <- plain(crosstab(book, g, day, n = custom(look, x)))
   expect_identical(unname(is.na(as.matrix(cells[2:5]))),

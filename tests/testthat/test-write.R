@@ -41,7 +41,7 @@ test_that("HTML is one page that stands alone, with heads for rows and columns, 
   expect_match(page, "^<!DOCTYPE html>")
   expect_match(page, "<html lang=\"en\">")
   expect_match(page, "<caption>Sales by depot and month</caption>", fixed = TRUE)
-  expect_match(page, "<th scope=\"col\" class=\"figure\">sales</th>", fixed = TRUE)
+  expect_match(page, "<th scope=\"col\" class=\"figure\">Sales</th>", fixed = TRUE)
   expect_match(page, "<th scope=\"row\">&lt;script&gt;", fixed = TRUE)
   expect_match(page, "<tr class=\"total\">", fixed = TRUE)
   expect_match(page, "2025-03 Mar is part-way", fixed = TRUE)
