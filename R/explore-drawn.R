@@ -94,18 +94,7 @@ first_rows <- function(sheet, n) {
   if (length(sheet$role) <= n || identical(sheet$layout, "headlines")) {
     return(sheet)
   }
-  here <- seq_len(n)
-  sheet$columns <- lapply(sheet$columns, function(column) {
-    column$raw <- column$raw[here]
-    column$text <- column$text[here]
-    column$again <- column$again[here]
-    column
-  })
-  sheet[c("role", "mark")] <- list(sheet$role[here], sheet$mark[here])
-  sheet["level"] <- list(sheet$level[here])
-  sheet["page_after"] <- list(sheet$page_after[here])
-  sheet["gap_after"] <- list(sheet$gap_after[here])
-  sheet
+  sheet_rows(sheet, seq_len(n))
 }
 
 # The figure of an ask as a drawing in the page.

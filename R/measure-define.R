@@ -15,6 +15,11 @@
 #' @param total How totals come about: from the orders in their cell (the default), or
 #'   `of_shown(f)`, where `f` (`mean`, `sum`, `min`, `max`, `median`) is applied to the
 #'   lines shown under the total.
+#' @param marks Words that stand beside a figure where a rule over the figures of its row holds:
+#'   `c("falling" = growth < 0, "ahead" = sales > 1.2 * ly)`, of measures that the table shows.
+#' @param bar `TRUE`: in a rollup a bar as long as the figure stands beside it.
+#' @param history A unit such as `month`: in a rollup without periods a line of the figure's last 13
+#'   periods stands beside it.
 #' @param ... Measures, each `name = expression`; a later one may use an earlier one by name.
 #' @return `measures()`: a `drystack_measures`, to be put among the measures of a table. `measure()`
 #'   is read by the tables and is not a function to call on its own.
@@ -30,7 +35,8 @@
 #' rollup(book, by = year, sales, lines = count())
 #' rollup(book, by = year, line = measure(mean(amount), total = of_shown(mean)), totals = "grand")
 #' @export
-measure <- function(expr, label = NULL, format = NULL, description = NULL, total = NULL) {
+measure <- function(expr, label = NULL, format = NULL, description = NULL, total = NULL, marks = NULL,
+  bar = FALSE, history = NULL) {
   raise("argument", c(
     "{.fn measure} stands inside a table or {.fn measures}.",
     ">" = "For example {.code rollup(book, sales = measure(sum(amount)))}."
@@ -45,9 +51,10 @@ measures <- function(...) {
 
 # A measure as a table holds it: a tree with the name, label and format that travel with it. `labelled`:
 # whether somebody gave the label.
-new_measure <- function(name, tree, label = NULL, format = NULL, description = NULL, total = NULL) {
+new_measure <- function(name, tree, label = NULL, format = NULL, description = NULL, total = NULL,
+  marks = NULL, bar = FALSE, history = NULL) {
   list(name = name, tree = tree, label = label %||% plain_words(name), labelled = !is.null(label),
-    format = format, description = description, total = total)
+    format = format, description = description, total = total, marks = marks, bar = bar, history = history)
 }
 
 # Reads the measures of an ask in the order given: a later one may use the earlier ones by name.
@@ -93,14 +100,17 @@ read_measure <- function(name, said, vocabulary) {
     return(new_measure(name, parse_measure(said$expr, vocabulary)))
   }
   args <- match_arguments(as.list(said$expr)[-1L],
-    c("expr", "label", "format", "description", "total"), "measure")
+    c("expr", "label", "format", "description", "total", "marks", "bar", "history"), "measure")
   if (is.null(args$expr)) raise("expression", "{.fn measure} needs an expression.")
   new_measure(
     name, parse_measure(args$expr, vocabulary), text_said(args$label, "label", vocabulary),
     format_said(args$format, vocabulary), text_said(args$description, "description", vocabulary),
-    total_said(args$total)
+    total_said(args$total), marks_said(args$marks), flag_said(args$bar, "bar"),
+    if (!is.null(args$history)) said(args$history, vocabulary$env)
   )
 }
+
+flag_said <- function(said, name) if (is.null(said)) FALSE else check_flag(said, name)
 
 text_said <- function(said, name, vocabulary) {
   if (is.null(said)) {

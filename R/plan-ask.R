@@ -74,6 +74,7 @@ ask_measures <- function(said, book, axes, cols = character()) {
 # Those of some measures that are shown, where the others are only spoken of.
 shown_measures <- function(measures, show) {
   if (is.null(show)) {
+    check_marks(measures)
     return(measures)
   }
   for (name in show) {
@@ -84,6 +85,7 @@ shown_measures <- function(measures, show) {
       )
     }
   }
+  check_marks(measures[show])
   measures[show]
 }
 

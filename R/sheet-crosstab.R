@@ -53,6 +53,7 @@ crosstab_column <- function(column, name, x, stacked) {
   if (is.null(stacked)) {
     made <- figure_column(column$values, x$ask$measures[[column$measure]])
     made$text <- marked_cells(made$text, column, x)
+    if (!is.null(x$ask$measures[[column$measure]]$marks)) made$marked <- cell_marks(x, column)
   } else {
     made <- stacked_column(column$values, x, stacked)
   }
@@ -63,6 +64,15 @@ crosstab_column <- function(column, name, x, stacked) {
   made$heads <- labels[-length(labels)]
   made$total <- !x$rows$col_role[column$head] %in% c("line", "others")
   made
+}
+
+# The marks of one column of the grid.
+cell_marks <- function(x, column) {
+  figures <- lapply(x$figures, function(values) {
+    here <- match(seq_along(x$grid$row_head), ifelse(x$grid$col == column$place, x$grid$row, NA))
+    values[here]
+  })
+  marks_of(x$ask$measures[[column$measure]], figures)
 }
 
 # Cells of a cyclic part are in part within their period each for itself: the mark

@@ -14,7 +14,7 @@ as_sheet.drystack_listing <- function(x) {
   columns <- c(
     columns,
     Map(function(value, name) line_column(value, name, line_label(x, name), of), values, names(values)),
-    Map(function(value, measure) measure_column(value, measure, of), x$figures, x$ask$measures)
+    lapply(unname(x$ask$measures), measure_column, x = x, of = of)
   )
   table_sheet(x, columns, rows$role, rep(FALSE, length(rows$role)),
     level = rows$level, page_after = rows$page_after)
@@ -134,8 +134,9 @@ line_column <- function(value, name, label, of) {
 }
 
 # Headings and blanks have no figures.
-measure_column <- function(value, measure, of) {
-  column <- figure_column(value, measure)
+measure_column <- function(measure, x, of) {
+  column <- figure_column(x$figures[[measure$name]], measure)
+  if (!is.null(measure$marks)) column$marked <- picked_text(marks_of(measure, x$figures), of)
   column$text <- picked_text(column$text, of)
   column$raw <- column$raw[of]
   column

@@ -5,7 +5,8 @@
 # columns: for each column name, label, heads (the labels above it, the outermost first), align
 #   ("left" for what heads its rows, "right" for figures, "text"), raw values, text as shown, total:
 #   TRUE where it is a total of others, format: how numbers look, or one for each row, again: TRUE where
-#   it says what the row above says already (NULL: nowhere)
+#   it says what the row above says already (NULL: nowhere), marked: the word that marks each figure ("":
+#   none), history: for each row the figures of a small line
 # role: one for each row: "line", "others", "subtotal", "total", "heading", "blank"
 # mark: TRUE where the row's period is part-way
 # data: what files of data hold: a plain data frame, without headings and blanks
@@ -31,9 +32,22 @@ new_sheet_column <- function(name, label, align, raw, text, heads = character(),
   )
 }
 
+# Some rows of a sheet.
+sheet_rows <- function(sheet, here) {
+  sheet$columns <- lapply(sheet$columns, function(column) {
+    for (field in c("raw", "text", "again", "marked", "history")) column[field] <- list(column[[field]][here])
+    if (length(column$again) > 0L) column$again[1L] <- FALSE
+    if (is.list(column$format) && !inherits(column$format, "drystack_format")) column$format <- column$format[here]
+    column
+  })
+  for (field in c("role", "mark", "level", "page_after", "gap_after")) sheet[field] <- list(sheet[[field]][here])
+  sheet
+}
+
 # As people read it: what the row above says is not said again.
 read_text <- function(column) {
-  if (is.null(column$again)) column$text else ifelse(column$again, "", column$text)
+  text <- if (is.null(column$again)) column$text else ifelse(column$again, "", column$text)
+  if (is.null(column$marked)) text else ifelse(column$marked == "", text, paste(column$marked, text))
 }
 
 # The labels above some columns, level by level from the top: for each level the runs of columns

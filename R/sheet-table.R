@@ -6,7 +6,7 @@ as_sheet <- function(x) UseMethod("as_sheet")
 as_sheet.drystack_rollup <- function(x) {
   axes <- Map(axis_column, x$axes, x$ask$axes)
   axes <- said_once(label_totals(axes, x$axes, x$ask$axes, x$role, x$part_way), x$role)
-  figures <- Map(figure_column, x$figures, x$ask$measures)
+  figures <- unlist(lapply(names(x$ask$measures), figure_columns, x = x), recursive = FALSE)
   table_sheet(x, c(axes, figures), x$role, x$part_way)
 }
 

@@ -170,6 +170,11 @@ measure_said <- function(one, name, source, values, path) {
   for (
     key in intersect(c("format", "total"), names(one))
   ) expr[[key]] <- at_line(source, path, read_expression(one[[key]], key))$expr
+  if (!is.null(one$history)) expr$history <- read_expression(as.character(one$history), "history")$expr
+  if (isTRUE(one$bar)) expr$bar <- TRUE
+  if (!is.null(one$marks)) expr$marks <- as.call(c(as.name("c"), lapply(one$marks, function(rule) {
+    at_line(source, path, read_expression(filled_or_stop(rule, values, source, path), "marks"))$expr
+  })))
   said(as.call(expr))
 }
 

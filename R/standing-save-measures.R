@@ -27,7 +27,8 @@ saved_measure <- function(m, known) {
   saved <- list(
     show = tree_text(m$tree), label = if (m$labelled) m$label,
     format = if (own_format) format_text(m$format), description = m$description,
-    total = if (!is.null(m$total)) paste0("of_shown(", m$total, ")")
+    total = if (!is.null(m$total)) paste0("of_shown(", m$total, ")"), marks = marks_text(m$marks),
+    bar = if (m$bar) TRUE, history = if (!is.null(m$history)) rlang::as_label(m$history$expr)
   )
   saved <- Filter(Negate(is.null), saved)
   if (length(saved) == 1L) saved$show else saved

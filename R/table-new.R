@@ -10,9 +10,9 @@
 # part_way_periods, lost, compared_days, noted, kept, calendars, unmet, currencies, outside,
 #   before_record, missing, lookups, hidden: what its notes tell
 # scope_said: the conditions as they are written
-# grid, line_of, compared, history: what only a cross-tab, a listing and headlines have
+# grid, line_of, compared, history, histories: what only a cross-tab, a listing, headlines, a rollup have
 new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = NULL, compared = NULL,
-  history = NULL) {
+  history = NULL, histories = NULL) {
   rows <- answer$rows
   plan <- answer$plan
   folded <- answer$folded
@@ -30,7 +30,8 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       added_there = unique(unlist(lapply(unname(folded$jobs), `[[`, "added_there"))),
         facts = order_facts(source),
       lookups = read_lookups(ask, source), hidden = hidden_members(folded, ask, plan), book = book,
-      source = source, grid = grid, line_of = line_of, compared = compared, history = history
+      source = source, grid = grid, line_of = line_of, compared = compared, history = history,
+      histories = histories
     ),
     class = c(paste0("drystack_", ask$kind), "drystack_table")
   )

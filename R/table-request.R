@@ -33,7 +33,7 @@ read_request <- function(request, book) {
 make_table <- function(request, book) {
   ask <- read_request(request, book)
   switch(request$kind,
-    rollup = new_table(ask, answer(ask, book), book),
+    rollup = rollup_table(ask, book),
     crosstab = crosstab_table(ask, book),
     listing = listing_table(ask, book),
     headlines = headlines_table(ask, book)

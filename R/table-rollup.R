@@ -66,6 +66,11 @@ said_by <- function(by, dots) {
   list(by = said_axes(by), measures = said_quos(dots))
 }
 
+rollup_table <- function(ask, book) {
+  answer <- answer(ask, book)
+  new_table(ask, answer, book, histories = rollup_histories(ask, book, answer$rows))
+}
+
 read_rollup <- function(request, book) {
   axes <- read_axes(request$rows, book)
   known <- ask_measures(request$measures, book, axes)

@@ -137,9 +137,12 @@ html_table <- function(sheet) {
   c(
     paste0("<div class=\"wide", if (length(sheet$role) <= rows_of_few) " few",
       "\" tabindex=\"0\" role=\"region\" aria-label=\"Table\">"),
-    "<table>",
+    if (is.null(sheet$widths)) "<table>" else "<table style=\"width:100%\">",
     paste0("<caption>", html_text(sheet$title), "</caption>"),
+    html_widths(sheet$widths),
     "<thead>",
+    if (!is.null(sheet$goes_on)) paste0("<tr><th class=\"goes-on\" colspan=\"", length(sheet$columns), "\">",
+      html_text(sheet$goes_on), "</th></tr>"),
     html_heads(sheet$columns),
     "</thead>",
     html_groups(sheet),
@@ -159,28 +162,34 @@ html_heads <- function(columns) {
     paste0("<tr>", paste(cells, collapse = ""), "</tr>")
   }, "")
   heads <- vapply(columns, function(column) {
-    class <- c(if (column$align == "right") "figure", if (column$total) "of-all")
+    class <- c(if (column$align == "right") "figure", if (column$total) "of-all",
+      if (nchar(column$label) <= longest_unbroken) "short")
     if (column$label == "") return("<td></td>")
-    paste0("<th scope=\"col\"", html_class(class), ">", html_head_text(column$label), "</th>")
+    paste0("<th scope=\"col\"", html_class(class), ">", html_text(column$label), "</th>")
   }, "")
   c(over, paste0("<tr>", paste(heads, collapse = ""), "</tr>"))
 }
 
-# Short heads are not broken.
-html_head_text <- function(label) {
-  text <- html_text(label)
-  if (nchar(label) <= 14L) gsub(" ", "\u00a0", text, fixed = TRUE) else text
-}
+# Shorter heads stand on one line.
+longest_unbroken <- 14L
 
 html_class <- function(class) {
   if (length(class) > 0L) paste0(" class=\"", paste(class, collapse = " "), "\"") else ""
+}
+
+# Tables that go on from one another have the same columns.
+html_widths <- function(widths) {
+  if (!is.null(widths)) paste0("<colgroup>", paste0("<col style=\"width:", round(100 * widths / sum(widths), 2L),
+    "%\">", collapse = ""), "</colgroup>")
 }
 
 # Rows that belong together stay together on paper.
 html_groups <- function(sheet) {
   rows <- html_rows(sheet)
   groups <- split(rows, cumsum(c(TRUE, row_group_starts(sheet)[-1L]))[seq_along(rows)])
-  unlist(lapply(groups, function(rows) c("<tbody>", rows, "</tbody>")), use.names = FALSE)
+  unlist(lapply(groups, function(rows) {
+    c(if (length(rows) <= rows_of_few) "<tbody class=\"few\">" else "<tbody>", rows, "</tbody>")
+  }), use.names = FALSE)
 }
 
 # A group begins after a total, after a blank line, and where totals stand first before one.
@@ -212,15 +221,23 @@ html_rows <- function(sheet) {
 # A cell that heads its row is a head where it says something.
 html_cells <- function(column) {
   text <- html_text(read_text(column))
+  long <- if (max(nchar(text), 0L) > longest_unbroken * 2L) " class=\"long\"" else ""
   if (column$align == "left") {
     deep <- nchar(text) - nchar(sub("^ +", "", text))
     indent <- ifelse(deep > 0L, paste0(" style=\"padding-left:", 0.5 + 0.6 * deep, "rem\""), "")
     return(ifelse(trimws(text) == "", "<td></td>",
-      paste0("<th scope=\"row\"", indent, ">", trimws(text), "</th>")))
+      paste0("<th scope=\"row\"", long, indent, ">", trimws(text), "</th>")))
+  }
+  if (!is.null(column$history)) {
+    text <- vapply(column$history, html_line, "", label = column$label)
+    return(paste0("<td class=\"history\">", text, "</td>"))
   }
   if (column$align == "text") {
-    return(paste0("<td>", text, "</td>"))
+    bar <- startsWith(column$name, ".bar_")
+    return(paste0("<td", if (bar) " class=\"bar\" aria-hidden=\"true\"" else long, ">", text, "</td>"))
   }
+  if (!is.null(column$marked)) text <- ifelse(column$marked == "", text,
+    paste0("<span class=\"mark\">", html_text(column$marked), "</span> ", html_text(column$text)))
   negative <- is.numeric(column$raw) & !is.na(column$raw) & column$raw < 0
   paste0("<td class=\"figure", if (column$total) " of-all", ifelse(negative, " negative", ""),
     "\">", text, "</td>")

@@ -35,7 +35,7 @@ begun_printing <- function(browser, html, path) {
 }
 
 # How many characters fit side by side.
-paper_width <- c(portrait = 105L, landscape = 155L)
+paper_width <- c(portrait = 96L, landscape = 145L)
 
 printed_document <- function(document) {
   fit <- function(block) {
@@ -50,30 +50,69 @@ printed_document <- function(document) {
 }
 
 # A table wider than the paper turns the page where it fits so, else it is cut into parts that fit, each
-# with the columns that head its rows. A listing has a table for each of its outermost groups, so that
-# every page says which one goes on.
+# with the columns that head its rows.
 blocks_that_fit <- function(block, orientation) {
   if (block$kind != "table" || identical(block$sheet$layout, "headlines")) {
     return(list(block))
   }
+  heads <- lapply(block$sheet$columns, with_head_lines)
+  parts <- function(turned) column_blocks(list(columns = heads), paper_width[[turned]])
+  block$turned <- orientation == "portrait" && length(parts("portrait")) > 1L && length(parts("landscape")) == 1L
+  cut <- if (block$turned) parts("landscape") else parts(orientation)
+  blocks <- lapply(seq_along(cut), function(i) columns_of_block(block, cut, i))
+  unlist(lapply(blocks, groups_of_block), recursive = FALSE)
+}
+
+columns_of_block <- function(block, cut, i) {
+  if (length(cut) == 1L) {
+    return(block)
+  }
+  part <- block
+  part$sheet$columns <- block$sheet$columns[cut[[i]]]
+  part$sheet$facts <- c(if (i == 1L) block$sheet$facts, block_label(block$sheet, cut, i))
+  if (i > 1L) part$label <- ""
+  if (i < length(cut)) part$sheet$notes <- character()
+  part
+}
+
+# A table of several pages is a table for each of its outermost groups, so that every page says which one
+# goes on.
+groups_of_block <- function(block) {
   sheet <- block$sheet
-  sheet$columns <- lapply(sheet$columns, with_head_lines)
-  if (length(column_blocks(sheet, paper_width[[orientation]])) == 1L) {
+  key <- outermost_groups(sheet)
+  if (length(sheet$role) <= rows_of_few || is.null(key)) {
     return(list(block))
   }
-  if (orientation == "portrait" && length(column_blocks(sheet, paper_width[["landscape"]])) == 1L) {
-    block$turned <- TRUE
-    return(list(block))
-  }
-  parts <- column_blocks(sheet, paper_width[[orientation]])
-  lapply(seq_along(parts), function(i) {
+  groups <- split(seq_along(key), cumsum(c(TRUE, key[-1L] != key[-length(key)])))
+  widths <- column_widths(lapply(sheet$columns, with_head_lines)) + 2L
+  lapply(seq_along(groups), function(i) {
     part <- block
-    part$sheet$columns <- block$sheet$columns[parts[[i]]]
-    part$sheet$facts <- c(if (i == 1L) sheet$facts, block_label(sheet, parts, i))
-    if (i > 1L) part$label <- ""
-    if (i < length(parts)) part$sheet$notes <- character()
+    part$sheet <- sheet_rows(sheet, groups[[i]])
+    part$sheet[c("goes_on", "widths")] <- list(key[groups[[i]][1L]], widths)
+    if (i > 1L) {
+      part$label <- ""
+      part$sheet$facts <- character()
+    }
+    if (i < length(groups)) part$sheet$notes <- character()
     part
   })
+}
+
+# Which member of its first axis each row belongs to, NULL where there is one axis alone. What belongs to
+# none goes with the rows before it.
+outermost_groups <- function(sheet) {
+  lead <- Filter(function(column) column$align == "left", sheet$columns)
+  deep <- max(sheet$level, 0L)
+  if (length(lead) == 0L || length(lead) == 1L && deep < 2L) {
+    return(NULL)
+  }
+  key <- if (length(lead) > 1L) as.character(lead[[1L]]$raw)
+    else ifelse(sheet$role == "heading" & sheet$level == 1L, trimws(lead[[1L]]$text), NA)
+  known <- which(!is.na(key))
+  if (length(known) == 0L) {
+    return(NULL)
+  }
+  key[known[pmax(cumsum(!is.na(key)), 1L)]]
 }
 
 # The browser that prints: options(drystack.browser = ), else the first that is installed.

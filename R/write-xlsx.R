@@ -142,17 +142,28 @@ xlsx_styles <- function(workbook, name, sheet, first) {
   codes <- vapply(sheet$columns, xlsx_codes, character(length(sheet$role)))
   dim(codes) <- c(length(sheet$role), length(sheet$columns))
   bold <- sheet$role %in% c("subtotal", "total", "heading")
-  looks <- paste(codes, bold, sheet$role == "total", sep = "\r")
+  marked <- vapply(sheet$columns, function(column) column$marked %||% character(length(sheet$role)),
+    character(length(sheet$role)))
+  looks <- paste(codes, bold, sheet$role == "total", marked, sep = "\r")
   dim(looks) <- dim(codes)
-  for (look in setdiff(unique(c(looks)), "\rFALSE\rFALSE")) {
+  for (look in setdiff(unique(c(looks)), "\rFALSE\rFALSE\r")) {
     at <- which(looks == look, arr.ind = TRUE)
-    code <- codes[at[1L, , drop = FALSE]]
+    code <- marked_code(codes[at[1L, , drop = FALSE]], matrix(marked, nrow(codes))[at[1L, , drop = FALSE]])
     style <- openxlsx::createStyle(
       numFmt = if (code == "") "GENERAL" else code, halign = if (code != "") "right",
       textDecoration = if (bold[at[1L]]) "bold", border = if (sheet$role[at[1L]] == "total") "top"
     )
     openxlsx::addStyle(workbook, name, style, first + at[, 1L] - 1L, at[, 2L])
   }
+}
+
+# The word of a mark stands before its number.
+marked_code <- function(code, word) {
+  if (word == "" || code == "") {
+    return(code)
+  }
+  word <- paste0("\"", gsub("\"", "", word), " \"")
+  paste0(word, gsub(";", paste0(";", word), if (code == "General") "General" else code, fixed = TRUE))
 }
 
 # The number formats of a column's cells: one for all, or one for each row; ""

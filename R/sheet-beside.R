@@ -1,0 +1,36 @@
+# What can stand beside the figures of a rollup: a bar as long as the figure, or a line of its history.
+
+# The column of a measure, with its bar and history.
+figure_columns <- function(x, name) {
+  measure <- x$ask$measures[[name]]
+  column <- figure_column(x$figures[[name]], measure)
+  if (!is.null(measure$marks)) column$marked <- marks_of(measure, x$figures)
+  c(list(column),
+    if (measure$bar && is.numeric(column$raw)) list(bar_column(column, x$role)),
+    if (!is.null(x$histories[[name]])) list(history_column(x, name)))
+}
+
+longest_bar <- 12L
+
+# As long as the figure is beside the largest of the lines; what is negative or a total has none.
+bar_column <- function(column, role) {
+  line <- role %in% c("line", "others")
+  most <- max(column$raw[line], 0, na.rm = TRUE)
+  part <- ifelse(line & !is.na(column$raw) & most > 0, pmax(column$raw, 0) / most, 0)
+  new_sheet_column(paste0(".bar_", column$name), "", "text", rep("", length(part)), block_bar(part))
+}
+
+# Whole blocks, then an eighth as many as are left over.
+block_bar <- function(part) {
+  eighths <- round(part * longest_bar * 8)
+  paste0(strrep("\u2588", eighths %/% 8), c("", intToUtf8(0x258f:0x2589, multiple = TRUE))[eighths %% 8 + 1L])
+}
+
+history_column <- function(x, name) {
+  history <- x$histories[[name]]
+  line <- vapply(history$figures, small_line, "")
+  column <- new_sheet_column(paste0(".history_", name),
+    paste("Last", history_length, unit_plural(history$unit)), "text", line, line)
+  column$history <- history$figures
+  column
+}
