@@ -1,20 +1,35 @@
-# drystack demo: the full example on the made-up orders.
+# drystack demo: the full example on the made-up orders, and the standing reports that go with it.
 
-demo_options <- function() list(option("out", "FOLDER", "where to write (default: drystack-demo)"))
+demo_options <- function() {
+  list(
+    option("out", "FOLDER", "where to write (default: drystack-demo)"),
+    flag("list", "the standing reports there are; drystack demo NAME writes and builds one")
+  )
+}
 
 command_demo <- function(args) {
-  values <- read_options(args, demo_options(), "demo")
+  named <- length(args) > 0L && !startsWith(args[1L], "-")
+  values <- read_options(if (named) args[-1L] else args, demo_options(), "demo")
   if (is.null(values)) {
     return(writeLines(demo_help()))
+  }
+  if (!is.null(values$list)) {
+    return(writeLines(report_lines()))
   }
   folder <- values$out %||% "drystack-demo"
   if (!dir.exists(folder) && !dir.create(folder, showWarnings = FALSE, recursive = TRUE)) {
     raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."),
       ">" = "Name another with {.code --out}."))
   }
+  if (named) build_demo(args[1L], folder) else write_demo(folder)
+}
+
+demo_data <- c("orders.csv", "customers.csv", "products.csv", "depots.csv")
+
+write_demo <- function(folder) {
   table <- demo_table()
   writeLines(styled_lines(format(table, width = output_width())))
-  inputs <- c("orders.csv", "customers.csv", "monthly.yml")
+  inputs <- c(demo_data, "monthly.yml")
   file.copy(system.file("extdata", inputs, package = "drystack"), folder, overwrite = TRUE)
   paths <- file.path(folder, c("sales.html", "sales.csv", "sales.png"))
   write_report(table, paths[1L])
@@ -22,6 +37,37 @@ command_demo <- function(args) {
   write_report(figure(table), paths[3L])
   writeLines(c("", paste("wrote", c(paths, file.path(folder, inputs))),
     "", demo_next_steps(folder)), stderr())
+}
+
+# The standing reports that come with the package, by name.
+demo_reports <- function() {
+  files <- c(system.file("extdata", "monthly.yml", package = "drystack"),
+    list.files(system.file("reports", package = "drystack"), "[.]yml$", full.names = TRUE))
+  stats::setNames(files, tools::file_path_sans_ext(basename(files)))
+}
+
+# What each is for: its first line of words.
+report_lines <- function() {
+  files <- demo_reports()
+  words <- vapply(files, function(file) {
+    lines <- grep("^# ", readLines(file, n = 3L, encoding = "UTF-8"), value = TRUE)
+    sub("^# ", "", grep("$schema=", lines, value = TRUE, fixed = TRUE, invert = TRUE)[1L])
+  }, "")
+  paste0(pad(names(files), 20L, "left"), words)
+}
+
+build_demo <- function(name, folder) {
+  reports <- demo_reports()
+  if (!name %in% names(reports)) {
+    raise("usage", c(paste0("There is no report ", quoted(name), "."),
+      advise_word(name, names(reports), "reports")))
+  }
+  file.copy(system.file("extdata", demo_data, package = "drystack"), folder, overwrite = TRUE)
+  file.copy(reports[[name]], folder, overwrite = TRUE)
+  file <- file.path(folder, basename(reports[[name]]))
+  built <- build_report(file, list(as_of = "2026-08-31"), folder)
+  tell_build(built, json = FALSE)
+  tell("Again next month: drystack build ", file, " --as-of 2026-09-30 --out ", folder)
 }
 
 demo_table <- function() {
@@ -49,6 +95,7 @@ demo_next_steps <- function(folder) {
     "  drystack build monthly.yml --as-of 2026-08-31 --set depot=Skelby --out out",
     "  drystack rollup --orders orders.csv --date ordered_on --calendar fiscal:July --by region,quarter \\",
     "    --show 'sales = sum(amount)' --show 'ytd = ytd(sales)' --totals all",
+    "  drystack demo --list",
     "or in R:",
     "  library(drystack); ?rollup"
   )
@@ -58,9 +105,12 @@ demo_help <- function() {
   c(
     "drystack demo: run the example on made-up orders; write its table, figure, orders and standing report",
     "",
+    "  drystack demo [NAME] [options]",
+    "",
     option_lines(demo_options()),
     "",
     "Example:",
-    "  drystack demo --out /tmp/yard"
+    "  drystack demo --out /tmp/yard",
+    "  drystack demo products --out /tmp/yard"
   )
 }

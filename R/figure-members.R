@@ -25,7 +25,7 @@ draw_shares <- function(x) {
       linewidth = 0.7) +
     ggplot2::geom_point(ggplot2::aes(y = .data$share * top), colour = drystack_palette[["rust"]],
       size = 1.5) +
-    ggplot2::scale_x_continuous(breaks = data$place, labels = short_member(data$member),
+    ggplot2::scale_x_continuous(breaks = data$place, labels = axis_member(data$member),
       expand = ggplot2::expansion(add = 0.6)) +
     scale_y_amounts(measure, sec.axis = ggplot2::sec_axis(
       ~ . / top, labels = function(share) paste0(round(100 * share), "%"),
@@ -102,7 +102,7 @@ draw_steps <- function(x) {
         less = drystack_palette[["rust"]]),
       breaks = c("more", "less")
     ) +
-    ggplot2::scale_x_continuous(breaks = data$steps$place, labels = short_member(data$steps$label)) +
+    ggplot2::scale_x_continuous(breaks = data$steps$place, labels = axis_member(data$steps$label)) +
     scale_y_amounts(now)
   dressed(
     plot, x, paste("From", before$label, "to", now$label, "by", axis_words(x)), data$note
@@ -144,10 +144,18 @@ steps_data <- function(data, now_label, before_label) {
   list(steps = steps, note = note)
 }
 
+# Under an axis, of several words one under the other where all stand upright.
+axis_member <- function(labels) {
+  short <- short_member(as.character(labels))
+  if (are_many(labels)) short else vapply(short, function(one) paste(strwrap(one, 13L), collapse = "\n"), "",
+    USE.NAMES = FALSE)
+}
+
+are_many <- function(labels) sum(cli::ansi_nchar(short_member(as.character(labels)), "width") + 2L) > 120L
+
 # Many or long labels are slanted, so that none overlaps another.
 slanted_labels <- function(labels) {
-  labels <- as.character(labels)
-  if (sum(cli::ansi_nchar(short_member(labels), "width") + 2L) <= 120L) {
+  if (!are_many(labels)) {
     return(NULL)
   }
   ggplot2::theme(axis.text.x = ggplot2::element_text(angle = 45, hjust = 1, vjust = 1))

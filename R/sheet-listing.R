@@ -129,7 +129,7 @@ line_column <- function(value, name, label, of) {
     return(new_sheet_column(name, label, if (code) "text" else "right",
       value, text, format = if (code) plain()))
   }
-  text <- as.character(value)
+  text <- if (is.logical(value)) c("no", "yes")[value + 1L] else as.character(value)
   new_sheet_column(name, label, "text", value, ifelse(is.na(text), "", text))
 }
 

@@ -19,7 +19,7 @@ table_about <- function(table) {
     about_rows(paste("lookup", lookup_notes(table)), NA, lookup_notes(table)),
     about_rows(paste("lines", paste(table$scope_said, collapse = " and ")), table$facts$used,
       used_lines_note(table)),
-    about_rows("added", NA, added_there_note(table)), about_rows("reading", NA, reading_note(table))
+    about_rows("hidden", NA, hidden_mend(table)), about_rows("added", NA, added_there_note(table)), about_rows("reading", NA, reading_note(table))
   )
   do.call(rbind, rows)
 }
@@ -139,9 +139,12 @@ hidden_note <- function(table) {
   what <- if (length(axes) == 1L) axes[[1L]]$label else "combination"
   paste0(
     format_count(n), " more ", if (n == 1L) paste(what, "has") else paste0("of ", what, " have"),
-    " orders only outside the dates shown, in ",
-    "totals but not in lines: members = \"seen\" shows ", if (n == 1L) "it." else "them."
+    " orders only outside the dates shown, in totals but not in lines."
   )
+}
+
+hidden_mend <- function(table) {
+  if (table$hidden > 0L) "With members = \"seen\" lines stand for what has orders only outside the dates shown."
 }
 
 # Amounts of several currencies in one figure.

@@ -20,6 +20,8 @@ write_svg_file <- function(layout, path, size = figure_size) {
 draw_on_device <- function(layout) {
   device <- grDevices::dev.cur()
   on.exit(grDevices::dev.off(device))
+  # ggplot2 finds some functions of stats on the search path alone, where the program has not put it.
+  if (!"package:stats" %in% search()) attachNamespace("stats")
   layout <- layout()
   grid::grid.newpage()
   grid::grid.draw(layout)

@@ -164,7 +164,7 @@ html_heads <- function(columns) {
   heads <- vapply(columns, function(column) {
     class <- c(if (column$align == "right") "figure", if (column$total) "of-all",
       if (nchar(column$label) <= longest_unbroken) "short")
-    if (column$label == "") return("<td></td>")
+    if (column$label == "") return(if (startsWith(column$name, ".bar_")) "<td class=\"bar\"></td>" else "<td></td>")
     paste0("<th scope=\"col\"", html_class(class), ">", html_text(column$label), "</th>")
   }, "")
   c(over, paste0("<tr>", paste(heads, collapse = ""), "</tr>"))

@@ -103,3 +103,48 @@ test_that("a table's own running measure is drawn, along members and along perio
   line <- suppressMessages(figure(y, kind = "periods"))
   expect_equal(line$data$line, plain(y)$run)
 })
+
+test_that("cells without a figure are hatched, numbers stand in the others, and negative ones in other colours", {
+  x <- crosstab(as_of(daybook(few_orders(), on), "2025-06-30"), rows = depot, cols = month,
+    g = growth(sum(amount), year))
+  data <- figure(x)$data
+  built <- ggplot2::ggplot_build(figure(x))
+  known <- sum(!is.na(data$figure))
+  expect_gt(known, 0L)
+  expect_gt(sum(is.na(data$figure)), 0L)
+  tiles <- built$data[[1L]]
+  lines <- built$data[[2L]]
+  # Every line lies within the cell of a figure that is not there.
+  cell <- function(at) floor(at + 0.5 + 1e-9)
+  empty <- tiles[is.na(data$figure), ]
+  middle <- list(x = (lines$x + lines$xend) / 2, y = (lines$y + lines$yend) / 2)
+  expect_setequal(paste(cell(middle$x), cell(middle$y)), paste(empty$x, empty$y))
+  expect_identical(nrow(built$data[[3L]]), known)
+  months <- figure(crosstab(as_of(daybook(few_orders(), on), "2025-06-30"), rows = depot, cols = month,
+    s = sum(amount)))$data
+  expect_true(all(is.na(months$figure[months$across %in% c("2025-04 Apr", "2025-05 May", "2025-06 Jun")])))
+})
+
+test_that("few bars say their figure, many do not, and very many members are refused with advice", {
+  labels_in <- function(plot) unlist(lapply(ggplot2::ggplot_build(plot)$data, `[[`, "label"))
+  expect_identical(labels_in(figure(rollup(book, quarter, s = sum(amount)))),
+    short_figures(plain(rollup(book, quarter, s = sum(amount)))$s, list()))
+  expect_null(labels_in(figure(rollup(book, month, s = sum(amount)))))
+  orders <- data.frame(on = as.Date("2026-01-01"), who = seq_len(1001L) + 0.5, amount = 1)
+  expect_raised(figure(rollup(daybook(orders, on), who, s = sum(amount))), "figure", "1,001 members", "keep_top")
+})
+
+test_that("axes are labelled as asked, and the ground is that of the page", {
+  plot <- figure(rollup(book, quarter, s = sum(amount)), axis_labels = c(x = "Quarter", y = "Pounds"))
+  expect_identical(unlist(plot$labels[c("x", "y")]), c(x = "Quarter", y = "Pounds"))
+  expect_raised(figure(months, axis_labels = c(z = "no")), "argument", "x")
+  fill <- function(ground) theme_drystack(ground = ground)$plot.background$fill
+  expect_identical(c(fill("paper"), fill("white")), c(drystack_palette[["paper"]], "white"))
+  expect_s3_class(theme_drystack(ground = "none")$plot.background, "element_blank")
+  expect_raised(theme_drystack(ground = "blue"), "argument")
+  # On a page the title is the page's.
+  block <- as_document(report(figure(months), title = "The yard"))$blocks[[1L]]
+  expect_identical(block$label, "Sales by month")
+  svg <- rawToChar(block$drawing$svg())
+  expect_no_match(svg, "Sales by month|As of")
+})

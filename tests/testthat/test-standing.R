@@ -458,3 +458,56 @@ test_that("5,000 random expressions are figures or typed errors, and nothing out
   expect_gt(sum(outcome == "figure"), 0L)
   expect_false(file.exists(marker))
 })
+
+test_that("named conditions, labels, notes, paper, marks and sides are keys, and are saved again", {
+  file <- small_report("labels: {depot: Yard}", "notes: brief", "orientation: landscape",
+    "only: [{large ones: amount > 5}]")
+  text <- built_text(file)
+  expect_match(text, "large ones")
+  expect_match(text, "Yard +Sales")
+  expect_no_match(text, "order lines")
+  book <- only(daybook(read_orders(harrowgill_path("orders.csv")), ordered_on), "not cancelled" = status != "cancelled") |>
+    label_columns(depot = "Yard") |> as_of("2026-08-31") |> within_dates(latest(3, month))
+  table <- rollup(book, by = axis(channel, label = "Way", total = "All ways"), sales = measure(sum(amount), bar = TRUE,
+    history = month), g = measure(growth(sales, year), marks = c("falling" = g < 0)), totals = "grand")
+  cross <- crosstab(book, rows = c(depot, channel), cols = month, sales = sum(amount), after = "blank")
+  page <- report(title = "A page", "Two" = beside(table, figure(table, kind = "bars", axis_labels = c(y = "Pounds"))),
+    cross, notes = "brief", paper = "letter", orientation = "landscape")
+  saved <- withr::local_tempfile(fileext = ".yml")
+  # Measures of one name must mean the same in all tables.
+  expect_raised(as_standing(page, saved), "standing", "different measures")
+  page <- report(title = "A page", "Two" = beside(table, figure(table, kind = "bars", axis_labels = c(y = "Pounds"))),
+    notes = "brief", paper = "letter", orientation = "landscape")
+  as_standing(page, saved)
+  out <- withr::local_tempdir()
+  built <- build_report(saved, out = out, formats = "html", outside = TRUE, today = as.Date("2026-09-01"))
+  mine <- withr::local_tempfile(fileext = ".html")
+  write_report(report(title = "A page", "Two" = beside("Two" = table, figure(table, kind = "bars",
+    axis_labels = c(y = "Pounds"))), notes = "brief", paper = "letter", orientation = "landscape",
+    made = "2026-09-01"), mine)
+  plain <- function(path) gsub("base64,[^\"]*", "", readLines(path, encoding = "UTF-8"))
+  body <- function(lines) lines[!grepl("<h[23]>Two</h[23]>", lines)]
+  expect_identical(grep("class=\"(figure|bar|history|mark|facts)|<th", plain(built$files), value = TRUE),
+    grep("class=\"(figure|bar|history|mark|facts)|<th", plain(mine), value = TRUE))
+  expect_match(readLines(saved, n = 1L), "$schema=", fixed = TRUE)
+  as_standing(cross, saved)
+  expect_true(any(grepl("after: .*blank", readLines(saved))))
+})
+
+test_that("a parameter alone in braces needs no quotes, and a comma within braces is explained", {
+  file <- small_report("parameters:", "  first: {kind: date, default: 2025-01-01}", "shown: {from: {first}}")
+  expect_match(built_text(file), "1 January 2025 to 10 March 2025")
+  expect_raised(built_text(small_report("expect: {fresh_within: prior(sales, year)}")), "standing")
+  lines <- c("drystack: 1", "orders: {file: orders.csv, date: on}",
+    "measures:", "  ly: {show: prior(sales, year), label: x}", "page: []")
+  odd <- withr::local_tempfile(lines = lines, fileext = ".yml")
+  expect_raised(build_report(odd), "standing", "in quotes")
+})
+
+test_that("a build tells when the orders end before the as-of date", {
+  file <- small_report()
+  built <- build_report(file, list(as_of = "2025-06-30"), withr::local_tempdir())
+  expect_identical(built$told, "orders end on 10 March 2025, before the as-of date, 30 June 2025")
+  expect_match(format(built), "orders end on 10 March 2025", all = FALSE)
+  expect_identical(build_report(file, list(as_of = "2025-03-01"), withr::local_tempdir())$told, character())
+})
