@@ -80,9 +80,17 @@ draw_steps <- function(x) {
   now <- x$ask$measures[[1L]]
   before <- prior_measure(x)
   data <- steps_data(member_data(x, list(amount = now, before = before)), now$label, before$label)
-  floor <- steps_floor(data$steps)
-  if (floor > 0) data$note <- c(data$note, paste0("The scale begins at ", amount_labels(now)(floor), "."))
-  plot <- ggplot2::ggplot(data$steps, ggplot2::aes(x = .data$place)) +
+  drawn <- steps_plot(data$steps, now)
+  dressed(
+    drawn$plot, x, paste("From", before$label, "to", now$label, "by", axis_words(x)), c(data$note, drawn$note)
+  ) + slanted_labels(data$steps$label)
+}
+
+# Steps as bars that hang where the one before ends: list(plot, note).
+steps_plot <- function(steps, measure) {
+  floor <- steps_floor(steps)
+  note <- if (floor > 0) paste0("The scale begins at ", amount_labels(measure)(floor), ".")
+  plot <- ggplot2::ggplot(steps, ggplot2::aes(x = .data$place)) +
     ggplot2::geom_rect(
       ggplot2::aes(
         xmin = .data$place - 0.38, xmax = .data$place + 0.38, ymin = pmax(.data$from, floor),
@@ -91,10 +99,10 @@ draw_steps <- function(x) {
     ) +
     ggplot2::geom_segment(
       ggplot2::aes(x = .data$place - 0.38, xend = .data$place + 1.38, y = .data$to, yend = .data$to),
-      data = utils::head(data$steps, -1L), colour = drystack_palette[["slate"]], linewidth = 0.3
+      data = utils::head(steps, -1L), colour = drystack_palette[["slate"]], linewidth = 0.3
     ) +
     ggplot2::geom_text(
-      ggplot2::aes(y = pmax(.data$from, .data$to), label = amount_labels(now)(.data$amount)),
+      ggplot2::aes(y = pmax(.data$from, .data$to), label = amount_labels(measure)(.data$amount)),
       vjust = -0.5, size = 3.3, colour = drystack_palette[["ink"]]
     ) +
     ggplot2::scale_fill_manual(
@@ -102,11 +110,9 @@ draw_steps <- function(x) {
         less = drystack_palette[["rust"]]),
       breaks = c("more", "less")
     ) +
-    ggplot2::scale_x_continuous(breaks = data$steps$place, labels = axis_member(data$steps$label)) +
-    scale_y_amounts(now)
-  dressed(
-    plot, x, paste("From", before$label, "to", now$label, "by", axis_words(x)), data$note
-  ) + slanted_labels(data$steps$label)
+    ggplot2::scale_x_continuous(breaks = steps$place, labels = axis_member(steps$label)) +
+    scale_y_amounts(measure)
+  list(plot = plot, note = note)
 }
 
 # Steps that are small beside the whole are seen when the scale begins above

@@ -1,7 +1,7 @@
 #' Several tables, figures and paragraphs in one report
 #'
 #' @param ... What stands on the page, in order: tables of this package, ggplot2 figures, texts
-#'   (a paragraph each), and [beside()]. A name becomes the label over a part:
+#'   (a paragraph each), [changes()], and [beside()]. A name becomes the label over a part:
 #'   `"Sales by depot" = rollup(...)`.
 #' @param title,subtitle The head of the report; by default the title of its first table.
 #' @param footnotes Texts at its foot.
@@ -52,7 +52,8 @@ beside <- function(...) {
   if (!length(parts) %in% 2:4) {
     raise("argument", c("{.fn beside} takes two to four parts.", "x" = "There {?is/are} {length(parts)}."))
   }
-  check_parts(parts, allowed = function(part) !inherits(part, "drystack_beside"))
+  check_parts(parts, allowed = function(part) !inherits(part, c("drystack_beside",
+    "drystack_changes")))
   structure(list(parts = unname(parts), labels = rlang::names2(parts)), class = "drystack_beside")
 }
 
@@ -83,7 +84,8 @@ new_report <- function(parts, title, subtitle, footnotes, contents, made, look =
 check_parts <- function(parts, allowed = function(part) TRUE) {
   ok <- vapply(parts, function(part) {
     allowed(part) && (is.character(part) ||
-      inherits(part, c("drystack_table", "ggplot", "drystack_drawing", "drystack_beside")))
+      inherits(part, c("drystack_table", "ggplot", "drystack_drawing", "drystack_beside",
+        "drystack_changes")))
   }, NA)
   if (!all(ok)) {
     raise("argument", c(
@@ -108,7 +110,7 @@ as_document.drystack_report <- function(x) {
   drawn <- Filter(function(part) inherits(part, "drystack_drawing") && !is.null(part$table), parts)
   from <- lapply(drawn, function(part) list(facts = table_facts(part$table), about = table_about(part$table)))
   told <- list(facts = page_facts(c(sheets, from)), notes = shared_notes(sheets))
-  blocks <- Map(page_block, unname(x$parts), x$labels, MoreArgs = list(told = told))
+  blocks <- unlist(Map(page_blocks, unname(x$parts), x$labels, MoreArgs = list(told = told)), recursive = FALSE)
   about <- about_once(lapply(c(sheets, from), `[[`, "about"))
   if (x$look$private) about <- about[!grepl("^(unmet|lookup)", about$key), ]
   document <- new_document(
@@ -136,6 +138,11 @@ page_facts <- function(sheets) {
 # Notes that all tables have are told once, at the foot.
 shared_notes <- function(sheets) {
   if (length(sheets) < 2L) character() else Reduce(intersect, lapply(sheets, `[[`, "notes"))
+}
+
+# The blocks of a part of the page: what changed has several.
+page_blocks <- function(part, label, told) {
+  if (inherits(part, "drystack_changes")) changes_blocks(part, label) else list(page_block(part, label, told))
 }
 
 page_block <- function(part, label, told, across = 1L) {

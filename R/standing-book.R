@@ -44,7 +44,7 @@ said_reading <- function(orders) {
 filled_book <- function(orders, source, values_of, options) {
   said <- source$said
   book <- at_line(source, list("orders"), daybook(
-    orders, said$orders$date, calendars = standing_calendars(source, options),
+    orders, said$orders$date, calendars = options$calendars %||% standing_calendars(source, options),
     undated = unlist(said$orders$undated) %||% character()
   ))
   for (i in seq_along(said$lookups)) book <- add_lookup(book, said$lookups[[i]], i, source, options)
@@ -134,11 +134,11 @@ in_folder <- function(word, source, options) {
 
 add_lookup <- function(book, said, i, source, options) {
   path <- list("lookups", i)
-  file <- inner_path(said$file, source, path, options$outside)
+  given <- options$lookups[i][[1L]]
   by <- if (is.null(said$key)) said$by else stats::setNames(said$key, said$by)
   at_line(source, path, enrich(
-    book, read_orders(file), by, prefix = said$prefix %||% "",
-    name = tools::file_path_sans_ext(basename(file))
+    book, given %||% read_orders(inner_path(said$file, source, path, options$outside)), by, prefix = said$prefix %||% "",
+    name = tools::file_path_sans_ext(basename(said$file))
   ))
 }
 

@@ -7,7 +7,7 @@
 #' not shown included. Measures that do not add up, such as means, distinct counts and shares,
 #' are listed with the reason.
 #'
-#' @param x A table: a [rollup()], [crosstab()] or [headlines()].
+#' @param x A table: a [rollup()], [crosstab()] or [headlines()]; or what [changes()] gives.
 #' @return A `drystack_tie_out` that prints as text; as a data frame it has a row for
 #'   each check: `check`, `measure`, `expected`, `found`, `difference`, `ok` (`NA` where
 #'   nothing is checked, with `why`).
@@ -16,9 +16,14 @@
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> only(status != "cancelled")
 #' tie_out(rollup(book, by = c(depot, year), sales = sum(amount), mean = mean(amount), totals = "all"))
 #' @export
-tie_out <- function(x) {
+tie_out <- function(x) UseMethod("tie_out")
+
+#' @export
+tie_out.default <- function(x) check_table(x)
+
+#' @export
+tie_out.drystack_table <- function(x) {
   own_setting()
-  check_table(x)
   checks <- do.call(rbind, c(list(tie_orders(x)), tie_measures(x)))
   failed <- which(!checks$ok %in% c(TRUE, NA))
   if (length(failed) > 0L) {

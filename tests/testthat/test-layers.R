@@ -3,7 +3,7 @@
 
 core_strata <- c("ground", "calendar", "period", "measure", "daybook", "plan", "fold", "resolve", "table")
 edges <- c("source", "sheet", "write")
-faces <- c("print", "figure", "standing", "cli", "explore")
+faces <- c("print", "figure", "standing", "changes", "cli", "explore")
 
 # The strata of the core are levels of their own; edges are one level, and faces another.
 level_of <- function(file) {

@@ -1,0 +1,203 @@
+#' What changed since it was told, and why
+#'
+#' Compares a table that was told with the same table now: for each of its cells the figure before, the
+#' figure now and the difference, and what of it comes from order lines that are gone, changed or entered
+#' since, from a later as-of date, and from other conditions, columns worked out, lookups, calendars and
+#' measures. The parts add up to the difference: each is the figure after a step less that before it, order
+#' lines first, in the order told. The dates compared are those that were told.
+#'
+#' Of two daybooks the order lines are compared: those only in one, and those that differ and in which
+#' columns.
+#'
+#' @param before,after Two tables of the same axes ([rollup()] or [crosstab()]), or two daybooks.
+#' @param key The columns that tell every order line apart, such as `c("order_id", "product_id")`. Without
+#'   it lines are told apart by all they hold, and none can be said to have changed.
+#' @param ... Not used.
+#' @return A `drystack_changes`. As a data frame of two tables: the axes, `.measure`, `before`, `now`,
+#'   `difference`, a column for each reason, `.role`. `changed_lines()`: the order lines, with `.what`
+#'   (`"gone"`, `"changed"`, `"entered since"`), the figure of the first measure `before` and `now`, and which
+#'   columns differ (`.differs`), those that moved the figure most first. [tie_out()] proves that the reasons
+#'   add up; [figure()] draws them from the figure told to that of now.
+#' @section Errors: `drystack_error_argument` for tables of different axes or without a measure in common;
+#'   `drystack_error_key` for a key that is not unique, with the lines; `drystack_error_standing` for what
+#'   cannot be asked again, such as R functions in measures.
+#' @examples
+#' orders <- harrowgill()$orders
+#' ask <- function(orders) {
+#'   daybook(orders, date = ordered_on) |> as_of("2026-08-31") |> within_dates(latest(3, month)) |>
+#'     rollup(by = month, sales = sum(amount), totals = "grand")
+#' }
+#' late <- which(orders$ordered_on == "2026-07-01")
+#' changed <- changes(ask(orders[-late, ]), ask(orders))
+#' changed
+#' head(changed_lines(changed))
+#' @export
+changes <- function(before, after, key = NULL, ...) UseMethod("changes")
+
+#' @export
+changes.default <- function(before, after, key = NULL, ...) {
+  raise("argument", c("{.fn changes} compares two tables or two daybooks.",
+    "x" = "{.arg before} is {.obj_type_friendly {before}}."))
+}
+
+#' @export
+changes.drystack_table <- function(before, after, key = NULL, ...) {
+  own_setting()
+  check_table(after)
+  for (x in list(before, after)) if (!x$kind %in% c("rollup", "crosstab")) {
+    raise("argument", "{.fn changes} compares rollups and cross-tabs, not a {x$kind}.")
+  }
+  if (!identical(names(before$ask$axes), names(after$ask$axes)) || before$kind != after$kind) {
+    raise("argument", c("Tables of different axes cannot be compared.",
+      "x" = "One is by {axes_named(before)}, the other by {axes_named(after)}."))
+  }
+  side <- function(x) list(terms = terms_of_table(x), lines = lines_of_book(table_book(x)))
+  new_changes(c(side(before), list(told = NULL)), side(after), key,
+    since = paste("as of", day_words(before$as_of)))
+}
+
+axes_named <- function(x) if (length(x$ask$axes) == 0L) "nothing" else joined_words(names(x$ask$axes))
+
+# The order lines of a daybook as they were given, only those known on its day where it has one.
+lines_of_book <- function(book) {
+  engine <- engine_of(book)
+  rows <- rows_as_known(book)
+  columns <- Map(function(name, id) line_values(engine, column_node(name, id), rows), book$made$names,
+    book$made$columns)
+  structure(columns, names = book$made$names, class = "data.frame",
+    row.names = seq_len(length(columns[[1L]])))
+}
+
+# before, after: see change_steps(); since: in words what it is compared with.
+new_changes <- function(before, after, key, since, told_on = NULL) {
+  names <- lapply(list(before, after), function(side) names(side$terms$said$measures))
+  shown <- intersect(unlist(before$terms$block$said$show), names[[2L]])
+  if (length(shown) == 0L) raise("argument", "The tables have no measure in common.")
+  missing <- setdiff(unlist(before$terms$block$said$show), shown)
+  before$terms$block$said$show <- after$terms$block$said$show <- as.list(shown)
+  found <- change_steps(before, after, key)
+  steps <- found$steps
+  figures <- figures_of_steps(found$told, lapply(steps, `[[`, "table"))
+  now <- if (length(steps) > 0L) steps[[length(steps)]]$table else found$told
+  reasons <- data.frame(
+    reason = vapply(steps, `[[`, "", "reason"), kind = vapply(steps, `[[`, "", "kind"),
+    lines = vapply(steps, function(step) as.numeric(step$lines), 0)
+  )
+  moved <- lapply(figures$figures, step_moves)
+  x <- structure(list(
+    since = since, told_on = told_on, cells = figures$cells, figures = figures$figures, moved = moved,
+    reasons = reasons, lines = moved_lines(before, after, found$found, key, names(moved)[1L]), key = key,
+    measures = now$ask$measures[names(moved)], axes = now$ask$axes, table = now,
+    missing = missing
+  ), class = "drystack_changes")
+  # Drawn where a page shows it; what cannot be drawn is told in the tables alone.
+  x$drawing <- made_once(function() {
+    rlang::try_fetch(drawing_of(draw_changes(x)), drystack_error = function(e) NULL)
+  })
+  x
+}
+
+# What each step moves: a row for each cell, a column for each step.
+step_moves <- function(figures) {
+  if (ncol(figures) < 2L) {
+    return(matrix(0, nrow(figures), 0L))
+  }
+  moves <- vapply(seq_len(ncol(figures) - 1L), function(i) {
+    clean_difference(figures[, i + 1L], figures[, i])
+  }, numeric(nrow(figures)))
+  matrix(moves, nrow(figures))
+}
+
+#' @export
+as.data.frame.drystack_changes <- function(x, ...) {
+  parts <- lapply(names(x$figures), function(measure) {
+    figures <- x$figures[[measure]]
+    last <- figures[, ncol(figures)]
+    moved <- x$moved[[measure]]
+    colnames(moved) <- x$reasons$reason
+    cells <- structure(x$cells$axes, class = "data.frame", row.names = seq_along(x$cells$role))
+    cbind(cells, data.frame(.measure = measure, before = figures[, 1L], now = last,
+      difference = clean_difference(last, figures[, 1L])), as.data.frame(moved, optional = TRUE),
+    data.frame(.role = x$cells$role))
+  })
+  do.call(rbind, parts)
+}
+
+#' @rdname changes
+#' @param x What [changes()] gives.
+#' @export
+changed_lines <- function(x) {
+  own_setting()
+  if (!inherits(x, "drystack_changes")) raise("argument", "{.arg x} must be what {.fn changes} gives.")
+  x$lines
+}
+
+# The order lines that moved figures, each with its own figure before and now: the measure asked by line.
+moved_lines <- function(before, after, found, key, measure) {
+  if (is.null(found)) {
+    return(NULL)
+  }
+  figure <- function(terms, lines) figures_of_lines(terms, lines, measure)
+  part <- function(what, lines, was, now, differs = "") {
+    n <- nrow(lines)
+    if (n > 0L) cbind(data.frame(.what = rep(what, n), before = was, now = now, .differs = differs), lines)
+  }
+  shared <- intersect(names(before$lines), names(after$lines))
+  rows <- function(lines, at) lines[at, shared, drop = FALSE]
+  gone <- rows(before$lines, found$gone)
+  late <- rows(after$lines, found$late)
+  from <- rows(before$lines, found$changed$before)
+  to <- rows(after$lines, found$changed$after)
+  differs <- if (nrow(to) > 0L) apply(found$differs, 1L, function(here) {
+    paste(colnames(found$differs)[here], collapse = ", ")
+  }) else character()
+  lines <- rbind(
+    part("gone", gone, figure(before$terms, gone), rep(0, nrow(gone))),
+    part("changed", to, figure(before$terms, from), figure(before$terms, to), differs),
+    part("entered since", late, rep(0, nrow(late)), figure(before$terms, late))
+  )
+  if (is.null(lines)) {
+    return(NULL)
+  }
+  seen <- !is.na(lines$before) & !is.na(lines$now) & (lines$before != 0 | lines$now != 0 | lines$.what == "changed")
+  lines <- lines[seen, ]
+  lines <- lines[order(-abs(lines$now - lines$before)), ]
+  rownames(lines) <- NULL
+  lines
+}
+
+# The figure of a measure for each of some lines, 0 where it sees none of them.
+figures_of_lines <- function(terms, lines, measure) {
+  n <- nrow(lines)
+  if (n == 0L) {
+    return(numeric())
+  }
+  number <- setdiff(make.unique(c(names(lines), ".number")), names(lines))
+  lines[[number]] <- paste0("l", seq_len(n))
+  block <- list(by = number, show = measure, totals = "none")
+  if (length(terms$block$said$only) > 0L) block$only <- terms$block$said$only
+  asked <- rlang::try_fetch({
+    terms$block <- list(kind = "rollup", said = block)
+    table_of_terms(terms, lines)
+  }, drystack_error_date = function(e) NULL)
+  if (is.null(asked)) {
+    return(rep(0, n))
+  }
+  here <- asked$role == "line"
+  values <- as.numeric(asked$figures[[measure]])[here]
+  found <- values[match(lines[[number]], as.character(asked$axes[[number]])[here])]
+  ifelse(is.na(found), 0, found)
+}
+
+#' @export
+tie_out.drystack_changes <- function(x) {
+  checks <- lapply(names(x$figures), function(measure) {
+    figures <- x$figures[[measure]]
+    last <- figures[, ncol(figures)]
+    sum <- rowSums(x$moved[[measure]])
+    known <- !is.na(last) & !is.na(figures[, 1L])
+    tie_check("what moved a figure = its difference", measure, sum(last[known] - figures[known, 1L]),
+      sum(sum[known]), all(same_amount(last - figures[, 1L], sum, abs(last) + abs(figures[, 1L]) + 1)[known]))
+  })
+  structure(do.call(rbind, checks), class = c("drystack_tie_out", "data.frame"))
+}

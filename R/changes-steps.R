@@ -1,0 +1,98 @@
+# From what was told to what is so now, step by step: first the order lines that are gone, changed and late,
+# then each part of the terms that is another. What a step moves is its figure less that of the step before,
+# so that all together are the difference, whatever the measure.
+
+# before, after: list(terms, lines: a data frame, or NULL where those of before are not known; told: the
+# table as it was, or NULL to have it made).
+change_steps <- function(before, after, key = NULL) {
+  made <- table_of_terms
+  told <- before$told %||% made(before$terms, before$lines)
+  works <- function(terms) {
+    rlang::try_fetch({
+      made(terms, after$lines[0L, , drop = FALSE])
+      TRUE
+    }, drystack_error = function(e) FALSE)
+  }
+  lines <- line_steps(before, after, key, told)
+  terms <- lapply(terms_between(before$terms, after$terms, works), function(step) {
+    list(reason = step$words, kind = "terms", lines = NA_integer_, table = made(step$terms, after$lines))
+  })
+  list(told = told, steps = c(lines$steps, terms), found = lines$found)
+}
+
+# The steps of order lines, under the terms of before.
+line_steps <- function(before, after, key, told) {
+  made <- function(lines) table_of_terms(before$terms, lines)
+  step <- function(reason, kind, n, table) list(reason = reason, kind = kind, lines = n, table = table)
+  if (is.null(before$lines)) {
+    now <- made(after$lines)
+    n <- now$facts$read - (before$read %||% NA_integer_)
+    return(list(steps = list(step("other order lines", "lines", n, now)), found = NULL))
+  }
+  found <- compare_lines(before$lines, after$lines, key)
+  steps <- list()
+  if (length(found$gone) > 0L) steps <- c(steps, list(step("lines gone", "gone", length(found$gone),
+    made(without_rows(before$lines, found$gone)))))
+  changed <- length(found$changed$after) > 0L
+  late <- length(found$late) > 0L
+  # The lines that are in both stand as they are now, in their order now.
+  if (changed) steps <- c(steps, list(step("lines changed", "changed", length(found$changed$after),
+    made(without_rows(after$lines, found$late)))))
+  if (late) steps <- c(steps, list(step("lines entered since", "late", length(found$late), made(after$lines))))
+  list(steps = steps, found = found)
+}
+
+without_rows <- function(lines, rows) if (length(rows) == 0L) lines else lines[-rows, , drop = FALSE]
+
+# The figures of tables for the same cells: those that were told, and those that only a step has, within the
+# dates told. A list of cells (axes by name, role) and for each measure a matrix, a column for each table.
+figures_of_steps <- function(told, tables) {
+  axes <- names(told$ask$axes)
+  keys <- lapply(c(list(told), tables), cell_keys, axes = axes)
+  known <- unique(unlist(keys))
+  tables <- c(list(told), tables)
+  measures <- Reduce(intersect, lapply(tables, function(x) names(Filter(is.numeric, x$figures))))
+  figures <- lapply(stats::setNames(measures, measures), function(measure) {
+    empty <- if (is_additive(told$ask$measures[[measure]]$tree)) 0 else NA_real_
+    columns <- Map(function(x, key) {
+      values <- x$figures[[measure]][match(known, key)]
+      # What has no orders there is nothing, where nothing can be added up.
+      values[!known %in% key] <- empty
+      as.numeric(values)
+    }, tables, keys)
+    matrix(unlist(columns), length(known))
+  })
+  list(cells = cells_of_keys(known, tables, keys), figures = figures)
+}
+
+# A text for each row that says its members and its role; periods by their days.
+cell_keys <- function(x, axes) {
+  parts <- lapply(axes, function(axis) {
+    values <- x$axes[[axis]]
+    if (is_period(values)) format(values, "key") else as.character(values)
+  })
+  total <- ifelse(x$role %in% c("line", "others"), "line", "total")
+  do.call(paste, c(unname(parts), list(total), sep = "\r"))
+}
+
+# The members of each cell, as the first table that has it shows them, in the order of the last.
+cells_of_keys <- function(known, tables, keys) {
+  order <- rev(seq_along(tables))
+  at <- rep(0L, length(known))
+  for (i in order) at[known %in% keys[[i]]] <- i
+  place <- vapply(seq_along(known), function(j) match(known[j], keys[[at[j]]]), 1L)
+  pick <- function(field) vapply(seq_along(known), function(j) field(tables[[at[j]]], place[j]), "")
+  axes <- names(tables[[1L]]$ask$axes)
+  shown <- lapply(stats::setNames(axes, axes), function(axis) pick(function(x, i) {
+    value <- x$axes[[axis]][i]
+    if (is.na(value)) NA_character_ else if (is_period(value)) format(value) else as.character(value)
+  }))
+  list(axes = shown, role = pick(function(x, i) x$role[i]), key = known)
+}
+
+# The difference of two figures as decimals have it: what binary arithmetic leaves is cut off.
+clean_difference <- function(a, b) {
+  difference <- ifelse(is.na(a) & is.na(b), 0, a - b)
+  size <- pmax(abs(a), abs(b), 1)
+  round(difference, pmax(12L - ceiling(log10(ifelse(is.na(size), 1, size))), 2L))
+}

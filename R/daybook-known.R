@@ -1,0 +1,53 @@
+#' Orders as they were known on a day
+#'
+#' Where the orders carry the date they were entered, a report can be made as it would have been made on an
+#' earlier day: with the orders entered by then, as of that day. What [changes()] says between it and the
+#' same report now is what was entered since.
+#'
+#' @param book A daybook.
+#' @param entered_on The column that holds the day each order line was entered.
+#' @param day The day: a Date or ISO text.
+#' @return A daybook. Lines without an entry date are not known on any day; they are counted among the lines
+#'   left out. A line entered before the date of its order is known from its entry.
+#' @section Errors: `drystack_error_column` for a column that is not there or holds no dates;
+#'   `drystack_error_date` for a day that is none or lies before the first order.
+#' @examples
+#' orders <- harrowgill()$orders
+#' orders$entered_on <- orders$ordered_on + ifelse(orders$channel == "phone", 3, 0)
+#' book <- daybook(orders, date = ordered_on)
+#' rollup(as_known(book, entered_on, "2026-08-31"), by = channel, lines = count())
+#' @export
+as_known <- function(book, entered_on, day) {
+  own_setting()
+  check_daybook(book)
+  name <- column_word(rlang::enquo(entered_on), names(book$columns), "entered_on")
+  known_on(book, name, check_day(day, "day"))
+}
+
+known_on <- function(book, name, day) {
+  column <- column_node(name, book$columns[[name]])
+  some <- column_kind(engine_of(book), column)
+  if (!inherits(some, c("Date", "POSIXct"))) {
+    raise("column", c(paste0("Column ", quoted(name), " holds no dates."),
+      "x" = "It holds {.obj_type_friendly {some}}.", ">" = "Name the column of the day lines were entered on."))
+  }
+  tree <- call_node("<=", list(column, value_node(as_day_date(day))))
+  book <- add_condition(book, tree, paste("as known on", day_words(day)))
+  book$scope[[length(book$scope)]]$known <- TRUE
+  if (book$as_of > day) book <- as_of(book, as_day_date(day))
+  book
+}
+
+# The rows of the orders that are known on the day of a daybook, NULL for all.
+rows_as_known <- function(book) {
+  known <- Filter(function(one) isTRUE(one$known), book$scope)
+  if (length(known) == 0L) {
+    return(NULL)
+  }
+  engine <- engine_of(book)
+  met <- lapply(known, function(one) {
+    day <- as.Date(line_values(engine, one$tree$args[[1L]]))
+    !is.na(day) & day <= one$tree$args[[2L]]$value
+  })
+  which(Reduce(`&`, met))
+}

@@ -1,0 +1,11 @@
+#' @export
+format.drystack_changes <- function(x, width = cli::console_width(), rows = Inf, ...) {
+  own_setting()
+  document_lines(as_document(x), width, rows)
+}
+
+#' @export
+print.drystack_changes <- function(x, rows = 40L, ...) {
+  writeLines(styled_lines(format(x, rows = rows, ...)))
+  invisible(x)
+}
