@@ -88,7 +88,7 @@ new_changes <- function(before, after, key, since, told_on = NULL) {
     since = since, told_on = told_on, cells = figures$cells, figures = figures$figures, moved = moved,
     reasons = reasons, lines = moved_lines(before, after, found$found, key, names(moved)[1L]), key = key,
     measures = now$ask$measures[names(moved)], axes = now$ask$axes, table = now,
-    missing = missing
+    missing = union(missing, setdiff(shown, names(moved)))
   ), class = "drystack_changes")
   # Drawn where a page shows it; what cannot be drawn is told in the tables alone.
   x$drawing <- made_once(function() {

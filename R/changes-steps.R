@@ -7,15 +7,13 @@
 change_steps <- function(before, after, key = NULL) {
   made <- table_of_terms
   told <- before$told %||% made(before$terms, before$lines)
-  works <- function(terms) {
-    rlang::try_fetch({
-      made(terms, after$lines[0L, , drop = FALSE])
-      TRUE
-    }, drystack_error = function(e) FALSE)
-  }
   lines <- line_steps(before, after, key, told)
-  terms <- lapply(terms_between(before$terms, after$terms, works), function(step) {
-    list(reason = step$words, kind = "terms", lines = NA_integer_, table = made(step$terms, after$lines))
+  try_terms <- function(terms) {
+    rlang::try_fetch(made(terms, after$lines), drystack_error = function(e) NULL)
+  }
+  terms <- lapply(terms_between(before$terms, after$terms, try_terms), function(step) {
+    list(reason = step$words, kind = "terms", lines = NA_integer_, table = step$table %||% made(after$terms,
+      after$lines))
   })
   list(told = told, steps = c(lines$steps, terms), found = lines$found)
 }
@@ -75,11 +73,10 @@ cell_keys <- function(x, axes) {
   do.call(paste, c(unname(parts), list(total), sep = "\r"))
 }
 
-# The members of each cell, as the first table that has it shows them, in the order of the last.
+# The members of each cell, as the last table that has it shows them.
 cells_of_keys <- function(known, tables, keys) {
-  order <- rev(seq_along(tables))
   at <- rep(0L, length(known))
-  for (i in order) at[known %in% keys[[i]]] <- i
+  for (i in seq_along(tables)) at[known %in% keys[[i]]] <- i
   place <- vapply(seq_along(known), function(j) match(known[j], keys[[at[j]]]), 1L)
   pick <- function(field) vapply(seq_along(known), function(j) field(tables[[at[j]]], place[j]), "")
   axes <- names(tables[[1L]]$ask$axes)

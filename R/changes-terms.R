@@ -113,23 +113,23 @@ same_tables <- function(a, b) {
   }, NA))
 }
 
-# The terms between two, a step for each part that differs: list(words, terms). A part that makes no sense
+# The terms between two, a step for each part that differs: list(words, table). A part that makes no sense
 # without the next is put in with it.
-terms_between <- function(before, after, works) {
+terms_between <- function(before, after, try_terms) {
   steps <- list()
   at <- before
   words <- character()
   parts <- term_parts()
   for (name in names(parts)) {
-    part <- parts[[name]]
-    if (part$same(at, after)) next
-    at <- part$put(at, after)
+    if (parts[[name]]$same(at, after)) next
+    at <- parts[[name]]$put(at, after)
     words <- c(words, name)
-    if (works(at)) {
-      steps <- c(steps, list(list(words = joined_words(words), terms = at)))
+    table <- try_terms(at)
+    if (!is.null(table)) {
+      steps <- c(steps, list(list(words = joined_words(words), table = table)))
       words <- character()
     }
   }
-  if (length(words) > 0L) steps <- c(steps, list(list(words = joined_words(words), terms = after)))
+  if (length(words) > 0L) steps <- c(steps, list(list(words = joined_words(words), table = NULL)))
   steps
 }

@@ -9,6 +9,7 @@ build_options <- function() {
     option("each", "COLUMN", "one report for each member of a column"),
     option("compare", "CALENDAR", "build by another of its calendars too"),
     flag("strict", "what is expected and does not hold is an error; nothing is written"),
+    flag("changes", "say what changed since the last build, and why"),
     flag("watch", "build again whenever the report or its files change, until stopped"),
     flag("json", "print a summary for programs: files, rows, notes, warnings, tie-out"),
     flag("allow-outside", "paths may lead out of the folder of the report")
@@ -28,10 +29,13 @@ command_build <- function(args) {
     build_report(
       args[1L], set, values$out %||% ".", words_by_comma_or_null(values$format), values$each, values$compare,
       !is.null(values$strict),
-      !is.null(values[["allow-outside"]])
+      !is.null(values[["allow-outside"]]), changes = !is.null(values$changes)
     )
   }
-  tell <- function(built) tell_build(built, !is.null(values$json))
+  tell <- function(built) {
+    if (!is.null(values$changes) && is.null(values$json)) writeLines(shown_text(built$said_changed))
+    tell_build(built, !is.null(values$json))
+  }
   if (is.null(values$watch)) {
     return(tell(build()))
   }

@@ -24,6 +24,9 @@ new_axis <- function(kind, name, label = NULL, ...) {
   list(kind = kind, name = name, label = label %||% plain_words(name), labelled = !is.null(label), ...)
 }
 
+# Periods of one calendar and unit are of one kind.
+period_kind <- function(axis) paste(axis$calendar$id, axis$unit)
+
 is_period_axis <- function(axis) axis$kind == "period"
 
 is_cyclic_axis <- function(axis) axis$kind == "cyclic"

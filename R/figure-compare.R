@@ -13,6 +13,7 @@ draw_compare <- function(x) {
     period, x$figures[[now$name]][here], x$figures[[before$name]][here],
     x$part_way[here], now$label, before$label
   )
+  data$restated <- rep(are_restated(period, x$ask$axes[[figure_axes(x)$period]], x), 3L) & data$what == now$label
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$period)) +
     ggplot2::geom_rect(
       ggplot2::aes(
@@ -29,6 +30,7 @@ draw_compare <- function(x) {
     ggplot2::scale_fill_manual(values = compare_colours(levels(data$what)),
       breaks = c(before$label, now$label)) +
     part_way_scale() +
+    restated_layer(data) +
     scale_x_drystack_period() +
     scale_y_amounts(now)
   dressed(plot, x, paste0(now$label, " and ", before_in_words(before$tree$options), ", by ", axis_words(x)),

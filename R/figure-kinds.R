@@ -184,7 +184,7 @@ line_measure <- function(x) {
 dressed <- function(plot, x, title, notes = character(), alt = title) {
   plot + ggplot2::labs(
     title = shown_text(sentence_case(title)), subtitle = fact_lines(table_facts(x)), x = NULL, y = NULL,
-    caption = paste(shown_text(c(part_way_notes(x), record_note(x), notes)), collapse = "\n"),
+    caption = paste(shown_text(c(part_way_notes(x), restated_notes(x), record_note(x), notes)), collapse = "\n"),
     alt = shown_text(paste0(sentence_case(alt), "."))
   ) + theme_drystack() + ggplot2::theme(legend.title = ggplot2::element_blank())
 }
@@ -199,15 +199,23 @@ amount_labels <- function(measure) {
       format_by(x, percentage(digits = if (all(round(100 * x) == 100 * x, na.rm = TRUE)) 0 else 1))
     })
   }
-  function(x) trimmed_zeros(format_by(x, compact(symbol = format$symbol %||% "")))
+  # As many digits as tell the labels apart.
+  function(x) {
+    for (digits in 1:3) {
+      text <- trimmed_zeros(format_by(x, compact(digits = digits, symbol = format$symbol %||% "")))
+      if (anyDuplicated(text[!is.na(text)]) == 0L) break
+    }
+    text
+  }
 }
 
 # Labels of an axis: 200k, not 200.0k.
 trimmed_zeros <- function(text) sub("[.]0(?=[kMb])", "", text, perl = TRUE)
 
-scale_y_amounts <- function(measure, ...) {
+# room: above the highest, as a part of the whole.
+scale_y_amounts <- function(measure, ..., room = 0.06) {
   ggplot2::scale_y_continuous(labels = amount_labels(measure),
-    expand = ggplot2::expansion(mult = c(0.02, 0.06)), ...)
+    expand = ggplot2::expansion(mult = c(0.02, room)), ...)
 }
 
 axis_words <- function(x) joined_words(labels_of(names(x$ask$axes), x$ask$axes))

@@ -111,7 +111,7 @@ steps_plot <- function(steps, measure) {
       breaks = c("more", "less")
     ) +
     ggplot2::scale_x_continuous(breaks = steps$place, labels = axis_member(steps$label)) +
-    scale_y_amounts(measure)
+    scale_y_amounts(measure, room = 0.12)
   list(plot = plot, note = note)
 }
 

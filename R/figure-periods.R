@@ -25,6 +25,7 @@ draw_bars_and_line <- function(x, bar, line) {
     (if (is.null(line)) figures_on_bars(panels$data, ggplot2::aes(
       x = as.numeric(start_of(.data$period)) + 0.43 * .data$days, y = .data$amount
     ), bar)) +
+    restated_layer(panels$data) +
     scale_x_drystack_period(breaks_wanted = if (is.null(panels$data$panel)) 8L else 3L) +
     scale_y_amounts(bar)
   own <- if (!is.null(line) && !is_of_named(line$tree)) line$label
@@ -60,6 +61,7 @@ period_data <- function(x, axes, bar, line) {
   data$amount <- x$figures[[bar$name]][here]
   data$part_way <- x$part_way[here]
   data$days <- as.numeric(end_of(period) - start_of(period)) + 1
+  data$restated <- are_restated(period, x$ask$axes[[axes$period]], x)
   if (length(axes$dimension) > 0L) {
     member <- as.character(x$axes[[axes$dimension]][here])
     data$panel <- factor(shown_text(member), levels = unique(shown_text(member)))
@@ -88,6 +90,15 @@ bar_layer <- function(label) {
   at$fill <- label
   list(ggplot2::geom_rect(at, na.rm = TRUE), part_way_scale(),
     ggplot2::scale_fill_manual(values = stats::setNames(drystack_palette[["moss"]], label)))
+}
+
+# The mark of what was told otherwise, at the foot of its bar.
+restated_layer <- function(data) {
+  data <- data[data$restated, ]
+  if (nrow(data) > 0L) ggplot2::geom_text(
+    ggplot2::aes(x = as.numeric(start_of(.data$period)) + 0.43 * .data$days, y = 0), label = restated_mark,
+    data = data, vjust = -0.6, size = 4.5, fontface = "bold", colour = "white"
+  )
 }
 
 part_way_scale <- function() {

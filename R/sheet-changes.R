@@ -2,6 +2,9 @@
 
 #' @export
 as_document.drystack_changes <- function(x) {
+  if (!is.null(x$told_first)) {
+    return(new_document("What changed", character(), character(), character(), changes_blocks(x)))
+  }
   about <- about_once(list(table_about(x$table)))$text
   new_document(changes_title(x), character(), table_facts(x$table), character(),
     changes_blocks(x), about = about)
@@ -43,7 +46,7 @@ moved_cells <- function(x, measure) {
 }
 
 bare_sheet <- function(title, columns, role, data, notes = character()) {
-  new_sheet(title, character(), notes, columns, role, rep(FALSE, length(role)), data)
+  new_sheet(title, character(), as.character(notes), columns, role, rep(FALSE, length(role)), data)
 }
 
 amount_column <- function(name, label, values, measure, signed = FALSE) {

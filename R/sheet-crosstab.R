@@ -10,7 +10,7 @@ as_sheet.drystack_crosstab <- function(x) {
   line <- if (stacked) rep(seq_along(heads), each = length(x$ask$measures)) else seq_along(heads)
   down <- side_axes(x$ask, "rows")
   mark <- marked_rows(x)[line]
-  axes <- Map(axis_column, lapply(x$axes[down], `[`, heads[line]), x$ask$axes[down])
+  axes <- Map(axis_column, lapply(x$axes[down], `[`, heads[line]), x$ask$axes[down], MoreArgs = list(table = x))
   axes <- label_totals(axes, lapply(x$axes[down], `[`, heads[line]), x$ask$axes[down], role, mark)
   axes <- if (stacked) c(stacked_labels(axes, x), list(measure_labels(x, wide$.measure$values)))
     else said_once(axes, role)
@@ -107,7 +107,8 @@ across_labels <- function(x, head) {
     if (is.na(value)) {
       return("")
     }
-    if (is_period(value)) format(value) else as.character(value)
+    mark <- if (are_restated(value, x$ask$axes[[axis]], x)) paste0(" ", restated_mark)
+    paste0(if (is_period(value)) format(value) else as.character(value), mark)
   }, "", USE.NAMES = FALSE)
   blank <- which(labels == "")
   if (length(blank) > 0L) labels[blank[1L]] <- x$ask$axes[[across[blank[1L]]]]$total %||% "Total"

@@ -4,7 +4,7 @@ as_sheet <- function(x) UseMethod("as_sheet")
 
 #' @export
 as_sheet.drystack_rollup <- function(x) {
-  axes <- Map(axis_column, x$axes, x$ask$axes)
+  axes <- Map(axis_column, x$axes, x$ask$axes, MoreArgs = list(table = x))
   axes <- said_once(label_totals(axes, x$axes, x$ask$axes, x$role, x$part_way), x$role)
   figures <- unlist(lapply(names(x$ask$measures), figure_columns, x = x), recursive = FALSE)
   table_sheet(x, c(axes, figures), x$role, x$part_way)
@@ -17,14 +17,17 @@ table_sheet <- function(table, columns, role, mark, ...) {
   notes[part_way] <- paste(part_way_mark, notes[part_way])
   new_sheet(
     table_title(table), table_facts(table), notes, unname(columns), role, mark, plain_data(table),
-    about = table_about(table), ...
+    about = table_about(table), restated = unlist(table$restated$periods, use.names = FALSE), ...
   )
 }
 
-axis_column <- function(values, axis) {
+# `table`: where restated periods are known.
+axis_column <- function(values, axis, table) {
   text <- if (is_period(values)) format(values) else as.character(values)
   raw <- if (is_period(values)) format(values, "key") else as.character(values)
   text[is.na(text)] <- ""
+  restated <- are_restated(values, axis, table)
+  text[restated] <- paste(text[restated], restated_mark)
   new_sheet_column(axis$name, head_label(axis), "left", raw, text)
 }
 

@@ -1,15 +1,16 @@
 # The blocks of a standing report's page: each becomes a table, a figure or a text.
 
-standing_parts <- function(source, book, values) {
+# earlier: see told_since(); NULL where no part of the page speaks of an earlier build.
+standing_parts <- function(source, book, values, earlier = NULL) {
   check_measure_order(source, book)
   figures <- named_figures(source, book, values)
-  made <- function(block, path) standing_part(block, path, source, book, values, figures)
+  made <- function(block, path) standing_part(block, path, source, book, values, figures, earlier)
   parts <- Map(made, source$said$page, lapply(seq_along(source$said$page), function(i) list("page", i)))
   stats::setNames(lapply(parts, `[[`, "part"), vapply(parts, `[[`, "", "label"))
 }
 
 # One block as a part of the page, with its label.
-standing_part <- function(block, path, source, book, values, figures) {
+standing_part <- function(block, path, source, book, values, figures, earlier) {
   kind <- names(block)
   said <- block[[kind]]
   if (kind == "text") {
@@ -17,13 +18,18 @@ standing_part <- function(block, path, source, book, values, figures) {
   }
   if (kind == "beside") {
     made <- lapply(seq_along(said), function(i) {
-      standing_part(said[[i]], c(path, list("beside", i)), source, book, values, figures)
+      standing_part(said[[i]], c(path, list("beside", i)), source, book, values, figures, earlier)
     })
     names <- vapply(made, `[[`, "", "label")
     parts <- stats::setNames(lapply(made, `[[`, "part"), names)
     return(list(label = "", part = at_line(source, path, beside(!!!parts))))
   }
   label <- if (is.null(said$label)) "" else filled_text(said$label, values, source, path)
+  if (kind == "changes") {
+    page <- list(source = source, book = book, values = values)
+    told <- earlier %||% list(why = "Nothing is compared here: the report is not being built.")
+    return(list(label = label, part = changes_block(said, path, page, told)))
+  }
   list(label = label, part = standing_block(kind, said, source, book, values, path))
 }
 
@@ -52,8 +58,13 @@ standing_block <- function(kind, said, source, book, values, path) {
     headlines = function() make_table(request("headlines"), book),
     figure = function() {
       table <- make_table(request(if (is.null(c(said$rows, said$cols))) "rollup" else "crosstab"), book)
-      plot <- draw_figure(table, figure_kind_quietly(table, said$kind))
-      drawing_of(with_axis_labels(plot, unlist(said$axis_labels)))
+      kind <- figure_kind_quietly(table, said$kind)
+      drawn <- function(table) {
+        drawing <- drawing_of(with_axis_labels(draw_figure(table, kind), unlist(said$axis_labels)))
+        drawing$drawn_again <- drawn
+        drawing
+      }
+      drawn(table)
     }
   )
   at_line(source, path, build[[kind]]())

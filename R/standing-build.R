@@ -19,10 +19,18 @@
 #'   what was built before stays.
 #' @param outside `TRUE`: paths may lead out of the folder of the report.
 #' @param today The day it is built.
+#' @param changes `TRUE`: a page that does not say what changed since the last build says so at its end, for
+#'   its first rollup by periods.
 #' @return A `drystack_build`: `files` (written or, if nothing has changed, those that stand),
 #'   `changed`, `parameters`, `rows`, `notes`, `told` (that the orders end before the as-of date),
 #'   `warnings` (what was expected and does not hold),
-#'   `tie_out` (`TRUE` where every table ties out).
+#'   `tie_out` (`TRUE` where every table ties out), `said_changed` (what the page says changed, as text).
+#' @section What was told: Beside its stamp a build keeps the figures it told, in a folder of the name
+#'   `.NAME.told`, for the last 13 builds. A block `- changes: {by: month, show: sales, since: last build}` (or
+#'   `since: 2026-09-01`) of the page says what was told and is different now, and why ([changes()]); periods that
+#'   were whole and whose figures are others now are marked as restated in every table and figure of the
+#'   page. With `orders: {key: [order_id, product_id]}` the order lines are kept too, by the columns the report
+#'   reads, and the block names those that are gone, changed or entered since.
 #' @section The form: The keys are those of the JSON Schema that ships with the package,
 #'   `system.file("standing", "standing.schema.json", package = "drystack")`. `drystack: 1` is the
 #'   version of the form: a report of version 1 is read by every later version of the package.
@@ -35,19 +43,22 @@
 #' built
 #' @export
 build_report <- function(file, set = list(), out = ".", formats = NULL, each = NULL, compare = NULL,
-  strict = FALSE, outside = FALSE, today = Sys.Date()) {
+  strict = FALSE, outside = FALSE, today = Sys.Date(), changes = FALSE) {
   own_setting()
   if (surface$name == "R") on_surface("report")
   check_text(out, "out")
   check_flag(strict, "strict")
   check_flag(outside, "outside")
+  check_flag(changes, "changes")
   source <- read_standing(file)
+  if (changes) source <- with_changes(source)
   out <- if (nchar(out) > 1L) sub("/+$", "", out) else out
   options <- list(
     outside = outside, today = as_day_date(check_day(today, "today")),
     strict = strict, ask = parameter_question(each)
   )
   formats <- check_formats(formats %||% unlist(source$said$outputs) %||% "html")
+  options$changes <- changes
   stamp <- input_stamp(source, set, formats, each, compare, options)
   name <- tools::file_path_sans_ext(basename(file))
   before <- stood_before(out, name, stamp)
@@ -57,12 +68,14 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   options$columns_before <- kept_stamp(out, name)$columns
   variants <- report_variants(source, set, each, compare, options)
   step <- build_progress(2L * length(variants))
+  options$earlier <- earlier_build(source, out, name)
   pages <- lapply(variants, function(variant) {
     step()
     standing_page(source, variant, options)
   })
   files <- write_all(pages, file.path(out, paste0(name, names(variants))), formats, out, step)
   built <- new_build(files, pages, set)
+  keep_told(source, variants[[1L]]$built, pages[[1L]]$tables, out, name, options$today)
   keep_stamp(built, variants[[1L]]$built$columns, out, name, stamp)
   built
 }
@@ -77,8 +90,10 @@ check_formats <- function(formats) {
 standing_page <- function(source, variant, options) {
   book <- variant$built$book
   values <- variant$built$values
-  parts <- telling_changes(variant$built$changed, standing_parts(source, book, values))
+  parts <- telling_changes(variant$built$changed, standing_parts(source, book, values, options$earlier))
+  parts <- marked_parts(parts, source, options$earlier)
   tables <- Filter(function(part) inherits(part, "drystack_table"), flat_parts(parts))
+  compared <- Filter(function(part) inherits(part, "drystack_changes"), parts)
   warnings <- standing_guards(source, variant$built, tables, options$today)
   if (options$strict && length(warnings) > 0L) {
     raise("standing", c(
@@ -107,7 +122,45 @@ standing_page <- function(source, variant, options) {
       said$orientation %||% "portrait", variant$private),
     told = told_values(values, said)
   )
-  list(page = page, warnings = warnings, tables = tables, values = values, told = end_told(book))
+  list(page = page, warnings = warnings, tables = c(tables, unname(lapply(compared, `[[`, "own"))),
+    values = values, told = end_told(book), changes = compared)
+}
+
+# A page that says what changed.
+with_changes <- function(source) {
+  page <- flat_page(source)
+  rollups <- Filter(function(block) block$kind == "rollup" && length(unlist(block$said$by)) > 0L, page)
+  there <- any(vapply(page, `[[`, "", "kind") == "changes")
+  if (!there && length(rollups) > 0L) {
+    first <- rollups[[1L]]$said
+    source$said$page <- c(source$said$page, list(list(changes = list(by = first$by, show = first$show))))
+  }
+  source
+}
+
+# The earlier build that the page speaks of, NULL where it speaks of none.
+earlier_build <- function(source, out, name) {
+  said <- Filter(function(block) block$kind == "changes", flat_page(source))
+  if (length(said) > 0L) told_since(out, name, changes_since(said[[1L]]$said, source, said[[1L]]$path))
+}
+
+changes_since <- function(said, source, path) {
+  since <- as.character(said$since %||% "last build")
+  if (since != "last build" && is.na(iso_days(since))) {
+    raise_key(source, path, paste0("\"since\" must be a date, not ", value_words(since), "."),
+      "Write \"last build\", or a day such as \"2026-09-01\".")
+  }
+  since
+}
+
+# Where the page says what changed, restated periods are marked in all its tables.
+marked_parts <- function(parts, source, earlier) {
+  if (is.null(earlier$told)) {
+    return(parts)
+  }
+  told <- earlier$told
+  found <- restated_periods(told, flat_parts(parts), iso_days(told$as_of))
+  lapply(parts, with_restated, found = found, since = paste("on", day_words(iso_days(told$built))))
 }
 
 # Where the orders end before the day the report is for.
@@ -225,6 +278,7 @@ new_build <- function(files, pages, set) {
         function(v) parameter_words(v$value)),
       rows = sum(vapply(tables, function(table) length(table$role), 1L)),
       notes = unique(unlist(lapply(tables, all_notes))), warnings = as.character(warnings),
+      said_changed = unlist(lapply(pages[[1L]]$changes, function(x) format(x, width = 100L))) %||% character(),
       told = as.character(unique(unlist(lapply(pages, `[[`, "told")))),
       tie_out = !any(startsWith(as.character(warnings), "tie-out"))
     ),

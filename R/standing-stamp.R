@@ -5,7 +5,7 @@ input_stamp <- function(source, set, formats, each, compare, options) {
   rlang::hash(list(
     source$lines, if (is_elsewhere(source, options$outside)) tempfile(), input_sums(input_files(source,
       options$outside)),
-    lapply(set, as.character), formats, each, compare, options$strict, if (moves_with_today(source, set))
+    lapply(set, as.character), formats, each, compare, options$strict, options$changes, if (moves_with_today(source, set))
       as.character(options$today), as.character(utils::packageVersion("drystack"))
   ))
 }
@@ -80,6 +80,6 @@ stood_before <- function(out, name, stamp) {
   }
   kept$stamp <- kept$columns <- kept$sums <- NULL
   kept$changed <- FALSE
-  for (field in c("warnings", "told")) kept[[field]] <- as.character(unlist(kept[[field]]))
+  for (field in c("warnings", "told", "said_changed")) kept[[field]] <- as.character(unlist(kept[[field]]))
   structure(kept, class = "drystack_build")
 }

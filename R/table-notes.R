@@ -2,7 +2,7 @@
 
 table_notes <- function(table) {
   c(
-    part_way_notes(table), kept_notes(table), hidden_note(table), growth_note(table), covered_note(table),
+    part_way_notes(table), restated_notes(table), kept_notes(table), hidden_note(table), growth_note(table), covered_note(table),
     compared_note(table), share_note(table), beyond_note(table), currency_note(table),
     shown_total_note(table), description_notes(table), cyclic_notes(table),
     outside_notes(table), lost_note(table), calendar_note(table), record_note(table)
@@ -71,6 +71,28 @@ part_way_notes <- function(table) {
     "orders end on ", day_words(table$covered), "."
   )
   ifelse(part$after > 0L, not_reached, part_way)
+}
+
+# Periods that were whole when they were told, and whose figures are others now.
+restated_mark <- "\u2020"
+
+restated_notes <- function(table) {
+  labels <- unlist(lapply(names(Filter(is_period_axis, table$ask$axes)), function(axis) {
+    values <- table$axes[[axis]]
+    unique(format(values[are_restated(values, table$ask$axes[[axis]], table)]))
+  }))
+  if (length(labels) == 0L) {
+    return(character())
+  }
+  paste0(restated_mark, " ", joined_words(labels), if (length(labels) == 1L) " is" else " are",
+    " restated: figures told ", table$restated$since, " were others.")
+}
+
+are_restated <- function(values, axis, table) {
+  if (!is_period(values)) {
+    return(rep(FALSE, length(values)))
+  }
+  !is.na(values) & format(values, "key") %in% table$restated$periods[[period_kind(axis)]]
 }
 
 growth_note <- function(table) {

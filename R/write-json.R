@@ -5,7 +5,8 @@ write_json_file <- function(document, path) {
   tables <- lapply(table_blocks(document), function(block) {
     list(
       label = jsonlite::unbox(if (block$label == "") document$title else block$label),
-      facts = unname(block$sheet$facts), notes = block$sheet$notes, rows = marked_numbers(block$sheet$data, marks)
+      facts = unname(block$sheet$facts), notes = block$sheet$notes,
+      restated = as.character(block$sheet$restated), rows = marked_numbers(block$sheet$data, marks)
     )
   })
   whole <- list(title = jsonlite::unbox(document$title), facts = unname(document$facts),

@@ -1,0 +1,179 @@
+# The block of a page that says what changed since an earlier build, and the marks of what is restated.
+
+# said: by, show, since, label; page: list(source, book, values, options) of this build, told: see
+# told_since().
+changes_block <- function(said, path, page, told) {
+  block <- list(by = said$by, show = said$show, totals = "grand")
+  # The next build compares with it.
+  own <- standing_block("rollup", block, page$source, page$book, page$values, path)
+  found <- compared_with_earlier(block, path, page, told)
+  found$own <- own
+  found
+}
+
+compared_with_earlier <- function(block, path, page, told) {
+  if (is.null(told$told)) {
+    return(nothing_compared(told$why))
+  }
+  told <- told$told
+  earlier <- told_source(told, page$source$folder)
+  if (is.null(earlier)) {
+    return(nothing_compared("The report of the earlier build cannot be read any more: nothing can be compared."))
+  }
+  now <- terms_of_report(page$source, page$book, page$values, block)
+  before <- terms_of_earlier(told, earlier, now, block)
+  lines <- told_lines(told)
+  key <- if (!is.null(lines)) unlist(told$key)
+  after <- list(terms = now, lines = lines_of_book(page$book))
+  was <- list(terms = before, lines = lines, read = told$read)
+  if (is.null(lines)) {
+    was$told <- told_as_table(told, now, after$lines)
+    if (is.null(was$told)) {
+      return(nothing_compared(paste0("The build of ", day_words(iso_days(told$built)),
+        " told no figures by ", joined_words(unlist(block$by)), ", and kept no order lines: nothing can be compared.")))
+    }
+  }
+  at_line(page$source, path, new_changes(was, after, key, since = paste("on", day_words(iso_days(told$built)))))
+}
+
+nothing_compared <- function(why) structure(list(told_first = why), class = "drystack_changes")
+
+# The terms of a table of this build.
+terms_of_report <- function(source, book, values, block) {
+  table <- standing_block("rollup", block, source, book, values, list("page"))
+  new_terms(settled_said(source, values), list(kind = "rollup", said = settled_block(block, source, values)),
+    book$as_of, c(table$shown$first, table$shown$last), book$calendars, lapply(book$lookups, lookup_table, book = book),
+    source)
+}
+
+# Those of an earlier build, for the dates it showed.
+terms_of_earlier <- function(told, source, now, block) {
+  values <- earlier_values(told, source)
+  shown <- unlist(lapply(told$tables, function(table) iso_days(unlist(table$shown))))
+  if (length(shown) == 0L) shown <- now$shown
+  lookups <- lapply(told$lookups, function(lookup) {
+    structure(lapply(lookup, function(values) unlist(lapply(values, function(v) if (is.null(v)) NA else v))),
+      class = "data.frame", row.names = seq_along(lookup[[1L]]))
+  })
+  new_terms(settled_said(source, values), list(kind = "rollup", said = settled_block(block, source, values)),
+    iso_days(told$as_of), range(shown), standing_calendars(source, list(outside = TRUE)) |> as_calendars(),
+    lookups, source)
+}
+
+# One calendar or several, as daybooks hold them.
+as_calendars <- function(calendars) if (is_calendar(calendars)) named_calendars(list(calendars)) else calendars
+
+earlier_values <- function(told, source) {
+  set <- lapply(told$set, as.character)
+  first <- standing_calendars(source, list(outside = TRUE)) |> as_calendars()
+  facts <- list(last = as_day_date(iso_days(told$as_of)), today = as_day_date(iso_days(told$built)),
+    calendar = first[[1L]], last_closed = function() as_day_date(iso_days(told$as_of)))
+  parameter_values(source, set, facts)
+}
+
+# What a report says of its figures, with the values of its parameters put in.
+settled_said <- function(source, values) {
+  said <- source$said
+  fill <- function(text) if (is.character(text)) filled_expression(text, values, source, list()) else text
+  only <- lapply(conditions_said(said$only), function(one) {
+    text <- fill(one$text)
+    if (is.null(text)) NULL else if (nzchar(one$called)) paste(value_text(one$called), "=", text) else text
+  })
+  measures <- lapply(said$measures, function(one) {
+    if (!is.list(one)) return(fill(as.character(one)))
+    one$show <- fill(as.character(one$show))
+    one
+  })
+  settled <- list(
+    orders = list(date = said$orders$date, undated = said$orders$undated), lookups = said$lookups,
+    calendars = said$calendars, covered_to = said$covered_to, work_out = lapply(said$work_out, fill),
+    only = Filter(Negate(is.null), only), closing = said$closing, sort_keys = said$sort_keys, labels = said$labels,
+    measures = measures
+  )
+  Filter(function(v) length(v) > 0L, settled)
+}
+
+settled_block <- function(block, source, values) {
+  block$show <- as.list(unlist(block$show))
+  block
+}
+
+# The figures that an earlier build told by the same axes, in the shape of a table; NULL where it told none.
+told_as_table <- function(told, terms, lines) {
+  by <- unlist(terms$block$said$by)
+  model <- table_of_terms(terms, lines)
+  axes <- names(model$ask$axes)
+  fits <- Filter(function(table) {
+    table$kind == "rollup" && setequal(names(table$axes), axes) && any(names(model$figures) %in% names(table$figures))
+  }, told$tables)
+  if (length(fits) == 0L) {
+    return(NULL)
+  }
+  shared <- vapply(fits, function(table) sum(names(model$figures) %in% names(table$figures)), 1L)
+  table <- fits[[which.max(shared)]]
+  text <- function(values) {
+    values <- unlist(lapply(values, function(v) if (is.null(v)) NA_character_ else as.character(v)))
+    ifelse(values == "NA", NA_character_, values)
+  }
+  rows <- length(table$role)
+  model$axes <- lapply(table$axes[axes], function(values) if (length(values) == 0L) character(rows) else text(values))
+  model$role <- text(table$role)
+  shared <- intersect(names(model$figures), names(table$figures))
+  model$figures <- lapply(table$figures[shared], function(values) suppressWarnings(as.numeric(text(values))))
+  model
+}
+
+# Periods that were whole when they were told, and whose figures are others now: by calendar and unit the
+# keys, and what was told of each.
+restated_periods <- function(told, tables, as_of) {
+  found <- list()
+  for (table in Filter(is_comparable, tables)) {
+    axes <- names(Filter(is_period_axis, table$ask$axes))
+    now <- told_table(table)
+    was <- Filter(function(one) identical(names(one$axes), names(now$axes)) &&
+      any(names(one$figures) %in% names(now$figures)), told$tables)
+    if (length(axes) == 0L || length(was) == 0L) next
+    moved <- moved_rows(was[[1L]], now)
+    for (axis in axes) {
+      values <- table$axes[[axis]][moved]
+      values <- values[!is.na(values)]
+      values <- unique(values[as.integer(end_of(values)) <= as_of])
+      if (length(values) == 0L) next
+      id <- period_kind(table$ask$axes[[axis]])
+      found[[id]] <- union(found[[id]], format(values, "key"))
+    }
+  }
+  found
+}
+
+# Rows of a table whose figures were told otherwise.
+moved_rows <- function(was, now) {
+  text <- function(values) vapply(values, function(v) if (is.null(v) || is.na(v)) "" else as.character(v), "")
+  keys <- function(one) do.call(paste, c(unname(lapply(one$axes, text)), list(ifelse(text(one$role) %in%
+    c("line", "others"), "line", "total")), sep = "\r"))
+  place <- match(keys(now), keys(was))
+  shared <- intersect(names(was$figures), names(now$figures))
+  other <- lapply(shared, function(name) {
+    before <- suppressWarnings(as.numeric(text(was$figures[[name]])))[place]
+    after <- suppressWarnings(as.numeric(text(now$figures[[name]])))
+    moved <- clean_difference(after, before)
+    !is.na(place) & (is.na(moved) | moved != 0)
+  })
+  which(Reduce(`|`, other))
+}
+
+# Tables with their restated periods marked.
+with_restated <- function(part, found, since) {
+  if (inherits(part, "drystack_beside")) {
+    part$parts <- lapply(part$parts, with_restated, found = found, since = since)
+    return(part)
+  }
+  if (inherits(part, "drystack_drawing") && is_comparable(part$table)) {
+    return(part$drawn_again(with_restated(part$table, found, since)))
+  }
+  if (!is_comparable(part)) {
+    return(part)
+  }
+  part$restated <- list(periods = found, since = since)
+  part
+}
