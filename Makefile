@@ -34,7 +34,7 @@ sanitize: setup
 	@tools/sanitize
 
 fuzz: setup
-	@FUZZ_SHARE=$${FUZZ_SHARE:-1} tools/test 'laws|standing|measure-oracle|plain-oracle|table-lenses|source-damage|explore-walks'
+	@FUZZ_SHARE=$${FUZZ_SHARE:-1} tools/test 'laws|standing|measure-oracle|plain-oracle|table-lenses|source-damage|explore-walks|changes'
 
 attack: setup
 	@tools/attack/run

@@ -165,6 +165,14 @@ kernel_output_state <- function() {
     .Call(`_drystack_kernel_output_state`)
 }
 
+kernel_pack_whole <- function(x) {
+    .Call(`_drystack_kernel_pack_whole`, x)
+}
+
+kernel_unpack_whole <- function(bytes, n) {
+    .Call(`_drystack_kernel_unpack_whole`, bytes, n)
+}
+
 kernel_scan <- function(path, from, bytes, separator, quote, first_name, types, threads, progress, progress_after) {
     .Call(`_drystack_kernel_scan`, path, from, bytes, separator, quote, first_name, types, threads, progress, progress_after)
 }

@@ -92,7 +92,7 @@ as.data.frame.drystack_book_changes <- function(x, ...) {
 #' @export
 tie_out.drystack_book_changes <- function(x) {
   counts <- x$figures$order_lines
-  total <- utils::tail(which(x$cells$role == "total"), 1L)
+  total <- whole_cell(x)
   moved <- counts[total, 2L] - counts[total, 1L]
   check <- tie_check("lines only after, less those only before = the difference of dated lines in scope",
     "order_lines", moved, x$counts[["after"]] - x$counts[["before"]], NA,

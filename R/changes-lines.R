@@ -59,6 +59,18 @@ match_counted <- function(ids, n) {
   list(place = place, used = seq_len(n) %in% place)
 }
 
+# One pass where the key is unique, as it mostly is.
+check_key_told <- function(lines, key) {
+  codes <- lapply(lines[key], function(x) kernel_encode(if (is.factor(x)) as.character(x) else x, thread_count()))
+  codes <- if (length(codes) == 1L) codes[[1L]] else encoded_rows(lapply(codes, function(one) {
+    replace(one$codes, is.na(one$codes), 0L)
+  }), nrow(lines))
+  if (length(codes$first) + anyNA(lines[[key[1L]]]) * (length(key) == 1L) < nrow(lines)) {
+    check_key_once(row_ids(lapply(lines[key], function(x) both_coded(x, x[0L])), nrow(lines)), lines, key,
+      "of the report")
+  }
+}
+
 check_key_once <- function(ids, lines, key, when) {
   twice <- ids[duplicated(ids)]
   if (length(twice) == 0L) {

@@ -59,12 +59,13 @@ changes.drystack_table <- function(before, after, key = NULL, ...) {
 axes_named <- function(x) if (length(x$ask$axes) == 0L) "nothing" else joined_words(names(x$ask$axes))
 
 # The order lines of a daybook as they were given, only those known on its day where it has one.
-lines_of_book <- function(book) {
+lines_of_book <- function(book, names = book$made$names) {
   engine <- engine_of(book)
   rows <- rows_as_known(book)
-  columns <- Map(function(name, id) line_values(engine, column_node(name, id), rows), book$made$names,
-    book$made$columns)
-  structure(columns, names = book$made$names, class = "data.frame",
+  columns <- lapply(names, function(name) {
+    line_values(engine, column_node(name, book$made$columns[[name]]), rows)
+  })
+  structure(columns, names = names, class = "data.frame",
     row.names = seq_len(length(columns[[1L]])))
 }
 
@@ -88,7 +89,7 @@ new_changes <- function(before, after, key, since, told_on = NULL) {
     since = since, told_on = told_on, cells = figures$cells, figures = figures$figures, moved = moved,
     reasons = reasons, lines = moved_lines(before, after, found$found, key, names(moved)[1L]), key = key,
     measures = now$ask$measures[names(moved)], axes = now$ask$axes, table = now,
-    missing = union(missing, setdiff(shown, names(moved)))
+    missing = union(missing, setdiff(shown, names(moved))), apart = figures$apart
   ), class = "drystack_changes")
   # Drawn where a page shows it; what cannot be drawn is told in the tables alone.
   x$drawing <- made_once(function() {
@@ -97,15 +98,26 @@ new_changes <- function(before, after, key, since, told_on = NULL) {
   x
 }
 
-# What each step moves: a row for each cell, a column for each step.
+# What each step moves: a row for each cell, a column for each step. A figure that is unknown on the way,
+# such as a mean of lines that are gone before others come, moves with the step after.
 step_moves <- function(figures) {
   if (ncol(figures) < 2L) {
     return(matrix(0, nrow(figures), 0L))
   }
+  for (i in seq_len(ncol(figures) - 2L) + 1L) {
+    unknown <- is.na(figures[, i]) & !is.na(figures[, ncol(figures)])
+    figures[unknown, i] <- figures[unknown, i - 1L]
+  }
   moves <- vapply(seq_len(ncol(figures) - 1L), function(i) {
     clean_difference(figures[, i + 1L], figures[, i])
   }, numeric(nrow(figures)))
-  matrix(moves, nrow(figures))
+  moves <- matrix(moves, nrow(figures))
+  # The last is what is left, so that nothing is lost by rounding.
+  last <- ncol(moves)
+  whole <- clean_difference(figures[, ncol(figures)], figures[, 1L])
+  size <- do.call(pmax, c(as.list(as.data.frame(abs(figures))), 1, na.rm = TRUE))
+  moves[, last] <- clean_to(whole - rowSums(moves[, -last, drop = FALSE]), size)
+  moves
 }
 
 #' @export
@@ -166,7 +178,8 @@ moved_lines <- function(before, after, found, key, measure) {
   lines
 }
 
-# The figure of a measure for each of some lines, 0 where it sees none of them.
+# The figure of a measure for each of some lines, 0 where it sees none of them: as where all are dated after
+# the as-of date, which no table can be asked of.
 figures_of_lines <- function(terms, lines, measure) {
   n <- nrow(lines)
   if (n == 0L) {
@@ -179,7 +192,7 @@ figures_of_lines <- function(terms, lines, measure) {
   asked <- rlang::try_fetch({
     terms$block <- list(kind = "rollup", said = block)
     table_of_terms(terms, lines)
-  }, drystack_error_date = function(e) NULL)
+  }, drystack_error = function(e) NULL)
   if (is.null(asked)) {
     return(rep(0, n))
   }
@@ -196,8 +209,10 @@ tie_out.drystack_changes <- function(x) {
     last <- figures[, ncol(figures)]
     sum <- rowSums(x$moved[[measure]])
     known <- !is.na(last) & !is.na(figures[, 1L])
-    tie_check("what moved a figure = its difference", measure, sum(last[known] - figures[known, 1L]),
-      sum(sum[known]), all(same_amount(last - figures[, 1L], sum, abs(last) + abs(figures[, 1L]) + 1)[known]))
+    difference <- clean_difference(last, figures[, 1L])
+    size <- do.call(pmax, c(as.list(as.data.frame(abs(figures))), 1, na.rm = TRUE))
+    tie_check("what moved a figure = its difference", measure, sum(difference[known]), sum(sum[known]),
+      all(abs(difference - sum)[known] <= 1e-11 * size[known]))
   })
   structure(do.call(rbind, checks), class = c("drystack_tie_out", "data.frame"))
 }

@@ -47,8 +47,9 @@ without_rows <- function(lines, rows) if (length(rows) == 0L) lines else lines[-
 figures_of_steps <- function(told, tables) {
   axes <- names(told$ask$axes)
   keys <- lapply(c(list(told), tables), cell_keys, axes = axes)
-  known <- unique(unlist(keys))
   tables <- c(list(told), tables)
+  all <- unique(unlist(keys))
+  known <- comparable_keys(all, tables[[length(tables)]])
   measures <- Reduce(intersect, lapply(tables, function(x) names(Filter(is.numeric, x$figures))))
   figures <- lapply(stats::setNames(measures, measures), function(measure) {
     empty <- if (is_additive(told$ask$measures[[measure]]$tree)) 0 else NA_real_
@@ -60,15 +61,38 @@ figures_of_steps <- function(told, tables) {
     }, tables, keys)
     matrix(unlist(columns), length(known))
   })
-  list(cells = cells_of_keys(known, tables, keys), figures = figures)
+  list(cells = cells_of_keys(known, tables, keys), figures = figures, apart = length(all) - length(known))
 }
 
-# A text for each row that says its members and its role; periods by their days.
+# Those whose periods are some in the calendar of a table.
+comparable_keys <- function(known, table) {
+  if (length(known) == 0L) {
+    return(known)
+  }
+  parts <- strsplit(known, "\r", fixed = TRUE)
+  axes <- table$ask$axes
+  for (i in which(vapply(axes, is_period_axis, NA))) {
+    here <- vapply(parts, `[`, "", i)
+    grid <- calendar_grid(axes[[i]]$calendar)[[axes[[i]]$unit]]
+    some <- paste(format(as_day_date(grid$starts)), format(as_day_date(grid$ends)), sep = "/")
+    fits <- here == "NA" | here %in% some
+    known <- known[fits]
+    parts <- parts[fits]
+  }
+  known
+}
+
+# Members by what they are: periods by their days, whatever calendar cuts them.
+member_keys <- function(values) {
+  if (!is_period(values)) {
+    return(as.character(values))
+  }
+  ifelse(is.na(values), NA_character_, paste(format(start_of(values)), format(end_of(values)), sep = "/"))
+}
+
+# A text for each row that says its members and its role.
 cell_keys <- function(x, axes) {
-  parts <- lapply(axes, function(axis) {
-    values <- x$axes[[axis]]
-    if (is_period(values)) format(values, "key") else as.character(values)
-  })
+  parts <- lapply(axes, function(axis) member_keys(x$axes[[axis]]))
   total <- ifelse(x$role %in% c("line", "others"), "line", "total")
   do.call(paste, c(unname(parts), list(total), sep = "\r"))
 }
@@ -89,7 +113,8 @@ cells_of_keys <- function(known, tables, keys) {
 
 # The difference of two figures as decimals have it: what binary arithmetic leaves is cut off.
 clean_difference <- function(a, b) {
-  difference <- ifelse(is.na(a) & is.na(b), 0, a - b)
-  size <- pmax(abs(a), abs(b), 1)
-  round(difference, pmax(12L - ceiling(log10(ifelse(is.na(size), 1, size))), 2L))
+  clean_to(ifelse(is.na(a) & is.na(b), 0, a - b), pmax(abs(a), abs(b), 1))
 }
+
+# To the digits that figures of a size have.
+clean_to <- function(x, size) round(x, pmax(12L - ceiling(log10(ifelse(is.na(size), 1, size))), 2L))

@@ -10,7 +10,7 @@ figure.drystack_changes <- function(x, ..., measure = NULL) {
 draw_changes <- function(x, measure = NULL) {
   measure <- figure_name(measure %||% names(x$figures)[1L], names(x$figures))
   one <- x$measures[[measure]]
-  total <- utils::tail(which(x$cells$role == "total"), 1L)
+  total <- whole_cell(x)
   figures <- x$figures[[measure]][total, ]
   moved <- x$moved[[measure]][total, ]
   if (anyNA(c(figures, moved)) || nrow(x$reasons) == 0L) raise("figure", c("There is no figure for these changes.",

@@ -36,6 +36,12 @@ changes_blocks <- function(x, label = "", across = 1L) {
   c(top, Filter(Negate(is.null), cells), lines)
 }
 
+# The cell of everything together.
+whole_cell <- function(x) {
+  open <- lapply(x$cells$axes, is.na)
+  utils::tail(which(Reduce(`&`, open, rep(TRUE, length(x$cells$role)))), 1L)
+}
+
 any_moved <- function(x) any(vapply(names(x$figures), function(m) any(moved_cells(x, m)), NA))
 
 moved_cells <- function(x, measure) {
@@ -58,7 +64,7 @@ amount_column <- function(name, label, values, measure, signed = FALSE) {
 
 # For everything together: what was told, what moved it, what it is now.
 reasons_sheet <- function(x) {
-  total <- utils::tail(which(x$cells$role == "total"), 1L)
+  total <- whole_cell(x)
   words <- sentence_case(c("told before", x$reasons$reason, "now"))
   count <- c(NA, x$reasons$lines, NA)
   role <- c("line", rep("line", nrow(x$reasons)), "total")
@@ -78,6 +84,8 @@ reasons_sheet <- function(x) {
   notes <- c(
     if (length(x$missing) > 0L) paste0(sentence_case(joined_words(plain_words(x$missing))),
       " cannot be compared: it is no measure of both."),
+    if (x$apart > 0L) paste0(format_count(x$apart), if (x$apart == 1L) " figure of a period that is none"
+      else " figures of periods that are none", " in the calendar now cannot be compared."),
     "Each line is the figure after that step, less the figure before it."
   )
   data <- stats::setNames(lapply(columns, `[[`, "raw"), vapply(columns, `[[`, "", "name"))

@@ -15,14 +15,20 @@ keep_told <- function(source, built, tables, out, name, today) {
   stem <- file.path(folder, paste0(format(as_day_date(today)), "-", format(Sys.time(), "%H%M%OS3")))
   key <- unlist(source$said$orders$key)
   lines <- kept_lines(built$book, source$said, key)
+  columns <- lapply(lines, packed_column)
   if (!is.null(lines)) {
-    write_whole(paste0(stem, ".parquet"), function(aside) {
-      nanoparquet::write_parquet(lines, aside, compression = "zstd")
+    write_whole(paste0(stem, ".lines"), function(aside) {
+      bytes <- unlist(lapply(columns, function(one) c(one$unknown, one$bytes)), use.names = FALSE)
+      kernel_write_file(path.expand(aside), bytes)
     })
   }
   told <- list(
     form = told_form, built = format(as_day_date(today)), as_of = format(as_day_date(built$book$as_of)),
     report = source$lines, set = said_again(built$values), read = built$book$rows, key = key,
+    columns = lapply(columns, function(one) {
+      list(kind = one$kind, n = one$n, texts = I(as.character(one$texts)), scale = one$scale,
+        unknown = length(one$unknown), bytes = length(one$bytes))
+    }),
     lookups = lapply(built$book$lookups, function(lookup) as.list(lookup_table(lookup, built$book))),
     tables = lapply(Filter(is_comparable, tables), told_table)
   )
@@ -39,7 +45,7 @@ is_comparable <- function(table) inherits(table, "drystack_table") && table$kind
 clear_told <- function(folder) {
   stems <- told_stems(folder)
   old <- utils::head(stems, max(length(stems) - most_told, 0L))
-  unlink(paste0(rep(old, each = 2L), c(".json", ".parquet")))
+  unlink(paste0(rep(old, each = 2L), c(".json", ".lines")))
 }
 
 told_stems <- function(folder) {
@@ -53,10 +59,8 @@ kept_lines <- function(book, said, key) {
   }
   for (name in key) check_column(name, book$made$names)
   said$orders$columns <- NULL
-  lines <- lines_of_book(book)
-  lines <- lines[union(key, columns_spoken_of(names(lines), said))]
-  ids <- row_ids(lapply(lines[key], function(x) both_coded(x, x[0L])), nrow(lines))
-  check_key_once(ids, lines, key, "of the report")
+  lines <- lines_of_book(book, union(key, columns_spoken_of(book$made$names, said)))
+  check_key_told(lines, key)
   lines
 }
 
@@ -70,7 +74,7 @@ said_again <- function(values) {
 
 # A table as it was told: its members by key, its roles, its figures in full.
 told_table <- function(table) {
-  axes <- lapply(table$axes, function(values) if (is_period(values)) format(values, "key") else as.character(values))
+  axes <- lapply(table$axes, member_keys)
   figures <- lapply(Filter(is.numeric, table$figures), function(values) number_in_full(as.numeric(values)))
   list(kind = table$kind, axes = axes, role = table$role, figures = figures,
     shown = format(as_day_date(c(table$shown$first, table$shown$last))))
@@ -111,11 +115,26 @@ told_since <- function(out, name, since) {
 
 # The order lines of an earlier build, NULL where none were kept or they cannot be read.
 told_lines <- function(told) {
-  file <- paste0(told$stem, ".parquet")
-  if (!file.exists(file)) {
+  file <- paste0(told$stem, ".lines")
+  if (!file.exists(file) || length(told$columns) == 0L) {
     return(NULL)
   }
-  rlang::try_fetch(as.data.frame(read_orders(file)), error = function(e) NULL)
+  rlang::try_fetch({
+    bytes <- kernel_read_file(path.expand(file), file.size(file))
+    ends <- cumsum(unlist(lapply(told$columns, function(one) c(one$unknown, one$bytes))))
+    if (ends[length(ends)] != length(bytes)) stop("the order lines are cut off")
+    starts <- c(0, ends[-length(ends)])
+    part <- function(i) if (ends[i] > starts[i]) bytes[(starts[i] + 1):ends[i]]
+    columns <- lapply(seq_along(told$columns), function(i) {
+      one <- told$columns[[i]]
+      one$texts <- as.character(unlist(one$texts))
+      one["unknown"] <- list(part(2L * i - 1L))
+      one$bytes <- part(2L * i) %||% raw()
+      unpacked_column(one)
+    })
+    structure(stats::setNames(columns, names(told$columns)), class = "data.frame",
+      row.names = seq_along(columns[[1L]]))
+  }, error = function(e) NULL)
 }
 
 # Its report, as it was read then.

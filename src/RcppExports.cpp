@@ -514,6 +514,29 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_pack_whole
+Rcpp::RawVector kernel_pack_whole(Rcpp::NumericVector x);
+RcppExport SEXP _drystack_kernel_pack_whole(SEXP xSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_pack_whole(x));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_unpack_whole
+Rcpp::NumericVector kernel_unpack_whole(Rcpp::RawVector bytes, double n);
+RcppExport SEXP _drystack_kernel_unpack_whole(SEXP bytesSEXP, SEXP nSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< double >::type n(nSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_unpack_whole(bytes, n));
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_scan
 Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string separator, std::string quote, std::string first_name, Rcpp::IntegerVector types, int threads, SEXP progress, double progress_after);
 RcppExport SEXP _drystack_kernel_scan(SEXP pathSEXP, SEXP fromSEXP, SEXP bytesSEXP, SEXP separatorSEXP, SEXP quoteSEXP, SEXP first_nameSEXP, SEXP typesSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP progress_afterSEXP) {
@@ -664,6 +687,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_program_signals", (DL_FUNC) &_drystack_kernel_program_signals, 0},
     {"_drystack_kernel_told_to_end", (DL_FUNC) &_drystack_kernel_told_to_end, 0},
     {"_drystack_kernel_output_state", (DL_FUNC) &_drystack_kernel_output_state, 0},
+    {"_drystack_kernel_pack_whole", (DL_FUNC) &_drystack_kernel_pack_whole, 1},
+    {"_drystack_kernel_unpack_whole", (DL_FUNC) &_drystack_kernel_unpack_whole, 2},
     {"_drystack_kernel_scan", (DL_FUNC) &_drystack_kernel_scan, 10},
     {"_drystack_kernel_line_end", (DL_FUNC) &_drystack_kernel_line_end, 2},
     {"_drystack_kernel_text_flaws", (DL_FUNC) &_drystack_kernel_text_flaws, 1},
