@@ -68,14 +68,20 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   options$columns_before <- kept_stamp(out, name)$columns
   variants <- report_variants(source, set, each, compare, options)
   step <- build_progress(2L * length(variants))
-  options$earlier <- earlier_build(source, out, name)
-  pages <- lapply(variants, function(variant) {
+  told_as <- paste0(name, names(variants))
+  pages <- Map(function(variant, told_as) {
     step()
+    options$earlier <- earlier_build(source, out, told_as)
     standing_page(source, variant, options)
-  })
+  }, variants, told_as)
   files <- write_all(pages, file.path(out, paste0(name, names(variants))), formats, out, step)
   built <- new_build(files, pages, set)
-  keep_told(source, variants[[1L]]$built, pages[[1L]]$tables, out, name, options$today)
+  # Of reports for each member only those that say what changed are compared the next time.
+  if (is.null(each) || says_changes(source)) {
+    Map(function(variant, page, told_as) {
+      keep_told(source, variant, page$tables, out, told_as, options$today)
+    }, variants, pages, told_as)
+  }
   keep_stamp(built, variants[[1L]]$built$columns, out, name, stamp)
   built
 }
@@ -130,13 +136,14 @@ standing_page <- function(source, variant, options) {
 with_changes <- function(source) {
   page <- flat_page(source)
   rollups <- Filter(function(block) block$kind == "rollup" && length(unlist(block$said$by)) > 0L, page)
-  there <- any(vapply(page, `[[`, "", "kind") == "changes")
-  if (!there && length(rollups) > 0L) {
+  if (!says_changes(source) && length(rollups) > 0L) {
     first <- rollups[[1L]]$said
     source$said$page <- c(source$said$page, list(list(changes = list(by = first$by, show = first$show))))
   }
   source
 }
+
+says_changes <- function(source) any(vapply(flat_page(source), `[[`, "", "kind") == "changes")
 
 # The earlier build that the page speaks of, NULL where it speaks of none.
 earlier_build <- function(source, out, name) {

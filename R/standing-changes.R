@@ -21,7 +21,7 @@ compared_with_earlier <- function(block, path, page, told) {
     return(nothing_compared("The report of the earlier build cannot be read any more: nothing can be compared."))
   }
   now <- terms_of_report(page$source, page$book, page$values, block)
-  before <- terms_of_earlier(told, earlier, now, block)
+  before <- terms_of_earlier(told, earlier, now, block, page)
   lines <- told_lines(told)
   key <- if (!is.null(lines)) unlist(told$key)
   after <- list(terms = now, lines = lines_of_book(page$book))
@@ -41,13 +41,13 @@ nothing_compared <- function(why) structure(list(told_first = why), class = "dry
 # The terms of a table of this build.
 terms_of_report <- function(source, book, values, block) {
   table <- standing_block("rollup", block, source, book, values, list("page"))
-  new_terms(settled_said(source, values), list(kind = "rollup", said = settled_block(block, source, values)),
-    book$as_of, c(table$shown$first, table$shown$last), book$calendars, lapply(book$lookups, lookup_table, book = book),
+  new_terms(with_own_conditions(settled_said(source, values), book, source, values),
+    list(kind = "rollup", said = settled_block(block, source, values)), book$as_of, c(table$shown$first, table$shown$last), book$calendars, lapply(book$lookups, lookup_table, book = book),
     source)
 }
 
 # Those of an earlier build, for the dates it showed.
-terms_of_earlier <- function(told, source, now, block) {
+terms_of_earlier <- function(told, source, now, block, page) {
   values <- earlier_values(told, source)
   shown <- unlist(lapply(told$tables, function(table) iso_days(unlist(table$shown))))
   if (length(shown) == 0L) shown <- now$shown
@@ -55,17 +55,26 @@ terms_of_earlier <- function(told, source, now, block) {
     structure(lapply(lookup, function(values) unlist(lapply(values, function(v) if (is.null(v)) NA else v))),
       class = "data.frame", row.names = seq_along(lookup[[1L]]))
   })
-  new_terms(settled_said(source, values), list(kind = "rollup", said = settled_block(block, source, values)),
-    iso_days(told$as_of), range(shown), standing_calendars(source, list(outside = TRUE)) |> as_calendars(),
+  said <- settled_said(source, values)
+  said$only <- c(said$only, own_conditions(page$book, page$source, page$values))
+  new_terms(said, list(kind = "rollup", said = settled_block(block, source, values)), iso_days(told$as_of), range(shown), named_calendars(standing_calendars(source, list(outside = TRUE))),
     lookups, source)
 }
 
-# One calendar or several, as daybooks hold them.
-as_calendars <- function(calendars) if (is_calendar(calendars)) named_calendars(list(calendars)) else calendars
+# Conditions that a daybook has beyond those of the report: that it is for one member.
+own_conditions <- function(book, source, values) {
+  of_report <- length(settled_said(source, values)$only)
+  as.list(condition_said(utils::tail(book$scope, max(length(book$scope) - of_report, 0L))))
+}
+
+with_own_conditions <- function(said, book, source, values) {
+  said$only <- c(said$only, own_conditions(book, source, values))
+  said
+}
 
 earlier_values <- function(told, source) {
   set <- lapply(told$set, as.character)
-  first <- standing_calendars(source, list(outside = TRUE)) |> as_calendars()
+  first <- named_calendars(standing_calendars(source, list(outside = TRUE)))
   facts <- list(last = as_day_date(iso_days(told$as_of)), today = as_day_date(iso_days(told$built)),
     calendar = first[[1L]], last_closed = function() as_day_date(iso_days(told$as_of)))
   parameter_values(source, set, facts)

@@ -9,12 +9,14 @@ most_told <- 13L
 told_folder <- function(out, name) file.path(out, paste0(".", name, ".told"))
 
 # Kept under the day and second it was built.
-keep_told <- function(source, built, tables, out, name, today) {
+keep_told <- function(source, variant, tables, out, name, today) {
+  built <- variant$built
   folder <- told_folder(out, name)
   if (!dir.exists(folder)) dir.create(folder, showWarnings = FALSE)
   stem <- file.path(folder, paste0(format(as_day_date(today)), "-", format(Sys.time(), "%H%M%OS3")))
   key <- unlist(source$said$orders$key)
-  lines <- kept_lines(built$book, source$said, key)
+  # A report for one member keeps none: there would be as many as members.
+  lines <- if (!variant$private) kept_lines(built$book, source$said, key)
   columns <- lapply(lines, packed_column)
   if (!is.null(lines)) {
     write_whole(paste0(stem, ".lines"), function(aside) {

@@ -1,0 +1,255 @@
+# Pages that say what changed since an earlier build.
+
+yard <- function(orders, ..., page = c(
+    "  - changes: {by: month, show: [sales, n], label: What changed}",
+    "  - rollup: {by: month, show: [sales, n], totals: grand}",
+    "  - figure: {by: month, show: sales}"), env = parent.frame()) {
+  folder <- withr::local_tempdir(.local_envir = env)
+  utils::write.csv(orders, file.path(folder, "orders.csv"), row.names = FALSE)
+  utils::write.csv(data.frame(depot = c("Skelby", "Garrick"), town = c("North", "South")),
+    file.path(folder, "depots.csv"), row.names = FALSE)
+  writeLines(c(
+    "drystack: 1", "title: The yard", "orders: {file: orders.csv, date: on, key: [id]}",
+    "lookups: [{file: depots.csv, by: depot}]", "only: ['status != \"cancelled\"']",
+    "shown: {from: 2026-05-01, to: 2026-08-31}", "measures:", "  sales: {show: sum(amount), label: Net sales}",
+    "  n: count()", ..., "page:", page
+  ), file.path(folder, "yard.yml"))
+  folder
+}
+
+yard_orders <- function() {
+  data.frame(
+    id = 1:40, on = as.Date("2026-05-01") + (0:39) * 3L, depot = rep(c("Skelby", "Garrick"), 20L),
+    amount = 100 + (1:40), status = rep(c("sent", "sent", "sent", "cancelled"), 10L)
+  )
+}
+
+built_yard <- function(folder, ..., today = "2026-09-01", as_of = "2026-08-31", formats = "txt") {
+  out <- build_report(file.path(folder, "yard.yml"), list(as_of = as_of), file.path(folder, "out"), formats,
+    today = as.Date(today), ...)
+  list(built = out, text = paste(readLines(out$files[1L], encoding = "UTF-8"), collapse = "\n"))
+}
+
+change_file <- function(folder, change) {
+  file <- file.path(folder, "orders.csv")
+  orders <- utils::read.csv(file)
+  utils::write.csv(change(orders), file, row.names = FALSE)
+}
+
+damaged_orders <- function(orders) {
+  orders$amount[orders$id == 9] <- 1000
+  orders <- orders[orders$id != 10, ]
+  rbind(orders, data.frame(id = 99, on = "2026-06-02", depot = "Skelby", amount = 7, status = "sent"))
+}
+
+test_that("the first build says that nothing can be compared, the next what changed, why, and which lines", {
+  folder <- yard(yard_orders())
+  first <- built_yard(folder)
+  expect_match(first$text, "No earlier build of this report is known")
+  expect_no_match(first$text, "restated")
+  change_file(folder, damaged_orders)
+  second <- built_yard(folder, today = "2026-10-01", formats = c("txt", "html", "xlsx", "json", "md"))
+  expect_match(second$text, "Told before +3,600 +30")
+  expect_match(second$text, "Lines gone +1 +\u2212110 +\u22121")
+  expect_match(second$text, "Lines changed +1 +\\+891 +0")
+  expect_match(second$text, "Lines entered since +1 +\\+7 +\\+1")
+  expect_match(second$text, "Now +4,388 +30")
+  expect_match(second$text, "changed: amount +9 ")
+  expect_match(second$text, "gone +10 ")
+  expect_match(second$text, "entered since +99 ")
+  # What was whole when it was told is marked in tables, figures, workbooks and files of data.
+  mark <- "2026-05 May \u2020|2026-06 Jun \u2020"
+  for (file in second$built$files[c(1L, 2L, 5L)]) {
+    expect_match(paste(readLines(file, encoding = "UTF-8"), collapse = "\n"), mark, label = file)
+  }
+  expect_match(second$text, "restated: figures told on 1 September 2026 were others")
+  book <- openxlsx::loadWorkbook(second$built$files[3L])
+  cells <- unlist(lapply(names(book), function(name) openxlsx::read.xlsx(book, sheet = name, colNames = FALSE)))
+  expect_gt(sum(grepl("\u2020", cells)), 0L)
+  json <- jsonlite::fromJSON(second$built$files[4L], simplifyDataFrame = FALSE)
+  restated <- unlist(lapply(json$tables, `[[`, "restated"))
+  expect_in_set(restated, c("2026-05", "2026-06"))
+  expect_gt(length(restated), 0L)
+  third <- built_yard(folder, today = "2026-10-02")
+  expect_match(third$text, "Nothing that was told on 1 October 2026 has changed")
+  expect_no_match(third$text, "\u2020")
+  since <- function(day) {
+    lines <- readLines(file.path(folder, "yard.yml"))
+    writeLines(sub("label: What changed", paste0("label: What changed, since: ", day), sub(", since: [0-9-]+", "", lines)),
+      file.path(folder, "yard.yml"))
+    built_yard(folder, today = "2026-10-03")$text
+  }
+  expect_match(since("2026-09-15"), "Lines entered since")
+  expect_match(since("2026-08-15"), "No build of this report on or before 15 August 2026")
+  expect_raised(since("2026-99-15"), "standing", "since")
+})
+
+test_that("without a key the difference is told all the same, and no lines are kept", {
+  folder <- yard(yard_orders())
+  file <- file.path(folder, "yard.yml")
+  writeLines(sub(", key: \\[id\\]", "", readLines(file)), file)
+  built_yard(folder)
+  expect_length(list.files(file.path(folder, "out", ".yard.told"), "lines$"), 0L)
+  change_file(folder, damaged_orders)
+  text <- built_yard(folder, today = "2026-10-01")$text
+  expect_match(text, "Told before +3,600 +30")
+  expect_match(text, "Other order lines +0 +\\+788 +0")
+  expect_match(text, "\u2020")
+})
+
+test_that("another condition, lookup, measure, column or calendar is told by itself", {
+  terms <- list(
+    "Other conditions" = function(lines) sub("only: .*", "only: ['status != \"cancelled\"', amount > 105]", lines),
+    "Another measure" = function(lines) sub("show: sum\\(amount\\)", "show: sum(amount) + 5", lines),
+    "Columns worked out otherwise" = function(lines) sub("^measures:", "work_out: {amount: amount * 2}\nmeasures:", lines)
+  )
+  for (words in names(terms)) {
+    folder <- yard(yard_orders())
+    built_yard(folder)
+    file <- file.path(folder, "yard.yml")
+    writeLines(terms[[words]](readLines(file)), file)
+    text <- built_yard(folder, today = "2026-10-01")$text
+    expect_match(text, paste0(words, " +[+\u2212]"), label = words)
+    expect_no_match(text, "Lines (gone|changed|entered)", label = words)
+  }
+  folder <- yard(yard_orders(), page = c("  - changes: {by: town, show: sales}", "  - rollup: {by: town, show: sales}"))
+  built_yard(folder)
+  utils::write.csv(data.frame(depot = c("Skelby", "Garrick"), town = c("North", "North")),
+    file.path(folder, "depots.csv"), row.names = FALSE)
+  expect_match(built_yard(folder, today = "2026-10-01")$text, "Another lookup")
+  folder <- yard(yard_orders(), "calendars: {fiscal: 'fiscal:July'}",
+    page = c("  - changes: {by: quarter, show: sales}", "  - rollup: {by: quarter, show: sales}"))
+  built_yard(folder)
+  file <- file.path(folder, "yard.yml")
+  writeLines(sub("fiscal:July", "fiscal:June", readLines(file)), file)
+  text <- built_yard(folder, today = "2026-10-01")$text
+  expect_match(text, "cannot be compared|Nothing that was told")
+  folder <- yard(yard_orders())
+  built_yard(folder, as_of = "2026-08-20")
+  change_file(folder, function(orders) rbind(orders, data.frame(id = 50, on = "2026-08-25", depot = "Skelby",
+    amount = 9, status = "sent")))
+  text <- built_yard(folder, today = "2026-10-01")$text
+  # Days that were not told are not compared.
+  expect_match(text, "Nothing that was told on 1 September 2026 has changed")
+})
+
+test_that("what an earlier build told may be damaged, of another version or of other figures", {
+  here <- environment()
+  fresh <- function() {
+    folder <- yard(yard_orders(), env = here)
+    built_yard(folder)
+    change_file(folder, damaged_orders)
+    folder
+  }
+  told <- function(folder, ending) list.files(file.path(folder, "out", ".yard.told"), ending, full.names = TRUE)
+  again <- function(folder) built_yard(folder, today = "2026-10-01")$text
+  for (damage in list("", "{", "[]", "{\"form\": 2}", "{\"form\": 1, \"built\": \"x\"}", "null")) {
+    folder <- fresh()
+    writeLines(damage, told(folder, "json$"))
+    expect_match(again(folder), "damaged or of another version", label = damage)
+  }
+  # Order lines that cannot be read: the figures are compared all the same.
+  for (damage in list(raw(), as.raw(1:40), as.raw(rep(255, 5000)))) {
+    folder <- fresh()
+    writeBin(damage, told(folder, "lines$"))
+    expect_match(again(folder), "Other order lines", label = length(damage))
+  }
+  folder <- fresh()
+  file <- told(folder, "json$")
+  text <- readLines(file)
+  writeLines(gsub("drystack: 1", "drystack: 9", text, fixed = TRUE), file)
+  expect_match(again(folder), "cannot be read any more")
+  folder <- fresh()
+  yaml <- file.path(folder, "yard.yml")
+  writeLines(sub("changes: {by: month, show: [sales, n]", "changes: {by: depot, show: [sales, n]", readLines(yaml),
+    fixed = TRUE), yaml)
+  expect_match(again(folder), "Lines gone +1")
+  writeLines(sub(", key: [id]", "", readLines(yaml), fixed = TRUE), yaml)
+})
+
+test_that("a key that is not unique is an error that names it, and nothing is written", {
+  orders <- yard_orders()
+  orders$id[2L] <- 1L
+  folder <- yard(orders)
+  expect_raised(built_yard(folder), "key", "not unique", "id 1")
+  folder <- yard(yard_orders())
+  file <- file.path(folder, "yard.yml")
+  writeLines(sub("key: [id]", "key: [idd]", readLines(file), fixed = TRUE), file)
+  expect_raised(built_yard(folder), "column", "idd")
+})
+
+test_that("a page without the block says what changed when it is asked to, in R and on the command line", {
+  folder <- yard(yard_orders(), page = "  - rollup: {by: month, show: [sales, n], totals: grand}")
+  built_yard(folder)
+  change_file(folder, damaged_orders)
+  got <- drystack("build", file.path(folder, "yard.yml"), "--as-of", "2026-08-31", "--out", file.path(folder, "out"),
+    "--format", "txt", "--changes")
+  expect_identical(got$status, 0L)
+  expect_match(paste(got$out, collapse = "\n"), "Lines changed +1 +\\+891")
+  again <- drystack("build", file.path(folder, "yard.yml"), "--as-of", "2026-08-31", "--out", file.path(folder, "out"),
+    "--format", "txt", "--changes")
+  expect_match(paste(again$out, collapse = "\n"), "Lines changed +1 +\\+891")
+})
+
+test_that("only the latest builds are kept, and reports for each member are told apart", {
+  folder <- yard(yard_orders())
+  for (i in 1:16) {
+    change_file(folder, function(orders) replace(orders, "amount", orders$amount + 1))
+    built_yard(folder, today = format(as.Date("2026-09-01") + i))
+  }
+  expect_length(list.files(file.path(folder, "out", ".yard.told"), "json$"), most_told)
+  folder <- yard(yard_orders())
+  out <- file.path(folder, "each")
+  ask <- function(today) build_report(file.path(folder, "yard.yml"), list(as_of = "2026-08-31"), out, "txt",
+    each = "depot", today = as.Date(today))
+  ask("2026-09-01")
+  change_file(folder, damaged_orders)
+  built <- ask("2026-10-01")
+  texts <- vapply(built$files, function(file) paste(readLines(file, encoding = "UTF-8"), collapse = "\n"), "")
+  expect_match(texts[grepl("skelby", built$files)], "Other order lines +0 +\\+898")
+  expect_match(texts[grepl("garrick", built$files)], "Other order lines +0 +\u2212110")
+})
+
+test_that("columns are packed and unpacked as they were", {
+  withr::local_seed(3)
+  columns <- list(
+    integer(), 1:5000, c(NA, 3L), round(stats::runif(3000, -500, 900), 2), stats::rnorm(100), c(1e300, -1e-300, Inf, NaN),
+    c("a", NA, "b", "a", "\u00e9"), c(TRUE, NA, FALSE), as.Date("2026-01-01") + c(0, NA, 400), factor(c("x", "y")),
+    2^52 + (0:3), rep(0, 2000), cumsum(sample(0:1, 3000, TRUE)), c(-5, 5), as.POSIXct("2026-01-01 10:00", tz = "UTC")
+  )
+  for (x in columns) {
+    packed <- packed_column(x)
+    again <- unpacked_column(packed)
+    wanted <- if (is.factor(x)) as.character(x) else if (is.integer(x)) as.numeric(x) else x
+    wanted[is.na(wanted)] <- NA
+    expect_equal(again, wanted, tolerance = 0, ignore_attr = "tzone")
+    # Cut off or damaged bytes are an error or other values, never a crash.
+    if (packed$scale > 0 && length(packed$bytes) > 9L) {
+      expect_error(kernel_unpack_whole(packed$bytes[seq_len(length(packed$bytes) - 9L)], packed$n))
+    }
+  }
+  expect_error(kernel_unpack_whole(as.raw(1:9), 1e9), "cut off")
+  expect_error(kernel_unpack_whole(as.raw(rep(127, 20)), 5), "damaged")
+  expect_error(kernel_unpack_whole(raw(), -1), "damaged")
+})
+
+test_that("two daybooks are compared line by line and total by total", {
+  made <- yard_orders()
+  after <- damaged_orders(made)
+  after$on <- as.Date(after$on)
+  after$note <- "new"
+  x <- changes(daybook(made, on), daybook(after, on), key = "id", by = c(depot, month))
+  expect_identical(x$counts, c(both = 38L, different = 1L, before = 1L, after = 1L))
+  lines <- changed_lines(x)
+  expect_identical(lines$.what, c("only before", "different", "only after"))
+  expect_identical(lines$id, c(10, 9, 99))
+  expect_identical(lines$.differs[2L], "amount: 109 is now 1000")
+  totals <- as.data.frame(x)
+  whole <- totals[totals$.role == "total" & totals$.measure == "total_amount", ]
+  expect_identical(c(whole$before, whole$now), c(sum(made$amount), sum(after$amount)))
+  expect_match(paste(format(x), collapse = "\n"), "Only after has the column note")
+  alone <- changes(daybook(made, on), daybook(after, on))
+  expect_identical(unname(alone$counts[c("before", "after")]), c(2L, 2L))
+  expect_raised(changes(daybook(made, on), daybook(after, on), key = "depot"), "key", "not unique")
+  expect_raised(changes(daybook(made, on), after), "argument")
+})
