@@ -9,20 +9,28 @@ changes.drystack_daybook <- function(before, after, key = NULL, ..., by = NULL) 
   own_setting()
   check_daybook(after)
   axes <- said_axes(rlang::enquo(by))
-  if (length(axes) == 0L) axes <- list(said(if ("month" %in% before$calendars[[1L]]$units) "month" else "year"))
+  if (length(axes) == 0L) axes <- list(said(if ("month" %in% before$calendars[[1L]]$units) "month"
+    else "year"))
+  new_book_changes(before, after, key, axes)
+}
+
+new_book_changes <- function(before, after, key, axes) {
   lines <- list(lines_of_book(before), lines_of_book(after))
-  if (!is.null(key) && (!is.character(key) || anyNA(key))) raise("argument", "{.arg key} must be names of columns.")
+  if (!is.null(key) && (!is.character(key) || anyNA(key))) raise("argument",
+    "{.arg key} must be names of columns.")
   shared <- intersect(names(lines[[1L]]), names(lines[[2L]]))
   if (length(shared) == 0L) raise("argument", "The daybooks have no column in common.")
   found <- compare_lines(lines[[1L]], lines[[2L]], key)
-  tables <- lapply(list(before, after), book_totals, axes = axes, amounts = setdiff(shared_amounts(before, after), key))
+  tables <- lapply(list(before, after), book_totals, axes = axes, amounts = setdiff(shared_amounts(before,
+    after), key))
   figures <- figures_of_steps(tables[[1L]], tables[2L])
   structure(list(
     counts = c(both = nrow(lines[[2L]]) - length(found$late) - length(found$changed$after),
       different = length(found$changed$after), before = length(found$gone), after = length(found$late)),
     columns = if (!is.null(found$differs)) sort(colSums(found$differs)[colSums(found$differs) > 0], TRUE),
     apart = list(before = setdiff(names(lines[[1L]]), shared), after = setdiff(names(lines[[2L]]), shared)),
-    lines = different_lines(lines, found, shared, key), key = key, cells = figures$cells, figures = figures$figures,
+    lines = different_lines(lines, found, shared, key), key = key, cells = figures$cells,
+      figures = figures$figures,
     axes = tables[[2L]]$ask$axes, measures = tables[[2L]]$ask$measures
   ), class = c("drystack_book_changes", "drystack_changes"))
 }
@@ -40,7 +48,8 @@ book_totals <- function(book, axes, amounts) {
   measures <- lapply(stats::setNames(amounts, paste0("total_", amounts)), function(name) {
     said(call("sum", as.name(name)))
   })
-  make_table(new_request("rollup", rows = axes, measures = c(list(order_lines = said(quote(count()))), measures),
+  make_table(new_request("rollup", rows = axes, measures = c(list(order_lines = said(quote(count()))),
+    measures),
     totals = "grand"), book)
 }
 
@@ -70,7 +79,8 @@ differences_told <- function(lines, found) {
       text <- if (is.numeric(values)) format_plain_each(values) else as.character(values)
       ifelse(is.na(text), "nothing", text)
     }
-    one <- paste0(name, ": ", value(1L, found$changed$before[here]), " is now ", value(2L, found$changed$after[here]))
+    one <- paste0(name, ": ", value(1L, found$changed$before[here]), " is now ",
+      value(2L, found$changed$after[here]))
     told[here] <- ifelse(told[here] == "", one, paste(told[here], one, sep = "; "))
   }
   told
@@ -125,7 +135,7 @@ counts_sheet <- function(x) {
   here <- names(x$counts) != "different" | !is.null(x$key)
   values <- x$counts[here]
   notes <- c(
-    if (is.null(x$key)) "Without a key lines are told apart by all they hold: a changed one is in both lists.",
+    if (is.null(x$key)) "Without a key a line is told by all it holds: a changed one is in both lists.",
     unlist(lapply(c("before", "after"), function(side) {
       if (length(x$apart[[side]]) > 0L) paste0("Only ", side, " has the ",
         if (length(x$apart[[side]]) == 1L) "column " else "columns ", joined_words(x$apart[[side]]), ".")
@@ -139,11 +149,13 @@ counts_sheet <- function(x) {
 
 different_sheet <- function(x) {
   lines <- utils::head(x$lines, most_lines_shown)
-  shown <- utils::head(unique(c(x$key, setdiff(names(lines), c(".what", ".differs", x$key)))), length(x$key) + 5L)
+  shown <- utils::head(unique(c(x$key, setdiff(names(lines), c(".what", ".differs", x$key)))), length(x$key) +
+    5L)
   what <- ifelse(lines$.differs == "", lines$.what, lines$.differs)
   columns <- c(list(new_sheet_column("what", "", "text", what, what)), lapply(shown, function(name) {
     line_column(lines[[name]], name, sentence_case(plain_words(name)), seq_len(nrow(lines)))
   }))
-  notes <- if (nrow(x$lines) > nrow(lines)) paste0("The first ", nrow(lines), " of ", format_count(nrow(x$lines)), ".")
+  notes <- if (nrow(x$lines) > nrow(lines)) paste0("The first ", nrow(lines), " of ",
+    format_count(nrow(x$lines)), ".")
   bare_sheet("Order lines", columns, rep("line", nrow(lines)), lines, as.character(notes))
 }

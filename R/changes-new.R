@@ -9,7 +9,8 @@
 #' Of two daybooks the order lines are compared: those only in one, and those that differ and in which
 #' columns.
 #'
-#' @param before,after Two tables of the same axes ([rollup()] or [crosstab()]), or two daybooks.
+#' @param before,after Two tables of the same axes ([rollup()] or [crosstab()]), two builds of a report whose
+#'   orders have a key (their first rollup is compared), or two daybooks.
 #' @param key The columns that tell every order line apart, such as `c("order_id", "product_id")`. Without
 #'   it lines are told apart by all they hold, and none can be said to have changed.
 #' @param ... Not used.
@@ -36,7 +37,7 @@ changes <- function(before, after, key = NULL, ...) UseMethod("changes")
 
 #' @export
 changes.default <- function(before, after, key = NULL, ...) {
-  raise("argument", c("{.fn changes} compares two tables or two daybooks.",
+  raise("argument", c("{.fn changes} compares two tables or two daybooks, or two builds.",
     "x" = "{.arg before} is {.obj_type_friendly {before}}."))
 }
 
@@ -171,7 +172,8 @@ moved_lines <- function(before, after, found, key, measure) {
   if (is.null(lines)) {
     return(NULL)
   }
-  seen <- !is.na(lines$before) & !is.na(lines$now) & (lines$before != 0 | lines$now != 0 | lines$.what == "changed")
+  seen <- !is.na(lines$before) & !is.na(lines$now) & (lines$before != 0 | lines$now != 0 |
+    lines$.what == "changed")
   lines <- lines[seen, ]
   lines <- lines[order(-abs(lines$now - lines$before)), ]
   rownames(lines) <- NULL

@@ -36,7 +36,8 @@ line_steps <- function(before, after, key, told) {
   # The lines that are in both stand as they are now, in their order now.
   if (changed) steps <- c(steps, list(step("lines changed", "changed", length(found$changed$after),
     made(without_rows(after$lines, found$late)))))
-  if (late) steps <- c(steps, list(step("lines entered since", "late", length(found$late), made(after$lines))))
+  if (late) steps <- c(steps, list(step("lines entered since", "late", length(found$late),
+    made(after$lines))))
   list(steps = steps, found = found)
 }
 
@@ -110,11 +111,3 @@ cells_of_keys <- function(known, tables, keys) {
   }))
   list(axes = shown, role = pick(function(x, i) x$role[i]), key = known)
 }
-
-# The difference of two figures as decimals have it: what binary arithmetic leaves is cut off.
-clean_difference <- function(a, b) {
-  clean_to(ifelse(is.na(a) & is.na(b), 0, a - b), pmax(abs(a), abs(b), 1))
-}
-
-# To the digits that figures of a size have.
-clean_to <- function(x, size) round(x, pmax(12L - ceiling(log10(ifelse(is.na(size), 1, size))), 2L))

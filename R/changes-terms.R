@@ -19,7 +19,8 @@ terms_of_table <- function(table) {
   said <- list(
     orders = list(date = book$date), lookups = lapply(book$lookups, lookup_said),
     work_out = as.list(book$made$worked_out),
-    only = as.list(condition_said(Filter(function(one) !isTRUE(one$known), book$scope))), covered_to = if (!is.null(book$covered)) format(as_day_date(book$covered)), closing = book$closing,
+    only = as.list(condition_said(Filter(function(one) !isTRUE(one$known), book$scope))),
+      covered_to = if (!is.null(book$covered)) format(as_day_date(book$covered)), closing = book$closing,
     sort_keys = book$sort_keys, labels = book$labels, measures = saved_measures(list(table))
   )
   said <- Filter(function(v) length(v) > 0L, said)
@@ -75,7 +76,8 @@ term_parts <- function() {
     })
   }
   field <- function(names) {
-    list(same = function(a, b) identical(a[names], b[names]), put = function(a, b) replace(a, names, b[names]))
+    list(same = function(a, b) identical(a[names], b[names]), put = function(a, b) replace(a, names,
+      b[names]))
   }
   lookups <- list(
     same = function(a, b) identical(a$said$lookups, b$said$lookups) && same_tables(a$lookups, b$lookups),

@@ -6,7 +6,9 @@ command_options <- function() {
     look = look_options(), check = check_options(), rollup = rollup_options(), crosstab = crosstab_options(),
     listing = listing_options(),
     headlines = headlines_options(), figure = figure_options(),
-    build = build_options(), calendar = calendar_options(), keep = keep_options(), demo = demo_options()
+    build = build_options(), changes = changes_options(), calendar = calendar_options(),
+      keep = keep_options(),
+    explore = explore_options(), demo = demo_options()
   )
 }
 

@@ -39,7 +39,8 @@ commands <- function() {
   list(
     look = command_look, check = command_check, rollup = command_rollup, crosstab = command_crosstab,
     listing = command_listing, headlines = command_headlines, figure = command_figure, build = command_build,
-    calendar = command_calendar, keep = command_keep, explore = command_explore, demo = command_demo
+    changes = command_changes, calendar = command_calendar, keep = command_keep, explore = command_explore,
+      demo = command_demo
   )
 }
 
@@ -75,6 +76,7 @@ main_help <- function() {
     "  drystack headlines  single figures with their comparison",
     "  drystack figure     draw a table",
     "  drystack build      build a standing report again",
+    "  drystack changes    what changed between two exports, and what it moved",
     "  drystack calendar   the periods of a calendar, as a table or a picture",
     "  drystack keep       fold orders once, and ask what was kept instead",
     "  drystack explore    look at orders by hand in the browser, as a sentence that can be changed",

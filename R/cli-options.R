@@ -137,7 +137,8 @@ read_expression <- function(text, option) {
 # "month, region" as expressions: columns by their exact name, else a word, `calendar$unit`, or
 # axis(region, label = "Sales region").
 read_axis_words <- function(text, columns) {
-  pieces <- "(`(?:[^`\\\\]|\\\\.)*`|\"(?:[^\"\\\\]|\\\\.)*\"|(\\((?:[^()\"]|\"(?:[^\"\\\\]|\\\\.)*\"|(?2))*\\))|[^,`\"(])+"
+  quoted <- "`(?:[^`\\\\]|\\\\.)*`|\"(?:[^\"\\\\]|\\\\.)*\""
+  pieces <- paste0("(", quoted, "|(\\((?:[^()\"`]|", quoted, "|(?2))*\\))|[^,`\"(])+")
   words <- trimws(regmatches(text, gregexpr(pieces, text, perl = TRUE))[[1L]])
   lapply(words[nzchar(words)], function(word) {
     said(if (word %in% columns) word else read_expression(word, "by")$expr)

@@ -29,7 +29,8 @@ known_on <- function(book, name, day) {
   some <- column_kind(engine_of(book), column)
   if (!inherits(some, c("Date", "POSIXct"))) {
     raise("column", c(paste0("Column ", quoted(name), " holds no dates."),
-      "x" = "It holds {.obj_type_friendly {some}}.", ">" = "Name the column of the day lines were entered on."))
+      "x" = "It holds {.obj_type_friendly {some}}.",
+        ">" = "Name the column of the day lines were entered on."))
   }
   tree <- call_node("<=", list(column, value_node(as_day_date(day))))
   book <- add_condition(book, tree, paste("as known on", day_words(day)))

@@ -65,7 +65,8 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   }, "")
   made <- list(
     path = taken$path, date_order = date_order, undated = undated, names = names(orders),
-    columns = ids, database = taken$made, reading = reading$said, told = c(reading$told, engine$told, far_words(far)),
+    columns = ids, database = taken$made, reading = reading$said, told = c(reading$told, engine$told,
+      far_words(far)),
       findings = reading$findings
   )
   new_daybook(hold_engine(engine), ids, engine$rows, date, calendars, currency, facts, made)
@@ -132,7 +133,8 @@ far_words <- function(far) {
 # columns: the ids of the columns, by name (see daybook-engine.R)
 # date: the name of the date column
 # scope: conditions (see new_condition()); lookups; sort_keys: columns by
-#   dimension; labels: what columns are called, by name; shown and closing: rules; covered: the day to which the orders are whole, if said
+#   dimension; labels: what columns are called, by name; shown and closing: rules; covered: the day to
+#   which the orders are whole, if said
 # made: how the daybook came about, so that it can be said again: the file, the reading of dates,
 #   the columns it had (`names`, and their ids: `columns`), and those worked out
 new_daybook <- function(engine, columns, rows, date, calendars, currency, facts, made) {

@@ -13,11 +13,13 @@ draw_changes <- function(x, measure = NULL) {
   total <- whole_cell(x)
   figures <- x$figures[[measure]][total, ]
   moved <- x$moved[[measure]][total, ]
-  if (anyNA(c(figures, moved)) || nrow(x$reasons) == 0L) raise("figure", c("There is no figure for these changes.",
+  if (anyNA(c(figures, moved)) || nrow(x$reasons) == 0L) raise("figure",
+    c("There is no figure for these changes.",
     "x" = "Some figures are unknown, or nothing has changed."))
   to <- figures[1L] + cumsum(moved)
   steps <- data.frame(
-    label = c("told before", x$reasons$reason, "now"), amount = c(figures[1L], moved, figures[length(figures)]),
+    label = c("told before", x$reasons$reason, "now"), amount = c(figures[1L], moved,
+      figures[length(figures)]),
     from = c(0, figures[1L], to[-length(to)], 0), to = c(figures[1L], to, figures[length(figures)]),
     what = c("all", ifelse(moved < 0, "less", "more"), "all")
   )
@@ -25,7 +27,8 @@ draw_changes <- function(x, measure = NULL) {
   plot <- steps_plot(steps, one)
   title <- paste(one$label, "told before and now")
   plot <- plot$plot + ggplot2::labs(title = shown_text(sentence_case(title)), x = NULL, y = NULL,
-    caption = paste(plot$note, collapse = "\n"), alt = paste0(sentence_case(title), ", a step for each reason.")) +
+    caption = paste(plot$note, collapse = "\n"), alt = paste0(sentence_case(title),
+      ", a step for each reason.")) +
     theme_drystack() + ggplot2::theme(legend.title = ggplot2::element_blank()) + slanted_labels(steps$label)
   attr(plot, "drystack") <- list(kind = "changes", height = NULL)
   plot

@@ -13,7 +13,8 @@ draw_compare <- function(x) {
     period, x$figures[[now$name]][here], x$figures[[before$name]][here],
     x$part_way[here], now$label, before$label
   )
-  data$restated <- rep(are_restated(period, x$ask$axes[[figure_axes(x)$period]], x), 3L) & data$what == now$label
+  data$restated <- rep(are_restated(period, x$ask$axes[[figure_axes(x)$period]], x), 3L) &
+    data$what == now$label
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$period)) +
     ggplot2::geom_rect(
       ggplot2::aes(

@@ -18,7 +18,8 @@
 #' @param x A table, or a calendar.
 #' @param ... Not used; for a calendar see its own page.
 #' @param kind One of the kinds above; by default the one that fits.
-#' @param axis_labels Texts under the axis across and beside the axis up, such as `c(x = "Month", y = "Net sales")`.
+#' @param axis_labels Texts under the axis across and beside the axis up, such as
+#'   `c(x = "Month", y = "Net sales")`.
 #' @return A ggplot2 plot, to which you can add; its alternative text is set.
 #' @section Errors: `drystack_error_figure` for a table without rows and for a kind
 #'   that does not fit the table.
@@ -184,7 +185,8 @@ line_measure <- function(x) {
 dressed <- function(plot, x, title, notes = character(), alt = title) {
   plot + ggplot2::labs(
     title = shown_text(sentence_case(title)), subtitle = fact_lines(table_facts(x)), x = NULL, y = NULL,
-    caption = paste(shown_text(c(part_way_notes(x), restated_notes(x), record_note(x), notes)), collapse = "\n"),
+    caption = paste(shown_text(c(part_way_notes(x), restated_notes(x), record_note(x), notes)),
+      collapse = "\n"),
     alt = shown_text(paste0(sentence_case(alt), "."))
   ) + theme_drystack() + ggplot2::theme(legend.title = ggplot2::element_blank())
 }

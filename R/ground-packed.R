@@ -22,7 +22,8 @@ packed_column <- function(x) {
   }
   packed$scale <- if (kind %in% c("text", "logical") || is.integer(x)) 1 else whole_scale(values)
   packed$bytes <- if (packed$scale == 1) kernel_pack_whole(values)
-    else if (packed$scale > 0) kernel_pack_whole(round(values * packed$scale)) else writeBin(values, raw(), endian = "little")
+    else if (packed$scale > 0) kernel_pack_whole(round(values * packed$scale)) else writeBin(values, raw(),
+      endian = "little")
   packed
 }
 

@@ -18,7 +18,8 @@ new_ask <- function(kind, axes, measures, totals = both_sides("none"),
   list(
     kind = kind, axes = axes, measures = measures, totals = totals,
     totals_at = totals_at, cols = cols, members = members, known = known,
-    measures_at = measures_at, listing = listing, compared = compared, after = after, sort = list(), keep = list()
+    measures_at = measures_at, listing = listing, compared = compared, after = after, sort = list(),
+      keep = list()
   )
 }
 
@@ -106,7 +107,8 @@ with_axis_sorts <- function(sort, ask) {
   if (length(own) == 0L) {
     return(sort)
   }
-  if (inherits(sort, "drystack_sort_rule")) sort <- stats::setNames(list(sort), innermost_dimension(ask, "sort"))
+  if (inherits(sort, "drystack_sort_rule")) sort <- stats::setNames(list(sort), innermost_dimension(ask,
+    "sort"))
   own <- lapply(own[setdiff(names(own), names(sort))], function(axis) rule_of(axis$sort, "sort", axis$env))
   c(sort, own)
 }

@@ -58,7 +58,8 @@ bare_sheet <- function(title, columns, role, data, notes = character()) {
 amount_column <- function(name, label, values, measure, signed = FALSE) {
   format <- measure$format %||% default_format()
   if (signed) format$sign <- TRUE
-  new_sheet_column(name, label, "right", values, ifelse(is.na(values), unknown_face, format_by(values, format)),
+  new_sheet_column(name, label, "right", values, ifelse(is.na(values), unknown_face, format_by(values,
+    format)),
     format = format)
 }
 
@@ -70,7 +71,8 @@ reasons_sheet <- function(x) {
   role <- c("line", rep("line", nrow(x$reasons)), "total")
   columns <- c(
     list(new_sheet_column("reason", "", "left", words, words),
-      new_sheet_column("lines", "Order lines", "right", count, ifelse(is.na(count), "", format_count(count)))),
+      new_sheet_column("lines", "Order lines", "right", count, ifelse(is.na(count), "",
+        format_count(count)))),
     lapply(names(x$figures), function(measure) {
       figures <- x$figures[[measure]][total, ]
       moved <- x$moved[[measure]][total, ]
@@ -134,7 +136,8 @@ lines_sheet <- function(x, measure) {
     list(amount_column("before", "Before", lines$before, x$measures[[measure]]),
       amount_column("now", "Now", lines$now, x$measures[[measure]]))
   )
-  notes <- if (nrow(x$lines) > nrow(lines)) paste0("The ", nrow(lines), " that moved ", x$measures[[measure]]$label,
+  notes <- if (nrow(x$lines) > nrow(lines)) paste0("The ", nrow(lines), " that moved ",
+    x$measures[[measure]]$label,
     " most, of ", format_count(nrow(x$lines)), ".")
   bare_sheet("Order lines", columns, rep("line", nrow(lines)), lines, as.character(notes))
 }

@@ -10,7 +10,8 @@ as_sheet.drystack_crosstab <- function(x) {
   line <- if (stacked) rep(seq_along(heads), each = length(x$ask$measures)) else seq_along(heads)
   down <- side_axes(x$ask, "rows")
   mark <- marked_rows(x)[line]
-  axes <- Map(axis_column, lapply(x$axes[down], `[`, heads[line]), x$ask$axes[down], MoreArgs = list(table = x))
+  axes <- Map(axis_column, lapply(x$axes[down], `[`, heads[line]), x$ask$axes[down],
+    MoreArgs = list(table = x))
   axes <- label_totals(axes, lapply(x$axes[down], `[`, heads[line]), x$ask$axes[down], role, mark)
   axes <- if (stacked) c(stacked_labels(axes, x), list(measure_labels(x, wide$.measure$values)))
     else said_once(axes, role)

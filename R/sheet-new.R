@@ -14,7 +14,8 @@
 # restated: keys of periods whose figures were told otherwise
 # layout: "rows", or "headlines", which have a history: for each the figures of its small line
 new_sheet <- function(title, facts, notes, columns, role, mark, data, level = NULL, page_after = NULL,
-  gap_after = NULL, layout = "rows", history = NULL, restated = NULL, about = about_rows("", NA, character())) {
+  gap_after = NULL, layout = "rows", history = NULL, restated = NULL, about = about_rows("", NA,
+    character())) {
   about$text <- shown_text(about$text)
   list(
     title = shown_text(title), facts = shown_text(facts), notes = shown_text(notes), about = about,
@@ -38,10 +39,12 @@ sheet_rows <- function(sheet, here) {
   sheet$columns <- lapply(sheet$columns, function(column) {
     for (field in c("raw", "text", "again", "marked", "history")) column[field] <- list(column[[field]][here])
     if (length(column$again) > 0L) column$again[1L] <- FALSE
-    if (is.list(column$format) && !inherits(column$format, "drystack_format")) column$format <- column$format[here]
+    if (is.list(column$format) && !inherits(column$format, "drystack_format")) column$format <-
+      column$format[here]
     column
   })
-  for (field in c("role", "mark", "level", "page_after", "gap_after")) sheet[field] <- list(sheet[[field]][here])
+  for (field in c("role", "mark", "level", "page_after", "gap_after")) sheet[field] <-
+    list(sheet[[field]][here])
   sheet
 }
 

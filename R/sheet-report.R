@@ -61,7 +61,8 @@ beside <- function(...) {
 page_look <- function(notes = "full", paper = "A4", orientation = "portrait", private = FALSE) {
   list(
     private = private,
-    notes = check_choice(notes, notes_words, "notes"), paper = check_choice(paper, c("A4", "letter"), "paper"),
+    notes = check_choice(notes, notes_words, "notes"), paper = check_choice(paper, c("A4", "letter"),
+      "paper"),
     orientation = check_choice(orientation, c("portrait", "landscape"), "orientation")
   )
 }
@@ -104,13 +105,15 @@ flat_parts <- function(parts) {
 
 #' @export
 as_document.drystack_report <- function(x) {
-  parts <- lapply(flat_parts(x$parts), function(part) if (inherits(part, "ggplot")) drawing_of(part) else part)
+  parts <- lapply(flat_parts(x$parts), function(part) if (inherits(part, "ggplot")) drawing_of(part)
+    else part)
   sheets <- lapply(Filter(function(part) inherits(part, "drystack_table"), parts), as_sheet)
   # What figures were drawn from is told as what tables were made from is.
   drawn <- Filter(function(part) inherits(part, "drystack_drawing") && !is.null(part$table), parts)
   from <- lapply(drawn, function(part) list(facts = table_facts(part$table), about = table_about(part$table)))
   told <- list(facts = page_facts(c(sheets, from)), notes = shared_notes(sheets))
-  blocks <- unlist(Map(page_blocks, unname(x$parts), x$labels, MoreArgs = list(told = told)), recursive = FALSE)
+  blocks <- unlist(Map(page_blocks, unname(x$parts), x$labels, MoreArgs = list(told = told)),
+    recursive = FALSE)
   about <- about_once(lapply(c(sheets, from), `[[`, "about"))
   if (x$look$private) about <- about[!grepl("^(unmet|lookup)", about$key), ]
   document <- new_document(

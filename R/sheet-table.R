@@ -79,6 +79,7 @@ figure_column <- function(values, measure) {
     return(new_sheet_column(measure$name, head_label(measure), "right", format(values), text))
   }
   new_sheet_column(
-    measure$name, head_label(measure), "right", values, format_by(values, measure$format), format = measure$format
+    measure$name, head_label(measure), "right", values, format_by(values, measure$format),
+      format = measure$format
   )
 }

@@ -137,7 +137,8 @@ add_lookup <- function(book, said, i, source, options) {
   given <- options$lookups[i][[1L]]
   by <- if (is.null(said$key)) said$by else stats::setNames(said$key, said$by)
   at_line(source, path, enrich(
-    book, given %||% read_orders(inner_path(said$file, source, path, options$outside)), by, prefix = said$prefix %||% "",
+    book, given %||% read_orders(inner_path(said$file, source, path, options$outside)), by,
+      prefix = said$prefix %||% "",
     name = tools::file_path_sans_ext(basename(said$file))
   ))
 }

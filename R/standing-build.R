@@ -26,11 +26,12 @@
 #'   `warnings` (what was expected and does not hold),
 #'   `tie_out` (`TRUE` where every table ties out), `said_changed` (what the page says changed, as text).
 #' @section What was told: Beside its stamp a build keeps the figures it told, in a folder of the name
-#'   `.NAME.told`, for the last 13 builds. A block `- changes: {by: month, show: sales, since: last build}` (or
-#'   `since: 2026-09-01`) of the page says what was told and is different now, and why ([changes()]); periods that
-#'   were whole and whose figures are others now are marked as restated in every table and figure of the
-#'   page. With `orders: {key: [order_id, product_id]}` the order lines are kept too, by the columns the report
-#'   reads, and the block names those that are gone, changed or entered since.
+#'   `.NAME.told`, for the last 13 builds. A block
+#'   `- changes: {by: month, show: sales, since: last build}` (or `since: 2026-09-01`) of the page says
+#'   what was told and is different now, and why ([changes()]); periods that were whole and whose figures
+#'   are others now are marked as restated in every table and figure of the page. With
+#'   `orders: {key: [order_id, product_id]}` the order lines are kept too, by the columns the report reads,
+#'   and the block names those that are gone, changed or entered since.
 #' @section The form: The keys are those of the JSON Schema that ships with the package,
 #'   `system.file("standing", "standing.schema.json", package = "drystack")`. `drystack: 1` is the
 #'   version of the form: a report of version 1 is read by every later version of the package.
@@ -78,9 +79,9 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   built <- new_build(files, pages, set)
   # Of reports for each member only those that say what changed are compared the next time.
   if (is.null(each) || says_changes(source)) {
-    Map(function(variant, page, told_as) {
+    built$told_at <- unlist(Map(function(variant, page, told_as) {
       keep_told(source, variant, page$tables, out, told_as, options$today)
-    }, variants, pages, told_as)
+    }, variants, pages, told_as), use.names = FALSE)
   }
   keep_stamp(built, variants[[1L]]$built$columns, out, name, stamp)
   built
@@ -187,7 +188,8 @@ told_values <- function(values, said) {
   in_head <- braced_names(c(said$title, said$subtitle))
   names <- setdiff(intersect(names(said$parameters), names(values)), in_head)
   if (length(names) > 0L) paste0(
-    "Built with ", paste0(plain_words(names), ": ", vapply(values[names], function(v) parameter_words(v$value), ""),
+    "Built with ", paste0(plain_words(names), ": ", vapply(values[names],
+      function(v) parameter_words(v$value), ""),
       collapse = "; "), "."
   )
 }
@@ -285,7 +287,8 @@ new_build <- function(files, pages, set) {
         function(v) parameter_words(v$value)),
       rows = sum(vapply(tables, function(table) length(table$role), 1L)),
       notes = unique(unlist(lapply(tables, all_notes))), warnings = as.character(warnings),
-      said_changed = unlist(lapply(pages[[1L]]$changes, function(x) format(x, width = 100L))) %||% character(),
+      said_changed = unlist(lapply(pages[[1L]]$changes, function(x) format(x,
+        width = 100L))) %||% character(),
       told = as.character(unique(unlist(lapply(pages, `[[`, "told")))),
       tie_out = !any(startsWith(as.character(warnings), "tie-out"))
     ),

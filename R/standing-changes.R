@@ -18,10 +18,11 @@ compared_with_earlier <- function(block, path, page, told) {
   told <- told$told
   earlier <- told_source(told, page$source$folder)
   if (is.null(earlier)) {
-    return(nothing_compared("The report of the earlier build cannot be read any more: nothing can be compared."))
+    return(nothing_compared(paste("The report of the earlier build cannot be read any more:",
+      "nothing can be compared.")))
   }
   now <- terms_of_report(page$source, page$book, page$values, block)
-  before <- terms_of_earlier(told, earlier, now, block, page)
+  before <- terms_of_told(told, earlier, block, own_conditions(page$book, page$source, page$values))
   lines <- told_lines(told)
   key <- if (!is.null(lines)) unlist(told$key)
   after <- list(terms = now, lines = lines_of_book(page$book))
@@ -30,10 +31,12 @@ compared_with_earlier <- function(block, path, page, told) {
     was$told <- told_as_table(told, now, after$lines)
     if (is.null(was$told)) {
       return(nothing_compared(paste0("The build of ", day_words(iso_days(told$built)),
-        " told no figures by ", joined_words(unlist(block$by)), ", and kept no order lines: nothing can be compared.")))
+        " told no figures by ", joined_words(unlist(block$by)),
+          ", and kept no order lines: nothing can be compared.")))
     }
   }
-  at_line(page$source, path, new_changes(was, after, key, since = paste("on", day_words(iso_days(told$built)))))
+  at_line(page$source, path, new_changes(was, after, key, since = paste("on",
+    day_words(iso_days(told$built)))))
 }
 
 nothing_compared <- function(why) structure(list(told_first = why), class = "drystack_changes")
@@ -42,23 +45,50 @@ nothing_compared <- function(why) structure(list(told_first = why), class = "dry
 terms_of_report <- function(source, book, values, block) {
   table <- standing_block("rollup", block, source, book, values, list("page"))
   new_terms(with_own_conditions(settled_said(source, values), book, source, values),
-    list(kind = "rollup", said = settled_block(block, source, values)), book$as_of, c(table$shown$first, table$shown$last), book$calendars, lapply(book$lookups, lookup_table, book = book),
+    list(kind = "rollup", said = settled_block(block, source, values)), book$as_of, c(table$shown$first,
+      table$shown$last), book$calendars, lapply(book$lookups, lookup_table, book = book),
     source)
 }
 
-# Those of an earlier build, for the dates it showed.
-terms_of_earlier <- function(told, source, now, block, page) {
+# Those of an earlier build, for the dates it showed. own: conditions beyond those of its report.
+terms_of_told <- function(told, source, block, own = list()) {
   values <- earlier_values(told, source)
-  shown <- unlist(lapply(told$tables, function(table) iso_days(unlist(table$shown))))
-  if (length(shown) == 0L) shown <- now$shown
+  shown <- range(unlist(lapply(told$tables, function(table) iso_days(unlist(table$shown)))))
   lookups <- lapply(told$lookups, function(lookup) {
     structure(lapply(lookup, function(values) unlist(lapply(values, function(v) if (is.null(v)) NA else v))),
       class = "data.frame", row.names = seq_along(lookup[[1L]]))
   })
   said <- settled_said(source, values)
-  said$only <- c(said$only, own_conditions(page$book, page$source, page$values))
-  new_terms(said, list(kind = "rollup", said = settled_block(block, source, values)), iso_days(told$as_of), range(shown), named_calendars(standing_calendars(source, list(outside = TRUE))),
-    lookups, source)
+  said$only <- c(said$only, own)
+  new_terms(said, list(kind = "rollup", said = settled_block(block, source, values)), iso_days(told$as_of),
+    shown,
+    named_calendars(standing_calendars(source, list(outside = TRUE))), lookups, source)
+}
+
+#' @rdname changes
+#' @export
+changes.drystack_build <- function(before, after, key = NULL, ...) {
+  own_setting()
+  if (!inherits(after, "drystack_build")) raise("argument", c("{.arg after} must be a build too.",
+    "x" = "It is {.obj_type_friendly {after}}."))
+  sides <- lapply(list(before, after), function(build) {
+    told <- if (length(build$told_at) == 1L) read_told(build$told_at)
+    source <- if (!is.null(told)) told_source(told, dirname(build$told_at))
+    if (is.null(source)) raise("argument", c("What a build told is not kept any more, or cannot be read.",
+      "i" = "Builds of the last {most_told} times are kept; of reports for each member none."))
+    list(told = told, source = source, lines = told_lines(told))
+  })
+  if (any(vapply(sides, function(side) is.null(side$lines), NA))) raise("argument", c(
+    "A build kept no order lines.",
+      ">" = "Say what tells them apart: {.code orders: {{key: [order_id, line]}}}."
+  ))
+  rollups <- Filter(function(block) block$kind == "rollup", flat_page(sides[[1L]]$source))
+  if (length(rollups) == 0L) raise("argument", "The report has no rollup that could be compared.")
+  block <- rollups[[1L]]$said[c("by", "show")]
+  terms <- lapply(sides, function(side) terms_of_told(side$told, side$source, block))
+  new_changes(list(terms = terms[[1L]], lines = sides[[1L]]$lines), list(terms = terms[[2L]],
+    lines = sides[[2L]]$lines), key %||% unlist(sides[[1L]]$told$key),
+  since = paste("on", day_words(iso_days(sides[[1L]]$told$built))))
 }
 
 # Conditions that a daybook has beyond those of the report: that it is for one member.
@@ -96,7 +126,8 @@ settled_said <- function(source, values) {
   settled <- list(
     orders = list(date = said$orders$date, undated = said$orders$undated), lookups = said$lookups,
     calendars = said$calendars, covered_to = said$covered_to, work_out = lapply(said$work_out, fill),
-    only = Filter(Negate(is.null), only), closing = said$closing, sort_keys = said$sort_keys, labels = said$labels,
+    only = Filter(Negate(is.null), only), closing = said$closing, sort_keys = said$sort_keys,
+      labels = said$labels,
     measures = measures
   )
   Filter(function(v) length(v) > 0L, settled)
@@ -113,7 +144,8 @@ told_as_table <- function(told, terms, lines) {
   model <- table_of_terms(terms, lines)
   axes <- names(model$ask$axes)
   fits <- Filter(function(table) {
-    table$kind == "rollup" && setequal(names(table$axes), axes) && any(names(model$figures) %in% names(table$figures))
+    table$kind == "rollup" && setequal(names(table$axes), axes) &&
+      any(names(model$figures) %in% names(table$figures))
   }, told$tables)
   if (length(fits) == 0L) {
     return(NULL)
@@ -125,7 +157,8 @@ told_as_table <- function(told, terms, lines) {
     ifelse(values == "NA", NA_character_, values)
   }
   rows <- length(table$role)
-  model$axes <- lapply(table$axes[axes], function(values) if (length(values) == 0L) character(rows) else text(values))
+  model$axes <- lapply(table$axes[axes], function(values) if (length(values) == 0L) character(rows)
+    else text(values))
   model$role <- text(table$role)
   shared <- intersect(names(model$figures), names(table$figures))
   model$figures <- lapply(table$figures[shared], function(values) suppressWarnings(as.numeric(text(values))))

@@ -12,7 +12,8 @@ saved_block <- function(part, label, table, book) {
       list(
         figure = Filter(Negate(is.null), c(
           said[intersect(names(said), c("by", "rows", "cols", "show", "sort", "keep"))],
-          list(kind = attr(part, "drystack")$kind, axis_labels = attr(part, "drystack")$axis_labels), label, own
+          list(kind = attr(part, "drystack")$kind, axis_labels = attr(part, "drystack")$axis_labels), label,
+            own
         ))
       )
     )

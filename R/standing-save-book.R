@@ -15,7 +15,8 @@ saved_book <- function(book, folder, orders) {
       format(as_day_date(book$as_of)),
     covered_to = if (!is.null(book$covered)) format(as_day_date(book$covered)),
     work_out = worked_out, only = as.list(condition_said(book$scope)), shown = saved_shown(book),
-    closing = Filter(Negate(is.null), book$closing %||% list()), sort_keys = book$sort_keys, labels = book$labels
+    closing = Filter(Negate(is.null), book$closing %||% list()), sort_keys = book$sort_keys,
+      labels = book$labels
   )
   Filter(function(v) length(v) > 0L, saved)
 }

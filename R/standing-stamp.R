@@ -5,7 +5,8 @@ input_stamp <- function(source, set, formats, each, compare, options) {
   rlang::hash(list(
     source$lines, if (is_elsewhere(source, options$outside)) tempfile(), input_sums(input_files(source,
       options$outside)),
-    lapply(set, as.character), formats, each, compare, options$strict, options$changes, if (moves_with_today(source, set))
+    lapply(set, as.character), formats, each, compare, options$strict, options$changes,
+      if (moves_with_today(source, set))
       as.character(options$today), as.character(utils::packageVersion("drystack"))
   ))
 }

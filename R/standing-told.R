@@ -35,7 +35,8 @@ keep_told <- function(source, variant, tables, out, name, today) {
     tables = lapply(Filter(is_comparable, tables), told_table)
   )
   write_whole(paste0(stem, ".json"), function(aside) {
-    write_text_lines(jsonlite::toJSON(told, auto_unbox = TRUE, null = "null", na = "string", digits = NA), aside)
+    write_text_lines(jsonlite::toJSON(told, auto_unbox = TRUE, null = "null", na = "string", digits = NA),
+      aside)
   })
   clear_told(folder)
   stem
@@ -51,7 +52,8 @@ clear_told <- function(folder) {
 }
 
 told_stems <- function(folder) {
-  sub("[.]json$", "", sort(list.files(folder, "^[0-9-]+[.0-9]*[.]json$", full.names = TRUE), method = "radix"))
+  sub("[.]json$", "", sort(list.files(folder, "^[0-9-]+[.0-9]*[.]json$", full.names = TRUE),
+    method = "radix"))
 }
 
 # The columns that the report reads, of orders in memory; of others none are kept.
@@ -102,17 +104,22 @@ read_told <- function(stem) {
 # list(why): why there is none.
 told_since <- function(out, name, since) {
   stems <- told_stems(told_folder(out, name))
+  none <- "No earlier build of this report is known: nothing can be compared yet."
   if (!identical(since, "last build")) {
-    day <- as_day_date(iso_days(since))
-    stems <- stems[substr(basename(stems), 1L, 10L) <= format(day)]
+    day <- iso_days(since)
+    stems <- stems[substr(basename(stems), 1L, 10L) <= format(as_day_date(day))]
+    none <- paste0("No build of this report on or before ", day_words(day), " is known.")
   }
   if (length(stems) == 0L) {
-    return(list(why = if (identical(since, "last build")) "No earlier build of this report is known: nothing can be compared yet." # nolint
-      else paste0("No build of this report on or before ", day_words(iso_days(since)), " is known.")))
+    return(list(why = none))
   }
-  told <- read_told(utils::tail(stems, 1L))
-  if (is.null(told)) list(why = paste0("What the build of ", substr(basename(utils::tail(stems, 1L)), 1L, 10L),
-    " told is damaged or of another version: nothing can be compared.")) else list(told = told)
+  last <- utils::tail(stems, 1L)
+  told <- read_told(last)
+  if (!is.null(told)) {
+    return(list(told = told))
+  }
+  list(why = paste0("What the build of ", day_words(iso_days(substr(basename(last), 1L, 10L))),
+    " told is damaged or of another version: nothing can be compared."))
 }
 
 # The order lines of an earlier build, NULL where none were kept or they cannot be read.

@@ -2,7 +2,8 @@
 
 table_notes <- function(table) {
   c(
-    part_way_notes(table), restated_notes(table), kept_notes(table), hidden_note(table), growth_note(table), covered_note(table),
+    part_way_notes(table), restated_notes(table), kept_notes(table), hidden_note(table), growth_note(table),
+      covered_note(table),
     compared_note(table), share_note(table), beyond_note(table), currency_note(table),
     shown_total_note(table), description_notes(table), cyclic_notes(table),
     outside_notes(table), lost_note(table), calendar_note(table), record_note(table)
@@ -19,7 +20,8 @@ table_about <- function(table) {
     about_rows(paste("lookup", lookup_notes(table)), NA, lookup_notes(table)),
     about_rows(paste("lines", paste(table$scope_said, collapse = " and ")), table$facts$used,
       used_lines_note(table)),
-    about_rows("hidden", NA, hidden_mend(table)), about_rows("added", NA, added_there_note(table)), about_rows("reading", NA, reading_note(table))
+    about_rows("hidden", NA, hidden_mend(table)), about_rows("added", NA, added_there_note(table)),
+      about_rows("reading", NA, reading_note(table))
   )
   do.call(rbind, rows)
 }
@@ -166,7 +168,8 @@ hidden_note <- function(table) {
 }
 
 hidden_mend <- function(table) {
-  if (table$hidden > 0L) "With members = \"seen\" lines stand for what has orders only outside the dates shown."
+  if (table$hidden > 0L) paste("With members = \"seen\" lines stand for what has orders only",
+    "outside the dates shown.")
 }
 
 # Amounts of several currencies in one figure.
@@ -298,7 +301,8 @@ lookup_notes <- function(table) {
 lookup_words <- function(lookup) {
   n <- length(lookup$keys)
   paste0(
-    sentence_case(plain_words(lookup$name)), " by ", plain_words(lookup$by), ": ", if (n == 0L) "every key has its row." else paste0(
+    sentence_case(plain_words(lookup$name)), " by ", plain_words(lookup$by), ": ",
+      if (n == 0L) "every key has its row." else paste0(
       format_count(n), if (n == 1L) " key has" else " keys have",
       " no row there (", examples_of(lookup$keys), "), on ", counted_lines(lookup$lines), "."
     )
@@ -352,7 +356,8 @@ request_title <- function(ask) {
     groups <- labels_of(names(group_axes(ask)), ask$axes)
     per <- ask$listing$per$name
     return(sentence_case(paste0(
-      if (is.null(per)) "order lines" else paste("order lines for each", plain_words(per)), if (length(groups) > 0L) paste0(" by ", joined_words(groups))
+      if (is.null(per)) "order lines" else paste("order lines for each", plain_words(per)),
+        if (length(groups) > 0L) paste0(" by ", joined_words(groups))
     )))
   }
   measures <- vapply(told_measures(ask), `[[`, "", "label")

@@ -164,7 +164,8 @@ html_heads <- function(columns) {
   heads <- vapply(columns, function(column) {
     class <- c(if (column$align == "right") "figure", if (column$total) "of-all",
       if (nchar(column$label) <= longest_unbroken) "short")
-    if (column$label == "") return(if (startsWith(column$name, ".bar_")) "<td class=\"bar\"></td>" else "<td></td>")
+    if (column$label == "") return(if (startsWith(column$name, ".bar_")) "<td class=\"bar\"></td>"
+      else "<td></td>")
     paste0("<th scope=\"col\"", html_class(class), ">", html_text(column$label), "</th>")
   }, "")
   c(over, paste0("<tr>", paste(heads, collapse = ""), "</tr>"))
@@ -179,7 +180,8 @@ html_class <- function(class) {
 
 # Tables that go on from one another have the same columns.
 html_widths <- function(widths) {
-  if (!is.null(widths)) paste0("<colgroup>", paste0("<col style=\"width:", round(100 * widths / sum(widths), 2L),
+  if (!is.null(widths)) paste0("<colgroup>", paste0("<col style=\"width:", round(100 * widths / sum(widths),
+    2L),
     "%\">", collapse = ""), "</colgroup>")
 }
 

@@ -57,7 +57,8 @@ blocks_that_fit <- function(block, orientation) {
   }
   heads <- lapply(block$sheet$columns, with_head_lines)
   parts <- function(turned) column_blocks(list(columns = heads), paper_width[[turned]])
-  block$turned <- orientation == "portrait" && length(parts("portrait")) > 1L && length(parts("landscape")) == 1L
+  block$turned <- orientation == "portrait" && length(parts("portrait")) > 1L &&
+    length(parts("landscape")) == 1L
   cut <- if (block$turned) parts("landscape") else parts(orientation)
   blocks <- lapply(seq_along(cut), function(i) columns_of_block(block, cut, i))
   unlist(lapply(blocks, groups_of_block), recursive = FALSE)

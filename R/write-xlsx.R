@@ -232,7 +232,8 @@ xlsx_figures <- function(workbook, one) {
   column <- if (is.null(one$table)) 1L else length(one$table$sheet$columns) + 2L
   for (block in one$figures) {
     if (block$label != "") {
-      openxlsx::writeData(workbook, one$name, block$label, startRow = row, startCol = column, colNames = FALSE)
+      openxlsx::writeData(workbook, one$name, block$label, startRow = row, startCol = column,
+        colNames = FALSE)
       openxlsx::addStyle(workbook, one$name, openxlsx::createStyle(textDecoration = "bold",
         fontColour = "#33424D"), rows = row, cols = column)
     }

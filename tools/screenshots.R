@@ -18,18 +18,15 @@ draw <- function(x, name, ...) {
 }
 
 draw(rollup(book, by = month, sales = sum(net), ytd = ytd(sales)), "monthly")
-draw(rollup(book |> only(!is.na(region)), by = c(region, month),
-  sales = sum(net), ytd = ytd(sales)), "regions")
 sales <- measures(
   sales = measure(sum(net), label = "Net sales", format = pounds),
-  ly = measure(prior(sales, year), label = "a year before", format = pounds)
+  ly = measure(prior(sales, year), format = pounds)
 )
 draw(rollup(recent, by = month, sales), "compare")
 draw(rollup(recent, by = product, sales = measure(sum(net), label = "Net sales", format = pounds)), "shares")
 draw(rollup(recent, by = category, sales), "steps")
 draw(crosstab(recent, rows = category, cols = month,
   sales = measure(sum(net), label = "Net sales", format = pounds)), "heat")
-draw(rollup(book, by = c(day_of_week, month_of_year), lines = count()), "rhythm")
 write_report(
   figure(week_calendar("4-4-5", "last Saturday of January"), "2026-08-31"),
   file.path(folder, "calendar-figure.png")
@@ -50,3 +47,28 @@ write_report(
 report <- system.file("extdata", "monthly.yml", package = "drystack")
 built <- build_report(report, set = list(as_of = "2026-08-31"), out = folder, formats = "html")
 invisible(file.rename(built$files, file.path(folder, "monthly.html")))
+
+
+# The year so far, and what changed of the three months since they were told.
+yard_folder <- file.path(folder, "yard")
+dir.create(yard_folder)
+data <- system.file("extdata", c("orders.csv", "products.csv"), package = "drystack")
+invisible(file.copy(c(data, system.file("reports", "year-so-far.yml", package = "drystack")), yard_folder))
+built <- build_report(file.path(yard_folder, "year-so-far.yml"), list(as_of = "2026-08-31"), folder,
+  formats = "html")
+invisible(file.rename(built$files, file.path(folder, "year.html")))
+
+numbered <- function(orders) transform(orders, line = seq_along(order_id))
+told <- numbered(yard$orders)
+now <- told[!(told$order_id %in% 26604 & told$product_id == "P127"), ]
+now$amount[which(now$order_id == 26610)[1L]] <- 5159.52
+late <- transform(told[which(told$ordered_on == "2026-08-10")[1:3], ], line = 90001:90003, order_id = 27999)
+ask <- function(orders) {
+  daybook(orders, date = ordered_on, calendars = fiscal_calendar("July")) |>
+    only("without cancelled orders" = status != "cancelled") |> as_of("2026-08-31") |>
+    within_dates(latest(3, month)) |>
+    rollup(by = month, sales = measure(sum(amount - discount), label = "Net sales", format = pounds),
+      orders = distinct(order_id), totals = "grand")
+}
+changed <- changes(ask(told), ask(rbind(now, late)), key = "line")
+write_report(changed, file.path(folder, "changes.html"))

@@ -172,6 +172,6 @@ cells_shown <- function(page) {
 
 cells_of <- function(table) {
   sheet <- drystack:::as_sheet(table)
-  texts <- lapply(sheet$columns, function(column) trimws(column$text))
+  texts <- lapply(sheet$columns, function(column) trimws(read_text(column)))
   lapply(seq_along(sheet$role), function(i) vapply(texts, `[`, "", i))
 }

@@ -4,9 +4,11 @@ changed_orders <- function(seed) {
   withr::local_seed(seed)
   n <- sample(c(30L, 120L), 1L)
   before <- data.frame(
-    id = seq_len(n), on = as.Date("2025-01-01") + sample(0:420, n, TRUE), depot = sample(c("A", "B", NA), n, TRUE),
+    id = seq_len(n), on = as.Date("2025-01-01") + sample(0:420, n, TRUE), depot = sample(c("A", "B", NA), n,
+      TRUE),
     channel = sample(c("web", "phone"), n, TRUE), customer = paste0("C", sample(9L, n, TRUE)),
-    amount = round(stats::runif(n, -50, 900), 2), status = sample(c("sent", "cancelled"), n, TRUE, c(0.8, 0.2))
+    amount = round(stats::runif(n, -50, 900), 2), status = sample(c("sent", "cancelled"), n, TRUE,
+      c(0.8, 0.2))
   )
   before <- before[sample(n), ]
   after <- before
@@ -19,7 +21,8 @@ changed_orders <- function(seed) {
   after[[column]][at] <- switch(column, amount = after$amount[at] + 10.07, depot = "Z", status = "other",
     on = after$on[at] + 31)
   planted$late <- if (stats::runif(1) < 0.7) 1000L + seq_len(sample(3L, 1L)) else integer()
-  if (length(planted$late) > 0L) after <- rbind(after, transform(after[sample(nrow(after), length(planted$late)), ],
+  if (length(planted$late) > 0L) after <- rbind(after,
+    transform(after[sample(nrow(after), length(planted$late)), ],
     id = planted$late, amount = 123.45))
   list(before = before, after = after[sample(nrow(after)), ], planted = planted, column = column)
 }
@@ -30,7 +33,8 @@ kinds <- data.frame(customer = paste0("C", 1:9), kind = rep(c("trade", "house", 
 random_asks <- function(seed) {
   withr::local_seed(seed + 5000)
   other <- sample(c("nothing", "condition", "calendar", "lookup", "measure", "column", "as of"), 1L)
-  by <- sample(list(quote(c(month, depot)), quote(quarter), quote(c(kind, month)), quote(c(depot, channel))), 1L)[[1L]]
+  by <- sample(list(quote(c(month, depot)), quote(quarter), quote(c(kind, month)), quote(c(depot, channel))),
+    1L)[[1L]]
   ask <- function(orders, second = FALSE) {
     with <- function(what) second && other == what
     book <- daybook(orders, on, calendars = fiscal_calendar(if (with("calendar")) "April" else "July"))
@@ -41,9 +45,11 @@ random_asks <- function(seed) {
     book <- if (with("condition")) only(book, status == "sent", amount > 20) else only(book, status == "sent")
     book <- as_of(book, if (with("as of")) "2026-01-31" else "2025-12-15")
     book <- within_dates(book, "2025-02-01", "2025-12-31")
-    kept <- if (with("measure")) measures(s = sum(net) + 1, n = count(), c = distinct(customer), m = s / n, y = ytd(s))
+    kept <- if (with("measure")) measures(s = sum(net) + 1, n = count(), c = distinct(customer), m = s / n,
+      y = ytd(s))
       else measures(s = sum(net), n = count(), c = distinct(customer), m = s / n, y = ytd(s))
-    if (seed %% 3L == 0L) rlang::inject(crosstab(book, rows = !!(if (is.call(by)) by[[2L]] else by), cols = year, kept,
+    if (seed %% 3L == 0L) rlang::inject(crosstab(book, rows = !!(if (is.call(by)) by[[2L]] else by),
+      cols = year, kept,
       totals = "all"))
     else rlang::inject(rollup(book, by = !!by, kept, totals = "all"))
   }
@@ -71,14 +77,16 @@ expect_changes_hold <- function(seed) {
     mine <- data[data$.measure == measure, ]
     was <- long(told)
     if (asks$other != "calendar") {
-      expect_identical(mine$before[match(key(was, was$.role), key(mine, mine$.role))], as.numeric(was[[measure]]),
+      expect_identical(mine$before[match(key(was, was$.role), key(mine, mine$.role))],
+        as.numeric(was[[measure]]),
         label = label)
     }
     if (asks$other != "calendar") {
       is <- long(now)
       shared <- key(is, is$.role) %in% key(mine, mine$.role)
       found <- mine$now[match(key(is, is$.role)[shared], key(mine, mine$.role))]
-      if (asks$other != "as of") expect_equal(found, as.numeric(is[[measure]])[shared], tolerance = 1e-12, label = label)
+      if (asks$other != "as of") expect_equal(found, as.numeric(is[[measure]])[shared], tolerance = 1e-12,
+        label = label)
     }
     reasons <- mine[x$reasons$reason]
     sums <- unname(rowSums(as.matrix(reasons)))
@@ -93,14 +101,16 @@ expect_changes_hold <- function(seed) {
   expect_setequal(made$after$id[found$late], made$planted$late)
   expect_setequal(made$after$id[found$changed$after], made$planted$changed)
   lines <- changed_lines(x)
-  expect_in_set(paste(lines$.what, lines$id), c(paste("gone", made$planted$gone), paste("changed", made$planted$changed),
+  expect_in_set(paste(lines$.what, lines$id), c(paste("gone", made$planted$gone), paste("changed",
+    made$planted$changed),
     paste("entered since", made$planted$late)))
   expect_in_set(lines$.differs[lines$.what == "changed"], made$column)
   # What the reasons of lines move is what their lines move, of a figure that adds up.
   whole <- Reduce(`&`, lapply(axes, function(axis) is.na(data[[axis]])))
   total <- data[data$.measure == "s" & whole & data$.role == "total", ]
   for (reason in intersect(c("lines gone", "lines entered since", "lines changed"), x$reasons$reason)) {
-    what <- c("lines gone" = "gone", "lines entered since" = "entered since", "lines changed" = "changed")[[reason]]
+    what <- c("lines gone" = "gone", "lines entered since" = "entered since",
+      "lines changed" = "changed")[[reason]]
     mine <- lines[lines$.what == what, ]
     expect_equal(sum(mine$now - mine$before), utils::tail(total[[reason]], 1L), tolerance = 1e-9,
       label = paste(label, reason))
@@ -126,16 +136,21 @@ test_that("the order in which reasons are told does not depend on rows, and with
 test_that("what cannot be compared is said", {
   made <- changed_orders(1L)
   ask <- function(orders, ...) rollup(daybook(orders, on), ...)
-  expect_raised(changes(ask(made$before, depot, s = sum(amount)), ask(made$after, month, s = sum(amount))), "argument",
+  expect_raised(changes(ask(made$before, depot, s = sum(amount)), ask(made$after, month, s = sum(amount))),
+    "argument",
     "depot", "month")
-  expect_raised(changes(ask(made$before, depot, s = sum(amount)), ask(made$after, depot, t = sum(amount))), "argument",
+  expect_raised(changes(ask(made$before, depot, s = sum(amount)), ask(made$after, depot, t = sum(amount))),
+    "argument",
     "measure in common")
   expect_raised(changes(ask(made$before, depot, s = sum(amount)), made$after), "argument")
-  expect_raised(changes(made$before, made$after), "argument", "two tables or two daybooks")
-  expect_raised(changes(ask(made$before, s = sum(amount)), ask(made$after, s = sum(amount)), key = "depot"), "key",
+  expect_raised(changes(made$before, made$after), "argument", "two tables or two daybooks, or two builds")
+  expect_raised(changes(ask(made$before, s = sum(amount)), ask(made$after, s = sum(amount)), key = "depot"),
+    "key",
     "not unique", "stand more than once")
-  expect_raised(changes(ask(made$before, s = sum(amount)), ask(made$after, s = sum(amount)), key = "idd"), "column")
-  x <- changes(ask(made$before, depot, s = sum(amount), t = count()), ask(made$after, depot, s = sum(amount)), key = "id")
+  expect_raised(changes(ask(made$before, s = sum(amount)), ask(made$after, s = sum(amount)), key = "idd"),
+    "column")
+  x <- changes(ask(made$before, depot, s = sum(amount), t = count()), ask(made$after, depot, s = sum(amount)),
+    key = "id")
   expect_identical(x$missing, "t")
   expect_match(paste(format(x), collapse = "\n"), "T cannot be compared")
 })
@@ -167,10 +182,40 @@ test_that("orders can be asked as they were known on a day, and what was entered
     rollup(as_of(book, "2024-12-31"), by = year, s = sum(amount), totals = "grand"))
   expect_in_set("lines entered since", x$reasons$reason)
   expect_false("other conditions" %in% x$reasons$reason)
-  expect_identical(utils::tail(as.data.frame(x)$now, 1L), sum(orders$amount[orders$on <= as.Date("2024-12-31")],
+  expect_identical(utils::tail(as.data.frame(x)$now, 1L),
+    sum(orders$amount[orders$on <= as.Date("2024-12-31")],
     na.rm = TRUE))
-  expect_match(paste(format(rollup(known, s = sum(amount)), width = 300L), collapse = "\n"), "as known on 31 December 2024")
+  expect_match(paste(format(rollup(known, s = sum(amount)), width = 300L), collapse = "\n"),
+    "as known on 31 December 2024")
   expect_raised(as_known(book, amount, "2024-12-31"), "column", "holds no dates")
   expect_raised(as_known(book, enterd, "2024-12-31"), "column", "entered")
   expect_raised(as_known(book, entered, "soon"), "date")
+})
+
+test_that("two exports are compared on the command line, line by line or by what moved a figure", {
+  made <- changed_orders(7L)
+  folder <- withr::local_tempdir()
+  files <- file.path(folder, c("before.csv", "after.csv"))
+  Map(function(orders, file) utils::write.csv(orders, file, row.names = FALSE), made[c("before", "after")],
+    files)
+  args <- c("changes", "--before", files[1L], "--orders", files[2L], "--date", "on", "--as-of", "2025-12-31")
+  got <- drystack(args, "--line-key", "id")
+  expect_identical(got$status, 0L)
+  found <- compare_lines(made$before, made$after, "id")
+  text <- paste(got$out, collapse = "\n")
+  expect_match(text, paste0("Only after +", length(found$late)))
+  expect_match(text, paste0("Different +", length(found$changed$after)))
+  got <- drystack(args, "--line-key", "id", "--by", "depot", "--show", "s = sum(amount)", "--only",
+    "status == \"sent\"")
+  ask <- function(orders) rollup(as_of(only(daybook(orders, on), status == "sent"), "2025-12-31"), by = depot,
+    s = sum(amount), totals = "grand")
+  whole <- utils::tail(as.data.frame(changes(ask(made$before), ask(made$after), key = "id")), 1L)
+  expect_match(paste(got$out, collapse = "\n"), paste0("Told before +", gsub("\\+", "",
+    format_by(whole$before,
+    decimal(digits = 2)))))
+  expect_identical(drystack(args, "--line-key", "depot")$status, 1L)
+  expect_identical(drystack("changes", "--orders", files[2L], "--date", "on")$status, 2L)
+  path <- file.path(folder, "changes.html")
+  expect_identical(drystack(args, "--line-key", "id", "--out", path)$status, 0L)
+  expect_match(paste(readLines(path, encoding = "UTF-8"), collapse = ""), "Two daybooks side by side")
 })

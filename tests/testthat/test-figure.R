@@ -104,7 +104,7 @@ test_that("a table's own running measure is drawn, along members and along perio
   expect_equal(line$data$line, plain(y)$run)
 })
 
-test_that("cells without a figure are hatched, numbers stand in the others, and negative ones in other colours", {
+test_that("cells without a figure are hatched, and numbers stand in the others", {
   x <- crosstab(as_of(daybook(few_orders(), on), "2025-06-30"), rows = depot, cols = month,
     g = growth(sum(amount), year))
   data <- figure(x)$data
@@ -131,7 +131,8 @@ test_that("few bars say their figure, many do not, and very many members are ref
     short_figures(plain(rollup(book, quarter, s = sum(amount)))$s, list()))
   expect_null(labels_in(figure(rollup(book, month, s = sum(amount)))))
   orders <- data.frame(on = as.Date("2026-01-01"), who = seq_len(1001L) + 0.5, amount = 1)
-  expect_raised(figure(rollup(daybook(orders, on), who, s = sum(amount))), "figure", "1,001 members", "keep_top")
+  expect_raised(figure(rollup(daybook(orders, on), who, s = sum(amount))), "figure", "1,001 members",
+    "keep_top")
 })
 
 test_that("axes are labelled as asked, and the ground is that of the page", {

@@ -20,10 +20,12 @@ test_that("a measure without a label is called by what a lens makes of another, 
 })
 
 test_that("labels that would be the same are told apart, and a label given stays as it is", {
-  x <- rollup(book, s = sum(amount), a1 = prior(s, year), a2 = prior(s, year), c = measure(ytd(s), label = "so far"))
+  x <- rollup(book, s = sum(amount), a1 = prior(s, year), a2 = prior(s, year), c = measure(ytd(s),
+    label = "so far"))
   expect_identical(labels_of_table(x), c("s", "a1", "a2", "so far"))
   expect_identical(heads_of(x), c("S", "A1", "A2", "so far"))
-  expect_identical(labels_of_table(rollup(book, s = measure(sum(amount), label = "Net sales"), l = prior(s, year))),
+  expect_identical(labels_of_table(rollup(book, s = measure(sum(amount), label = "Net sales"),
+    l = prior(s, year))),
     c("Net sales", "Net sales a year before"))
   expect_identical(labels_of_table(rollup(book, sum(amount), by = depot)), "total amount")
 })
@@ -34,7 +36,8 @@ test_that("an axis has a label, an order and a word for all its members", {
   sheet <- as_sheet(x)
   expect_identical(sheet$columns[[1L]]$label, "Yard")
   expect_identical(sheet$columns[[1L]]$text[sheet$role == "total"], "All yards")
-  plain <- rollup(book, by = c(depot, year), s = sum(amount), totals = "all", sort = list(depot = largest_first(s)))
+  plain <- rollup(book, by = c(depot, year), s = sum(amount), totals = "all",
+    sort = list(depot = largest_first(s)))
   expect_identical(as.data.frame(x), as.data.frame(plain))
   expect_identical(sheet$title, "S by Yard and year")
   across <- as_sheet(crosstab(book, rows = depot, cols = axis(year, total = "All years"), s = sum(amount),
@@ -49,29 +52,34 @@ test_that("an axis has a label, an order and a word for all its members", {
 test_that("columns are labelled for a whole daybook, on the command line and in a report too", {
   labelled <- label_columns(book, depot = "Yard", amount = "Value")
   expect_identical(heads_of(rollup(labelled, by = depot, s = sum(amount)))[1L], "Yard")
-  expect_identical(heads_of(listing(labelled, lines = c(depot, amount), s = sum(amount))), c("Yard", "Value", "S"))
+  expect_identical(heads_of(listing(labelled, lines = c(depot, amount), s = sum(amount))), c("Yard", "Value",
+    "S"))
   expect_raised(label_columns(book, depott = "x"), "column", "depot")
   expect_raised(label_columns(book, "x"), "argument", "names of columns")
   expect_raised(label_columns(book, depot = 1), "argument")
   file <- withr::local_tempfile(fileext = ".csv")
   utils::write.csv(few_orders(), file, row.names = FALSE)
-  got <- drystack("rollup", "--orders", file, "--date", "on", "--by", "axis(depot, label = \"Yard, old\"),year",
+  got <- drystack("rollup", "--orders", file, "--date", "on", "--by",
+    "axis(depot, label = \"Yard, old\"),year",
     "--label", "depot=Not this", "--show", "s = sum(amount)")
   expect_match(paste(got$out, collapse = "\n"), "Yard, old +Year +S")
-  got <- drystack("rollup", "--orders", file, "--date", "on", "--by", "depot", "--label", "depot=Yard", "--show",
+  got <- drystack("rollup", "--orders", file, "--date", "on", "--by", "depot", "--label", "depot=Yard",
+    "--show",
     "s = sum(amount)", "--only", "\"large ones\" = amount > 5")
   expect_match(paste(got$out, collapse = "\n"), "S by Yard\nAs of [^\n]*large ones\n\nYard")
 })
 
 test_that("conditions are told by their names, else in words; how they are written is told once at the end", {
-  x <- rollup(only(book, "without small ones" = amount > 5, depot %in% c("Skelby", "Thornmoor")), s = sum(amount))
+  x <- rollup(only(book, "without small ones" = amount > 5, depot %in% c("Skelby", "Thornmoor")),
+    s = sum(amount))
   text <- format(x, width = 400L)
   expect_match(text[2L], "without small ones \u00b7 depot is Skelby or Thornmoor")
   end <- text[length(text)]
   expect_match(end, "do not meet \"without small ones\"", fixed = TRUE)
   expect_match(end, "Conditions: amount > 5 and depot %in% c(\"Skelby\", \"Thornmoor\").", fixed = TRUE)
   expect_identical(sum(grepl("amount > 5", text)), 1L)
-  expect_match(paste(format(explain(x, 1L), width = 200L), collapse = " "), "where without small ones and depot is Skelby")
+  expect_match(paste(format(explain(x, 1L), width = 200L), collapse = " "),
+    "where without small ones and depot is Skelby")
   # A name is no part of what a condition means.
   expect_identical(as.data.frame(x), as.data.frame(rollup(only(book, amount > 5,
     depot %in% c("Skelby", "Thornmoor")), s = sum(amount))))

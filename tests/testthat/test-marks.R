@@ -55,12 +55,14 @@ test_that("bars are as long as the figures of lines are", {
   data <- as.data.frame(x)
   expect_identical(nchar(bar$text[which.max(data$s[data$.role == "line"])]), longest_bar)
   expect_identical(bar$text[data$.role == "total"], "")
-  expect_identical(block_bar(c(0, 1 / 96, 0.5, 1)), c("", "\u258f", strrep("\u2588", 6L), strrep("\u2588", 12L)))
+  expect_identical(block_bar(c(0, 1 / 96, 0.5, 1)), c("", "\u258f", strrep("\u2588", 6L), strrep("\u2588",
+    12L)))
 })
 
 test_that("a history holds for each row what a rollup of its members by the unit has", {
   x <- rollup(book, by = c(region, depot), s = measure(sum(amount), history = month), totals = "all")
-  own <- as.data.frame(rollup(within_dates(book, latest(13, month)), by = c(month, region, depot), s = sum(amount),
+  own <- as.data.frame(rollup(within_dates(book, latest(13, month)), by = c(month, region, depot),
+    s = sum(amount),
     totals = "all"))
   data <- as.data.frame(x)
   same <- function(a, b) (is.na(a) & is.na(b)) | (!is.na(a) & !is.na(b) & a == b)
@@ -70,6 +72,7 @@ test_that("a history holds for each row what a rollup of its members by the unit
     expect_length(history, 13L)
     expect_identical(history[!is.na(history)], rows$s[order(rows$month)])
   }
-  expect_raised(rollup(book, by = month, s = measure(sum(amount), history = month)), "argument", "without periods")
+  expect_raised(rollup(book, by = month, s = measure(sum(amount), history = month)), "argument",
+    "without periods")
   expect_raised(rollup(book, by = depot, s = measure(sum(amount), history = monht)), "column")
 })

@@ -41,7 +41,8 @@ test_that("a page tells each thing once, in its head or at its end", {
     expect_identical(times(words, body), 1L, label = words)
   }
   # A block says what is so of it alone.
-  other <- report(sales, rollup(only(book, depot == "Skelby"), by = month, sales = sum(amount)), title = "Two")
+  other <- report(sales, rollup(only(book, depot == "Skelby"), by = month, sales = sum(amount)),
+    title = "Two")
   expect_identical(times("depot is Skelby", text_of(other, ".txt")), 1L)
 })
 
@@ -61,20 +62,23 @@ test_that("what is told beside the figures can be less", {
 })
 
 test_that("paper says which report goes on, and which group of a long table", {
-  long <- listing(within_dates(book, "2026-08-01", "2026-08-31"), c(depot, channel), lines = c(ordered_on, order_id),
+  long <- listing(within_dates(book, "2026-08-01", "2026-08-31"), c(depot, channel), lines = c(ordered_on,
+    order_id),
     sales = sum(amount))
   document <- printed_document(as_document(report("All lines" = long, title = "Orders of a month")))
   parts <- Filter(function(block) block$kind == "table", document$blocks)
   goes_on <- vapply(parts, function(block) block$sheet$goes_on, "")
   expect_identical(unique(goes_on), unique(as.character(stats::na.omit(as.data.frame(long)$depot))))
-  expect_identical(sum(vapply(parts, function(block) length(block$sheet$role), 1L)), length(as_sheet(long)$role))
+  expect_identical(sum(vapply(parts, function(block) length(block$sheet$role), 1L)),
+    length(as_sheet(long)$role))
   expect_identical(unlist(lapply(parts, function(block) block$sheet$columns[[5L]]$raw)),
     Filter(function(column) column$name == "sales", as_sheet(long)$columns)[[1L]]$raw)
   html <- paste(html_lines(document), collapse = "\n")
   expect_match(html, "@page { size: A4 portrait; }", fixed = TRUE)
   expect_match(html, "content: \"Orders of a month \u00b7 As of 31 August 2026\"", fixed = TRUE)
   # Wider than paper: the page turns, or the table is cut where even that does not do.
-  wide <- function(n) crosstab(within_dates(book, latest(n, month)), rows = depot, cols = month, sales = sum(amount))
+  wide <- function(n) crosstab(within_dates(book, latest(n, month)), rows = depot, cols = month,
+    sales = sum(amount))
   turned <- printed_document(as_document(report(wide(9), title = "Wide")))$blocks
   expect_identical(vapply(turned, `[[`, NA, "turned"), TRUE)
   cut <- printed_document(as_document(report(wide(30), title = "Wide")))$blocks
@@ -87,20 +91,23 @@ test_that("paper says which report goes on, and which group of a long table", {
 })
 
 test_that("a cross-tab has a gap or a page after each group of its rows", {
-  cross <- function(after) crosstab(book, rows = c(depot, channel), cols = month, s = sum(amount), after = after)
+  cross <- function(after) crosstab(book, rows = c(depot, channel), cols = month, s = sum(amount),
+    after = after)
   depots <- as.data.frame(cross("nothing"))$depot
   ends <- which(depots[-1L] != depots[-length(depots)])
   expect_identical(which(as_sheet(cross("blank"))$gap_after), ends)
   expect_identical(which(as_sheet(cross("page"))$page_after), ends)
   expect_null(as_sheet(cross("nothing"))$gap_after)
-  expect_identical(sum(format(cross("blank"), width = 200L) == "") - sum(format(cross("nothing"), width = 200L) == ""),
+  expect_identical(sum(format(cross("blank"), width = 200L) == "") - sum(format(cross("nothing"),
+    width = 200L) == ""),
     length(ends))
   expect_raised(cross("line"), "argument")
 })
 
 test_that("a workbook has its contents, a name for every table, and figures as pictures beside them", {
   file <- withr::local_tempfile(fileext = ".xlsx")
-  write_report(report("By month" = beside(sales, figure(sales)), "By depot" = depots, "A word.", title = "The yard"),
+  write_report(report("By month" = beside(sales, figure(sales)), "By depot" = depots, "A word.",
+    title = "The yard"),
     file)
   read <- openxlsx::loadWorkbook(file)
   expect_identical(names(read), c("Contents", "By month", "By depot"))
@@ -114,7 +121,7 @@ test_that("a workbook has its contents, a name for every table, and figures as p
   skip_if_not_installed("readxl")
   again <- suppressMessages(readxl::read_excel(file, sheet = "By month", col_names = FALSE))
   expect_identical(readxl::excel_sheets(file), names(read))
-  expect_true("As of 31 August 2026 \u00b7 fiscal year, July to June, named by the year it ends \u00b7 1 May 2026 to 31 August 2026 \u00b7 without cancelled orders" %in% again[[1L]]) # nolint
+  expect_in_set(fact_line(as_document(report(sales))$facts), again[[1L]])
 })
 
 test_that("LibreOffice opens a workbook and prints it", {
@@ -124,8 +131,10 @@ test_that("LibreOffice opens a workbook and prints it", {
   file <- file.path(folder, "page.xlsx")
   write_report(report(sales, depots, figure(sales), title = "The yard"), file)
   # R's own library path would hide LibreOffice's.
-  system2("env", c("-u", "LD_LIBRARY_PATH", office, "--headless", "--convert-to", "pdf", "--outdir", shQuote(folder),
-    paste0("-env:UserInstallation=file://", folder, "/office"), shQuote(file)), stdout = FALSE, stderr = FALSE,
+  system2("env", c("-u", "LD_LIBRARY_PATH", office, "--headless", "--convert-to", "pdf", "--outdir",
+    shQuote(folder),
+    paste0("-env:UserInstallation=file://", folder, "/office"), shQuote(file)), stdout = FALSE,
+      stderr = FALSE,
     timeout = 120)
   expect_gt(file.size(file.path(folder, "page.pdf")), 10000)
 })

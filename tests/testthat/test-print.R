@@ -18,7 +18,8 @@ test_that("a table prints its title, standing facts, aligned rows and notes", {
   expect_true(any(grepl("^Total ", body)))
   expect_true(any(grepl("2025 Q1 \\*", body)))
   expect_match(lines[length(lines) - 2L], "^\\* 2025 Q1 is part-way: 41 of 90 days")
-  expect_match(lines[length(lines)], "From 4 of 6 order lines; left out: 2 lines after 10 February 2025. Conditions: amount > 0.")
+  expect_match(lines[length(lines)],
+    "From 4 of 6 order lines; left out: 2 lines after 10 February 2025. Conditions: amount > 0.")
 })
 
 test_that("a table too wide is cut into blocks that repeat the axes, and no line is wider", {

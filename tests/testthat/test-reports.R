@@ -35,7 +35,8 @@ test_that("the statement of one customer names no other, whatever is told on it"
   for (notes in c("full", "brief", "none")) {
     lines <- readLines(file.path(folder, "customer-statement.yml"))
     lines <- c(sub("^notes: none", paste("notes:", notes), lines))
-    lines <- sub("^only:", "lookups: [{file: customers.csv, by: customer_id}]\nonly:", lines[!grepl("^lookups", lines)])
+    lines <- sub("^only:", "lookups: [{file: customers.csv, by: customer_id}]\nonly:",
+      lines[!grepl("^lookups", lines)])
     lines <- sub(", product,", ", customer,", lines[!grepl("^labels", lines)])
     lines <- lines[!grepl("customer_id == ", lines)]
     file <- file.path(folder, "each.yml")

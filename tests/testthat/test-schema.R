@@ -31,7 +31,8 @@ test_that("the schema of standing reports is valid JSON Schema, and judges as th
   shipped <- yaml::read_yaml(system.file("extdata", "monthly.yml", package = "drystack"))
   # As the package reads them: a name alone in braces is a parameter.
   for (file in demo_reports()) expect_identical(judged(as_json(read_standing(file)$said)), "", label = file)
-  expect_match(readLines(demo_reports()[2L], n = 1L), "$schema=../standing/standing.schema.json", fixed = TRUE)
+  expect_match(readLines(demo_reports()[2L], n = 1L), "$schema=../standing/standing.schema.json",
+    fixed = TRUE)
   damages <- list(
     function(x) replace(x, "drystack", 2L),
     function(x) replace(x, "titel", "Sales"),

@@ -11,7 +11,8 @@ yard <- function(orders, ..., page = c(
   writeLines(c(
     "drystack: 1", "title: The yard", "orders: {file: orders.csv, date: on, key: [id]}",
     "lookups: [{file: depots.csv, by: depot}]", "only: ['status != \"cancelled\"']",
-    "shown: {from: 2026-05-01, to: 2026-08-31}", "measures:", "  sales: {show: sum(amount), label: Net sales}",
+    "shown: {from: 2026-05-01, to: 2026-08-31}", "measures:",
+      "  sales: {show: sum(amount), label: Net sales}",
     "  n: count()", ..., "page:", page
   ), file.path(folder, "yard.yml"))
   folder
@@ -64,7 +65,8 @@ test_that("the first build says that nothing can be compared, the next what chan
   }
   expect_match(second$text, "restated: figures told on 1 September 2026 were others")
   book <- openxlsx::loadWorkbook(second$built$files[3L])
-  cells <- unlist(lapply(names(book), function(name) openxlsx::read.xlsx(book, sheet = name, colNames = FALSE)))
+  cells <- unlist(lapply(names(book), function(name) openxlsx::read.xlsx(book, sheet = name,
+    colNames = FALSE)))
   expect_gt(sum(grepl("\u2020", cells)), 0L)
   json <- jsonlite::fromJSON(second$built$files[4L], simplifyDataFrame = FALSE)
   restated <- unlist(lapply(json$tables, `[[`, "restated"))
@@ -75,7 +77,8 @@ test_that("the first build says that nothing can be compared, the next what chan
   expect_no_match(third$text, "\u2020")
   since <- function(day) {
     lines <- readLines(file.path(folder, "yard.yml"))
-    writeLines(sub("label: What changed", paste0("label: What changed, since: ", day), sub(", since: [0-9-]+", "", lines)),
+    writeLines(sub("label: What changed", paste0("label: What changed, since: ", day), sub(", since: [0-9-]+",
+      "", lines)),
       file.path(folder, "yard.yml"))
     built_yard(folder, today = "2026-10-03")$text
   }
@@ -99,9 +102,11 @@ test_that("without a key the difference is told all the same, and no lines are k
 
 test_that("another condition, lookup, measure, column or calendar is told by itself", {
   terms <- list(
-    "Other conditions" = function(lines) sub("only: .*", "only: ['status != \"cancelled\"', amount > 105]", lines),
+    "Other conditions" = function(lines) sub("only: .*", "only: ['status != \"cancelled\"', amount > 105]",
+      lines),
     "Another measure" = function(lines) sub("show: sum\\(amount\\)", "show: sum(amount) + 5", lines),
-    "Columns worked out otherwise" = function(lines) sub("^measures:", "work_out: {amount: amount * 2}\nmeasures:", lines)
+    "Columns worked out otherwise" = function(lines) sub("^measures:",
+      "work_out: {amount: amount * 2}\nmeasures:", lines)
   )
   for (words in names(terms)) {
     folder <- yard(yard_orders())
@@ -112,7 +117,8 @@ test_that("another condition, lookup, measure, column or calendar is told by its
     expect_match(text, paste0(words, " +[+\u2212]"), label = words)
     expect_no_match(text, "Lines (gone|changed|entered)", label = words)
   }
-  folder <- yard(yard_orders(), page = c("  - changes: {by: town, show: sales}", "  - rollup: {by: town, show: sales}"))
+  folder <- yard(yard_orders(), page = c("  - changes: {by: town, show: sales}",
+    "  - rollup: {by: town, show: sales}"))
   built_yard(folder)
   utils::write.csv(data.frame(depot = c("Skelby", "Garrick"), town = c("North", "North")),
     file.path(folder, "depots.csv"), row.names = FALSE)
@@ -141,7 +147,8 @@ test_that("what an earlier build told may be damaged, of another version or of o
     change_file(folder, damaged_orders)
     folder
   }
-  told <- function(folder, ending) list.files(file.path(folder, "out", ".yard.told"), ending, full.names = TRUE)
+  told <- function(folder, ending) list.files(file.path(folder, "out", ".yard.told"), ending,
+    full.names = TRUE)
   again <- function(folder) built_yard(folder, today = "2026-10-01")$text
   for (damage in list("", "{", "[]", "{\"form\": 2}", "{\"form\": 1, \"built\": \"x\"}", "null")) {
     folder <- fresh()
@@ -161,7 +168,8 @@ test_that("what an earlier build told may be damaged, of another version or of o
   expect_match(again(folder), "cannot be read any more")
   folder <- fresh()
   yaml <- file.path(folder, "yard.yml")
-  writeLines(sub("changes: {by: month, show: [sales, n]", "changes: {by: depot, show: [sales, n]", readLines(yaml),
+  writeLines(sub("changes: {by: month, show: [sales, n]", "changes: {by: depot, show: [sales, n]",
+    readLines(yaml),
     fixed = TRUE), yaml)
   expect_match(again(folder), "Lines gone +1")
   writeLines(sub(", key: [id]", "", readLines(yaml), fixed = TRUE), yaml)
@@ -182,11 +190,13 @@ test_that("a page without the block says what changed when it is asked to, in R 
   folder <- yard(yard_orders(), page = "  - rollup: {by: month, show: [sales, n], totals: grand}")
   built_yard(folder)
   change_file(folder, damaged_orders)
-  got <- drystack("build", file.path(folder, "yard.yml"), "--as-of", "2026-08-31", "--out", file.path(folder, "out"),
+  got <- drystack("build", file.path(folder, "yard.yml"), "--as-of", "2026-08-31", "--out", file.path(folder,
+    "out"),
     "--format", "txt", "--changes")
   expect_identical(got$status, 0L)
   expect_match(paste(got$out, collapse = "\n"), "Lines changed +1 +\\+891")
-  again <- drystack("build", file.path(folder, "yard.yml"), "--as-of", "2026-08-31", "--out", file.path(folder, "out"),
+  again <- drystack("build", file.path(folder, "yard.yml"), "--as-of", "2026-08-31", "--out",
+    file.path(folder, "out"),
     "--format", "txt", "--changes")
   expect_match(paste(again$out, collapse = "\n"), "Lines changed +1 +\\+891")
 })
@@ -213,9 +223,12 @@ test_that("only the latest builds are kept, and reports for each member are told
 test_that("columns are packed and unpacked as they were", {
   withr::local_seed(3)
   columns <- list(
-    integer(), 1:5000, c(NA, 3L), round(stats::runif(3000, -500, 900), 2), stats::rnorm(100), c(1e300, -1e-300, Inf, NaN),
-    c("a", NA, "b", "a", "\u00e9"), c(TRUE, NA, FALSE), as.Date("2026-01-01") + c(0, NA, 400), factor(c("x", "y")),
-    2^52 + (0:3), rep(0, 2000), cumsum(sample(0:1, 3000, TRUE)), c(-5, 5), as.POSIXct("2026-01-01 10:00", tz = "UTC")
+    integer(), 1:5000, c(NA, 3L), round(stats::runif(3000, -500, 900), 2), stats::rnorm(100),
+      c(1e300, -1e-300, Inf, NaN),
+    c("a", NA, "b", "a", "\u00e9"), c(TRUE, NA, FALSE), as.Date("2026-01-01") + c(0, NA, 400),
+      factor(c("x", "y")),
+    2^52 + (0:3), rep(0, 2000), cumsum(sample(0:1, 3000, TRUE)), c(-5, 5), as.POSIXct("2026-01-01 10:00",
+      tz = "UTC")
   )
   for (x in columns) {
     packed <- packed_column(x)
@@ -252,4 +265,22 @@ test_that("two daybooks are compared line by line and total by total", {
   expect_identical(unname(alone$counts[c("before", "after")]), c(2L, 2L))
   expect_raised(changes(daybook(made, on), daybook(after, on), key = "depot"), "key", "not unique")
   expect_raised(changes(daybook(made, on), after), "argument")
+})
+
+test_that("two builds are compared as they told their first rollup", {
+  folder <- yard(yard_orders())
+  first <- built_yard(folder)$built
+  change_file(folder, damaged_orders)
+  second <- built_yard(folder, today = "2026-10-01")$built
+  x <- changes(first, second)
+  expect_identical(x$reasons$reason, c("lines gone", "lines changed", "lines entered since"))
+  expect_identical(changed_lines(x)$id, c(9, 10, 99))
+  expect_true(all(tie_out(x)$ok))
+  expect_raised(changes(first, 3), "argument", "a build too")
+  unlink(file.path(folder, "out", ".yard.told"), recursive = TRUE)
+  expect_raised(changes(first, second), "argument", "not kept any more")
+  file <- file.path(folder, "yard.yml")
+  writeLines(sub(", key: [id]", "", readLines(file), fixed = TRUE), file)
+  bare <- built_yard(folder, today = "2026-10-02")$built
+  expect_raised(changes(bare, bare), "argument", "no order lines", "key")
 })

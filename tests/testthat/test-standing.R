@@ -174,7 +174,8 @@ test_that("a condition of another form that no order meets is told without advic
 
 test_that("dates are said as people say them", {
   file <- small_report("closing: {after: 5}")
-  as_of <- function(said) sub(".*?As of ([0-9]+ [A-Za-z]+ [0-9]+).*", "\\1", built_text(file, list(as_of = said)))
+  as_of <- function(said) sub(".*?As of ([0-9]+ [A-Za-z]+ [0-9]+).*", "\\1", built_text(file,
+    list(as_of = said)))
   expect_identical(as_of("last order"), "10 March 2025")
   expect_identical(as_of("last month end"), "28 February 2025")
   expect_identical(as_of("last closed month"), "28 February 2025")
@@ -207,7 +208,7 @@ test_that("what is expected and does not hold is said, or stops a strict build a
     "standing", "nothing was written", "sales is"
   )
   expect_identical(readLines(file.path(out, "small.txt")), text)
-  expect_setequal(list.files(out, all.files = TRUE, no.. = TRUE), c("small.txt", ".small.built.json"))
+  expect_setequal(list.files(out, all.files = TRUE, no.. = TRUE), c("small.txt", ".small.built.json", ".small.told"))
 })
 
 test_that("one report for each member, and by another calendar beside the first", {
@@ -413,7 +414,7 @@ test_that("mutated reports never crash, hang, evaluate, say nothing of where, or
   expect_lt(slowest, 5)
   expect_false(file.exists(marker))
   expect_in_set(list.files(file.path(folder, "out"), all.files = TRUE, no.. = TRUE),
-    c("fuzz.txt", ".fuzz.built.json"))
+    c("fuzz.txt", ".fuzz.built.json", ".fuzz.told"))
 })
 
 test_that("5,000 random expressions are figures or typed errors, and nothing outside the list is called", {
@@ -466,17 +467,21 @@ test_that("named conditions, labels, notes, paper, marks and sides are keys, and
   expect_match(text, "large ones")
   expect_match(text, "Yard +Sales")
   expect_no_match(text, "order lines")
-  book <- only(daybook(read_orders(harrowgill_path("orders.csv")), ordered_on), "not cancelled" = status != "cancelled") |>
+  book <- only(daybook(read_orders(harrowgill_path("orders.csv")), ordered_on),
+    "not cancelled" = status != "cancelled") |>
     label_columns(depot = "Yard") |> as_of("2026-08-31") |> within_dates(latest(3, month))
-  table <- rollup(book, by = axis(channel, label = "Way", total = "All ways"), sales = measure(sum(amount), bar = TRUE,
+  table <- rollup(book, by = axis(channel, label = "Way", total = "All ways"), sales = measure(sum(amount),
+    bar = TRUE,
     history = month), g = measure(growth(sales, year), marks = c("falling" = g < 0)), totals = "grand")
   cross <- crosstab(book, rows = c(depot, channel), cols = month, sales = sum(amount), after = "blank")
-  page <- report(title = "A page", "Two" = beside(table, figure(table, kind = "bars", axis_labels = c(y = "Pounds"))),
+  page <- report(title = "A page", "Two" = beside(table, figure(table, kind = "bars",
+    axis_labels = c(y = "Pounds"))),
     cross, notes = "brief", paper = "letter", orientation = "landscape")
   saved <- withr::local_tempfile(fileext = ".yml")
   # Measures of one name must mean the same in all tables.
   expect_raised(as_standing(page, saved), "standing", "different measures")
-  page <- report(title = "A page", "Two" = beside(table, figure(table, kind = "bars", axis_labels = c(y = "Pounds"))),
+  page <- report(title = "A page", "Two" = beside(table, figure(table, kind = "bars",
+    axis_labels = c(y = "Pounds"))),
     notes = "brief", paper = "letter", orientation = "landscape")
   as_standing(page, saved)
   out <- withr::local_tempdir()
