@@ -192,7 +192,7 @@ dressed <- function(plot, x, title, notes = character(), alt = title) {
 }
 
 # As many lines as the width of a figure needs.
-fact_lines <- function(facts) paste(strwrap(shown_text(fact_line(facts)), 130L), collapse = "\n")
+fact_lines <- function(facts) paste(strwrap(shown_text(fact_line(facts)), 150L), collapse = "\n")
 
 amount_labels <- function(measure) {
   format <- measure$format
@@ -205,7 +205,7 @@ amount_labels <- function(measure) {
   function(x) {
     for (digits in 1:3) {
       text <- trimmed_zeros(format_by(x, compact(digits = digits, symbol = format$symbol %||% "")))
-      if (anyDuplicated(text[!is.na(text)]) == 0L) break
+      if (anyDuplicated(text[!is.na(x)]) == 0L) break
     }
     text
   }
