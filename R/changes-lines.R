@@ -61,8 +61,10 @@ match_counted <- function(ids, n) {
 
 # One pass where the key is unique, as it mostly is.
 check_key_told <- function(lines, key) {
-  codes <- lapply(lines[key], function(x) kernel_encode(if (is.factor(x)) as.character(x) else x,
-    thread_count()))
+  codes <- lapply(lines[key], function(x) {
+    kernel_encode(if (is.factor(x)) as.character(x) else x,
+      thread_count())
+  })
   codes <- if (length(codes) == 1L) codes[[1L]] else encoded_rows(lapply(codes, function(one) {
     replace(one$codes, is.na(one$codes), 0L)
   }), nrow(lines))

@@ -105,9 +105,11 @@ cells_of_keys <- function(known, tables, keys) {
   place <- vapply(seq_along(known), function(j) match(known[j], keys[[at[j]]]), 1L)
   pick <- function(field) vapply(seq_along(known), function(j) field(tables[[at[j]]], place[j]), "")
   axes <- names(tables[[1L]]$ask$axes)
-  shown <- lapply(stats::setNames(axes, axes), function(axis) pick(function(x, i) {
-    value <- x$axes[[axis]][i]
-    if (is.na(value)) NA_character_ else if (is_period(value)) format(value) else as.character(value)
-  }))
+  shown <- lapply(stats::setNames(axes, axes), function(axis) {
+    pick(function(x, i) {
+      value <- x$axes[[axis]][i]
+      if (is.na(value)) NA_character_ else if (is_period(value)) format(value) else as.character(value)
+    })
+  })
   list(axes = shown, role = pick(function(x, i) x$role[i]), key = known)
 }

@@ -76,8 +76,10 @@ term_parts <- function() {
     })
   }
   field <- function(names) {
-    list(same = function(a, b) identical(a[names], b[names]), put = function(a, b) replace(a, names,
-      b[names]))
+    list(same = function(a, b) identical(a[names], b[names]), put = function(a, b) {
+      replace(a, names,
+        b[names])
+    })
   }
   lookups <- list(
     same = function(a, b) identical(a$said$lookups, b$said$lookups) && same_tables(a$lookups, b$lookups),
@@ -111,7 +113,8 @@ term_parts <- function() {
 
 same_tables <- function(a, b) {
   length(a) == length(b) && all(vapply(seq_along(a), function(i) {
-    identical(lapply(a[[i]], as.character), lapply(b[[i]], as.character))
+    is.null(a[[i]]) || is.null(b[[i]]) || identical(lapply(a[[i]], as.character), lapply(b[[i]],
+      as.character))
   }, NA))
 }
 

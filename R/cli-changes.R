@@ -5,7 +5,8 @@ changes_options <- function() {
   show$required <- FALSE
   show$what <- "compare this figure by its axes, with what moved it; without it the order lines"
   c(
-    list(option("before", "FILE", "the order lines as they were, read as those of --orders are", required = TRUE)),
+    list(option("before", "FILE", "the order lines as they were, read as those of --orders are",
+      required = TRUE)),
     daybook_options(),
     list(
       option("line-key", "COLUMN", "the columns that tell every order line apart", many = TRUE),

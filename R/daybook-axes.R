@@ -3,6 +3,7 @@
 #
 # name:   by which the axis is told from others of its table
 # label:  what it is called; labelled: whether somebody said so; total: what stands for all of its members
+# repeated: TRUE where its members stand on every line of a rollup
 # sort:   the rule of order said with it, as an expression, and where its R values are (`env`)
 # column: the id of the column of a dimension, or of the date a cyclic part is read off
 
@@ -17,7 +18,10 @@ period_axis <- function(unit, calendar_name, calendar, plain) {
 
 cyclic_axis <- function(part, calendar_name, calendar, plain, date) {
   name <- if (plain) part else paste(calendar_name, part, sep = "_")
-  new_axis("cyclic", name, part = part, calendar = calendar, column = date)
+  axis <- new_axis("cyclic", name, part = part, calendar = calendar, column = date)
+  # "month of the year", as people say it.
+  axis$label <- sub(" of (year|month|day)$", " of the \\1", axis$label)
+  axis
 }
 
 new_axis <- function(kind, name, label = NULL, ...) {
@@ -91,9 +95,9 @@ read_axis <- function(said, book, env) {
 
 column_axis <- function(name, book) dimension_axis(name, book$columns[[name]], book$labels[[name]])
 
-# axis(region, label = "Sales region", sort = largest_first(sales), total = "All regions")
+# What stands in the call axis(), such as one with a label and a word for all members.
 read_labelled_axis <- function(said, book, env) {
-  args <- match_arguments(as.list(said)[-1L], c("column", "label", "sort", "total"), "axis")
+  args <- match_arguments(as.list(said)[-1L], c("column", "label", "sort", "total", "repeated"), "axis")
   if (is.null(args$column)) raise("argument", c("{.code axis()} needs a column or a period.",
     ">" = "For example {.code axis(region, label = \"Sales region\")}."))
   axes <- read_axis(args$column, book, env)
@@ -102,6 +106,7 @@ read_labelled_axis <- function(said, book, env) {
   label <- text_said(args$label, "label", list(env = env))
   if (!is.null(label)) axis[c("label", "labelled")] <- list(label, TRUE)
   axis$total <- text_said(args$total, "total", list(env = env))
+  axis$repeated <- flag_said(args$repeated, "repeated")
   axis[c("sort", "env")] <- list(args$sort, env)
   axis
 }

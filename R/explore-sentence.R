@@ -139,8 +139,10 @@ condition_face <- function(text, seen) {
 }
 
 read_condition <- function(text) {
-  rlang::try_fetch(read_expressions(text, "only"), drystack_error = function(e) stats::setNames(list(NULL),
-    ""))
+  rlang::try_fetch(read_expressions(text, "only"), drystack_error = function(e) {
+    stats::setNames(list(NULL),
+      "")
+  })
 }
 
 most_named <- 4L

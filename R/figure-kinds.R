@@ -45,7 +45,7 @@ figure.drystack_table <- function(x, ..., kind = NULL, axis_labels = NULL) {
   with_axis_labels(draw_figure(x, figure_kind(x, kind)), axis_labels)
 }
 
-# c(x = "Month", y = "Net sales")
+# `labels`: texts by the names x and y.
 with_axis_labels <- function(plot, labels) {
   if (is.null(labels)) {
     return(plot)

@@ -108,7 +108,7 @@ cells_sheet <- function(x, measure) {
     new_sheet_column(axis, head_label(x$axes[[axis]]), "left", text, shown)
   })
   role <- x$cells$role[here]
-  axes <- said_once(axes, role)
+  axes <- said_once(axes, role, x$axes)
   columns <- c(axes, list(
     amount_column("before", "Told before", figures[here, 1L], one), amount_column("now", "Now", last, one),
     amount_column("difference", "Difference", clean_difference(last, figures[here, 1L]), one, signed = TRUE)
@@ -131,8 +131,10 @@ lines_sheet <- function(x, measure) {
   what <- ifelse(lines$.differs == "", lines$.what, paste0("changed: ", lines$.differs))
   columns <- c(
     list(new_sheet_column("what", "", "text", what, what)),
-    lapply(shown, function(name) line_column(lines[[name]], name, sentence_case(plain_words(name)),
-      seq_len(nrow(lines)))),
+    lapply(shown, function(name) {
+      line_column(lines[[name]], name, sentence_case(plain_words(name)),
+        seq_len(nrow(lines)))
+    }),
     list(amount_column("before", "Before", lines$before, x$measures[[measure]]),
       amount_column("now", "Now", lines$now, x$measures[[measure]]))
   )

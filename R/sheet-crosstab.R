@@ -14,7 +14,7 @@ as_sheet.drystack_crosstab <- function(x) {
     MoreArgs = list(table = x))
   axes <- label_totals(axes, lapply(x$axes[down], `[`, heads[line]), x$ask$axes[down], role, mark)
   axes <- if (stacked) c(stacked_labels(axes, x), list(measure_labels(x, wide$.measure$values)))
-    else said_once(axes, role)
+    else said_once(axes, role, x$ask$axes[down])
   figures <- wide[setdiff(names(wide), c(down, ".measure", ".role"))]
   columns <- Map(crosstab_column, figures, names(figures),
     MoreArgs = list(x = x, stacked = wide$.measure$values))

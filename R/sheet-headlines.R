@@ -36,8 +36,10 @@ as_sheet.drystack_headlines <- function(x) {
   )
 }
 
-headline_labels <- function(x) vapply(x$ask$measures[headline_names(x$ask)], head_label, "",
-  USE.NAMES = FALSE)
+headline_labels <- function(x) {
+  vapply(x$ask$measures[headline_names(x$ask)], head_label, "",
+    USE.NAMES = FALSE)
+}
 
 # Up, down or the same: never told by colour alone.
 direction_mark <- function(change) {

@@ -52,8 +52,10 @@ beside <- function(...) {
   if (!length(parts) %in% 2:4) {
     raise("argument", c("{.fn beside} takes two to four parts.", "x" = "There {?is/are} {length(parts)}."))
   }
-  check_parts(parts, allowed = function(part) !inherits(part, c("drystack_beside",
-    "drystack_changes")))
+  check_parts(parts, allowed = function(part) {
+    !inherits(part, c("drystack_beside",
+      "drystack_changes"))
+  })
   structure(list(parts = unname(parts), labels = rlang::names2(parts)), class = "drystack_beside")
 }
 
@@ -105,8 +107,10 @@ flat_parts <- function(parts) {
 
 #' @export
 as_document.drystack_report <- function(x) {
-  parts <- lapply(flat_parts(x$parts), function(part) if (inherits(part, "ggplot")) drawing_of(part)
-    else part)
+  parts <- lapply(flat_parts(x$parts), function(part) {
+    if (inherits(part, "ggplot")) drawing_of(part)
+      else part
+  })
   sheets <- lapply(Filter(function(part) inherits(part, "drystack_table"), parts), as_sheet)
   # What figures were drawn from is told as what tables were made from is.
   drawn <- Filter(function(part) inherits(part, "drystack_drawing") && !is.null(part$table), parts)

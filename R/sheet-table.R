@@ -5,7 +5,7 @@ as_sheet <- function(x) UseMethod("as_sheet")
 #' @export
 as_sheet.drystack_rollup <- function(x) {
   axes <- Map(axis_column, x$axes, x$ask$axes, MoreArgs = list(table = x))
-  axes <- said_once(label_totals(axes, x$axes, x$ask$axes, x$role, x$part_way), x$role)
+  axes <- said_once(label_totals(axes, x$axes, x$ask$axes, x$role, x$part_way), x$role, x$ask$axes)
   figures <- unlist(lapply(names(x$ask$measures), figure_columns, x = x), recursive = FALSE)
   table_sheet(x, c(axes, figures), x$role, x$part_way)
 }
@@ -54,14 +54,14 @@ label_totals <- function(columns, values, axes, role, part_way) {
 }
 
 # Members that the line above has in this column, and in those before it, are said once.
-said_once <- function(columns, role) {
+said_once <- function(columns, role, axes) {
   line <- role %in% c("line", "others")
   after_line <- line & c(FALSE, line[-length(line)])
   same <- rep(TRUE, length(role))
   for (i in seq_len(max(length(columns) - 1L, 0L))) {
     text <- columns[[i]]$text
     same <- same & text == c("", text[-length(text)])
-    columns[[i]]$again <- same & after_line
+    columns[[i]]$again <- same & after_line & !isTRUE(axes[[i]]$repeated)
   }
   columns
 }

@@ -287,8 +287,10 @@ new_build <- function(files, pages, set) {
         function(v) parameter_words(v$value)),
       rows = sum(vapply(tables, function(table) length(table$role), 1L)),
       notes = unique(unlist(lapply(tables, all_notes))), warnings = as.character(warnings),
-      said_changed = unlist(lapply(pages[[1L]]$changes, function(x) format(x,
-        width = 100L))) %||% character(),
+      said_changed = unlist(lapply(pages[[1L]]$changes, function(x) {
+        format(x,
+          width = 100L)
+      })) %||% character(),
       told = as.character(unique(unlist(lapply(pages, `[[`, "told")))),
       tie_out = !any(startsWith(as.character(warnings), "tie-out"))
     ),

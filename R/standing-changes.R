@@ -54,15 +54,21 @@ terms_of_report <- function(source, book, values, block) {
 terms_of_told <- function(told, source, block, own = list()) {
   values <- earlier_values(told, source)
   shown <- range(unlist(lapply(told$tables, function(table) iso_days(unlist(table$shown)))))
-  lookups <- lapply(told$lookups, function(lookup) {
-    structure(lapply(lookup, function(values) unlist(lapply(values, function(v) if (is.null(v)) NA else v))),
-      class = "data.frame", row.names = seq_along(lookup[[1L]]))
-  })
+  lookups <- lapply(told$lookups, told_lookup)
   said <- settled_said(source, values)
   said$only <- c(said$only, own)
   new_terms(said, list(kind = "rollup", said = settled_block(block, source, values)), iso_days(told$as_of),
     shown,
     named_calendars(standing_calendars(source, list(outside = TRUE))), lookups, source)
+}
+
+# A lookup as it was kept, NULL where it was not.
+told_lookup <- function(lookup) {
+  if (length(lookup) == 0L) {
+    return(NULL)
+  }
+  plain <- function(values) unlist(lapply(values, function(value) if (is.null(value)) NA else value))
+  structure(lapply(lookup, plain), class = "data.frame", row.names = seq_along(lookup[[1L]]))
 }
 
 #' @rdname changes
@@ -157,8 +163,10 @@ told_as_table <- function(told, terms, lines) {
     ifelse(values == "NA", NA_character_, values)
   }
   rows <- length(table$role)
-  model$axes <- lapply(table$axes[axes], function(values) if (length(values) == 0L) character(rows)
-    else text(values))
+  model$axes <- lapply(table$axes[axes], function(values) {
+    if (length(values) == 0L) character(rows)
+      else text(values)
+  })
   model$role <- text(table$role)
   shared <- intersect(names(model$figures), names(table$figures))
   model$figures <- lapply(table$figures[shared], function(values) suppressWarnings(as.numeric(text(values))))
@@ -172,8 +180,10 @@ restated_periods <- function(told, tables, as_of) {
   for (table in Filter(is_comparable, tables)) {
     axes <- names(Filter(is_period_axis, table$ask$axes))
     now <- told_table(table)
-    was <- Filter(function(one) identical(names(one$axes), names(now$axes)) &&
-      any(names(one$figures) %in% names(now$figures)), told$tables)
+    was <- Filter(function(one) {
+      identical(names(one$axes), names(now$axes)) &&
+        any(names(one$figures) %in% names(now$figures))
+    }, told$tables)
     if (length(axes) == 0L || length(was) == 0L) next
     moved <- moved_rows(was[[1L]], now)
     for (axis in axes) {
@@ -191,8 +201,10 @@ restated_periods <- function(told, tables, as_of) {
 # Rows of a table whose figures were told otherwise.
 moved_rows <- function(was, now) {
   text <- function(values) vapply(values, function(v) if (is.null(v) || is.na(v)) "" else as.character(v), "")
-  keys <- function(one) do.call(paste, c(unname(lapply(one$axes, text)), list(ifelse(text(one$role) %in%
-    c("line", "others"), "line", "total")), sep = "\r"))
+  keys <- function(one) {
+    do.call(paste, c(unname(lapply(one$axes, text)), list(ifelse(text(one$role) %in%
+      c("line", "others"), "line", "total")), sep = "\r"))
+  }
   place <- match(keys(now), keys(was))
   shared <- intersect(names(was$figures), names(now$figures))
   other <- lapply(shared, function(name) {

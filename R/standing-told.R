@@ -31,7 +31,7 @@ keep_told <- function(source, variant, tables, out, name, today) {
       list(kind = one$kind, n = one$n, texts = I(as.character(one$texts)), scale = one$scale,
         unknown = length(one$unknown), bytes = length(one$bytes))
     }),
-    lookups = lapply(built$book$lookups, function(lookup) as.list(lookup_table(lookup, built$book))),
+    lookups = lapply(built$book$lookups, kept_lookup, book = built$book),
     tables = lapply(Filter(is_comparable, tables), told_table)
   )
   write_whole(paste0(stem, ".json"), function(aside) {
@@ -40,6 +40,14 @@ keep_told <- function(source, variant, tables, out, name, today) {
   })
   clear_told(folder)
   stem
+}
+
+# Large ones are not kept: that they have changed is then not told apart.
+largest_lookup <- 20000L
+
+kept_lookup <- function(lookup, book) {
+  table <- lookup_table(lookup, book)
+  if (nrow(table) <= largest_lookup) as.list(table) else list()
 }
 
 is_comparable <- function(table) inherits(table, "drystack_table") && table$kind %in% c("rollup", "crosstab")

@@ -12,7 +12,9 @@
 #' @param by What the rows are: `c(region, month)`, bare names or text, of columns and of periods
 #'   (`day`, `week`, `month`, `quarter`, `half`, `year`; `civil$month` for a calendar that is not
 #'   the first). The first stands left and changes slowest. Without it the table is one row. The
-#'   first argument without a name after `book` is `by` too.
+#'   first argument without a name after `book` is `by` too. `axis(region, label = "Sales region",
+#'   sort = largest_first(sales), total = "All regions", repeated = TRUE)` gives one of them a label, an
+#'   order, a word for all of its members, and its members on every line, where else they stand once.
 #' @param totals `"none"`; `"grand"`, one line for the whole table; or `"all"`, a subtotal
 #'   for each leading group too.
 #' @param totals_at `"end"`: a total stands after its lines; `"start"`: before them.

@@ -14,7 +14,7 @@
 #'   | `.pdf` | the same, printed by Chromium, with page numbers |
 #'   | `.xlsx` | a worksheet for each table: real numbers with formats, frozen heads, outline levels |
 #'   | `.md`, `.txt` | Markdown (figures inside it as data), plain text at 100 columns |
-#'   | `.json` | title, facts, notes, and the raw values of each table, `null` where unknown |
+#'   | `.json` | title, facts, notes, restated periods, raw values of each table, `null` where unknown |
 #'   | `.csv` | one table: UTF-8, comma, decimal point; as `as.data.frame(x)` has it, figures in full |
 #'   | `.parquet` | one table in the same form, with its types |
 #'   | `.png`, `.svg` | a figure, 12.8 by 8 inches; PNG at 100 dots to the inch |

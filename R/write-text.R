@@ -106,8 +106,10 @@ cut_label <- function(text) {
   text
 }
 
-column_width <- function(column) max(cli::ansi_nchar(c(column$head_lines %||% column$label,
-  read_text(column)), "width"), 0L)
+column_width <- function(column) {
+  max(cli::ansi_nchar(c(column$head_lines %||% column$label,
+    read_text(column)), "width"), 0L)
+}
 
 # A head that is longer than what stands under it is broken between its words.
 shortest_head <- 12L

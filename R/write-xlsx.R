@@ -109,8 +109,10 @@ xlsx_heads <- function(workbook, name, sheet, head, depth) {
   labels <- as.list(vapply(sheet$columns, `[[`, "", "label"))
   openxlsx::writeData(workbook, name, as.data.frame(labels, col.names = seq_along(labels)),
     startRow = head + depth, colNames = FALSE)
-  style <- function(...) openxlsx::createStyle(textDecoration = "bold", fontColour = "#33424D",
-    valign = "bottom", wrapText = TRUE, ...)
+  style <- function(...) {
+    openxlsx::createStyle(textDecoration = "bold", fontColour = "#33424D",
+      valign = "bottom", wrapText = TRUE, ...)
+  }
   cols <- seq_along(sheet$columns)
   for (level in seq_len(depth)) openxlsx::addStyle(workbook, name,
     style(halign = "center"), head + level - 1L, cols)

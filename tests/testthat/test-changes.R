@@ -69,10 +69,12 @@ expect_changes_hold <- function(seed) {
     if (inherits(table, "drystack_crosstab")) as.data.frame(table, shape = "long") else as.data.frame(table)
   }
   axes <- names(told$ask$axes)
-  key <- function(frame, role) do.call(paste, c(lapply(axes, function(axis) {
-    values <- frame[[axis]]
-    if (is_period(values)) format(values) else as.character(values)
-  }), list(role %in% c("subtotal", "total")), sep = "|"))
+  key <- function(frame, role) {
+    do.call(paste, c(lapply(axes, function(axis) {
+      values <- frame[[axis]]
+      if (is_period(values)) format(values) else as.character(values)
+    }), list(role %in% c("subtotal", "total")), sep = "|"))
+  }
   for (measure in names(told$figures)) {
     mine <- data[data$.measure == measure, ]
     was <- long(told)
@@ -207,8 +209,10 @@ test_that("two exports are compared on the command line, line by line or by what
   expect_match(text, paste0("Different +", length(found$changed$after)))
   got <- drystack(args, "--line-key", "id", "--by", "depot", "--show", "s = sum(amount)", "--only",
     "status == \"sent\"")
-  ask <- function(orders) rollup(as_of(only(daybook(orders, on), status == "sent"), "2025-12-31"), by = depot,
-    s = sum(amount), totals = "grand")
+  ask <- function(orders) {
+    rollup(as_of(only(daybook(orders, on), status == "sent"), "2025-12-31"), by = depot,
+      s = sum(amount), totals = "grand")
+  }
   whole <- utils::tail(as.data.frame(changes(ask(made$before), ask(made$after), key = "id")), 1L)
   expect_match(paste(got$out, collapse = "\n"), paste0("Told before +", gsub("\\+", "",
     format_by(whole$before,

@@ -95,4 +95,13 @@ test_that("members of a rollup are said once, their totals by name, and data fil
   expect_identical(read_text(first)[line & !first$again], data$depot[line & !first$again])
   expect_identical(first$text[data$.role == "subtotal"], paste("Total", data$depot[data$.role == "subtotal"]))
   expect_false(anyNA(data$depot[line]))
+  repeated <- rollup(book, by = c(axis(depot, repeated = TRUE), year), s = sum(amount), totals = "all")
+  expect_identical(read_text(as_sheet(repeated)$columns[[1L]])[line], data$depot[line])
+  expect_raised(rollup(book, by = axis(depot, repeated = "yes"), s = sum(amount)), "argument",
+    "TRUE or FALSE")
+})
+
+test_that("parts of the year and the day are called as people say them", {
+  title <- function(...) as_sheet(rollup(book, ..., s = sum(amount)))$title
+  expect_identical(title(c(day_of_week, month_of_year)), "S by day of week and month of the year")
 })

@@ -77,8 +77,10 @@ test_that("paper says which report goes on, and which group of a long table", {
   expect_match(html, "@page { size: A4 portrait; }", fixed = TRUE)
   expect_match(html, "content: \"Orders of a month \u00b7 As of 31 August 2026\"", fixed = TRUE)
   # Wider than paper: the page turns, or the table is cut where even that does not do.
-  wide <- function(n) crosstab(within_dates(book, latest(n, month)), rows = depot, cols = month,
-    sales = sum(amount))
+  wide <- function(n) {
+    crosstab(within_dates(book, latest(n, month)), rows = depot, cols = month,
+      sales = sum(amount))
+  }
   turned <- printed_document(as_document(report(wide(9), title = "Wide")))$blocks
   expect_identical(vapply(turned, `[[`, NA, "turned"), TRUE)
   cut <- printed_document(as_document(report(wide(30), title = "Wide")))$blocks
@@ -91,8 +93,10 @@ test_that("paper says which report goes on, and which group of a long table", {
 })
 
 test_that("a cross-tab has a gap or a page after each group of its rows", {
-  cross <- function(after) crosstab(book, rows = c(depot, channel), cols = month, s = sum(amount),
-    after = after)
+  cross <- function(after) {
+    crosstab(book, rows = c(depot, channel), cols = month, s = sum(amount),
+      after = after)
+  }
   depots <- as.data.frame(cross("nothing"))$depot
   ends <- which(depots[-1L] != depots[-length(depots)])
   expect_identical(which(as_sheet(cross("blank"))$gap_after), ends)

@@ -41,8 +41,10 @@ test_that("the statement of one customer names no other, whatever is told on it"
     lines <- lines[!grepl("customer_id == ", lines)]
     file <- file.path(folder, "each.yml")
     writeLines(lines, file)
-    ask <- function() build_report(file, list(as_of = "2026-08-31"), file.path(folder, "each"), "html",
-      each = "customer_id")
+    ask <- function() {
+      build_report(file, list(as_of = "2026-08-31"), file.path(folder, "each"), "html",
+        each = "customer_id")
+    }
     built <- ask()
     for (path in built$files[c(1L, 40L)]) {
       mine <- toupper(sub(".*-(c[0-9]+)[.]html$", "\\1", path))

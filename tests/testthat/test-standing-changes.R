@@ -65,8 +65,10 @@ test_that("the first build says that nothing can be compared, the next what chan
   }
   expect_match(second$text, "restated: figures told on 1 September 2026 were others")
   book <- openxlsx::loadWorkbook(second$built$files[3L])
-  cells <- unlist(lapply(names(book), function(name) openxlsx::read.xlsx(book, sheet = name,
-    colNames = FALSE)))
+  cells <- unlist(lapply(names(book), function(name) {
+    openxlsx::read.xlsx(book, sheet = name,
+      colNames = FALSE)
+  }))
   expect_gt(sum(grepl("\u2020", cells)), 0L)
   json <- jsonlite::fromJSON(second$built$files[4L], simplifyDataFrame = FALSE)
   restated <- unlist(lapply(json$tables, `[[`, "restated"))
@@ -102,11 +104,15 @@ test_that("without a key the difference is told all the same, and no lines are k
 
 test_that("another condition, lookup, measure, column or calendar is told by itself", {
   terms <- list(
-    "Other conditions" = function(lines) sub("only: .*", "only: ['status != \"cancelled\"', amount > 105]",
-      lines),
+    "Other conditions" = function(lines) {
+      sub("only: .*", "only: ['status != \"cancelled\"', amount > 105]",
+        lines)
+    },
     "Another measure" = function(lines) sub("show: sum\\(amount\\)", "show: sum(amount) + 5", lines),
-    "Columns worked out otherwise" = function(lines) sub("^measures:",
-      "work_out: {amount: amount * 2}\nmeasures:", lines)
+    "Columns worked out otherwise" = function(lines) {
+      sub("^measures:",
+        "work_out: {amount: amount * 2}\nmeasures:", lines)
+    }
   )
   for (words in names(terms)) {
     folder <- yard(yard_orders())
@@ -132,8 +138,10 @@ test_that("another condition, lookup, measure, column or calendar is told by its
   expect_match(text, "cannot be compared|Nothing that was told")
   folder <- yard(yard_orders())
   built_yard(folder, as_of = "2026-08-20")
-  change_file(folder, function(orders) rbind(orders, data.frame(id = 50, on = "2026-08-25", depot = "Skelby",
-    amount = 9, status = "sent")))
+  change_file(folder, function(orders) {
+    rbind(orders, data.frame(id = 50, on = "2026-08-25", depot = "Skelby",
+      amount = 9, status = "sent"))
+  })
   text <- built_yard(folder, today = "2026-10-01")$text
   # Days that were not told are not compared.
   expect_match(text, "Nothing that was told on 1 September 2026 has changed")
@@ -147,8 +155,10 @@ test_that("what an earlier build told may be damaged, of another version or of o
     change_file(folder, damaged_orders)
     folder
   }
-  told <- function(folder, ending) list.files(file.path(folder, "out", ".yard.told"), ending,
-    full.names = TRUE)
+  told <- function(folder, ending) {
+    list.files(file.path(folder, "out", ".yard.told"), ending,
+      full.names = TRUE)
+  }
   again <- function(folder) built_yard(folder, today = "2026-10-01")$text
   for (damage in list("", "{", "[]", "{\"form\": 2}", "{\"form\": 1, \"built\": \"x\"}", "null")) {
     folder <- fresh()
@@ -210,8 +220,10 @@ test_that("only the latest builds are kept, and reports for each member are told
   expect_length(list.files(file.path(folder, "out", ".yard.told"), "json$"), most_told)
   folder <- yard(yard_orders())
   out <- file.path(folder, "each")
-  ask <- function(today) build_report(file.path(folder, "yard.yml"), list(as_of = "2026-08-31"), out, "txt",
-    each = "depot", today = as.Date(today))
+  ask <- function(today) {
+    build_report(file.path(folder, "yard.yml"), list(as_of = "2026-08-31"), out, "txt",
+      each = "depot", today = as.Date(today))
+  }
   ask("2026-09-01")
   change_file(folder, damaged_orders)
   built <- ask("2026-10-01")

@@ -174,8 +174,10 @@ test_that("a condition of another form that no order meets is told without advic
 
 test_that("dates are said as people say them", {
   file <- small_report("closing: {after: 5}")
-  as_of <- function(said) sub(".*?As of ([0-9]+ [A-Za-z]+ [0-9]+).*", "\\1", built_text(file,
-    list(as_of = said)))
+  as_of <- function(said) {
+    sub(".*?As of ([0-9]+ [A-Za-z]+ [0-9]+).*", "\\1", built_text(file,
+      list(as_of = said)))
+  }
   expect_identical(as_of("last order"), "10 March 2025")
   expect_identical(as_of("last month end"), "28 February 2025")
   expect_identical(as_of("last closed month"), "28 February 2025")
@@ -208,7 +210,8 @@ test_that("what is expected and does not hold is said, or stops a strict build a
     "standing", "nothing was written", "sales is"
   )
   expect_identical(readLines(file.path(out, "small.txt")), text)
-  expect_setequal(list.files(out, all.files = TRUE, no.. = TRUE), c("small.txt", ".small.built.json", ".small.told"))
+  expect_setequal(list.files(out, all.files = TRUE, no.. = TRUE), c("small.txt", ".small.built.json",
+    ".small.told"))
 })
 
 test_that("one report for each member, and by another calendar beside the first", {
