@@ -77,10 +77,8 @@ kernel_allow_wide <- function(bytes) {
     invisible(.Call(`_drystack_kernel_allow_wide`, bytes))
 }
 
-kernel_fold <- function(days, first_day, span_of, n_spans, codes, levels, keep, amounts, wants, want_rows,
-  threads, progress, progress_after) {
-    .Call(`_drystack_kernel_fold`, days, first_day, span_of, n_spans, codes, levels, keep, amounts, wants,
-      want_rows, threads, progress, progress_after)
+kernel_fold <- function(days, first_day, span_of, n_spans, codes, levels, keep, amounts, wants, want_rows, threads, progress, progress_after) {
+    .Call(`_drystack_kernel_fold`, days, first_day, span_of, n_spans, codes, levels, keep, amounts, wants, want_rows, threads, progress, progress_after)
 }
 
 kernel_given_states <- function(state, groups, spans, cells, numbers) {
@@ -175,10 +173,8 @@ kernel_unpack_whole <- function(bytes, n) {
     .Call(`_drystack_kernel_unpack_whole`, bytes, n)
 }
 
-kernel_scan <- function(path, from, bytes, separator, quote, first_name, types, threads, progress,
-  progress_after) {
-    .Call(`_drystack_kernel_scan`, path, from, bytes, separator, quote, first_name, types, threads, progress,
-      progress_after)
+kernel_scan <- function(path, from, bytes, separator, quote, first_name, types, threads, progress, progress_after) {
+    .Call(`_drystack_kernel_scan`, path, from, bytes, separator, quote, first_name, types, threads, progress, progress_after)
 }
 
 kernel_line_end <- function(path, from) {
