@@ -122,7 +122,7 @@ as_document.drystack_book_changes <- function(x) {
     x$moved <- lapply(x$figures, function(figures) matrix(0, nrow(figures), 0L))
     x$reasons <- data.frame(reason = character())
     if (any(moved_cells(x, measure))) list(kind = "table", label = head_label(x$measures[[measure]]),
-      sheet = cells_sheet(x, measure))
+      sheet = cells_sheet(x, measure, c("Before", "After")))
   })
   lines <- if (NROW(x$lines) > 0L) list(list(kind = "table", label = "Which order lines",
     sheet = different_sheet(x)))

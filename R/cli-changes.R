@@ -3,7 +3,7 @@
 changes_options <- function() {
   show <- measure_option()
   show$required <- FALSE
-  show$what <- "compare this figure by its axes, with what moved it; without it the order lines"
+  show$what <- "what moved this figure; without one the order lines are compared"
   c(
     list(option("before", "FILE", "the order lines as they were, read as those of --orders are",
       required = TRUE)),
@@ -54,8 +54,8 @@ changes_help <- function() {
     option_lines(changes_options()),
     "",
     "A standing report compares itself with its last build: drystack build REPORT.yml --changes",
-    "Example, with last month's export beside this month's:",
-    "  drystack changes --before august.csv --orders september.csv --date ordered_on --as-of 2026-08-31 \\",
-    "    --by month --show 'sales = sum(amount)' --line-key order_id --line-key line"
+    "Example, on the made-up orders (drystack demo says where they are); the same export twice has not changed:",
+    "  drystack changes --before orders.csv --orders orders.csv --date ordered_on --as-of 2026-08-31 \\",
+    "    --by month --show 'sales = sum(amount)'"
   )
 }

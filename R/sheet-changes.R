@@ -10,7 +10,7 @@ as_document.drystack_changes <- function(x) {
     changes_blocks(x), about = about)
 }
 
-changes_title <- function(x) paste("What changed since it was told", x$since)
+changes_title <- function(x) paste("What changed since figures were told", x$since)
 
 # The blocks of a page: reasons beside their figure, then cells and order lines.
 changes_blocks <- function(x, label = "", across = 1L) {
@@ -95,7 +95,7 @@ reasons_sheet <- function(x) {
 }
 
 # The cells that moved, and their totals.
-cells_sheet <- function(x, measure) {
+cells_sheet <- function(x, measure, words = c("Told before", "Now")) {
   one <- x$measures[[measure]]
   figures <- x$figures[[measure]]
   here <- which(moved_cells(x, measure))
@@ -110,7 +110,7 @@ cells_sheet <- function(x, measure) {
   role <- x$cells$role[here]
   axes <- said_once(axes, role, x$axes)
   columns <- c(axes, list(
-    amount_column("before", "Told before", figures[here, 1L], one), amount_column("now", "Now", last, one),
+    amount_column("before", words[1L], figures[here, 1L], one), amount_column("now", words[2L], last, one),
     amount_column("difference", "Difference", clean_difference(last, figures[here, 1L]), one, signed = TRUE)
   ), lapply(seq_len(ncol(moved)), function(i) {
     amount_column(x$reasons$reason[i], sentence_case(x$reasons$reason[i]), moved[, i], one, signed = TRUE)
