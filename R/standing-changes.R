@@ -28,7 +28,7 @@ compared_with_earlier <- function(block, path, page, told) {
   after <- list(terms = now, lines = lines_of_book(page$book))
   was <- list(terms = before, lines = lines, read = told$read)
   if (is.null(lines)) {
-    was$told <- told_as_table(told, now, after$lines)
+    was$told <- told_as_table(told, now, after$lines, length(before$said$only))
     if (is.null(was$told)) {
       return(nothing_compared(paste0("The build of ", day_words(iso_days(told$built)),
         " told no figures by ", joined_words(unlist(block$by)),
@@ -144,13 +144,15 @@ settled_block <- function(block, source, values) {
   block
 }
 
-# The figures that an earlier build told by the same axes, in the shape of a table; NULL where it told none.
-told_as_table <- function(told, terms, lines) {
+# The figures that an earlier build told by the same axes under the report's own conditions, so many, in the
+# shape of a table; NULL where it told none.
+told_as_table <- function(told, terms, lines, conditions) {
   by <- unlist(terms$block$said$by)
   model <- table_of_terms(terms, lines)
   axes <- names(model$ask$axes)
   fits <- Filter(function(table) {
-    table$kind == "rollup" && setequal(names(table$axes), axes) &&
+    table$kind == "rollup" && identical(as.integer(table$conditions), conditions) &&
+      setequal(names(table$axes), axes) &&
       any(names(model$figures) %in% names(table$figures))
   }, told$tables)
   if (length(fits) == 0L) {
@@ -176,16 +178,14 @@ told_as_table <- function(told, terms, lines) {
 # Periods that were whole when they were told, and whose figures are others now: by calendar and unit the
 # keys, and what was told of each.
 restated_periods <- function(told, tables, as_of) {
+  tables <- Filter(is_comparable, tables)
   found <- list()
-  for (table in Filter(is_comparable, tables)) {
+  for (i in seq_along(tables)) {
+    table <- tables[[i]]
     axes <- names(Filter(is_period_axis, table$ask$axes))
-    now <- told_table(table)
-    was <- Filter(function(one) {
-      identical(names(one$axes), names(now$axes)) &&
-        any(names(one$figures) %in% names(now$figures))
-    }, told$tables)
-    if (length(axes) == 0L || length(was) == 0L) next
-    moved <- moved_rows(was[[1L]], now)
+    was <- same_place(told$tables, i, table)
+    if (length(axes) == 0L || is.null(was)) next
+    moved <- moved_rows(was, told_table(table))
     for (axis in axes) {
       values <- table$axes[[axis]][moved]
       values <- values[!is.na(values)]
@@ -196,6 +196,16 @@ restated_periods <- function(told, tables, as_of) {
     }
   }
   found
+}
+
+# The table that stood at the same place of the page, where it was by the same axes and under as many
+# conditions.
+same_place <- function(tables, i, table) {
+  was <- if (i <= length(tables)) tables[[i]]
+  same <- !is.null(was) && identical(names(was$axes), names(table$axes)) &&
+    identical(as.integer(was$conditions), length(table_book(table)$scope)) &&
+    any(names(was$figures) %in% names(table$figures))
+  if (same) was
 }
 
 # Rows of a table whose figures were told otherwise.

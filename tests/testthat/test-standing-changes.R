@@ -296,3 +296,25 @@ test_that("two builds are compared as they told their first rollup", {
   bare <- built_yard(folder, today = "2026-10-02")$built
   expect_raised(changes(bare, bare), "argument", "no order lines", "key")
 })
+
+test_that("tables of a page are held against those that stood at their places, under the same conditions", {
+  folder <- yard(yard_orders(), page = c(
+    "  - rollup: {by: month, show: [sales], only: 'depot == \"Skelby\"'}",
+    "  - rollup: {by: month, show: [sales], only: 'depot == \"Garrick\"'}",
+    "  - changes: {by: month, show: sales}"))
+  file <- file.path(folder, "yard.yml")
+  writeLines(sub(", key: [id]", "", readLines(file), fixed = TRUE), file)
+  built_yard(folder)
+  writeLines(sub("title: The yard", "title: The old yard", readLines(file)), file)
+  text <- built_yard(folder, today = "2026-10-01")$text
+  expect_match(text, "Nothing that was told")
+  expect_no_match(text, "\u2020")
+  change_file(folder, function(orders) {
+    orders$amount[orders$id == 2] <- 5
+    orders
+  })
+  text <- built_yard(folder, today = "2026-10-02")$text
+  expect_match(text, "Other order lines +0 +\u221297")
+  expect_match(text, "2026-05 May \u2020")
+  expect_no_match(text, "2026-06 Jun \u2020")
+})
