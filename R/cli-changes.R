@@ -54,7 +54,7 @@ changes_help <- function() {
     option_lines(changes_options()),
     "",
     "A standing report compares itself with its last build: drystack build REPORT.yml --changes",
-    "Example, on the made-up orders (drystack demo says where they are); the same export twice has not changed:",
+    "Example, on the made-up orders (drystack demo says where they are), which have not changed:",
     "  drystack changes --before orders.csv --orders orders.csv --date ordered_on --as-of 2026-08-31 \\",
     "    --by month --show 'sales = sum(amount)'"
   )

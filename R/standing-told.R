@@ -89,7 +89,8 @@ told_table <- function(table) {
   axes <- lapply(table$axes, member_keys)
   figures <- lapply(Filter(is.numeric, table$figures), function(values) number_in_full(as.numeric(values)))
   list(kind = table$kind, axes = axes, role = table$role, figures = figures,
-    conditions = length(table_book(table)$scope), shown = format(as_day_date(c(table$shown$first, table$shown$last))))
+    conditions = length(table_book(table)$scope),
+    shown = format(as_day_date(c(table$shown$first, table$shown$last))))
 }
 
 # What a build told, read again; NULL where it cannot be read, or is of another form.
