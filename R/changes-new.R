@@ -72,10 +72,10 @@ lines_of_book <- function(book, names = book$made$names) {
 
 # before, after: see change_steps(); since: in words what it is compared with.
 new_changes <- function(before, after, key, since, told_on = NULL) {
-  names <- lapply(list(before, after), function(side) names(side$terms$said$measures))
-  shown <- intersect(unlist(before$terms$block$said$show), names[[2L]])
+  asked <- unlist(before$terms$block$said$show)
+  shown <- Filter(function(text) is_of_both(text, before$terms$said$measures, after$terms$said$measures), asked)
   if (length(shown) == 0L) raise("argument", "The tables have no measure in common.")
-  missing <- setdiff(unlist(before$terms$block$said$show), shown)
+  missing <- setdiff(asked, shown)
   before$terms$block$said$show <- after$terms$block$said$show <- as.list(shown)
   found <- change_steps(before, after, key)
   steps <- found$steps
@@ -90,13 +90,19 @@ new_changes <- function(before, after, key, since, told_on = NULL) {
     since = since, told_on = told_on, cells = figures$cells, figures = figures$figures, moved = moved,
     reasons = reasons, lines = moved_lines(before, after, found$found, key, names(moved)[1L]), key = key,
     measures = now$ask$measures[names(moved)], axes = now$ask$axes, table = now,
-    missing = union(missing, setdiff(shown, names(moved))), apart = figures$apart
+    missing = if (length(moved) < length(shown)) union(missing, setdiff(shown, names(moved))) else missing, apart = figures$apart
   ), class = "drystack_changes")
   # Drawn where a page shows it; what cannot be drawn is told in the tables alone.
   x$drawing <- made_once(function() {
     rlang::try_fetch(drawing_of(draw_changes(x)), drystack_error = function(e) NULL)
   })
   x
+}
+
+# A measure that both know, or that a block says itself.
+is_of_both <- function(text, before, after) {
+  known <- text %in% names(before) && text %in% names(after)
+  known || !text %in% c(names(before), names(after)) && !rlang::is_symbol(read_expression(text, "show")$expr)
 }
 
 # What each step moves: a row for each cell, a column for each step. A figure that is unknown on the way,

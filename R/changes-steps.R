@@ -50,7 +50,9 @@ figures_of_steps <- function(told, tables) {
   keys <- lapply(c(list(told), tables), cell_keys, axes = axes)
   tables <- c(list(told), tables)
   all <- unique(unlist(keys))
-  known <- comparable_keys(all, tables[[length(tables)]])
+  last <- tables[[length(tables)]]
+  fits <- unlist(lapply(tables, in_calendar_of, table = last))
+  known <- unique(unlist(keys)[fits])
   measures <- Reduce(intersect, lapply(tables, function(x) names(Filter(is.numeric, x$figures))))
   figures <- lapply(stats::setNames(measures, measures), function(measure) {
     empty <- if (is_additive(told$ask$measures[[measure]]$tree)) 0 else NA_real_
@@ -65,22 +67,17 @@ figures_of_steps <- function(told, tables) {
   list(cells = cells_of_keys(known, tables, keys), figures = figures, apart = length(all) - length(known))
 }
 
-# Those whose periods are some in the calendar of a table.
-comparable_keys <- function(known, table) {
-  if (length(known) == 0L) {
-    return(known)
-  }
-  parts <- strsplit(known, "\r", fixed = TRUE)
-  axes <- table$ask$axes
-  for (i in which(vapply(axes, is_period_axis, NA))) {
-    here <- vapply(parts, `[`, "", i)
-    grid <- calendar_grid(axes[[i]]$calendar)[[axes[[i]]$unit]]
+# TRUE for the rows of x whose periods are some in the calendar of a table.
+in_calendar_of <- function(x, table) {
+  fits <- rep(TRUE, length(x$role))
+  for (axis in names(Filter(is_period_axis, table$ask$axes))) {
+    about <- table$ask$axes[[axis]]
+    grid <- calendar_grid(about$calendar)[[about$unit]]
     some <- paste(format(as_day_date(grid$starts)), format(as_day_date(grid$ends)), sep = "/")
-    fits <- here == "NA" | here %in% some
-    known <- known[fits]
-    parts <- parts[fits]
+    members <- member_keys(x$axes[[axis]])
+    fits <- fits & (is.na(members) | members %in% some)
   }
-  known
+  fits
 }
 
 # Members by what they are: periods by their days, whatever calendar cuts them.
@@ -91,12 +88,17 @@ member_keys <- function(values) {
   ifelse(is.na(values), NA_character_, paste(format(start_of(values)), format(end_of(values)), sep = "/"))
 }
 
-# A text for each row that says its members and its role.
-cell_keys <- function(x, axes) {
-  parts <- lapply(axes, function(axis) member_keys(x$axes[[axis]]))
-  total <- ifelse(x$role %in% c("line", "others"), "line", "total")
-  do.call(paste, c(unname(parts), list(total), sep = "\r"))
+# Rows by their members and role: a member may have any text, so that each says how long it is, and what a
+# total releases has none.
+row_keys <- function(axes, role) {
+  parts <- lapply(unname(axes), function(values) {
+    ifelse(is.na(values), "-", paste0(nchar(values, "bytes"), ":", values))
+  })
+  do.call(paste, c(parts, list(ifelse(role %in% c("line", "others"), role, "total")), sep = "\r"))
 }
+
+# A text for each row that says its members and its role.
+cell_keys <- function(x, axes) row_keys(lapply(x$axes[axes], member_keys), x$role)
 
 # The members of each cell, as the last table that has it shows them.
 cells_of_keys <- function(known, tables, keys) {

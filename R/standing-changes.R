@@ -35,8 +35,10 @@ compared_with_earlier <- function(block, path, page, told) {
           ", and kept no order lines: nothing can be compared.")))
     }
   }
-  at_line(page$source, path, new_changes(was, after, key, since = paste("on",
-    day_words(iso_days(told$built)))))
+  # What cannot be asked any more stops no page.
+  rlang::try_fetch(new_changes(was, after, key, since = paste("on", day_words(iso_days(told$built)))),
+    drystack_error = function(e) nothing_compared(paste0("The build of ", day_words(iso_days(told$built)),
+      " cannot be compared: ", rlang::cnd_header(e))))
 }
 
 nothing_compared <- function(why) structure(list(told_first = why), class = "drystack_changes")
@@ -44,8 +46,9 @@ nothing_compared <- function(why) structure(list(told_first = why), class = "dry
 # The terms of a table of this build.
 terms_of_report <- function(source, book, values, block) {
   table <- standing_block("rollup", block, source, book, values, list("page"))
-  new_terms(with_own_conditions(settled_said(source, values), book, source, values),
-    list(kind = "rollup", said = settled_block(block, source, values)), book$as_of, c(table$shown$first,
+  said <- settled_said(source, values)
+  said$only <- c(said$only, own_conditions(book, source, values))
+  new_terms(said, list(kind = "rollup", said = settled_block(block)), book$as_of, c(table$shown$first,
       table$shown$last), book$calendars, lapply(book$lookups, lookup_table, book = book),
     source)
 }
@@ -57,7 +60,7 @@ terms_of_told <- function(told, source, block, own = list()) {
   lookups <- lapply(told$lookups, told_lookup)
   said <- settled_said(source, values)
   said$only <- c(said$only, own)
-  new_terms(said, list(kind = "rollup", said = settled_block(block, source, values)), iso_days(told$as_of),
+  new_terms(said, list(kind = "rollup", said = settled_block(block)), iso_days(told$as_of),
     shown,
     named_calendars(standing_calendars(source, list(outside = TRUE))), lookups, source)
 }
@@ -103,11 +106,6 @@ own_conditions <- function(book, source, values) {
   as.list(condition_said(utils::tail(book$scope, max(length(book$scope) - of_report, 0L))))
 }
 
-with_own_conditions <- function(said, book, source, values) {
-  said$only <- c(said$only, own_conditions(book, source, values))
-  said
-}
-
 earlier_values <- function(told, source) {
   set <- lapply(told$set, as.character)
   first <- named_calendars(standing_calendars(source, list(outside = TRUE)))
@@ -139,7 +137,7 @@ settled_said <- function(source, values) {
   Filter(function(v) length(v) > 0L, settled)
 }
 
-settled_block <- function(block, source, values) {
+settled_block <- function(block) {
   block$show <- as.list(unlist(block$show))
   block
 }
@@ -161,8 +159,7 @@ told_as_table <- function(told, terms, lines, conditions) {
   shared <- vapply(fits, function(table) sum(names(model$figures) %in% names(table$figures)), 1L)
   table <- fits[[which.max(shared)]]
   text <- function(values) {
-    values <- unlist(lapply(values, function(v) if (is.null(v)) NA_character_ else as.character(v)))
-    ifelse(values == "NA", NA_character_, values)
+    unlist(lapply(values, function(v) if (is.null(v)) NA_character_ else as.character(v)))
   }
   rows <- length(table$role)
   model$axes <- lapply(table$axes[axes], function(values) {
@@ -210,11 +207,10 @@ same_place <- function(tables, i, table) {
 
 # Rows of a table whose figures were told otherwise.
 moved_rows <- function(was, now) {
-  text <- function(values) vapply(values, function(v) if (is.null(v) || is.na(v)) "" else as.character(v), "")
-  keys <- function(one) {
-    do.call(paste, c(unname(lapply(one$axes, text)), list(ifelse(text(one$role) %in%
-      c("line", "others"), "line", "total")), sep = "\r"))
+  text <- function(values) {
+    vapply(values, function(v) if (is.null(v)) NA_character_ else as.character(v), "", USE.NAMES = FALSE)
   }
+  keys <- function(one) row_keys(lapply(one$axes, text), text(one$role))
   place <- match(keys(now), keys(was))
   shared <- intersect(names(was$figures), names(now$figures))
   other <- lapply(shared, function(name) {

@@ -35,7 +35,7 @@ keep_told <- function(source, variant, tables, out, name, today) {
     tables = lapply(Filter(is_comparable, tables), told_table)
   )
   write_whole(paste0(stem, ".json"), function(aside) {
-    write_text_lines(jsonlite::toJSON(told, auto_unbox = TRUE, null = "null", na = "string", digits = NA),
+    write_text_lines(jsonlite::toJSON(told, auto_unbox = TRUE, null = "null", na = "null", digits = NA),
       aside)
   })
   clear_told(folder)

@@ -26,7 +26,13 @@ measure_history <- function(measure, ask, book, rows) {
   past <- past$rows
   starts <- sort(unique(vctrs::vec_data(past$axes[[1L]])))
   starts <- starts[!is.na(starts)]
-  key <- function(axes) do.call(paste, c(list(""), lapply(axes, as.character), sep = "\r"))
+  # Members of any text, and none where a total releases the axis.
+  key <- function(axes) {
+    do.call(paste, c(list(""), lapply(unname(axes), function(values) {
+      values <- as.character(values)
+      ifelse(is.na(values), "-", paste0(nchar(values, "bytes"), ":", values))
+    }), sep = "\r"))
+  }
   of_row <- key(rows$axes)
   of_row[rows$role == "others"] <- NA
   place <- match(paste(key(past$axes[-1L]), vctrs::vec_data(past$axes[[1L]])),

@@ -223,3 +223,13 @@ test_that("two exports are compared on the command line, line by line or by what
   expect_identical(drystack(args, "--line-key", "id", "--out", path)$status, 0L)
   expect_match(paste(readLines(path, encoding = "UTF-8"), collapse = ""), "Two daybooks side by side")
 })
+
+test_that("a member named NA is no total, and members of any text are told apart", {
+  orders <- data.frame(id = 1:4, on = as.Date("2026-01-31"), land = c("NA", "NA", "a\rb", "-"), amount = c(1, 2, 4, 8))
+  ask <- function(orders) rollup(daybook(orders, on), by = c(land, month), s = measure(sum(amount)), totals = "all")
+  after <- transform(orders, amount = amount * c(10, 1, 1, 1))
+  data <- as.data.frame(changes(ask(orders), ask(after), key = "id"))
+  expect_identical(nrow(data), 7L)
+  expect_setequal(data$before, c(3, 4, 8, 3, 4, 8, 15))
+  expect_identical(sort(data$difference), c(0, 0, 0, 0, 9, 9, 9))
+})

@@ -318,3 +318,25 @@ test_that("tables of a page are held against those that stood at their places, u
   expect_match(text, "2026-05 May \u2020")
   expect_no_match(text, "2026-06 Jun \u2020")
 })
+
+test_that("an earlier build of other columns and measures stops no page", {
+  folder <- yard(yard_orders())
+  file <- file.path(folder, "yard.yml")
+  writeLines(sub(", key: [id]", "", readLines(file), fixed = TRUE), file)
+  built_yard(folder)
+  change_file(folder, function(orders) {
+    names(orders)[names(orders) == "amount"] <- "value"
+    orders
+  })
+  writeLines(sub("sum(amount)", "sum(value)", readLines(file), fixed = TRUE), file)
+  expect_match(built_yard(folder, today = "2026-10-01")$text, "cannot be compared:")
+  folder <- yard(yard_orders())
+  file <- file.path(folder, "yard.yml")
+  built_yard(folder)
+  lines <- sub("show: [sales, n], label", "show: [sales, most], label", readLines(file), fixed = TRUE)
+  writeLines(sub("  n: count()", "  n: count()\n  most: max(amount)", lines, fixed = TRUE), file)
+  change_file(folder, damaged_orders)
+  text <- built_yard(folder, today = "2026-10-01")$text
+  expect_match(text, "Most cannot be compared")
+  expect_match(text, "Lines changed +1 +\\+891")
+})
