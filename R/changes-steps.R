@@ -28,17 +28,26 @@ line_steps <- function(before, after, key, told) {
     return(list(steps = list(step("other order lines", "lines", n, now)), found = NULL))
   }
   found <- compare_lines(before$lines, after$lines, key)
+  # On the way there may be no line that the terms could be asked of.
+  between <- function(lines) rlang::try_fetch(made(lines), drystack_error = function(e) no_rows_of(told))
   steps <- list()
   if (length(found$gone) > 0L) steps <- c(steps, list(step("lines gone", "gone", length(found$gone),
-    made(without_rows(before$lines, found$gone)))))
+    between(without_rows(before$lines, found$gone)))))
   changed <- length(found$changed$after) > 0L
   late <- length(found$late) > 0L
   # The lines that are in both stand as they are now, in their order now.
   if (changed) steps <- c(steps, list(step("lines changed", "changed", length(found$changed$after),
-    made(without_rows(after$lines, found$late)))))
+    between(without_rows(after$lines, found$late)))))
   if (late) steps <- c(steps, list(step("lines entered since", "late", length(found$late),
     made(after$lines))))
   list(steps = steps, found = found)
+}
+
+# A table as one without orders is met: it has none of the cells.
+no_rows_of <- function(table) {
+  for (field in c("axes", "figures")) table[[field]] <- lapply(table[[field]], function(values) values[0L])
+  table$role <- character()
+  table
 }
 
 without_rows <- function(lines, rows) if (length(rows) == 0L) lines else lines[-rows, , drop = FALSE]

@@ -233,3 +233,14 @@ test_that("a member named NA is no total, and members of any text are told apart
   expect_setequal(data$before, c(3, 4, 8, 3, 4, 8, 15))
   expect_identical(sort(data$difference), c(0, 0, 0, 0, 9, 9, 9))
 })
+
+test_that("orders that are all others leave nothing on the way", {
+  book <- function(orders) rollup(daybook(orders, on), by = depot, s = sum(amount), m = mean(amount), totals = "grand")
+  before <- data.frame(id = 1:2, on = as.Date("2024-02-29"), depot = c("A", NA), amount = c(5, 7))
+  after <- data.frame(id = 3:4, on = as.Date("2024-02-29"), depot = c("A", "B"), amount = c(1, NA))
+  x <- changes(book(before), book(after), key = "id")
+  whole <- subset(as.data.frame(x), .measure == "s" & .role == "total")
+  expect_identical(c(whole$before, whole$`lines gone`, whole$`lines entered since`, whole$now), c(12, -12, 1, 1))
+  expect_true(all(tie_out(x)$ok))
+  expect_identical(changed_lines(x)$id, c(2L, 1L, 3L))
+})
