@@ -5,7 +5,7 @@
 # make check   R CMD check of the built package
 # make sanitize    the kernel's own driver under the sanitizers
 # make fuzz    the tests that draw at random, with all their trials
-# make attack  hostile files, full disks, killed runs against the installed program, and a fuzzer on the kernel
+# make attack  hostile files, full disks, killed runs against the installed program, a fuzzer on the kernel
 # make bench   speed, side by side with base R and with one plain pass over the same bytes
 # make lint    lintr with the project's own rules (needs the package lintr)
 # make document, make screenshots    write man/ and docs/screenshots/ again
@@ -33,8 +33,10 @@ check: setup
 sanitize: setup
 	@tools/sanitize
 
+drawn = laws|standing|measure-oracle|plain-oracle|table-lenses|source-damage|explore-walks|changes
+
 fuzz: setup
-	@FUZZ_SHARE=$${FUZZ_SHARE:-1} tools/test 'laws|standing|measure-oracle|plain-oracle|table-lenses|source-damage|explore-walks|changes'
+	@FUZZ_SHARE=$${FUZZ_SHARE:-1} tools/test '$(drawn)'
 
 attack: setup
 	@tools/attack/run

@@ -59,19 +59,20 @@ match_counted <- function(ids, n) {
   list(place = place, used = seq_len(n) %in% place)
 }
 
-# One pass where the key is unique, as it mostly is.
-check_key_told <- function(lines, key) {
-  codes <- lapply(lines[key], function(x) {
-    kernel_encode(if (is.factor(x)) as.character(x) else x,
-      thread_count())
+# The key of a report is looked at when it is built; of lines in the order of their key one look is enough.
+check_key_told <- function(columns, key) {
+  codes <- lapply(columns[key], function(x) {
+    if (is_coded(x)) x$codes else if (is.factor(x)) as.integer(x) else x
   })
-  codes <- if (length(codes) == 1L) codes[[1L]] else encoded_rows(lapply(codes, function(one) {
-    replace(one$codes, is.na(one$codes), 0L)
-  }), nrow(lines))
-  if (length(codes$first) + anyNA(lines[[key[1L]]]) * (length(key) == 1L) < nrow(lines)) {
-    check_key_once(row_ids(lapply(lines[key], function(x) both_coded(x, x[0L])), nrow(lines)), lines, key,
-      "of the report")
+  # What is missing is not greater than anything.
+  if (all(vapply(codes, is.numeric, NA)) && kernel_rows_ascend(codes)) {
+    return(invisible())
   }
+  codes <- lapply(codes, function(x) if (is.integer(x)) x else kernel_encode(x, thread_count())$codes)
+  rows <- encoded_rows(lapply(codes, function(x) replace(x, is.na(x), 0L)), length(codes[[1L]]))
+  if (length(rows$first) < length(codes[[1L]])) check_key_once(rows$codes, lapply(columns[key], expanded),
+    key,
+    "of the report")
 }
 
 check_key_once <- function(ids, lines, key, when) {

@@ -6,18 +6,20 @@
 #' measures. The parts add up to the difference: each is the figure after a step less that before it, order
 #' lines first, in the order told. The dates compared are those that were told.
 #'
-#' Of two daybooks the order lines are compared: those only in one, and those that differ and in which
-#' columns.
+#' Of two daybooks the order lines are compared: those that only one has, and those that differ, with the
+#' columns they differ in.
 #'
-#' @param before,after Two tables of the same axes ([rollup()] or [crosstab()]), two builds of a report whose
-#'   orders have a key (their first rollup is compared), or two daybooks.
+#' @param before,after Two tables of the same axes ([rollup()] or [crosstab()]), two builds of a report
+#'   (their first rollup is compared), or two daybooks.
 #' @param key The columns that tell every order line apart, such as `c("order_id", "product_id")`. Without
 #'   it lines are told apart by all they hold, and none can be said to have changed.
 #' @param ... Not used.
 #' @return A `drystack_changes`. As a data frame of two tables: the axes, `.measure`, `before`, `now`,
 #'   `difference`, a column for each reason, `.role`. `changed_lines()`: the order lines, with `.what`
 #'   (`"gone"`, `"changed"`, `"entered since"`), the figure of the first measure `before` and `now`, and which
-#'   columns differ (`.differs`), those that moved the figure most first. [tie_out()] proves that the reasons
+#'   columns differ (`.differs`), those that moved the figure most first. Of builds that kept no order lines,
+#'   days and members (`"fewer order lines"`, `"other amounts"`, `"more order lines"`, with `lines_before` and
+#'   `lines_now`). [tie_out()] proves that the reasons
 #'   add up; [figure()] draws them from the figure told to that of now.
 #' @section Errors: `drystack_error_argument` for tables of different axes or without a measure in common;
 #'   `drystack_error_key` for a key that is not unique, with the lines; `drystack_error_standing` for what
@@ -52,8 +54,11 @@ changes.drystack_table <- function(before, after, key = NULL, ...) {
     raise("argument", c("Tables of different axes cannot be compared.",
       "x" = "One is by {axes_named(before)}, the other by {axes_named(after)}."))
   }
-  side <- function(x) list(terms = terms_of_table(x), lines = lines_of_book(table_book(x)))
-  new_changes(c(side(before), list(told = NULL)), side(after), key,
+  side <- function(x) {
+    lines <- lines_of_book(table_book(x))
+    list(terms = terms_of_table(x), orders = lines, lines = lines)
+  }
+  new_changes(side(before), side(after), key,
     since = paste("as of", day_words(before$as_of)))
 }
 
@@ -70,10 +75,14 @@ lines_of_book <- function(book, names = book$made$names) {
     row.names = seq_len(length(columns[[1L]])))
 }
 
+# Orders as they can be asked under other terms: order lines in memory, else where they are.
+orders_of_book <- function(book) engine_of(book)$given %||% lines_of_book(book)
+
 # before, after: see change_steps(); since: in words what it is compared with.
 new_changes <- function(before, after, key, since, told_on = NULL) {
   asked <- unlist(before$terms$block$said$show)
-  shown <- Filter(function(text) is_of_both(text, before$terms$said$measures, after$terms$said$measures), asked)
+  shown <- Filter(function(text) is_of_both(text, before$terms$said$measures, after$terms$said$measures),
+    asked)
   if (length(shown) == 0L) raise("argument", "The tables have no measure in common.")
   missing <- setdiff(asked, shown)
   before$terms$block$said$show <- after$terms$block$said$show <- as.list(shown)
@@ -88,9 +97,11 @@ new_changes <- function(before, after, key, since, told_on = NULL) {
   moved <- lapply(figures$figures, step_moves)
   x <- structure(list(
     since = since, told_on = told_on, cells = figures$cells, figures = figures$figures, moved = moved,
-    reasons = reasons, lines = moved_lines(before, after, found$found, key, names(moved)[1L]), key = key,
+    reasons = reasons, lines = moved_orders(before, after, found$found, key, names(moved)[1L]), key = key,
+    by = before$states$by,
     measures = now$ask$measures[names(moved)], axes = now$ask$axes, table = now,
-    missing = if (length(moved) < length(shown)) union(missing, setdiff(shown, names(moved))) else missing, apart = figures$apart
+    missing = if (length(moved) < length(shown)) union(missing, setdiff(shown, names(moved))) else missing,
+      apart = figures$apart
   ), class = "drystack_changes")
   # Drawn where a page shows it; what cannot be drawn is told in the tables alone.
   x$drawing <- made_once(function() {
@@ -151,11 +162,24 @@ changed_lines <- function(x) {
   x$lines
 }
 
-# The order lines that moved figures, each with its own figure before and now: the measure asked by line.
-moved_lines <- function(before, after, found, key, measure) {
-  if (is.null(found)) {
+# What moved figures, order line by order line or, of states, day by day and member by member: each with its
+# own figure before and now, those that moved it most first.
+moved_orders <- function(before, after, found, key, measure) {
+  lines <- if (is.null(found)) NULL
+    else if (!is.null(before$states)) moved_states(before$states, after$states, found, before$terms, measure)
+    else moved_lines(before, after, found, key, measure)
+  if (is.null(lines)) {
     return(NULL)
   }
+  seen <- !is.na(lines$before) & !is.na(lines$now) & (lines$before != 0 | lines$now != 0 |
+    lines$.what == "changed")
+  lines <- lines[seen, ]
+  lines <- lines[order(-abs(lines$now - lines$before)), ]
+  rownames(lines) <- NULL
+  lines
+}
+
+moved_lines <- function(before, after, found, key, measure) {
   figure <- function(terms, lines) figures_of_lines(terms, lines, measure)
   part <- function(what, lines, was, now, differs = "") {
     n <- nrow(lines)
@@ -170,44 +194,52 @@ moved_lines <- function(before, after, found, key, measure) {
   differs <- if (nrow(to) > 0L) apply(found$differs, 1L, function(here) {
     paste(colnames(found$differs)[here], collapse = ", ")
   }) else character()
-  lines <- rbind(
+  rbind(
     part("gone", gone, figure(before$terms, gone), rep(0, nrow(gone))),
     part("changed", to, figure(before$terms, from), figure(before$terms, to), differs),
     part("entered since", late, rep(0, nrow(late)), figure(before$terms, late))
   )
-  if (is.null(lines)) {
-    return(NULL)
-  }
-  seen <- !is.na(lines$before) & !is.na(lines$now) & (lines$before != 0 | lines$now != 0 |
-    lines$.what == "changed")
-  lines <- lines[seen, ]
-  lines <- lines[order(-abs(lines$now - lines$before)), ]
-  rownames(lines) <- NULL
-  lines
 }
 
-# The figure of a measure for each of some lines, 0 where it sees none of them: as where all are dated after
-# the as-of date, which no table can be asked of.
+# The figure of a measure for each of some lines or states, 0 where it sees none of them: as where all are
+# dated after the as-of date, which no table can be asked of.
 figures_of_lines <- function(terms, lines, measure) {
-  n <- nrow(lines)
+  numbered <- numbered_orders(lines)
+  n <- numbered$n
   if (n == 0L) {
     return(numeric())
   }
-  number <- setdiff(make.unique(c(names(lines), ".number")), names(lines))
-  lines[[number]] <- paste0("l", seq_len(n))
+  number <- numbered$number
   block <- list(by = number, show = measure, totals = "none")
   if (length(terms$block$said$only) > 0L) block$only <- terms$block$said$only
   asked <- rlang::try_fetch({
     terms$block <- list(kind = "rollup", said = block)
-    table_of_terms(terms, lines)
+    table_of_terms(terms, numbered$orders)
   }, drystack_error = function(e) NULL)
   if (is.null(asked)) {
     return(rep(0, n))
   }
   here <- asked$role == "line"
   values <- as.numeric(asked$figures[[measure]])[here]
-  found <- values[match(lines[[number]], as.character(asked$axes[[number]])[here])]
+  found <- values[match(paste0("l", seq_len(n)), as.character(asked$axes[[number]])[here])]
   ifelse(is.na(found), 0, found)
+}
+
+# Orders with a column of its own that tells each of them: list(orders, number: its name, n: how many).
+numbered_orders <- function(x) {
+  states <- inherits(x, "drystack_day_states")
+  n <- nrow(if (states) x$rows else x)
+  taken <- if (states) names(x$some) else names(x)
+  number <- setdiff(make.unique(c(taken, ".number")), taken)
+  numbers <- paste0("l", seq_len(n), recycle0 = TRUE)
+  if (!states) {
+    x[[number]] <- numbers
+    return(list(orders = x, number = number, n = n))
+  }
+  x$by <- c(x$by, number)
+  x$rows[[paste0("by", length(x$by))]] <- numbers
+  x$some[[number]] <- "l1"
+  list(orders = orders_of_states(x), number = number, n = n)
 }
 
 #' @export

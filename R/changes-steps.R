@@ -2,31 +2,39 @@
 # then each part of the terms that is another. What a step moves is its figure less that of the step before,
 # so that all together are the difference, whatever the measure.
 
-# before, after: list(terms, lines: a data frame, or NULL where those of before are not known; told: the
-# table as it was, or NULL to have it made).
+# before, after: list(terms; orders: as they are asked; lines: a data frame, or states, or neither, where
+# those of before are not known; told: the table as it was, or NULL to have it made).
 change_steps <- function(before, after, key = NULL) {
   made <- table_of_terms
-  told <- before$told %||% made(before$terms, before$lines)
-  lines <- line_steps(before, after, key, told)
+  told <- before$told %||% made(before$terms, before$orders)
+  lines <- order_steps(before, after, key, told)
   try_terms <- function(terms) {
-    rlang::try_fetch(made(terms, after$lines), drystack_error = function(e) NULL)
+    rlang::try_fetch(made(terms, after$orders), drystack_error = function(e) NULL)
   }
   terms <- lapply(terms_between(before$terms, after$terms, try_terms), function(step) {
     list(reason = step$words, kind = "terms", lines = NA_integer_, table = step$table %||% made(after$terms,
-      after$lines))
+      after$orders))
   })
   list(told = told, steps = c(lines$steps, terms), found = lines$found)
 }
 
-# The steps of order lines, under the terms of before.
-line_steps <- function(before, after, key, told) {
-  made <- function(lines) table_of_terms(before$terms, lines)
-  step <- function(reason, kind, n, table) list(reason = reason, kind = kind, lines = n, table = table)
-  if (is.null(before$lines)) {
-    now <- made(after$lines)
-    n <- now$facts$read - (before$read %||% NA_integer_)
-    return(list(steps = list(step("other order lines", "lines", n, now)), found = NULL))
+# The steps of orders, under the terms of before.
+order_steps <- function(before, after, key, told) {
+  asked <- function(orders) table_of_terms(before$terms, orders)
+  if (!is.null(before$states)) {
+    return(state_steps(before$states, after$states, told, asked))
   }
+  if (!is.null(before$lines)) {
+    return(line_steps(before, after, key, told, asked))
+  }
+  now <- asked(after$orders)
+  other <- list(reason = "other order lines", kind = "lines", lines = now$facts$read - (before$read %||%
+    NA_integer_), table = now)
+  list(steps = list(other), found = NULL)
+}
+
+line_steps <- function(before, after, key, told, made) {
+  step <- function(reason, kind, n, table) list(reason = reason, kind = kind, lines = n, table = table)
   found <- compare_lines(before$lines, after$lines, key)
   # On the way there may be no line that the terms could be asked of.
   between <- function(lines) rlang::try_fetch(made(lines), drystack_error = function(e) no_rows_of(told))

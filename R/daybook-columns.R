@@ -53,3 +53,16 @@ plain_whole_numbers <- function(x) {
   doubles <- kernel_int64_doubles(x)
   if (any(abs(doubles) >= 2^53, na.rm = TRUE)) x else doubles
 }
+
+# What each column is used for: "amount", "date", "condition" or "dimension".
+column_facts <- function(book) {
+  engine <- engine_of(book)
+  kinds <- vapply(names(book$columns), function(name) {
+    some <- column_kind(engine, column_node(name, book$columns[[name]]))
+    if (inherits(some, c("Date", "POSIXct"))) "date"
+    else if (is.logical(some)) "condition"
+    else if (is.numeric(some) && !is.factor(some) && !looks_like_code(some, name)) "amount"
+    else "dimension"
+  }, "")
+  data.frame(name = names(book$columns), kind = unname(kinds))
+}

@@ -7,8 +7,9 @@
 #' @param book A daybook.
 #' @param entered_on The column that holds the day each order line was entered.
 #' @param day The day: a Date or ISO text.
-#' @return A daybook. Lines without an entry date are not known on any day; they are counted among the lines
-#'   left out. A line entered before the date of its order is known from its entry.
+#' @return A daybook. Lines without an entry date are not known on any day, those entered after the day not
+#'   yet; they are counted among the lines left out. A line entered before the date of its order is known from
+#'   its entry. The notes of tables say how many lines have no entry date or one before that of the order.
 #' @section Errors: `drystack_error_column` for a column that is not there or holds no dates;
 #'   `drystack_error_date` for a day that is none or lies before the first order.
 #' @examples
@@ -35,8 +36,25 @@ known_on <- function(book, name, day) {
   tree <- call_node("<=", list(column, value_node(as_day_date(day))))
   book <- add_condition(book, tree, paste("as known on", day_words(day)))
   book$scope[[length(book$scope)]]$known <- TRUE
+  book$made$told <- c(book$made$told, odd_entries(book, name, column))
   if (book$as_of > day) book <- as_of(book, as_day_date(day))
   book
+}
+
+# Entry dates that are not there, or lie before the date of their order.
+odd_entries <- function(book, name, column) {
+  engine <- engine_of(book)
+  count <- function(fn, args) lines_meeting(engine, new_condition(call_node(fn, args)), book)
+  ordered <- column_node(book$date, book$made$columns[[book$date]])
+  missing <- count("is.na", list(column))
+  # Dates in text are read by the daybook alone.
+  early <- if (inherits(column_kind(engine, ordered), c("Date", "POSIXct"))) count("<", list(column, ordered))
+    else 0
+  c(
+    if (missing > 0) count_words(missing, "order line", paste0("without a day in ", quoted(name),
+      ", known on no day")),
+    if (early > 0) count_words(early, "order line", "entered before the date of the order")
+  )
 }
 
 # The rows of the orders that are known on the day of a daybook, NULL for all.

@@ -54,6 +54,7 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   date_order <- date_order %||% reading$said$date_order
   calendars <- named_calendars(calendars)
   engine <- as_engine(taken, list(name = date, order = date_order, undated = undated))
+  engine$given <- taken$given
   facts <- checked_facts(engine, date)
   far <- far_dates(engine, facts$last)
   if (!is.null(far)) facts$last <- far$last
@@ -73,21 +74,22 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
 }
 
 # Orders as a daybook takes them in: path and reading, where they come from a file; by name the values
-# of a column, and what it means (see new_meaning()).
+# of a column, and what it means (see new_meaning()); given: the orders as they were given, where they are
+# not in memory.
 taken_orders <- function(orders) {
   if (are_states(orders)) {
     kept <- unclass(orders)[[1L]]
-    return(structure(list(path = kept$path, reading = list(said = kept$reading), kept = kept,
+    return(structure(list(given = orders, path = kept$path, reading = list(said = kept$reading), kept = kept,
       meaning = function(name) list(kind = "elsewhere", name = name)), class = "drystack_taken_states"))
   }
   if (is_in_database(orders)) {
-    return(structure(list(path = NULL, reading = NULL, db = unclass(orders)[[1L]],
+    return(structure(list(given = orders, path = NULL, reading = NULL, db = unclass(orders)[[1L]],
       made = unclass(orders)[[1L]]$made, meaning = function(name) list(kind = "elsewhere", name = name)),
         class = "drystack_taken_database"))
   }
   if (is_in_parts(orders)) {
     return(structure(list(
-      path = unclass(orders)[[1L]]$path, reading = NULL, parts = unclass(orders)[[1L]]$parts,
+      given = orders, path = unclass(orders)[[1L]]$path, reading = NULL, parts = unclass(orders)[[1L]]$parts,
       wanted = unclass(orders)[[1L]]$wanted,
       meaning = function(name) list(kind = "elsewhere", name = name)
     ), class = "drystack_taken_parts"))
@@ -105,7 +107,7 @@ taken_columns_of <- function(orders) {
   if (is_late(orders)) {
     place <- function(name) match(name, names(orders))
     return(list(
-      path = late(orders)$path, reading = late(orders)$reading,
+      given = orders, path = late(orders)$path, reading = late(orders)$reading,
       values = function(name) {
         column <- late_column(orders, place(name))
         if (is_coded(column)) expanded(column) else column

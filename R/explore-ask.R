@@ -74,19 +74,6 @@ first_ask <- function(book) {
   ask
 }
 
-# What each column could be in a sentence: "amount", "date", "condition" or "dimension".
-column_facts <- function(book) {
-  engine <- engine_of(book)
-  kinds <- vapply(names(book$columns), function(name) {
-    some <- column_kind(engine, column_node(name, book$columns[[name]]))
-    if (inherits(some, c("Date", "POSIXct"))) "date"
-    else if (is.logical(some)) "condition"
-    else if (is.numeric(some) && !is.factor(some) && !looks_like_code(some, name)) "amount"
-    else "dimension"
-  }, "")
-  data.frame(name = names(book$columns), kind = unname(kinds))
-}
-
 # A name for a measure that no column, period or reserved word has: letters, digits, underscores.
 plain_name <- function(text) {
   name <- gsub("^_+|_+$", "", gsub("[^A-Za-z0-9]+", "_", tolower(text)))

@@ -3,15 +3,32 @@
 
 # The columns of the orders, by name, that some columns are worked out of.
 source_names <- function(engine, ids) {
+  unique(unlist(lapply(base_ids(engine, ids), function(id) {
+    meaning <- engine$meanings[[id]]
+    if (meaning$kind == "elsewhere") meaning$name
+  })))
+}
+
+# The ids of these columns, in any engine.
+base_ids <- function(engine, ids) {
   unique(unlist(lapply(ids, function(id) {
     meaning <- engine$meanings[[id]]
     switch(meaning$kind,
-      elsewhere = meaning$name,
-      worked_out = source_names(engine, ids_of(meaning$tree)),
-      looked_up = source_names(engine, engine$meanings[[meaning$lookup]]$by),
-      lookup = source_names(engine, meaning$by)
+      worked_out = base_ids(engine, ids_of(meaning$tree)),
+      looked_up = base_ids(engine, engine$meanings[[meaning$lookup]]$by),
+      lookup = base_ids(engine, meaning$by), id
     )
   })))
+}
+
+# An expression in which columns that were worked out stand as what they are worked out of.
+expanded_tree <- function(tree, engine) {
+  if (tree$kind == "column") {
+    meaning <- engine$meanings[[tree$id]]
+    return(if (meaning$kind == "worked_out") expanded_tree(meaning$tree, engine) else tree)
+  }
+  tree$args <- lapply(tree$args, expanded_tree, engine = engine)
+  tree
 }
 
 # A frame of some orders of an engine that holds its columns elsewhere: all means there what it does in

@@ -47,16 +47,18 @@ state_rows <- function(engine, frame, job, dimensions) {
 
 # An amount as it is kept, NULL where it is not, or not in the states that are wanted.
 kept_amount <- function(amount, engine) {
+  tree <- expanded_tree(amount$tree, engine)
+  text <- tree_text(tree)
   for (own in names(engine$amount_texts)) {
     known <- engine$amount_texts[[own]]
-    if (identical(known$text, amount$text) && same_columns(engine, amount$tree) &&
+    if (identical(known$text, text) && same_columns(engine, tree) &&
       all(amount$needs %in% known$needs) && !amount$position) {
       return(list(columns = own, needs = amount$needs))
     }
   }
 }
 
-# Columns that were worked out since stand under other meanings, whatever their names.
+# Only columns of the orders mean what they did, whatever the names of others.
 same_columns <- function(engine, tree) {
   all(vapply(ids_of(tree), function(id) engine$meanings[[id]]$kind == "elsewhere", NA))
 }

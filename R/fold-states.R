@@ -2,8 +2,9 @@
 # keeps. What these can answer is answered by them; all else is asked of the orders, which are opened then.
 #
 # kept_rows: the kept combinations as partial_rows() gives them; frame: these as an engine in memory
-# kept_by, kept_names: the columns they are kept by, and with the date; amount_texts: the amounts, by the
-#   beginning of the names of their numbers
+# kept_by, kept_names: the columns they are kept by, and with the date where it has no times
+# amount_texts: the amounts, by the beginning of the names of their numbers
+# some: a few values of each column, where there are no orders to be opened
 # open: a function that opens the orders; taken, orders: these and their engine, once opened
 
 #' @export
@@ -20,10 +21,11 @@ as_engine.drystack_taken_states <- function(taken, date) {
     undated = as.character(unlist(kept$undated)))
   engine$kept_rows <- kept$rows
   engine$kept_by <- kept$by
-  engine$kept_names <- c(kept$by, kept$date)
+  engine$kept_names <- c(kept$by, if (!isTRUE(kept$timed)) kept$date)
   engine$amount_texts <- kept$amounts
   engine$open <- kept$open
   engine$told <- kept$told
+  engine$some <- kept$some
   engine$kept <- new.env(parent = emptyenv())
   engine
 }
@@ -45,6 +47,15 @@ states_frame <- function(engine) {
     else if (meaning$name %in% engine$kept_by) {
       list(kind = "source", values = engine$kept_rows[[paste0("by", match(meaning$name, engine$kept_by))]])
     }
+  })
+}
+
+# A few values of each column, where no orders stand behind the states.
+some_frame <- function(engine) {
+  if (is.null(engine$sample)) engine$sample <- frame_engine(nrow(engine$some), rep(NA_integer_,
+    nrow(engine$some)))
+  with_meanings(engine$sample, engine, function(meaning) {
+    list(kind = "source", values = engine$some[[meaning$name]])
   })
 }
 
@@ -121,6 +132,9 @@ days_counted.drystack_states <- function(engine) {
 #' @export
 column_kind.drystack_states <- function(engine, tree) {
   check_no_functions(tree)
+  if (!is.null(engine$some)) {
+    return(column_kind(some_frame(engine), tree))
+  }
   answered_by(engine, ids_of(tree), function(frame) column_kind(frame, tree),
     function(orders) column_kind(orders, tree))
 }

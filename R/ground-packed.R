@@ -3,6 +3,9 @@
 # scale, bytes), with `unknown` the packed places of what is missing, where anything is.
 
 packed_column <- function(x) {
+  if (is_coded(x)) {
+    return(packed_values(list(kind = "text", n = length(x$codes), texts = x$texts), as.numeric(x$codes), 1))
+  }
   if (is.factor(x)) x <- as.character(x)
   if (inherits(x, "integer64")) x <- plain_values(x)
   kind <- if (is.character(x)) "text" else if (is.logical(x)) "logical" else if (inherits(x, "Date")) "date"
@@ -15,28 +18,19 @@ packed_column <- function(x) {
   } else {
     values <- as.numeric(unclass(x))
   }
-  missing <- is.na(values)
-  if (any(missing)) {
+  packed_values(packed, values, if (kind %in% c("text", "logical") || is.integer(x)) 1)
+}
+
+packed_values <- function(packed, values, scale) {
+  if (anyNA(values)) {
+    missing <- is.na(values)
     packed$unknown <- kernel_pack_whole(as.numeric(missing))
     values[missing] <- 0
   }
-  packed$scale <- if (kind %in% c("text", "logical") || is.integer(x)) 1 else whole_scale(values)
-  packed$bytes <- if (packed$scale == 1) kernel_pack_whole(values)
-    else if (packed$scale > 0) kernel_pack_whole(round(values * packed$scale)) else writeBin(values, raw(),
-      endian = "little")
+  packed$scale <- scale %||% kernel_whole_scale(values)
+  packed$bytes <- if (packed$scale > 0) kernel_pack_whole(values, packed$scale)
+    else writeBin(values, raw(), endian = "little")
   packed
-}
-
-# 1, 100 or 10,000 where all values are whole numbers of its parts, 0 where they are not.
-whole_scale <- function(values) {
-  if (length(values) == 0L) {
-    return(1)
-  }
-  if (!all(is.finite(values)) || max(abs(values)) >= 2^50 / 10000) {
-    return(0)
-  }
-  for (scale in c(1, 100, 10000)) if (all(round(values * scale) / scale == values)) return(scale)
-  0
 }
 
 unpacked_column <- function(packed) {

@@ -32,7 +32,8 @@ changes_blocks <- function(x, label = "", across = 1L) {
     if (any(moved_cells(x, measure))) block(paste(head_label(x$measures[[measure]]), "told and now"),
       cells_sheet(x, measure))
   })
-  lines <- if (NROW(x$lines) > 0L) list(block("Which order lines", lines_sheet(x, first)))
+  which <- if (is.null(x$by)) "Which order lines" else "Which days"
+  lines <- if (NROW(x$lines) > 0L) list(block(which, lines_sheet(x, first)))
   c(top, Filter(Negate(is.null), cells), lines)
 }
 
@@ -88,7 +89,9 @@ reasons_sheet <- function(x) {
       " cannot be compared: it is no measure of both."),
     if (x$apart > 0L) paste0(format_count(x$apart), if (x$apart == 1L) " figure of a period that is none"
       else " figures of periods that are none", " in the calendar now cannot be compared."),
-    "Each line is the figure after that step, less the figure before it."
+    "Each line is the figure after that step, less the figure before it.",
+    if (!is.null(x$by)) paste0("Without a key order lines are told apart by ",
+      joined_words(c("day", plain_words(x$by))), ": what went and came among the same is one sum.")
   )
   data <- stats::setNames(lapply(columns, `[[`, "raw"), vapply(columns, `[[`, "", "name"))
   bare_sheet(changes_title(x), columns, role, as.data.frame(data, optional = TRUE), notes)
@@ -124,16 +127,20 @@ most_lines_shown <- 25L
 # The order lines that moved the first figure most.
 lines_sheet <- function(x, measure) {
   lines <- utils::head(x$lines, most_lines_shown)
-  own <- c(".what", "before", "now", ".differs")
+  own <- c(".what", "before", "now", ".differs", "lines_before", "lines_now")
   dates <- names(lines)[vapply(lines, inherits, NA, what = "Date")]
   shown <- unique(c(x$key, utils::head(dates, 1L), setdiff(names(lines), c(own, x$key))))
   shown <- utils::head(shown, length(x$key) + 5L)
   what <- ifelse(lines$.differs == "", lines$.what, paste0("changed: ", lines$.differs))
+  counted <- list(lines_before = "Order lines before", lines_now = "Order lines now")
   columns <- c(
     list(new_sheet_column("what", "", "text", what, what)),
     lapply(shown, function(name) {
       line_column(lines[[name]], name, sentence_case(plain_words(name)),
         seq_len(nrow(lines)))
+    }),
+    lapply(if (!is.null(x$by)) names(counted), function(name) {
+      new_sheet_column(name, counted[[name]], "right", lines[[name]], format_count(lines[[name]]))
     }),
     list(amount_column("before", "Before", lines$before, x$measures[[measure]]),
       amount_column("now", "Now", lines$now, x$measures[[measure]]))
@@ -141,5 +148,6 @@ lines_sheet <- function(x, measure) {
   notes <- if (nrow(x$lines) > nrow(lines)) paste0("The ", nrow(lines), " that moved ",
     x$measures[[measure]]$label,
     " most, of ", format_count(nrow(x$lines)), ".")
-  bare_sheet("Order lines", columns, rep("line", nrow(lines)), lines, as.character(notes))
+  bare_sheet(if (is.null(x$by)) "Order lines" else "Days", columns, rep("line", nrow(lines)), lines,
+    as.character(notes))
 }

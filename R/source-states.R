@@ -46,7 +46,7 @@ states_kept <- function(book, path, by, amounts) {
   kept <- list(
     drystack = states_version, orders = kept_orders_of(book), date = book$date,
     reading = Filter(Negate(is.null), c(book$made$reading, list(date_order = book$made$date_order))),
-    undated = as.list(book$made$undated), columns = as.list(book$made$names),
+    timed = holds_times(book), undated = as.list(book$made$undated), columns = as.list(book$made$names),
     by = as.list(vapply(unname(axes), own_column, "", book = book)), amounts = kept_amounts(amounts, book),
     parts = list()
   )
@@ -68,6 +68,12 @@ check_apart <- function(path, orders) {
 
 states_version <- 1L
 
+# Whether the dates of orders have times, of which states know the days alone.
+holds_times <- function(book) {
+  some <- column_kind(engine_of(book), column_node(book$date, book$made$columns[[book$date]]))
+  inherits(some, "POSIXct")
+}
+
 own_column <- function(axis, book) {
   if (axis$kind != "dimension" || !axis$name %in% book$made$names) {
     raise("column", c(paste0("States are kept by columns of the orders: ", quoted(axis$name), " is none."),
@@ -84,7 +90,7 @@ kept_amounts <- function(trees, book) {
   }
   texts <- lapply(unname(trees), function(tree) {
     list(text = tree_text(tree),
-      needs = as.list(c("sum", "moments", "extremes")))
+      needs = as.list(kept_needs))
   })
   stats::setNames(texts, paste0("a", seq_along(texts), recycle0 = TRUE))
 }
@@ -282,7 +288,7 @@ kept_part <- function(part, kept, path) {
   }, "")
   vocabulary <- new_vocabulary(columns = ids)
   amounts <- lapply(kept$amounts, function(amount) {
-    list(tree = parse_row(kept_expression(amount$text), vocabulary), text = amount$text)
+    list(tree = parse_row(kept_expression(amount$text), vocabulary), text = amount$text, needs = kept_needs)
   })
   found <- if (is.null(part$file)) partial_rows_past(engine, ids[unlist(kept$by)], amounts, part$past)
     else list(rows = partial_rows(engine, ids[unlist(kept$by)], amounts))

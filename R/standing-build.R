@@ -31,7 +31,10 @@
 #'   what was told and is different now, and why ([changes()]); periods that were whole and whose figures
 #'   are others now are marked as restated in every table and figure of the page. With
 #'   `orders: {key: [order_id, product_id]}` the order lines are kept too, by the columns the report reads,
-#'   and the block names those that are gone, changed or entered since.
+#'   and the block names those that are gone, changed or entered since; of orders in several files or in a
+#'   database, and without a key, counts and sums are kept by day and by the columns its tables speak of, and
+#'   the block says on which days and of which members there are fewer order lines, more, or other amounts.
+#'   A report for one member keeps the orders of that member alone.
 #' @section The form: The keys are those of the JSON Schema that ships with the package,
 #'   `system.file("standing", "standing.schema.json", package = "drystack")`. `drystack: 1` is the
 #'   version of the form: a report of version 1 is read by every later version of the package.
@@ -80,7 +83,8 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   # Of reports for each member only those that say what changed are compared the next time.
   if (is.null(each) || says_changes(source)) {
     built$told_at <- unlist(Map(function(variant, page, told_as) {
-      keep_told(source, variant, page$tables, out, told_as, options$today)
+      made <- list(source = source, book = variant$built$book, values = variant$built$values)
+      keep_told(made, page$tables, out, told_as, options$today)
     }, variants, pages, told_as), use.names = FALSE)
   }
   keep_stamp(built, variants[[1L]]$built$columns, out, name, stamp)

@@ -21,33 +21,67 @@ compared_with_earlier <- function(block, path, page, told) {
     return(nothing_compared(paste("The report of the earlier build cannot be read any more:",
       "nothing can be compared.")))
   }
-  now <- terms_of_report(page$source, page$book, page$values, block)
-  before <- terms_of_told(told, earlier, block, own_conditions(page$book, page$source, page$values))
-  lines <- told_lines(told)
-  key <- if (!is.null(lines)) unlist(told$key)
-  after <- list(terms = now, lines = lines_of_book(page$book))
-  was <- list(terms = before, lines = lines, read = told$read)
-  if (is.null(lines)) {
-    was$told <- told_as_table(told, now, after$lines, length(before$said$only))
-    if (is.null(was$told)) {
+  now <- terms_of_report(page, block)
+  before <- terms_of_told(told, earlier, block, own_said(page))
+  since <- paste("on", day_words(iso_days(told$built)))
+  # What cannot be asked any more stops no page.
+  rlang::try_fetch({
+    after <- list(terms = now, orders = orders_of_book(page$book))
+    was <- earlier_side(list(terms = before, read = told$read), told, after, page)
+    if (is.null(was)) {
       return(nothing_compared(paste0("The build of ", day_words(iso_days(told$built)),
         " told no figures by ", joined_words(unlist(block$by)),
           ", and kept no order lines: nothing can be compared.")))
     }
+    new_changes(was$before, was$after, was$key, since)
+  }, drystack_error = function(e) {
+    nothing_compared(paste0("The build of ", day_words(iso_days(told$built)), " cannot be compared: ",
+      rlang::cnd_header(e)))
+  })
+}
+
+# The sides to be compared, by what the earlier build kept: its order lines, else the states of its orders,
+# else the figures it told; NULL where none of these can answer. list(before, after, key)
+earlier_side <- function(before, told, after, page) {
+  kept <- told_orders(told)
+  if (!is.null(kept$lines) && in_memory(page$book)) {
+    before$lines <- before$orders <- kept$lines
+    names <- intersect(names(kept$lines), page$book$made$names)
+    after$lines <- own_lines(lines_of_book(page$book, names), page) %||% kept$lines[0L, names]
+    return(list(before = before, after = after, key = kept$key))
   }
-  # What cannot be asked any more stops no page.
-  rlang::try_fetch(new_changes(was, after, key, since = paste("on", day_words(iso_days(told$built)))),
-    drystack_error = function(e) nothing_compared(paste0("The build of ", day_words(iso_days(told$built)),
-      " cannot be compared: ", rlang::cnd_header(e))))
+  if (!is.null(kept$states)) {
+    now <- own_states(day_states(page$book, kept$states$by, kept$states$amounts), page)
+    sides <- if (!is.null(now)) state_sides(before, after, kept$states, now)
+    if (!is.null(sides)) {
+      return(sides)
+    }
+  }
+  before$told <- told_as_table(told, after$terms, after$orders, length(before$terms$said$only))
+  if (!is.null(before$told)) list(before = before, after = after, key = NULL)
+}
+
+# NULL where states do not answer what is asked, such as distinct values.
+state_sides <- function(before, after, was, is) {
+  before$states <- was
+  after$states <- is
+  before$orders <- orders_of_states(was)
+  asked <- rlang::try_fetch({
+    before$told <- table_of_terms(before$terms, before$orders)
+    table_of_terms(before$terms, orders_of_states(with_rows(was, is$rows)))
+  }, drystack_error = function(e) NULL)
+  if (!is.null(asked)) list(before = before, after = after, key = NULL)
 }
 
 nothing_compared <- function(why) structure(list(told_first = why), class = "drystack_changes")
 
 # The terms of a table of this build.
-terms_of_report <- function(source, book, values, block) {
-  table <- standing_block("rollup", block, source, book, values, list("page"))
-  said <- settled_said(source, values)
-  said$only <- c(said$only, own_conditions(book, source, values))
+terms_of_report <- function(page, block) {
+  source <- page$source
+  book <- page$book
+  table <- standing_block("rollup", block, source, book, page$values, list("page"))
+  said <- settled_said(source, page$values)
+  said$only <- c(said$only, own_said(page))
   new_terms(said, list(kind = "rollup", said = settled_block(block)), book$as_of, c(table$shown$first,
       table$shown$last), book$calendars, lapply(book$lookups, lookup_table, book = book),
     source)
@@ -84,27 +118,43 @@ changes.drystack_build <- function(before, after, key = NULL, ...) {
     told <- if (length(build$told_at) == 1L) read_told(build$told_at)
     source <- if (!is.null(told)) told_source(told, dirname(build$told_at))
     if (is.null(source)) raise("argument", c("What a build told is not kept any more, or cannot be read.",
-      "i" = "Builds of the last {most_told} times are kept; of reports for each member none."))
-    list(told = told, source = source, lines = told_lines(told))
+      "i" = "Those of the last {most_told} times are kept."))
+    list(told = told, source = source, kept = told_orders(told))
   })
-  if (any(vapply(sides, function(side) is.null(side$lines), NA))) raise("argument", c(
-    "A build kept no order lines.",
-      ">" = "Say what tells them apart: {.code orders: {{key: [order_id, line]}}}."
-  ))
   rollups <- Filter(function(block) block$kind == "rollup", flat_page(sides[[1L]]$source))
   if (length(rollups) == 0L) raise("argument", "The report has no rollup that could be compared.")
   block <- rollups[[1L]]$said[c("by", "show")]
-  terms <- lapply(sides, function(side) terms_of_told(side$told, side$source, block))
-  new_changes(list(terms = terms[[1L]], lines = sides[[1L]]$lines), list(terms = terms[[2L]],
-    lines = sides[[2L]]$lines), key %||% unlist(sides[[1L]]$told$key),
-  since = paste("on", day_words(iso_days(sides[[1L]]$told$built))))
+  both <- lapply(sides, function(side) {
+    list(terms = terms_of_told(side$told, side$source, block), lines = side$kept$lines,
+      orders = side$kept$lines %||% if (!is.null(side$kept$states)) orders_of_states(side$kept$states),
+      states = side$kept$states)
+  })
+  found <- builds_compared(both[[1L]], both[[2L]], key %||% sides[[1L]]$kept$key)
+  new_changes(found$before, found$after, found$key, paste("on", day_words(iso_days(sides[[1L]]$told$built))))
 }
 
-# Conditions that a daybook has beyond those of the report: that it is for one member.
-own_conditions <- function(book, source, values) {
-  of_report <- length(settled_said(source, values)$only)
-  as.list(condition_said(utils::tail(book$scope, max(length(book$scope) - of_report, 0L))))
+# By the order lines of both, or by their states where both kept the same.
+builds_compared <- function(before, after, key) {
+  if (!is.null(before$lines) && !is.null(after$lines)) {
+    return(list(before = before, after = after, key = key))
+  }
+  same <- !is.null(before$states) && !is.null(after$states) &&
+    identical(before$states[c("by", "amounts")], after$states[c("by", "amounts")])
+  found <- if (same) state_sides(before, after, before$states, after$states)
+  found %||% raise("argument", c(
+    "What the builds kept of their orders does not tell what changed.",
+    ">" = "Say what tells order lines apart: {.code orders: {{key: [order_id, line]}}}."
+  ))
 }
+
+# Conditions that a daybook has beyond those of its report: that it is for one member.
+own_conditions <- function(page) {
+  scope <- page$book$scope
+  of_report <- length(settled_said(page$source, page$values)$only)
+  utils::tail(scope, max(length(scope) - of_report, 0L))
+}
+
+own_said <- function(page) as.list(condition_said(own_conditions(page)))
 
 earlier_values <- function(told, source) {
   set <- lapply(told$set, as.character)

@@ -1,37 +1,27 @@
 # What builds of a report told, kept beside its stamp: the figures of its tables, the report itself, the
-# values it was built with, its lookups and, where the orders have a key, the order lines by the columns it
-# reads. A folder of its own holds the latest builds; what is kept is data: text and columns, no R objects.
+# values it was built with, its lookups and what standing-kept.R keeps of its orders. A folder of its own
+# holds the latest builds; what is kept is data: text and columns, no R objects.
 
-told_form <- 1L
+told_form <- 2L
 
 most_told <- 13L
 
 told_folder <- function(out, name) file.path(out, paste0(".", name, ".told"))
 
-# Kept under the day and second it was built.
-keep_told <- function(source, variant, tables, out, name, today) {
-  built <- variant$built
+# Kept under the day and second it was built. page: list(source, book, values).
+keep_told <- function(page, tables, out, name, today) {
   folder <- told_folder(out, name)
   if (!dir.exists(folder)) dir.create(folder, showWarnings = FALSE)
   stem <- file.path(folder, paste0(format(as_day_date(today)), "-", format(Sys.time(), "%H%M%OS3")))
-  key <- unlist(source$said$orders$key)
-  # A report for one member keeps none: there would be as many as members.
-  lines <- if (!variant$private) kept_lines(built$book, source$said, key)
-  columns <- lapply(lines, packed_column)
-  if (!is.null(lines)) {
-    write_whole(paste0(stem, ".lines"), function(aside) {
-      bytes <- unlist(lapply(columns, function(one) c(one$unknown, one$bytes)), use.names = FALSE)
-      kernel_write_file(path.expand(aside), bytes)
-    })
+  orders <- packed_orders(kept_of_orders(page, tables))
+  if (length(orders$bytes) > 0L) {
+    write_whole(paste0(stem, ".lines"), function(aside) kernel_write_file(path.expand(aside), orders$bytes))
   }
+  book <- page$book
   told <- list(
-    form = told_form, built = format(as_day_date(today)), as_of = format(as_day_date(built$book$as_of)),
-    report = source$lines, set = said_again(built$values), read = built$book$rows, key = key,
-    columns = lapply(columns, function(one) {
-      list(kind = one$kind, n = one$n, texts = I(as.character(one$texts)), scale = one$scale,
-        unknown = length(one$unknown), bytes = length(one$bytes))
-    }),
-    lookups = lapply(built$book$lookups, kept_lookup, book = built$book),
+    form = told_form, built = format(as_day_date(today)), as_of = format(as_day_date(book$as_of)),
+    report = page$source$lines, set = said_again(page$values), read = book$rows, orders = orders$said,
+    lookups = lapply(book$lookups, kept_lookup, book = book),
     tables = lapply(Filter(is_comparable, tables), told_table)
   )
   write_whole(paste0(stem, ".json"), function(aside) {
@@ -62,18 +52,6 @@ clear_told <- function(folder) {
 told_stems <- function(folder) {
   sub("[.]json$", "", sort(list.files(folder, "^[0-9-]+[.0-9]*[.]json$", full.names = TRUE),
     method = "radix"))
-}
-
-# The columns that the report reads, of orders in memory; of others none are kept.
-kept_lines <- function(book, said, key) {
-  if (is.null(key) || !inherits(engine_of(book), "drystack_frame")) {
-    return(NULL)
-  }
-  for (name in key) check_column(name, book$made$names)
-  said$orders$columns <- NULL
-  lines <- lines_of_book(book, union(key, columns_spoken_of(book$made$names, said)))
-  check_key_told(lines, key)
-  lines
 }
 
 # Values as --set says them.
@@ -129,30 +107,6 @@ told_since <- function(out, name, since) {
   }
   list(why = paste0("What the build of ", day_words(iso_days(substr(basename(last), 1L, 10L))),
     " told is damaged or of another version: nothing can be compared."))
-}
-
-# The order lines of an earlier build, NULL where none were kept or they cannot be read.
-told_lines <- function(told) {
-  file <- paste0(told$stem, ".lines")
-  if (!file.exists(file) || length(told$columns) == 0L) {
-    return(NULL)
-  }
-  rlang::try_fetch({
-    bytes <- kernel_read_file(path.expand(file), file.size(file))
-    ends <- cumsum(unlist(lapply(told$columns, function(one) c(one$unknown, one$bytes))))
-    if (ends[length(ends)] != length(bytes)) stop("the order lines are cut off")
-    starts <- c(0, ends[-length(ends)])
-    part <- function(i) if (ends[i] > starts[i]) bytes[(starts[i] + 1):ends[i]]
-    columns <- lapply(seq_along(told$columns), function(i) {
-      one <- told$columns[[i]]
-      one$texts <- as.character(unlist(one$texts))
-      one["unknown"] <- list(part(2L * i - 1L))
-      one$bytes <- part(2L * i) %||% raw()
-      unpacked_column(one)
-    })
-    structure(stats::setNames(columns, names(told$columns)), class = "data.frame",
-      row.names = seq_along(columns[[1L]]))
-  }, error = function(e) NULL)
 }
 
 # Its report, as it was read then.

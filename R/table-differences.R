@@ -6,4 +6,6 @@ clean_difference <- function(a, b) {
 }
 
 # To the digits that figures of a size have.
-clean_to <- function(x, size) round(x, pmax(12L - ceiling(log10(ifelse(is.na(size), 1, size))), 2L))
+clean_to <- function(x, size) {
+  if (length(x) == 0L) x else round(x, pmax(12L - ceiling(log10(ifelse(is.na(size), 1, size))), 2L))
+}

@@ -10,51 +10,6 @@ table_notes <- function(table) {
   )
 }
 
-# What whoever made the table wants to know of the orders it was made from, a row each: key (what it is
-# about, so that a page tells it once), n (how many lines: of several the most), text.
-table_about <- function(table) {
-  missing <- table$missing[table$missing > 0]
-  rows <- list(
-    about_rows("unmet", NA, table$unmet),
-    about_rows(paste("missing", names(missing)), missing, missing_notes(table)),
-    about_rows(paste("lookup", lookup_notes(table)), NA, lookup_notes(table)),
-    about_rows(paste("lines", paste(table$scope_said, collapse = " and ")), table$facts$used,
-      used_lines_note(table)),
-    about_rows("hidden", NA, hidden_mend(table)), about_rows("added", NA, added_there_note(table)),
-      about_rows("reading", NA, reading_note(table))
-  )
-  do.call(rbind, rows)
-}
-
-about_rows <- function(key, n, text) {
-  data.frame(key = rep_len(key, length(text)), n = rep_len(as.numeric(n), length(text)), text = text,
-    row.names = NULL)
-}
-
-all_notes <- function(table) c(table_notes(table), table_about(table)$text)
-
-# Of several tables each thing is told once.
-about_once <- function(about) {
-  about <- do.call(rbind, about)
-  if (is.null(about)) {
-    return(about_rows("", NA, character()))
-  }
-  about <- about[order(match(about$key, about$key), -about$n), ]
-  about[!duplicated(about$key), ]
-}
-
-# Doubles are added in the order a database chooses.
-added_there_note <- function(table) {
-  amounts <- table$added_there
-  if (length(amounts) == 0L) {
-    return(character())
-  }
-  paste0(
-    sentence_case(joined_words(amounts)), if (length(amounts) == 1L) " is" else " are",
-    " added up by the database: the last digits of figures may differ from those of orders in memory."
-  )
-}
-
 part_way_notes <- function(table) {
   part <- table$part_way_periods
   if (nrow(part) == 0L) {
@@ -167,11 +122,6 @@ hidden_note <- function(table) {
   )
 }
 
-hidden_mend <- function(table) {
-  if (table$hidden > 0L) paste("With members = \"seen\" lines stand for what has orders only",
-    "outside the dates shown.")
-}
-
 # Amounts of several currencies in one figure.
 currency_note <- function(table) {
   if (length(table$currencies) < 2L) {
@@ -282,90 +232,4 @@ record_note <- function(table) {
     ": figures that reach back before it count from there, and are ",
     "unknown where they lie wholly before it."
   )
-}
-
-missing_notes <- function(table) {
-  missing <- table$missing[table$missing > 0]
-  if (length(missing) == 0L) {
-    return(character())
-  }
-  paste0(sentence_case(plain_words(names(missing))), " is unknown on ", counted_lines(missing),
-    ", left out of its figures.")
-}
-
-# Keys without a row in a lookup whose columns the table reads.
-lookup_notes <- function(table) {
-  vapply(Filter(function(lookup) length(lookup$keys) > 0L, table$lookups), lookup_words, "")
-}
-
-lookup_words <- function(lookup) {
-  n <- length(lookup$keys)
-  paste0(
-    sentence_case(plain_words(lookup$name)), " by ", plain_words(lookup$by), ": ",
-      if (n == 0L) "every key has its row." else paste0(
-      format_count(n), if (n == 1L) " key has" else " keys have",
-      " no row there (", examples_of(lookup$keys), "), on ", counted_lines(lookup$lines), "."
-    )
-  )
-}
-
-# What was found in the file beside order lines, and how it was taken.
-reading_note <- function(table) {
-  told <- table$facts$told
-  if (length(told) == 0L) character() else paste0("Reading the orders: ", paste(told, collapse = "; "), ".")
-}
-
-used_lines_note <- function(table) {
-  left <- table$facts$left_out
-  out <- if (nrow(left) > 0L) paste0("; left out: ", paste(counted_lines(left$lines), left$reason,
-    collapse = "; "))
-  conditions <- if (length(table$scope_said) > 0L) paste0(" Conditions: ", paste(table$scope_said,
-    collapse = " and "), ".")
-  paste0("From ", format_count(table$facts$used), " of ", format_count(table$facts$read), " order lines", out,
-    ".", conditions)
-}
-
-# What heads a table, each by its kind: the date its figures go to, where the orders end, the calendars,
-# the dates shown, the conditions.
-table_facts <- function(table) {
-  calendars <- vapply(table$calendars, function(calendar) calendar$words$long, "")
-  shown <- table$shown
-  c(
-    as_of = paste("As of", day_words(table$as_of)),
-    end = if (table$covered < table$as_of) paste("orders end on", day_words(table$covered)),
-    stats::setNames(calendars, rep("calendar", length(calendars))),
-    shown = if (shown$limited) paste(day_words(shown$first), "to", day_words(shown$last)),
-    stats::setNames(table$scope, rep("only", length(table$scope)))
-  )
-}
-
-table_title <- function(table) request_title(table$ask)
-
-# What a lens makes of another measure that is shown goes without saying.
-told_measures <- function(ask) {
-  shown <- names(ask$measures)
-  own <- Filter(function(m) !is_of_named(m$tree) || !base_name(m$tree) %in% shown, ask$measures)
-  if (length(own) > 0L) own else ask$measures
-}
-
-request_title <- function(ask) {
-  if (ask$kind == "headlines") {
-    return("Headlines")
-  }
-  if (ask$kind == "listing") {
-    groups <- labels_of(names(group_axes(ask)), ask$axes)
-    per <- ask$listing$per$name
-    return(sentence_case(paste0(
-      if (is.null(per)) "order lines" else paste("order lines for each", plain_words(per)),
-        if (length(groups) > 0L) paste0(" by ", joined_words(groups))
-    )))
-  }
-  measures <- vapply(told_measures(ask), `[[`, "", "label")
-  sides <- lapply(c("rows", "cols"), function(side) {
-    joined_words(labels_of(side_axes(ask, side), ask$axes))
-  })
-  title <- joined_words(measures)
-  if (length(sides[[1L]]) > 0L) title <- paste(title, "by", sides[[1L]])
-  if (length(sides[[2L]]) > 0L) title <- paste(title, "across", sides[[2L]])
-  sentence_case(title)
 }

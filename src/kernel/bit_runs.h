@@ -3,6 +3,7 @@
 // it may come from a damaged file.
 #pragma once
 #include <algorithm>
+#include <cmath>
 #include <cstddef>
 #include <cstdint>
 #include <stdexcept>
@@ -56,6 +57,35 @@ class BitWriter {
   std::uint64_t held_ = 0;
   int filled_ = 0;
 };
+
+// The least of 1, 100 and 10,000 of whose parts all values are whole numbers, few enough to be packed; 0 where
+// there is none.
+inline double whole_scale(const double* x, std::size_t n) {
+  constexpr double most = 1125899906842624.0 / 10000;
+  double scale = 1;
+  for (std::size_t i = 0; i < n; ++i) {
+    if (!(std::fabs(x[i]) < most)) return 0;
+    while (std::nearbyint(x[i] * scale) / scale != x[i]) {
+      if (scale >= 10000) return 0;
+      scale *= 100;
+    }
+  }
+  return scale;
+}
+
+// Whether each row is greater than that before it, by its first column that differs.
+inline bool rows_ascend(const std::vector<const double*>& columns, std::size_t n) {
+  for (std::size_t i = 1; i < n; ++i) {
+    bool greater = false;
+    for (const double* column : columns) {
+      if (column[i] == column[i - 1]) continue;
+      greater = column[i] > column[i - 1];
+      break;
+    }
+    if (!greater) return false;
+  }
+  return true;
+}
 
 // Values of up to 54 bits: those of doubles that are whole.
 inline std::vector<unsigned char> packed_runs(const std::int64_t* values, std::size_t n) {

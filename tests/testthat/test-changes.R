@@ -189,6 +189,11 @@ test_that("orders can be asked as they were known on a day, and what was entered
     na.rm = TRUE))
   expect_match(paste(format(rollup(known, s = sum(amount)), width = 300L), collapse = "\n"),
     "as known on 31 December 2024")
+  orders$entered[1L] <- orders$on[1L] - 2
+  odd <- as_known(daybook(orders, on), entered, "2024-12-31")
+  expect_match(paste(format(rollup(odd, s = sum(amount)), width = 300L), collapse = "\n"), paste0(
+    "1 order line without a day in \"entered\", known on no day; ",
+    "1 order line entered before the date of the order"))
   expect_raised(as_known(book, amount, "2024-12-31"), "column", "holds no dates")
   expect_raised(as_known(book, enterd, "2024-12-31"), "column", "entered")
   expect_raised(as_known(book, entered, "soon"), "date")
@@ -225,8 +230,11 @@ test_that("two exports are compared on the command line, line by line or by what
 })
 
 test_that("a member named NA is no total, and members of any text are told apart", {
-  orders <- data.frame(id = 1:4, on = as.Date("2026-01-31"), land = c("NA", "NA", "a\rb", "-"), amount = c(1, 2, 4, 8))
-  ask <- function(orders) rollup(daybook(orders, on), by = c(land, month), s = measure(sum(amount)), totals = "all")
+  orders <- data.frame(id = 1:4, on = as.Date("2026-01-31"), land = c("NA", "NA", "a\rb", "-"),
+    amount = c(1, 2, 4, 8))
+  ask <- function(orders) {
+    rollup(daybook(orders, on), by = c(land, month), s = measure(sum(amount)), totals = "all")
+  }
   after <- transform(orders, amount = amount * c(10, 1, 1, 1))
   data <- as.data.frame(changes(ask(orders), ask(after), key = "id"))
   expect_identical(nrow(data), 7L)
@@ -235,12 +243,15 @@ test_that("a member named NA is no total, and members of any text are told apart
 })
 
 test_that("orders that are all others leave nothing on the way", {
-  book <- function(orders) rollup(daybook(orders, on), by = depot, s = sum(amount), m = mean(amount), totals = "grand")
+  book <- function(orders) {
+    rollup(daybook(orders, on), by = depot, s = sum(amount), m = mean(amount), totals = "grand")
+  }
   before <- data.frame(id = 1:2, on = as.Date("2024-02-29"), depot = c("A", NA), amount = c(5, 7))
   after <- data.frame(id = 3:4, on = as.Date("2024-02-29"), depot = c("A", "B"), amount = c(1, NA))
   x <- changes(book(before), book(after), key = "id")
   whole <- subset(as.data.frame(x), .measure == "s" & .role == "total")
-  expect_identical(c(whole$before, whole$`lines gone`, whole$`lines entered since`, whole$now), c(12, -12, 1, 1))
+  expect_identical(c(whole$before, whole$`lines gone`, whole$`lines entered since`, whole$now),
+    c(12, -12, 1, 1))
   expect_true(all(tie_out(x)$ok))
   expect_identical(changed_lines(x)$id, c(2L, 1L, 3L))
 })

@@ -89,17 +89,42 @@ test_that("the first build says that nothing can be compared, the next what chan
   expect_raised(since("2026-99-15"), "standing", "since")
 })
 
-test_that("without a key the difference is told all the same, and no lines are kept", {
-  folder <- yard(yard_orders())
+without_key <- function(folder) {
   file <- file.path(folder, "yard.yml")
   writeLines(sub(", key: \\[id\\]", "", readLines(file)), file)
-  built_yard(folder)
-  expect_length(list.files(file.path(folder, "out", ".yard.told"), "lines$"), 0L)
+  folder
+}
+
+test_that("without a key what changed is told by days and members, and no lines are kept", {
+  folder <- without_key(yard(yard_orders()))
+  first <- built_yard(folder)$built
+  kept <- told_orders(read_told(first$told_at))
+  expect_null(kept$lines)
+  expect_identical(names(kept$states$rows)[1:3], c("day", "by1", "n"))
+  expect_identical(kept$states$by, "status")
   change_file(folder, damaged_orders)
-  text <- built_yard(folder, today = "2026-10-01")$text
-  expect_match(text, "Told before +3,600 +30")
-  expect_match(text, "Other order lines +0 +\\+788 +0")
-  expect_match(text, "\u2020")
+  second <- built_yard(folder, today = "2026-10-01")
+  expect_match(second$text, "Told before +3,600 +30")
+  expect_match(second$text, "Fewer order lines +1 +\u2212110 +\u22121")
+  expect_match(second$text, "Other amounts +\\+891 +0")
+  expect_match(second$text, "More order lines +1 +\\+7 +\\+1")
+  expect_match(second$text, "other amounts +2026-05-25 +sent +1 +1 +109 +1,000")
+  expect_match(second$text, "more order lines +2026-06-02 +sent +0 +1 +0 +7")
+  expect_match(second$text, "told apart by day and status: what went")
+  expect_match(second$text, "\u2020")
+  x <- changes(first, second$built)
+  expect_true(all(tie_out(x)$ok))
+  expect_identical(changed_lines(x)$lines_now - changed_lines(x)$lines_before, c(0, -1, 1))
+  expect_identical(changed_lines(x)$now - changed_lines(x)$before, c(891, -110, 7))
+})
+
+test_that("what states do not tell, such as distinct values, is one sum", {
+  folder <- without_key(yard(yard_orders(), page = "  - changes: {by: month, show: [sales, ids]}"))
+  file <- file.path(folder, "yard.yml")
+  writeLines(sub("n: count()", "ids: distinct(id)", readLines(file), fixed = TRUE), file)
+  built_yard(folder)
+  change_file(folder, damaged_orders)
+  expect_match(built_yard(folder, today = "2026-10-01")$text, "Other order lines +0 +\\+788 +0")
 })
 
 test_that("another condition, lookup, measure, column or calendar is told by itself", {
@@ -228,8 +253,22 @@ test_that("only the latest builds are kept, and reports for each member are told
   change_file(folder, damaged_orders)
   built <- ask("2026-10-01")
   texts <- vapply(built$files, function(file) paste(readLines(file, encoding = "UTF-8"), collapse = "\n"), "")
-  expect_match(texts[grepl("skelby", built$files)], "Other order lines +0 +\\+898")
-  expect_match(texts[grepl("garrick", built$files)], "Other order lines +0 +\u2212110")
+  # What is told to one is of that one alone.
+  skelby <- texts[grepl("skelby", built$files)]
+  garrick <- texts[grepl("garrick", built$files)]
+  expect_match(skelby, "Lines changed +1 +\\+891")
+  expect_match(skelby, "entered since +99 ")
+  expect_match(garrick, "Lines gone +1 +\u2212110")
+  expect_no_match(skelby, "Garrick")
+  expect_no_match(garrick, "Skelby")
+  without_key(folder)
+  ask("2026-10-02")
+  change_file(folder, function(orders) replace(orders, "amount", orders$amount + (orders$id == 5)))
+  texts <- vapply(ask("2026-10-03")$files, function(file) {
+    paste(readLines(file, encoding = "UTF-8"), collapse = "\n")
+  }, "")
+  expect_match(texts[grepl("skelby", names(texts))], "Other amounts +\\+1")
+  expect_match(texts[grepl("garrick", names(texts))], "Nothing that was told")
 })
 
 test_that("columns are packed and unpacked as they were", {
@@ -294,7 +333,9 @@ test_that("two builds are compared as they told their first rollup", {
   file <- file.path(folder, "yard.yml")
   writeLines(sub(", key: [id]", "", readLines(file), fixed = TRUE), file)
   bare <- built_yard(folder, today = "2026-10-02")$built
-  expect_raised(changes(bare, bare), "argument", "no order lines", "key")
+  expect_identical(nrow(changes(bare, bare)$reasons), 0L)
+  expect_raised(changes(second, bare), "argument", "not kept any more")
+
 })
 
 test_that("tables of a page are held against those that stood at their places, under the same conditions", {
@@ -314,7 +355,7 @@ test_that("tables of a page are held against those that stood at their places, u
     orders
   })
   text <- built_yard(folder, today = "2026-10-02")$text
-  expect_match(text, "Other order lines +0 +\u221297")
+  expect_match(text, "Other amounts +\u221297")
   expect_match(text, "2026-05 May \u2020")
   expect_no_match(text, "2026-06 Jun \u2020")
 })
@@ -339,4 +380,75 @@ test_that("an earlier build of other columns and measures stops no page", {
   text <- built_yard(folder, today = "2026-10-01")$text
   expect_match(text, "Most cannot be compared")
   expect_match(text, "Lines changed +1 +\\+891")
+})
+
+# A report over the same orders in one file, in several and in a database.
+yard_anywhere <- function(how, orders, env = parent.frame()) {
+  folder <- withr::local_tempdir(.local_envir = env)
+  said <- c(file = "{file: a.csv, date: on}", parts = "{files: '*.csv', date: on}",
+    database = "{database: 'sqlite:shop.db', table: orders, date: on, key: id}")[[how]]
+  dir.create(file.path(folder, "lists"))
+  utils::write.csv(data.frame(customer = paste0("C", 1:9), kind = rep(c("trade", "house", "works"), 3L)),
+    file.path(folder, "lists", "kinds.csv"), row.names = FALSE)
+  put_orders(how, orders, folder)
+  writeLines(c("drystack: 1", paste("orders:", said), "lookups: [{file: lists/kinds.csv, by: customer}]",
+    "work_out: {net: amount - discount}", "only: ['status != \"cancelled\"']", "measures:",
+    "  sales: sum(net)", "  n: count()", "  m: mean(net)", "  y: ytd(sales)", "page:",
+    "  - rollup: {by: [kind, month], show: [sales, n, m, y], totals: all}"), file.path(folder, "yard.yml"))
+  folder
+}
+
+put_orders <- function(how, orders, folder) {
+  if (how == "database") {
+    con <- DBI::dbConnect(RSQLite::SQLite(), file.path(folder, "shop.db"))
+    on.exit(DBI::dbDisconnect(con))
+    DBI::dbWriteTable(con, "orders", transform(orders, on = format(on)), overwrite = TRUE)
+  } else {
+    part <- if (how == "file") rep("a", nrow(orders)) else ifelse(orders$id %% 2 == 0, "a", "b")
+    for (one in unique(part)) utils::write.csv(orders[part == one, ], file.path(folder, paste0(one, ".csv")),
+      row.names = FALSE, na = "")
+  }
+}
+
+test_that("states tell the same of orders in a file, in several and in a database, as the orders do", {
+  for (seed in 1:3) {
+    withr::local_seed(seed)
+    n <- 150L
+    before <- data.frame(id = seq_len(n), on = as.Date("2026-01-01") + sample(0:100, n, TRUE),
+      depot = sample(c("Skelby", "Garrick", NA), n, TRUE), customer = paste0("C", sample(9L, n, TRUE)),
+      amount = round(stats::runif(n, -20, 900), 2), discount = round(stats::runif(n, 0, 20), 2),
+      status = sample(c("sent", "cancelled"), n, TRUE, c(0.8, 0.2)))
+    after <- before[-sample(n, 3L), ]
+    after$amount[1:4] <- after$amount[1:4] + 5.5
+    after <- rbind(after, transform(after[5:7, ], id = 1000 + 1:3))
+    found <- lapply(c("file", "parts", "database"), function(how) {
+      folder <- yard_anywhere(how, before)
+      first <- built_yard(folder, as_of = "2026-06-30")$built
+      put_orders(how, after, folder)
+      second <- built_yard(folder, as_of = "2026-06-30", today = "2026-10-01")$built
+      x <- changes(first, second)
+      expect_true(all(tie_out(x)$ok))
+      as.data.frame(x)
+    })
+    expect_equal(found[[2L]], found[[1L]], tolerance = 1e-12)
+    expect_equal(found[[3L]], found[[1L]], tolerance = 1e-12)
+    totals <- found[[1L]][is.na(found[[1L]]$kind) & is.na(found[[1L]]$month), ]
+    sent <- function(orders) orders[orders$status != "cancelled", ]
+    for (side in c("before", "now")) {
+      orders <- sent(if (side == "before") before else after)
+      net <- orders$amount - orders$discount
+      expect_equal(totals[[side]][1:3], c(sum(net), nrow(orders), mean(net)), tolerance = 1e-12)
+    }
+    # Day by day and member by member, what went and what came.
+    cell <- function(orders) paste(orders$on, orders$customer, orders$status)
+    counts <- table(factor(c(cell(before), cell(after))), rep(1:2, c(nrow(before), nrow(after))))
+    less <- rownames(counts)[counts[, 2L] < counts[, 1L]]
+    more <- rownames(counts)[counts[, 2L] > counts[, 1L]]
+    moved <- function(cells) {
+      one <- function(orders) sum((orders$amount - orders$discount)[cell(orders) %in% cells])
+      one(sent(after)) - one(sent(before))
+    }
+    expect_equal(totals[["fewer order lines"]][1L], moved(less), tolerance = 1e-9)
+    expect_equal(totals[["more order lines"]][1L], moved(more), tolerance = 1e-9)
+  }
 })

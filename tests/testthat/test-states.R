@@ -190,3 +190,20 @@ test_that("a command keeps states, asks them and refreshes them", {
   expect_match(drystack("keep", "--refresh", folder)$err, "There are no states")
   expect_match(drystack("keep", "--orders", path)$err, "--date is missing")
 })
+
+test_that("of dates with times states know the days alone: hours are asked of the orders", {
+  folder <- withr::local_tempdir()
+  withr::local_seed(1)
+  orders <- data.frame(at = as.POSIXct("2026-01-01 00:30", tz = "UTC") + sample(1e6, 200),
+    depot = sample(c("Skelby", "Garrick"), 200, TRUE), amount = round(stats::runif(200, 1, 9), 2))
+  file <- file.path(folder, "orders.parquet")
+  nanoparquet::write_parquet(orders, file)
+  here <- daybook(file, date = at)
+  there <- daybook(keep_states(here, file.path(folder, "kept"), by = depot, amount), date = at)
+  asks <- list(
+    hours = function(k) rollup(k, by = hour_of_day, s = sum(amount)),
+    morning = function(k) rollup(only(k, hour_of_day(at) < 12), by = depot, s = sum(amount)),
+    days = function(k) rollup(k, by = day, s = sum(amount))
+  )
+  for (name in names(asks)) asked_alike(asks[[name]], here, there, name)
+})

@@ -1,0 +1,90 @@
+# What whoever made the table wants to know of the orders it was made from, a row each: key (what it is
+# about, so that a page tells it once), n (how many lines: of several the most), text.
+table_about <- function(table) {
+  missing <- table$missing[table$missing > 0]
+  rows <- list(
+    about_rows("unmet", NA, table$unmet),
+    about_rows(paste("missing", names(missing)), missing, missing_notes(table)),
+    about_rows(paste("lookup", lookup_notes(table)), NA, lookup_notes(table)),
+    about_rows(paste("lines", paste(table$scope_said, collapse = " and ")), table$facts$used,
+      used_lines_note(table)),
+    about_rows("hidden", NA, hidden_mend(table)), about_rows("added", NA, added_there_note(table)),
+      about_rows("reading", NA, reading_note(table))
+  )
+  do.call(rbind, rows)
+}
+
+about_rows <- function(key, n, text) {
+  data.frame(key = rep_len(key, length(text)), n = rep_len(as.numeric(n), length(text)), text = text,
+    row.names = NULL)
+}
+
+all_notes <- function(table) c(table_notes(table), table_about(table)$text)
+
+# Of several tables each thing is told once.
+about_once <- function(about) {
+  about <- do.call(rbind, about)
+  if (is.null(about)) {
+    return(about_rows("", NA, character()))
+  }
+  about <- about[order(match(about$key, about$key), -about$n), ]
+  about[!duplicated(about$key), ]
+}
+
+# Doubles are added in the order a database chooses.
+added_there_note <- function(table) {
+  amounts <- table$added_there
+  if (length(amounts) == 0L) {
+    return(character())
+  }
+  paste0(
+    sentence_case(joined_words(amounts)), if (length(amounts) == 1L) " is" else " are",
+    " added up by the database: the last digits of figures may differ from those of orders in memory."
+  )
+}
+
+hidden_mend <- function(table) {
+  if (table$hidden > 0L) paste("With members = \"seen\" lines stand for what has orders only",
+    "outside the dates shown.")
+}
+
+missing_notes <- function(table) {
+  missing <- table$missing[table$missing > 0]
+  if (length(missing) == 0L) {
+    return(character())
+  }
+  paste0(sentence_case(plain_words(names(missing))), " is unknown on ", counted_lines(missing),
+    ", left out of its figures.")
+}
+
+# Keys without a row in a lookup whose columns the table reads.
+lookup_notes <- function(table) {
+  vapply(Filter(function(lookup) length(lookup$keys) > 0L, table$lookups), lookup_words, "")
+}
+
+lookup_words <- function(lookup) {
+  n <- length(lookup$keys)
+  paste0(
+    sentence_case(plain_words(lookup$name)), " by ", plain_words(lookup$by), ": ",
+      if (n == 0L) "every key has its row." else paste0(
+      format_count(n), if (n == 1L) " key has" else " keys have",
+      " no row there (", examples_of(lookup$keys), "), on ", counted_lines(lookup$lines), "."
+    )
+  )
+}
+
+# What was found in the file beside order lines, and how it was taken.
+reading_note <- function(table) {
+  told <- table$facts$told
+  if (length(told) == 0L) character() else paste0("Reading the orders: ", paste(told, collapse = "; "), ".")
+}
+
+used_lines_note <- function(table) {
+  left <- table$facts$left_out
+  out <- if (nrow(left) > 0L) paste0("; left out: ", paste(counted_lines(left$lines), left$reason,
+    collapse = "; "))
+  conditions <- if (length(table$scope_said) > 0L) paste0(" Conditions: ", paste(table$scope_said,
+    collapse = " and "), ".")
+  paste0("From ", format_count(table$facts$used), " of ", format_count(table$facts$read), " order lines", out,
+    ".", conditions)
+}
