@@ -98,7 +98,7 @@ new_changes <- function(before, after, key, since, told_on = NULL) {
   x <- structure(list(
     since = since, told_on = told_on, cells = figures$cells, figures = figures$figures, moved = moved,
     reasons = reasons, lines = moved_orders(before, after, found$found, key, names(moved)[1L]), key = key,
-    by = before$states$by,
+    by = before$states$by, told = unlist(lapply(steps, `[[`, "told")),
     measures = now$ask$measures[names(moved)], axes = now$ask$axes, table = now,
     missing = if (length(moved) < length(shown)) union(missing, setdiff(shown, names(moved))) else missing,
       apart = figures$apart

@@ -12,10 +12,21 @@ change_steps <- function(before, after, key = NULL) {
     rlang::try_fetch(made(terms, after$orders), drystack_error = function(e) NULL)
   }
   terms <- lapply(terms_between(before$terms, after$terms, try_terms), function(step) {
-    list(reason = step$words, kind = "terms", lines = NA_integer_, table = step$table %||% made(after$terms,
-      after$orders))
+    list(reason = step$words, kind = "terms", lines = NA_real_, table = step$table %||% made(after$terms,
+      after$orders), told = step$told)
   })
-  list(told = told, steps = c(lines$steps, terms), found = lines$found)
+  steps <- c(lines$steps, terms)
+  list(told = told, steps = lines_counted(steps, told), found = lines$found)
+}
+
+# Other terms let in order lines, or leave some out.
+lines_counted <- function(steps, told) {
+  used <- c(told$facts$used, vapply(steps, function(step) as.numeric(step$table$facts$used), 0))
+  for (i in seq_along(steps)) {
+    more <- abs(used[i + 1L] - used[i])
+    if (steps[[i]]$kind == "terms" && more > 0) steps[[i]]$lines <- more
+  }
+  steps
 }
 
 # The steps of orders, under the terms of before.

@@ -66,49 +66,98 @@ table_of_terms <- function(terms, lines) {
   standing_block(terms$block$kind, block, source, book, values(book), list("page", 1L))
 }
 
-# What can be said otherwise in new terms, in the order in which it is put in: the words for it, and how.
+# What can be said otherwise in new terms, in the order in which it is put in. Of each: its words; same, whether
+# two terms agree in it; put, the first terms with it as the second have it; told, what differs, before and now.
 term_parts <- function() {
-  key <- function(names) {
-    list(same = function(a, b) identical(a$said[names], b$said[names]), put = function(a, b) {
-      a$said[names] <- b$said[names]
-      a$said <- Filter(Negate(is.null), a$said)
-      a
+  list(
+    new_term_part("a later as-of date", keys = "covered_to", fields = "as_of", told = function(a, b) {
+      dates <- c(a$as_of, b$as_of)
+      if (dates[1L] == dates[2L]) before_and_now("covered to", a$said$covered_to, b$said$covered_to)
+        else before_and_now("as of", day_words(dates[1L]), day_words(dates[2L]))
+    }),
+    new_term_part("another lookup", keys = "lookups", fields = "lookups", same = function(a, b) {
+      identical(a$said$lookups, b$said$lookups) && same_tables(a$lookups, b$lookups)
+    }, told = lookups_told),
+    new_term_part("columns worked out otherwise", keys = "work_out", told = function(a, b) {
+      named_told(a$said$work_out, b$said$work_out)
+    }),
+    new_term_part("other conditions", keys = "only", block = "only", told = function(a, b) {
+      texts <- lapply(list(a, b), function(one) conditions_texts(c(one$said$only, one$block$said$only)))
+      gone <- setdiff(texts[[1L]], texts[[2L]])
+      came <- setdiff(texts[[2L]], texts[[1L]])
+      c(if (length(gone) > 0L) paste("no longer:", paste(gone, collapse = "; ")),
+        if (length(came) > 0L) paste("now also:", paste(came, collapse = "; ")))
+    }),
+    new_term_part("another calendar", keys = "calendars", fields = "calendars", same = function(a, b) {
+      identical(lapply(a$calendars, `[[`, "id"), lapply(b$calendars, `[[`, "id"))
+    }, told = function(a, b) {
+      words <- function(one) joined_words(vapply(one$calendars, function(one) one$words$long, ""))
+      before_and_now("", words(a), words(b))
+    }),
+    new_term_part("another measure", keys = "measures", told = function(a, b) {
+      shown <- function(one) lapply(one$said$measures, function(m) if (is.list(m)) m$show else m)
+      named_told(shown(a), shown(b))
     })
-  }
-  field <- function(names) {
-    list(same = function(a, b) identical(a[names], b[names]), put = function(a, b) {
-      replace(a, names,
-        b[names])
-    })
-  }
-  lookups <- list(
-    same = function(a, b) identical(a$said$lookups, b$said$lookups) && same_tables(a$lookups, b$lookups),
+  )
+}
+
+# keys: of what is said; fields: of the terms; block: keys of the block.
+new_term_part <- function(words, keys, told, fields = character(), block = character(), same = NULL) {
+  list(
+    words = words, told = told,
+    same = same %||% function(a, b) {
+      identical(a$said[keys], b$said[keys]) && identical(a[fields], b[fields]) &&
+        identical(a$block$said[block], b$block$said[block])
+    },
     put = function(a, b) {
-      a$lookups <- b$lookups
-      key("lookups")$put(a, b)
+      a[fields] <- b[fields]
+      a$said[keys] <- b$said[keys]
+      a$said <- Filter(Negate(is.null), a$said)
+      a$block$said[block] <- b$block$said[block]
+      a
     }
   )
-  calendars <- list(
-    same = function(a, b) identical(lapply(a$calendars, `[[`, "id"), lapply(b$calendars, `[[`, "id")),
-    put = function(a, b) key("calendars")$put(field("calendars")$put(a, b), b)
-  )
-  list(
-    "a later as-of date" = list(
-      same = function(a, b) identical(a$as_of, b$as_of) && key("covered_to")$same(a, b),
-      put = function(a, b) key("covered_to")$put(field("as_of")$put(a, b), b)
-    ),
-    "another lookup" = lookups, "columns worked out otherwise" = key("work_out"),
-    "other conditions" = list(
-      same = function(a, b) {
-        key("only")$same(a, b) && identical(a$block$said$only, b$block$said$only)
-      },
-      put = function(a, b) {
-        a$block$said$only <- b$block$said$only
-        key("only")$put(a, b)
-      }
-    ),
-    "another calendar" = calendars, "another measure" = key("measures")
-  )
+}
+
+before_and_now <- function(what, before, now) {
+  said <- function(text) if (length(text) == 0L) "nothing" else paste(as.character(unlist(text)), collapse = ", ")
+  paste0(if (nzchar(what)) paste0(what, " "), said(before), " before, now ", said(now))
+}
+
+conditions_texts <- function(only) {
+  vapply(conditions_said(only), function(one) {
+    if (nzchar(one$called)) paste0(one$called, " (", one$text, ")") else one$text
+  }, "")
+}
+
+named_told <- function(before, now) {
+  names <- union(names(before), names(now))
+  other <- Filter(function(name) !identical(before[[name]], now[[name]]), names)
+  vapply(other, function(name) before_and_now(paste0(plain_words(name), ":"), before[[name]], now[[name]]), "")
+}
+
+# Which lookups differ, and in how many rows.
+lookups_told <- function(a, b) {
+  known <- lapply(list(a, b), function(terms) {
+    names <- vapply(terms$said$lookups, function(one) {
+      tools::file_path_sans_ext(basename(as.character(one$file)))
+    }, "")
+    stats::setNames(terms$lookups, names)
+  })
+  unlist(lapply(union(names(known[[1L]]), names(known[[2L]])), function(name) {
+    here <- vapply(known, function(one) name %in% names(one), NA)
+    if (!all(here)) paste(name, if (here[1L]) "no longer" else "now")
+      else rows_told(name, known[[1L]][[name]], known[[2L]][[name]])
+  }))
+}
+
+rows_told <- function(name, before, now) {
+  if (same_tables(list(before), list(now))) {
+    return(NULL)
+  }
+  rows <- lapply(list(before, now), function(table) row_keys(lapply(table, as.character), "line"))
+  n <- length(union(setdiff(rows[[1L]], rows[[2L]]), setdiff(rows[[2L]], rows[[1L]])))
+  paste0(name, ", ", format_count(n), if (n == 1L) " row that is" else " rows that are", " not in both")
 }
 
 same_tables <- function(a, b) {
@@ -118,23 +167,23 @@ same_tables <- function(a, b) {
   }, NA))
 }
 
-# The terms between two, a step for each part that differs: list(words, table). A part that makes no sense
+# The terms between two, a step for each part that differs: list(words, table, told). A part that makes no sense
 # without the next is put in with it.
 terms_between <- function(before, after, try_terms) {
   steps <- list()
   at <- before
-  words <- character()
-  parts <- term_parts()
-  for (name in names(parts)) {
-    if (parts[[name]]$same(at, after)) next
-    at <- parts[[name]]$put(at, after)
-    words <- c(words, name)
+  words <- told <- character()
+  for (part in term_parts()) {
+    if (part$same(at, after)) next
+    told <- c(told, paste0(sentence_case(part$words), ": ", paste(part$told(at, after), collapse = "; "), "."))
+    at <- part$put(at, after)
+    words <- c(words, part$words)
     table <- try_terms(at)
     if (!is.null(table)) {
-      steps <- c(steps, list(list(words = joined_words(words), table = table)))
-      words <- character()
+      steps <- c(steps, list(list(words = joined_words(words), table = table, told = told)))
+      words <- told <- character()
     }
   }
-  if (length(words) > 0L) steps <- c(steps, list(list(words = joined_words(words), table = NULL)))
+  if (length(words) > 0L) steps <- c(steps, list(list(words = joined_words(words), table = NULL, told = told)))
   steps
 }

@@ -85,6 +85,7 @@ reasons_sheet <- function(x) {
     })
   )
   notes <- c(
+    x$told,
     if (length(x$missing) > 0L) paste0(sentence_case(joined_words(plain_words(x$missing))),
       " cannot be compared: it is no measure of both."),
     if (x$apart > 0L) paste0(format_count(x$apart), if (x$apart == 1L) " figure of a period that is none"

@@ -83,6 +83,9 @@ own_columns <- function(page) {
 # As the file of a build holds it: list(said: what JSON tells of it, bytes).
 packed_orders <- function(kept) {
   states <- kept$states
+  if (is.null(states) && length(kept$lines) == 0L) {
+    return(list(said = list(), bytes = raw()))
+  }
   data <- if (is.null(states)) kept$lines else c(states$rows, states$some)
   columns <- lapply(unname(as.list(data)), packed_column)
   said <- list(

@@ -139,13 +139,17 @@ test_that("another condition, lookup, measure, column or calendar is told by its
         "work_out: {amount: amount * 2}\nmeasures:", lines)
     }
   )
+  said <- c("Other conditions" = "Other conditions: now also: amount > 105.",
+    "Another measure" = "Another measure: sales: sum(amount) before, now sum(amount) + 5.",
+    "Columns worked out otherwise" = "amount: nothing before, now amount * 2.")
   for (words in names(terms)) {
     folder <- yard(yard_orders())
     built_yard(folder)
     file <- file.path(folder, "yard.yml")
     writeLines(terms[[words]](readLines(file)), file)
     text <- built_yard(folder, today = "2026-10-01")$text
-    expect_match(text, paste0(words, " +[+\u2212]"), label = words)
+    expect_match(text, paste0(words, " +[0-9]* *[+\u2212]"), label = words)
+    expect_match(text, said[[words]], fixed = TRUE, label = words)
     expect_no_match(text, "Lines (gone|changed|entered)", label = words)
   }
   folder <- yard(yard_orders(), page = c("  - changes: {by: town, show: sales}",
@@ -153,7 +157,8 @@ test_that("another condition, lookup, measure, column or calendar is told by its
   built_yard(folder)
   utils::write.csv(data.frame(depot = c("Skelby", "Garrick"), town = c("North", "North")),
     file.path(folder, "depots.csv"), row.names = FALSE)
-  expect_match(built_yard(folder, today = "2026-10-01")$text, "Another lookup")
+  text <- built_yard(folder, today = "2026-10-01")$text
+  expect_match(text, "Another lookup: depots, 2 rows that are not in both.", fixed = TRUE)
   folder <- yard(yard_orders(), "calendars: {fiscal: 'fiscal:July'}",
     page = c("  - changes: {by: quarter, show: sales}", "  - rollup: {by: quarter, show: sales}"))
   built_yard(folder)
