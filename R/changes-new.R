@@ -64,17 +64,6 @@ changes.drystack_table <- function(before, after, key = NULL, ...) {
 
 axes_named <- function(x) if (length(x$ask$axes) == 0L) "nothing" else joined_words(names(x$ask$axes))
 
-# The order lines of a daybook as they were given, only those known on its day where it has one.
-lines_of_book <- function(book, names = book$made$names) {
-  engine <- engine_of(book)
-  rows <- rows_as_known(book)
-  columns <- lapply(names, function(name) {
-    line_values(engine, column_node(name, book$made$columns[[name]]), rows)
-  })
-  structure(columns, names = names, class = "data.frame",
-    row.names = seq_len(length(columns[[1L]])))
-}
-
 # Orders as they can be asked under other terms: order lines in memory, else where they are.
 orders_of_book <- function(book) engine_of(book)$given %||% lines_of_book(book)
 

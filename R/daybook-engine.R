@@ -18,6 +18,7 @@
 # count_lines, distinct_values, sum_of_lines: of the order lines of a cell, how many there are, the
 #   values of an expression, and its plain sum (list(value, added: the sizes of what was added,
 #   known: how many values are))
+# lines_as_given(engine, ids, scope): columns of all order lines that meet some conditions, in any order
 # rows_of_orders(engine, rows): where such places are in the orders as they were given
 # orders_part(engine, rows): an engine of these orders only; number_lines() numbers its lines for a
 #   listing, and period_column() gives it a column of periods
@@ -43,6 +44,7 @@ count_lines <- function(engine, part) UseMethod("count_lines")
 distinct_values <- function(engine, part, tree) UseMethod("distinct_values")
 sum_of_lines <- function(engine, part, tree) UseMethod("sum_of_lines")
 left_out <- function(engine, book) UseMethod("left_out")
+lines_as_given <- function(engine, ids, scope) UseMethod("lines_as_given")
 rows_of_orders <- function(engine, rows) UseMethod("rows_of_orders")
 orders_part <- function(engine, rows) UseMethod("orders_part")
 number_lines <- function(engine, per) UseMethod("number_lines")

@@ -57,16 +57,9 @@ odd_entries <- function(book, name, column) {
   )
 }
 
-# The rows of the orders that are known on the day of a daybook, NULL for all.
-rows_as_known <- function(book) {
+# The order lines of a daybook as they were given, only those known on its day where it has one.
+lines_of_book <- function(book, names = book$made$names) {
   known <- Filter(function(one) isTRUE(one$known), book$scope)
-  if (length(known) == 0L) {
-    return(NULL)
-  }
-  engine <- engine_of(book)
-  met <- lapply(known, function(one) {
-    day <- as.Date(line_values(engine, one$tree$args[[1L]]))
-    !is.na(day) & day <= one$tree$args[[2L]]$value
-  })
-  which(Reduce(`&`, met))
+  columns <- lines_as_given(engine_of(book), book$made$columns[names], known)
+  structure(columns, names = names, class = "data.frame", row.names = seq_len(length(columns[[1L]])))
 }

@@ -12,16 +12,31 @@ new_store <- function() {
   store
 }
 
+# Some columns as they are selected; what no ask can read is shown as text.
+selected_columns <- function(engine, names) {
+  lapply(names, function(name) {
+    rlang::try_fetch(sql_of_source(engine, name), drystack_error_column = function(e) {
+      sql_as_text(engine$db, name)
+    })
+  })
+}
+
+# Lines that need no place among the orders do not go through the store.
+#' @export
+lines_as_given.drystack_database_engine <- function(engine, ids, scope) {
+  check_lines_fetched(engine, engine$rows)
+  query <- new_query(engine)
+  x <- selected_columns(engine, vapply(ids, function(id) engine$meanings[[id]]$name, ""))
+  out <- paste0(vapply(x, sql_out, "", db = engine$db), " AS c", seq_along(x), collapse = ", ")
+  found <- database_rows(engine$db, paste0("SELECT ", out, " ", sql_from(query),
+    sql_where(sql_conditions_met(query, scope))))
+  unname(Map(values_out, found, x, MoreArgs = list(db = engine$db)))
+}
+
 # All columns of some order lines: list(columns: as they come out, key: the texts of their key).
 fetched_columns <- function(engine, query, conditions) {
   names <- engine$db$columns
-  x <- lapply(names, function(name) {
-    # What no ask can read is shown as text.
-    rlang::try_fetch(sql_of_source(engine, name), drystack_error_column = function(e) {
-      sql_as_text(engine$db,
-        name)
-    })
-  })
+  x <- selected_columns(engine, names)
   out <- vapply(x, sql_out, "", db = engine$db)
   key <- sql_key(engine$db)
   selected <- c(paste0(out, " AS c", seq_along(out)), if (!is.null(key)) paste0(key, " AS k", seq_along(key)))

@@ -22,6 +22,13 @@ distinct_values.drystack_engine <- function(engine, part, tree) {
   unique(line_values(engine, tree, order_lines(engine, part)))
 }
 
+#' @export
+lines_as_given.drystack_engine <- function(engine, ids, scope) {
+  met <- lapply(scope, function(one) line_values(engine, one$tree) %in% TRUE)
+  rows <- if (length(met) > 0L) which(Reduce(`&`, met))
+  lapply(unname(ids), function(id) line_values(engine, column_node("", id), rows))
+}
+
 # By R's own sum().
 #' @export
 sum_of_lines.drystack_engine <- function(engine, part, tree) {
