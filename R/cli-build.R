@@ -5,7 +5,7 @@ build_options <- function() {
     option("as-of", "DATE", "2026-08-31, last month end, last order, last closed month, today"),
     option("set", "NAME=VALUE", "the value of a parameter", many = TRUE),
     option("out", "FOLDER", "where to write (default: here)"),
-    option("format", "ENDINGS", "html,xlsx,... (default: what the report says)"),
+    option("format", "ENDINGS", "html,xlsx,... (default: what the report says)", many = TRUE),
     option("each", "COLUMN", "one report for each member of a column"),
     option("compare", "CALENDAR", "build by another of its calendars too"),
     flag("strict", "what is expected and does not hold is an error; nothing is written"),

@@ -33,7 +33,7 @@ command_calendar <- function(args) {
 }
 
 words_by_comma <- function(text) {
-  if (is.null(text)) character() else trimws(strsplit(text, ",", fixed = TRUE)[[1L]])
+  if (is.null(text)) character() else trimws(unlist(strsplit(text, ",", fixed = TRUE)))
 }
 
 # The days said, or the calendar's year that holds the first day said, or today.

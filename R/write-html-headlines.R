@@ -11,7 +11,9 @@ html_headlines <- function(sheet) {
       html_line(sheet$history[[i]], column_label(sheet, "history")), "</li>"
     )
   }, "")
-  c("<ul class=\"headlines\">", items, "</ul>")
+  # The longest figure fits its box, and the others are as large.
+  wide <- max(nchar(column_text(sheet, "figure"), "width"))
+  c(paste0("<ul class=\"headlines\" style=\"--wide:", wide, "\">"), items, "</ul>")
 }
 
 column_text <- function(sheet, name) {

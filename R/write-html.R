@@ -15,7 +15,8 @@ html_lines <- function(document) {
     "</head>",
     "<body>",
     "<main>",
-    "<header>",
+    # The head stands on the page of what it heads.
+    paste0("<header", html_class(if (begins_turned(document)) "turned"), ">"),
     paste0("<h1>", html_text(document$title), "</h1>"),
     html_paragraphs(document$subtitle, "subtitle"),
     html_paragraphs(fact_line(document$facts), "facts"),
@@ -29,12 +30,21 @@ html_lines <- function(document) {
   )
 }
 
+begins_turned <- function(document) {
+  !document$contents && length(document$blocks) > 0L && isTRUE(document$blocks[[1L]]$turned)
+}
+
 # Notes of the whole, then how it was made.
 html_end <- function(document) {
+  # It stands on the page of the last part.
+  last <- document$blocks[[max(length(document$blocks), 1L)]]
+  turned <- isTRUE(last$turned)
   c(
+    if (turned) "<div class=\"turned\">",
     html_notes(document$notes, "footer"),
     if (length(document$about) > 0L) c("<section class=\"about\">", "<h2>About these figures</h2>",
-      html_paragraphs(document$about, "said"), "</section>")
+      html_paragraphs(document$about, "said"), "</section>"),
+    if (turned) "</div>"
   )
 }
 
@@ -108,7 +118,7 @@ html_section <- function(block, number, level) {
 # Figures stand in the page itself, as drawings.
 html_figure <- function(block) {
   c(
-    "<figure>",
+    paste0("<figure class=\"of-", block$across, "\">"),
     paste0("<img alt=\"", html_attribute(figure_words(block)), "\" src=\"", figure_svg_uri(block), "\">"),
     "</figure>"
   )
@@ -130,12 +140,14 @@ html_body <- function(sheet) {
   if (identical(sheet$layout, "headlines")) html_headlines(sheet) else html_table(sheet)
 }
 
-# Tables that fit a page are not split.
+# Tables that fit a page are not split: of so many rows, unless they say otherwise.
 rows_of_few <- 40L
+
+are_few <- function(rows, sheet) length(rows) <= (sheet$few %||% rows_of_few)
 
 html_table <- function(sheet) {
   c(
-    paste0("<div class=\"wide", if (length(sheet$role) <= rows_of_few) " few",
+    paste0("<div class=\"wide", if (are_few(sheet$role, sheet)) " few",
       "\" tabindex=\"0\" role=\"region\" aria-label=\"Table\">"),
     if (is.null(sheet$widths)) "<table>" else "<table style=\"width:100%\">",
     paste0("<caption>", html_text(sheet$title), "</caption>"),
@@ -190,7 +202,7 @@ html_groups <- function(sheet) {
   rows <- html_rows(sheet)
   groups <- split(rows, cumsum(c(TRUE, row_group_starts(sheet)[-1L]))[seq_along(rows)])
   unlist(lapply(groups, function(rows) {
-    c(if (length(rows) <= rows_of_few) "<tbody class=\"few\">" else "<tbody>", rows, "</tbody>")
+    c(if (are_few(rows, sheet)) "<tbody class=\"few\">" else "<tbody>", rows, "</tbody>")
   }), use.names = FALSE)
 }
 

@@ -46,7 +46,16 @@ printed_document <- function(document) {
     list(block)
   }
   document$blocks <- unlist(lapply(document$blocks, fit), recursive = FALSE)
+  for (i in seq_along(document$blocks)) {
+    if (document$blocks[[i]]$kind == "table") document$blocks[[i]]$sheet$few <- rows_that_fit(document, i)
+  }
   document
+}
+
+# How many rows stand on one page; the first part stands under the head.
+rows_that_fit <- function(document, i) {
+  upright <- (document$orientation == "portrait") != isTRUE(document$blocks[[i]]$turned)
+  (if (upright) rows_of_few else 26L) - (if (i == 1L) 8L else 0L)
 }
 
 # A table wider than the paper turns the page where it fits so, else it is cut into parts that fit, each

@@ -174,7 +174,7 @@ test_that("build, save, format, watch and completion work from the command line"
   expect_match(got$err, "wrote .*monthly.txt wrote .*monthly.json")
   expect_match(
     said("build", report, "--as-of", "2026-08-31", "--set", "depot=Skelby",
-      "--out", out, "--format", "txt,json")$err,
+      "--out", out, "--format", "txt", "--format", "json")$err,
     "nothing has changed"
   )
   summary <- jsonlite::fromJSON(paste(said("build", report, "--out", out, "--format", "txt", "--json")$out,

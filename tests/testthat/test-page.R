@@ -83,6 +83,13 @@ test_that("paper says which report goes on, and which group of a long table", {
   }
   turned <- printed_document(as_document(report(wide(9), title = "Wide")))$blocks
   expect_identical(vapply(turned, `[[`, NA, "turned"), TRUE)
+  # What heads and ends the page stands on the turned page too, which has fewer rows.
+  expect_true(begins_turned(list(contents = FALSE, blocks = turned)))
+  expect_lt(turned[[1L]]$sheet$few, rows_of_few)
+  page <- printed_document(as_document(report(wide(9), title = "Wide")))
+  html <- html_lines(page)
+  expect_identical(sum(html == "<header class=\"turned\">"), 1L)
+  expect_identical(sum(html == "<div class=\"turned\">"), 1L)
   cut <- printed_document(as_document(report(wide(30), title = "Wide")))$blocks
   expect_gt(length(cut), 2L)
   figures <- unlist(lapply(cut, function(block) vapply(block$sheet$columns[-1L], `[[`, "", "name")))
