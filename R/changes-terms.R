@@ -66,8 +66,9 @@ table_of_terms <- function(terms, lines) {
   standing_block(terms$block$kind, block, source, book, values(book), list("page", 1L))
 }
 
-# What can be said otherwise in new terms, in the order in which it is put in. Of each: its words; same, whether
-# two terms agree in it; put, the first terms with it as the second have it; told, what differs, before and now.
+# What can be said otherwise in new terms, in the order in which it is put in. Of each: its words; same,
+# whether two terms agree in it; put, the first terms with it as the second have it; told, what differs,
+# before and now.
 term_parts <- function() {
   list(
     new_term_part("a later as-of date", keys = "covered_to", fields = "as_of", told = function(a, b) {
@@ -120,7 +121,9 @@ new_term_part <- function(words, keys, told, fields = character(), block = chara
 }
 
 before_and_now <- function(what, before, now) {
-  said <- function(text) if (length(text) == 0L) "nothing" else paste(as.character(unlist(text)), collapse = ", ")
+  said <- function(text) {
+    if (length(text) == 0L) "nothing" else paste(as.character(unlist(text)), collapse = ", ")
+  }
   paste0(if (nzchar(what)) paste0(what, " "), said(before), " before, now ", said(now))
 }
 
@@ -133,7 +136,8 @@ conditions_texts <- function(only) {
 named_told <- function(before, now) {
   names <- union(names(before), names(now))
   other <- Filter(function(name) !identical(before[[name]], now[[name]]), names)
-  vapply(other, function(name) before_and_now(paste0(plain_words(name), ":"), before[[name]], now[[name]]), "")
+  vapply(other, function(name) before_and_now(paste0(plain_words(name), ":"), before[[name]], now[[name]]),
+    "")
 }
 
 # Which lookups differ, and in how many rows.
@@ -167,15 +171,16 @@ same_tables <- function(a, b) {
   }, NA))
 }
 
-# The terms between two, a step for each part that differs: list(words, table, told). A part that makes no sense
-# without the next is put in with it.
+# The terms between two, a step for each part that differs: list(words, table, told). A part that makes no
+# sense without the next is put in with it.
 terms_between <- function(before, after, try_terms) {
   steps <- list()
   at <- before
   words <- told <- character()
   for (part in term_parts()) {
     if (part$same(at, after)) next
-    told <- c(told, paste0(sentence_case(part$words), ": ", paste(part$told(at, after), collapse = "; "), "."))
+    told <- c(told, paste0(sentence_case(part$words), ": ", paste(part$told(at, after), collapse = "; "),
+      "."))
     at <- part$put(at, after)
     words <- c(words, part$words)
     table <- try_terms(at)
@@ -184,6 +189,7 @@ terms_between <- function(before, after, try_terms) {
       words <- told <- character()
     }
   }
-  if (length(words) > 0L) steps <- c(steps, list(list(words = joined_words(words), table = NULL, told = told)))
+  if (length(words) > 0L) steps <- c(steps, list(list(words = joined_words(words), table = NULL,
+    told = told)))
   steps
 }
