@@ -2,8 +2,8 @@
 # standing report says them, and read as those are. So it goes into an address and back.
 #
 # kind: "table", "listing" or "headlines"
-# measures: for each list(name, text, label, format, total, hidden): "" where nothing is said; a hidden
-#   one is only spoken of
+# measures: for each list(name, text, label, format, total, more, hidden): "" where nothing is said; more:
+#   what else measure() is told, such as marks and bars; a hidden one is only spoken of
 # rows, cols, lines, per: axes as words (the groups of a listing are its rows)
 # work_out: columns made on the way, by name; only: conditions
 # latest, from, to, complete: the dates shown; as_of, covered_to, closed_after, closed_on: as said
@@ -20,8 +20,8 @@ empty_ask <- function() {
   )
 }
 
-explored_measure <- function(name, text, label = "", format = "", total = "", hidden = FALSE) {
-  list(name = name, text = text, label = label, format = format, total = total, hidden = hidden)
+explored_measure <- function(name, text, label = "", format = "", total = "", more = "", hidden = FALSE) {
+  list(name = name, text = text, label = label, format = format, total = total, more = more, hidden = hidden)
 }
 
 # What is asked again next time a table is open: the daybook without what the sentence says.
@@ -155,7 +155,7 @@ measure_text <- function(measure) {
   more <- c(
     if (nzchar(measure$label)) paste("label =", value_text(measure$label)),
     if (nzchar(measure$format)) paste("format =", measure$format),
-    if (nzchar(measure$total)) paste("total =", measure$total)
+    if (nzchar(measure$total)) paste("total =", measure$total), if (nzchar(measure$more)) measure$more
   )
   if (length(more) == 0L) measure$text else arguments_text("measure", c(measure$text, more))
 }

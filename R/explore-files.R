@@ -17,11 +17,10 @@ said_save <- function(app, window, said) {
   path <- file_in_folder(app$folder, act_text(said, "file"), c("yml", "yaml"))
   part <- if (length(page$blocks) > 0L) explored_report(page, seen$base, seen$made)
     else table_of_window(window)
-  lines <- standing_lines(part, app$folder, ask = act_texts(said, "parameters"))
+  lines <- standing_lines(part, app$folder, ask = act_texts(said, "parameters"), braced = page$braced)
   write_whole(path, function(aside) write_text_lines(lines, aside))
   tell_window(window, "written", list(files = list(path)))
 }
-
 
 said_write <- function(app, window, said) {
   seen <- seen_of(window)

@@ -1,14 +1,29 @@
-# The page being made in the explorer: its title and its blocks, each an ask shown as a table or a figure.
+# The page being made in the explorer: its title, its look, and its blocks, each an ask shown as a table or a
+# figure, or a text.
 #
-# blocks: for each list(ask, as: "table" or "figure", label: "" for none)
+# look: what report() is told of the page
+# asked, braced: of a report that was opened, the parts it asked for, and the texts it had with braces, by
+#   what they became
+# blocks: see new_page_block()
 
-empty_page <- function() list(title = "", blocks = list())
+empty_page <- function() {
+  list(title = "", look = list(subtitle = character(), footnotes = character(), contents = FALSE,
+    notes = "full",
+    paper = "A4", orientation = "portrait"), asked = character(), braced = list(), blocks = list())
+}
+
+# as: "table", "figure" or "text", which has a text and no ask of its own; label: "" for none; beside: TRUE
+# where it stands beside the block before it.
+new_page_block <- function(ask, as, label = "", text = "", beside = FALSE, axis_labels = list()) {
+  list(ask = ask, as = as, label = label, text = text, beside = beside, axis_labels = axis_labels)
+}
 
 page_acts <- function() {
   list(
     add_block = on_page(function(page, act, ask) {
-      as <- check_choice(act_text(act, "as", "table"), block_forms, "as")
-      page$blocks <- c(page$blocks, list(list(ask = ask, as = as, label = act_text(act, "label", ""))))
+      as <- check_choice(act_text(act, "as", "table"), c(block_forms, "text"), "as")
+      text <- if (as == "text") act_text(act, "text") else ""
+      page$blocks <- c(page$blocks, list(new_page_block(ask, as, act_text(act, "label", ""), text)))
       page
     }),
     drop_block = on_page(function(page, act, ask) {
@@ -16,30 +31,54 @@ page_acts <- function() {
       page
     }),
     move_block = on_page(function(page, act, ask) with_moved(page, "blocks", act)),
-    set_block = on_page(function(page, act, ask) {
-      at <- act_at(act, length(page$blocks))
-      if (!is.null(act$as)) page$blocks[[at]]$as <- check_choice(act_text(act, "as"), block_forms, "as")
-      if (!is.null(act$label)) page$blocks[[at]]$label <- act_text(act, "label")
-      page
-    }),
+    set_block = on_page(act_set_block),
     title_page = on_page(function(page, act, ask) {
       page$title <- act_text(act, "title")
       page
     }),
+    set_page = on_page(function(page, act, ask) {
+      key <- check_choice(act_text(act, "key"), names(page_choices), "key")
+      page$look[[key]] <- check_choice(act_text(act, "value"), page_choices[[key]], key)
+      page
+    }),
     # A block of the page as the ask that is looked at.
     show_block = function(now, act) {
-      now$ask <- now$page$blocks[[act_at(act, length(now$page$blocks))]]$ask
+      now$ask <- now$page$blocks[[asked_block(now$page, act)]]$ask
       now
     },
     # What is looked at instead of a block.
     replace_block = on_page(function(page, act, ask) {
-      page$blocks[[act_at(act, length(page$blocks))]]$ask <- ask
+      page$blocks[[asked_block(page, act)]]$ask <- ask
       page
     })
   )
 }
 
 block_forms <- c("table", "figure")
+
+page_choices <- list(notes = c("full", "brief", "none"), paper = c("A4", "letter"),
+  orientation = c("portrait", "landscape"))
+
+act_set_block <- function(page, act, ask) {
+  at <- act_at(act, length(page$blocks))
+  block <- page$blocks[[at]]
+  if (!is.null(act$as)) {
+    asked_block(page, act)
+    block$as <- check_choice(act_text(act, "as"), block_forms, "as")
+  }
+  if (!is.null(act$label)) block$label <- act_text(act, "label")
+  if (!is.null(act$text)) block$text <- act_text(act, "text")
+  if (!is.null(act$beside)) block$beside <- isTRUE(act$beside)
+  page$blocks[[at]] <- block
+  page
+}
+
+# The place of a block that is no text.
+asked_block <- function(page, act) {
+  at <- act_at(act, length(page$blocks))
+  if (page$blocks[[at]]$as == "text") raise("act", "Block {at} is a text: it asks for nothing.")
+  at
+}
 
 on_page <- function(change) {
   force(change)
@@ -54,12 +93,27 @@ explored_report <- function(page, base, made) {
   if (length(page$blocks) == 0L) {
     raise("act", c("The page has no block yet.", ">" = "Add what is shown: \"add to page\"."))
   }
-  parts <- lapply(page$blocks, function(block) {
-    table <- explored_table(block$ask, explored_book(block$ask, base, made))
-    if (block$as == "table") table else draw_figure(table, explored_figure_kind(table, block$ask$figure))
+  parts <- lapply(page$blocks, explored_block, base = base, made = made)
+  names(parts) <- vapply(page$blocks, `[[`, "", "label")
+  row <- cumsum(!vapply(page$blocks, `[[`, NA, "beside"))
+  rows <- lapply(split(parts, row), function(parts) {
+    if (length(parts) == 1L) parts else list(beside(!!!parts))
   })
-  labels <- vapply(page$blocks, `[[`, "", "label")
-  rlang::exec(report, !!!stats::setNames(parts, labels), title = if (nzchar(page$title)) page$title)
+  names <- lapply(rows, function(parts) if (is.null(names(parts))) "" else names(parts))
+  parts <- stats::setNames(unlist(unname(rows), recursive = FALSE), unlist(names))
+  rlang::exec(report, !!!parts, title = if (nzchar(page$title)) page$title, !!!page$look)
+}
+
+explored_block <- function(block, base, made) {
+  if (block$as == "text") {
+    return(block$text)
+  }
+  table <- explored_table(block$ask, explored_book(block$ask, base, made))
+  if (block$as == "table") {
+    return(table)
+  }
+  with_axis_labels(draw_figure(table, explored_figure_kind(table, block$ask$figure)),
+    unlist(block$axis_labels))
 }
 
 # The kind of figure an ask is drawn as: the one it says where that fits the table, else the first

@@ -143,9 +143,17 @@ said_complete <- function(app, window, said) {
 }
 
 page_told <- function(page) {
-  list(title = page$title, blocks = lapply(page$blocks, function(block) {
-    list(label = block$label, as = block$as, words = block_words(block))
-  }))
+  asks <- Filter(function(block) block$as != "text", page$blocks)
+  list(
+    title = page$title, look = page$look[names(page_choices)], choices = page_choices,
+    parameters = lapply(if (length(asks) > 0L) possible_parameters(asks[[1L]]$ask), function(one) {
+      c(one, list(asked = one$name %in% page$asked))
+    }),
+    blocks = lapply(page$blocks, function(block) {
+      list(label = block$label, as = block$as, text = block$text, beside = block$beside,
+        words = if (block$as == "text") "Text" else block_words(block))
+    })
+  )
 }
 
 block_words <- function(block) {

@@ -52,29 +52,49 @@ likely_date <- function(values) {
   date[1L]
 }
 
-# A standing report: its daybook, and its blocks as a page being made.
+# A standing report: its daybook, and its page as one that is being made.
 opened_report <- function(path, outside = FALSE) {
   source <- read_standing(path)
   options <- list(outside = outside, today = Sys.Date(), strict = FALSE, ask = NULL)
   built <- built_book(source, list(), options)
   opened <- opened_book(built$book, basename(path))
-  blocks <- report_blocks(source, built, opened$state$now$ask)
-  title <- if (is.null(source$said$title)) "" else filled_text(source$said$title, built$values, source,
-    list("title"))
-  ask <- if (length(blocks) > 0L) blocks[[1L]]$ask else opened$state$now$ask
-  opened$state <- new_state(ask, list(title = title, blocks = blocks))
+  page <- opened_page(source, built, opened$state$now$ask)
+  asks <- Filter(function(block) block$as != "text", page$blocks)
+  opened$state <- new_state(if (length(asks) > 0L) asks[[1L]]$ask else opened$state$now$ask, page)
   opened
 }
 
-report_blocks <- function(source, built, ask) {
-  blocks <- Filter(function(block) block$kind != "text", flat_page(source))
-  lapply(blocks, function(block) {
-    said <- block$said
-    path <- block$path
-    label <- if (is.null(said$label)) "" else filled_text(said$label, built$values, source, path)
-    list(ask = ask_of_block(block$kind, said, source, built$values, path, ask),
-      as = if (block$kind == "figure") "figure" else "table", label = label)
-  })
+opened_page <- function(source, built, ask) {
+  said <- source$said
+  figures <- named_figures(source, built$book, built$values)
+  page <- empty_page()
+  text <- function(text, path) {
+    filled <- filled_text(as.character(text), built$values, source, path, figures)
+    if (filled != text && nzchar(filled)) page$braced[[filled]] <<- text
+    filled
+  }
+  if (!is.null(said$title)) page$title <- text(said$title, list("title"))
+  look <- said[intersect(names(said), names(page$look))]
+  page$look[names(look)] <- lapply(look, unlist)
+  if (!is.null(said$subtitle)) page$look$subtitle <- text(said$subtitle, list("subtitle"))
+  page$asked <- names(said$parameters)
+  blocks <- lapply(flat_page(source), opened_block, source = source, values = built$values, ask = ask,
+    text = text)
+  page$blocks <- blocks
+  page
+}
+
+opened_block <- function(block, source, values, ask, text) {
+  said <- block$said
+  # The second of several side by side stands beside the one before.
+  beside <- "beside" %in% block$path && utils::tail(block$path, 1L)[[1L]] > 1L
+  if (block$kind == "text") {
+    return(new_page_block(ask, "text", text = text(said, block$path), beside = beside))
+  }
+  new_page_block(ask_of_block(block$kind, said, source, values, block$path, ask),
+    if (block$kind == "figure") "figure" else "table",
+    label = if (is.null(said$label)) "" else text(said$label, block$path), beside = beside,
+    axis_labels = as.list(unlist(said$axis_labels)))
 }
 
 # A block of a report as an ask: the report's conditions and dates, then its own.
@@ -86,7 +106,7 @@ ask_of_block <- function(kind, said, source, values, path, ask) {
   ask$cols <- texts("cols")
   ask$lines <- texts("lines")
   ask$per <- c(texts("per"), "")[1L]
-  ask$measures <- report_measures(said, source, fill)
+  ask$measures <- report_measures(said, source, values, fill)
   ask$only <- c(ask$only, unlist(lapply(texts("only"), fill)))
   ask <- with_said(ask, block_dates(said, fill))
   side <- function(said, plain) {
@@ -109,20 +129,27 @@ ask_of_block <- function(kind, said, source, values, path, ask) {
 }
 
 # The measures of the report that a block speaks of, those it does not show hidden; then its own.
-report_measures <- function(said, source, fill) {
+report_measures <- function(said, source, values, fill) {
   spoken <- spoken_of(source$said$measures, unlist(said[c("show", "sort", "keep", "against")]))
   items <- shown_items(said, source$said$measures)
   shown <- vapply(items, `[[`, "", "name")
   of_report <- Map(function(one, name) {
     if (!is.list(one)) one <- list(show = one)
     explored_measure(name, fill(one$show), one$label %||% "", one$format %||% "", one$total %||% "",
-      !name %in% shown)
+      more_said(one, name, source, values), !name %in% shown)
   }, spoken, names(spoken))
   own <- Filter(function(item) !is.null(item$own), items)
   own <- lapply(own, function(item) explored_measure(item$name, fill(item$own)))
   measures <- c(unname(of_report), own)
   names <- vapply(measures, `[[`, "", "name")
   measures[order(match(names, shown), na.last = FALSE)]
+}
+
+# What a measure is told beside its label, format and total, as measure() takes it.
+more_said <- function(one, name, source, values) {
+  given <- as.list(measure_said(one, name, source, values, list("measures", name))$expr)
+  more <- given[intersect(names(given), c("description", "marks", "bar", "history"))]
+  paste(names(more), "=", vapply(more, deparse1, ""), collapse = ", ", recycle0 = TRUE)
 }
 
 block_dates <- function(said, fill) {

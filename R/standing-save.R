@@ -31,11 +31,12 @@ as_standing <- function(x, file, orders = NULL, title = NULL, ask = character())
   write_whole(file, function(aside) write_text_lines(lines, aside))
 }
 
-# The report as its file: what is asked for, and how to ask for more, where anything is.
-standing_lines <- function(x, folder, orders = NULL, title = NULL, ask = character()) {
+# The report as its file: what is asked for, and how to ask for more, where anything is. braced: texts with
+# braces, by what they became.
+standing_lines <- function(x, folder, orders = NULL, title = NULL, ask = character(), braced = list()) {
   said <- standing_of(x, folder, orders, title)
   check_no_braces(said)
-  said <- with_parameters(said, ask)
+  said <- with_braces(with_parameters(said, ask), braced)
   c(schema_line(), if (length(ask) > 0L) parameter_hint(), yaml_text(said))
 }
 
@@ -113,6 +114,25 @@ check_no_braces <- function(said) {
       ">" = "Rename the columns and measures, or give the report a title without braces."
     ))
   }
+}
+
+# Titles and texts as they were written, where the report knows all that they speak of.
+with_braces <- function(said, braced) {
+  known <- c("as_of", names(said$parameters), names(said$measures))
+  again <- function(text) {
+    written <- if (length(text) == 1L) braced[[as.character(text)]]
+    if (!is.null(written) && all(braced_names(written) %in% known)) written else text
+  }
+  blocks <- function(page) {
+    lapply(page, function(block) {
+      if (!is.null(block$text)) block$text <- again(block$text)
+      if (!is.null(block$beside)) block$beside <- blocks(block$beside)
+      block
+    })
+  }
+  for (key in intersect(c("title", "subtitle"), names(said))) said[[key]] <- again(said[[key]])
+  said$page <- blocks(said$page)
+  said
 }
 
 check_saved_texts <- function(texts) {

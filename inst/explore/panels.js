@@ -95,7 +95,7 @@ function drawBecomes(told) {
 
 function saveForm(title, file, what, parameters) {
   const boxes = (parameters || []).map((one) => {
-    const box = made("input", { type: "checkbox", value: one.name, id: "ask-" + one.name });
+    const box = made("input", { type: "checkbox", value: one.name, id: "ask-" + one.name, checked: Boolean(one.asked) });
     return made("label", { className: "check", htmlFor: box.id }, [box, " ask for " + one.says]);
   });
   const name = made("input", { value: file, id: "file-" + what, size: 18 });
@@ -122,31 +122,49 @@ function drawPage() {
   openPanel("page", "The page being made", [
     made("p", {}, [
       made("button", { type: "button", textContent: "Add the table", onclick: () => act({ do: "add_block", as: "table" }) }), " ",
-      made("button", { type: "button", textContent: "Add the figure", onclick: () => act({ do: "add_block", as: "figure" }) }),
+      made("button", { type: "button", textContent: "Add the figure", onclick: () => act({ do: "add_block", as: "figure" }) }), " ",
+      made("button", { type: "button", textContent: "Add a text", onclick: () => act({ do: "add_block", as: "text", text: "" }) }),
     ]),
     made("p", {}, [made("label", { htmlFor: "page-title", textContent: "Title " }), title]),
+    made("p", { className: "look" }, Object.keys(page.choices).map((key) => pageChoice(key, page))),
     made("ol", { className: "blocks" }, blocks),
     ...(blocks.length > 0 ? [
       saveForm("Write it (.html .pdf .xlsx .md)", "page.html", "write"),
-      saveForm("Save it as a standing report", "page.yml", "save", [{ name: "as_of", says: "the as-of date" }]),
+      saveForm("Save it as a standing report", "page.yml", "save", page.parameters),
     ] : []),
   ]);
+}
+
+function pageChoice(key, page) {
+  const select = made("select", { id: "page-" + key });
+  for (const value of page.choices[key]) {
+    select.append(made("option", { value, textContent: value, selected: value === page.look[key] }));
+  }
+  select.onchange = () => act({ do: "set_page", key, value: select.value });
+  return made("label", { htmlFor: select.id }, [key.charAt(0).toUpperCase() + key.slice(1) + " ", select]);
 }
 
 function pageBlock(block, at, n) {
   const button = (text, what, off) => made("button", {
     type: "button", textContent: text, disabled: Boolean(off), onclick: () => act(what),
   });
-  const label = made("input", { value: block.label, placeholder: block.words, ariaLabel: "Label of block " + at });
-  label.onchange = () => act({ do: "set_block", at, label: label.value });
+  const asked = block.as !== "text";
+  const name = asked ? made("input", { value: block.label, placeholder: block.words, ariaLabel: "Label of block " + at })
+    : made("textarea", { value: block.text, rows: 2, ariaLabel: "Text of block " + at });
+  name.onchange = () => act(asked ? { do: "set_block", at, label: name.value } : { do: "set_block", at, text: name.value });
+  const beside = made("input", { type: "checkbox", id: "beside-" + at, checked: block.beside, disabled: at === 1 });
+  beside.onchange = () => act({ do: "set_block", at, beside: beside.checked });
   return made("li", {}, [
-    label, made("span", { textContent: " " + block.words + ", as a " + block.as + " " }),
+    name, made("span", { textContent: asked ? " " + block.words + ", as a " + block.as + " " : " a text " }),
     made("span", { className: "buttons" }, [
+      made("label", { className: "check", htmlFor: beside.id }, [beside, " beside the one above"]),
       button("Up", { do: "move_block", at, to: at - 1 }, at === 1),
       button("Down", { do: "move_block", at, to: at + 1 }, at === n),
-      button(block.as === "table" ? "As a figure" : "As a table",
-        { do: "set_block", at, as: block.as === "table" ? "figure" : "table" }),
-      button("Show", { do: "show_block", at }), button("Put what is shown here", { do: "replace_block", at }),
+      ...(asked ? [
+        button(block.as === "table" ? "As a figure" : "As a table",
+          { do: "set_block", at, as: block.as === "table" ? "figure" : "table" }),
+        button("Show", { do: "show_block", at }), button("Put what is shown here", { do: "replace_block", at }),
+      ] : []),
       button("Remove", { do: "drop_block", at }),
     ]),
   ]);

@@ -162,3 +162,46 @@ test_that("a page gathers asks, in an order of one's own", {
   expect_identical(length(after_act(state, list(do = "drop_block", at = 1L))$now$page$blocks), 1L)
   expect_error(explored_report(empty_page(), base, new.env()), class = "drystack_error_act")
 })
+
+test_that("a page has texts, blocks side by side, and a look of its own", {
+  base <- explored_orders()
+  state <- state_of(base, list(do = "add_block"), list(do = "add_block", as = "text",
+    text = "Seen by the yard."),
+    list(do = "add_block", as = "figure"), list(do = "set_block", at = 3L, beside = TRUE),
+    list(do = "set_page", key = "orientation", value = "landscape"))
+  page <- state$now$page
+  report <- explored_report(page, base, new.env())
+  expect_identical(report$look$orientation, "landscape")
+  expect_length(report$parts, 2L)
+  expect_s3_class(report$parts[[2L]], "drystack_beside")
+  expect_identical(report$parts[[2L]]$parts[[1L]], "Seen by the yard.")
+  expect_error(after_act(state, list(do = "show_block", at = 2L)), class = "drystack_error_act")
+  expect_error(after_act(state, list(do = "set_block", at = 2L, as = "figure")), class = "drystack_error_act")
+  expect_error(after_act(state, list(do = "set_page", key = "paper", value = "A5")))
+  expect_error(after_act(state, list(do = "set_page", key = "asked", value = "x")))
+  again <- after_act(state, list(do = "set_block", at = 2L, text = "{as_of}"))
+  expect_error(standing_lines(explored_report(again$now$page, base, new.env()), ".", "o.csv"),
+    class = "drystack_error_standing")
+})
+
+test_that("a report that is opened is saved with all it had: texts, marks, bars, rows, looks", {
+  folder <- withr::local_tempdir()
+  file.copy(system.file("extdata", demo_data, package = "drystack"), folder)
+  reports <- c(demo_reports(), monthly = system.file("extdata", "monthly.yml", package = "drystack"))
+  text_of <- function(file) {
+    built <- build_report(file, list(as_of = "2026-08-31"), file.path(folder, "out"), "txt")
+    readLines(built$files, encoding = "UTF-8")
+  }
+  for (name in setdiff(names(reports), "customer-statement")) {
+    file <- file.path(folder, paste0(name, ".yml"))
+    file.copy(reports[[name]], file)
+    opened <- opened_report(file)
+    page <- opened$state$now$page
+    base <- explore_base(opened$open(list()))
+    again <- file.path(folder, "again.yml")
+    writeLines(standing_lines(explored_report(page, base, new.env()), folder, ask = intersect(page$asked,
+      "as_of"), braced = page$braced), again)
+    said <- function(lines) grep("^Built with", lines, value = TRUE, invert = TRUE)
+    expect_identical(said(text_of(again)), said(text_of(file)), label = name)
+  }
+})
