@@ -7,7 +7,7 @@ as_document.drystack_changes <- function(x) {
   }
   about <- about_once(list(table_about(x$table)))$text
   new_document(changes_title(x), character(), table_facts(x$table), character(),
-    changes_blocks(x), about = about)
+    changes_blocks(x, "What moved the figures"), about = about)
 }
 
 changes_title <- function(x) paste("What changed since figures were told", x$since)
