@@ -21,8 +21,12 @@ new_book_changes <- function(before, after, key, axes) {
   shared <- intersect(names(lines[[1L]]), names(lines[[2L]]))
   if (length(shared) == 0L) raise("argument", "The daybooks have no column in common.")
   found <- compare_lines(lines[[1L]], lines[[2L]], key)
-  tables <- lapply(list(before, after), book_totals, axes = axes, amounts = setdiff(shared_amounts(before,
-    after), key))
+  books <- Map(function(book, lines) {
+    book$engine <- hold_engine(engine_of_lines(engine_of(book), lines))
+    book
+  }, list(before, after), lines)
+  amounts <- setdiff(shared_amounts(books[[1L]], books[[2L]]), key)
+  tables <- lapply(books, book_totals, axes = axes, amounts = amounts)
   figures <- figures_of_steps(tables[[1L]], tables[2L])
   structure(list(
     counts = c(both = nrow(lines[[2L]]) - length(found$late) - length(found$changed$after),

@@ -19,6 +19,7 @@
 #   values of an expression, and its plain sum (list(value, added: the sizes of what was added,
 #   known: how many values are))
 # lines_as_given(engine, ids, scope): columns of all order lines that meet some conditions, in any order
+# engine_of_lines(engine, lines): an engine that has these at hand, all columns and all that are asked for
 # rows_of_orders(engine, rows): where such places are in the orders as they were given
 # orders_part(engine, rows): an engine of these orders only; number_lines() numbers its lines for a
 #   listing, and period_column() gives it a column of periods
@@ -45,6 +46,7 @@ distinct_values <- function(engine, part, tree) UseMethod("distinct_values")
 sum_of_lines <- function(engine, part, tree) UseMethod("sum_of_lines")
 left_out <- function(engine, book) UseMethod("left_out")
 lines_as_given <- function(engine, ids, scope) UseMethod("lines_as_given")
+engine_of_lines <- function(engine, lines) UseMethod("engine_of_lines")
 rows_of_orders <- function(engine, rows) UseMethod("rows_of_orders")
 orders_part <- function(engine, rows) UseMethod("orders_part")
 number_lines <- function(engine, per) UseMethod("number_lines")

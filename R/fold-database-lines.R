@@ -26,12 +26,18 @@ selected_columns <- function(engine, names) {
 lines_as_given.drystack_database_engine <- function(engine, ids, scope) {
   check_lines_fetched(engine, engine$rows)
   query <- new_query(engine)
-  x <- selected_columns(engine, vapply(ids, function(id) engine$meanings[[id]]$name, ""))
+  names <- vapply(ids, function(id) engine$meanings[[id]]$name, "")
+  look_ahead(engine$db, names)
+  x <- selected_columns(engine, names)
   out <- paste0(vapply(x, sql_out, "", db = engine$db), " AS c", seq_along(x), collapse = ", ")
   found <- database_rows(engine$db, paste0("SELECT ", out, " ", sql_from(query),
     sql_where(sql_conditions_met(query, scope))))
   unname(Map(values_out, found, x, MoreArgs = list(db = engine$db)))
 }
+
+# Lines that were fetched are asked in memory.
+#' @export
+engine_of_lines.drystack_database_engine <- function(engine, lines) frame_of_values(engine, lines)
 
 # All columns of some order lines: list(columns: as they come out, key: the texts of their key).
 fetched_columns <- function(engine, query, conditions) {

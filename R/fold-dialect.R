@@ -26,6 +26,12 @@ sql_values <- function(db, values) UseMethod("sql_values")
 # begin with a day.
 column_kind_in <- function(db, name) UseMethod("column_kind_in")
 
+# Told before the kinds of several columns are asked for, where one pass can look at them together.
+look_ahead <- function(db, names) UseMethod("look_ahead")
+
+#' @export
+look_ahead.default <- function(db, names) NULL
+
 # A column as an expression that compares, groups and sorts texts by code point.
 sql_column <- function(db, name, kind) UseMethod("sql_column")
 

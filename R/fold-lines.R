@@ -29,6 +29,9 @@ lines_as_given.drystack_engine <- function(engine, ids, scope) {
   lapply(unname(ids), function(id) line_values(engine, column_node("", id), rows))
 }
 
+#' @export
+engine_of_lines.drystack_engine <- function(engine, lines) engine
+
 # By R's own sum().
 #' @export
 sum_of_lines.drystack_engine <- function(engine, part, tree) {

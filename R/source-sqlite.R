@@ -50,14 +50,9 @@ sql_key.drystack_sqlite <- function(db) {
 #' @export
 column_kind_in.drystack_sqlite <- function(db, name) {
   x <- paste0("o.", sql_name(db, name))
-  ends <- function(x) {
-    database_rows(db, paste0("SELECT min(", x, ") AS a, max(", x, ") AS b, typeof(min(", x,
-      ")) AS least, typeof(max(", x,
-      ")) AS most, coalesce(max(typeof(", x, ") = 'real'), 0) AS real FROM ", db$relation, " o"))
-  }
-  found <- ends(x)
+  found <- db$ends[[name]] %||% column_ends(db, x)[[1L]]
   if (may_hold_blanks(db, name, found)) {
-    found <- ends(paste0("CASE WHEN NOT ", is_blank_sql(db, name, x), " THEN ", x, " END"))
+    found <- column_ends(db, paste0("CASE WHEN NOT ", is_blank_sql(db, name, x), " THEN ", x, " END"))[[1L]]
     db$blanks[[name]] <- TRUE
   }
   if (found$most == "blob") raise("column", paste0("Column ", quoted(name), " holds bytes that are no text."))
@@ -68,6 +63,25 @@ column_kind_in.drystack_sqlite <- function(db, name) {
   else if (max(abs(as.numeric(unlist(found[c("a", "b")])))) >= 2^53) "large"
   else if (is_declared(db, name, "BOOL")) "condition"
   else "whole"
+}
+
+# The least and the greatest of some expressions and what they are, in one pass.
+column_ends <- function(db, x) {
+  asked <- paste0("min(", x, "), max(", x, "), typeof(min(", x, ")), typeof(max(", x,
+    ")), coalesce(max(typeof(", x, ") = 'real'), 0)")
+  found <- database_rows(db, paste0("SELECT ", paste(asked, collapse = ", "), " FROM ", db$relation, " o"))
+  lapply(seq_along(x), function(i) {
+    stats::setNames(as.list(found)[(i - 1L) * 5L + 1:5], c("a", "b", "least", "most", "real"))
+  })
+}
+
+# What is looked at of columns is looked at together.
+#' @export
+look_ahead.drystack_sqlite <- function(db, names) {
+  names <- setdiff(names, names(db$ends))
+  if (length(names) > 1L) {
+    db$ends[names] <- column_ends(db, paste0("o.", vapply(names, sql_name, "", db = db)))
+  }
 }
 
 # A column without a value is what it was declared to be.

@@ -32,7 +32,7 @@ test_that("text shows figure, direction and history; HTML draws the history", {
   file <- withr::local_tempfile(fileext = ".html")
   write_report(x, file)
   page <- paste(readLines(file, encoding = "UTF-8"), collapse = "\n")
-  expect_match(page, "<ul class=\"headlines\">")
+  expect_match(page, "<ul class=\"headlines\" style=\"--wide:[0-9]+\">")
   expect_identical(lengths(regmatches(page, gregexpr("<polyline points=", page))), 1L)
   expect_false(any(grepl("polyline points", format(headlines(book, n = count(), history = NULL)))))
 })
