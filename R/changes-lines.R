@@ -40,9 +40,7 @@ both_coded <- function(a, b) {
       b <- as.character(b)
     }
   }
-  codes <- kernel_encode(c(a, b), thread_count())$codes
-  codes[is.na(codes)] <- 0L
-  codes
+  codes_of_any(c(a, b))
 }
 
 # Of rows that are equal the first is met by the first, the second by the second.

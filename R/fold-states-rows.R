@@ -58,10 +58,7 @@ partial_rows.drystack_parts <- function(engine, by, amounts) {
 # names: of the amounts.
 merged_rows <- function(rows, by, names) {
   keys <- rows[c("day", paste0("by", seq_len(by), recycle0 = TRUE))]
-  coded <- encoded_rows(lapply(keys, function(x) {
-    codes <- kernel_encode(if (is.factor(x)) as.character(x) else x, thread_count())$codes
-    replace(codes, is.na(codes), 0L)
-  }), nrow(rows))
+  coded <- encoded_rows(lapply(keys, codes_of_any), nrow(rows))
   groups <- length(coded$first)
   if (groups == nrow(rows)) {
     return(rows)

@@ -134,3 +134,9 @@ per_codes <- function(values) {
   key[is.na(key)] <- paste0("\r", seq_len(sum(is.na(key))))
   match(key, unique(key))
 }
+
+# Codes of values of any kind, 0 for what is missing.
+codes_of_any <- function(x) {
+  codes <- kernel_encode(if (is.factor(x)) as.character(x) else x, thread_count())$codes
+  replace(codes, is.na(codes), 0L)
+}

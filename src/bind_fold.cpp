@@ -239,10 +239,12 @@ SEXP kernel_given_states(std::string state, int groups, int spans, Rcpp::Integer
 
 // The squares about their mean of values whose count, sum and squares are known.
 // [[Rcpp::export]]
-Rcpp::NumericVector kernel_spread(Rcpp::NumericVector count, Rcpp::NumericVector sum, Rcpp::NumericVector squares) {
+Rcpp::NumericVector kernel_spread(Rcpp::NumericVector count, Rcpp::NumericVector sum,
+                                  Rcpp::NumericVector squares) {
   Rcpp::NumericVector out(count.size());
   for (R_xlen_t i = 0; i < count.size(); ++i) {
-    out[i] = count[i] > 0.0 ? kernel::Moments::spread_about_mean(count[i], {sum[i], 0.0}, {squares[i], 0.0}) : 0.0;
+    out[i] = count[i] > 0.0
+      ? kernel::Moments::spread_about_mean(count[i], {sum[i], 0.0}, {squares[i], 0.0}) : 0.0;
   }
   return out;
 }

@@ -33,7 +33,9 @@ bool kernel_rows_ascend(Rcpp::List columns) {
 
 // [[Rcpp::export]]
 Rcpp::NumericVector kernel_unpack_whole(Rcpp::RawVector bytes, double n) {
-  if (!(n >= 0) || n > std::numeric_limits<int>::max()) throw std::runtime_error("the packed values are damaged");
+  if (!(n >= 0) || n > std::numeric_limits<int>::max()) {
+    throw std::runtime_error("the packed values are damaged");
+  }
   const std::vector<std::int64_t> values =
     kernel::unpacked_runs(bytes.begin(), static_cast<std::size_t>(bytes.size()), static_cast<std::size_t>(n));
   return Rcpp::NumericVector(values.begin(), values.end());

@@ -58,8 +58,8 @@ class BitWriter {
   int filled_ = 0;
 };
 
-// The least of 1, 100 and 10,000 of whose parts all values are whole numbers, few enough to be packed; 0 where
-// there is none.
+// The least of 1, 100 and 10,000 of whose parts all values are whole numbers, few enough to be packed; 0
+// where there is none.
 inline double whole_scale(const double* x, std::size_t n) {
   constexpr double most = 1125899906842624.0 / 10000;
   double scale = 1;
@@ -108,7 +108,8 @@ inline std::vector<unsigned char> packed_runs(const std::int64_t* values, std::s
     }
     BitWriter writer(bytes);
     for (std::size_t i = stepped ? 1 : 0; i < count; ++i) {
-      writer.add(stepped ? folded_sign(run[i] - run[i - 1]) : static_cast<std::uint64_t>(run[i] - base), bits);
+      writer.add(stepped ? folded_sign(run[i] - run[i - 1]) : static_cast<std::uint64_t>(run[i] - base),
+                 bits);
     }
     writer.finish();
   }
@@ -127,10 +128,14 @@ inline std::vector<std::int64_t> unpacked_runs(const unsigned char* bytes, std::
     const bool stepped = (bytes[at] & 128) != 0;
     const int bits = bytes[at] & 127;
     std::uint64_t base = 0;
-    for (int byte = 0; byte < 8; ++byte) base |= static_cast<std::uint64_t>(bytes[at + 1 + byte]) << (8 * byte);
+    for (int byte = 0; byte < 8; ++byte) {
+      base |= static_cast<std::uint64_t>(bytes[at + 1 + byte]) << (8 * byte);
+    }
     at += 9;
     const std::size_t coded = stepped ? count - 1 : count;
-    if (bits > 56 || size - at < (coded * bits + 7) / 8) throw std::runtime_error("the packed values are damaged");
+    if (bits > 56 || size - at < (coded * bits + 7) / 8) {
+      throw std::runtime_error("the packed values are damaged");
+    }
     const std::uint64_t mask = bits == 0 ? 0 : ~std::uint64_t{0} >> (64 - bits);
     std::uint64_t held = 0, last = base;
     int filled = 0;
