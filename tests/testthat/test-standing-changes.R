@@ -457,3 +457,20 @@ test_that("states tell the same of orders in a file, in several and in a databas
     expect_equal(totals[["more order lines"]][1L], moved(more), tolerance = 1e-9)
   }
 })
+
+test_that("states of one row, of unknown amounts and of orders in another order tell what they can", {
+  orders <- yard_orders()
+  asked <- function(before, after) {
+    folder <- without_key(yard(before))
+    built_yard(folder)
+    change_file(folder, function(orders) after)
+    built_yard(folder, today = "2026-10-01")$text
+  }
+  one <- orders[1L, ]
+  expect_match(asked(one, transform(one, amount = 7)), "Other amounts +\u221294")
+  unknown <- transform(orders, amount = replace(amount, -1L, NA))
+  expect_match(asked(unknown, orders), "Told before +101 +30\nOther amounts +\\+3,499 +0")
+  expect_match(asked(orders, unknown), "Other amounts +\u22123,499 +0")
+  expect_match(asked(orders, orders[rev(seq_len(nrow(orders))), ]), "Nothing that was told")
+  expect_match(asked(rbind(orders, orders[1L, ]), orders), "Fewer order lines +1 +\u2212101 +\u22121")
+})
