@@ -65,6 +65,10 @@ kernel_limit_process <- function(bytes, seconds) {
     invisible(.Call(`_drystack_kernel_limit_process`, bytes, seconds))
 }
 
+kernel_lift_limits <- function() {
+    invisible(.Call(`_drystack_kernel_lift_limits`))
+}
+
 kernel_end_with <- function(parent) {
     invisible(.Call(`_drystack_kernel_end_with`, parent))
 }
@@ -99,6 +103,14 @@ kernel_merge_groups <- function(states, to_group, n_groups) {
 
 kernel_merge_parts <- function(parts, to_group, n_groups) {
     .Call(`_drystack_kernel_merge_parts`, parts, to_group, n_groups)
+}
+
+kernel_pack_states <- function(states) {
+    .Call(`_drystack_kernel_pack_states`, states)
+}
+
+kernel_unpack_states <- function(name, bytes) {
+    .Call(`_drystack_kernel_unpack_states`, name, bytes)
 }
 
 kernel_merge_spans <- function(states, first, end) {

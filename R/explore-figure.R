@@ -25,17 +25,8 @@ draw_apart <- function(app, window, said, draw) {
       if (identical(window$newest, said$n)) draw_apart(app, window, said, draw)
     }, 0.1))
   }
-  handed <- tempfile("figure")
-  caller <- Sys.getpid()
-  job <- parallel::mcparallel(
-    {
-      kernel_end_with(caller)
-      rlang::try_fetch(hand_over(draw(), handed), error = function(e) FALSE)
-    },
-    mc.set.seed = FALSE, silent = TRUE
-  )
-  window$drawing <- list(job = job, handed = handed)
-  app$drawings[[window$id]] <- job$pid
+  window$drawing <- begin_apart(draw)
+  app$drawings[[window$id]] <- window$drawing$job$pid
   await_drawing(app, window, said, window$drawing)
 }
 
@@ -44,11 +35,11 @@ await_drawing <- function(app, window, said, drawing) {
     if (!identical(window$drawing$handed, drawing$handed)) {
       return(invisible())
     }
-    outcome <- suppressWarnings(parallel::mccollect(drawing$job, wait = FALSE))
+    outcome <- outcome_apart(drawing, 0)
     if (is.null(outcome)) {
       return(await_drawing(app, window, said, drawing))
     }
-    if (isTRUE(outcome[[1L]])) tell_window(window, "figure", c(list(n = said$n), taken_over(drawing$handed)))
+    if (outcome$done) tell_window(window, "figure", c(list(n = said$n), taken_over(drawing$handed)))
     end_drawing(app, window)
   }, 0.03)
 }
@@ -57,8 +48,7 @@ end_drawing <- function(app, window) {
   if (is.null(window$drawing)) {
     return(invisible())
   }
-  end_reader(window$drawing$job)
-  unlink(window$drawing$handed)
+  end_apart(window$drawing)
   window$drawing <- NULL
   app$drawings[[window$id]] <- NULL
 }

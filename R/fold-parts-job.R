@@ -7,12 +7,32 @@ fold.drystack_parts <- function(engine, job, dimensions, book) {
   held <- holds_rows(job)
   whole <- NULL
   asked <- over_parts(engine, ids, function(frame, i) {
+    states <- part_states(frame, job, dimensions, book)
+    list(states = if (is_apart()) packed_fold(states) else states, beside = facts_beside(frame, job, book))
+  }, function(gave, i) {
     if (i == 1L) whole <<- new_whole(dimensions)
-    whole <<- with_part(whole, part_states(frame, job, dimensions, book), held)
-    facts_beside(frame, job, book)
-  })
+    whole <<- with_part(whole, unpacked_fold(gave$states), held)
+    gave$beside
+  }, here = held)
   keep_facts(engine, asked, job, book)
   finished_whole(whole, job)
+}
+
+# Folded states as another process can take them over; what looks at values again stays behind.
+packed_fold <- function(folded) {
+  folded$lines <- kernel_pack_states(folded$lines)
+  folded$states <- lapply(folded$states, lapply, kernel_pack_states)
+  folded[c("values", "codes", "sorted", "cells")] <- NULL
+  c(folded, list(packed = TRUE))
+}
+
+unpacked_fold <- function(folded) {
+  if (isTRUE(folded$packed)) {
+    unpacked <- function(states) kernel_unpack_states(states$name, states$bytes)
+    folded$lines <- unpacked(folded$lines)
+    folded$states <- lapply(folded$states, lapply, unpacked)
+  }
+  folded
 }
 
 # What a table will ask of the same conditions, answered in the same pass: the lines that meet each,

@@ -1,8 +1,8 @@
 # The engine for orders in parts: files with the same columns, or one that is larger than memory,
 # cut where records end. Each question goes over the parts, one at a time in memory as an engine of
-# its own (fold-frame.R), and what the parts give is put together.
+# its own (fold-frame.R; the passes are those of fold-parts-passes.R), and what the parts give is put together.
 #
-# parts: for each a function of names, and of those that are texts, that gives these columns
+# parts: of each how it is read (see new_orders_in_parts())
 # rows_of_parts, before: how many rows each part has, and how many stand before it
 # date: list(name, order, undated), how the days are read; day_of_text: those of texts
 # kinds: of each column that was read what it holds; one that differs from part to part is texts
@@ -29,137 +29,21 @@ as_engine.drystack_taken_parts <- function(taken, date) {
   engine
 }
 
-# Calls work(frame, i) for each part, with the columns of some ids.
-over_parts <- function(engine, ids, work) over_columns(engine, source_names(engine, ids), work)
-
-# With columns of the files; again from the beginning where one turns out to be texts. All different
-# texts of a column are known after its first pass.
-over_columns <- function(engine, names, work) {
-  part_done <- part_teller(length(engine$parts))
-  # How far one part is says nothing of all of them.
-  rlang::local_options(drystack.progress = NULL)
-  done <- again_where_retyped(function() {
-    lapply(seq_along(engine$parts), function(i) {
-      gave <- work(part_frame(engine, i, names), i)
-      part_done(i)
-      gave
-    })
-  })
-  engine$known_texts <- union(engine$known_texts, intersect(names, names(engine$texts)))
-  done
-}
-
-again_where_retyped <- function(pass) {
-  repeat {
-    done <- rlang::try_fetch(pass(), drystack_retyped = function(e) NULL)
-    if (!is.null(done)) {
-      return(done)
-    }
-  }
-}
-
-# Tells options(drystack.progress = ) how many of the parts are done, once this takes some seconds.
-part_teller <- function(parts) {
-  progress <- getOption("drystack.progress")
-  after <- getOption("drystack.progress_after", 2)
-  begun <- proc.time()[["elapsed"]]
-  function(done) {
-    if (!is.null(progress) && proc.time()[["elapsed"]] - begun >= after) progress(done / parts)
-  }
-}
-
 # One part in memory, with some of its columns, as an engine in which all means
 # what it does in the whole.
-part_frame <- function(engine, i, names) {
-  names <- union(engine$date$name, names)
-  columns <- part_columns(engine, i, names)
+part_frame <- function(engine, i, names) frame_of_columns(engine, i, part_columns(engine, i, names))
+
+frame_of_columns <- function(engine, i, columns) {
+  names <- names(columns)
   days <- part_days(engine, columns[[engine$date$name]])
   frame <- frame_engine(length(days), days)
   frame$before <- engine$before[i]
   frame$whole <- engine
   late <- new_late_columns(names, length(days), NULL, NULL, NULL,
-    stats::setNames(columns[names], seq_along(names)))
+    stats::setNames(columns, seq_along(names)))
   with_meanings(frame, engine, function(meaning) {
     if (meaning$name %in% names) list(kind = "late", orders = late, place = match(meaning$name, names))
   })
-}
-
-# Some columns of a part, by name: those that stay in memory, and the others as they are read.
-part_columns <- function(engine, i, names) {
-  key <- function(name) paste(i, name)
-  columns <- lapply(stats::setNames(nm = names), function(name) engine$held[[key(name)]])
-  missing <- names[vapply(columns, is.null, NA)]
-  if (length(missing) == 0L) {
-    return(columns)
-  }
-  texts <- names(Filter(function(kind) kind == "text", engine$kinds))
-  columns[missing] <- engine$parts[[i]](missing, text = texts)[missing]
-  for (name in missing) {
-    if (name %in% texts) columns[[name]] <- as_texts(columns[[name]])
-    settle_kind(engine, name, columns[[name]])
-    bytes <- bytes_of(columns[[name]])
-    if (engine$bytes + bytes > allowed_memory() / 32) next
-    engine$bytes <- engine$bytes + bytes
-    assign(key(name), columns[[name]], envir = engine$held)
-  }
-  columns
-}
-
-# A file with types of its own may hold numbers where others hold texts.
-as_texts <- function(column) {
-  if (is_coded(column) || is.character(column)) column
-  else ifelse(is.na(column), NA_character_, member_text(column))
-}
-
-bytes_of <- function(column) {
-  if (is_coded(column)) 4 * length(column$codes) + 64 * length(column$texts)
-  else (if (is.integer(column) || is.logical(column)) 4 else 8) * length(column)
-}
-
-# The days of a part. Texts are read as those of all parts settle it.
-part_days <- function(engine, column) {
-  if (!is_coded(column)) {
-    return(read_days(column, engine$date$name, engine$date$order, engine$date$undated))
-  }
-  if (is.null(engine$day_of_text)) engine$day_of_text <- settled_days(engine)
-  unname(engine$day_of_text[column$texts])[column$codes]
-}
-
-# The day of each different text of the date column.
-settled_days <- function(engine) {
-  name <- engine$date$name
-  texts <- again_where_retyped(function() {
-    lapply(seq_along(engine$parts), function(i) {
-      column <- part_columns(engine, i, name)[[1L]]
-      if (is_coded(column)) column$texts else unique(as.character(column))
-    })
-  })
-  texts <- unique(unlist(texts))
-  texts <- texts[!is.na(texts)]
-  dates <- read_dates(texts, name, engine$date$order, engine$date$undated)
-  engine$told <- dates$told
-  stats::setNames(as.integer(dates$days), texts)
-}
-
-# What a column holds must be the same in all parts: whole and other numbers are the same kind.
-settle_kind <- function(engine, name, column) {
-  kind <- if (is_coded(column) || is.character(column)) "text"
-    else if (is.numeric(column) && !is.object(column))
-    "number" else class(column)[1L]
-  if (is_coded(column) && !name %in% engine$known_texts) {
-    engine$texts[[name]] <- unique(c(engine$texts[[name]], column$texts))
-  }
-  known <- engine$kinds[[name]]
-  if (kind == "logical" && (is.null(known) || all(is.na(column)))) {
-    if (!all(is.na(column))) engine$kinds[[name]] <- kind
-  } else if (is.null(known)) {
-    engine$kinds[[name]] <- kind
-  } else if (!identical(known, kind) && known != "text") {
-    engine$kinds[[name]] <- "text"
-    held <- paste(seq_along(engine$parts), name)
-    rm(list = intersect(held, ls(engine$held)), envir = engine$held)
-    rlang::abort("", class = "drystack_retyped")
-  }
 }
 
 #' @export
@@ -184,7 +68,7 @@ column_kind.drystack_parts <- function(engine, tree) {
   check_no_functions(tree)
   check_groups(engine, tree)
   names <- source_names(engine, ids_of(tree))
-  column_kind(part_frame(engine, 1L, names), settled_tree(tree, engine))
+  column_kind(part_frame(engine, 1L, union(engine$date$name, names)), settled_tree(tree, engine))
 }
 
 #' @export
@@ -259,7 +143,7 @@ local_scope <- function(scope, frame) {
 }
 
 # Where the rows of a part lie among those of the whole.
-rows_of_part <- function(engine, rows, i) {
+rows_of_part <- function(i, engine, rows) {
   within <- rows > engine$before[i] & rows <= engine$before[i] + engine$rows_of_parts[i]
   list(here = which(within), rows = rows[within] - engine$before[i])
 }
@@ -277,13 +161,11 @@ order_lines.drystack_parts <- function(engine, part) {
 #' @export
 line_values.drystack_parts <- function(engine, tree, rows = NULL) {
   wanted <- rows %||% seq_len(engine$rows)
-  places <- list()
+  places <- lapply(seq_along(engine$parts), rows_of_part, engine = engine, rows = wanted)
   values <- over_parts(engine, ids_of(tree), function(frame, i) {
-    place <- rows_of_part(engine, wanted, i)
-    places[[i]] <<- place$here
-    line_values(frame, settled_tree(tree, engine), place$rows)
+    line_values(frame, settled_tree(tree, engine), places[[i]]$rows)
   })
-  vctrs::vec_slice(do.call(vctrs::vec_c, values), order(unlist(places)))
+  vctrs::vec_slice(do.call(vctrs::vec_c, values), order(unlist(lapply(places, `[[`, "here"))))
 }
 
 #' @export

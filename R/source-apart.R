@@ -7,45 +7,30 @@ read_apart <- function(read, path, bytes) {
   if (!forks_safely()) {
     return(read())
   }
-  seconds <- ceiling(8 + bytes / 4e6)
-  caller <- Sys.getpid()
-  # What is read comes through a file: the pipe between the processes is slow for much of it.
-  handed <- tempfile("read")
-  on.exit(unlink(handed))
-  job <- parallel::mcparallel(
-    {
-      kernel_end_with(caller)
-      kernel_limit_process(min(3e8 + 40 * bytes, allowed_memory()), seconds)
-      rlang::try_fetch(hand_over(read(), handed), error = function(e) FALSE)
-    },
-    mc.set.seed = FALSE, silent = TRUE
-  )
-  on.exit(end_reader(job), add = TRUE, after = FALSE)
-  outcome <- suppressWarnings(parallel::mccollect(job, wait = FALSE, timeout = seconds))
-  if (is.null(outcome)) {
-    raise_unreadable(path, paste("reading it took more than", seconds,
-      "seconds: it is damaged, or made to do harm"))
+  if (is_apart()) {
+    return(read_within_limits(read, path, bytes))
   }
-  # What the package says of a file that it took for another, or that led it
-  # astray, says nothing to people.
-  if (!isTRUE(outcome[[1L]])) raise_unreadable(path, "it is damaged, or not what its ending says")
-  taken_over(handed)
+  process <- begin_apart(function() read_within_limits(read, path, bytes))
+  on.exit(end_apart(process))
+  # The time of work is limited in the process itself: a machine that has other things to do is no damage.
+  outcome <- outcome_apart(process, 20 * reading_seconds(bytes))
+  if (is.null(outcome)) raise_endless(path)
+  # What the package says of a file that it took for another, or that led it astray, says nothing
+  # to people.
+  if (!outcome$done) raise_damaged(path)
+  taken_over(process$handed)
 }
 
-hand_over <- function(value, path) {
-  connection <- file(path, "wb")
-  on.exit(close(connection))
-  serialize(value, connection, xdr = FALSE)
-  TRUE
+read_within_limits <- function(read, path, bytes) {
+  kernel_limit_process(min(3e8 + 40 * bytes, allowed_memory()), reading_seconds(bytes))
+  on.exit(kernel_lift_limits())
+  rlang::try_fetch(read(), error = function(e) raise_damaged(path))
 }
 
-taken_over <- function(path) {
-  connection <- file(path, "rb")
-  on.exit(close(connection))
-  unserialize(connection)
-}
+reading_seconds <- function(bytes) ceiling(8 + bytes / 4e6)
 
-end_reader <- function(job) {
-  tools::pskill(job$pid, tools::SIGKILL)
-  suppressWarnings(parallel::mccollect(job, wait = FALSE, timeout = 1))
+raise_damaged <- function(path) raise_unreadable(path, "it is damaged, or not what its ending says")
+
+raise_endless <- function(path) {
+  raise_unreadable(path, "reading it takes too long: it is damaged, or made to do harm")
 }

@@ -2,7 +2,8 @@
 # which the engine for parts (fold-parts.R) reads one at a time.
 
 # names: of the columns; path: as it was said; wanted: columns that will be asked for
-# parts: for each a function of names, and of those that are texts, that gives these columns
+# parts: of each list(path, bytes: its size, read: a function of names, and of those that are texts,
+#   that gives these columns)
 new_orders_in_parts <- function(names, parts, path, wanted) {
   columns <- list(names = names, parts = parts, path = path, wanted = wanted)
   structure(list(columns), class = "drystack_orders_in_parts")
@@ -87,8 +88,10 @@ parquet_in_parts <- function(path, reading) {
     columns <- read_apart(function() parquet_columns(path, match(wanted, all)), path, file.size(path))
     stats::setNames(columns, wanted)
   }
-  list(path = path, names = names, parts = list(read))
+  list(path = path, names = names, parts = list(new_file_part(path, file.size(path), read)))
 }
+
+new_file_part <- function(path, bytes, read) list(path = path, bytes = bytes, read = read)
 
 # A file that cannot be cut is one part, read whole each time, so that only one is in memory.
 whole_in_parts <- function(path, reading) {
@@ -97,7 +100,7 @@ whole_in_parts <- function(path, reading) {
     if (length(text) > 0L) reading$types <- stats::setNames(rep("text", length(text)), text)
     unclass(orders_in_file(path, reading))[wanted]
   }
-  list(path = path, names = names, parts = list(read))
+  list(path = path, names = names, parts = list(new_file_part(path, file.size(path), read)))
 }
 
 text_in_parts <- function(file, reading) {
@@ -111,7 +114,9 @@ text_in_parts <- function(file, reading) {
   part <- function(from, to) {
     force(from)
     force(to)
-    function(wanted, text) scan_part(file, from, to, names, wanted, text, reading)
+    new_file_part(file$path, to - from, function(wanted, text) {
+      scan_part(file, from, to, names, wanted, text, reading)
+    })
   }
   parts <- Map(part, starts, ends)
   kept <- if (is.null(reading$keep)) names else kept_names(names, reading$keep)

@@ -199,6 +199,15 @@ BEGIN_RCPP
     return R_NilValue;
 END_RCPP
 }
+// kernel_lift_limits
+void kernel_lift_limits();
+RcppExport SEXP _drystack_kernel_lift_limits() {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    kernel_lift_limits();
+    return R_NilValue;
+END_RCPP
+}
 // kernel_end_with
 void kernel_end_with(int parent);
 RcppExport SEXP _drystack_kernel_end_with(SEXP parentSEXP) {
@@ -314,6 +323,29 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< Rcpp::List >::type to_group(to_groupSEXP);
     Rcpp::traits::input_parameter< int >::type n_groups(n_groupsSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_merge_parts(parts, to_group, n_groups));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_pack_states
+Rcpp::List kernel_pack_states(SEXP states);
+RcppExport SEXP _drystack_kernel_pack_states(SEXP statesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type states(statesSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_pack_states(states));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_unpack_states
+SEXP kernel_unpack_states(std::string name, Rcpp::RawVector bytes);
+RcppExport SEXP _drystack_kernel_unpack_states(SEXP nameSEXP, SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type name(nameSEXP);
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_unpack_states(name, bytes));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -685,6 +717,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_zip_parts", (DL_FUNC) &_drystack_kernel_zip_parts, 1},
     {"_drystack_kernel_zip_part", (DL_FUNC) &_drystack_kernel_zip_part, 2},
     {"_drystack_kernel_limit_process", (DL_FUNC) &_drystack_kernel_limit_process, 2},
+    {"_drystack_kernel_lift_limits", (DL_FUNC) &_drystack_kernel_lift_limits, 0},
     {"_drystack_kernel_end_with", (DL_FUNC) &_drystack_kernel_end_with, 1},
     {"_drystack_kernel_states", (DL_FUNC) &_drystack_kernel_states, 0},
     {"_drystack_kernel_allow_wide", (DL_FUNC) &_drystack_kernel_allow_wide, 1},
@@ -694,6 +727,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_cells_of_rows", (DL_FUNC) &_drystack_kernel_cells_of_rows, 1},
     {"_drystack_kernel_merge_groups", (DL_FUNC) &_drystack_kernel_merge_groups, 3},
     {"_drystack_kernel_merge_parts", (DL_FUNC) &_drystack_kernel_merge_parts, 3},
+    {"_drystack_kernel_pack_states", (DL_FUNC) &_drystack_kernel_pack_states, 1},
+    {"_drystack_kernel_unpack_states", (DL_FUNC) &_drystack_kernel_unpack_states, 2},
     {"_drystack_kernel_merge_spans", (DL_FUNC) &_drystack_kernel_merge_spans, 3},
     {"_drystack_kernel_merge_along", (DL_FUNC) &_drystack_kernel_merge_along, 3},
     {"_drystack_kernel_finish", (DL_FUNC) &_drystack_kernel_finish, 2},

@@ -64,27 +64,47 @@ Rcpp::RawVector kernel_zip_part(Rcpp::RawVector bytes, int place) {
   return Rcpp::RawVector(part.begin(), part.end());
 }
 
-// Limits for this process from now on: bytes of memory beyond what it has, seconds of work, small
-// files, no image of its memory left behind. A fault in it ends it at once and without a word: R's
-// own way would clear away the files of the session.
+#if !defined(_WIN32)
+namespace {
+
+void limit_process(decltype(RLIMIT_AS) what, rlim_t most) {
+  rlimit now{};
+  if (getrlimit(what, &now) != 0) return;
+  now.rlim_cur = now.rlim_max == RLIM_INFINITY || most < now.rlim_max ? most : now.rlim_max;
+  setrlimit(what, &now);
+}
+
+rlim_t seconds_worked() {
+  rusage used{};
+  getrusage(RUSAGE_SELF, &used);
+  return static_cast<rlim_t>(used.ru_utime.tv_sec + used.ru_stime.tv_sec + 1);
+}
+
+}  // namespace
+#endif
+
+// Limits for this process until they are lifted: bytes of memory beyond what it has, seconds of work
+// from now on, small files, no image of its memory left behind. A fault in it ends it at once and
+// without a word: R's own way would clear away the files of the session.
 // [[Rcpp::export]]
 void kernel_limit_process(double bytes, int seconds) {
 #if !defined(_WIN32)
-  auto limit = [](auto what, rlim_t most) {
-    rlimit now{};
-    if (getrlimit(what, &now) != 0) return;
-    now.rlim_cur = now.rlim_max == RLIM_INFINITY || most < now.rlim_max ? most : now.rlim_max;
-    setrlimit(what, &now);
-  };
   double held = 0.0;  // in pages, as Linux tells it
   std::ifstream("/proc/self/statm") >> held;
-  limit(RLIMIT_AS, static_cast<rlim_t>(held * static_cast<double>(sysconf(_SC_PAGESIZE)) + bytes));
-  limit(RLIMIT_CPU, static_cast<rlim_t>(seconds));
-  limit(RLIMIT_FSIZE, static_cast<rlim_t>(bytes));
-  limit(RLIMIT_CORE, 0);
+  limit_process(RLIMIT_AS, static_cast<rlim_t>(held * static_cast<double>(sysconf(_SC_PAGESIZE)) + bytes));
+  limit_process(RLIMIT_CPU, seconds_worked() + static_cast<rlim_t>(seconds));
+  limit_process(RLIMIT_FSIZE, static_cast<rlim_t>(bytes));
+  limit_process(RLIMIT_CORE, 0);
   for (const int fault : {SIGSEGV, SIGBUS, SIGILL, SIGFPE, SIGABRT}) signal(fault, SIG_DFL);
   const int nowhere = open("/dev/null", O_WRONLY);
   if (nowhere >= 0) dup2(nowhere, STDERR_FILENO);
+#endif
+}
+
+// [[Rcpp::export]]
+void kernel_lift_limits() {
+#if !defined(_WIN32)
+  for (const auto what : {RLIMIT_AS, RLIMIT_CPU, RLIMIT_FSIZE}) limit_process(what, RLIM_INFINITY);
 #endif
 }
 

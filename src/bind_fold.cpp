@@ -38,6 +38,8 @@ struct HeldStates {
   virtual void finish(const std::string& figure, double* out) const = 0;
   virtual std::size_t groups() const = 0;
   virtual std::size_t columns() const = 0;
+  virtual const char* name() const = 0;
+  virtual void pack(kernel::Packer& packing) = 0;
 };
 
 template <class State>
@@ -74,6 +76,8 @@ class Held : public HeldStates {
   }
   std::size_t groups() const override { return states_.groups(); }
   std::size_t columns() const override { return states_.columns(); }
+  const char* name() const override { return State::name; }
+  void pack(kernel::Packer& packing) override { states_.pack(packing); }
 
  private:
   Matrix states_;
@@ -95,6 +99,14 @@ kernel::WantedStates wanted_states(const std::vector<std::string>& names) {
 }
 
 StatesOfR handed(std::unique_ptr<HeldStates> states) { return StatesOfR(states.release()); }
+
+template <class State>
+StatesOfR unpacked(const Rcpp::RawVector& bytes) {
+  kernel::StateMatrix<State> states(0, 0);
+  kernel::Unpacker packing(RAW(bytes), static_cast<std::size_t>(bytes.size()));
+  states.pack(packing);
+  return StatesOfR(new Held<State>(std::move(states)));
+}
 
 // Places from 1, missing for none, as places from 0, -1 for none.
 std::vector<std::int32_t> from_zero(const Rcpp::IntegerVector& places) {
@@ -208,7 +220,7 @@ SEXP kernel_given_states(std::string state, int groups, int spans, Rcpp::Integer
   auto each = [&](auto use) {
     for (R_xlen_t i = 0; i < cells.size(); ++i) use(static_cast<std::size_t>(cells[i] - 1), i);
   };
-  if (state == "count") {
+  if (state == kernel::Counts::name) {
     kernel::Counts counts(g * n);
     each([&](std::size_t cell, R_xlen_t i) { counts.give(cell, given[0][i]); });
     return held(g, n, std::move(counts));
@@ -273,6 +285,27 @@ SEXP kernel_merge_parts(Rcpp::List parts, Rcpp::List to_group, int n_groups) {
     whole->take(*part, from_zero(Rcpp::IntegerVector(static_cast<SEXP>(to_group[p]))).data());
   }
   return handed(std::move(whole));
+}
+
+// States as bytes, to be handed to another process of this program, and back: list(name, bytes).
+// [[Rcpp::export]]
+Rcpp::List kernel_pack_states(SEXP states) {
+  const StatesOfR held_states(states);
+  kernel::Packer packing;
+  held_states->pack(packing);
+  return Rcpp::List::create(Rcpp::_["name"] = held_states->name(),
+    Rcpp::_["bytes"] = Rcpp::RawVector(packing.bytes().begin(), packing.bytes().end()));
+}
+
+// [[Rcpp::export]]
+SEXP kernel_unpack_states(std::string name, Rcpp::RawVector bytes) {
+  if (name == kernel::Counts::name) return unpacked<kernel::Counts>(bytes);
+  SEXP states = R_NilValue;
+  kernel::each_state([&](auto place) {
+    if (name == kernel::StateAt<place>::name) states = unpacked<kernel::StateAt<place>>(bytes);
+  });
+  if (states == R_NilValue) Rcpp::stop("states of an unknown kind");
+  return states;
 }
 
 // first, end: spans from 0; an interval reaches from span `first` to before span `end`.

@@ -12,6 +12,7 @@
 #include "columns.h"
 #include "decimal_grid.h"
 #include "exact_sum.h"
+#include "packed.h"
 #if defined(__SSE2__)
 #include <emmintrin.h>
 #endif
@@ -181,6 +182,14 @@ class AmountSum {
   }
 
   bool known(std::size_t) const { return true; }
+
+  template <class Packing>
+  void pack(Packing& packing) {
+    kernel::pack(packing, units_);
+    kernel::pack(packing, more_units_);
+    kernel::pack(packing, others_);
+    kernel::pack(packing, facts_);
+  }
 
   // NaN or infinite where no double can hold it.
   double finish(std::size_t cell, int) const {

@@ -16,6 +16,11 @@ class SomeCells {
     const auto found = values_.find(cell);
     return found == values_.end() ? nullptr : &found->second;
   }
+  std::size_t size() const { return values_.size(); }
+  template <class Use>
+  void each(Use use) {
+    for (auto& [cell, value] : values_) use(cell, value);
+  }
   void drop(std::size_t cell) {
     if (!values_.empty()) values_.erase(cell);
   }

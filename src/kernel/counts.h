@@ -4,11 +4,13 @@
 #include <cstdint>
 #include <string>
 #include <vector>
+#include "packed.h"
 
 namespace kernel {
 
 class Counts {
  public:
+  static constexpr const char* name = "count";
   static std::vector<std::string> figures() { return {"count"}; }
 
   explicit Counts(std::size_t cells = 0) : counts_(cells, 0.0) {}
@@ -26,6 +28,11 @@ class Counts {
   void give(std::size_t cell, double count) { counts_[cell] += count; }
   bool known(std::size_t) const { return true; }
   double finish(std::size_t cell, int = 0) const { return counts_[cell]; }
+
+  template <class Packing>
+  void pack(Packing& packing) {
+    kernel::pack(packing, counts_);
+  }
 
  private:
   std::vector<double> counts_;

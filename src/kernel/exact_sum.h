@@ -6,6 +6,7 @@
 #include <vector>
 #include "cells.h"
 #include "double_double.h"
+#include "packed.h"
 #include "wide_sum.h"
 
 namespace kernel {
@@ -51,6 +52,12 @@ class ExactSum {
   DoubleDouble value(std::size_t cell) const {
     const WideSum* wide = wide_.find(cell);
     return wide ? wide->value() : sums_[cell];
+  }
+
+  template <class Packing>
+  void pack(Packing& packing) {
+    kernel::pack(packing, sums_);
+    kernel::pack(packing, wide_);
   }
 
  private:

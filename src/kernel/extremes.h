@@ -6,6 +6,7 @@
 #include <string>
 #include <vector>
 #include "columns.h"
+#include "packed.h"
 
 namespace kernel {
 
@@ -46,6 +47,11 @@ class Extremes {
   bool known(std::size_t cell) const { return ends_[cell].least <= ends_[cell].greatest; }
   double finish(std::size_t cell, int figure) const {
     return figure == 0 ? ends_[cell].least : ends_[cell].greatest;
+  }
+
+  template <class Packing>
+  void pack(Packing& packing) {
+    kernel::pack(packing, ends_);
   }
 
  private:

@@ -8,6 +8,7 @@
 #include <vector>
 #include "columns.h"
 #include "exact_sum.h"
+#include "packed.h"
 
 namespace kernel {
 
@@ -84,6 +85,13 @@ class Moments {
     add_product(sum.lo, sum.lo, -1.0);
     const double value = (spread.hi + spread.lo) / n;
     return value < 0.0 ? 0.0 : value;
+  }
+
+  template <class Packing>
+  void pack(Packing& packing) {
+    kernel::pack(packing, counts_);
+    kernel::pack(packing, sums_);
+    kernel::pack(packing, squares_);
   }
 
  private:

@@ -8,6 +8,7 @@
 #include <utility>
 #include <vector>
 #include "intervals.h"
+#include "packed.h"
 
 namespace kernel {
 
@@ -85,6 +86,16 @@ class StateMatrix {
         out[cell] = missing_[s] ? none : figure(state_, cell);
       }
     }
+  }
+
+  template <class Packing>
+  void pack(Packing& packing) {
+    kernel::pack(packing, groups_);
+    kernel::pack(packing, columns_);
+    kernel::pack(packing, state_);
+    kernel::pack(packing, missing_);
+    if (state_.cells() < groups_ * columns_ || missing_.size() != columns_)
+      throw std::invalid_argument("packed states of another size");
   }
 
  private:

@@ -9,6 +9,7 @@
 #include <limits>
 #include <new>
 #include "double_double.h"
+#include "packed.h"
 
 namespace kernel {
 
@@ -73,6 +74,13 @@ class WideSum {
       sum.lo = -sum.lo;
     }
     return sum;
+  }
+
+  template <class Packing>
+  void pack(Packing& packing) {
+    kernel::pack(packing, limbs_);
+    kernel::pack(packing, pending_);
+    kernel::pack(packing, beyond_);
   }
 
  private:
