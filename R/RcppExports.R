@@ -69,6 +69,10 @@ kernel_lift_limits <- function() {
     invisible(.Call(`_drystack_kernel_lift_limits`))
 }
 
+kernel_make_room <- function(bytes) {
+    invisible(.Call(`_drystack_kernel_make_room`, bytes))
+}
+
 kernel_end_with <- function(parent) {
     invisible(.Call(`_drystack_kernel_end_with`, parent))
 }
@@ -163,6 +167,14 @@ kernel_int64_texts <- function(x) {
 
 kernel_cores <- function() {
     .Call(`_drystack_kernel_cores`)
+}
+
+kernel_parquet_facts <- function(path) {
+    .Call(`_drystack_kernel_parquet_facts`, path)
+}
+
+kernel_parquet_part <- function(path, first, last, columns, to) {
+    invisible(.Call(`_drystack_kernel_parquet_part`, path, first, last, columns, to))
 }
 
 kernel_program_signals <- function() {

@@ -32,11 +32,16 @@ column_learned <- function(engine, i, name, column) {
   list(
     name = name, kind = kind_held(column), unknown = is.logical(column) && all(is.na(column)),
     texts = if (is_coded(column) && !name %in% engine$known_texts) column$texts,
-    held = if (engine$bytes + bytes <= most_held()) column, bytes = bytes
+    held = if (holds_columns(engine) && engine$bytes + bytes <= most_held()) column, bytes = bytes
   )
 }
 
 most_held <- function() allowed_memory() / 32
+
+# Where few of them could be kept, handing them over takes longer than reading them again.
+holds_columns <- function(engine) bytes_of_parts(engine) <= 4 * most_held()
+
+bytes_of_parts <- function(engine) sum(vapply(engine$parts, function(part) part$bytes + 0, 0))
 
 learn_column <- function(engine, i, learned) {
   settle_kind(engine, learned)

@@ -22,11 +22,22 @@ as_engine.drystack_taken_parts <- function(taken, date) {
   engine$held <- new.env(parent = emptyenv())
   engine$bytes <- 0
   engine$kept <- new.env(parent = emptyenv())
-  engine$facts <- over_columns(engine, taken$wanted, function(frame, i) orders_facts(frame, list()))
+  engine$facts <- over_columns(engine, wanted_at_first(engine, taken$wanted), function(frame, i) orders_facts(frame, list()))
   engine$rows_of_parts <- vapply(engine$facts, function(facts) facts$lines + 0, 0)
   engine$before <- cumsum(c(0, engine$rows_of_parts))[seq_along(engine$parts)]
   engine$rows <- sum(engine$rows_of_parts)
   engine
+}
+
+# Columns that are known to be numbers need not be read before they are asked for, where they could not
+# stay in memory until then.
+wanted_at_first <- function(engine, wanted) {
+  if (bytes_of_parts(engine) <= most_held()) {
+    return(wanted)
+  }
+  numbers <- Reduce(intersect, lapply(engine$parts, `[[`, "numbers"), wanted)
+  engine$kinds[numbers] <- "number"
+  setdiff(wanted, numbers)
 }
 
 # One part in memory, with some of its columns, as an engine in which all means

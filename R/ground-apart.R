@@ -17,7 +17,7 @@ begin_apart <- function(work) {
     {
       kernel_end_with(caller)
       apart$within <- TRUE
-      rlang::try_fetch(hand_over(work(), handed), error = function(e) FALSE)
+      rlang::try_fetch(suppressWarnings(hand_over(work(), handed)), error = function(e) FALSE)
     },
     mc.set.seed = FALSE, silent = TRUE
   )
@@ -51,6 +51,7 @@ taken_over <- function(path) {
 # Pieces of work, as many at once as is said; `take` gets what each gave, in their order. Where one
 # dies, `died` is called with its number, which raises an error. All end when this ends.
 in_processes <- function(pieces, at_once, work, take, died) {
+  kernel_make_room(min(4e8, allowed_memory() / 8))
   running <- list()
   on.exit(for (process in running) end_apart(process))
   begun <- 0L

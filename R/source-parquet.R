@@ -1,5 +1,6 @@
-# Orders in Parquet files, column by column as they are needed. The package that reads them works in
-# a process of its own (source-apart.R); texts come from it as codes, which are less to hand over.
+# Orders in Parquet files, column by column as they are needed. What a file says of itself stands at its
+# end and is read here; the package that reads its columns works in processes of its own
+# (source-apart.R). Texts come from it as codes, which are less to hand over.
 
 read_parquet_file <- function(path, reading) {
   orders <- as.data.frame(parquet_orders(path, reading))
@@ -12,28 +13,43 @@ parquet_orders <- function(path, reading, wanted = identity) {
   size <- file.size(path)
   check_size(path, size)
   told <- new_telling(path)
-  names_of <- function(names) apart_from_periods(renamed(names, reading$rename), told)
-  first <- read_apart(function() {
-    file <- parquet_facts(path)
-    quiet <- rlang::try_fetch(names_of(file$names), drystack_error = function(e) character())
-    file$places <- which(quiet %in% wanted(quiet))
-    file$columns <- parquet_columns(path, file$places)
-    file
-  }, path, size)
-  names <- names_of(first$names)
+  facts <- parquet_facts(path)
+  names <- apart_from_periods(renamed(facts$names, reading$rename), told)
   kept <- if (is.null(reading$keep)) seq_along(names) else which(names %in% kept_names(names, reading$keep))
-  read <- function(places) read_apart(function() parquet_columns(path, kept[places]), path, size)
-  held <- first$places %in% kept
-  new_late_columns(names[kept], first$rows, path, told_of(told, reading), read,
-    stats::setNames(first$columns[held], match(first$places[held], kept)))
+  read <- function(places) parquet_columns_apart(path, kept[places], facts, size)
+  first <- which(names[kept] %in% wanted(names))
+  new_late_columns(names[kept], sum(facts$rows), path, told_of(told, reading), read,
+    stats::setNames(read(first), first))
 }
 
-# What a file says of itself: the names of its columns, and how many rows it has.
+# What a file says of itself (see kernel_parquet_facts()).
 parquet_facts <- function(path) {
-  metadata <- nanoparquet::read_parquet_metadata(path)
-  schema <- metadata$schema
-  leaves <- is.na(schema$num_children) | schema$num_children == 0L
-  list(names = schema$name[leaves], rows = as.integer(metadata$file_meta_data$num_rows))
+  facts <- read_or_told(kernel_parquet_facts(path.expand(path)), path)
+  facts$rows <- as.numeric(facts$rows)
+  if (sum(facts$rows) > .Machine$integer.max && length(facts$rows) == 1L) {
+    raise_unreadable(path, "it has more rows in one row group than can be held")
+  }
+  facts
+}
+
+# Columns of a file, of a large one in two processes at the same time.
+parquet_columns_apart <- function(path, places, facts, size) {
+  if (length(places) < 2L || size < 2^22 || thread_count() < 2L || !forks_safely() || is_apart()) {
+    return(read_apart(function() parquet_columns(path, places), path, size))
+  }
+  shares <- even_shares(ifelse(facts$texts[places], 3, 1))
+  columns <- vector("list", length(places))
+  in_processes(2L, 2L, function(share) {
+    read_within_limits(function() parquet_columns(path, places[shares[[share]]]), path, size)
+  }, function(read, share) columns[shares[[share]]] <<- read, function(share) raise_damaged(path))
+  columns
+}
+
+# The places of weights in two shares that weigh about the same.
+even_shares <- function(weights) {
+  first <- logical(length(weights))
+  for (i in order(-weights)) first[i] <- sum(weights[first]) <= sum(weights[!first & seq_along(weights) != i])
+  list(which(first), which(!first))
 }
 
 parquet_columns <- function(path, places) {
@@ -51,4 +67,39 @@ encoded_texts <- function(values) {
   coded <- kernel_encode(values, thread_count())
   texts <- enc2utf8(values[coded$first])
   if (anyDuplicated(texts) > 0L) values else new_coded(texts, coded$codes)
+}
+
+# A file with several row groups is cut between these.
+parquet_in_parts <- function(path, reading) {
+  facts <- parquet_facts(path)
+  all <- apart_from_periods(renamed(facts$names, reading$rename), new_telling(path))
+  groups <- split(seq_along(facts$rows), cumsum(facts$bytes) %/% part_bytes())
+  part <- function(own) {
+    force(own)
+    new_file_part(path, sum(facts$bytes[own]), function(wanted, text) {
+      stats::setNames(row_group_columns(path, own, match(wanted, all), facts), wanted)
+    }, numbers = all[facts$doubles])
+  }
+  names <- if (is.null(reading$keep)) all else kept_names(all, reading$keep)
+  list(path = path, names = names, parts = lapply(unname(groups), part))
+}
+
+row_group_columns <- function(path, groups, places, facts) {
+  bytes <- sum(facts$bytes[groups])
+  if (length(groups) == length(facts$rows)) {
+    return(read_apart(function() parquet_columns(path, places), path, bytes))
+  }
+  cut <- tempfile("groups", fileext = ".parquet")
+  on.exit(unlink(cut))
+  read_or_told(kernel_parquet_part(path.expand(path), groups[1L], groups[length(groups)], places, cut), path)
+  read_apart(function() parquet_columns(cut, places), path, bytes)
+}
+
+# Whether a file is larger in memory than may be held at once, and can be cut.
+is_large_parquet <- function(path) {
+  if (!grepl("[.]parquet$", path, ignore.case = TRUE) || kernel_file_kind(path.expand(path)) != "file") {
+    return(FALSE)
+  }
+  facts <- rlang::try_fetch(parquet_facts(path), drystack_error = function(e) NULL)
+  length(facts$rows) > 1L && sum(facts$bytes) > most_bytes()
 }

@@ -2,8 +2,8 @@
 # which the engine for parts (fold-parts.R) reads one at a time.
 
 # names: of the columns; path: as it was said; wanted: columns that will be asked for
-# parts: of each list(path, bytes: its size, read: a function of names, and of those that are texts,
-#   that gives these columns)
+# parts: of each what new_file_part() holds: path; bytes, its size; read, a function of names, and of those
+#   that are texts, that gives these columns; numbers, those known to be such before they are read
 new_orders_in_parts <- function(names, parts, path, wanted) {
   columns <- list(names = names, parts = parts, path = path, wanted = wanted)
   structure(list(columns), class = "drystack_orders_in_parts")
@@ -38,7 +38,7 @@ in_parts <- function(path) {
     return(FALSE)
   }
   files <- files_meant(path)
-  length(files) > 1L || files != path || is_large_text(files)
+  length(files) > 1L || files != path || is_large_text(files) || is_large_parquet(files)
 }
 
 # Text that is larger than may be read at once, and that can be cut.
@@ -80,18 +80,9 @@ file_in_parts <- function(path, reading) {
   if (is.null(text)) whole_in_parts(path, reading) else text_in_parts(text, reading)
 }
 
-parquet_in_parts <- function(path, reading) {
-  all <- names(parquet_orders(path, utils::modifyList(reading, list(keep = NULL)),
-    function(names) character()))
-  names <- if (is.null(reading$keep)) all else kept_names(all, reading$keep)
-  read <- function(wanted, text) {
-    columns <- read_apart(function() parquet_columns(path, match(wanted, all)), path, file.size(path))
-    stats::setNames(columns, wanted)
-  }
-  list(path = path, names = names, parts = list(new_file_part(path, file.size(path), read)))
+new_file_part <- function(path, bytes, read, numbers = character()) {
+  list(path = path, bytes = bytes, read = read, numbers = numbers)
 }
-
-new_file_part <- function(path, bytes, read) list(path = path, bytes = bytes, read = read)
 
 # A file that cannot be cut is one part, read whole each time, so that only one is in memory.
 whole_in_parts <- function(path, reading) {

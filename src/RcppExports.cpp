@@ -208,6 +208,16 @@ BEGIN_RCPP
     return R_NilValue;
 END_RCPP
 }
+// kernel_make_room
+void kernel_make_room(double bytes);
+RcppExport SEXP _drystack_kernel_make_room(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< double >::type bytes(bytesSEXP);
+    kernel_make_room(bytes);
+    return R_NilValue;
+END_RCPP
+}
 // kernel_end_with
 void kernel_end_with(int parent);
 RcppExport SEXP _drystack_kernel_end_with(SEXP parentSEXP) {
@@ -517,6 +527,31 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_parquet_facts
+Rcpp::List kernel_parquet_facts(std::string path);
+RcppExport SEXP _drystack_kernel_parquet_facts(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_parquet_facts(path));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_parquet_part
+void kernel_parquet_part(std::string path, int first, int last, Rcpp::IntegerVector columns, std::string to);
+RcppExport SEXP _drystack_kernel_parquet_part(SEXP pathSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP columnsSEXP, SEXP toSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< int >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< int >::type last(lastSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type columns(columnsSEXP);
+    Rcpp::traits::input_parameter< std::string >::type to(toSEXP);
+    kernel_parquet_part(path, first, last, columns, to);
+    return R_NilValue;
+END_RCPP
+}
 // kernel_program_signals
 void kernel_program_signals();
 RcppExport SEXP _drystack_kernel_program_signals() {
@@ -718,6 +753,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_zip_part", (DL_FUNC) &_drystack_kernel_zip_part, 2},
     {"_drystack_kernel_limit_process", (DL_FUNC) &_drystack_kernel_limit_process, 2},
     {"_drystack_kernel_lift_limits", (DL_FUNC) &_drystack_kernel_lift_limits, 0},
+    {"_drystack_kernel_make_room", (DL_FUNC) &_drystack_kernel_make_room, 1},
     {"_drystack_kernel_end_with", (DL_FUNC) &_drystack_kernel_end_with, 1},
     {"_drystack_kernel_states", (DL_FUNC) &_drystack_kernel_states, 0},
     {"_drystack_kernel_allow_wide", (DL_FUNC) &_drystack_kernel_allow_wide, 1},
@@ -742,6 +778,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_int64_doubles", (DL_FUNC) &_drystack_kernel_int64_doubles, 1},
     {"_drystack_kernel_int64_texts", (DL_FUNC) &_drystack_kernel_int64_texts, 1},
     {"_drystack_kernel_cores", (DL_FUNC) &_drystack_kernel_cores, 0},
+    {"_drystack_kernel_parquet_facts", (DL_FUNC) &_drystack_kernel_parquet_facts, 1},
+    {"_drystack_kernel_parquet_part", (DL_FUNC) &_drystack_kernel_parquet_part, 5},
     {"_drystack_kernel_program_signals", (DL_FUNC) &_drystack_kernel_program_signals, 0},
     {"_drystack_kernel_told_to_end", (DL_FUNC) &_drystack_kernel_told_to_end, 0},
     {"_drystack_kernel_output_state", (DL_FUNC) &_drystack_kernel_output_state, 0},

@@ -108,6 +108,11 @@ void kernel_lift_limits() {
 #endif
 }
 
+// Lets R's heap grow by so many bytes before garbage is collected again: a vector that is asked for and
+// never touched takes none. A collection in a process forked from this one would copy all of its memory.
+// [[Rcpp::export]]
+void kernel_make_room(double bytes) { Rcpp::RawVector(Rcpp::no_init(static_cast<R_xlen_t>(bytes))); }
+
 // This process ends when the one that began it does, whose number is `parent`.
 // [[Rcpp::export]]
 void kernel_end_with(int parent) {

@@ -103,8 +103,7 @@ StatesOfR handed(std::unique_ptr<HeldStates> states) { return StatesOfR(states.r
 template <class State>
 StatesOfR unpacked(const Rcpp::RawVector& bytes) {
   kernel::StateMatrix<State> states(0, 0);
-  kernel::Unpacker packing(RAW(bytes), static_cast<std::size_t>(bytes.size()));
-  states.pack(packing);
+  kernel::Unpacker(RAW_RO(bytes), static_cast<std::size_t>(bytes.size())).take(states);
   return StatesOfR(new Held<State>(std::move(states)));
 }
 

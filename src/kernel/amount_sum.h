@@ -12,7 +12,7 @@
 #include "columns.h"
 #include "decimal_grid.h"
 #include "exact_sum.h"
-#include "packed.h"
+#include "packing.h"
 #if defined(__SSE2__)
 #include <emmintrin.h>
 #endif

@@ -4,7 +4,7 @@
 #include <cstdint>
 #include <string>
 #include <vector>
-#include "packed.h"
+#include "packing.h"
 
 namespace kernel {
 

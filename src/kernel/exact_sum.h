@@ -6,7 +6,7 @@
 #include <vector>
 #include "cells.h"
 #include "double_double.h"
-#include "packed.h"
+#include "packing.h"
 #include "wide_sum.h"
 
 namespace kernel {

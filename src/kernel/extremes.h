@@ -6,7 +6,7 @@
 #include <string>
 #include <vector>
 #include "columns.h"
-#include "packed.h"
+#include "packing.h"
 
 namespace kernel {
 

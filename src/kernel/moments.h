@@ -8,7 +8,7 @@
 #include <vector>
 #include "columns.h"
 #include "exact_sum.h"
-#include "packed.h"
+#include "packing.h"
 
 namespace kernel {
 

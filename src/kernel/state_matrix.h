@@ -8,7 +8,7 @@
 #include <utility>
 #include <vector>
 #include "intervals.h"
-#include "packed.h"
+#include "packing.h"
 
 namespace kernel {
 

@@ -9,7 +9,7 @@
 #include <limits>
 #include <new>
 #include "double_double.h"
-#include "packed.h"
+#include "packing.h"
 
 namespace kernel {
 

@@ -13,6 +13,8 @@
 #include "fold.h"
 #include "gzip.h"
 #include "packed.h"
+#include "packing.h"
+#include "parquet_end.h"
 #include "row_lists.h"
 #include "state_matrix.h"
 #include "zip.h"
@@ -84,6 +86,33 @@ void unpack(Source& source) {
   }
 }
 
+// The end of a part of a Parquet file is the end of a file with these groups.
+void read_parquet_end(Source& source) {
+  const int file = 64 * source.below(256), first = source.below(8), more = source.below(8);
+  const std::string rest = source.rest();
+  try {
+    const ParquetEnd whole(std::vector<unsigned char>(rest.begin(), rest.end()), file);
+    const std::size_t from = std::min<std::size_t>(first, whole.groups().size());
+    const std::size_t to = std::min<std::size_t>(from + more, whole.groups().size());
+    const ParquetEnd part(whole.end_of(from, to), file);
+    must(part.groups().size() == to - from, "groups of a part");
+    must(part.columns().size() == whole.columns().size(), "columns of a part");
+    for (std::size_t g = from; g < to; ++g)
+      must(part.groups()[g - from].rows == whole.groups()[g].rows, "rows of a part");
+  } catch (const DamagedParquet&) {
+  }
+}
+
+// Two rows of one column in each of two groups.
+Bytes parquet_seed() {
+  const Bytes group = {0x19, 0x1c, 0x3c, 0x76, 0x10, 0x26, 0x08, 0x00, 0x00, 0x16, 0x10, 0x16, 0x04, 0x00};
+  Bytes seed = {4, 1, 0, 1, 0x15, 0x02, 0x19, 0x2c, 0x48, 1, 'r', 0x15, 0x02, 0x00, 0x15, 0x0a, 0x38, 1, 'v',
+    0x00, 0x16, 0x08, 0x19, 0x2c};
+  for (int i = 0; i < 2; ++i) seed.insert(seed.end(), group.begin(), group.end());
+  seed.push_back(0);
+  return seed;
+}
+
 void code(Source& source) {
   std::vector<std::uint64_t> keys(static_cast<std::size_t>(source.below(200)));
   for (auto& key : keys) key = source.below(3) == 0 ? source.word()
@@ -107,6 +136,24 @@ double amount(Source& source) {
 }
 
 bool same(double x, double y) { return x == y || (x != x && y != y); }
+
+// Handed from one process to another; of some bytes less there are no states.
+template <class State>
+StateMatrix<State> handed(StateMatrix<State> states) {
+  Packer packing;
+  states.pack(packing);
+  const auto& bytes = packing.bytes();
+  StateMatrix<State> whole(0, 0), none(0, 0);
+  Unpacker(bytes.data(), bytes.size()).take(whole);
+  bool refused = false;
+  try {
+    Unpacker(bytes.data(), bytes.size() - 1).take(none);
+  } catch (const std::invalid_argument&) {
+    refused = true;
+  }
+  must(refused, "packed states that end too soon");
+  return whole;
+}
 
 // The fold of two parts, merged, is the fold of the whole.
 void fold_and_merge(Source& source) {
@@ -136,7 +183,7 @@ void fold_and_merge(Source& source) {
       3, std::get<place>(states.columns[0].states)); };
     StateMatrix<State> merged(4, 3);
     merged.take(matrix(first), to.data());
-    merged.take(matrix(second), to.data());
+    merged.take(handed(matrix(second)), to.data());
     for (int f = 0; f < static_cast<int>(State::figures().size()); ++f) {
       std::vector<double> got(12), want(12);
       auto finish = [f](const State& s, std::size_t k) { return s.known(k) ? s.finish(k, f) : -0.5; };
@@ -149,8 +196,9 @@ void fold_and_merge(Source& source) {
 
 void put_to_work(const Bytes& input) {
   Source source(input);
-  switch (source.below(4)) {
+  switch (source.below(5)) {
     case 0: return read_text(source);
+    case 4: return read_parquet_end(source);
     case 1: return unpack(source);
     case 2: return code(source);
     default: return fold_and_merge(source);
@@ -215,7 +263,7 @@ int main(int argc, char** argv) {
   const double seconds = argc > 1 ? std::atof(argv[1]) : 10;
   const std::string text = std::string("\0\0\1", 3) + "a,b\n1,\"x\"\"y\"\r\n2,\n";
   std::vector<Bytes> kept = {Bytes(text.begin(), text.end()), packed("a,b\n1,2\n1,2\n1,2\n"),
-    {1, 1}, {2, 40}, {3, 30}};
+    {1, 1}, {2, 40}, {3, 30}, parquet_seed()};
   std::vector<std::uint8_t> seen(coverage_size, 0);
   const auto begun = std::chrono::steady_clock::now();
   auto taken = [&] { return std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();

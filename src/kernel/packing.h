@@ -37,6 +37,9 @@ class Unpacker {
     left_ -= n;
   }
 
+  template <class T>
+  void take(T& value) { value.pack(*this); }
+
   // A count of things that take some bytes each: never more than the bytes that are left hold.
   std::size_t count(std::size_t bytes_each) {
     std::size_t n = 0;
