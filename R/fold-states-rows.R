@@ -27,6 +27,7 @@ folded_amounts <- function(engine, amounts, codes, groups) {
     utils::modifyList(amount, list(position = FALSE, reads = "amount", code_refused = TRUE))
   })
   values <- lapply(planned, amount_values, engine = engine)
+  kernel_allow_wide(allowed_memory())
   folded <- kernel_fold(
     rep(0L, length(codes)), 0L, 0L, 1L, list(codes), groups, NULL, unname(values),
     unname(lapply(amounts, `[[`, "needs")), FALSE, thread_count(), NULL, 2

@@ -2,8 +2,7 @@
 # what may be done at the same time. What a process gives comes through a file: the pipe between
 # the processes is slow for much of it.
 
-apart <- new.env(parent = emptyenv())
-apart$within <- FALSE
+apart <- list2env(list(within = FALSE), parent = emptyenv())
 
 # Whether this is such a process.
 is_apart <- function() apart$within

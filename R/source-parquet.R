@@ -35,12 +35,12 @@ parquet_facts <- function(path) {
 # Columns of a file, of a large one in two processes at the same time.
 parquet_columns_apart <- function(path, places, facts, size) {
   if (length(places) < 2L || size < 2^22 || thread_count() < 2L || !forks_safely() || is_apart()) {
-    return(read_apart(function() parquet_columns(path, places), path, size))
+    return(read_apart(function() parquet_columns(path, places, facts), path, size))
   }
   shares <- even_shares(ifelse(facts$texts[places], 3, 1))
   columns <- vector("list", length(places))
   in_processes(2L, 2L, function(share) {
-    read_within_limits(function() parquet_columns(path, places[shares[[share]]]), path, size)
+    read_within_limits(function() parquet_columns(path, places[shares[[share]]], facts), path, size)
   }, function(read, share) columns[shares[[share]]] <<- read, function(share) raise_damaged(path))
   columns
 }
@@ -52,11 +52,13 @@ even_shares <- function(weights) {
   list(which(first), which(!first))
 }
 
-parquet_columns <- function(path, places) {
+parquet_columns <- function(path, places, facts) {
   if (length(places) == 0L) {
     return(list())
   }
-  options <- nanoparquet::parquet_options(class = character(), read_int64_type = "integer64")
+  # The package for whole numbers of 64 bits takes a while to be loaded.
+  options <- nanoparquet::parquet_options(class = character(),
+    read_int64_type = if (any(facts$wide[places])) "integer64" else "double")
   columns <- nanoparquet::read_parquet(path, col_select = as.integer(places), options = options)
   lapply(unname(as.list(columns)), function(column) {
     if (is.character(column)) encoded_texts(column) else plain_whole_numbers(column)
@@ -87,12 +89,12 @@ parquet_in_parts <- function(path, reading) {
 row_group_columns <- function(path, groups, places, facts) {
   bytes <- sum(facts$bytes[groups])
   if (length(groups) == length(facts$rows)) {
-    return(read_apart(function() parquet_columns(path, places), path, bytes))
+    return(read_apart(function() parquet_columns(path, places, facts), path, bytes))
   }
   cut <- tempfile("groups", fileext = ".parquet")
   on.exit(unlink(cut))
   read_or_told(kernel_parquet_part(path.expand(path), groups[1L], groups[length(groups)], places, cut), path)
-  read_apart(function() parquet_columns(cut, places), path, bytes)
+  read_apart(function() parquet_columns(cut, places, facts), path, bytes)
 }
 
 # Whether a file is larger in memory than may be held at once, and can be cut.

@@ -2,16 +2,17 @@
 #include <Rcpp.h>
 #include "parquet_file.h"
 
-// What a file says of its columns (name; whether their values lie there as texts, or as doubles and
-// nothing else) and of its row groups (rows, bytes once unpacked).
+// What a file says of its columns (name; whether their values lie there as texts, as whole numbers of 64
+// bits, or as doubles and nothing else) and of its row groups (rows, bytes once unpacked).
 // [[Rcpp::export]]
 Rcpp::List kernel_parquet_facts(std::string path) {
   const kernel::ParquetEnd end = kernel::parquet_end(path);
   Rcpp::CharacterVector names;
-  Rcpp::LogicalVector texts, doubles;
+  Rcpp::LogicalVector texts, wide, doubles;
   for (const auto& column : end.columns()) {
     names.push_back(Rcpp::String(column.name, CE_UTF8));
     texts.push_back(column.type == 6);
+    wide.push_back(column.type == 2);
     doubles.push_back(column.plain && (column.type == 4 || column.type == 5));
   }
   Rcpp::NumericVector rows, bytes;
@@ -20,7 +21,7 @@ Rcpp::List kernel_parquet_facts(std::string path) {
     bytes.push_back(static_cast<double>(group.bytes));
   }
   return Rcpp::List::create(Rcpp::_["names"] = names, Rcpp::_["texts"] = texts,
-    Rcpp::_["doubles"] = doubles, Rcpp::_["rows"] = rows, Rcpp::_["bytes"] = bytes);
+    Rcpp::_["wide"] = wide, Rcpp::_["doubles"] = doubles, Rcpp::_["rows"] = rows, Rcpp::_["bytes"] = bytes);
 }
 
 // The row groups from `first` to `last` and some columns, all by their places from 1, as a file at `to`.

@@ -31,7 +31,7 @@ struct RowGroup {
 
 struct ParquetColumn {
   std::string name;
-  int type = -1;       // of the values as they lie in the file: 4 and 5 are numbers, 6 is text
+  int type = -1;       // of the values as they lie in the file: 2 is whole, 4 and 5 are numbers, 6 is text
   bool plain = true;   // nothing more is said of what they mean
 };
 
