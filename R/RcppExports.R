@@ -169,6 +169,10 @@ kernel_cores <- function() {
     .Call(`_drystack_kernel_cores`)
 }
 
+kernel_memory <- function() {
+    .Call(`_drystack_kernel_memory`)
+}
+
 kernel_parquet_facts <- function(path) {
     .Call(`_drystack_kernel_parquet_facts`, path)
 }

@@ -43,7 +43,7 @@ launcher_lines <- function() {
   c(
     "#!/bin/sh",
     paste(
-      "R_DEFAULT_PACKAGES=NULL R_ENABLE_JIT=0 R_NSIZE=1000000 R_VSIZE=32M exec",
+      "R_DEFAULT_PACKAGES=NULL R_ENABLE_JIT=0 R_NSIZE=1000000 R_VSIZE=128M exec",
       quoted(file.path(R.home("bin"), "Rscript")),
       quoted(system.file("exec", "drystack", package = "drystack", mustWork = TRUE)), "\"$@\""
     )

@@ -24,9 +24,10 @@
 #' @return A `drystack_daybook`.
 #' @section Orders in files: Of a file whose path is given, columns are read when they are needed.
 #'   Several files with the same columns, and text larger than a quarter of
-#'   `options(drystack.memory = )` bytes (default 4e9), are read in parts: each ask goes over them
-#'   one at a time, so that memory holds the columns of one part, and of others what is small beside
-#'   that option. Figures, notes and explanations are the same. Medians, distinct values, first and
+#'   `options(drystack.memory = )` bytes (default: a quarter of the machine's memory), are read in parts: each ask
+#'   goes over them, a few at a time in processes of their own, so that memory holds the columns of
+#'   these, and of others what is small beside that option. So is a Parquet file of several row groups
+#'   that would be as large once unpacked. Figures, notes and explanations are the same. Medians, distinct values, first and
 #'   last keep the values they look at again. An R function cannot work out a column or a condition
 #'   then, as it may look at all order lines at once. Totals lines, footers and the like are left
 #'   out of files that are read whole; in a part of a larger one they are an error.

@@ -1,9 +1,10 @@
 # How much memory one piece of work may take.
 
-default_memory <- 4e9
+# A quarter of the machine's, unless options(drystack.memory = ) says otherwise.
+default_memory <- function() min(max(kernel_memory() / 4, 5e8), 1e12)
 
 allowed_memory <- function() {
-  allowed <- getOption("drystack.memory", default_memory)
+  allowed <- getOption("drystack.memory", default_memory())
   if (!is_number(allowed) || allowed <= 0) raise("argument",
     "{.code options(drystack.memory = )} must be a number of bytes.")
   allowed

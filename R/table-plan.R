@@ -5,8 +5,8 @@
 #' @return A `drystack_plan` that prints what would be folded: the passes over the orders with
 #'   their conditions, the amounts and the states kept of them, the spans of days, the cells and the
 #'   memory they would take. No order is added up.
-#' @section Memory: A request that needs more than `options(drystack.memory = )` allows (bytes; 4 GB
-#'   by default) fails before any work is done, with `drystack_error_memory`.
+#' @section Memory: A request that needs more than `options(drystack.memory = )` allows (bytes; a
+#'   quarter of the machine's by default) fails before any work is done, with `drystack_error_memory`.
 #' @section Errors: As for [rollup()].
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))

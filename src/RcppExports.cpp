@@ -527,6 +527,16 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_memory
+double kernel_memory();
+RcppExport SEXP _drystack_kernel_memory() {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    rcpp_result_gen = Rcpp::wrap(kernel_memory());
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_parquet_facts
 Rcpp::List kernel_parquet_facts(std::string path);
 RcppExport SEXP _drystack_kernel_parquet_facts(SEXP pathSEXP) {
@@ -778,6 +788,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_int64_doubles", (DL_FUNC) &_drystack_kernel_int64_doubles, 1},
     {"_drystack_kernel_int64_texts", (DL_FUNC) &_drystack_kernel_int64_texts, 1},
     {"_drystack_kernel_cores", (DL_FUNC) &_drystack_kernel_cores, 0},
+    {"_drystack_kernel_memory", (DL_FUNC) &_drystack_kernel_memory, 0},
     {"_drystack_kernel_parquet_facts", (DL_FUNC) &_drystack_kernel_parquet_facts, 1},
     {"_drystack_kernel_parquet_part", (DL_FUNC) &_drystack_kernel_parquet_part, 5},
     {"_drystack_kernel_program_signals", (DL_FUNC) &_drystack_kernel_program_signals, 0},
