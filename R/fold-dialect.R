@@ -112,13 +112,23 @@ sql_double.drystack_database <- function(db, x) {
 #' @export
 sql_day.drystack_database <- function(db, x) {
   switch(x$kind,
-    date = paste0("CAST((", x$sql, " - DATE '1970-01-01') DAY AS INTEGER)"),
-    iso = paste0("CAST((CAST(SUBSTRING(", x$sql,
-      " FROM 1 FOR 10) AS DATE) - DATE '1970-01-01') DAY AS INTEGER)"),
+    date = day_of_fields(x$sql),
+    iso = day_of_fields(paste0("CAST(SUBSTRING(", x$sql, " FROM 1 FOR 10) AS DATE)")),
     days = paste0("CAST(floor(", x$sql, ") AS INTEGER)"),
     serial = paste0("(CAST(floor(", x$sql, ") AS INTEGER) - 25569)"),
-    time = paste0("CAST((CAST(", x$sql, " AS DATE) - DATE '1970-01-01') DAY AS INTEGER)")
+    time = day_of_fields(x$sql)
   )
+}
+
+# The day since 1970 of a date by its year, month and day, in years that begin with March: what lies
+# between two dates is said in many ways, these fields in one.
+day_of_fields <- function(date) {
+  field <- function(name) paste0("EXTRACT(", name, " FROM ", date, ")")
+  year <- paste0("(", field("YEAR"), " - CASE WHEN ", field("MONTH"), " < 3 THEN 1 ELSE 0 END)")
+  month <- paste0("(", field("MONTH"), " + CASE WHEN ", field("MONTH"), " < 3 THEN 9 ELSE -3 END)")
+  each <- function(years) paste0("FLOOR(", year, " / ", years, ".0)")
+  paste0("CAST(365 * ", year, " + ", each(4), " - ", each(100), " + ", each(400), " + FLOOR((153 * ", month,
+    " + 2) / 5.0) + ", field("DAY"), " - 719469 AS INTEGER)")
 }
 
 #' @export

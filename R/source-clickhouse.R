@@ -14,12 +14,15 @@ open_clickhouse <- function(text, user, password) {
   db$url <- paste0("http://", host, ":", port, "/")
   db$database <- if (nzchar(parts[7L])) parts[7L] else "default"
   db$login <- list(user = user, password = password)
-  structure(db, class = c("drystack_clickhouse", "drystack_database"))
+  class(db) <- c("drystack_clickhouse", "drystack_database")
+  # How long an ask takes nobody can say, but a word of greeting takes no time.
+  posted(db, "SELECT 1", database_patience())
+  db
 }
 
-# The answer to a statement, as text.
-posted <- function(db, sql) {
-  handle <- curl::new_handle(postfields = sql, connecttimeout = 10L)
+# The answer to a statement, as text; seconds: how long it is waited for, 0 for as long as it takes.
+posted <- function(db, sql, seconds = 0L) {
+  handle <- curl::new_handle(postfields = sql, connecttimeout = database_patience(), timeout = seconds)
   login <- Filter(Negate(is.null), list("X-ClickHouse-User" = db$login$user,
     "X-ClickHouse-Key" = db$login$password))
   curl::handle_setheaders(handle, .list = c(list("Content-Type" = "text/plain"), login))

@@ -23,6 +23,8 @@
 #'   them in a temporary table. Medians, distinct counts and the like fetch the different values of
 #'   each cell. Dates may be dates, date-times, texts that begin as 2026-08-31, or day numbers (since
 #'   1970, or as spreadsheets count).
+#' @section Waiting: A server that does not answer at first is waited for 10 seconds, or
+#'   `options(drystack.patience = )` seconds. An ask may take as long as it takes; an interrupt ends it.
 #' @section Errors: `drystack_error_database` for a database that cannot be reached or refuses a
 #'   query, for a table that is not there (the nearest name is offered); `drystack_error_engine` for
 #'   words that cannot be worked out there, and for more order lines than memory allows.
@@ -181,4 +183,9 @@ rows_in_database <- function(db, tail = "") {
   found <- database_rows(db, paste0("SELECT ", out, " FROM ", db$relation, " o", tail))
   structure(stats::setNames(Map(values_out, found, x, MoreArgs = list(db = db)), db$columns),
     class = "data.frame", row.names = seq_along(found[[1L]]))
+}
+
+# Seconds that a server may take for its first word.
+database_patience <- function() {
+  check_whole(getOption("drystack.patience", 10L), "options(drystack.patience)", 1L, 3600L)
 }

@@ -8,7 +8,7 @@ open_postgresql <- function(text, user, password) {
   }
   needs_package("RPostgres", "PostgreSQL")
   given <- list(host = parts[4L], port = parts[6L], dbname = parts[7L], user = user, password = password,
-    connect_timeout = "10", timezone = "UTC")
+    connect_timeout = as.character(database_patience()), timezone = "UTC", check_interrupts = TRUE)
   given <- Filter(function(x) !is.null(x) && nzchar(x), given)
   con <- rlang::try_fetch(do.call(DBI::dbConnect, c(list(RPostgres::Postgres()), given)),
     error = function(e) {

@@ -12,6 +12,15 @@ postgresql <- function(env = parent.frame()) {
   con
 }
 
+# A connection to the same server of a class that no dialect is written for: it is spoken to in the words of
+# the SQL standard alone.
+of_no_dialect <- function(con) {
+  if (!methods::isClass("ConnectionOfNoDialect")) {
+    methods::setClass("ConnectionOfNoDialect", contains = "PqConnection", where = globalenv())
+  }
+  methods::new("ConnectionOfNoDialect", con)
+}
+
 # Orders with the number of their line as primary key.
 put_in_postgresql <- function(con, table, orders, types = NULL) {
   DBI::dbExecute(con, paste("DROP TABLE IF EXISTS", table))

@@ -1,4 +1,5 @@
-# The same asks of the same orders in memory, in PostgreSQL and over a cluster of three servers.
+# The same asks of the same orders in memory, in PostgreSQL, in its words and in
+# those of the SQL standard alone, and over a cluster of three servers.
 
 test_that("random asks give the same tables on servers", {
   con <- postgresql()
@@ -10,8 +11,8 @@ test_that("random asks give the same tables on servers", {
     answered <- answered + is.list(whole)
     put_in_postgresql(con, "orders", trial$orders)
     put_in_cluster("orders", trial$orders)
-    there <- list(postgresql = orders_in(con, "orders"), cluster = orders_in(cluster_at(), "orders",
-      key = "line_no"))
+    there <- list(postgresql = orders_in(con, "orders"), standard = orders_in(of_no_dialect(con), "orders",
+      key = "line_no"), cluster = orders_in(cluster_at(), "orders", key = "line_no"))
     for (name in names(there)) {
       expect_equal(asked_of_trial(there[[name]], trial), whole, tolerance = 1e-12, info = paste(name,
         "of seed", seed))
