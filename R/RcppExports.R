@@ -73,6 +73,14 @@ kernel_make_room <- function(bytes) {
     invisible(.Call(`_drystack_kernel_make_room`, bytes))
 }
 
+kernel_process_runs <- function(number) {
+    .Call(`_drystack_kernel_process_runs`, number)
+}
+
+kernel_end_process <- function(number) {
+    invisible(.Call(`_drystack_kernel_end_process`, number))
+}
+
 kernel_end_with <- function(parent) {
     invisible(.Call(`_drystack_kernel_end_with`, parent))
 }

@@ -57,21 +57,13 @@ batches_to_read <- function(engine, names) {
 
 batch_bytes <- function() min(2^24, allowed_memory() / 256)
 
-# As many as there are threads, and as memory allows: text and codes take several times the bytes of
-# a file that is packed.
-processes_at_once <- function(engine) {
-  most <- max(vapply(engine$parts, function(part) part$bytes + 0, 0))
-  max(1L, min(thread_count(), floor(allowed_memory() / (10 * most))))
-}
-
 # NULL where a part needs what only a pass here can settle: the kind of a column, days in text, the
 # labels of all parts.
 pass_apart <- function(engine, pass, batches) {
   done <- vector("list", length(engine$parts))
-  at_once <- processes_at_once(engine)
+  at_once <- processes_at_once(vapply(engine$parts, function(part) part$bytes + 0, 0))
   each <- max(1L, thread_count() %/% at_once)
   take <- function(gave, b) {
-    if (!is.null(gave$error)) rlang::cnd_signal(gave$error)
     if (gave$unsettled) rlang::abort("", class = "drystack_needs_all")
     for (k in seq_along(batches[[b]])) {
       i <- batches[[b]][k]
@@ -92,7 +84,7 @@ pass_apart <- function(engine, pass, batches) {
   )
 }
 
-# list(gave, learned: of each part; unsettled, error: why there are none)
+# list(gave, learned: of each part; unsettled: whether that is why there are none)
 batch_worked_on <- function(engine, pass, parts) {
   rlang::try_fetch(
     {
@@ -100,19 +92,12 @@ batch_worked_on <- function(engine, pass, parts) {
       list(gave = lapply(worked, `[[`, "gave"), learned = lapply(worked, `[[`, "learned"), unsettled = FALSE)
     },
     drystack_retyped = function(e) list(unsettled = TRUE),
-    drystack_needs_all = function(e) list(unsettled = TRUE),
-    drystack_error = function(e) list(error = without_calls(e))
+    drystack_needs_all = function(e) list(unsettled = TRUE)
   )
 }
 
 raise_ended <- function(path) {
   raise_unreadable(path, "the process that read it has ended: it is damaged, or there is too little memory")
-}
-
-# An error without the calls that led to it, which hold what they were called with.
-without_calls <- function(e) {
-  e[c("trace", "call")] <- NULL
-  e
 }
 
 part_worked_on <- function(i, engine, pass) {

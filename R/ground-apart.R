@@ -29,7 +29,7 @@ outcome_apart <- function(process, seconds) {
 }
 
 end_apart <- function(process) {
-  tools::pskill(process$job$pid, tools::SIGKILL)
+  kernel_end_process(process$job$pid)
   suppressWarnings(parallel::mccollect(process$job, wait = FALSE, timeout = 1))
   unlink(process$handed)
 }
@@ -47,8 +47,18 @@ taken_over <- function(path) {
   unserialize(connection)
 }
 
-# Pieces of work, as many at once as is said; `take` gets what each gave, in their order. Where one
-# dies, `died` is called with its number, which raises an error. All end when this ends.
+# How many at once are worth while for work on files of such sizes: as many as there are threads, and as
+# memory allows. Text and codes take several times the bytes of a file that is packed.
+processes_at_once <- function(bytes) {
+  if (!forks_safely() || is_apart()) {
+    return(1L)
+  }
+  max(1L, min(thread_count(), length(bytes), floor(allowed_memory() / (10 * max(bytes)))))
+}
+
+# Pieces of work, as many at once as is said; `take` gets what each gave, in their order. An error of
+# ours that one raises is raised here; where one dies, `died` is called with its number, which raises
+# another. All end when this ends.
 in_processes <- function(pieces, at_once, work, take, died) {
   kernel_make_room(min(4e8, allowed_memory() / 8))
   running <- list()
@@ -68,11 +78,20 @@ in_processes <- function(pieces, at_once, work, take, died) {
     gave <- taken_over(process$handed)
     end_apart(process)
     running[[as.character(next_one)]] <- NULL
-    take(gave, next_one)
+    if (!is.null(gave$error)) rlang::cnd_signal(gave$error)
+    take(gave$value, next_one)
   }
 }
 
 begin_piece <- function(work, piece) {
   force(piece)
-  begin_apart(function() work(piece))
+  begin_apart(function() {
+    rlang::try_fetch(list(value = work(piece)), drystack_error = function(e) list(error = without_calls(e)))
+  })
+}
+
+# An error without the calls that led to it, which hold what they were called with.
+without_calls <- function(e) {
+  e[c("trace", "call")] <- NULL
+  e
 }

@@ -222,7 +222,7 @@ refreshed <- function(kept, path) {
   before <- stats::setNames(kept$parts, vapply(kept$parts, `[[`, "", "part"))
   is_same <- vapply(now, function(part) identical(before[[part$part]]$stamp, part$stamp), NA)
   gone <- if (is.null(kept$orders$database)) setdiff(names(before), vapply(now, `[[`, "", "part"))
-  added <- lapply(now[!is_same], kept_part, kept = kept, path = path)
+  added <- kept_parts(now[!is_same], kept, path)
   told <- data.frame(
     part = short_names(c(vapply(now[!is_same], `[[`, "", "part"), gone)),
     what = c(ifelse(vapply(now[!is_same], function(part) is.null(before[[part$part]]), NA), "new", "changed"),
@@ -274,6 +274,22 @@ kept_expression <- function(text) {
 }
 
 # One part folded and written: its rows, lines and stamp.
+# Parts of files, as many at once as is worth while.
+kept_parts <- function(parts, kept, path) {
+  one <- function(i) kept_part(parts[[i]], kept, path)
+  at_once <- if (length(parts) > 1L) processes_at_once(file.size(vapply(parts, `[[`, "", "file"))) else 1L
+  if (at_once < 2L) {
+    return(lapply(seq_along(parts), one))
+  }
+  each <- max(1L, thread_count() %/% at_once)
+  done <- vector("list", length(parts))
+  in_processes(length(parts), at_once, function(i) {
+    rlang::local_options(drystack.threads = each)
+    one(i)
+  }, function(part, i) done[[i]] <<- part, function(i) raise_ended(parts[[i]]$file))
+  done
+}
+
 kept_part <- function(part, kept, path) {
   opened <- if (is.null(part$file)) orders_again(kept)
     else orders_as_needed(part$file, reading_again(kept), wanted = function(names) {

@@ -35,7 +35,7 @@ file_aside <- function(folder, ending = "") {
 clear_aside <- function(folder) {
   left <- list.files(folder, "^[.]drystack-[0-9]+-", all.files = TRUE)
   process <- as.integer(sub("^[.]drystack-([0-9]+)-.*$", "\\1", left))
-  gone <- left[!vapply(process, function(id) isTRUE(tools::pskill(id, 0L)), NA)]
+  gone <- left[!vapply(process, function(id) kernel_process_runs(id), NA)]
   unlink(file.path(folder, gone), recursive = TRUE)
 }
 

@@ -218,6 +218,27 @@ BEGIN_RCPP
     return R_NilValue;
 END_RCPP
 }
+// kernel_process_runs
+bool kernel_process_runs(int number);
+RcppExport SEXP _drystack_kernel_process_runs(SEXP numberSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< int >::type number(numberSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_process_runs(number));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_end_process
+void kernel_end_process(int number);
+RcppExport SEXP _drystack_kernel_end_process(SEXP numberSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< int >::type number(numberSEXP);
+    kernel_end_process(number);
+    return R_NilValue;
+END_RCPP
+}
 // kernel_end_with
 void kernel_end_with(int parent);
 RcppExport SEXP _drystack_kernel_end_with(SEXP parentSEXP) {
@@ -764,6 +785,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_limit_process", (DL_FUNC) &_drystack_kernel_limit_process, 2},
     {"_drystack_kernel_lift_limits", (DL_FUNC) &_drystack_kernel_lift_limits, 0},
     {"_drystack_kernel_make_room", (DL_FUNC) &_drystack_kernel_make_room, 1},
+    {"_drystack_kernel_process_runs", (DL_FUNC) &_drystack_kernel_process_runs, 1},
+    {"_drystack_kernel_end_process", (DL_FUNC) &_drystack_kernel_end_process, 1},
     {"_drystack_kernel_end_with", (DL_FUNC) &_drystack_kernel_end_with, 1},
     {"_drystack_kernel_states", (DL_FUNC) &_drystack_kernel_states, 0},
     {"_drystack_kernel_allow_wide", (DL_FUNC) &_drystack_kernel_allow_wide, 1},

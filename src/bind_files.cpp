@@ -1,6 +1,7 @@
 // R's door to files that are looked at before they are read, and to the limits of a
 // process that reads for another.
 #include <Rcpp.h>
+#include <cerrno>
 #include <fstream>
 #include "files.h"
 #include "zip.h"
@@ -112,6 +113,24 @@ void kernel_lift_limits() {
 // never touched takes none. A collection in a process forked from this one would copy all of its memory.
 // [[Rcpp::export]]
 void kernel_make_room(double bytes) { Rcpp::RawVector(Rcpp::no_init(static_cast<R_xlen_t>(bytes))); }
+
+// Whether a process runs.
+// [[Rcpp::export]]
+bool kernel_process_runs(int number) {
+#if !defined(_WIN32)
+  return number > 0 && (kill(number, 0) == 0 || errno == EPERM);
+#else
+  return false;
+#endif
+}
+
+// Ends another process at once.
+// [[Rcpp::export]]
+void kernel_end_process(int number) {
+#if !defined(_WIN32)
+  if (number > 0) kill(number, SIGKILL);
+#endif
+}
 
 // This process ends when the one that began it does, whose number is `parent`.
 // [[Rcpp::export]]
