@@ -1,8 +1,7 @@
 #' How figures look
 #'
 #' Formats belong to a [measure()] and travel with it to every output; files of data such
-#' as CSV hold the raw numbers, and xlsx real number formats on real numbers. They are
-#' built on [scales::number()].
+#' as CSV hold the raw numbers, and xlsx real number formats on real numbers.
 #'
 #' @param digits How many decimals; for `decimal()`, `NULL` lets the figures decide.
 #' @param symbol The sign of the currency, set before the number.

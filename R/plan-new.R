@@ -24,7 +24,8 @@ new_plan <- function(ask, book) {
   leaves <- unlist(leaves, recursive = FALSE)
   plan_of(
     frame, levels, base$key, plan_jobs(leaves, base, frame), order, keep,
-    part_way = unique(do.call(rbind, lapply(levels, part_way_periods, covered = frame$covered))),
+    part_way = vctrs::vec_unique(vctrs::vec_rbind(!!!lapply(levels, part_way_periods,
+      covered = frame$covered))),
     lost = lost_periods(levels[[1L]]), before_record = reaches_before_record(leaves,
       frame, book$calendars[[1L]]), compared = compared_days(levels[[1L]], ask)
   )
@@ -140,7 +141,7 @@ part_way_periods <- function(level, covered) {
   part <- if (!is.null(cells$end)) {
     which(cells$to < cells$end | cells$from > cells$start | cells$to > covered)
   }
-  data.frame(
+  vctrs::data_frame(
     label = cell_labels(level, part), days = cells$to[part] - cells$from[part] + 1L,
     of = cells$end[part] - cells$start[part] + 1L, from = cells$from[part], to = cells$to[part],
     cut_start = cells$from[part] > cells$start[part],
@@ -156,17 +157,16 @@ compared_days <- function(level, ask) {
     return(list())
   }
   shown <- range(c(level$cells$from, level$cells$to), na.rm = TRUE)
-  stretches <- lapply(comparing, function(name) {
-    leaves <- leaves_of(level$figures[[name]])
-    data.frame(
-      from = vapply(leaves, function(leaf) least_known(leaf$from), 1L), name = rep(name, length(leaves)),
-      to = vapply(leaves, function(leaf) -least_known(-leaf$to), 1L)
-    )
-  })
-  stretches <- do.call(rbind, stretches)
-  stretches <- unique(stretches[!is.na(stretches$from) & stretches$to < shown[2L], ])
-  lapply(unname(split(stretches, stretches[c("from", "to")], drop = TRUE)), function(one) {
-    list(from = one$from[1L], to = one$to[1L], names = one$name, shown = shown)
+  leaves <- lapply(level$figures[comparing], leaves_of)
+  name <- rep(comparing, lengths(leaves))
+  leaves <- unlist(unname(leaves), recursive = FALSE)
+  from <- vapply(leaves, function(leaf) least_known(leaf$from), 1L)
+  to <- vapply(leaves, function(leaf) -least_known(-leaf$to), 1L)
+  before <- which(!is.na(from) & to < shown[2L])
+  before <- before[order(to[before], from[before])]
+  first <- !duplicated(cbind(from, to)[before, , drop = FALSE])
+  lapply(unname(split(before, cumsum(first))), function(same) {
+    list(from = from[same[1L]], to = to[same[1L]], names = unique(name[same]), shown = shown)
   })
 }
 

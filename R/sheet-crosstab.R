@@ -17,7 +17,7 @@ as_sheet.drystack_crosstab <- function(x) {
     else said_once(axes, role, x$ask$axes[down])
   figures <- wide[setdiff(names(wide), c(down, ".measure", ".role"))]
   columns <- Map(crosstab_column, figures, names(figures),
-    MoreArgs = list(x = x, stacked = wide$.measure$values))
+    MoreArgs = list(x = x, stacked = wide$.measure$values, texts = across_texts(x)))
   ends <- if (x$ask$after != "nothing" && length(down) > 0L) group_end(x$axes[[down[1L]]][heads[line]])
   table_sheet(x, c(axes, columns), role, mark, page_after = if (x$ask$after == "page") ends,
     gap_after = if (x$ask$after == "blank") ends)
@@ -50,7 +50,7 @@ measure_labels <- function(x, names) {
   new_sheet_column(".measure", "", "left", names, unname(labels))
 }
 
-crosstab_column <- function(column, name, x, stacked) {
+crosstab_column <- function(column, name, x, stacked, texts) {
   if (is.null(stacked)) {
     made <- figure_column(column$values, x$ask$measures[[column$measure]])
     made$text <- marked_cells(made$text, column, x)
@@ -58,7 +58,7 @@ crosstab_column <- function(column, name, x, stacked) {
   } else {
     made <- stacked_column(column$values, x, stacked)
   }
-  labels <- across_labels(x, column$head)
+  labels <- across_labels(x, column$head, texts)
   if (is.null(stacked) && length(x$ask$measures) > 1L) labels <- c(labels, made$label)
   made$name <- name
   made$label <- labels[length(labels)]
@@ -100,17 +100,23 @@ stacked_column <- function(values, x, stacked) {
   new_sheet_column("", "", "right", values, text, format = lapply(x$ask$measures[stacked], `[[`, "format"))
 }
 
+# The texts of the axes across, by axis, "" where none is said; with a mark where figures were told as
+# others.
+across_texts <- function(x) {
+  lapply(stats::setNames(nm = side_axes(x$ask, "cols")), function(axis) {
+    values <- x$axes[[axis]]
+    text <- if (is_period(values)) format(values) else as.character(values)
+    text[is.na(values)] <- ""
+    restated <- are_restated(values, x$ask$axes[[axis]], x)
+    text[restated] <- paste(text[restated], restated_mark)
+    text
+  })
+}
+
 # The labels of a column, one for each axis across; a total says so in the first that it releases.
-across_labels <- function(x, head) {
-  across <- side_axes(x$ask, "cols")
-  labels <- vapply(across, function(axis) {
-    value <- x$axes[[axis]][head]
-    if (is.na(value)) {
-      return("")
-    }
-    mark <- if (are_restated(value, x$ask$axes[[axis]], x)) paste0(" ", restated_mark)
-    paste0(if (is_period(value)) format(value) else as.character(value), mark)
-  }, "", USE.NAMES = FALSE)
+across_labels <- function(x, head, texts) {
+  across <- names(texts)
+  labels <- vapply(texts, `[`, "", head, USE.NAMES = FALSE)
   blank <- which(labels == "")
   if (length(blank) > 0L) labels[blank[1L]] <- x$ask$axes[[across[blank[1L]]]]$total %||% "Total"
   said <- max(which(labels != ""), 0L)

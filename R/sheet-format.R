@@ -1,5 +1,4 @@
-# Figures as they are shown. Numbers come from scales::number(); thousands are set apart here, as
-# its own way takes twenty times as long, which is felt in a listing.
+# Figures as they are shown.
 
 # By the format of a measure, or by the figures alone.
 format_by <- function(values, format) {
@@ -33,10 +32,16 @@ fitting_digits <- function(values) {
 }
 
 marked_number <- function(values, format, digits, suffix = "") {
-  size <- scales::number(abs(values), accuracy = 10^-digits, big.mark = "",
-    decimal.mark = format$decimal, trim = TRUE)
+  size <- fixed_number(abs(values), digits, format$decimal)
   if (nzchar(format$thousands)) size <- with_thousands(size, format$thousands)
   signed(paste0(format$symbol, size, suffix), round(values, digits), format)
+}
+
+# Rounded as people round decimals: 0.615 lies below its half by less than a double can tell.
+fixed_number <- function(values, digits, mark) {
+  unit <- 10^-digits
+  text <- sprintf("%.*f", digits, round(values / unit) * unit)
+  if (mark == ".") text else sub(".", mark, text, fixed = TRUE)
 }
 
 with_thousands <- function(text, mark) {
@@ -54,8 +59,8 @@ compact_number <- function(values, format) {
   scaled <- size / 1000^power
   digits <- ifelse(power == 0L & scaled == round(scaled), 0L, format$digits)
   text <- ifelse(
-    digits == 0L, scales::number(scaled, accuracy = 1, big.mark = ""),
-    scales::number(scaled, accuracy = 10^-format$digits, big.mark = "", decimal.mark = format$decimal)
+    digits == 0L, fixed_number(scaled, 0L, format$decimal),
+    fixed_number(scaled, format$digits, format$decimal)
   )
   signed(paste0(format$symbol, text, units[power + 1L]), round(values, format$digits), format)
 }

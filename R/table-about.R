@@ -15,8 +15,8 @@ table_about <- function(table) {
 }
 
 about_rows <- function(key, n, text) {
-  data.frame(key = rep_len(key, length(text)), n = rep_len(as.numeric(n), length(text)), text = text,
-    row.names = NULL)
+  vctrs::new_data_frame(list(key = rep_len(key, length(text)), n = rep_len(as.numeric(n), length(text)),
+    text = unname(text)))
 }
 
 all_notes <- function(table) c(table_notes(table), table_about(table)$text)

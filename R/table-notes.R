@@ -46,10 +46,11 @@ restated_notes <- function(table) {
 }
 
 are_restated <- function(values, axis, table) {
-  if (!is_period(values)) {
+  restated <- if (is_period(values)) table$restated$periods[[period_kind(axis)]]
+  if (length(restated) == 0L) {
     return(rep(FALSE, length(values)))
   }
-  !is.na(values) & format(values, "key") %in% table$restated$periods[[period_kind(axis)]]
+  !is.na(values) & format(values, "key") %in% restated
 }
 
 growth_note <- function(table) {
