@@ -43,7 +43,7 @@ parse_row <- function(said, vocabulary, depth = 0L) {
   if (rlang::is_call(said)) {
     return(parse_row_call(said, vocabulary, depth))
   }
-  if (is.atomic(said) && length(said) == 1L) {
+  if (is.atomic(said) && length(said) > 0L) {
     return(value_node(said))
   }
   raise_not_known(said, row_words())
@@ -75,6 +75,7 @@ parse_row_call <- function(said, vocabulary, depth) {
   if (!fn %in% names(row_functions())) raise_not_known(said, row_words())
   args <- lapply(unname(as.list(said)[-1L]), parse_row, vocabulary = vocabulary, depth = depth + 1L)
   check_arity(fn, args, said)
+  check_single(fn, args, said)
   if (fn == "-" && length(args) == 1L && args[[1L]]$kind == "value" && is.numeric(args[[1L]]$value)) {
     return(value_node(-args[[1L]]$value))
   }
@@ -109,6 +110,22 @@ check_arity <- function(fn, args, said) {
     raise("expression", c(
       paste0(quoted(fn), " takes ", takes, if (takes == "1") " argument." else " arguments."),
       "x" = paste0(quoted(rlang::as_label(said)), " has ", length(args), ".")
+    ))
+  }
+}
+
+# Several values stand to the right of %in% only: elsewhere they would be taken line by line, in turn.
+check_single <- function(fn, args, said) {
+  several <- vapply(args, function(arg) arg$kind == "value" && length(arg$value) > 1L, NA)
+  if (fn == "%in%") several[2L] <- FALSE
+  if (any(several)) {
+    raise("expression", c(
+      paste0(quoted(fn), " takes one value for each order line."),
+      "x" = paste0(quoted(rlang::as_label(said)), " gives it ",
+        length(args[[which(several)[1L]]]$value), " at once."),
+      ">" = if (fn == "==") "One of several is said with {.code %in%}: {.code channel %in% c(\"web\", \"phone\")}."
+        else if (fn == "!=") "None of several is said with {.code !(channel %in% c(\"web\", \"phone\"))}."
+        else "Give it one value, or a column."
     ))
   }
 }

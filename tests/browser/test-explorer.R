@@ -277,7 +277,7 @@ test_that("twenty windows at once ask without an error and without growing", {
     }
     for (page in pages) wait_for(page, is_drawn, 60)
   }
-  seconds <- as.numeric(Sys.getenv("DRYSTACK_TEST_WINDOWS", "20"))
+  seconds <- as.numeric(Sys.getenv("DRYSTACK_TEST_WINDOWS", "60"))
   ask_all(Sys.time() + seconds / 2)
   settled <- memory()
   ask_all(Sys.time() + seconds / 2)

@@ -85,3 +85,25 @@ test_that("expressions are written back in one canonical form that reads as itse
     expect_identical(tree_text(again), tree_text(tree))
   }
 })
+
+test_that("several values stand to the right of %in% only, written out, named or put in", {
+  book <- daybook(harrowgill()$orders, date = ordered_on)
+  some <- c("web", "phone")
+  counted <- function(book) plain(rollup(book, year, n = count()))
+  written <- counted(only(book, channel %in% c("web", "phone")))
+  expect_identical(counted(only(book, channel %in% some)), written)
+  expect_identical(counted(only(book, channel %in% !!some)), written)
+  expect_raised(only(book, channel == some), "expression", "one value for each order line", "2 at once", "%in%")
+  expect_raised(only(book, channel == c("web", "phone")), "expression", "%in%")
+  expect_raised(only(book, !(channel != !!some)), "expression", "!(channel %in% c")
+  expect_raised(only(book, c("web", "phone") %in% channel), "expression", "2 at once")
+  expect_raised(work_out(book, x = ifelse(paid, c(1, 2), 3)), "expression", "2 at once")
+  expect_raised(rollup(book, year, s = sum(amount * c(1, 2))), "expression", "2 at once")
+  expect_raised(rollup(book, year, s = sum(amount) * c(1, 2)), "expression")
+  expect_raised(rollup(book, year, s = sum(amount, amount == c(1, 2))), "expression")
+  told <- drystack("rollup", "--orders", harrowgill_path("orders.csv"), "--date",
+    "ordered_on", "--by", "year", "--show", "n = count()",
+    "--only", "channel == c(\"web\", \"phone\")")
+  expect_identical(told$status, 1L)
+  expect_match(paste(told$err, collapse = " "), "2 at once")
+})
