@@ -8,15 +8,14 @@ said_check <- function(app, window, said) {
 
 check_html <- function(book) {
   facts <- column_facts(book)
-  columns <- data.frame(column = facts$name, reads_as = ifelse(facts$name == book$date, "the date",
-    facts$kind))
-  columns$begins_with <- first_values_shown(book)
-  found <- check(book)
+  columns <- data.frame(Column = facts$name, "Reads as" = ifelse(facts$name == book$date, "the date",
+    facts$kind), "Begins with" = first_values_shown(book), check.names = FALSE)
+  found <- as.data.frame(check(book))[c("check", "column", "count", "examples", "advice")]
+  names(found) <- sentence_case(names(found))
   html <- function(title, data) html_table(data_sheet(title, "", character(), data))
   paste(c(
     "<h2>How the columns read</h2>", html("Columns", columns),
-    "<h2>What was found</h2>", html("Findings", as.data.frame(found)[c("check", "column", "count", "examples",
-      "advice")]),
+    "<h2>What was found</h2>", html("Findings", found),
     if (length(book$made$told) > 0L) c("<h2>What reading did</h2>",
       paste0("<p>", html_text(shown_text(book$made$told)), "</p>"))
   ), collapse = "")

@@ -4,13 +4,15 @@
 
 const panel = { kind: null };
 
-function openPanel(kind, title, children) {
+// alone: as a page of its own, before there is a table beside it.
+function openPanel(kind, title, children, alone) {
   panel.kind = kind;
   const box = byId("panel");
+  box.classList.toggle("alone", Boolean(alone));
   box.replaceChildren(
     made("div", { className: "panel-head" }, [
-      made("h2", { textContent: title }),
-      made("button", { type: "button", textContent: "Close", onclick: closePanel }),
+      made(alone ? "h1" : "h2", { textContent: title }),
+      made("button", { type: "button", textContent: alone ? "Go on to the table" : "Close", onclick: closePanel }),
     ]),
     ...children
   );
@@ -20,6 +22,7 @@ function openPanel(kind, title, children) {
 
 function closePanel() {
   panel.kind = null;
+  explorer.first = false;
   byId("panel").hidden = true;
   const cell = explorer.cell;
   document.querySelectorAll(".open-figure").forEach((one) => one.classList.remove("open-figure"));
@@ -187,7 +190,8 @@ function drawCheck(told) {
   };
   const found = made("div", {});
   found.innerHTML = told.html;
-  openPanel("check", "Check of the orders", [...(choices.length > 0 ? [form] : []), found]);
+  const title = explorer.first ? "Before the first table: " + byId("orders").textContent : "Check of the orders";
+  openPanel("check", title, [...(choices.length > 0 ? [form] : []), found], explorer.first);
 }
 
 document.addEventListener("DOMContentLoaded", () => {

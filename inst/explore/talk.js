@@ -58,6 +58,7 @@ function start() {
     byId("orders").textContent = told.name;
     byId("open-check").hidden = false;
     explorer.folder = told.folder;
+    explorer.first = Boolean(told.first);
     if (told.first) say("check");
   });
   heard("drawn", drawn);
