@@ -23,14 +23,15 @@
 #'   `c("n/a", "tbc")`. Empty cells always do.
 #' @return A `drystack_daybook`.
 #' @section Orders in files: Of a file whose path is given, columns are read when they are needed.
-#'   Several files with the same columns, and text larger than a quarter of
-#'   `options(drystack.memory = )` bytes (default: a quarter of the machine's memory), are read in parts: each ask
-#'   goes over them, a few at a time in processes of their own, so that memory holds the columns of
-#'   these, and of others what is small beside that option. So is a Parquet file of several row groups
-#'   that would be as large once unpacked. Figures, notes and explanations are the same. Medians, distinct values, first and
-#'   last keep the values they look at again. An R function cannot work out a column or a condition
-#'   then, as it may look at all order lines at once. Totals lines, footers and the like are left
-#'   out of files that are read whole; in a part of a larger one they are an error.
+#'   Several files with the same columns, and files larger than a quarter of
+#'   `options(drystack.memory = )` bytes (default: a quarter of the machine's memory) are read in
+#'   parts: text is cut where records end, Parquet between its row groups. Each ask goes over the
+#'   parts, a few at a time in processes of their own, so that memory holds the columns of these, and
+#'   of others what is small beside that option. Figures, notes and explanations are the same.
+#'   Medians, distinct values, first and last keep the values they look at again. An R function
+#'   cannot work out a column or a condition then, as it may look at all order lines at once. Totals
+#'   lines, footers and the like are left out of files that are read whole; in a part of a larger one
+#'   they are an error.
 #' @section Errors: `drystack_error_engine` for an R function over orders in parts,
 #'   `drystack_error_orders` for orders that are no data frame or have no rows,
 #'   `drystack_error_column` for a date column that is not there (the nearest name is offered),

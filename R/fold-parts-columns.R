@@ -113,4 +113,3 @@ settled_days <- function(engine) {
   engine$told <- dates$told
   stats::setNames(as.integer(dates$days), texts)
 }
-

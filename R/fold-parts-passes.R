@@ -115,4 +115,3 @@ part_teller <- function(parts) {
     if (!is.null(progress) && proc.time()[["elapsed"]] - begun >= after) progress(done / parts)
   }
 }
-

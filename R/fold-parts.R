@@ -1,6 +1,7 @@
 # The engine for orders in parts: files with the same columns, or one that is larger than memory,
 # cut where records end. Each question goes over the parts, one at a time in memory as an engine of
-# its own (fold-frame.R; the passes are those of fold-parts-passes.R), and what the parts give is put together.
+# its own (fold-frame.R; the passes are those of fold-parts-passes.R), and what the parts give is put
+# together.
 #
 # parts: of each how it is read (see new_orders_in_parts())
 # rows_of_parts, before: how many rows each part has, and how many stand before it
@@ -22,7 +23,8 @@ as_engine.drystack_taken_parts <- function(taken, date) {
   engine$held <- new.env(parent = emptyenv())
   engine$bytes <- 0
   engine$kept <- new.env(parent = emptyenv())
-  engine$facts <- over_columns(engine, wanted_at_first(engine, taken$wanted), function(frame, i) orders_facts(frame, list()))
+  wanted <- wanted_at_first(engine, taken$wanted)
+  engine$facts <- over_columns(engine, wanted, function(frame, i) orders_facts(frame, list()))
   engine$rows_of_parts <- vapply(engine$facts, function(facts) facts$lines + 0, 0)
   engine$before <- cumsum(c(0, engine$rows_of_parts))[seq_along(engine$parts)]
   engine$rows <- sum(engine$rows_of_parts)

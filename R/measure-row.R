@@ -123,9 +123,11 @@ check_single <- function(fn, args, said) {
       paste0(quoted(fn), " takes one value for each order line."),
       "x" = paste0(quoted(rlang::as_label(said)), " gives it ",
         length(args[[which(several)[1L]]]$value), " at once."),
-      ">" = if (fn == "==") "One of several is said with {.code %in%}: {.code channel %in% c(\"web\", \"phone\")}."
-        else if (fn == "!=") "None of several is said with {.code !(channel %in% c(\"web\", \"phone\"))}."
-        else "Give it one value, or a column."
+      ">" = switch(fn,
+        "==" = "One of several is said with {.code %in%}: {.code channel %in% c(\"web\", \"phone\")}.",
+        "!=" = "None of several is said with {.code !(channel %in% c(\"web\", \"phone\"))}.",
+        "Give it one value, or a column."
+      )
     ))
   }
 }

@@ -16,6 +16,14 @@ forms_of_orders <- function(orders, folder, env) {
   )
 }
 
+# With so little memory each file is worked on in a process of its own; some asks need more.
+expect_same_apart <- function(files, trial, whole, seed) {
+  few <- list(drystack.memory = 1e6, drystack.threads = 2L)
+  there <- withr::with_options(few, asked_of_trial(files, trial))
+  if (identical(there, "drystack_error_memory")) return(invisible())
+  expect_identical(there, whole, info = paste("apart, seed", seed))
+}
+
 test_that("random asks give the same tables on every engine", {
   folder <- withr::local_tempdir()
   answered <- 0L
@@ -30,6 +38,7 @@ test_that("random asks give the same tables on every engine", {
       expect_identical(asked_of_trial(forms[[name]], trial),
         whole, info = paste(name, "of seed", seed))
     }
+    if (seed %% 10L == 1L) expect_same_apart(forms$files, trial, whole, seed)
     expect_equal(asked_of_trial(forms$database, trial), whole, tolerance = 1e-12,
       info = paste("database of seed", seed))
   }

@@ -93,7 +93,7 @@ test_that("several values stand to the right of %in% only, written out, named or
   written <- counted(only(book, channel %in% c("web", "phone")))
   expect_identical(counted(only(book, channel %in% some)), written)
   expect_identical(counted(only(book, channel %in% !!some)), written)
-  expect_raised(only(book, channel == some), "expression", "one value for each order line", "2 at once", "%in%")
+  expect_raised(only(book, channel == some), "expression", "one value for each", "2 at once", "%in%")
   expect_raised(only(book, channel == c("web", "phone")), "expression", "%in%")
   expect_raised(only(book, !(channel != !!some)), "expression", "!(channel %in% c")
   expect_raised(only(book, c("web", "phone") %in% channel), "expression", "2 at once")
