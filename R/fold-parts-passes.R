@@ -47,7 +47,8 @@ again_where_retyped <- function(pass) {
 # The parts one process takes at a time, where some are to be read: as many as make it worth its while.
 batches_to_read <- function(engine, names) {
   parts <- seq_along(engine$parts)
-  missing <- vapply(parts, function(i) !all(held_key(i, names) %in% ls(engine$held)), NA)
+  held <- ls(engine$held)
+  missing <- vapply(parts, function(i) !all(held_key(i, names) %in% held), NA)
   if (!any(missing) || is_apart() || !forks_safely() || thread_count() < 2L) {
     return(list())
   }

@@ -56,11 +56,12 @@ processes_at_once <- function(bytes) {
   max(1L, min(thread_count(), length(bytes), floor(allowed_memory() / (10 * max(bytes)))))
 }
 
-# Pieces of work, as many at once as is said; `take` gets what each gave, in their order. An error of
-# ours that one raises is raised here; where one dies, `died` is called with its number, which raises
-# another. All end when this ends.
+# Pieces of work, as many at once as is said; `take` gets what each gave, in their order. An error that
+# one raises is raised here; where one dies, `died` is called with its number, which raises another. All
+# end when this ends.
 in_processes <- function(pieces, at_once, work, take, died) {
-  kernel_make_room(min(4e8, allowed_memory() / 8))
+  # Where so much is not to be had, garbage is collected more often.
+  rlang::try_fetch(kernel_make_room(min(4e8, allowed_memory() / 8)), error = function(e) NULL)
   running <- list()
   on.exit(for (process in running) end_apart(process))
   begun <- 0L
@@ -86,7 +87,7 @@ in_processes <- function(pieces, at_once, work, take, died) {
 begin_piece <- function(work, piece) {
   force(piece)
   begin_apart(function() {
-    rlang::try_fetch(list(value = work(piece)), drystack_error = function(e) list(error = without_calls(e)))
+    rlang::try_fetch(list(value = work(piece)), error = function(e) list(error = without_calls(e)))
   })
 }
 

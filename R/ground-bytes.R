@@ -41,6 +41,8 @@ file_state <- function(path) {
   list(size = info$size, time = info$mtime)
 }
 
+check_unchanged <- function(path, state) if (!identical(file_state(path), state)) raise_changed(path)
+
 read_or_told <- function(code, path) {
   rlang::try_fetch(code, error = unless_ours(function(e) raise_unreadable(path, conditionMessage(e))))
 }

@@ -22,18 +22,15 @@ parquet_orders <- function(path, reading, wanted = identity) {
     stats::setNames(read(first), first))
 }
 
-# What a file says of itself (see kernel_parquet_facts()).
+# What a file says of itself (see kernel_parquet_facts()), and its state when it did.
 parquet_facts <- function(path) {
-  facts <- read_or_told(kernel_parquet_facts(path.expand(path)), path)
-  facts$rows <- as.numeric(facts$rows)
-  if (sum(facts$rows) > .Machine$integer.max && length(facts$rows) == 1L) {
-    raise_unreadable(path, "it has more rows in one row group than can be held")
-  }
-  facts
+  state <- file_state(path)
+  c(read_or_told(kernel_parquet_facts(path.expand(path)), path), list(state = state))
 }
 
 # Columns of a file, of a large one in two processes at the same time.
 parquet_columns_apart <- function(path, places, facts, size) {
+  check_unchanged(path, facts$state)
   if (length(places) < 2L || size < 2^22 || thread_count() < 2L || !forks_safely() || is_apart()) {
     return(read_apart(function() parquet_columns(path, places, facts), path, size))
   }
@@ -87,6 +84,7 @@ parquet_in_parts <- function(path, reading) {
 }
 
 row_group_columns <- function(path, groups, places, facts) {
+  check_unchanged(path, facts$state)
   bytes <- sum(facts$bytes[groups])
   if (length(groups) == length(facts$rows)) {
     return(read_apart(function() parquet_columns(path, places, facts), path, bytes))

@@ -77,7 +77,7 @@ scanned_names <- function(file, reading, told) {
 # The records between two bytes of a file that is as it was; types as kernel_scan() takes them.
 scanned_part <- function(file, from, to, types) {
   check_file(file$path)
-  if (!identical(file_state(file$path), file$state)) raise_changed(file$path)
+  check_unchanged(file$path, file$state)
   header <- file$header
   read_or_told(kernel_scan(
     path.expand(file$path), from, to - from, header$separator, header$quote, header$names[1L], types,

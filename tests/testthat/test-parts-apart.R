@@ -139,3 +139,30 @@ test_that("states handed from one process to another are those that were handed 
   }
   expect_error(kernel_unpack_states("other", raw()), "unknown kind")
 })
+
+test_that("Parquet files that change under an open daybook are an error, not figures of two files", {
+  folder <- withr::local_tempdir()
+  files <- file.path(folder, paste0(1:3, ".parquet"))
+  for (i in 1:3) in_row_groups(apart_orders(500L, i), files[i], 100L)
+  withr::local_options(drystack.memory = 1e6, drystack.threads = 2L)
+  book <- daybook(folder, on)
+  in_row_groups(apart_orders(600L, 4L), files[2L], 100L)
+  expect_raised(rollup(book, region, s = sum(amount), m = median(size)), "file", "2.parquet", "changed")
+  expect_raised(rollup(book, region, s = sum(amount)), "file", "2.parquet", "changed")
+})
+
+test_that("work in processes gives what it gave in order, and raises what it raised", {
+  took <- list()
+  in_processes(5L, 2L, function(i) Sys.sleep(0.05 * (5 - i)) %||% (i * 10), function(gave, i) {
+    took[[i]] <<- gave
+  }, function(i) stop("died"))
+  expect_identical(unlist(took), c(10, 20, 30, 40, 50))
+  expect_error(in_processes(3L, 2L, function(i) if (i == 2L) stop("odd text") else i, function(gave, i) NULL,
+    function(i) stop("died")), "odd text")
+  expect_raised(in_processes(2L, 2L, function(i) raise("amount", "No amount."), function(gave, i) NULL,
+    function(i) stop("died")), "amount", "No amount")
+  expect_error(in_processes(2L, 2L, function(i) if (i == 2L) kernel_end_process(Sys.getpid()) else i,
+    function(gave, i) NULL, function(i) stop("died ", i)), "died 2")
+  expect_length(parallel:::children(), 0L)
+  expect_false(is_apart())
+})
