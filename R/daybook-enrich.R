@@ -5,8 +5,8 @@
 #' have is counted, named in notes, and its columns are missing.
 #'
 #' @param book A daybook.
-#' @param lookup A data frame with one row for each key, or a table of a database ([orders_in()]), which is
-#'   read.
+#' @param lookup A data frame with one row for each key, or a table of a database ([orders_in()]). It
+#'   is read here; where it is of the connection that the orders are of, its columns are joined there.
 #' @param by The key: the name of a column of both; or `c(bill_to = "customer_id")`, a column of the
 #'   orders and the column of the lookup it points to.
 #' @param prefix Set before the names of the added columns, so that one lookup can be used
@@ -31,6 +31,7 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL) {
   check_daybook(book)
   check_text(prefix, "prefix")
   check_text(name, "name")
+  there <- if (is_in_database(lookup)) unclass(lookup)[[1L]]
   if (is_in_database(lookup)) lookup <- as.data.frame(lookup)
   if (!is.data.frame(lookup)) {
     raise("lookup", c("{.arg lookup} must be a data frame.", "x" = "It is {.obj_type_friendly {lookup}}."))
@@ -43,10 +44,10 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL) {
   check_added_columns(names(values), book, name)
   engine <- engine_of(book)
   table <- new_meaning(engine, list(kind = "lookup", by = book$columns[[key$ours]],
-    keys = lookup[[key$theirs]]))
-  for (column in names(values)) {
-    book$columns[[column]] <- new_meaning(engine,
-      list(kind = "looked_up", lookup = table, values = values[[column]]))
+    keys = lookup[[key$theirs]], key = key$theirs, there = there))
+  for (place in seq_along(values)) {
+    book$columns[[names(values)[place]]] <- new_meaning(engine, list(kind = "looked_up", lookup = table,
+      values = values[[place]], column = setdiff(names(lookup), key$theirs)[place]))
   }
   book$lookups <- c(book$lookups, list(list(
     id = table, name = name, by = key$ours, theirs = key$theirs, prefix = prefix, path = attr(lookup, "path"),

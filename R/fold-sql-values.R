@@ -6,6 +6,10 @@ most_values_of_column <- 2e5
 most_cases <- 60L
 
 sql_by_value <- function(query, tree) {
+  there <- sql_looked_up_there(query, tree)
+  if (!is.null(there)) {
+    return(there)
+  }
   engine <- query$engine
   check_no_functions(tree)
   names <- source_names(engine, ids_of(tree))

@@ -19,10 +19,11 @@
 #'   doubles that stand for decimals of up to four places; other doubles are added up by the database,
 #'   and the note of a table says so. Conditions and columns of the row language become SQL; what is
 #'   worked out of a single column by other words (`regroup()`, `toupper()`, `start_of()`, columns of a
-#'   lookup) is worked out here for each of its different values (at most 200,000), and put beside
-#'   them in a temporary table. Medians, distinct counts and the like fetch the different values of
-#'   each cell. Dates may be dates, date-times, texts that begin as 2026-08-31, or day numbers (since
-#'   1970, or as spreadsheets count).
+#'   lookup that is a data frame) is worked out here for each of its different values (at most
+#'   200,000), and put beside them in a temporary table. A lookup that is a table of the same
+#'   connection is joined there ([enrich()]). Medians, distinct counts and the like fetch the
+#'   different values of each cell. Dates may be dates, date-times, texts that begin as 2026-08-31, or
+#'   day numbers (since 1970, or as spreadsheets count).
 #' @section Waiting: A server that does not answer at first is waited for 10 seconds, or
 #'   `options(drystack.patience = )` seconds. An ask may take as long as it takes; an interrupt ends it.
 #' @section Errors: `drystack_error_database` for a database that cannot be reached or refuses a

@@ -21,6 +21,29 @@ test_that("random asks give the same tables on servers", {
   expect_gt(answered, trials(300L) / 2)
 })
 
+test_that("a lookup on the same server is joined there and answers as a data frame does", {
+  con <- postgresql()
+  put_in_postgresql(con, "looked_orders", lookup_orders())
+  put_in_postgresql(con, "looked_customers", lookup_customers())
+  put_in_cluster("looked_orders", lookup_orders())
+  here <- enrich(daybook(lookup_orders(), date = ordered_on), lookup_customers(), by = "customer",
+    name = "them")
+  there <- function(con, key = "line_no") {
+    customers <- if (is.character(con)) lookup_customers() else orders_in(con,
+      query = "SELECT customer, kind, rate, \"limit\", since FROM looked_customers")
+    enrich(daybook(orders_in(con, "looked_orders", key = key), date = ordered_on), customers, by = "customer",
+      name = "them")
+  }
+  books <- list(postgresql = there(con), standard = there(of_no_dialect(con)), cluster = there(cluster_at()))
+  for (name in names(looked_up_asks)) {
+    for (server in names(books)) {
+      got <- looked_up_asks[[name]](books[[server]])
+      expect_equal(as.data.frame(got), as.data.frame(looked_up_asks[[name]](here)), tolerance = 1e-12,
+        info = paste(name, "of", server))
+    }
+  }
+})
+
 test_that("larger asks of servers answer as those of orders in memory, decimals to the last digit", {
   yard <- harrowgill()
   here <- daybook(numbered(yard$orders), date = ordered_on)

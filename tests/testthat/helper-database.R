@@ -161,3 +161,36 @@ larger_asks <- function(yard) {
     lines = function(k) as.data.frame(k, periods = month)
   )
 }
+
+# Asks of orders with a lookup of customers, which some of them lack.
+looked_up_asks <- list(
+  kinds = function(book) rollup(book, c(kind, year), s = sum(amount), n = count(), totals = "all"),
+  condition = function(book) rollup(only(book, kind == "trade" | limit > 500), year, s = sum(amount)),
+  amounts = function(book) rollup(book, region, s = sum(amount * rate), l = mean(limit), m = max(limit)),
+  days = function(book) rollup(only(book, since < ordered_on), kind, n = count()),
+  worked_out = function(book) rollup(work_out(book, k = toupper(kind)), k, s = sum(amount)),
+  distinct = function(book) rollup(book, year, d = distinct(kind), m = median(rate)),
+  crosstab = function(book) {
+    crosstab(book, kind, region, s = only(sum(amount), since > as.Date("2020-01-01")))
+  },
+  listing = function(book) {
+    listing(within_dates(book, "2024-03-01", "2024-03-02"), kind, c(order, rate), s = sum(amount))
+  }
+)
+
+lookup_orders <- function(n = 3000L) {
+  withr::with_seed(7, data.frame(
+    order = seq_len(n), ordered_on = as.Date("2024-01-01") + sample.int(500L, n, TRUE),
+    customer = sample(c(sprintf("C%03d", 1:60), NA, "c001"), n, TRUE), region = sample(c("N", "S"), n, TRUE),
+    amount = round(stats::runif(n, -20, 300), 2)
+  ))
+}
+
+lookup_customers <- function() {
+  withr::with_seed(8, data.frame(
+    customer = c(sprintf("C%03d", 1:50), "other"),
+    kind = sample(c("trade", "private", NA, "it's"), 51L, TRUE),
+    rate = sample(c(0.5, 1.25, NA), 51L, TRUE), limit = sample(c(100L, 1000L, NA), 51L, TRUE),
+    since = as.Date("2019-06-01") + 40L * sample.int(50L, 51L, TRUE)
+  ))
+}
