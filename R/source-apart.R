@@ -22,7 +22,8 @@ read_apart <- function(read, path, bytes) {
 }
 
 read_within_limits <- function(read, path, bytes) {
-  kernel_limit_process(min(3e8 + 40 * bytes, allowed_memory()), reading_seconds(bytes))
+  # The package that reads takes some memory whatever the file: with less, a good one would seem damaged.
+  kernel_limit_process(min(3e8 + 40 * bytes, max(allowed_memory(), 2e8)), reading_seconds(bytes))
   on.exit(kernel_lift_limits())
   rlang::try_fetch(read(), error = function(e) raise_damaged(path))
 }

@@ -166,3 +166,11 @@ test_that("work in processes gives what it gave in order, and raises what it rai
   expect_length(parallel:::children(), 0L)
   expect_false(is_apart())
 })
+
+test_that("a good Parquet file is read however little memory is allowed for asks", {
+  folder <- withr::local_tempdir()
+  orders <- data.frame(on = as.Date("2024-02-29"), r = "a", v = 1.5)
+  for (i in 1:2) nanoparquet::write_parquet(orders, file.path(folder, paste0(i, ".parquet")))
+  withr::local_options(drystack.memory = 1e5, drystack.threads = 2L)
+  expect_identical(plain(rollup(daybook(folder, on), r, s = sum(v)))$s, 3)
+})
