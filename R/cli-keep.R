@@ -7,6 +7,7 @@ keep_options <- function() {
   c(list(orders, date), database_options(), reading_options(), list(
     option("by", "COLUMNS", "columns of the orders, by commas: depot,status"),
     option("amount", "EXPR", "a column or an expression of columns", many = TRUE),
+    option("entered", "COLUMN", "of a database without a key: the day or time lines were entered"),
     option("out", "FOLDER", "where the states are kept"),
     option("refresh", "FOLDER", "fold what is new of the orders whose states are there")
   ))
@@ -25,7 +26,7 @@ command_keep <- function(args) {
   }
   book <- daybook(orders_from(values), values$date)
   states_kept(book, values$out, read_axis_words(values$by, names(book$columns)),
-    read_expressions(values$amount, "amount"))
+    read_expressions(values$amount, "amount"), values$entered)
   tell("kept in ", values$out, ": ask it with --orders ", shQuote(values$out, "sh"))
 }
 

@@ -109,7 +109,7 @@ added_there <- function(amounts) {
 sql_out_exact <- function(db, x) if (is_day_kind(x$kind)) sql_day(db, x) else x$sql
 
 sum_selected <- function(db, a, x, per_unit) {
-  if (is_exact_kind(x$kind)) sql_exact_sum(db, a, x$kind)
+  if (is_exact_kind(x$kind)) sql_exact_sum(db, a, x)
   else if (is.null(per_unit)) paste0("sum(", a, ")")
   else paste0("sum(round(", a, " * ", format(per_unit), "))")
 }

@@ -27,20 +27,42 @@ as_engine.drystack_taken_database <- function(taken, date) {
 settle_date <- function(engine) {
   name <- engine$date$name
   engine$db$undated <- list(name = name, words = engine$date$undated)
-  kind <- kind_of_column(engine, name)
-  if (kind %in% c("whole", "number") && length(some_values(engine, name)) > 0L) {
-    kind <- kind_of_day_numbers(engine, name)
-    assign(paste("kind", name), kind, envir = engine$kept)
-  }
-  if (kind %in% c("text", "number") && length(some_values(engine, name)) == 0L) {
-    # That there is no date at all is told by daybook().
-    kind <- "iso"
-    assign(paste("kind", name), kind, envir = engine$kept)
-  }
+  kind <- kind_of_days(engine, name, kind_of_column(engine, name))
+  assign(paste("kind", name), kind, envir = engine$kept)
   if (kind == "zoned") {
     engine$told <- paste0(quoted(name), " read as the days of ", engine$db$zone)
   }
+}
+
+# The kind of a column that must tell days.
+kind_of_days <- function(engine, name, kind) {
+  is_empty <- kind %in% c("text", "whole", "number") && length(some_values(engine, name)) == 0L
+  # That there is no date at all is told by daybook().
+  if (is_empty && kind != "whole") {
+    return("iso")
+  }
+  if (kind %in% c("whole", "number") && !is_empty) kind <- kind_of_day_numbers(engine, name)
   if (!is_day_kind(kind) && !kind %in% c("time", "zoned")) raise_no_days(engine, name)
+  kind
+}
+
+# The column of the day that lines were entered, as SQL: each line must have one.
+entered_column <- function(engine, name) {
+  kind <- kind_of_days(engine, name, sub("text_time", "iso", column_kind_in(engine$db, name)))
+  x <- new_sql(sql_column(engine$db, name, kind), kind)
+  none <- as.numeric(database_rows(engine$db, paste0("SELECT count(*) AS n FROM ", engine$db$relation,
+    " o WHERE ", x$sql, " IS NULL"))$n)
+  if (none > 0) {
+    raise("states", c(paste0("Column ", quoted(name), " must say of each order line when it was entered."),
+      "x" = paste0(counted_lines(none), if (none == 1) " has" else " have", " nothing there."),
+      ">" = "Name another column, or a key: {.code orders_in(con, table, key = )}."))
+  }
+  x
+}
+
+last_day_of <- function(engine, x) {
+  last <- sql_day(engine$db, new_sql(paste0("max(", x$sql, ")"), x$kind))
+  as.integer(database_rows(engine$db, paste0("SELECT ", last, " AS d FROM ", engine$db$relation, " o"))$d)
 }
 
 # Days counted from 1970 or as spreadsheets do, told by where they lie.

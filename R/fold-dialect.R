@@ -57,8 +57,8 @@ ends_in <- function(db, inner, from, group, sorts, value) UseMethod("ends_in")
 # What texts are called.
 sql_text_type <- function(db) UseMethod("sql_text_type")
 
-# The sum of a column that is added up exactly, as a number of ten-thousandths where it fits.
-sql_exact_sum <- function(db, sql, kind) UseMethod("sql_exact_sum")
+# The exact sum, as text, of what is called `name` in a query and is the expression x.
+sql_exact_sum <- function(db, name, x) UseMethod("sql_exact_sum")
 
 # A table of the session with the columns k and v, filled with values: its name in SQL.
 database_table <- function(db, keys, values) UseMethod("database_table")
@@ -112,23 +112,26 @@ sql_double.drystack_database <- function(db, x) {
 #' @export
 sql_day.drystack_database <- function(db, x) {
   switch(x$kind,
-    date = day_of_fields(x$sql),
-    iso = day_of_fields(paste0("CAST(SUBSTRING(", x$sql, " FROM 1 FOR 10) AS DATE)")),
+    date = , time = day_of_date(x$sql),
+    iso = day_of_date(paste0("CAST(SUBSTRING(", x$sql, " FROM 1 FOR 10) AS DATE)")),
     days = paste0("CAST(floor(", x$sql, ") AS INTEGER)"),
-    serial = paste0("(CAST(floor(", x$sql, ") AS INTEGER) - 25569)"),
-    time = day_of_fields(x$sql)
+    serial = paste0("(CAST(floor(", x$sql, ") AS INTEGER) - 25569)")
   )
 }
 
-# The day since 1970 of a date by its year, month and day, in years that begin with March: what lies
-# between two dates is said in many ways, these fields in one.
-day_of_fields <- function(date) {
-  field <- function(name) paste0("EXTRACT(", name, " FROM ", date, ")")
+# What lies between two dates is said in many ways, their fields in one.
+day_of_date <- function(date) {
+  days <- day_of_fields(function(name) paste0("EXTRACT(", name, " FROM ", date, ")"))
+  paste0("CAST(", days, " AS INTEGER)")
+}
+
+# The day since 1970 by year, month and day (each as SQL, by its name), in years that begin with March.
+day_of_fields <- function(field) {
   year <- paste0("(", field("YEAR"), " - CASE WHEN ", field("MONTH"), " < 3 THEN 1 ELSE 0 END)")
   month <- paste0("(", field("MONTH"), " + CASE WHEN ", field("MONTH"), " < 3 THEN 9 ELSE -3 END)")
   each <- function(years) paste0("FLOOR(", year, " / ", years, ".0)")
-  paste0("CAST(365 * ", year, " + ", each(4), " - ", each(100), " + ", each(400), " + FLOOR((153 * ", month,
-    " + 2) / 5.0) + ", field("DAY"), " - 719469 AS INTEGER)")
+  paste0("365 * ", year, " + ", each(4), " - ", each(100), " + ", each(400), " + FLOOR((153 * ", month,
+    " + 2) / 5.0) + ", field("DAY"), " - 719469")
 }
 
 #' @export
@@ -152,7 +155,7 @@ sql_seconds.drystack_database <- function(db, x) {
 sql_hour.drystack_database <- function(db, x) paste0("EXTRACT(HOUR FROM ", x$sql, ")")
 
 #' @export
-sql_exact_sum.drystack_database <- function(db, sql, kind) paste0("CAST(sum(", sql, ") AS VARCHAR(60))")
+sql_exact_sum.drystack_database <- function(db, name, x) paste0("CAST(sum(", name, ") AS VARCHAR(60))")
 
 #' @export
 sql_query.drystack_database <- function(db, inner, from, selected, group = NULL, tail = "") {

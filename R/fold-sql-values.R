@@ -2,7 +2,8 @@
 # beside them there, as cases of the column or as a table that is joined. So a word means in a database
 # what it means everywhere.
 
-most_values_of_column <- 2e5
+# Each is there as a value, as what it is worked out to and on its way into the table.
+most_values_of_column <- function() floor(allowed_memory() / 500)
 most_cases <- 60L
 
 sql_by_value <- function(query, tree) {
@@ -76,13 +77,13 @@ values_of_column <- function(engine, name) {
   kept(engine, "values", name, function() {
     x <- sql_of_source(engine, name)
     out <- sql_out(engine$db, x)
+    most <- most_values_of_column()
     found <- database_rows(engine$db, paste0("SELECT DISTINCT ", out, " AS v FROM ", engine$db$relation,
-      " o WHERE ",
-      x$sql, " IS NOT NULL LIMIT ", format(most_values_of_column + 1, scientific = FALSE)))
-    if (length(found$v) > most_values_of_column) {
-      raise_not_said(engine$db, paste(name, "has more than", format_count(most_values_of_column),
-        "different values"),
-        "Work it out in a query of your own: orders_in(con, query = ).")
+      " o WHERE ", x$sql, " IS NOT NULL LIMIT ", format(most + 1, scientific = FALSE)))
+    if (length(found$v) > most) {
+      raise_not_said(engine$db, paste(name, "has more than", format_count(most), "different values"),
+        paste("Allow more than", format_bytes(allowed_memory()), "with options(drystack.memory = ), or work",
+          "it out in a query of your own: orders_in(con, query = )."))
     }
     sort_values(values_out(found$v, x, engine$db))
   })

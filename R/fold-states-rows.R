@@ -122,16 +122,28 @@ partial_rows_past <- function(engine, by, amounts, past) {
   key <- sql_key(engine$db)
   if (length(key) != 1L) {
     raise("states", c("States of a database need one column of numbers that tells its lines apart.",
-      ">" = "Name it: {.code orders_in(con, table, key = )}."))
+      ">" = "Name it: {.code orders_in(con, table, key = )}.",
+      ">" = "Or name the day lines were entered: {.code keep_states(..., entered = )}."))
   }
   where <- if (is.null(past)) "" else paste0(" WHERE ", key, " > ", sql_values(engine$db, past))
   found <- database_rows_by_day(engine, by, amounts, c(ds_k = key), where)
   if (length(found$keys) > 0L && !is.numeric(found$keys)) {
     raise("states", c(
       "States of a database need a key of numbers, so that new lines are told from those before.",
-      ">" = "Name one: {.code orders_in(con, table, key = )}."))
+      ">" = "Name one: {.code orders_in(con, table, key = )}.",
+      ">" = "Or name the day lines were entered: {.code keep_states(..., entered = )}."))
   }
   list(rows = found$rows, last = if (length(found$keys) > 0L) max(as.numeric(found$keys)) else past)
+}
+
+# The same of the lines entered from one day on and before another (NULL for any). entered: see
+# entered_column()
+partial_rows_entered <- function(engine, by, amounts, entered, from, to) {
+  compared <- function(op, day) {
+    if (!is.null(day)) paste(entered$sql, op, sql_at_day(engine$db, day, entered$kind))
+  }
+  where <- sql_where(c(compared(">=", from), compared("<", to)))
+  database_rows_by_day(engine, by, amounts, c(ds_k = "1"), where)$rows
 }
 
 # list(rows, keys: the greatest of each row)

@@ -22,7 +22,9 @@ open_clickhouse <- function(text, user, password) {
 
 # The answer to a statement, as text; seconds: how long it is waited for, 0 for as long as it takes.
 posted <- function(db, sql, seconds = 0L) {
-  handle <- curl::new_handle(postfields = sql, connecttimeout = database_patience(), timeout = seconds)
+  # As bytes: a text may have eight million of them.
+  handle <- curl::new_handle(postfields = charToRaw(enc2utf8(sql)), connecttimeout = database_patience(),
+    timeout = seconds)
   login <- Filter(Negate(is.null), list("X-ClickHouse-User" = db$login$user,
     "X-ClickHouse-Key" = db$login$password))
   curl::handle_setheaders(handle, .list = c(list("Content-Type" = "text/plain"), login))
@@ -174,7 +176,7 @@ kind_of_strings <- function(db, name) {
   }
   all <- database_rows(db, paste0("SELECT DISTINCT ", x, " AS v FROM ", db$relation, " o WHERE ", x,
     " IS NOT NULL LIMIT 100000"))$v
-  if (length(all) %in% c(0L, 1e5) || anyNA(iso_days(all)) || any(all < "1970")) "text" else "iso"
+  if (length(all) %in% c(0L, 1e5) || anyNA(iso_days(all))) "text" else "iso"
 }
 
 # Columns that cannot be NULL take no part in what NULL means here; what is no number is unknown.
@@ -201,11 +203,16 @@ sql_double.drystack_clickhouse <- function(db, x) {
 sql_day.drystack_clickhouse <- function(db, x) {
   switch(x$kind,
     date = paste0("toInt32(", x$sql, ")"),
-    iso = paste0("toInt32(toDate(", x$sql, "))"),
+    iso = paste0("toInt32(", day_of_fields(function(name) text_field(x$sql, name)), ")"),
     zoned = paste0("toInt32(toDate(", x$sql, ", ", sql_values(db, db$zone), "))"),
     days = paste0("toInt32(floor(", x$sql, "))"),
     serial = paste0("(toInt32(floor(", x$sql, ")) - 25569)")
   )
+}
+
+# Of a text that begins with a day, before 1970 too, which its dates do not know.
+text_field <- function(x, name) {
+  paste0("toInt32OrZero(substring(", x, ", ", switch(name, YEAR = "1, 4", MONTH = "6, 2", DAY = "9, 2"), "))")
 }
 
 # Its dates begin with 1970 and end in 2105.
@@ -237,8 +244,8 @@ sql_text_type.drystack_clickhouse <- function(db) "String"
 
 # Whole numbers are added up as wide decimals, which do not wrap around.
 #' @export
-sql_exact_sum.drystack_clickhouse <- function(db, sql, kind) {
-  if (kind == "decimal") paste0("toString(sum(", sql, "))") else paste0("toString(sum(toDecimal128(", sql,
+sql_exact_sum.drystack_clickhouse <- function(db, name, x) {
+  if (x$kind == "decimal") paste0("toString(sum(", name, "))") else paste0("toString(sum(toDecimal128(", name,
     ", 0)))")
 }
 
@@ -302,7 +309,7 @@ sql_beside.drystack_clickhouse <- function(db, query, source, beside) {
   paste0("(CASE WHEN ", column, " IS NULL THEN ", none, " ELSE ", result, " END)")
 }
 
-most_transformed <- 20000L
+most_transformed <- 1000000L
 
 # Doubles as its own texts of them: transform() does not find doubles.
 texts_of_doubles <- function(db, x) {

@@ -19,8 +19,8 @@
 #'   doubles that stand for decimals of up to four places; other doubles are added up by the database,
 #'   and the note of a table says so. Conditions and columns of the row language become SQL; what is
 #'   worked out of a single column by other words (`regroup()`, `toupper()`, `start_of()`, columns of a
-#'   lookup that is a data frame) is worked out here for each of its different values (at most
-#'   200,000), and put beside them in a temporary table. A lookup that is a table of the same
+#'   lookup that is a data frame) is worked out here for each of its different values (as many
+#'   as memory allows), and put beside them in a temporary table. A lookup that is a table of the same
 #'   connection is joined there ([enrich()]). Medians, distinct counts and the like fetch the
 #'   different values of each cell. Dates may be dates, date-times, texts that begin as 2026-08-31, or
 #'   day numbers (since 1970, or as spreadsheets count).

@@ -165,4 +165,4 @@ sql_hour.drystack_postgresql <- function(db, x) {
 sql_text_type.drystack_postgresql <- function(db) "TEXT"
 
 #' @export
-sql_exact_sum.drystack_postgresql <- function(db, sql, kind) paste0("sum(", sql, ")::text")
+sql_exact_sum.drystack_postgresql <- function(db, name, x) paste0("sum(", name, ")::text")

@@ -60,9 +60,13 @@ column_kind_in.drystack_sqlite <- function(db, name) {
   if (found$most == "null") kind_of_nothing(db, name)
   else if (found$most == "text") kind_of_texts(db, name, found)
   else if (found$real > 0) "number"
-  else if (max(abs(as.numeric(unlist(found[c("a", "b")])))) >= 2^53) "large"
-  else if (is_declared(db, name, "BOOL")) "condition"
-  else "whole"
+  else whole_kind(db, name, max(abs(as.numeric(unlist(found[c("a", "b")])))))
+}
+
+# Sums of small ones stay within 64 bits, however many there are.
+whole_kind <- function(db, name, largest) {
+  db$small[[name]] <- largest < 2^31
+  if (largest >= 2^53) "large" else if (is_declared(db, name, "BOOL")) "condition" else "whole"
 }
 
 # The least and the greatest of some expressions and what they are, in one pass.
@@ -177,7 +181,15 @@ sql_text_type.drystack_sqlite <- function(db) "TEXT"
 sql_as_text.drystack_sqlite <- function(db, name) new_sql(paste0("hex(o.", sql_name(db, name), ")"), "text")
 
 #' @export
-sql_exact_sum.drystack_sqlite <- function(db, sql, kind) paste0("CAST(sum(", sql, ") AS TEXT)")
+sql_exact_sum.drystack_sqlite <- function(db, name, x) {
+  if (isTRUE(x$small)) {
+    return(paste0("CAST(sum(", name, ") AS TEXT)"))
+  }
+  # It refuses sums beyond 64 bits: the upper and lower halves of numbers are added up apart.
+  sum <- paste0("(sum(", name, " >> 32) * 4294967296 + sum(", name, " & 4294967295))")
+  paste0("CASE typeof(", sum, ") WHEN 'real' THEN printf('%!.17g', ", sum, ") ELSE CAST(", sum,
+    " AS TEXT) END")
+}
 
 # Filled by parameters, so that numbers stay what they are.
 #' @export

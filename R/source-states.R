@@ -7,21 +7,26 @@
 #' counts, other columns.
 #'
 #' @param book A daybook of orders in files, or in a database that was named by text and has one column
-#'   of numbers as its key. What was worked out or limited in it does not matter: the states are those of
-#'   all its orders.
+#'   of numbers as its key (or see `entered`). What was worked out or limited in it does not matter: the
+#'   states are those of all its orders.
 #' @param path A folder. `keep_states()` makes it, or replaces the states in it.
 #' @param by Columns of the orders: `c(depot, status)`. The fewer combinations of them there are on a day,
 #'   the smaller are the states.
 #' @param ... The amounts: columns and expressions of columns, `amount, amount - discount`.
+#' @param entered Of orders in a database, the column of the day or time at which a line was entered, for
+#'   tables without a key of numbers: `entered_on`.
 #' @return `keep_states()` and `kept_states()`: orders as [daybook()] takes them. `refresh()`: what was
 #'   added, a data frame with `part`, `what` (`new`, `changed` or `gone`) and `lines`.
 #' @section What is refreshed: `refresh()` reads the files that are new or have another size or time, and
-#'   of a database the lines whose key is greater than any before; lines that were changed there are not
+#'   of a database the lines whose key is greater than any before, or with `entered` those of the last day
+#'   seen before (again) and of all days after it. Other lines that were changed or removed there are not
 #'   seen. States are written aside and named last in `states.json`: when it is ended at any moment, the
 #'   states before still stand.
 #' @section Errors: `drystack_error_states` for a folder without states, damaged ones or those of another
-#'   version, and for orders that came from no file; `drystack_error_column` for a column that the orders
-#'   do not have themselves; `drystack_error_output` where the folder cannot be written.
+#'   version, for orders that came from no file, for a database without a key of numbers, and for lines
+#'   that do not say when they were entered; `drystack_error_date` where `entered` holds no days;
+#'   `drystack_error_column` for a column that the orders do not have themselves; `drystack_error_output`
+#'   where the folder cannot be written.
 #' @examples
 #' book <- daybook(harrowgill_path("orders.csv"), date = ordered_on)
 #' folder <- file.path(tempdir(), "states")
@@ -31,16 +36,18 @@
 #'   rollup(by = c(depot, year), sales = sum(amount))
 #' refresh(folder)
 #' @export
-keep_states <- function(book, path, by, ...) {
+keep_states <- function(book, path, by, ..., entered = NULL) {
   own_setting()
-  check_names_whole(sys.call(), c("book", "path", "by"))
+  check_names_whole(sys.call(), c("book", "path", "by", "entered"))
   check_daybook(book)
   check_text(path, "path")
-  states_kept(book, path, said_axes(rlang::enquo(by)), said_dots(...))
+  entered <- rlang::enquo(entered)
+  states_kept(book, path, said_axes(rlang::enquo(by)), said_dots(...),
+    if (!rlang::quo_is_null(entered)) column_word(entered, unlist(book$made$names), "entered"))
 }
 
-# The columns and amounts as they were said.
-states_kept <- function(book, path, by, amounts) {
+# The columns and amounts as they were said; entered: the name of a column, or NULL.
+states_kept <- function(book, path, by, amounts, entered = NULL) {
   axes <- read_axes(by, book)
   amounts <- lapply(amounts, function(said) parse_row(said$expr, book_vocabulary(book, said$env)))
   kept <- list(
@@ -50,6 +57,8 @@ states_kept <- function(book, path, by, amounts) {
     by = as.list(vapply(unname(axes), own_column, "", book = book)), amounts = kept_amounts(amounts, book),
     parts = list()
   )
+  kept$entered <- entered
+  if (!is.null(entered)) check_entered(kept)
   check_apart(path, kept$orders$path)
   or_cannot_write(path, dir.create(path, showWarnings = FALSE, recursive = TRUE))
   refreshed(kept, path)
@@ -63,6 +72,15 @@ check_apart <- function(path, orders) {
     raise("states", c("States are kept in a folder of their own.", "x" = paste0(quoted(path),
       " holds the orders."),
       ">" = "Name another, for example {.val states}."))
+  }
+}
+
+# Files are told apart by their size and time, whatever they hold.
+check_entered <- function(kept) {
+  check_column(kept$entered, unlist(kept$columns))
+  if (is.null(kept$orders$database)) {
+    raise("argument", c("{.arg entered} says what is new in a database: these orders are files.",
+      ">" = "Leave it out: new and changed files are seen by themselves."))
   }
 }
 
@@ -157,14 +175,6 @@ print.drystack_kept_states <- function(x, ...) {
   invisible(x)
 }
 
-#' @rdname keep_states
-#' @export
-refresh <- function(path) {
-  own_setting()
-  check_text(path, "path")
-  refreshed(read_manifest(path), path)
-}
-
 manifest_file <- function(path) file.path(path, "states.json")
 
 holds_states <- function(path) path != "-" && dir.exists(path) && file.exists(manifest_file(path))
@@ -214,102 +224,4 @@ orders_again <- function(kept) {
 reading_again <- function(kept) {
   said <- lapply(kept$reading[intersect(names(kept$reading), names(new_reading()))], unlist)
   do.call(checked_reading, said)
-}
-
-# Folds what is new or changed, and names all parts anew: a data frame that says what was added.
-refreshed <- function(kept, path) {
-  now <- if (is.null(kept$orders$database)) file_parts(kept) else database_parts(kept)
-  before <- stats::setNames(kept$parts, vapply(kept$parts, `[[`, "", "part"))
-  is_same <- vapply(now, function(part) identical(before[[part$part]]$stamp, part$stamp), NA)
-  gone <- if (is.null(kept$orders$database)) setdiff(names(before), vapply(now, `[[`, "", "part"))
-  added <- kept_parts(now[!is_same], kept, path)
-  told <- data.frame(
-    part = short_names(c(vapply(now[!is_same], `[[`, "", "part"), gone)),
-    what = c(ifelse(vapply(now[!is_same], function(part) is.null(before[[part$part]]), NA), "new", "changed"),
-      rep("gone", length(gone))),
-    lines = c(vapply(added, function(part) part$lines, 0), vapply(unname(before[gone]),
-      function(part) -part$lines, 0))
-  )
-  kept$parts <- if (is.null(kept$orders$database)) c(lapply(now[is_same], function(part) before[[part$part]]),
-    added)
-    else c(unname(before), Filter(function(part) part$lines > 0, added))
-  write_manifest(kept, path)
-  told[told$lines != 0 | told$what != "new", , drop = FALSE]
-}
-
-# Files by their names alone, where these tell them apart.
-short_names <- function(parts) if (anyDuplicated(basename(parts)) > 0L) parts else basename(parts)
-
-write_manifest <- function(kept, path) {
-  write_whole(manifest_file(path), function(aside) {
-    write_text_lines(jsonlite::toJSON(kept, auto_unbox = TRUE, digits = NA, null = "null", pretty = 1), aside)
-  })
-  named <- vapply(kept$parts, `[[`, "", "rows")
-  unlink(file.path(path, setdiff(list.files(path, "^states-.*[.]parquet$"), named)))
-}
-
-# Each file by its size and time.
-file_parts <- function(kept) {
-  files <- files_meant(kept$orders$path)
-  lapply(files, function(file) {
-    check_file(file)
-    known <- file.info(file)
-    list(part = file, file = file, stamp = paste(format(known$size, scientific = FALSE),
-      format(as.numeric(known$mtime), digits = 20L)))
-  })
-}
-
-# Of a database the lines past the last key.
-database_parts <- function(kept) {
-  last <- if (length(kept$parts) > 0L) max(vapply(kept$parts, function(part) as.numeric(part$last), 0))
-  list(list(part = paste0("after ", last %||% "the beginning"), stamp = "new", past = last))
-}
-
-# The expression of an amount, as it was written; it is read by the row language alone.
-kept_expression <- function(text) {
-  rlang::try_fetch(parse(text = text, keep.source = FALSE)[[1L]], error = function(e) {
-    raise("states", c("An amount of the states is no expression.", "x" = "It is {.val {text}}.",
-      ">" = "Keep them again with {.fn keep_states}."))
-  })
-}
-
-# One part folded and written: its rows, lines and stamp.
-# Parts of files, as many at once as is worth while.
-kept_parts <- function(parts, kept, path) {
-  one <- function(i) kept_part(parts[[i]], kept, path)
-  at_once <- if (length(parts) > 1L) processes_at_once(file.size(vapply(parts, `[[`, "", "file"))) else 1L
-  if (at_once < 2L) {
-    return(lapply(seq_along(parts), one))
-  }
-  each <- max(1L, thread_count() %/% at_once)
-  done <- vector("list", length(parts))
-  in_processes(length(parts), at_once, function(i) {
-    rlang::local_options(drystack.threads = each)
-    one(i)
-  }, function(part, i) done[[i]] <<- part, function(i) raise_ended(parts[[i]]$file))
-  done
-}
-
-kept_part <- function(part, kept, path) {
-  opened <- if (is.null(part$file)) orders_again(kept)
-    else orders_as_needed(part$file, reading_again(kept), wanted = function(names) {
-      columns_spoken_of(names, c(kept$date, kept$by, lapply(kept$amounts, `[[`, "text")))
-    })
-  taken <- taken_orders(opened)
-  engine <- as_engine(taken, list(name = kept$date, order = unlist(kept$reading$date_order),
-    undated = as.character(unlist(kept$undated))))
-  ids <- vapply(stats::setNames(nm = unlist(kept$columns)), function(name) {
-    new_meaning(engine,
-      taken$meaning(name))
-  }, "")
-  vocabulary <- new_vocabulary(columns = ids)
-  amounts <- lapply(kept$amounts, function(amount) {
-    list(tree = parse_row(kept_expression(amount$text), vocabulary), text = amount$text, needs = kept_needs)
-  })
-  found <- if (is.null(part$file)) partial_rows_past(engine, ids[unlist(kept$by)], amounts, part$past)
-    else list(rows = partial_rows(engine, ids[unlist(kept$by)], amounts))
-  name <- paste0("states-", rlang::hash(list(part$part, part$stamp, Sys.time())), ".parquet")
-  write_whole(file.path(path, name), function(aside) nanoparquet::write_parquet(found$rows, aside))
-  Filter(Negate(is.null), list(part = part$part, stamp = part$stamp, rows = name, lines = sum(found$rows$n),
-    last = found$last))
 }

@@ -104,6 +104,57 @@ test_that("what PostgreSQL holds that is odd is unknown, exact or told", {
   expect_raised(orders_in(con, "odds"), "database", "Did you mean \"odd\"")
 })
 
+# put_in: a function that puts order lines into a table; open: one that opens them as a daybook
+expect_refreshed_by_entry <- function(orders, put_in, open, forms) {
+  folder <- withr::local_tempdir()
+  ask <- function(book) rollup(book, by = c(depot, month), s = sum(amount), v = sd(amount), n = count())
+  for (n in c(1000L, 1001L, 2400L)) {
+    put_in(orders[seq_len(n), ])
+    for (form in forms) {
+      kept <- file.path(folder, form)
+      if (n == 1000L) keep_states(open(), kept, by = depot, amount, entered = !!rlang::sym(form))
+        else refresh(kept)
+      expect_equal(asked_of_book(ask, daybook(kept_states(kept), date = ordered_on)),
+        asked_of_book(ask, open()), tolerance = 1e-12, ignore_attr = TRUE, info = paste(form, n))
+    }
+  }
+}
+
+test_that("lines entered since are added to kept states, whatever form the day they were entered has", {
+  orders <- harrowgill()$orders[1:2400, ]
+  withr::local_seed(7)
+  entered <- as.POSIXct("2026-03-01", tz = "UTC") + sort(stats::runif(2400L, 0, 20 * 86400))
+  orders$entered_on <- as.Date(entered)
+  orders$entered_at <- format(entered, "%Y-%m-%d %H:%M:%S")
+  orders$of_zone <- orders$entered_at
+  expect_refreshed_by_entry(orders, function(rows) {
+    put_in_cluster("entries", rows, list(entered_at = "DateTime"))
+  }, function() {
+    daybook(orders_in(cluster_at(), "entries", zone = "Europe/Paris"), date = ordered_on)
+  }, c("entered_on", "entered_at"))
+  con <- postgresql()
+  withr::local_envvar(DRYSTACK_USER = "postgres")
+  at <- paste0("postgresql://", server_at(), "/postgres")
+  expect_refreshed_by_entry(orders, function(rows) {
+    put_in_postgresql(con, "entries", rows, c(entered_on = "date", entered_at = "timestamp",
+      of_zone = "timestamptz"))
+    DBI::dbExecute(con, "ALTER TABLE entries DROP COLUMN line_no")
+  }, function() {
+    daybook(orders_in(at, "entries", zone = "Europe/Paris"), date = ordered_on)
+  }, c("entered_on", "entered_at", "of_zone"))
+})
+
+test_that("a cluster reads days in text before 1970, and lookups of many rows", {
+  n <- 30000L
+  orders <- data.frame(d = as.character(as.Date("1969-11-01") + seq_len(n) %% 120L),
+    customer = paste0("c", seq_len(n)), v = seq_len(n) %% 100L)
+  towns <- data.frame(customer = orders$customer, town = c("Skelby", "Garrick")[seq_len(n) %% 2L + 1L])
+  put_in_cluster("early", orders)
+  ask <- function(book) rollup(enrich(book, towns, by = "customer"), by = c(town, month), s = sum(v))
+  expect_identical(as.data.frame(ask(daybook(orders_in(cluster_at(), "early"), date = d))),
+    as.data.frame(ask(daybook(orders, date = d))))
+})
+
 test_that("a server that is not there, or goes away, is an error that says it", {
   expect_raised(orders_in("postgresql://127.0.0.1:1/x", "t"), "database", "cannot be reached")
   con <- postgresql()

@@ -10,6 +10,10 @@ files_of_orders <- function(orders, folder, parts) {
   file.path(folder, "*.csv")
 }
 
+orders_of_a_day <- function(day) {
+  data.frame(ordered_on = day, depot = c("Skelby", "Garrick", "Skelby"), amount = c(10, 20, 30))
+}
+
 asked_alike <- function(ask, a, b, name) {
   expect_equal(asked_of_book(ask, b), asked_of_book(ask, a), tolerance = 1e-12, info = name,
     ignore_attr = TRUE)
@@ -106,6 +110,52 @@ test_that("of a database the lines past the last key are added", {
   }, book(), daybook(kept_states(kept), date = ordered_on), "after")
 })
 
+test_that("of a database without a key the lines entered since are added, those of the last day again", {
+  folder <- withr::local_tempdir()
+  withr::local_seed(4)
+  orders <- harrowgill()$orders[1:3000, ]
+  day <- as.Date("2026-03-01") + sort(sample(0:40, 3000L, TRUE))
+  forms <- list(iso = format(day), time = paste(day, sprintf("%02d:30:00", sample(0:23, 3000L, TRUE))),
+    days = as.numeric(day) + stats::runif(3000), serial = as.numeric(day) + 25569)
+  for (form in names(forms)) {
+    orders$entered_on <- forms[[form]]
+    at <- file.path(folder, paste0(form, ".db"))
+    con <- DBI::dbConnect(RSQLite::SQLite(), at)
+    # Half of a day's lines come before a refresh, half after it.
+    ends <- c(1800L, 1801L, 2500L, 2500L, 3000L)
+    put_in_sqlite(con, "lines", orders[seq_len(ends[1L]), ])
+    DBI::dbExecute(con, "CREATE VIEW orders AS SELECT * FROM lines")
+    book <- function() daybook(orders_in(paste0("sqlite:", at), "orders"), date = ordered_on)
+    kept <- file.path(folder, form)
+    expect_raised(keep_states(book(), kept, by = depot, amount), "states", "one column of numbers")
+    keep_states(book(), kept, by = c(depot, status), amount, entered = entered_on)
+    for (i in 2:5) {
+      more <- orders[seq_len(nrow(orders)) > ends[i - 1L] & seq_len(nrow(orders)) <= ends[i], ]
+      plain <- lapply(more, function(x) if (is.object(x)) as.character(x) else x)
+      if (nrow(more) > 0L) DBI::dbAppendTable(con, "lines", as.data.frame(plain))
+      expect_identical(sum(refresh(kept)$lines), as.numeric(nrow(more)), info = paste(form, i))
+      asked_alike(function(k) {
+        rollup(k, by = c(depot, month), s = sum(amount), v = sd(amount), n = count(), totals = "all")
+      }, book(), daybook(kept_states(kept), date = ordered_on), paste(form, i))
+    }
+    DBI::dbExecute(con, "DELETE FROM lines WHERE entered_on >= (SELECT max(entered_on) FROM lines)")
+    expect_lt(sum(refresh(kept)$lines), 0)
+    DBI::dbExecute(con, "UPDATE lines SET entered_on = NULL WHERE rowid IN (3, 5)")
+    expect_raised(refresh(kept), "states", "2 lines have nothing there")
+    DBI::dbExecute(con, "UPDATE lines SET entered_on = 'soon'")
+    expect_raised(refresh(kept), "date", "holds no days")
+    DBI::dbDisconnect(con)
+  }
+})
+
+test_that("files are refreshed by themselves, and only a column that is there says when lines were entered", {
+  folder <- withr::local_tempdir()
+  book <- daybook(files_of_orders(harrowgill()$orders, folder, 2L), date = ordered_on)
+  at <- file.path(folder, "kept")
+  expect_raised(keep_states(book, at, by = depot, amount, entered = ordered_on), "argument", "are files")
+  expect_raised(keep_states(book, at, by = depot, amount, entered = orderd_on), "column", "ordered_on")
+})
+
 test_that("states that are damaged, of another version or of no file are errors that say it", {
   folder <- withr::local_tempdir()
   path <- files_of_orders(harrowgill()$orders, folder, 2L)
@@ -189,6 +239,18 @@ test_that("a command keeps states, asks them and refreshes them", {
   expect_identical(drystack("keep", "--refresh", at)$out, "changed: orders.csv, 24,292 lines")
   expect_match(drystack("keep", "--refresh", folder)$err, "There are no states")
   expect_match(drystack("keep", "--orders", path)$err, "--date is missing")
+  shop <- file.path(folder, "shop.db")
+  con <- DBI::dbConnect(RSQLite::SQLite(), shop)
+  withr::defer(DBI::dbDisconnect(con))
+  put_in_sqlite(con, "lines", cbind(orders_of_a_day("2026-03-01"), entered_on = "2026-03-01"))
+  DBI::dbExecute(con, "CREATE VIEW orders AS SELECT * FROM lines")
+  of_database <- c("keep", "--orders", paste0("sqlite:", shop), "--table", "orders", "--date", "ordered_on",
+    "--by", "depot", "--amount", "amount", "--out", file.path(folder, "entered"))
+  expect_match(drystack(of_database)$err, "name the day lines were entered")
+  expect_identical(drystack(c(of_database, "--entered", "entered_on"))$status, 0L)
+  DBI::dbExecute(con, "INSERT INTO lines SELECT * FROM lines LIMIT 2")
+  expect_identical(drystack("keep", "--refresh", file.path(folder, "entered"))$out,
+    "new: entered from 2026-03-01 on, 2 lines")
 })
 
 test_that("of dates with times states know the days alone: hours are asked of the orders", {

@@ -1,0 +1,157 @@
+# What is new of the orders whose states are kept, folded into parts of their own: of files each file, of a
+# database the lines past the last key, or those entered since.
+
+#' @rdname keep_states
+#' @export
+refresh <- function(path) {
+  own_setting()
+  check_text(path, "path")
+  refreshed(read_manifest(path), path)
+}
+
+# Folds what is new or changed, and names all parts anew: a data frame that says what was added.
+refreshed <- function(kept, path) {
+  news <- if (is.null(kept$orders$database)) news_of_files(kept, path)
+    else if (is.null(kept$entered)) news_past_key(kept, path)
+    else news_entered(kept, path)
+  kept$parts <- news$parts
+  write_manifest(kept, path)
+  news$told
+}
+
+news_told <- function(part = character(), what = character(), lines = numeric()) {
+  data.frame(part = part, what = what, lines = lines)
+}
+
+news_of_files <- function(kept, path) {
+  now <- file_parts(kept)
+  names_of <- function(parts) vapply(parts, `[[`, "", "part")
+  before <- stats::setNames(kept$parts, names_of(kept$parts))
+  is_same <- vapply(now, function(part) identical(before[[part$part]]$stamp, part$stamp), NA)
+  gone <- setdiff(names(before), names_of(now))
+  added <- parts_of_files(now[!is_same], kept, path)
+  is_new <- vapply(now[!is_same], function(part) is.null(before[[part$part]]), NA)
+  lines <- function(parts) vapply(unname(parts), function(part) as.numeric(part$lines), 0)
+  told <- news_told(
+    part = short_names(c(names_of(now[!is_same]), gone)),
+    what = c(ifelse(is_new, "new", "changed"), rep("gone", length(gone))),
+    lines = c(lines(added), -lines(before[gone]))
+  )
+  list(parts = c(lapply(now[is_same], function(part) before[[part$part]]), added),
+    told = told[told$lines != 0 | told$what != "new", , drop = FALSE])
+}
+
+# Files by their names alone, where these tell them apart.
+short_names <- function(parts) if (anyDuplicated(basename(parts)) > 0L) parts else basename(parts)
+
+# Each file by its size and time.
+file_parts <- function(kept) {
+  files <- files_meant(kept$orders$path)
+  lapply(files, function(file) {
+    check_file(file)
+    known <- file.info(file)
+    list(part = file, file = file, stamp = paste(format(known$size, scientific = FALSE),
+      format(as.numeric(known$mtime), digits = 20L)))
+  })
+}
+
+# Parts of files, as many at once as is worth while.
+parts_of_files <- function(parts, kept, path) {
+  one <- function(i) part_of_file(parts[[i]], kept, path)
+  at_once <- if (length(parts) > 1L) processes_at_once(file.size(vapply(parts, `[[`, "", "file"))) else 1L
+  if (at_once < 2L) {
+    return(lapply(seq_along(parts), one))
+  }
+  each <- max(1L, thread_count() %/% at_once)
+  done <- vector("list", length(parts))
+  in_processes(length(parts), at_once, function(i) {
+    rlang::local_options(drystack.threads = each)
+    one(i)
+  }, function(part, i) done[[i]] <<- part, function(i) raise_ended(parts[[i]]$file))
+  done
+}
+
+part_of_file <- function(part, kept, path) {
+  opened <- orders_as_needed(part$file, reading_again(kept), wanted = function(names) {
+    columns_spoken_of(names, c(kept$date, kept$by, lapply(kept$amounts, `[[`, "text")))
+  })
+  asked <- orders_asked(opened, kept)
+  written_part(partial_rows(asked$engine, asked$by, asked$amounts), part[c("part", "stamp")], path)
+}
+
+# Of a database the lines whose key is greater than any before.
+news_past_key <- function(kept, path) {
+  last <- if (length(kept$parts) > 0L) max(vapply(kept$parts, function(part) as.numeric(part$last), 0))
+  asked <- orders_asked(orders_again(kept), kept)
+  found <- partial_rows_past(asked$engine, asked$by, asked$amounts, last)
+  name <- paste0("after ", last %||% "the beginning")
+  if (nrow(found$rows) == 0L) {
+    return(list(parts = kept$parts, told = news_told()))
+  }
+  added <- written_part(found$rows, list(part = name, stamp = "new", last = found$last), path)
+  list(parts = c(kept$parts, list(added)), told = news_told(name, "new", added$lines))
+}
+
+# Of a database whose lines have the day they were entered: what was entered before the last of these days
+# is folded once; to that day lines may still come, so it is folded again each time.
+news_entered <- function(kept, path) {
+  is_open <- vapply(kept$parts, function(part) identical(part$stamp, "open"), NA)
+  open <- kept$parts[is_open]
+  from <- if (length(open) > 0L) as.integer(open[[1L]]$last)
+  asked <- orders_asked(orders_again(kept), kept)
+  entered <- entered_column(asked$engine, kept$entered)
+  last <- max(last_day_of(asked$engine, entered), from)
+  fold <- function(stamp, name, from, to) {
+    rows <- partial_rows_entered(asked$engine, asked$by, asked$amounts, entered, from, to)
+    if (nrow(rows) > 0L) list(written_part(rows, list(part = name, stamp = stamp, last = last), path))
+  }
+  day <- function(day) format(as_day_date(day))
+  added <- c(
+    if (is.null(from) || from < last) fold("closed", paste("entered before", day(last)), from, last),
+    fold("open", paste("entered from", day(last), "on"), last, NULL)
+  )
+  lines <- function(parts) sum(vapply(parts, function(part) as.numeric(part$lines), 0))
+  more <- lines(added) - lines(open)
+  name <- if (is.null(from)) "all orders" else paste("entered from", day(from), "on")
+  list(parts = c(kept$parts[!is_open], added),
+    told = if (more == 0) news_told() else news_told(name, if (more > 0) "new" else "gone", more))
+}
+
+# Orders with the columns and amounts that are kept of them: list(engine, by, amounts).
+orders_asked <- function(opened, kept) {
+  taken <- taken_orders(opened)
+  engine <- as_engine(taken, list(name = kept$date, order = unlist(kept$reading$date_order),
+    undated = as.character(unlist(kept$undated))))
+  ids <- vapply(stats::setNames(nm = unlist(kept$columns)), function(name) {
+    new_meaning(engine,
+      taken$meaning(name))
+  }, "")
+  vocabulary <- new_vocabulary(columns = ids)
+  amounts <- lapply(kept$amounts, function(amount) {
+    list(tree = parse_row(kept_expression(amount$text), vocabulary), text = amount$text, needs = kept_needs)
+  })
+  list(engine = engine, by = ids[unlist(kept$by)], amounts = amounts)
+}
+
+# The expression of an amount, as it was written; it is read by the row language alone.
+kept_expression <- function(text) {
+  rlang::try_fetch(parse(text = text, keep.source = FALSE)[[1L]], error = function(e) {
+    raise("states", c("An amount of the states is no expression.", "x" = "It is {.val {text}}.",
+      ">" = "Keep them again with {.fn keep_states}."))
+  })
+}
+
+# The rows of a part in a file of their own: the part with its file and lines.
+written_part <- function(rows, part, path) {
+  name <- paste0("states-", rlang::hash(list(part, Sys.time())), ".parquet")
+  write_whole(file.path(path, name), function(aside) nanoparquet::write_parquet(rows, aside))
+  c(part, list(rows = name, lines = sum(rows$n)))
+}
+
+write_manifest <- function(kept, path) {
+  write_whole(manifest_file(path), function(aside) {
+    write_text_lines(jsonlite::toJSON(kept, auto_unbox = TRUE, digits = NA, null = "null", pretty = 1), aside)
+  })
+  named <- vapply(kept$parts, `[[`, "", "rows")
+  unlink(file.path(path, setdiff(list.files(path, "^states-.*[.]parquet$"), named)))
+}
