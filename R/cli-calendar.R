@@ -26,7 +26,7 @@ command_calendar <- function(args) {
   if (!is.null(values$out)) {
     for (path in values$out) write_calendar(calendar, sheet, limits, path)
   } else if (!is.null(values$csv)) {
-    writeLines(csv_lines(sheet$data))
+    writeLines(csv_lines(sheet$data()))
   } else {
     writeLines(styled_lines(document_lines(sheet_document(sheet), output_width())))
   }

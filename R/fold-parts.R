@@ -28,6 +28,9 @@ as_engine.drystack_taken_parts <- function(taken, date) {
   engine$rows_of_parts <- vapply(engine$facts, function(facts) facts$lines + 0, 0)
   engine$before <- cumsum(c(0, engine$rows_of_parts))[seq_along(engine$parts)]
   engine$rows <- sum(engine$rows_of_parts)
+  if (engine$rows == 0) {
+    raise("orders", c("There are no orders: their files have no rows.", ">" = "Check the export."))
+  }
   engine
 }
 

@@ -2,7 +2,12 @@
 
 counted_lines <- function(n) paste(format_count(n), ifelse(n == 1, "line", "lines"))
 
-format_count <- function(n) format(n, big.mark = ",", scientific = FALSE, trim = TRUE)
+format_count <- function(n) {
+  text <- sprintf("%.0f", n)
+  long <- nchar(text) > 3L
+  if (any(long)) text[long] <- gsub("(?<=[0-9])(?=(?:[0-9]{3})+$)", ",", text[long], perl = TRUE)
+  text
+}
 
 joined_words <- function(x, last = "and") {
   n <- length(x)

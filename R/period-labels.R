@@ -80,9 +80,19 @@ iso_week_of <- function(days) {
   list(year = year, week = (thursday - day_of(year, 1L)) %/% 7L + 1L)
 }
 
-# Labels of periods; each distinct period is worked out once.
+# Labels of periods; each is worked out once a session, as long as there are not too many.
 period_labels <- function(starts, unit, calendar, style = "label",
   template = calendar$labels[[unit]][[style]]) {
-  distinct <- unique(starts)
-  fill_template(template, distinct, unit, calendar)[match(starts, distinct)]
+  known <- remembered(paste(calendar$id, "labels", unit, template), function() new.env(parent = emptyenv()))
+  new <- setdiff(starts, known$starts)
+  if (length(new) > 0L) {
+    if (length(known$starts) > most_labels_known) known$starts <- known$text <- NULL
+    new <- setdiff(starts, known$starts)
+    text <- fill_template(template, new, unit, calendar)
+    known$starts <- c(known$starts, new)
+    known$text <- c(known$text, text)
+  }
+  known$text[match(starts, known$starts)]
 }
+
+most_labels_known <- 20000L

@@ -9,17 +9,16 @@
 #   none), history: for each row the figures of a small line
 # role: one for each row: "line", "others", "subtotal", "total", "heading", "blank"
 # mark: TRUE where the row's period is part-way
-# data: what files of data hold: a plain data frame, without headings and blanks
+# data: a function that gives what files of data hold: a plain data frame, without headings and blanks
 # level: how many groups deep each row lies; page_after, gap_after: TRUE where a page ends, or a gap follows
 # restated: keys of periods whose figures were told otherwise
 # layout: "rows", or "headlines", which have a history: for each the figures of its small line
 new_sheet <- function(title, facts, notes, columns, role, mark, data, level = NULL, page_after = NULL,
-  gap_after = NULL, layout = "rows", history = NULL, restated = NULL, about = about_rows("", NA,
-    character())) {
+  gap_after = NULL, layout = "rows", history = NULL, restated = NULL, about = about_rows()) {
   about$text <- shown_text(about$text)
   list(
     title = shown_text(title), facts = shown_text(facts), notes = shown_text(notes), about = about,
-    columns = columns, role = role, mark = mark, data = data, level = level, page_after = page_after,
+    columns = columns, role = role, mark = mark, data = function() data, level = level, page_after = page_after,
     gap_after = gap_after, restated = restated,
     layout = layout, history = history
   )

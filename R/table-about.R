@@ -2,21 +2,24 @@
 # about, so that a page tells it once), n (how many lines: of several the most), text.
 table_about <- function(table) {
   missing <- table$missing[table$missing > 0]
-  rows <- list(
-    about_rows("unmet", NA, table$unmet),
-    about_rows(paste("missing", names(missing)), missing, missing_notes(table)),
-    about_rows(paste("lookup", lookup_notes(table)), NA, lookup_notes(table)),
-    about_rows(paste("lines", paste(table$scope_said, collapse = " and ")), table$facts$used,
+  about_rows(
+    list("unmet", NA, table$unmet),
+    list(paste("missing", names(missing)), missing, missing_notes(table)),
+    list(paste("lookup", lookup_notes(table)), NA, lookup_notes(table)),
+    list(paste("lines", paste(table$scope_said, collapse = " and ")), table$facts$used,
       used_lines_note(table)),
-    about_rows("hidden", NA, hidden_mend(table)), about_rows("added", NA, added_there_note(table)),
-      about_rows("reading", NA, reading_note(table))
+    list("hidden", NA, hidden_mend(table)), list("added", NA, added_there_note(table)),
+    list("reading", NA, reading_note(table))
   )
-  do.call(rbind, rows)
 }
 
-about_rows <- function(key, n, text) {
-  vctrs::new_data_frame(list(key = rep_len(key, length(text)), n = rep_len(as.numeric(n), length(text)),
-    text = unname(text)))
+# Each is list(key, n, text) of any number of rows, of which the texts say how many there are.
+about_rows <- function(...) {
+  rows <- list(...)
+  texts <- lapply(rows, function(row) unname(row[[3L]]))
+  all <- function(i) unlist(Map(function(row, text) rep_len(row[[i]], length(text)), rows, texts))
+  vctrs::new_data_frame(list(key = as.character(all(1L)), n = as.numeric(all(2L)),
+    text = as.character(unlist(texts))))
 }
 
 all_notes <- function(table) c(table_notes(table), table_about(table)$text)
@@ -25,7 +28,7 @@ all_notes <- function(table) c(table_notes(table), table_about(table)$text)
 about_once <- function(about) {
   about <- do.call(rbind, about)
   if (is.null(about)) {
-    return(about_rows("", NA, character()))
+    return(about_rows())
   }
   about <- about[order(match(about$key, about$key), -about$n), ]
   about[!duplicated(about$key), ]

@@ -1,7 +1,7 @@
 # The CSV writer: raw values, one line for each row, text in quotes where it must be (RFC 4180).
 
 write_csv_file <- function(document, path) {
-  write_text_lines(csv_lines(only_table(document, ".csv")$data, isTRUE(document$guard)), path)
+  write_text_lines(csv_lines(only_table(document, ".csv")$data(), isTRUE(document$guard)), path)
 }
 
 csv_lines <- function(data, guard = FALSE) {

@@ -6,7 +6,7 @@ write_json_file <- function(document, path) {
     list(
       label = jsonlite::unbox(if (block$label == "") document$title else block$label),
       facts = unname(block$sheet$facts), notes = block$sheet$notes,
-      restated = as.character(block$sheet$restated), rows = marked_numbers(block$sheet$data, marks)
+      restated = as.character(block$sheet$restated), rows = marked_numbers(block$sheet$data(), marks)
     )
   })
   whole <- list(title = jsonlite::unbox(document$title), facts = unname(document$facts),

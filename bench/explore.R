@@ -25,23 +25,28 @@ acts <- list(
   list(do = "undo"), list(do = "redo")
 )
 
+# The acts, three times over, done by the page itself. What a round adds is taken back, so that each asks the
+# same. looking: whether the figure is waited for before the next act.
 explored_times <- function(explorer, looking) {
   page <- page_at(explorer$url)
   wait_for(page, is_drawn, 120)
-  for (round in 1:3) {
-    for (act in acts) {
-      before <- js(page, "explorer.times.length")
-      js(page, paste0("act(", jsonlite::toJSON(act, auto_unbox = TRUE), ")"))
-      wait_for(page, paste0("explorer.times.length > ", before, " || document.querySelector('.error')"), 60)
-      if (looking) wait_for(page, "!document.querySelector('#figure:not([hidden]).waiting')", 60)
-      Sys.sleep(if (looking) 0.3 else 0.05)
-    }
-    js(page, "act({do: 'clear', part: 'all'})")
-    Sys.sleep(1)
-    js(page, "act({do: 'add_axis', side: 'rows', axis: 'month'})")
-    Sys.sleep(1)
-  }
-  unlist(jsonlite::fromJSON(js(page, "JSON.stringify(explorer.times)")))
+  again <- list(list(do = "drop_measure", at = 2L), list(do = "clear", part = "all"),
+    list(do = "add_axis", side = "rows", axis = "month"))
+  of_page <- function(x) jsonlite::toJSON(x, auto_unbox = TRUE)
+  js(page, paste0("(() => { explorer.measured = []; const nap = (t) => new Promise((r) => setTimeout(r, t));
+    const until = async (is) => { while (!is()) await nap(20); };
+    const done = async (what) => { const n = explorer.times.length; act(what);
+      await until(() => explorer.times.length > n); return explorer.times[n]; };
+    (async () => { for (let round = 0; round < 3; round += 1) {
+      for (const what of ", of_page(acts), ") {
+        explorer.measured.push(await done(what));
+        if (", of_page(looking), ") await until(() => !document.querySelector('#figure:not([hidden]).waiting'));
+        await nap(", if (looking) 300 else 50, ");
+      }
+      for (const what of ", of_page(again), ") { await done(what); await nap(500); }
+    } explorer.ended = true; })(); })()"))
+  while (!isTRUE(js(page, "explorer.ended"))) Sys.sleep(1)
+  unlist(jsonlite::fromJSON(js(page, "JSON.stringify(explorer.measured)")))
 }
 
 asked_time <- function(book) {

@@ -13,22 +13,12 @@ function readyTable() {
   cells.forEach((cell) => { cell.tabIndex = -1; });
   const first = cells.find((cell) => cell.matches("tbody .figure, li")) || cells[0];
   if (first) first.tabIndex = 0;
-  keepHeads(table);
   const wide = sheet.querySelector(".wide");
   if (wide) wide.removeAttribute("tabindex");
   const more = sheet.querySelector(".more-rows");
   if (more) more.onclick = () => say("rows");
   const turn = sheet.querySelector(".turn");
   if (turn) turn.onclick = () => act({ do: "turn" });
-}
-
-// Heads stay in sight, each row of them under the one before.
-function keepHeads(table) {
-  let top = 0;
-  for (const row of table ? table.tHead.rows : []) {
-    for (const cell of row.cells) cell.style.top = top + "px";
-    top += row.offsetHeight;
-  }
 }
 
 // The column of a cell, spans counted, from 1.

@@ -22,7 +22,7 @@ test_that("a figure is marked where its rule holds, the first of several, and no
   expect_identical(lengths(regmatches(html, gregexpr("<span class=\"mark\">falling</span>", html))),
     sum(expected == "falling"))
   # Files of data hold the figures alone.
-  expect_identical(as_sheet(x)$data$growth, data$growth)
+  expect_identical(as_sheet(x)$data()$growth, data$growth)
 })
 
 test_that("cross-tabs and listings are marked cell by cell", {

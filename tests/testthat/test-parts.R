@@ -176,3 +176,15 @@ test_that("labels are spelt as most order lines of all parts spell them", {
   expect_identical(spelt(file.path(folder, "*.csv")), spelt(orders))
   expect_identical(spelt(orders)$d, "Skelby")
 })
+
+test_that("files without a row among others add none, and alone are no orders", {
+  folder <- withr::local_tempdir()
+  orders <- data.frame(on = as.Date("2026-01-05") + 0:2, depot = c("Skelby", "Garrick", NA), v = c(1, 2, 4))
+  put <- function(name, rows) nanoparquet::write_parquet(orders[rows, ], file.path(folder, name))
+  for (name in c("a.parquet", "c.parquet")) put(name, 0L)
+  path <- file.path(folder, "*.parquet")
+  expect_raised(daybook(path, date = on), "orders", "have no rows")
+  put("b.parquet", 1:3)
+  expect_identical(as.data.frame(rollup(daybook(path, date = on), by = depot, s = sum(v), n = count())),
+    as.data.frame(rollup(daybook(orders, date = on), by = depot, s = sum(v), n = count())))
+})
