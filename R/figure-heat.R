@@ -17,7 +17,7 @@ draw_heat <- function(x) {
   figure[after_orders(x)[here]] <- NA
   kept <- readable_cells(data.frame(
     down = head_labels(x, sides[[1L]], here), across = head_labels(x, sides[[2L]], here), figure = figure
-  ))
+  ), in_time = vapply(sides, function(names) is_period_axis(x$ask$axes[[names[1L]]]), NA))
   data <- kept$data
   across <- nlevels(data$across)
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$across, y = .data$down)) +
@@ -26,15 +26,21 @@ draw_heat <- function(x) {
     ggplot2::scale_y_discrete(limits = rev) +
     ggplot2::scale_x_discrete(position = "top") +
     heat_colours(data$figure) +
-    if (across <= most_numbered) heat_numbers_layer(data, measure, across)
+    heat_numbers_layer(data, measure) +
+    ggplot2::guides(y = ggplot2::guide_axis(check.overlap = TRUE))
   sides <- lapply(sides, function(names) joined_words(labels_of(names, x$ask$axes)))
   title <- paste(measure$label, "by", sides[[1L]], "across", sides[[2L]])
   hatched <- if (anyNA(data$figure)) "Hatched: unknown, or after the orders end."
   dressed(plot, x, title, c(kept$note, hatched, cyclic_notes(x))) + ggplot2::theme(
     panel.grid.major.y = ggplot2::element_blank(), axis.line.x = ggplot2::element_blank(),
-    axis.ticks.x = ggplot2::element_blank(),
-    axis.text.x.top = if (across > 10L) ggplot2::element_text(angle = 45, hjust = 0)
-  )
+    axis.ticks.x = ggplot2::element_blank()
+  ) + if (across > 10L) leaning_labels(levels(data$across)[across])
+}
+
+# The label of the last column leans out of the figure.
+leaning_labels <- function(last) {
+  ggplot2::theme(axis.text.x.top = ggplot2::element_text(angle = 45, hjust = 0),
+    plot.margin = ggplot2::margin(12, max(16, 3.6 * nchar(last)), 10, 12))
 }
 
 # Rows whose period begins after the orders end.
@@ -47,17 +53,13 @@ after_orders <- function(x) {
   after
 }
 
-# More columns have no room for numbers.
-most_numbered <- 18L
-
-heat_numbers_layer <- function(data, measure, across) {
+heat_numbers_layer <- function(data, measure) {
   known <- data[!is.na(data$figure), ]
   known$dark <- abs(known$figure) > 0.55 * max(abs(known$figure), 0)
   list(
-    ggplot2::geom_text(
-      ggplot2::aes(label = short_figures(.data$figure, measure), colour = .data$dark), data = known,
-      size = if (across > 12L) 3.1 else 3.8
-    ), ggplot2::scale_colour_manual(
+    fitting_text(ggplot2::aes(label = short_figures(.data$figure, measure), colour = .data$dark), known,
+      c(nlevels(data$across), nlevels(data$down))),
+    ggplot2::scale_colour_manual(
       values = c("FALSE" = drystack_palette[["ink"]], "TRUE" = "white"), guide = "none"
     )
   )
@@ -96,19 +98,18 @@ head_labels <- function(x, axes, here) {
   factor(text, levels = unique(text[places]))
 }
 
-# Of more rows or columns than can be read the first are drawn.
-readable_cells <- function(data) {
+# Of more rows or columns than can be read the first are drawn, of periods the last.
+readable_cells <- function(data, in_time) {
   note <- character()
-  for (side in c("down", "across")) {
+  sides <- c("down", "across")
+  for (side in sides) {
     n <- nlevels(data[[side]])
     if (n <= most_members) next
-    data <- data[data[[side]] %in% levels(data[[side]])[seq_len(most_members)], ]
-    data[[side]] <- droplevels(data[[side]])
-    note <- c(
-      note,
-      paste0("The first ", most_members, " of ", format_count(n),
-        if (side == "down") " rows" else " columns", " are drawn.")
-    )
+    last <- in_time[match(side, sides)]
+    shown <- (if (last) utils::tail else utils::head)(levels(data[[side]]), most_members)
+    data <- droplevels(data[data[[side]] %in% shown, ])
+    note <- c(note, paste0("The ", if (last) "last " else "first ", most_members, " of ", format_count(n),
+      if (side == "down") " rows" else " columns", " are drawn."))
   }
   list(data = data, note = note)
 }

@@ -9,7 +9,8 @@
 #'   character vector of colours.
 #' @examples
 #' library(ggplot2)
-#' ggplot(mtcars, aes(wt, mpg)) + geom_point(colour = drystack_palette["slate"]) + theme_drystack()
+#' ggplot(harrowgill()$orders, aes(quantity, amount)) +
+#'   geom_point(colour = drystack_palette["slate"]) + theme_drystack()
 #' @export
 theme_drystack <- function(base_size = 12, ground = "paper") {
   check_choice(ground, c("paper", "white", "none"), "ground")

@@ -83,7 +83,9 @@ iso_week_of <- function(days) {
 # Labels of periods; each is worked out once a session, as long as there are not too many.
 period_labels <- function(starts, unit, calendar, style = "label",
   template = calendar$labels[[unit]][[style]]) {
-  known <- remembered(paste(calendar$id, "labels", unit, template), function() new.env(parent = emptyenv()))
+  # Labels may be in another language than their calendar's own.
+  known <- remembered(paste(calendar$id, "labels", unit, calendar$language, template),
+    function() new.env(parent = emptyenv()))
   new <- setdiff(starts, known$starts)
   if (length(new) > 0L) {
     if (length(known$starts) > most_labels_known) known$starts <- known$text <- NULL

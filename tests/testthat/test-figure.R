@@ -72,6 +72,32 @@ test_that("each kind draws the figures of its table", {
   )
 })
 
+# The texts that are drawn on a device of some inches.
+texts_drawn <- function(plot, width, height) {
+  file <- withr::local_tempfile(fileext = ".png")
+  ragg::agg_png(file, width, height, units = "in", res = 72)
+  on.exit(grDevices::dev.off())
+  texts <- function(grob) {
+    if (inherits(grob, "text")) as.character(grob$label) else unlist(lapply(c(grob$children, grob$grobs), texts))
+  }
+  texts(grid::forceGrob(ggplot2::ggplotGrob(plot)))
+}
+
+test_that("a heat map has numbers where its cells hold them, and of many periods the last", {
+  large <- daybook(untidy_orders(2000L, 9), on)
+  table <- crosstab(large, rows = month, cols = c(depot, channel), s = sum(amount))
+  plot <- figure(table, kind = "heat")
+  numbers <- function(width, height) sum(grepl("^[0-9.]+[kM]?$", texts_drawn(plot, width, height)))
+  expect_gt(numbers(12.8, 8), 40L)
+  expect_identical(numbers(4, 8), 0L)
+  expect_identical(numbers(12.8, 2), 0L)
+  weeks <- figure(crosstab(large, rows = week, cols = channel, n = count()), kind = "heat")
+  shown <- unique(as.character(weeks$data$down))
+  all <- format(unique(rollup(large, week, n = count())$axes$week))
+  expect_setequal(shown, utils::tail(all, 40L))
+  expect_match(weeks$labels$caption, "The last 40 of", fixed = TRUE)
+})
+
 test_that("the figure that fits is picked and said; every figure has its alternative text", {
   expect_message(figure(months), NA)
   both <- rollup(book, month, s = sum(amount), ly = prior(s, year))
