@@ -1,23 +1,36 @@
-# An ask as the end of an address, and back. What an address holds comes from anywhere: it is checked
-# field by field, and nothing of it is more than a text to be read as one that was typed.
+# An ask, and the report whose orders it asks, as the end of an address, and back. What an address holds comes
+# from anywhere: it is checked field by field, and nothing of it is more than a text to be read as one that
+# was typed.
 
-address_of <- function(ask) {
+address_of <- function(ask, report = "") {
   plain <- empty_ask()
   told <- ask[!unlist(Map(identical, ask, plain[names(ask)]))]
+  if (nzchar(report)) told$report <- report
   jsonlite::base64url_enc(charToRaw(as.character(jsonlite::toJSON(told, auto_unbox = TRUE, null = "null"))))
 }
 
 longest_address <- 200000L
 
 ask_of_address <- function(address) {
+  said <- read_address(address)
+  ask_from(said[rlang::names2(said) != "report"])
+}
+
+report_of_address <- function(address) {
+  report <- read_address(address)$report %||% ""
+  if (is_one_text(report)) report else raise_address("Its report is no name of a file.")
+}
+
+read_address <- function(address) {
   if (nchar(address) > longest_address) raise_address("It is too long.")
-  said <- rlang::try_fetch({
+  rlang::try_fetch({
     text <- rawToChar(jsonlite::base64url_dec(address))
     Encoding(text) <- "UTF-8"
     stopifnot(validUTF8(text))
-    jsonlite::fromJSON(text, simplifyVector = FALSE)
+    said <- jsonlite::fromJSON(text, simplifyVector = FALSE)
+    stopifnot(is.list(said))
+    said
   }, error = unless_ours(function(e) raise_address("It was cut off or changed.")))
-  ask_from(said)
 }
 
 raise_address <- function(why) {

@@ -1,9 +1,9 @@
 # The first page for a new file: how each column reads, what was found, and what can be changed.
 
 said_check <- function(app, window, said) {
-  base <- base_of(app, window$state$now$reading)
-  tell_window(window, "check", list(html = check_html(base$book), choices = if (!is.null(app$opened$path))
-    reading_choices(window$state$now$reading)))
+  now <- window$state$now
+  tell_window(window, "check", list(html = check_html(base_of(app, now)$book),
+    choices = if (!is.null(opened_in(app, now$report)$path)) reading_choices(now$reading)))
 }
 
 check_html <- function(book) {

@@ -3,10 +3,10 @@
 most_rows_drawn <- 500L
 
 # The sentence, the table with its notes, and what is told of both.
-drawn_ask <- function(seen, rows = most_rows_drawn) {
+drawn_ask <- function(seen, rows = most_rows_drawn, report = "") {
   phrases <- explored_sentence(seen)
   list(
-    sentence = sentence_html(phrases), title = sentence_text(phrases), address = address_of(seen$ask),
+    sentence = sentence_html(phrases), title = sentence_text(phrases), address = address_of(seen$ask, report),
     error = if (!is.null(seen$error)) error_html(seen$error),
       table = if (is.null(seen$error)) table_html(seen, rows),
     figure = is.null(seen$error) && wants_figure(seen)
@@ -102,7 +102,10 @@ drawn_figure <- function(seen, width, height) {
   plot <- draw_figure(seen$table, explored_figure_kind(seen$table, seen$ask$figure))
   # The sentence and the notes under the table say the rest.
   alt <- shown_text(as.character(plot$labels$alt))
-  list(src = plot_uri(plot + ggplot2::labs(subtitle = NULL, caption = NULL), width, height), alt = alt)
+  # Rows of cells and panels stand closer than in a report.
+  tall <- 0.6 * 96 * (attr(plot, "drystack")$height %||% 0)
+  list(src = plot_uri(plot + ggplot2::labs(subtitle = NULL, caption = NULL), width, max(height, tall)),
+    alt = alt)
 }
 
 plot_uri <- function(plot, width, height) {

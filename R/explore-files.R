@@ -14,12 +14,12 @@ file_in_folder <- function(folder, name, endings) {
 said_save <- function(app, window, said) {
   seen <- seen_of(window)
   page <- window$state$now$page
-  path <- file_in_folder(app$folder, act_text(said, "file"), c("yml", "yaml"))
+  path <- file_in_folder(app$folder, act_text(said, "file"), report_endings)
   part <- if (length(page$blocks) > 0L) explored_report(page, seen$base, seen$made)
     else table_of_window(window)
   lines <- standing_lines(part, app$folder, ask = act_texts(said, "parameters"), braced = page$braced)
   write_whole(path, function(aside) write_text_lines(lines, aside))
-  tell_window(window, "written", list(files = list(path)))
+  tell_written(app, window, path)
 }
 
 said_write <- function(app, window, said) {
@@ -29,7 +29,11 @@ said_write <- function(app, window, said) {
   part <- if (length(page$blocks) > 0L) explored_report(page, seen$base, seen$made)
     else table_of_window(window)
   write_report(part, path)
-  tell_window(window, "written", list(files = list(path)))
+  tell_written(app, window, path)
+}
+
+tell_written <- function(app, window, path) {
+  tell_window(window, "written", list(files = list(path), reports = as.list(reports_in(app$folder))))
 }
 
 # Which parts of what is shown could be parameters of a report: list(name, says).

@@ -12,26 +12,37 @@ said_words <- function() {
 # that is broken is told, and what there was is shown.
 said_hello <- function(app, window, said) {
   tell_window(window, "begun", list(name = app$opened$name, first = checks_first(app, said),
-    readable = !is.null(app$opened$path), folder = app$folder))
-  wrong <- rlang::try_fetch(opened_address(window, said$address), drystack_error = function(e) e)
+    folder = app$folder))
+  wrong <- rlang::try_fetch(opened_address(app, window, said$address), drystack_error = function(e) e)
   draw(app, window, said)
   if (!is.null(wrong)) rlang::cnd_signal(wrong)
 }
 
-opened_address <- function(window, address) {
-  if (!is_one_text(address) || address == "") {
-    return(NULL)
-  }
-  ask <- ask_of_address(address)
-  if (!identical(ask, window$state$now$ask)) {
-    window$state <- after_act(window$state, list(do = "open", ask = ask))
+opened_address <- function(app, window, address) {
+  if (is_one_text(address) && address != "") {
+    window$state <- after_act(window$state, act_prepared(app, list(do = "open", address = address)))
   }
   NULL
 }
 
+# An act with what it takes from an address or a file.
+act_prepared <- function(app, act) {
+  if (identical(act$do, "open") && is_one_text(act$address)) {
+    act <- list(do = "open", ask = ask_of_address(act$address), report = report_of_address(act$address))
+    opened_in(app, act$report)
+  }
+  if (identical(act$do, "open_report")) {
+    report <- act_text(act, "report")
+    seen <- opened_in(app, report)$state$now
+    act <- list(do = "open_report", report = report, ask = seen$ask, page = seen$page)
+  }
+  act
+}
+
 # A new file is checked first, unless that would take long.
 checks_first <- function(app, said) {
-  app$opened$check && !nzchar(said$address %||% "") && base_of(app, list())$book$rows <= most_checked_first
+  app$opened$check && !nzchar(said$address %||% "") && 
+    base_of(app, app$opened$state$now)$book$rows <= most_checked_first
 }
 
 most_checked_first <- 1e6
@@ -40,10 +51,8 @@ most_checked_first <- 1e6
 # stands where the table would, and undo goes back. What a newer act will draw over is not drawn; an act
 # that is stopped by hand leaves the state before.
 said_act <- function(app, window, said) {
-  act <- said$act
-  if (identical(act$do, "open") && is_one_text(act$address)) act$ask <- ask_of_address(act$address)
   before <- window$state
-  window$state <- after_act(before, act)
+  window$state <- after_act(before, act_prepared(app, said$act))
   window$rows <- most_rows_drawn
   if (!identical(window$newest, said$n)) {
     window$behind <- TRUE
@@ -59,13 +68,15 @@ said_act <- function(app, window, said) {
 draw <- function(app, window, said) {
   end_drawing(app, window)
   window$placed <- NULL
-  base <- base_of(app, window$state$now$reading)
-  window$seen <- explored_seen(window$state$now$ask, base, made_of(base))
+  now <- window$state$now
+  base <- base_of(app, now)
+  window$seen <- explored_seen(now$ask, base, made_of(base))
   window$behind <- FALSE
-  drawn <- drawn_ask(window$seen, window$rows)
+  drawn <- drawn_ask(window$seen, window$rows, now$report)
   tell_window(window, "drawn", c(list(n = said$n), drawn, list(
     undo = length(window$state$past) > 0L, redo = length(window$state$future) > 0L,
-    page = page_told(window$state$now$page)
+    page = page_told(now$page), name = opened_in(app, now$report)$name, report = now$report,
+    reports = as.list(reports_in(app$folder))
   )))
 }
 

@@ -2,7 +2,7 @@
 # said goes into one queue; each window has a state of its own, which outlives its socket for a while.
 #
 # An app is an environment: opened (see explore-source.R), guard, folder, files (of the
-# page), queue, drawings (under way), windows, bases, made
+# page), queue, drawings (under way), windows, reports, bases, made
 
 explore_app <- function(opened, guard, folder) {
   app <- new.env(parent = emptyenv())
@@ -13,6 +13,7 @@ explore_app <- function(opened, guard, folder) {
   app$queue <- list()
   app$drawings <- list()
   app$windows <- new.env(parent = emptyenv())
+  app$reports <- new.env(parent = emptyenv())
   app$bases <- new.env(parent = emptyenv())
   app$served <- 0
   app

@@ -10,13 +10,36 @@ opened_book <- function(book, name = "orders", path = NULL, again = NULL, check 
   list(name = name, path = path, open = open, check = check, state = new_state(explore_base(book)$ask))
 }
 
-# The daybook of a reading, opened once, with what its sentence begins with.
-base_of <- function(app, reading) {
-  remembered_in(app$bases, rlang::hash(reading), function() {
-    base <- explore_base(app$opened$open(reading))
+# The daybook of what is seen, opened once, with what its sentence begins with.
+base_of <- function(app, now) {
+  opened <- opened_in(app, now$report)
+  remembered_in(app$bases, rlang::hash(list(opened$stamp, now$reading)), function() {
+    base <- explore_base(opened$open(now$reading))
     base$made <- new.env(parent = emptyenv())
     base
   })
+}
+
+# What the explorer was begun with, or a report of its folder; one that was written since is read anew.
+opened_in <- function(app, report) {
+  if (report == "") {
+    return(app$opened)
+  }
+  path <- file_in_folder(app$folder, report, report_endings)
+  if (!file.exists(path)) {
+    raise("standing", c(paste0("There is no report ", quoted(report), " in ", quoted(app$folder), "."),
+      advise_word(report, reports_in(app$folder), "reports")))
+  }
+  stamp <- paste(report, unlist(file.info(path)[c("size", "mtime")]), collapse = " ")
+  remembered_in(app$reports, stamp, function() c(opened_report(path), list(stamp = stamp)))
+}
+
+report_endings <- c("yml", "yaml")
+
+most_reports_told <- 100L
+
+reports_in <- function(folder) {
+  utils::head(list.files(folder, paste0("[.](", paste(report_endings, collapse = "|"), ")$")), most_reports_told)
 }
 
 # A reading as the browser says it: texts by the names of read_orders(). Nothing said is nothing kept.

@@ -1,9 +1,10 @@
 # The state of an explorer: one plain object, and what an act makes of it. Nothing here draws or asks.
 #
-# now: what is seen: list(ask, page, reading), see empty_ask(), explore-page.R and explore-source.R
+# now: what is seen: list(ask, page, reading, report), see empty_ask(), explore-page.R and explore-source.R;
+#   report: the file that was opened here, "" for none
 # past, future: what was seen before, and what was undone, the nearest last
-new_state <- function(ask = empty_ask(), page = empty_page(), reading = list()) {
-  list(now = list(ask = ask, page = page, reading = reading), past = list(), future = list())
+new_state <- function(ask = empty_ask(), page = empty_page()) {
+  list(now = list(ask = ask, page = page, reading = list(), report = ""), past = list(), future = list())
 }
 
 # How many steps back are kept.
@@ -45,11 +46,25 @@ stepped <- function(state, from, to) {
 # The acts by their words. Those on the ask change the ask alone.
 state_acts <- function() {
   c(lapply(ask_acts(), on_ask), page_acts(), list(
+    open = act_open,
+    open_report = function(now, act) {
+      now <- act_open(now, act)
+      now$page <- act$page
+      now
+    },
     read_as = function(now, act) {
       now$reading <- read_as_said(act)
       now
     }
   ))
+}
+
+# Another ask, of the orders of a report where it says so.
+act_open <- function(now, act) {
+  now$ask <- ask_from(act$ask)
+  report <- act_text(act, "report", now$report)
+  if (report != now$report) now[c("report", "reading")] <- list(report, list())
+  now
 }
 
 on_ask <- function(change) {
@@ -62,7 +77,6 @@ on_ask <- function(change) {
 
 ask_acts <- function() {
   list(
-    open = function(ask, act) ask_from(act$ask),
     add_measure = act_add_measure, set_measure = act_set_measure, drop_measure = act_drop_measure,
     move_measure = function(ask, act) with_moved(ask, "measures", act),
     add_axis = act_add_axis, set_axis = act_set_axis, drop_axis = act_drop_axis,

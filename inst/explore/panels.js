@@ -133,9 +133,28 @@ function drawPage() {
     made("ol", { className: "blocks" }, blocks),
     ...(blocks.length > 0 ? [
       saveForm("Write it (.html .pdf .xlsx .md)", "page.html", "write"),
-      saveForm("Save it as a standing report", "page.yml", "save", page.parameters),
+      saveForm("Save it as a standing report", explorer.report || "page.yml", "save", page.parameters),
     ] : []),
+    ...(explorer.reports.length > 0 ? [openForm()] : []),
   ]);
+}
+
+// The reports of the folder: one that is opened is the page, and its orders are asked.
+function openForm() {
+  const select = made("select", { id: "open-report" });
+  for (const name of explorer.reports) {
+    select.append(made("option", { value: name, textContent: name, selected: name === explorer.report }));
+  }
+  const form = made("form", { className: "save" }, [
+    made("h3", { textContent: "Open a standing report" }),
+    made("label", { htmlFor: select.id, textContent: "File in " + explorer.folder + " " }), select, " ",
+    made("button", { textContent: "Open" }),
+  ]);
+  form.onsubmit = (event) => {
+    event.preventDefault();
+    act({ do: "open_report", report: select.value });
+  };
+  return form;
 }
 
 function pageChoice(key, page) {
@@ -200,6 +219,7 @@ document.addEventListener("DOMContentLoaded", () => {
   heard("becomes", drawBecomes);
   heard("check", drawCheck);
   heard("written", (told) => {
+    explorer.reports = told.reports;
     if (panel.form) panel.form.querySelector(".written").textContent = "wrote " + told.files.join(", ");
   });
   byId("open-becomes").onclick = () => say("becomes");

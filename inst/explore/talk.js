@@ -127,6 +127,9 @@ function drawn(told) {
   byId("redo").disabled = !told.redo;
   byId("blocks").textContent = told.page.blocks.length;
   explorer.page = told.page;
+  explorer.report = told.report;
+  explorer.reports = told.reports;
+  byId("orders").textContent = told.name;
   const sheet = byId("sheet");
   if (told.error) {
     sheet.innerHTML = '<div role="alert" class="error">' + told.error + "</div>";
