@@ -140,6 +140,40 @@ test_that("a new file is checked on a page of its own, before its first table", 
   expect_identical(page$faults, character())
 })
 
+test_that("a standing report of the folder is opened, changed and saved where it was", {
+  explorer <- explorer_of()
+  system2(file.path(R.home("bin"), "Rscript"), c("-e", shQuote("drystack::run_command()"), "demo", "channels",
+    "--out", shQuote(explorer$folder)), stdout = FALSE, stderr = FALSE)
+  page <- page_at(explorer$url)
+  wait_for(page, is_drawn)
+  plain <- cells_shown(page)
+  js(page, "byId('open-page').click()")
+  wait_for(page, "byId('open-report')")
+  js(page, "byId('open-report').form.requestSubmit()")
+  wait_for(page, paste0("byId('orders').textContent === 'channels.yml' && ", is_drawn))
+  blocks <- as.integer(js(page, "byId('blocks').textContent"))
+  expect_gt(blocks, 2L)
+  of_report <- cells_shown(page)
+  address <- js(page, "location.href")
+  other <- page_at(address)
+  wait_for(other, paste0("typeof byId === 'function' && byId('orders').textContent === 'channels.yml' && ",
+    is_drawn))
+  expect_identical(cells_shown(other), of_report)
+  js(page, sprintf("act({do: 'drop_block', at: %d})", blocks))
+  wait_for(page, sprintf("byId('blocks').textContent === '%d'", blocks - 1L))
+  file <- file.path(explorer$folder, "channels.yml")
+  before <- readLines(file)
+  js(page, "byId('file-save').form.requestSubmit()")
+  wait_for(page, paste0("[...document.querySelectorAll('.written')]",
+    ".some((one) => one.textContent.includes('channels.yml'))"))
+  expect_false(identical(readLines(file), before))
+  js(page, "byId('undo').click()")
+  js(page, "byId('undo').click()")
+  wait_for(page, paste0("byId('orders').textContent === 'orders.csv' && ", is_drawn))
+  expect_identical(cells_shown(page), plain)
+  expect_identical(page$faults, character())
+})
+
 test_that("back, forward, a bookmark and a reload bring an ask back; a broken address is told", {
   explorer <- explorer_of()
   page <- page_at(explorer$url)

@@ -147,6 +147,37 @@ test_that("an address holds an ask, and a broken or foreign one is a typed error
   for (text in broken) expect_error(ask_of_address(text), class = "drystack_error_address")
 })
 
+test_that("an address names the report whose orders it asks, by a plain name only", {
+  folder <- withr::local_tempdir()
+  report <- system.file("extdata", "monthly.yml", package = "drystack")
+  for (file in c("monthly.yml", "orders.csv", "customers.csv", "products.csv", "depots.csv")) {
+    file.copy(file.path(dirname(report), file), folder)
+  }
+  app <- explore_app(opened_book(daybook(few_orders(), on)), new_guard("127.0.0.1", 4001), folder)
+  first <- app$opened$state
+  opened <- after_act(first, act_prepared(app, list(do = "open_report", report = "monthly.yml", page = "no")))
+  expect_identical(opened$now$report, "monthly.yml")
+  expect_match(opened$now$page$title, "Sales of Harrowgill Stone Yard to")
+  expect_identical(after_act(opened, list(do = "undo"))$now, first$now)
+  expect_gt(base_of(app, opened$now)$book$rows, base_of(app, first$now)$book$rows)
+  address <- address_of(opened$now$ask, "monthly.yml")
+  again <- after_act(first, act_prepared(app, list(do = "open", address = address)))
+  expect_identical(again$now[c("ask", "report")], opened$now[c("ask", "report")])
+  expect_identical(again$now$page, first$now$page)
+  for (name in c("../monthly.yml", "monthly", "/etc/passwd", "orders.csv", ".yml")) {
+    for (act in list(list(do = "open_report", report = name),
+      list(do = "open", address = address_of(first$now$ask, name)))) {
+      expect_error(act_prepared(app, act), class = "drystack_error_output")
+    }
+  }
+  expect_raised(act_prepared(app, list(do = "open_report", report = "month.yml")), "standing", "monthly.yml")
+  # A report that was written since is read anew.
+  lines <- readLines(file.path(folder, "monthly.yml"))
+  writeLines(sub("^title: .*", "title: Another", lines), file.path(folder, "monthly.yml"))
+  changed <- after_act(first, act_prepared(app, list(do = "open_report", report = "monthly.yml")))
+  expect_identical(changed$now$page$title, "Another")
+})
+
 test_that("a page gathers asks, in an order of one's own", {
   base <- explored_orders()
   state <- state_of(base, list(do = "add_block"), list(do = "set_axis", side = "rows", at = 1L,
