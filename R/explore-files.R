@@ -28,8 +28,31 @@ said_write <- function(app, window, said) {
   path <- file_in_folder(app$folder, act_text(said, "file"), names(document_writers()))
   part <- if (length(page$blocks) > 0L) explored_report(page, seen$base, seen$made)
     else table_of_window(window)
-  write_report(part, path)
+  write <- function(...) {
+    write_report(part, path)
+    NULL
+  }
+  if (forks_safely()) return(await_written(app, window, said, path, begin_piece(write, 1L)))
+  write()
   tell_written(app, window, path)
+}
+
+# Printing takes long: it is done in a process of its own, and other windows are answered meanwhile.
+await_written <- function(app, window, said, path, process) {
+  later::later(function() {
+    outcome <- outcome_apart(process, 0)
+    if (is.null(outcome)) {
+      return(await_written(app, window, said, path, process))
+    }
+    gave <- if (outcome$done) taken_over(process$handed) else list(error = ended_while_writing(path))
+    end_apart(process)
+    if (is.null(gave$error)) tell_written(app, window, path) else refuse(app, window, said, gave$error)
+  }, 0.05)
+}
+
+ended_while_writing <- function(path) {
+  rlang::catch_cnd(raise("output", c(paste0("What wrote ", quoted(path), " has ended without a word."),
+    "i" = "Nothing was written.", ">" = "Write it again; there may be too little memory.")))
 }
 
 tell_written <- function(app, window, path) {

@@ -41,7 +41,7 @@ act_prepared <- function(app, act) {
 
 # A new file is checked first, unless that would take long.
 checks_first <- function(app, said) {
-  app$opened$check && !nzchar(said$address %||% "") && 
+  app$opened$check && !nzchar(said$address %||% "") &&
     base_of(app, app$opened$state$now)$book$rows <= most_checked_first
 }
 

@@ -39,7 +39,8 @@ report_endings <- c("yml", "yaml")
 most_reports_told <- 100L
 
 reports_in <- function(folder) {
-  utils::head(list.files(folder, paste0("[.](", paste(report_endings, collapse = "|"), ")$")), most_reports_told)
+  names <- list.files(folder)
+  utils::head(names[tolower(tools::file_ext(names)) %in% report_endings], most_reports_told)
 }
 
 # A reading as the browser says it: texts by the names of read_orders(). Nothing said is nothing kept.

@@ -2,8 +2,8 @@
 
 # cells: how many stand side by side, and one above the other
 fitting_text <- function(mapping, data, cells) {
-  ggplot2::layer(geom = fitting_geom(), stat = "identity", position = "identity", mapping = mapping, data = data,
-    params = list(size = 3.8, cells = cells))
+  ggplot2::layer(geom = fitting_geom(), stat = "identity", position = "identity", mapping = mapping,
+    data = data, params = list(size = 3.8, cells = cells))
 }
 
 fitting_geom <- function() {

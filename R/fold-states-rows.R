@@ -136,8 +136,8 @@ partial_rows_past <- function(engine, by, amounts, past) {
   list(rows = found$rows, last = if (length(found$keys) > 0L) max(as.numeric(found$keys)) else past)
 }
 
-# The same of the lines entered from one day on and before another (NULL for any). entered: see
-# entered_column()
+# The same of the lines entered from one day on and before another (NULL for any), by a column as
+# entered_column() gives it.
 partial_rows_entered <- function(engine, by, amounts, entered, from, to) {
   compared <- function(op, day) {
     if (!is.null(day)) paste(entered$sql, op, sql_at_day(engine$db, day, entered$kind))

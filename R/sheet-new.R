@@ -18,9 +18,8 @@ new_sheet <- function(title, facts, notes, columns, role, mark, data, level = NU
   about$text <- shown_text(about$text)
   list(
     title = shown_text(title), facts = shown_text(facts), notes = shown_text(notes), about = about,
-    columns = columns, role = role, mark = mark, data = function() data, level = level, page_after = page_after,
-    gap_after = gap_after, restated = restated,
-    layout = layout, history = history
+    columns = columns, role = role, mark = mark, data = function() data, level = level,
+    page_after = page_after, gap_after = gap_after, restated = restated, layout = layout, history = history
   )
 }
 

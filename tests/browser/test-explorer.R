@@ -174,6 +174,32 @@ test_that("a standing report of the folder is opened, changed and saved where it
   expect_identical(page$faults, character())
 })
 
+test_that("a page is written to its folder, and what cannot be written is told", {
+  explorer <- explorer_of()
+  page <- page_at(explorer$url)
+  wait_for(page, is_drawn)
+  js(page, "act({do: 'add_block', as: 'table'})")
+  js(page, "byId('open-page').click()")
+  wait_for(page, "byId('file-write')")
+  write <- function(name) {
+    js(page, paste0("(() => { for (const one of document.querySelectorAll('.written')) one.textContent = '';",
+      " byId('refused').hidden = true; byId('file-write').value = '", name, "';",
+      " byId('file-write').form.requestSubmit(); })()"))
+    wait_for(page, paste0("!byId('refused').hidden || ",
+      "[...document.querySelectorAll('.written')].some((one) => one.textContent)"), 60)
+    js(page, "byId('refused').hidden ? 'written' : byId('refused').textContent")
+  }
+  for (name in c("sales.html", "sales.pdf", "sales.xlsx")) {
+    expect_identical(write(name), "written", info = name)
+    expect_gt(file.size(file.path(explorer$folder, name)), 1000, label = name)
+  }
+  for (name in c("../sales.html", "sales.exe")) expect_match(write(name), "no name of a file", info = name)
+  dir.create(file.path(explorer$folder, "taken.html"))
+  expect_match(write("taken.html"), "taken.html")
+  expect_setequal(list.files(explorer$folder, all.files = TRUE, no.. = TRUE),
+    c("sales.html", "sales.pdf", "sales.xlsx", "taken.html"))
+})
+
 test_that("back, forward, a bookmark and a reload bring an ask back; a broken address is told", {
   explorer <- explorer_of()
   page <- page_at(explorer$url)

@@ -78,7 +78,8 @@ texts_drawn <- function(plot, width, height) {
   ragg::agg_png(file, width, height, units = "in", res = 72)
   on.exit(grDevices::dev.off())
   texts <- function(grob) {
-    if (inherits(grob, "text")) as.character(grob$label) else unlist(lapply(c(grob$children, grob$grobs), texts))
+    if (inherits(grob, "text")) as.character(grob$label)
+    else unlist(lapply(c(grob$children, grob$grobs), texts))
   }
   texts(grid::forceGrob(ggplot2::ggplotGrob(plot)))
 }
