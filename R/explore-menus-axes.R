@@ -14,9 +14,10 @@ menu_axis <- function(seen, asked) {
     c(rows = if (ask$kind == "listing") "Groups" else "Down the side", cols = "Across the top",
       lines = "Shown on each line")[[side]],
     list(
-      if (at > 0L) new_group("This one", this_axis_items(ask, side, at)),
+      if (at > 0L) new_group("This one", c(this_axis_items(ask, side, at), list(made_item(seen, side, at)))),
       new_group("Columns", items$columns), new_group("Periods", items$periods),
-      new_group("Parts of dates, years put together", items$parts)
+      new_group("Parts of dates, years put together", items$parts),
+      if (side != "lines") new_group("Amounts in bands", band_items(seen, side, at))
     ),
     typed = if (side != "lines") list(says = "or make one: size = banded(amount, c(0, 100, 500))",
       key = "text",
@@ -71,4 +72,72 @@ this_axis_items <- function(ask, side, at) {
       paste0("keep_top(10, ", name_text(first), ")"))),
     new_item("in its own order", rule("sort", ""))
   )
+}
+
+# A column made on the way, as an axis more or in place of one.
+made_act <- function(side, at) c(list(do = "work_out", side = side), if (at > 0L) list(at = at))
+
+# How an axis is made, to be changed; of a column, its first members under one name.
+made_item <- function(seen, side, at) {
+  axis <- seen$ask[[side]][at]
+  if (!is.null(seen$ask$work_out[[axis]])) {
+    text <- paste(axis, "=", seen$ask$work_out[[axis]])
+    return(new_item("change how it is made", list(do = "work_out"), typed = list(says = "Made as",
+      key = "text", value = text)))
+  }
+  values <- if (side != "lines" && axis %in% names(seen$columns_of$columns)) seen$table$axes[[axis]]
+  members <- unique(if (is.character(values) || is.factor(values)) as.character(values))
+  members <- utils::head(members[!is.na(members)], 2L)
+  if (length(members) < 2L) {
+    return(NULL)
+  }
+  text <- paste0(new_column_name(seen, axis, "groups"), " = regroup(", name_text(axis), ", Together = ",
+    deparse1(members), ")")
+  new_item("put members together", made_act(side, at), typed = list(says = "Groups", key = "text",
+    value = text))
+}
+
+# Of amounts that are not all alike.
+band_items <- function(seen, side, at) {
+  facts <- column_facts(seen$columns_of)
+  key <- paste(c("limits", unlist(seen$ask$work_out)), collapse = " ")
+  limits <- remembered_in(seen$made, key, function() likely_limits(facts$name[facts$kind == "amount"], seen))
+  lapply(names(limits), function(name) {
+    said <- paste(format(limits[[name]], scientific = FALSE, trim = TRUE, digits = 15L), collapse = ", ")
+    text <- paste0(new_column_name(seen, name, "bands"), " = banded(", name_text(name), ", c(", said, "))")
+    new_item(paste(plain_words(name), "in bands"), c(made_act(side, at), list(text = text)), note = said)
+  })
+}
+
+new_column_name <- function(seen, name, what) {
+  utils::tail(make.unique(c(names(seen$columns_of$columns), paste0(name, "_", what)), sep = "_"), 1L)
+}
+
+# Round numbers about the mean of some amounts, within their least and greatest: for each that has any.
+likely_limits <- function(names, seen) {
+  ask <- empty_ask()
+  ask$work_out <- seen$ask$work_out
+  functions <- c("mean", "min", "max")
+  texts <- outer(functions, vapply(names, name_text, ""), function(fn, name) paste0(fn, "(", name, ")"))
+  ask$measures <- Map(explored_measure, paste0("figure_", seq_along(texts), recycle0 = TRUE), texts)
+  figures <- unlist(table_or_none(ask, seen)$figures)
+  if (length(names) == 0L || !is.numeric(figures)) {
+    return(list())
+  }
+  figures <- matrix(figures, 3L, dimnames = list(functions, names))
+  limits <- lapply(stats::setNames(nm = names), function(name) {
+    of <- figures[, name]
+    about <- round_number(abs(of[["mean"]]) * c(0.2, 0.5, 1, 2, 5))
+    limits <- unique(c(if (isTRUE(of[["min"]] < 0)) 0, about))
+    limits[(limits > of[["min"]] & limits <= of[["max"]]) %in% TRUE]
+  })
+  limits[lengths(limits) > 1L]
+}
+
+# The nearest of 1, 2 and 5, and of their tenths and tens.
+round_number <- function(x) {
+  unit <- 10^floor(log10(ifelse(x %in% c(0, NA), 1, x)))
+  steps <- c(0, 1, 2, 5, 10)
+  nearest <- vapply(x / unit, function(size) c(steps[which.min(abs(steps - size))], NA)[1L], 0)
+  nearest * unit
 }

@@ -214,7 +214,9 @@ act_work_out <- function(ask, act) {
     return(act_add_axis(ask, list(side = act_side(act), axis = trimws(text))))
   }
   ask$work_out[[read$name]] <- trimws(sub(own_name, "", text, perl = TRUE))
-  if (is.null(act$side)) ask else act_add_axis(ask, list(side = act_side(act), axis = read$name))
+  if (is.null(act$side)) ask
+    else if (is.null(act$at)) act_add_axis(ask, list(side = act_side(act), axis = read$name))
+    else act_set_axis(ask, list(side = act_side(act), at = act$at, axis = read$name))
 }
 
 act_clear <- function(ask, act) {

@@ -174,6 +174,35 @@ test_that("what is shown becomes a report whose parts are asked for", {
   expect_error(with_parameters(said, "region"), class = "drystack_error_standing")
 })
 
+test_that("amounts are offered in bands, and members to be put together; how they are made is changed", {
+  orders <- data.frame(on = as.Date("2026-01-05") + 0:99, depot = rep(c("Skelby", "Garrick"), 50L),
+    amount = (1:100)^2, discount = 0)
+  base <- explore_base(daybook(orders, date = on))
+  base$made <- new.env()
+  items <- function(state) {
+    seen <- explored_seen(state$now$ask, base, base$made)
+    unlist(lapply(explored_menu(seen, list(menu = "rows", at = 1))$groups, `[[`, "items"), recursive = FALSE)
+  }
+  named <- function(items, label) Filter(function(item) identical(item$label, label), items)
+  state <- new_state(base$ask)
+  # All discounts are alike: they have no bands.
+  expect_length(named(items(state), "discount in bands"), 0L)
+  bands <- named(items(state), "amount in bands")[[1L]]
+  expect_identical(bands$note, "500, 2000, 5000")
+  banded <- after_act(state, bands$act)
+  expect_identical(banded$now$ask$rows, "amount_bands")
+  table <- function(state) explored_seen(state$now$ask, base, base$made)$table
+  expect_identical(as.character(table(banded)$axes$amount_bands),
+    c("under 500", "500 to under 2,000", "2,000 to under 5,000", "5,000 and over"))
+  change <- named(items(banded), "change how it is made")[[1L]]
+  other <- after_act(banded, c(change$act, list(text = sub("500, 2000, 5000", "900", change$typed$value))))
+  expect_identical(table(other)$figures$amount, c(sum((1:29)^2), sum((30:100)^2)))
+  by_depot <- after_act(state, list(do = "set_axis", side = "rows", at = 1L, axis = "depot"))
+  together <- named(items(by_depot), "put members together")[[1L]]
+  whole <- table(after_act(by_depot, c(together$act, list(text = together$typed$value))))
+  expect_identical(format(whole$axes$depot_groups), "Together")
+})
+
 test_that("a standing report opens as a page, block by block the same tables", {
   file <- system.file("extdata", "monthly.yml", package = "drystack")
   opened <- opened_report(file)
