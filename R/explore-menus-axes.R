@@ -97,8 +97,11 @@ made_item <- function(seen, side, at) {
     value = text))
 }
 
-# Of amounts that are not all alike.
+# Of amounts that are not all alike, where looking at all of them takes no time.
 band_items <- function(seen, side, at) {
+  if (seen$columns_of$rows > most_checked_first) {
+    return(list())
+  }
   facts <- column_facts(seen$columns_of)
   key <- paste(c("limits", unlist(seen$ask$work_out)), collapse = " ")
   limits <- remembered_in(seen$made, key, function() likely_limits(facts$name[facts$kind == "amount"], seen))

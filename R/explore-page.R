@@ -12,10 +12,12 @@ empty_page <- function() {
     paper = "A4", orientation = "portrait"), asked = character(), braced = list(), blocks = list())
 }
 
-# as: "table", "figure" or "text", which has a text and no ask of its own; label: "" for none; beside: TRUE
-# where it stands beside the block before it.
-new_page_block <- function(ask, as, label = "", text = "", beside = FALSE, axis_labels = list()) {
-  list(ask = ask, as = as, label = label, text = text, beside = beside, axis_labels = axis_labels)
+# as: "table", "figure", "changes" (of a report that is built: what changed in the table) or "text", which has
+# a text and no ask of its own; label: "" for none; beside: TRUE where it stands beside the block before it;
+# since: of changes, "" for the last build.
+new_page_block <- function(ask, as, label = "", text = "", beside = FALSE, axis_labels = list(), since = "") {
+  list(ask = ask, as = as, label = label, text = text, beside = beside, axis_labels = axis_labels,
+    since = since)
 }
 
 page_acts <- function() {
@@ -54,7 +56,7 @@ page_acts <- function() {
   )
 }
 
-block_forms <- c("table", "figure")
+block_forms <- c("table", "figure", "changes")
 
 page_choices <- list(notes = c("full", "brief", "none"), paper = c("A4", "letter"),
   orientation = c("portrait", "landscape"))
@@ -65,6 +67,7 @@ act_set_block <- function(page, act, ask) {
   if (!is.null(act$as)) {
     asked_block(page, act)
     block$as <- check_choice(act_text(act, "as"), block_forms, "as")
+    if (block$as == "changes") check_compared(block$ask)
   }
   if (!is.null(act$label)) block$label <- act_text(act, "label")
   if (!is.null(act$text)) block$text <- act_text(act, "text")
@@ -72,6 +75,13 @@ act_set_block <- function(page, act, ask) {
   page$blocks[[at]] <- block
   page
 }
+
+check_compared <- function(ask) {
+  if (!is_compared(ask)) raise("act", c("A block says what changed in a table that has nothing across.",
+    ">" = "Put what runs across down the side."))
+}
+
+is_compared <- function(ask) ask$kind == "table" && length(ask$cols) == 0L
 
 # The place of a block that is no text.
 asked_block <- function(page, act) {
@@ -109,7 +119,8 @@ explored_block <- function(block, base, made) {
     return(block$text)
   }
   table <- explored_table(block$ask, explored_book(block$ask, base, made))
-  if (block$as == "table") {
+  if (block$as == "changes" && is_compared(block$ask)) attr(table, "changes_since") <- block$since
+  if (block$as != "figure") {
     return(table)
   }
   with_axis_labels(draw_figure(table, explored_figure_kind(table, block$ask$figure)),

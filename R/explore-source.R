@@ -116,9 +116,9 @@ opened_block <- function(block, source, values, ask, text) {
     return(new_page_block(ask, "text", text = text(said, block$path), beside = beside))
   }
   new_page_block(ask_of_block(block$kind, said, source, values, block$path, ask),
-    if (block$kind == "figure") "figure" else "table",
+    if (block$kind %in% block_forms) block$kind else "table",
     label = if (is.null(said$label)) "" else text(said$label, block$path), beside = beside,
-    axis_labels = as.list(unlist(said$axis_labels)))
+    axis_labels = as.list(unlist(said$axis_labels)), since = as.character(said$since %||% ""))
 }
 
 # A block of a report as an ask: the report's conditions and dates, then its own.

@@ -18,6 +18,11 @@ saved_block <- function(part, label, table, book) {
       )
     )
   }
+  # What changed is said of the whole report's orders.
+  since <- attr(part, "changes_since")
+  if (!is.null(since) && length(own) == 0L) {
+    return(list(changes = c(said[c("by", "show")], if (nzchar(since)) list(since = since), label)))
+  }
   stats::setNames(list(c(said, label, own)), table$kind)
 }
 

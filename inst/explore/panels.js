@@ -177,7 +177,7 @@ function pageBlock(block, at, n) {
   const beside = made("input", { type: "checkbox", id: "beside-" + at, checked: block.beside, disabled: at === 1 });
   beside.onchange = () => act({ do: "set_block", at, beside: beside.checked });
   return made("li", {}, [
-    name, made("span", { textContent: asked ? " " + block.words + ", as a " + block.as + " " : " a text " }),
+    name, made("span", { textContent: asked ? " " + block.words + (block.as === "changes" ? ", what changed in it " : ", as a " + block.as + " ") : " a text " }),
     made("span", { className: "buttons" }, [
       made("label", { className: "check", htmlFor: beside.id }, [beside, " beside the one above"]),
       button("Up", { do: "move_block", at, to: at - 1 }, at === 1),
@@ -185,6 +185,7 @@ function pageBlock(block, at, n) {
       ...(asked ? [
         button(block.as === "table" ? "As a figure" : "As a table",
           { do: "set_block", at, as: block.as === "table" ? "figure" : "table" }),
+        ...(block.as === "table" ? [button("As what changed", { do: "set_block", at, as: "changes" })] : []),
         button("Show", { do: "show_block", at }), button("Put what is shown here", { do: "replace_block", at }),
       ] : []),
       button("Remove", { do: "drop_block", at }),

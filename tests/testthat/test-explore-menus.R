@@ -219,6 +219,32 @@ test_that("a standing report opens as a page, block by block the same tables", {
   }
 })
 
+test_that("what changed in a table is kept as it was said, and made of any table without columns across", {
+  folder <- withr::local_tempdir()
+  utils::write.csv(data.frame(on = as.Date("2026-05-01") + 0:9, depot = "Skelby", amount = 1:10),
+    file.path(folder, "orders.csv"), row.names = FALSE)
+  said <- list(list(changes = list(by = list("month"), show = list("sales"), since = "2026-04-01",
+    label = "Moved")), list(changes = list(by = list("depot"), show = list("sales"))),
+    list(rollup = list(by = list("depot"), show = list("sales"))))
+  file <- file.path(folder, "yard.yml")
+  writeLines(yaml_text(list(drystack = 1L, title = "The yard", measures = list(sales = "sum(amount)"),
+    orders = list(file = "orders.csv", date = "on"), page = said)), file)
+  opened <- opened_report(file)
+  base <- explore_base(opened$open(list()))
+  saved <- function(page) {
+    lines <- standing_lines(explored_report(page, base, new.env()), folder)
+    yaml::yaml.load(paste(lines, collapse = "\n"))$page
+  }
+  page <- opened$state$now$page
+  expect_identical(saved(page)[1:2], yaml::yaml.load(yaml_text(said[1:2])))
+  changed <- after_act(opened$state, list(do = "set_block", at = 3L, as = "changes"))
+  expect_identical(saved(changed$now$page)[[3L]], saved(page)[[2L]])
+  across <- after_act(after_act(opened$state, list(do = "add_axis", side = "cols", axis = "month")),
+    list(do = "replace_block", at = 3L))
+  expect_error(after_act(across, list(do = "set_block", at = 3L, as = "changes")),
+    class = "drystack_error_act")
+})
+
 test_that("what cannot be listened on, or read, is a typed error", {
   port <- httpuv::randomPort()
   server <- httpuv::startServer("127.0.0.1", port, list(call = function(request) {
