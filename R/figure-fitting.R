@@ -1,9 +1,10 @@
-# Text in cells: as large as the cells allow once they are drawn, left out where nobody could read it.
+# Text in cells and over bars: as large as they allow once they are drawn, left out where that would be
+# too small to be read.
 
-# cells: how many stand side by side, and one above the other
-fitting_text <- function(mapping, data, cells) {
+# cells: how many stand side by side, and one above the other; `...`: how the text looks
+fitting_text <- function(mapping, data, cells, ...) {
   ggplot2::layer(geom = fitting_geom(), stat = "identity", position = "identity", mapping = mapping,
-    data = data, params = list(size = 3.8, cells = cells))
+    data = data, params = list(cells = cells, ...))
 }
 
 fitting_geom <- function() {

@@ -58,7 +58,7 @@ heat_numbers_layer <- function(data, measure) {
   known$dark <- abs(known$figure) > 0.55 * max(abs(known$figure), 0)
   list(
     fitting_text(ggplot2::aes(label = short_figures(.data$figure, measure), colour = .data$dark), known,
-      c(nlevels(data$across), nlevels(data$down))),
+      c(nlevels(data$across), nlevels(data$down)), size = 3.8),
     ggplot2::scale_colour_manual(
       values = c("FALSE" = drystack_palette[["ink"]], "TRUE" = "white"), guide = "none"
     )

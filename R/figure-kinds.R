@@ -237,11 +237,12 @@ figures_on_bars <- function(data, aes, measure, most = most_labelled) {
   if (nrow(data) > most || !is.null(data$panel)) {
     return(NULL)
   }
+  slots <- c(nrow(data), 1L)
   data <- data[!is.na(data$amount), ]
   data$figure <- short_figures(data$amount, measure)
   data$above <- ifelse(data$amount >= 0, -0.5, 1.4)
   at <- utils::modifyList(aes, ggplot2::aes(label = .data$figure, vjust = .data$above))
-  ggplot2::geom_text(at, data = data, size = 3.4, colour = drystack_palette[["ink"]])
+  fitting_text(at, data, slots, size = 3.4, colour = drystack_palette[["ink"]])
 }
 
 # The lines of a table by one dimension, in its order; of many the largest.

@@ -101,9 +101,9 @@ steps_plot <- function(steps, measure) {
       ggplot2::aes(x = .data$place - 0.38, xend = .data$place + 1.38, y = .data$to, yend = .data$to),
       data = utils::head(steps, -1L), colour = drystack_palette[["slate"]], linewidth = 0.3
     ) +
-    ggplot2::geom_text(
-      ggplot2::aes(y = pmax(.data$from, .data$to), label = amount_labels(measure)(.data$amount)),
-      vjust = -0.5, size = 3.3, colour = drystack_palette[["ink"]]
+    fitting_text(
+      ggplot2::aes(y = pmax(.data$from, .data$to), label = amount_labels(measure)(.data$amount)), NULL,
+      c(nrow(steps), 1L), vjust = -0.5, size = 3.3, colour = drystack_palette[["ink"]]
     ) +
     ggplot2::scale_fill_manual(
       values = c(all = drystack_palette[["slate"]], more = drystack_palette[["moss"]],

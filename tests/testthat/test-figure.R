@@ -84,7 +84,7 @@ texts_drawn <- function(plot, width, height) {
   texts(grid::forceGrob(ggplot2::ggplotGrob(plot)))
 }
 
-test_that("a heat map has numbers where its cells hold them, and of many periods the last", {
+test_that("numbers stand where cells and bars hold them; of many periods the last are drawn", {
   large <- daybook(untidy_orders(2000L, 9), on)
   table <- crosstab(large, rows = month, cols = c(depot, channel), s = sum(amount))
   plot <- figure(table, kind = "heat")
@@ -92,6 +92,9 @@ test_that("a heat map has numbers where its cells hold them, and of many periods
   expect_gt(numbers(12.8, 8), 40L)
   expect_identical(numbers(4, 8), 0L)
   expect_identical(numbers(12.8, 2), 0L)
+  bars <- figure(rollup(within_dates(large, latest(12, month)), month, s = sum(amount)))
+  over_bars <- function(width) sum(grepl("^[0-9.]+k$", texts_drawn(bars, width, 4)))
+  expect_gt(over_bars(10), over_bars(2.5) + 8L)
   weeks <- figure(crosstab(large, rows = week, cols = channel, n = count()), kind = "heat")
   shown <- unique(as.character(weeks$data$down))
   all <- format(unique(rollup(large, week, n = count())$axes$week))
