@@ -21,8 +21,8 @@ draw_shares <- function(x) {
       width = 0.8, na.rm = TRUE
     ) +
     ggplot2::geom_hline(yintercept = 0.8 * top, colour = drystack_palette[["sand"]], linetype = "dashed") +
-    ggplot2::geom_line(ggplot2::aes(y = .data$share * top), colour = drystack_palette[["rust"]],
-      linewidth = 0.7) +
+    ggplot2::geom_line(ggplot2::aes(y = .data$share * top), data = of_several_points,
+      colour = drystack_palette[["rust"]], linewidth = 0.7) +
     ggplot2::geom_point(ggplot2::aes(y = .data$share * top), colour = drystack_palette[["rust"]],
       size = 1.5) +
     ggplot2::scale_x_continuous(breaks = data$place, labels = axis_member(data$member),

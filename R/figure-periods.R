@@ -105,6 +105,12 @@ part_way_scale <- function() {
   ggplot2::scale_alpha_manual(values = c("FALSE" = 1, "TRUE" = 0.45), guide = "none")
 }
 
+# One point alone makes no line.
+of_several_points <- function(data) {
+  run <- data$run %||% rep("all", nrow(data))
+  data[run %in% run[duplicated(run)], , drop = FALSE]
+}
+
 line_layer <- function(line) {
   if (is.null(line)) {
     return(NULL)
@@ -114,7 +120,8 @@ line_layer <- function(line) {
   )
   at$colour <- line$label
   list(
-    ggplot2::geom_line(at, linewidth = 0.7, na.rm = TRUE), ggplot2::geom_point(at, size = 1.3, na.rm = TRUE),
+    ggplot2::geom_line(at, data = of_several_points, linewidth = 0.7, na.rm = TRUE),
+    ggplot2::geom_point(at, size = 1.3, na.rm = TRUE),
     ggplot2::scale_colour_manual(values = stats::setNames(drystack_palette[["rust"]], line$label))
   )
 }

@@ -102,6 +102,19 @@ test_that("numbers stand where cells and bars hold them; of many periods the las
   expect_match(weeks$labels$caption, "The last 40 of", fixed = TRUE)
 })
 
+test_that("one point is drawn as a point, without a word about lines", {
+  last <- within_dates(book, latest(1, month))
+  both <- rollup(last, month, s = sum(amount), y = ytd(s))
+  first <- as.character(rollup(book, depot, n = count())$axes$depot[1L])
+  for (table in list(both, rollup(last, c(month, depot), s = sum(amount), y = ytd(s)),
+    rollup(only(book, depot == first), depot, s = sum(amount)))) {
+    plot <- figure(table, kind = if (inherits(table$axes[[1L]], "drystack_period")) "periods" else "shares")
+    expect_silent(texts_drawn(plot, 8, 5))
+  }
+  points <- ggplot2::ggplot_build(figure(both, kind = "periods"))$data
+  expect_true(any(vapply(points, function(layer) identical(layer$y, both$figures$y), NA)))
+})
+
 test_that("the figure that fits is picked and said; every figure has its alternative text", {
   expect_message(figure(months), NA)
   both <- rollup(book, month, s = sum(amount), ly = prior(s, year))
