@@ -1,8 +1,14 @@
 # Acts on the parts of an ask: figures, axes and conditions.
 
-# A figure more: a name it is given, the one it is typed with, or one of its own.
+# A figure more: a name it is given, the one it is typed with, or one of its own. One that is there without a
+# name of its own is shown.
 act_add_measure <- function(ask, act) {
   typed <- typed_measure(act_text(act, "text"))
+  there <- match(typed$text, vapply(ask$measures, `[[`, "", "text"))
+  if (typed$name == "figure" && !is.na(there)) {
+    ask$measures[[there]]$hidden <- FALSE
+    return(ask)
+  }
   name <- new_name(act_text(act, "name", typed$name), ask)
   added <- explored_measure(name, typed$text, act_text(act, "label", ""), act_text(act, "format", ""))
   ask$measures <- c(ask$measures, list(added))

@@ -147,6 +147,19 @@ test_that("an address holds an ask, and a broken or foreign one is a typed error
   for (text in broken) expect_error(ask_of_address(text), class = "drystack_error_address")
 })
 
+test_that("a figure that is there already is shown, not added once more", {
+  base <- explored_orders()
+  growth <- list(do = "add_measure", text = "growth(amount, year)", name = "growth")
+  once <- state_of(base, growth)
+  expect_identical(after_act(once, growth), once)
+  n <- length(once$now$ask$measures)
+  hidden <- after_act(once, list(do = "set_measure", at = n, hidden = TRUE))
+  shown <- after_act(hidden, growth)
+  expect_identical(shown$now, once$now)
+  named <- after_act(once, list(do = "add_measure", text = "again = growth(amount, year)"))
+  expect_length(named$now$ask$measures, n + 1L)
+})
+
 test_that("an address names the report whose orders it asks, by a plain name only", {
   folder <- withr::local_tempdir()
   report <- system.file("extdata", "monthly.yml", package = "drystack")
