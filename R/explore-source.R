@@ -13,11 +13,22 @@ opened_book <- function(book, name = "orders", path = NULL, again = NULL, check 
 # The daybook of what is seen, opened once, with what its sentence begins with.
 base_of <- function(app, now) {
   opened <- opened_in(app, now$report)
-  remembered_in(app$bases, rlang::hash(list(opened$stamp, now$reading)), function() {
+  newest_in(app$bases, rlang::hash(now[c("report", "reading")]), opened$stamp, function() {
     base <- explore_base(opened$open(now$reading))
     base$made <- new.env(parent = emptyenv())
     base
   })
+}
+
+# What is kept under a key as long as its stamp is the same.
+newest_in <- function(env, key, stamp, make) {
+  kept <- env[[key]]
+  if (is.null(kept) || !identical(kept$stamp, stamp)) {
+    kept <- make()
+    kept$stamp <- stamp
+    assign(key, kept, envir = env)
+  }
+  kept
 }
 
 # What the explorer was begun with, or a report of its folder; one that was written since is read anew.
@@ -30,8 +41,8 @@ opened_in <- function(app, report) {
     raise("standing", c(paste0("There is no report ", quoted(report), " in ", quoted(app$folder), "."),
       advise_word(report, reports_in(app$folder), "reports")))
   }
-  stamp <- paste(report, unlist(file.info(path)[c("size", "mtime")]), collapse = " ")
-  remembered_in(app$reports, stamp, function() c(opened_report(path), list(stamp = stamp)))
+  stamp <- paste(unlist(file.info(path)[c("size", "mtime")]), collapse = " ")
+  newest_in(app$reports, report, stamp, function() opened_report(path))
 }
 
 report_endings <- c("yml", "yaml")
