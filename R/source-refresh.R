@@ -81,7 +81,7 @@ part_of_file <- function(part, kept, path) {
 
 # Of a database the lines whose key is greater than any before.
 news_past_key <- function(kept, path) {
-  last <- if (length(kept$parts) > 0L) max(vapply(kept$parts, function(part) as.numeric(part$last), 0))
+  last <- last_of_parts(kept)
   asked <- orders_asked(orders_again(kept), kept)
   found <- partial_rows_past(asked$engine, asked$by, asked$amounts, last)
   name <- paste0("after ", last %||% "the beginning")
@@ -92,12 +92,18 @@ news_past_key <- function(kept, path) {
   list(parts = c(kept$parts, list(added)), told = news_told(name, "new", added$lines))
 }
 
+# The greatest key that was seen, or the day from which lines are folded again; NULL before the first.
+last_of_parts <- function(kept) {
+  if (length(kept$parts) > 0L) max(vapply(kept$parts, function(part) as.numeric(part$last), 0))
+}
+
 # Of a database whose lines have the day they were entered: what was entered before the last of these days
 # is folded once; to that day lines may still come, so it is folded again each time.
 news_entered <- function(kept, path) {
   is_open <- vapply(kept$parts, function(part) identical(part$stamp, "open"), NA)
   open <- kept$parts[is_open]
-  from <- if (length(open) > 0L) as.integer(open[[1L]]$last)
+  # Where the lines of the last day were all removed there is no such part.
+  from <- last_of_parts(kept)
   asked <- orders_asked(orders_again(kept), kept)
   entered <- entered_column(asked$engine, kept$entered)
   last <- max(last_day_of(asked$engine, entered), from)
