@@ -81,7 +81,7 @@ made_act <- function(side, at) c(list(do = "work_out", side = side), if (at > 0L
 made_item <- function(seen, side, at) {
   axis <- seen$ask[[side]][at]
   if (!is.null(seen$ask$work_out[[axis]])) {
-    text <- paste(axis, "=", seen$ask$work_out[[axis]])
+    text <- paste(name_text(axis), "=", seen$ask$work_out[[axis]])
     return(new_item("change how it is made", list(do = "work_out"), typed = list(says = "Made as",
       key = "text", value = text)))
   }
@@ -112,8 +112,10 @@ band_items <- function(seen, side, at) {
   })
 }
 
+# A name of no other column, as it is written.
 new_column_name <- function(seen, name, what) {
-  utils::tail(make.unique(c(names(seen$columns_of$columns), paste0(name, "_", what)), sep = "_"), 1L)
+  name <- paste0(gsub("[^[:alnum:]_.]+", "_", name), "_", what)
+  name_text(utils::tail(make.unique(c(names(seen$columns_of$columns), name), sep = "_"), 1L))
 }
 
 # Round numbers about the mean of some amounts, within their least and greatest: for each that has any.

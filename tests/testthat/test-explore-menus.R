@@ -203,6 +203,32 @@ test_that("amounts are offered in bands, and members to be put together; how the
   expect_identical(format(whole$axes$depot_groups), "Together")
 })
 
+test_that("made columns are offered of columns and members whatever they are called", {
+  odd <- c("Sk\"el'by", "Gar\\rick {x}", "\u00df = b")
+  orders <- data.frame(on = as.Date("2026-01-05") + 0:99, amount = 1:100, check.names = FALSE,
+    "my depot" = rep(odd, length.out = 100L), "2nd amount" = (1:100)^2)
+  base <- explore_base(daybook(orders, date = on))
+  base$made <- new.env()
+  state <- after_act(new_state(base$ask), list(do = "set_axis", side = "rows", at = 1L, axis = "my depot"))
+  seen <- function(state) explored_seen(state$now$ask, base, base$made)
+  items <- function(state) {
+    all <- unlist(lapply(explored_menu(seen(state), list(menu = "rows", at = 1))$groups, `[[`, "items"),
+      recursive = FALSE)
+    Filter(function(item) identical(item$act$do, "work_out"), all)
+  }
+  take <- function(state, item) {
+    after_act(state, if (is.null(item$typed)) item$act else c(item$act, list(text = item$typed$value)))
+  }
+  expect_length(items(state), 3L)
+  for (item in items(state)) {
+    made <- take(state, item)
+    expect_null(seen(made)$error, info = item$label)
+    expect_gt(length(seen(made)$table$role), 1L)
+    change <- Filter(function(one) one$label == "change how it is made", items(made))[[1L]]
+    expect_identical(take(made, change)$now, made$now, info = item$label)
+  }
+})
+
 test_that("a standing report opens as a page, block by block the same tables", {
   file <- system.file("extdata", "monthly.yml", package = "drystack")
   opened <- opened_report(file)
