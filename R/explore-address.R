@@ -1,6 +1,6 @@
-# An ask, and the report whose orders it asks, as the end of an address, and back. What an address holds comes
-# from anywhere: it is checked field by field, and nothing of it is more than a text to be read as one that
-# was typed.
+# An ask, and the report whose orders it asks, as the end of an address, and back. What an address holds
+# comes from anywhere: it is checked field by field, and nothing of it is more than a text to be read as
+# one that was typed.
 
 address_of <- function(ask, report = "") {
   plain <- empty_ask()

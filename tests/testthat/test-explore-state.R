@@ -184,6 +184,14 @@ test_that("an address names the report whose orders it asks, by a plain name onl
     }
   }
   expect_raised(act_prepared(app, list(do = "open_report", report = "month.yml")), "standing", "monthly.yml")
+  # One that is broken, or leads out of the folder, is told and opens nothing.
+  writeLines("page: [", file.path(folder, "broken.yml"))
+  writeLines(c("drystack: 1", "title: x", "orders: {file: ../gone.csv, date: on}", "page: []"),
+    file.path(folder, "outside.yml"))
+  for (name in c("broken.yml", "outside.yml")) {
+    expect_error(act_prepared(app, list(do = "open_report", report = name)),
+      class = "drystack_error_standing")
+  }
   # A report that was written since is read anew.
   lines <- readLines(file.path(folder, "monthly.yml"))
   writeLines(sub("^title: .*", "title: Another", lines), file.path(folder, "monthly.yml"))
