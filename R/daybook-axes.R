@@ -93,6 +93,41 @@ read_axis <- function(said, book, env) {
   unlist(lapply(value, read_axis, book = book, env = env), recursive = FALSE)
 }
 
+# The axes of a table, where the date column is the days of the first calendar, and a period that was
+# worked out of it is that period.
+read_table_axes <- function(axes, book) {
+  axes <- lapply(read_axes(axes, book), dated_axis, book = book)
+  kinds <- vapply(Filter(is_period_axis, axes), period_kind, "")
+  twice <- names(kinds)[kinds %in% kinds[duplicated(kinds)]]
+  if (length(twice) > 0L) {
+    raise("argument", c(
+      "The table is asked by the same thing twice.",
+      "x" = "{examples_of(twice)} are the same periods.", ">" = "Leave all but one out."
+    ))
+  }
+  axes
+}
+
+dated_axis <- function(axis, book) {
+  period <- if (axis$kind == "dimension") period_of_column(axis$column, book)
+  if (is.null(period)) {
+    return(axis)
+  }
+  axis$column <- NULL
+  axis[c("kind", "unit", "calendar")] <- list("period", period$unit, period$calendar)
+  axis
+}
+
+# The period that a column is by which the daybook's date is told: list(unit, calendar), or NULL.
+period_of_column <- function(id, book) {
+  date <- book$columns[[book$date]]
+  tree <- expanded_tree(column_node("", id), engine_of(book))
+  if (identical(tree$id, date)) {
+    return(list(unit = "day", calendar = book$calendars[[1L]]))
+  }
+  if (identical(tree$fn, "start_of") && identical(tree$args[[1L]]$id, date)) tree$constants
+}
+
 column_axis <- function(name, book) dimension_axis(name, book$columns[[name]], book$labels[[name]])
 
 # What stands in the call axis(), such as one with a label and a word for all members.

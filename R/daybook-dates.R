@@ -22,6 +22,9 @@ read_dates <- function(x, column, date_order = NULL, undated = character()) {
   }
 }
 
+# Whether a date column is the days it was read as: dates and date-times stay what they are.
+is_settled <- function(x) !inherits(x, c("Date", "POSIXct"))
+
 read_days <- function(x, column, date_order = NULL, undated = character()) {
   read_dates(x, column, date_order, undated)$days
 }
@@ -63,54 +66,113 @@ are_digit_dates <- function(x) {
   !anyNA(checked_days(x %/% 10000, x %/% 100 %% 100, x %% 100))
 }
 
-# Each distinct text is read once.
+# Each distinct text is read once. What a column of one form holds of another is no date, and is told.
 text_dates <- function(x, column, date_order, undated) {
   coded <- kernel_encode(x, thread_count())
   distinct <- kernel_trimmed(x[coded$first])
   blank <- distinct == "" | distinct %in% undated
   form <- date_form(distinct[!blank], date_order)
   days <- rep(NA_integer_, length(distinct))
-  if (is.null(form)) {
+  if (length(form$orders) == 0L) {
     days[!blank] <- days_in_form(distinct[!blank], date_order)
     bad <- which(is.na(days) & !blank)
     raise_bad_dates(column, coded, distinct, bad, date_order, none = all(is.na(days)))
   }
   if (length(form$orders) > 1L) raise_unsettled_dates(column, distinct[!blank], form$orders)
   days[!blank] <- form$days
+  check_misfits(form, column, coded, distinct, which(!blank), date_order)
   list(
     days = days[coded$codes],
-    told = if (is.null(date_order) && form$settled)
-      paste0(quoted(column), " read as ", order_words[[form$orders]], ", as ", quoted(form$by), " says")
+    told = c(
+      if (is.null(date_order) && form$settled)
+        paste0(quoted(column), " read as ", order_words[[form$orders]], ", as ", quoted(form$by), " says"),
+      misfit_words(distinct[!blank][form$misfits], column, form$orders)
+    )
   )
 }
 
-order_words <- c(dmy = "day, month, year", mdy = "month, day, year", ymd = "year, month, day")
+order_words <- c(dmy = "day, month, year", mdy = "month, day, year", ymd = "year, month, day",
+  named = "day and month by its name")
 
-# What all of these texts are dates by: list(days, orders: those that fit, settled: whether one of
-# several orders had to be chosen, by: a text that decides), or NULL where some text is no date.
+# What texts are dates by. A column has one form: list(days; orders: the form, or both where day and
+# month cannot be told; settled: whether one of them had to be chosen, by: a text that decides; misfits:
+# the places of what is no date of that form). No orders: no form reads most of them.
 date_form <- function(texts, date_order = NULL) {
   if (length(texts) == 0L) {
-    return(list(days = integer(), orders = character(), settled = FALSE))
+    return(list(days = integer(), orders = "ymd", settled = FALSE, misfits = integer()))
   }
-  orders <- date_order %||% c("dmy", "mdy", "ymd")
-  read <- lapply(stats::setNames(orders, orders), function(order) days_in_form(texts, order))
-  read <- Filter(function(days) !anyNA(days), read)
-  if (length(read) == 0L) {
-    return(NULL)
+  read <- if (is.null(date_order)) days_by_form(texts)
+    else stats::setNames(list(days_in_form(texts, date_order)), date_order)
+  fits <- vapply(read, function(days) sum(!is.na(days)), 0)
+  best <- names(read)[fits == max(fits)]
+  if (max(fits) <= length(texts) / 2) {
+    return(list(orders = character()))
   }
-  differ <- Reduce(`|`, lapply(read[-1L], function(days) days != read[[1L]]), rep(FALSE, length(texts)))
-  open <- grepl(ordered_form, texts)
+  days <- read[[best[1L]]]
+  differ <- Reduce(`|`, lapply(read[best[-1L]], function(other) (other != days) %in% TRUE), FALSE)
   list(
-    days = read[[1L]], orders = if (any(differ)) names(read) else names(read)[1L],
-    settled = any(open), by = decisive(texts[open], names(read)[1L])
+    days = days, orders = if (any(differ)) best else best[1L],
+    settled = best[1L] %in% c("dmy", "mdy"), by = decisive(texts, read, best[1L]), misfits = which(is.na(days))
   )
 }
 
-# A text that only this order can read, where there is one.
-decisive <- function(texts, order) {
-  others <- setdiff(c("dmy", "mdy"), order)
-  alone <- Reduce(`&`, lapply(others, function(other) is.na(days_in_form(texts, other))), TRUE)
-  c(texts[alone], texts, "")[1L]
+# The days of texts in each form that a column may have.
+days_by_form <- function(texts) {
+  texts <- without_weekday(texts)
+  year_first <- iso_days(texts)
+  year_first <- ifelse(is.na(year_first), digit_days(texts), year_first)
+  open <- is.na(year_first)
+  year_first[open] <- ordered_days(texts[open], "ymd")
+  list(ymd = year_first, named = named_days(texts), dmy = ordered_days(texts, "dmy"),
+    mdy = ordered_days(texts, "mdy"))
+}
+
+# A text that only this form can read, where there is one.
+decisive <- function(texts, read, form) {
+  other <- setdiff(c("dmy", "mdy"), form)[1L]
+  alone <- !is.na(read[[form]]) & is.na(read[[other]] %||% read[[form]][NA])
+  c(texts[alone], texts[!is.na(read[[form]])], "")[1L]
+}
+
+# What is written as a date of some other form is no date of this one. What has the form and is no day,
+# or is no date at all, is an error; so are two forms side by side.
+check_misfits <- function(form, column, coded, distinct, at, date_order) {
+  misfits <- at[form$misfits]
+  if (length(misfits) == 0L) {
+    return(invisible())
+  }
+  bad <- misfits[!grepl(dated_form, distinct[misfits]) | has_form(distinct[misfits], form$orders)]
+  if (!is.null(date_order) || length(bad) > 0L) {
+    raise_bad_dates(column, coded, distinct, if (length(bad) > 0L) bad else misfits, date_order, none = FALSE)
+  }
+  if (length(misfits) > 1L && length(misfits) > 0.2 * length(at)) {
+    raise("date", c(
+      paste0("Column ", quoted(column), " holds dates of several forms."),
+      "x" = paste0("Most are ", order_words[[form$orders]], "; these are not: ",
+        "{examples_of(distinct[misfits])} at {rows_of(which(coded$codes %in% misfits))}."),
+      ">" = paste0("Say how the others are written: ", braces_kept(option_said("date_order", "dmy")), " or ",
+        braces_kept(option_said("date_order", "mdy")), ".")
+    ))
+  }
+}
+
+misfit_words <- function(texts, column, form) {
+  if (length(texts) == 0L) {
+    return(NULL)
+  }
+  paste0(examples_of(texts), " in ", quoted(column), if (length(texts) == 1L) " is" else " are",
+    " written otherwise than the other dates (", order_words[[form]], ") and taken as no date")
+}
+
+# Digits with something between them.
+dated_form <- "^[0-9]+([/. -]+[0-9]+)+([T ,].*)?$"
+
+# Whether texts are written in a form, whatever day they say.
+has_form <- function(texts, form) {
+  grepl(switch(form,
+    ymd = "^[0-9]{4}[/.-][0-9]{1,2}[/.-][0-9]{1,2}($|[^0-9])", named = "[[:alpha:]]{3}",
+    "^[0-9]{1,2}[/.-][0-9]{1,2}[/.-]([0-9]{4}|[0-9]{2})($|[^0-9])"
+  ), texts)
 }
 
 ordered_form <- "^[0-9]{1,4}[/.-][0-9]{1,2}[/.-][0-9]{1,4}($|[^0-9])"
@@ -122,8 +184,7 @@ time_form <- paste0(
 
 # Days of texts: ISO, eight digits, months by name, and digits in a given order. NA for others.
 days_in_form <- function(texts, order = NULL) {
-  texts[!is_proper_text(texts)] <- ""
-  texts <- sub("^(mon|tue|wed|thu|fri|sat|sun)[a-z]*[.,]* +", "", texts, ignore.case = TRUE, perl = TRUE)
+  texts <- without_weekday(texts)
   days <- iso_days(texts)
   for (read in list(digit_days, named_days, function(x) ordered_days(x, order))) {
     open <- which(is.na(days))
@@ -131,6 +192,11 @@ days_in_form <- function(texts, order = NULL) {
     days[open] <- read(texts[open])
   }
   days
+}
+
+without_weekday <- function(texts) {
+  texts[!is_proper_text(texts)] <- ""
+  sub("^(mon|tue|wed|thu|fri|sat|sun)[a-z]*[.,]* +", "", texts, ignore.case = TRUE, perl = TRUE)
 }
 
 digit_days <- function(x) {

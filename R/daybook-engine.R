@@ -5,6 +5,7 @@
 # orders_facts(engine, scope): first and last day, lines and undated lines, among the orders
 #   that meet some conditions
 # lines_meeting(engine, condition, book): how many meet one, of a daybook that may be asked for others
+# lines_undecided(engine, conditions, book): how many meet neither each condition nor its contrary
 # column_kind(engine, tree): a few values of an expression, for what must be known of
 #   it before it is worked out
 # members(engine, axis): the members of a dimension in their order
@@ -32,6 +33,7 @@
 
 orders_facts <- function(engine, scope) UseMethod("orders_facts")
 lines_meeting <- function(engine, condition, book) UseMethod("lines_meeting")
+lines_undecided <- function(engine, conditions, book) UseMethod("lines_undecided")
 column_kind <- function(engine, tree) UseMethod("column_kind")
 members <- function(engine, axis) UseMethod("members")
 member_pairs <- function(engine, a, b) UseMethod("member_pairs")
@@ -79,6 +81,19 @@ new_meaning <- function(engine, meaning) {
   id <- paste0("c", engine$last_id)
   assign(id, meaning, envir = engine$meanings)
   id
+}
+
+# The ids of the columns of the orders. The date column is the days it was read as, not the texts or
+# numbers it came as, wherever it stands.
+source_ids <- function(engine, taken, names) {
+  vapply(stats::setNames(nm = names), function(name) {
+    new_meaning(engine, source_meaning(engine, taken, name))
+  }, "")
+}
+
+source_meaning <- function(engine, taken, name) {
+  if (identical(name, engine$date$name) && isTRUE(engine$date$settled)) list(kind = "day")
+  else taken$meaning(name)
 }
 
 # R functions are told apart by themselves.

@@ -47,9 +47,7 @@ odd_entries <- function(book, name, column) {
   count <- function(fn, args) lines_meeting(engine, new_condition(call_node(fn, args)), book)
   ordered <- column_node(book$date, book$made$columns[[book$date]])
   missing <- count("is.na", list(column))
-  # Dates in text are read by the daybook alone.
-  early <- if (inherits(column_kind(engine, ordered), c("Date", "POSIXct"))) count("<", list(column, ordered))
-    else 0
+  early <- count("<", list(column, ordered))
   c(
     if (missing > 0) count_words(missing, "order line", paste0("without a day in ", quoted(name),
       ", known on no day")),

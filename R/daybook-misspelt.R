@@ -3,8 +3,7 @@
 # list(column: name and id, values) of each comparison of a column with texts,
 # in a tree and all below it.
 named_members <- function(tree) {
-  below <- c(subtrees(tree), if (!is.null(tree$condition)) list(tree$condition))
-  c(compared_members(tree), unlist(lapply(below, named_members), recursive = FALSE))
+  c(compared_members(tree), unlist(lapply(subtrees(tree), named_members), recursive = FALSE))
 }
 
 compared_members <- function(tree) {
@@ -17,7 +16,8 @@ compared_members <- function(tree) {
   }
   value <- tree$args[[which(kinds == "value")]]$value
   column <- tree$args[[which(kinds == "column")]]
-  if (is.character(value)) list(list(column = column, values = value[!is.na(value)]))
+  if (is.character(value)) list(list(column = column,
+    values = setdiff(value, c(none_label, NA))))
 }
 
 misspelt_notes <- function(trees, engine) {
@@ -27,6 +27,10 @@ misspelt_notes <- function(trees, engine) {
 
 misspelt_note <- function(column, values, engine) {
   known <- members(engine, dimension_axis(column$name, column$id))$members
+  # Days that a text column was compared with as days are no members of it.
+  if (are_days_said(values, FALSE) && mostly_dates(known)) {
+    return(character())
+  }
   vapply(setdiff(values, known), function(value) {
     near <- if (length(known) <= most_members_compared) nearest_word(value, known)
     paste0("No order line has ", column$name, " ", encodeString(value, quote = "\""),

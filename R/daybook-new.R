@@ -63,9 +63,7 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   check_strict(calendars, engine, facts)
   quo <- rlang::enquo(currency)
   if (!rlang::quo_is_null(quo)) currency <- column_word(quo, names(orders), "currency")
-  ids <- vapply(stats::setNames(nm = names(orders)), function(name) {
-    new_meaning(engine, taken$meaning(name))
-  }, "")
+  ids <- source_ids(engine, taken, names(orders))
   made <- list(
     path = taken$path, date_order = date_order, undated = undated, names = names(orders),
     columns = ids, database = taken$made, reading = reading$said, told = c(reading$told, engine$told,

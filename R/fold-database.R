@@ -274,6 +274,18 @@ lines_meeting.drystack_database_engine <- function(engine, condition, book) {
   if (is.na(own)) orders_facts(engine, list(condition))$lines else unname(scope_counts(engine, book)$met[own])
 }
 
+#' @export
+lines_undecided.drystack_database_engine <- function(engine, conditions, book) {
+  key <- paste(vapply(conditions, `[[`, "", "key"), collapse = " ")
+  kept(engine, "undecided", key, function() {
+    query <- new_query(engine)
+    met <- sql_conditions_met(query, conditions)
+    sums <- paste0("sum(CASE WHEN ", met, " IS NULL THEN 1 ELSE 0 END) AS n", seq_along(met))
+    found <- database_rows(engine$db, paste0("SELECT ", paste(sums, collapse = ", "), " ", sql_from(query)))
+    vapply(found, function(n) as.numeric(n), 0)
+  })
+}
+
 # The keys that a lookup lacks; which row each order line has is known in the database alone.
 #' @export
 lookup_match.drystack_database_engine <- function(engine, id) {

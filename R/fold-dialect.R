@@ -54,6 +54,12 @@ sql_query <- function(db, inner, from, selected, group = NULL, tail = "") UseMet
 # sql_query() takes, and gives the lines in that order.
 ends_in <- function(db, inner, from, group, sorts, value) UseMethod("ends_in")
 
+# Whether an expression is among some values; unknown where it is.
+sql_listed <- function(db, x, listed) UseMethod("sql_listed")
+
+#' @export
+sql_listed.drystack_database <- function(db, x, listed) paste0("(", listed, ")")
+
 # What texts are called.
 sql_text_type <- function(db) UseMethod("sql_text_type")
 

@@ -4,8 +4,10 @@
 
 #' @export
 as_engine.drystack_taken <- function(taken, date) {
-  dates <- read_dates(taken$values(date$name), date$name, date$order, date$undated)
+  values <- taken$values(date$name)
+  dates <- read_dates(values, date$name, date$order, date$undated)
   engine <- frame_engine(length(dates$days), dates$days)
+  engine$date <- list(name = date$name, settled = is_settled(values))
   engine$told <- dates$told
   engine
 }
@@ -32,6 +34,7 @@ sample_view <- function(engine) {
     meaning <- engine$meanings[[id]]
     switch(meaning$kind,
       source = vctrs::vec_slice(meaning$values, seq_len(n)),
+      day = as_day_date(engine$days[seq_len(n)]),
       late = first_values(late_column(meaning$orders, meaning$place), n),
       worked_out = if (needs_all_lines(meaning$tree)) vctrs::vec_slice(frame_values(engine, id), seq_len(n))
       else whole_values(meaning$tree, view),
@@ -55,6 +58,7 @@ frame_values <- function(engine, id) {
   }
   kept(engine, "values", id, function() {
     switch(meaning$kind,
+      day = as_day_date(engine$days),
       late = expanded(late_column(meaning$orders, meaning$place)),
       worked_out = whole_of_tree(engine, meaning$tree),
       looked_up = vctrs::vec_slice(meaning$values, lookup_match(engine, meaning$lookup)$row),

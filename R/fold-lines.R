@@ -12,6 +12,14 @@ days_counted.drystack_engine <- function(engine) {
 lines_meeting.drystack_engine <- function(engine, condition, book) orders_facts(engine, list(condition))$lines
 
 #' @export
+lines_undecided.drystack_engine <- function(engine, conditions, book) {
+  vapply(conditions, function(condition) orders_facts(engine, list(undecided(condition)))$lines + 0, 0)
+}
+
+# The condition that another is unknown.
+undecided <- function(condition) new_condition(call_node("is.na", list(condition$tree)))
+
+#' @export
 all_lines.drystack_engine <- function(engine) seq_len(engine$rows)
 
 #' @export

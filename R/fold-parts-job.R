@@ -41,6 +41,9 @@ facts_beside <- function(frame, job, book) {
   own <- Filter(function(condition) is.null(condition$limit), job$scope)
   list(
     met = lapply(own, function(condition) orders_facts(frame, local_scope(list(condition), frame))),
+    undecided = lapply(own, function(condition) {
+      if (may_be_unknown(condition$tree)) orders_facts(frame, local_scope(list(undecided(condition)), frame))
+    }),
     left_out = if (identical(scope_key(own), scope_key(book$scope))) left_out_of_part(frame, book)
   )
 }
@@ -49,6 +52,10 @@ keep_facts <- function(engine, asked, job, book) {
   own <- Filter(function(condition) is.null(condition$limit), job$scope)
   for (i in seq_along(own)) {
     kept(engine, "facts", scope_key(own[i]), function() lapply(asked, function(part) part$met[[i]]))
+    if (may_be_unknown(own[[i]]$tree)) {
+      kept(engine, "facts", scope_key(list(undecided(own[[i]]))),
+        function() lapply(asked, function(part) part$undecided[[i]]))
+    }
   }
   if (!is.null(asked[[1L]]$left_out)) {
     kept(engine, "left out", paste(book$as_of, scope_key(book$scope)),

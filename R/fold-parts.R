@@ -57,8 +57,10 @@ frame_of_columns <- function(engine, i, columns) {
   frame$whole <- engine
   late <- new_late_columns(names, length(days), NULL, NULL, NULL,
     stats::setNames(columns, seq_along(names)))
+  settled <- is_settled(columns[[engine$date$name]])
   with_meanings(frame, engine, function(meaning) {
-    if (meaning$name %in% names) list(kind = "late", orders = late, place = match(meaning$name, names))
+    if (meaning$name == engine$date$name && settled) list(kind = "day")
+    else if (meaning$name %in% names) list(kind = "late", orders = late, place = match(meaning$name, names))
   })
 }
 
@@ -129,7 +131,7 @@ members.drystack_parts <- function(engine, axis) {
 # The texts of a column, where a pass has met all of them.
 texts_of_axis <- function(engine, axis) {
   name <- if (axis$kind == "dimension") engine$meanings[[axis$column]]$name
-  if (!is.null(name) && name %in% engine$known_texts && identical(engine$kinds[[name]], "text"))
+  if (!is.null(name) && name != engine$date$name && name %in% engine$known_texts && identical(engine$kinds[[name]], "text"))
     engine$texts[[name]]
 }
 

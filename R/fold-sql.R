@@ -84,7 +84,7 @@ sql_functions <- function() {
   comparing <- c("==", "!=", "<", "<=", ">", ">=")
   c(
     stats::setNames(lapply(comparing, function(op) {
-      function(query, args, constant, tree) sql_compared(query, op, args, constant)
+      function(query, args, constant, tree) sql_compared(query, op, args, constant, tree)
     }), comparing),
     stats::setNames(lapply(c("+", "-", "*", "/"), sql_arithmetic), c("+", "-", "*", "/")),
     list(
@@ -184,20 +184,29 @@ sql_ifelse <- function(query, args, constant, tree) {
 }
 
 sql_in <- function(query, args, constant, tree) {
-  if (constant[1L] || !constant[2L] || anyNA(args[[2L]]$value)) {
+  if (constant[1L] || !constant[2L]) {
     return(NULL)
   }
   x <- args[[1L]]
   values <- args[[2L]]$value
+  is_none <- is.na(values) | values %in% none_label
+  if (all(is_none)) {
+    return(new_sql(paste0("(CASE WHEN ", x$sql, " IS NULL THEN ", sql_values(query$db, TRUE), " ELSE ",
+      sql_values(query$db, FALSE), " END)"), "condition"))
+  }
+  values <- values[!is_none]
+  if (is_dated_text(query, x, tree$args[[1L]], values)) {
+    return(NULL)
+  }
   fits <- if (is.character(values)) x$kind == "text"
     else is.numeric(values) && !is.object(values) && is_number_kind(x$kind)
   if (!fits) {
     return(NULL)
   }
   if (is.numeric(values)) x$sql <- sql_double(query$db, x)
-  new_sql(paste0("(", x$sql, " IS NOT NULL AND ", x$sql, " IN (", paste(sql_values(query$db, values),
-    collapse = ", "),
-    "))"), "condition")
+  listed <- paste0(x$sql, " IN (", paste(sql_values(query$db, values), collapse = ", "), ")")
+  new_sql(if (any(is_none)) paste0("(", x$sql, " IS NULL OR ", listed, ")")
+    else sql_listed(query$db, x, listed), "condition")
 }
 
 # Each band from its lower limit up to the next.
@@ -214,11 +223,23 @@ sql_banded <- function(query, args, constant, tree) {
     labels)
 }
 
-sql_compared <- function(query, op, args, constant) {
+# Texts that stand for dates, beside a text that says a day: what they mean is worked out here, of the
+# different values.
+is_dated_text <- function(query, x, tree, said, ordered = FALSE) {
+  meaning <- if (tree$kind == "column") query$engine$meanings[[tree$id]]
+  is.character(said) && identical(x$kind, "text") && identical(meaning$kind, "elsewhere") &&
+    are_days_said(said, ordered) && mostly_dates(as.character(some_values(query$engine, meaning$name)))
+}
+
+sql_compared <- function(query, op, args, constant, tree) {
   if (sum(constant) == 1L) {
     days <- compared_with_day(query, op, args, constant)
     if (!is.null(days)) {
       return(days)
+    }
+    at <- which(!constant)
+    if (is_dated_text(query, args[[at]], tree$args[[at]], args[[3L - at]]$value, !op %in% c("==", "!="))) {
+      return(NULL)
     }
   }
   args <- all_sql(query, args, constant)

@@ -43,7 +43,7 @@ check_same_dates <- function(date, kept) {
 states_frame <- function(engine) {
   if (is.null(engine$frame)) engine$frame <- frame_engine(nrow(engine$kept_rows), engine$kept_rows$day)
   with_meanings(engine$frame, engine, function(meaning) {
-    if (meaning$name == engine$date$name) list(kind = "source", values = as_day_date(engine$kept_rows$day))
+    if (meaning$name == engine$date$name) list(kind = "day")
     else if (meaning$name %in% engine$kept_by) {
       list(kind = "source", values = engine$kept_rows[[paste0("by", match(meaning$name, engine$kept_by))]])
     }
@@ -71,7 +71,7 @@ orders_engine <- function(engine) {
   inner <- engine$orders
   for (id in setdiff(ls(engine$meanings), ls(inner$meanings))) {
     meaning <- engine$meanings[[id]]
-    if (meaning$kind == "elsewhere") meaning <- engine$taken$meaning(meaning$name)
+    if (meaning$kind == "elsewhere") meaning <- source_meaning(inner, engine$taken, meaning$name)
     assign(id, meaning, envir = inner$meanings)
   }
   inner$last_id <- engine$last_id

@@ -10,6 +10,16 @@ on_surface <- function(name, env = parent.frame()) {
   at_end(env, function() surface$name <- before)
 }
 
+# An option of pairs: `types = c(shipped = "date")`, `--types shipped=date` or `types: {shipped: date}`.
+pair_said <- function(name, key, value) {
+  pair <- paste0(key, "=", value)
+  switch(surface$name,
+    R = paste0(name, " = c(", name_text(key), " = ", encodeString(value, quote = "\""), ")"),
+    shell = paste0("--", name, " ", if (grepl("^[[:alnum:]_=-]+$", pair)) pair else shQuote(pair, "sh")),
+    report = paste0(name, ": {", key, ": ", value, "} (under orders)")
+  )
+}
+
 # `decimal = ","`, `--decimal ,` or `decimal: ","` under orders.
 option_said <- function(name, value) {
   dashed <- gsub("_", "-", name, fixed = TRUE)

@@ -9,10 +9,10 @@ measure_functions <- made_once(function() {
     "<" = function(x, y) (x < y) + 0, "<=" = function(x, y) (x <= y) + 0,
     ">" = function(x, y) (x > y) + 0, ">=" = function(x, y) (x >= y) + 0,
     "==" = function(x, y) (x == y) + 0, "!=" = function(x, y) (x != y) + 0,
-    "abs" = function(x) abs(x),
-    "round" = function(x, digits = 0) round(x, digits),
-    "or_zero" = function(x) or_else(x, 0),
-    "if_known" = function(x, y) or_else(x, y),
+    "abs" = function(m) abs(m),
+    "round" = function(m, digits = 0) round(m, digits),
+    "or_zero" = function(m) or_else(m, 0),
+    "if_known" = function(m, `else`) or_else(m, `else`),
     "least" = function(...) pmin(...),
     "greatest" = function(...) pmax(...)
   )

@@ -79,6 +79,11 @@ parse_only <- function(fn, said, vocabulary, depth) {
 # conditions and limits on dates.
 parse_regardless <- function(fn, said, vocabulary, depth) {
   given <- as.list(said)[-1L]
+  named <- setdiff(rlang::names2(given), "")
+  if (length(named) > 0L && !identical(rlang::names2(given), c("m", rep("", length(given) - 1L)))) {
+    raise("expression", c("{.fn regardless} takes what to disregard without a name.",
+      "x" = "It has {examples_of(named)}.", ">" = "{.code regardless(sales, region)}"))
+  }
   if (length(given) < 2L) {
     raise(
       "expression", c(

@@ -59,9 +59,33 @@ parse_measure_call <- function(said, vocabulary, depth) {
     return(parser(fn, said, vocabulary, depth))
   }
   if (!fn %in% names(measure_functions())) raise_not_known(said, measure_words())
-  args <- lapply(unname(as.list(said)[-1L]), parse_measure, vocabulary = vocabulary, depth = depth + 1L)
+  given <- placed_arguments(fn, said, names(formals(measure_functions()[[fn]])))
+  args <- lapply(given, parse_measure, vocabulary = vocabulary, depth = depth + 1L)
   check_arity(fn, args, said)
   call_node(fn, args)
+}
+
+# The arguments of a word in their places: those said by name go where the name says. A word that takes
+# any number of them takes no names.
+placed_arguments <- function(fn, said, takes) {
+  given <- as.list(said)[-1L]
+  names <- rlang::names2(given)
+  if (all(names == "")) {
+    return(unname(given))
+  }
+  takes <- setdiff(takes, "...")
+  unknown <- setdiff(names, c("", takes))
+  if (length(unknown) > 0L || anyDuplicated(names[names != ""]) > 0L || length(given) > length(takes)) {
+    raise("expression", c(
+      "{.fn {fn}} does not take these arguments.",
+      "x" = if (length(unknown) > 0L) "It has none named {examples_of(unknown)}."
+        else "An argument is said twice, or there are too many.",
+      ">" = if (length(takes) > 0L) paste0("Its arguments: ", words_of(takes), ".")
+        else "What it takes has no names: leave them out."
+    ))
+  }
+  placed <- match_arguments(given, takes, fn)
+  unname(placed[intersect(takes, names(placed))])
 }
 
 # Matches given arguments to names by name, then by place.

@@ -62,7 +62,7 @@ parse_regroup <- function(fn, said, vocabulary, depth) {
 
 # day_of_week(shipped_on): by the first calendar of the daybook.
 parse_part <- function(fn, said, vocabulary, depth) {
-  if (length(said) != 2L) raise("expression", c("{.fn {fn}} takes one column of dates.",
+  if (length(placed_arguments(fn, said, "x")) != 1L) raise("expression", c("{.fn {fn}} takes one column of dates.",
     ">" = "{.code {fn}(shipped_on)}"))
   calendar <- vocabulary$calendars[[1L]] %||% civil_calendar()
   dimension_node(fn, said, said[[2L]], list(part = fn, calendar = calendar), vocabulary, depth)
@@ -70,12 +70,13 @@ parse_part <- function(fn, said, vocabulary, depth) {
 
 # start_of(ordered_on, quarter): by the first calendar, or by one that is named: civil$quarter.
 parse_start <- function(fn, said, vocabulary, depth) {
-  if (length(said) != 3L) {
+  given <- placed_arguments(fn, said, c("x", "unit"))
+  if (length(given) != 2L) {
     raise("expression", c("{.fn start_of} takes a column of dates and a period.",
       ">" = "For example {.code start_of(ordered_on, quarter)}."))
   }
-  period <- period_option(said[[3L]], NULL, vocabulary, fn)
-  dimension_node(fn, said, said[[2L]], period[c("unit", "calendar")], vocabulary, depth)
+  period <- period_option(given[[2L]], NULL, vocabulary, fn)
+  dimension_node(fn, said, given[[1L]], period[c("unit", "calendar")], vocabulary, depth)
 }
 
 dimension_node <- function(fn, said, column, constants, vocabulary, depth) {
@@ -129,6 +130,19 @@ start_values <- function(x, unit, calendar) {
   start_of(as_period(as_dates(x, "start_of"), !!unit, calendar))
 }
 
+# Text is read as ISO dates; other text is no date by itself.
 as_dates <- function(x, part) {
-  if (is.character(x)) as_day_date(iso_days(x)) else x
+  if (is.factor(x)) x <- as_plain(x)
+  if (!is.character(x)) {
+    return(x)
+  }
+  days <- iso_days(x)
+  wrong <- unique(x[is.na(days) & !is.na(x) & kernel_trimmed(x) != ""])
+  if (length(wrong) > 0L) {
+    raise("expression", c(
+      "{.fn {part}} takes dates, and this is text.", "x" = "It holds {examples_of(wrong)}.",
+      ">" = paste0("Read the column as dates: ", braces_kept(pair_said("types", "shipped_on", "date")), ".")
+    ))
+  }
+  as_day_date(days)
 }

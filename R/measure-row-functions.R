@@ -18,22 +18,22 @@ row_functions <- made_once(function() {
     "as_amount" = as_amount,
     "where_known" = function(x, y) replace(rep_len(x, max(length(x), length(y))), !is.finite(y), NA),
     "or_zero" = function(x) or_else(x, 0),
-    "if_known" = function(x, y) or_else(x, y),
+    "if_known" = function(x, `else`) or_else(x, `else`),
     "<" = compare(`<`), "<=" = compare(`<=`), ">" = compare(`>`), ">=" = compare(`>=`),
     "==" = compare(`==`), "!=" = compare(`!=`),
-    "%in%" = function(x, y) as_plain(like(x, y)) %in% as_plain(like(y, x)),
+    "%in%" = is_one_of,
     "is.na" = function(x) is.na(without_int64(x)),
     "&" = function(x, y) as_condition(x) & as_condition(y),
     "|" = function(x, y) as_condition(x) | as_condition(y),
     "!" = function(x) !as_condition(x),
-    "ifelse" = function(x, y, z) either(as_condition(x), y, z),
+    "ifelse" = function(condition, yes, no) either(as_condition(condition), yes, no),
     "toupper" = function(x) toupper(as_plain(x)),
     "tolower" = function(x) tolower(as_plain(x)),
     "trimws" = function(x) kernel_trimmed(as.character(as_plain(x))),
     "one_spelling" = one_spelling,
     "substr" = function(x, from, to) substr(as_plain(x), from, to),
-    "startsWith" = function(x, y) startsWith(as.character(as_plain(x)), y) %in% TRUE,
-    "endsWith" = function(x, y) endsWith(as.character(as_plain(x)), y) %in% TRUE,
+    "startsWith" = function(x, y) startsWith(as.character(as_plain(x)), y),
+    "endsWith" = function(x, y) endsWith(as.character(as_plain(x)), y),
     "paste" = function(...) paste(...)
   )
 })
@@ -44,7 +44,7 @@ row_arithmetic <- c(
 )
 
 # Those that take 64-bit whole numbers as they are; all others see them as doubles.
-keeps_whole_numbers <- c("as_amount", "is.na", "==", "!=", "<", "<=", ">", ">=", "%in%")
+keeps_whole_numbers <- c("as_amount", "is.na")
 
 either <- function(test, yes, no) {
   n <- max(length(test), length(yes), length(no))
@@ -54,47 +54,10 @@ either <- function(test, yes, no) {
   out
 }
 
-# A comparison with a missing value is unknown: neither it nor its contrary is met.
-compare <- function(operator) {
-  function(x, y) {
-    pair <- list(as_plain(like(x, y)), as_plain(like(y, x)))
-    if (is.character(pair[[1L]]) && is.character(pair[[2L]]))
-      pair <- in_order_of_points(pair[[1L]], pair[[2L]])
-    operator(pair[[1L]], pair[[2L]])
-  }
-}
-
-# Factors count by their labels; text beside a date is read as a date.
+# Factors count by their labels.
 as_plain <- function(x) if (is.factor(x)) levels(x)[x] else x
 
 as_amount <- function(x) if (inherits(x, "Date")) as.numeric(x) else x
-
-# An order of texts that is the same in every language: by code point.
-in_order_of_points <- function(x, y) {
-  texts <- sort_values(setdiff(enc2utf8(c(x, y)), NA))
-  list(match(enc2utf8(x), texts), match(enc2utf8(y), texts))
-}
-
-like <- function(x, other) {
-  if (inherits(x, "integer64")) {
-    return(if (is.character(other) || is.factor(other)) kernel_int64_texts(x) else kernel_int64_doubles(x))
-  }
-  if (is.character(x) && inherits(other, c("Date", "POSIXct"))) {
-    days <- iso_days(x)
-    if (anyNA(days)) {
-      raise("expression", c(
-        "A date is compared with text that is no date.",
-        "x" = "This is {examples_of(x[is.na(days)])}.",
-        ">" = "Write dates as year-month-day: \"2026-08-31\"."
-      ))
-    }
-    return(as_day_date(days))
-  }
-  if (inherits(x, "POSIXct") && is.character(other)) {
-    return(as_day_date(local_days(x)))
-  }
-  x
-}
 
 as_condition <- function(x) {
   if (!is.logical(x)) {

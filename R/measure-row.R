@@ -73,7 +73,8 @@ parse_row_call <- function(said, vocabulary, depth) {
     return(own(fn, said, vocabulary, depth))
   }
   if (!fn %in% names(row_functions())) raise_not_known(said, row_words())
-  args <- lapply(unname(as.list(said)[-1L]), parse_row, vocabulary = vocabulary, depth = depth + 1L)
+  given <- placed_arguments(fn, said, names(formals(row_functions()[[fn]])))
+  args <- lapply(given, parse_row, vocabulary = vocabulary, depth = depth + 1L)
   check_arity(fn, args, said)
   check_single(fn, args, said)
   if (fn == "-" && length(args) == 1L && args[[1L]]$kind == "value" && is.numeric(args[[1L]]$value)) {
@@ -133,7 +134,7 @@ check_single <- function(fn, args, said) {
 }
 
 parse_constants <- function(said, vocabulary, depth) {
-  parts <- lapply(unname(as.list(said)[-1L]), parse_row, vocabulary = vocabulary, depth = depth + 1L)
+  parts <- lapply(placed_arguments("c", said, "..."), parse_row, vocabulary = vocabulary, depth = depth + 1L)
   if (length(parts) == 0L || !all(vapply(parts, function(p) p$kind == "value", logical(1L)))) {
     raise(
       "expression", c("{.fn c} takes constants only.",
@@ -141,12 +142,15 @@ parse_constants <- function(said, vocabulary, depth) {
     )
   }
   values <- lapply(parts, `[[`, "value")
+  # The missing member stands beside numbers and days as it does beside texts.
+  none <- vapply(values, identical, NA, none_label)
+  if (any(none) && !all(none) && !any(vapply(values[!none], is.character, NA))) values[none] <- values[!none][[1L]][NA]
   value_node(if (all(vapply(values, inherits, NA, what = "Date"))) do.call(c, values) else unlist(values))
 }
 
 # as.Date("2026-07-01"): a day as a constant.
 parse_date <- function(said, vocabulary, depth) {
-  text <- if (length(said) == 2L) constant_said(said[[2L]], vocabulary, depth)
+  text <- if (length(placed_arguments("as.Date", said, "x")) == 1L) constant_said(said[[2L]], vocabulary, depth)
   days <- if (is.character(text)) iso_days(text) else NA
   if (anyNA(days)) {
     raise("expression", c(
@@ -171,7 +175,8 @@ parse_custom <- function(said, vocabulary, depth) {
       ">" = "For example {.code custom(toupper, region)}."
     ))
   }
-  args <- lapply(unname(as.list(said)[-(1:2)]), parse_row, vocabulary = vocabulary, depth = depth + 1L)
+  args <- lapply(placed_arguments("custom", said, "...")[-1L], parse_row, vocabulary = vocabulary,
+    depth = depth + 1L)
   node("custom", custom = fn, function_id = vocabulary$function_id(fn), args = args,
     text = paste(deparse(said, width.cutoff = 500L), collapse = " "))
 }
@@ -197,7 +202,8 @@ row_values <- function(tree, view) {
     custom = custom_values(tree, view),
     call = {
       args <- lapply(tree$args, row_values, view = view)
-      if (tree$fn %in% row_arithmetic) args <- Map(as_operand, args, tree$args)
+      if (tree$fn %in% comparisons) args <- compared_values(args, tree)
+      else if (tree$fn %in% row_arithmetic) args <- Map(as_operand, args, tree$args)
       else if (!tree$fn %in% keeps_whole_numbers) args <- lapply(args, without_int64)
       call_values(tree, c(row_functions(), row_dimensions())[[tree$fn]], c(unname(args), tree$constants))
     }

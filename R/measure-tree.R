@@ -20,7 +20,7 @@ columns_of <- function(tree) {
   if (tree$kind == "column") {
     return(tree$name)
   }
-  unique(unlist(lapply(subtrees(tree), columns_of)))
+  unique(c(tree$date$name, tree$grain$column, unlist(lapply(subtrees(tree), columns_of))))
 }
 
 # The ids of these columns.
@@ -28,10 +28,13 @@ ids_of <- function(tree) {
   if (tree$kind == "column") {
     return(tree$id)
   }
-  unique(unlist(lapply(subtrees(tree), ids_of)))
+  unique(c(tree$date$id, tree$grain$id, unlist(lapply(subtrees(tree), ids_of))))
 }
 
-subtrees <- function(tree) c(tree$args, if (!is.null(tree$child)) list(tree$child))
+# The trees a node is made of, conditions included.
+subtrees <- function(tree) {
+  c(tree$args, if (!is.null(tree$child)) list(tree$child), if (!is.null(tree$condition)) list(tree$condition))
+}
 
 # What tells two trees apart.
 tree_key <- function(tree) rlang::hash(meaning_of(tree))

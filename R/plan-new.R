@@ -12,7 +12,7 @@
 # notes: filled while figures are worked out, with what their reader must know
 
 new_plan <- function(ask, book) {
-  check_no_time_lens(ask)
+  check_no_time_lens(ask, book)
   frame <- ask_frame(ask, book)
   base <- new_job(book)
   trees <- lapply(ask$measures, `[[`, "tree")
@@ -27,7 +27,7 @@ new_plan <- function(ask, book) {
     part_way = vctrs::vec_unique(vctrs::vec_rbind(!!!lapply(levels, part_way_periods,
       covered = frame$covered))),
     lost = lost_periods(levels[[1L]]), before_record = reaches_before_record(leaves,
-      frame, book$calendars[[1L]]), compared = compared_days(levels[[1L]], ask)
+      frame, book$calendars[[1L]]), compared = compared_days(levels[[1L]], ask, frame, base)
   )
 }
 
@@ -121,17 +121,45 @@ plan_spans <- function(leaves, frame) {
   list(cuts = cuts, of_day = rep.int(seq_along(lengths) - 1L, lengths), count = length(lengths))
 }
 
-# Several years put together have no year before them.
-check_no_time_lens <- function(ask) {
-  cyclic <- Filter(is_cyclic_axis, ask$axes)
-  lensed <- Filter(function(m) has_lens(m$tree, c(names(lenses()), "index")), ask$measures)
-  if (length(cyclic) > 0L && length(lensed) > 0L) {
-    raise("expression", c(
-      "A table by {names(cyclic)[1]} puts several years together and takes no lens on time.",
-      "x" = "{examples_of(names(lensed))} {if (length(lensed) == 1) 'has' else 'have'} one.",
-      ">" = "Ask by a period such as {.code month}, or leave the lens out."
-    ))
+# Several years put together have no year before them, and the days of another date are no periods of
+# the table: neither takes a lens on time, nor does a rule of such a table.
+check_no_time_lens <- function(ask, book) {
+  axes <- Filter(Negate(is_period_axis), ask$axes)
+  if (length(axes) == 0L) {
+    return(invisible())
   }
+  trees <- c(lapply(ask$measures, `[[`, "tree"), rule_trees(ask))
+  lensed <- names(Filter(function(tree) has_lens(tree, c(names(lenses()), "index")), trees))
+  if (length(lensed) == 0L) {
+    return(invisible())
+  }
+  cyclic <- names(Filter(is_cyclic_axis, axes))
+  if (length(cyclic) > 0L) {
+    raise_time_lens(lensed, c(paste0("A table by ", cyclic[1L], " puts several years together and takes no lens on time."),
+      ">" = "Ask by a period such as {.code month}, or leave the lens out."))
+  }
+  dated <- names(Filter(function(axis) holds_days(axis, book), axes))
+  if (length(dated) > 0L) {
+    raise_time_lens(lensed, c(
+      paste0("A table by ", quoted(dated[1L]), ", which is a date of its own, takes no lens on time: lenses go ",
+        "by ", quoted(book$date), "."),
+      ">" = "Ask by a period such as {.code month}, or leave the lens out."))
+  }
+}
+
+raise_time_lens <- function(lensed, message) {
+  raise("expression", c(message[1L],
+    "x" = "{examples_of(lensed)} {if (length(lensed) == 1) 'has' else 'have'} one.", message[-1L]))
+}
+
+# What the rules of order and of members kept look at, by the axis of each.
+rule_trees <- function(ask) {
+  Filter(Negate(is.null), lapply(c(ask$sort, ask$keep), function(rule) rule$tree))
+}
+
+holds_days <- function(axis, book) {
+  axis$kind == "dimension" && !is.null(axis$column) &&
+    inherits(column_kind(engine_of(book), column_node(axis$name, axis$column)), c("Date", "POSIXct"))
 }
 
 # The periods of a level that are shown in part, or that the orders do not reach: their label, days
@@ -149,25 +177,51 @@ part_way_periods <- function(level, covered) {
   )
 }
 
-# Which days stand beside which: list(from, to, names of the measures) for each stretch of days
-# before those shown that some measure compares them with.
-compared_days <- function(level, ask) {
+# Which days stand beside which: list(from, to, shown, names of the measures) for each stretch of days
+# that some measure compares others with; shown are these others: those it counts without its lens.
+compared_days <- function(level, ask, frame, job) {
   comparing <- names(Filter(function(m) has_lens(m$tree, "prior"), ask$measures))
   if (length(comparing) == 0L || length(level$cells$from) == 0L) {
     return(list())
   }
-  shown <- range(c(level$cells$from, level$cells$to), na.rm = TRUE)
-  leaves <- lapply(level$figures[comparing], leaves_of)
-  name <- rep(comparing, lengths(leaves))
-  leaves <- unlist(unname(leaves), recursive = FALSE)
-  from <- vapply(leaves, function(leaf) least_known(leaf$from), 1L)
-  to <- vapply(leaves, function(leaf) -least_known(-leaf$to), 1L)
-  before <- which(!is.na(from) & to < shown[2L])
-  before <- before[order(to[before], from[before])]
-  first <- !duplicated(cbind(from, to)[before, , drop = FALSE])
-  lapply(unname(split(before, cumsum(first))), function(same) {
-    list(from = from[same[1L]], to = to[same[1L]], names = unique(name[same]), shown = shown)
+  at <- new_tracing(level, job)
+  stretches <- lapply(comparing, function(name) {
+    own <- trace_measure(without_prior(ask$measures[[name]]$tree), at, frame)
+    stretches_before(level$figures[[name]], leaf_ends(own), name)
   })
+  stretches <- do.call(rbind, stretches)
+  stretches <- stretches[order(stretches$to, stretches$from), ]
+  alike <- interaction(stretches[c("from", "to", "first", "last")], drop = TRUE, lex.order = TRUE)
+  unname(lapply(split(stretches, factor(alike, unique(alike))), function(same) {
+    list(from = same$from[1L], to = same$to[1L], names = unique(same$name),
+      shown = c(same$first[1L], same$last[1L]))
+  }))
+}
+
+# The stretches of days of a figure that end before the days it is compared for do.
+stretches_before <- function(figure, shown, name) {
+  ends <- lapply(leaves_of(figure), function(leaf) ends_of_days(leaf$from, leaf$to))
+  ends <- unique(do.call(rbind, Filter(function(end) !anyNA(end), ends)))
+  ends <- if (!is.null(ends) && !anyNA(shown)) ends[ends[, 2L] < shown[2L], , drop = FALSE] else matrix(0L, 0L, 2L)
+  n <- nrow(ends)
+  data.frame(from = ends[, 1L], to = ends[, 2L], first = rep(shown[1L], n), last = rep(shown[2L], n),
+    name = rep(name, n))
+}
+
+leaf_ends <- function(figure) {
+  leaves <- leaves_of(figure)
+  ends_of_days(unlist(lapply(leaves, `[[`, "from")), unlist(lapply(leaves, `[[`, "to")))
+}
+
+ends_of_days <- function(from, to) c(least_known(from), -least_known(-to))
+
+without_prior <- function(tree) {
+  if (identical(tree$kind, "lens") && tree$fn == "prior") {
+    return(without_prior(tree$child))
+  }
+  if (!is.null(tree$child)) tree$child <- without_prior(tree$child)
+  if (tree$kind != "aggregate") tree$args <- lapply(tree$args, without_prior)
+  tree
 }
 
 least_known <- function(days) if (all(is.na(days))) NA_integer_ else as.integer(min(days, na.rm = TRUE))

@@ -8,7 +8,7 @@ rule_of <- function(expr, option, env = NULL) {
   given <- as.list(expr)[-1L]
   constant <- function(said) constant_said(said, list(env = env), 0L)
   if (fn == "in_order") {
-    return(do.call(in_order, lapply(unname(given), constant)))
+    return(do.call(in_order, lapply(placed_arguments(fn, expr, "..."), constant)))
   }
   if (fn == "by_key") {
     args <- match_arguments(given, "column", fn)

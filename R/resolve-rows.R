@@ -60,7 +60,7 @@ axis_values <- function(axis, rank, folded) {
     return(new_period(rank, axis$unit, axis$calendar))
   }
   dimension <- folded$dimensions[[axis$name]]
-  members <- c(dimension$members, "(none)")
+  members <- c(dimension$members, none_label)
   if (!dimension$factor) {
     return(members[rank])
   }

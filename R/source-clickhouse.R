@@ -230,6 +230,12 @@ sql_at_day.drystack_clickhouse <- function(db, day, kind) {
 #' @export
 sql_seconds.drystack_clickhouse <- function(db, x) paste0("toFloat64(toUInt32(", x$sql, "))")
 
+# IN takes an unknown value for one that is not listed.
+#' @export
+sql_listed.drystack_clickhouse <- function(db, x, listed) {
+  paste0("(CASE WHEN ", x$sql, " IS NOT NULL THEN ", listed, " END)")
+}
+
 #' @export
 sql_hour.drystack_clickhouse <- function(db, x) paste0("toHour(", x$sql, ", ", sql_values(db, db$zone), ")")
 

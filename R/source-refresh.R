@@ -128,10 +128,7 @@ orders_asked <- function(opened, kept) {
   taken <- taken_orders(opened)
   engine <- as_engine(taken, list(name = kept$date, order = unlist(kept$reading$date_order),
     undated = as.character(unlist(kept$undated))))
-  ids <- vapply(stats::setNames(nm = unlist(kept$columns)), function(name) {
-    new_meaning(engine,
-      taken$meaning(name))
-  }, "")
+  ids <- source_ids(engine, taken, unlist(kept$columns))
   vocabulary <- new_vocabulary(columns = ids)
   amounts <- lapply(kept$amounts, function(amount) {
     list(tree = parse_row(kept_expression(amount$text), vocabulary), text = amount$text, needs = kept_needs)

@@ -75,7 +75,7 @@ typed_texts <- function(column, name, reading, told) {
   unknown <- is_unknown_word(column$texts)
   if (any(unknown) && !all(unknown)) {
     values <- as_written(column$texts[!unknown], name, reading, told)
-    if (!is.character(values) || !is.null(date_form(values))) {
+    if (!is.character(values) || is_whole_date_form(values)) {
       told$add(paste0(examples_of(column$texts[unknown]), " in ", quoted(name), " taken as not known"))
       whole <- values[NA_integer_][rep(1L, length(unknown))]
       whole[!unknown] <- values
@@ -84,6 +84,11 @@ typed_texts <- function(column, name, reading, told) {
   }
   values <- as_written(column$texts, name, reading, told)
   with_reading(values[column$codes], values)
+}
+
+is_whole_date_form <- function(texts) {
+  form <- date_form(texts)
+  length(form$orders) > 0L && length(form$misfits) == 0L
 }
 
 with_reading <- function(to, from) {

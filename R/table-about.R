@@ -4,6 +4,7 @@ table_about <- function(table) {
   missing <- table$missing[table$missing > 0]
   about_rows(
     list("unmet", NA, table$unmet),
+    list(paste("undecided", undecided_notes(table)), NA, undecided_notes(table)),
     list(paste("missing", names(missing)), missing, missing_notes(table)),
     list(paste("lookup", lookup_notes(table)), NA, lookup_notes(table)),
     list(paste("lines", paste(table$scope_said, collapse = " and ")), table$facts$used,
@@ -58,6 +59,15 @@ missing_notes <- function(table) {
   }
   paste0(sentence_case(plain_words(names(missing))), " is unknown on ", counted_lines(missing),
     ", left out of its figures.")
+}
+
+# A comparison with an unknown value is not met, nor is its contrary.
+undecided_notes <- function(table) {
+  vapply(table$undecided, function(one) {
+    known <- joined_words(plain_words(one$columns), "or")
+    paste0(sentence_case(counted_lines(one$lines)), " whose ", known, " is unknown ",
+      if (one$lines == 1) "meets" else "meet", " neither ", dQuote(one$words, FALSE), " nor its contrary.")
+  }, "")
 }
 
 # Keys without a row in a lookup whose columns the table reads.

@@ -48,8 +48,8 @@ crosstab <- function(book, rows = NULL, cols = NULL, ..., totals = "none", total
 }
 
 read_crosstab <- function(request, book) {
-  down <- read_axes(request$rows, book)
-  across <- read_axes(request$cols, book)
+  down <- read_table_axes(request$rows, book)
+  across <- read_table_axes(request$cols, book)
   both <- intersect(names(down), names(across))
   if (length(both) > 0L) {
     raise("argument", c("{examples_of(both)} cannot stand both down and across.",

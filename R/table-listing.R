@@ -54,7 +54,7 @@ listing <- function(book, groups = NULL, lines = NULL, ..., per = NULL, totals =
 # What only a listing has: columns (axes shown on the lines, by name), per (the column a line
 # is per, or NULL), time_groups (periods that group), look, most.
 read_listing <- function(request, book) {
-  groups <- read_axes(request$rows, book)
+  groups <- read_table_axes(request$rows, book)
   if ("lines" %in% names(groups)) {
     raise("argument", c(
       "A listing cannot be grouped by a column named {.val lines}: its order lines have that name.",

@@ -25,7 +25,7 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       lost = plan$lost, compared_days = plan$compared, noted = as.list(plan$notes), kept = folded$kept,
       calendars = used_calendars(ask, book), scope = condition_words(book$scope),
         scope_said = condition_texts(book$scope),
-      unmet = not_met(ask, source), currencies = mixed_currencies(ask, book),
+      unmet = not_met(ask, source), undecided = undecided_conditions(ask, source), currencies = mixed_currencies(ask, book),
       outside = outside_calendars(ask, book), before_record = plan$before_record,
       missing = missing_amounts(folded, plan),
       added_there = unique(unlist(lapply(unname(folded$jobs), `[[`, "added_there"))),
@@ -132,11 +132,65 @@ missing_amounts <- function(folded, plan) {
   unlist(counts)
 }
 
-# Lookups whose columns the table reads: list(name, by, keys, lines) with what they lack.
+# Lookups whose columns the table reads, in whatever place: list(name, by, keys, lines) with what they lack.
 read_lookups <- function(ask, book) {
-  read <- c(names(dimension_axes(ask)), unlist(lapply(ask$measures, function(m) columns_of(m$tree))))
-  lookups <- Filter(function(lookup) any(lookup$columns %in% read), book$lookups)
+  if (length(book$lookups) == 0L) {
+    return(list())
+  }
+  trees <- c(lapply(ask$measures, `[[`, "tree"), lapply(book$scope, `[[`, "tree"), rule_trees(ask))
+  read <- c(axis_columns(ask), unlist(lapply(trees, ids_of)))
+  read <- lookups_of(engine_of(book), read)
+  lookups <- Filter(function(lookup) lookup$id %in% read, book$lookups)
   lapply(lookups, function(lookup) c(lookup[c("name", "by")], unmatched_keys(book, lookup)))
+}
+
+# The ids of the columns that the axes of an ask are, and that stand on the lines of a listing.
+axis_columns <- function(ask) {
+  unlist(lapply(c(unname(ask$axes), unname(ask$listing$columns)), `[[`, "column"))
+}
+
+# The ids of the lookups that columns come of, however they were worked out.
+lookups_of <- function(engine, ids) {
+  unique(unlist(lapply(unique(ids), function(id) {
+    meaning <- engine$meanings[[id]]
+    switch(meaning$kind,
+      worked_out = lookups_of(engine, ids_of(meaning$tree)),
+      looked_up = c(meaning$lookup, lookups_of(engine, engine$meanings[[meaning$lookup]]$by))
+    )
+  })))
+}
+
+# Conditions that some order lines meet as little as their contrary, a column they speak of being
+# unknown: list(words, columns, lines).
+undecided_conditions <- function(ask, book) {
+  scopes <- unlist(lapply(ask$measures, function(m) conditions_in(m$tree)), recursive = FALSE)
+  conditions <- c(book$scope, lapply(scopes, new_condition, own = FALSE))
+  conditions <- Filter(function(condition) may_be_unknown(condition$tree), conditions)
+  conditions <- conditions[!duplicated(vapply(conditions, `[[`, "", "key"))]
+  if (length(conditions) == 0L) {
+    return(list())
+  }
+  lines <- lines_undecided(engine_of(book), conditions, book)
+  lapply(which(lines > 0), function(i) {
+    c(conditions[[i]][c("words", "columns")], list(lines = lines[[i]]))
+  })
+}
+
+conditions_in <- function(tree) {
+  c(if (!is.null(tree$condition)) list(tree$condition),
+    unlist(lapply(subtrees(tree), conditions_in), recursive = FALSE))
+}
+
+# Only what is asked for by name is never unknown.
+may_be_unknown <- function(tree) {
+  if (tree$kind != "call") {
+    return(tree$kind != "value")
+  }
+  switch(tree$fn,
+    is.na = FALSE,
+    "%in%" = !any(tree$args[[2L]]$value %in% c(none_label, NA)),
+    any(vapply(tree$args, may_be_unknown, NA))
+  )
 }
 
 # How many members the measures see only outside the dates shown.

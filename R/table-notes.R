@@ -209,19 +209,41 @@ lost_note <- function(table) {
   )
 }
 
-# Where so-far figures count by different calendars: from which day each does.
+# From which day figures to date count; by which calendar, where there are several.
 calendar_note <- function(table) {
-  so_far <- Filter(function(m) m$tree$kind == "lens" && is_so_far(m$tree), table$ask$measures)
-  units <- lapply(so_far, function(m) m$tree$options$unit)
-  if (length(unique(vapply(units, function(unit) unit$calendar$id, ""))) < 2L) {
+  units <- lapply(table$ask$measures, function(m) so_far_unit(m$tree))
+  units <- Filter(Negate(is.null), units)
+  if (length(units) == 0L || table$ask$kind == "headlines") {
     return(character())
   }
-  counts <- vapply(names(units), function(name) {
-    unit <- units[[name]]
-    start <- period_start(min(table$as_of, table$shown$last), unit$unit, unit$calendar)
-    paste0(labels_of(name, so_far), " counts from ", day_words(start), " (", unit$calendar$words$short, ")")
+  day <- min(table$as_of, table$shown$last)
+  calendars <- vapply(units, function(unit) unit$calendar$id, "")
+  several <- length(unique(calendars)) > 1L
+  from <- vapply(units, function(unit) {
+    start <- day_words(period_start(day, unit$unit, unit$calendar))
+    if (several) paste0(start, " (", unit$calendar$words$short, ")") else start
   }, "")
-  paste0("On ", day_words(min(table$as_of, table$shown$last)), " ", joined_words(counts), ".")
+  counts <- vapply(unique(from), function(start) {
+    names <- names(units)[from == start]
+    paste0(joined_words(labels_of(names, table$ask$measures)), if (length(names) == 1L) " counts" else " count",
+      " from ", start)
+  }, "")
+  paste0("On ", day_words(day), " ", joined_words(counts), ".")
+}
+
+# The unit of a figure to date, whatever is done with it; none where a lens has moved it.
+so_far_unit <- function(tree) {
+  if (is_so_far(tree)) {
+    return(tree$options$unit)
+  }
+  inner <- switch(tree$kind, named = , scope = , rank = , index = list(tree$child), growth = , share = tree$args[1L],
+    call = tree$args)
+  for (part in inner) {
+    unit <- so_far_unit(part)
+    if (!is.null(unit)) {
+      return(unit)
+    }
+  }
 }
 
 record_note <- function(table) {

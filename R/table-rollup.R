@@ -74,7 +74,7 @@ rollup_table <- function(ask, book) {
 }
 
 read_rollup <- function(request, book) {
-  axes <- read_axes(request$rows, book)
+  axes <- read_table_axes(request$rows, book)
   known <- ask_measures(request$measures, book, axes)
   ask <- new_ask("rollup", axes, shown_measures(known, request$show),
     totals = only_rows(check_choice(request$totals, total_words, "totals"), "none"),
