@@ -86,7 +86,7 @@ new_changes <- function(before, after, key, since, told_on = NULL) {
   moved <- lapply(figures$figures, step_moves)
   x <- structure(list(
     since = since, told_on = told_on, cells = figures$cells, figures = figures$figures, moved = moved,
-    reasons = reasons, lines = moved_orders(before, after, found$found, key, names(moved)[1L]), key = key,
+    reasons = reasons, lines = moved_orders(before, after, found$found, key, names(moved)), key = key,
     by = before$states$by, told = unlist(lapply(steps, `[[`, "told")),
     measures = now$ask$measures[names(moved)], axes = now$ask$axes, table = now,
     missing = if (length(moved) < length(shown)) union(missing, setdiff(shown, names(moved))) else missing,
@@ -153,23 +153,24 @@ changed_lines <- function(x) {
 
 # What moved figures, order line by order line or, of states, day by day and member by member: each with its
 # own figure before and now, those that moved it most first.
-moved_orders <- function(before, after, found, key, measure) {
+moved_orders <- function(before, after, found, key, measures) {
   lines <- if (is.null(found)) NULL
-    else if (!is.null(before$states)) moved_states(before$states, after$states, found, before$terms, measure)
-    else moved_lines(before, after, found, key, measure)
+    else if (!is.null(before$states)) moved_states(before$states, after$states, found, before$terms, measures)
+    else moved_lines(before, after, found, key, measures)
   if (is.null(lines)) {
     return(NULL)
   }
-  seen <- !is.na(lines$before) & !is.na(lines$now) & (lines$before != 0 | lines$now != 0 |
-    lines$.what == "changed")
-  lines <- lines[seen, ]
+  # Lines that no measure sees under the terms told moved nothing.
+  lines <- lines[!is.na(lines$before) | !is.na(lines$now) | lines$.what == "changed", ]
+  for (side in c("before", "now")) lines[[side]][is.na(lines[[side]])] <- 0
   lines <- lines[order(-abs(lines$now - lines$before)), ]
   rownames(lines) <- NULL
   lines
 }
 
-moved_lines <- function(before, after, found, key, measure) {
-  figure <- function(terms, lines) figures_of_lines(terms, lines, measure)
+moved_lines <- function(before, after, found, key, measures) {
+  figure <- function(terms, lines) figures_of_lines(terms, lines, measures)
+  none <- function(lines) rep(NA_real_, nrow(lines))
   part <- function(what, lines, was, now, differs = "") {
     n <- nrow(lines)
     if (n > 0L) cbind(data.frame(.what = rep(what, n), before = was, now = now, .differs = differs), lines)
@@ -184,34 +185,35 @@ moved_lines <- function(before, after, found, key, measure) {
     paste(colnames(found$differs)[here], collapse = ", ")
   }) else character()
   rbind(
-    part("gone", gone, figure(before$terms, gone), rep(0, nrow(gone))),
+    part("gone", gone, figure(before$terms, gone), none(gone)),
     part("changed", to, figure(before$terms, from), figure(before$terms, to), differs),
-    part("entered since", late, rep(0, nrow(late)), figure(before$terms, late))
+    part("entered since", late, none(late), figure(before$terms, late))
   )
 }
 
-# The figure of a measure for each of some lines or states, 0 where it sees none of them: as where all are
-# dated after the as-of date, which no table can be asked of.
-figures_of_lines <- function(terms, lines, measure) {
+# The figure of the first of some measures for each of some lines or states, NA where none of them sees it:
+# as where all are dated after the as-of date, which no table can be asked of. What is seen and has no known
+# figure counts as 0.
+figures_of_lines <- function(terms, lines, measures) {
   numbered <- numbered_orders(lines)
   n <- numbered$n
   if (n == 0L) {
     return(numeric())
   }
   number <- numbered$number
-  block <- list(by = number, show = measure, totals = "none")
+  block <- list(by = number, show = as.list(measures), totals = "none", members = "seen")
   if (length(terms$block$said$only) > 0L) block$only <- terms$block$said$only
   asked <- rlang::try_fetch({
     terms$block <- list(kind = "rollup", said = block)
     table_of_terms(terms, numbered$orders)
   }, drystack_error = function(e) NULL)
   if (is.null(asked)) {
-    return(rep(0, n))
+    return(rep(NA_real_, n))
   }
   here <- asked$role == "line"
-  values <- as.numeric(asked$figures[[measure]])[here]
-  found <- values[match(paste0("l", seq_len(n)), as.character(asked$axes[[number]])[here])]
-  ifelse(is.na(found), 0, found)
+  values <- as.numeric(asked$figures[[measures[1L]]])[here]
+  values[is.na(values)] <- 0
+  values[match(paste0("l", seq_len(n)), as.character(asked$axes[[number]])[here])]
 }
 
 # Orders with a column of its own that tells each of them: list(orders, number: its name, n: how many).

@@ -129,11 +129,11 @@ apart_by_more <- function(a, b, columns) {
 }
 
 # The days and members that moved, each with the figure of a measure before and now.
-moved_states <- function(before, after, found, terms, measure) {
+moved_states <- function(before, after, found, terms, measures) {
   figure <- function(states, at) {
     known <- which(!is.na(at))
-    figures <- figures_of_lines(terms, with_rows(before, states$rows[at[known], , drop = FALSE]), measure)
-    replace(rep(0, length(at)), known, figures)
+    figures <- figures_of_lines(terms, with_rows(before, states$rows[at[known], , drop = FALSE]), measures)
+    replace(rep(NA_real_, length(at)), known, figures)
   }
   from <- ifelse(is.na(found$after), found$before, found$after)
   members <- function(name) {

@@ -2,7 +2,7 @@
 # can be asked of other lines, and some of it put into other terms.
 #
 # said:    keys of a standing report, without parameters; block: list(kind, said) of its page
-# as_of:   the as-of date; shown: the first and last day shown
+# as_of:   the as-of date; shown: the first and last day shown, no first day where nobody asked for one
 # calendars, lookups: as they are made, where they are not read from what is said
 # source:  where messages say it stands
 
@@ -24,8 +24,14 @@ terms_of_table <- function(table) {
     sort_keys = book$sort_keys, labels = book$labels, measures = saved_measures(list(table))
   )
   said <- Filter(function(v) length(v) > 0L, said)
-  new_terms(said, list(kind = kind, said = block), book$as_of, c(table$shown$first, table$shown$last),
+  new_terms(said, list(kind = kind, said = block), book$as_of, days_asked(table),
     book$calendars, lapply(book$lookups, lookup_table, book = book))
+}
+
+# The days a table was asked for: open to the beginning where nobody said it, so that an order line entered
+# since before the first one is seen.
+days_asked <- function(table) {
+  c(if (is.null(shown_limits(table_book(table))$from)) NA_integer_ else table$shown$first, table$shown$last)
 }
 
 lookup_said <- function(lookup) {
@@ -55,7 +61,8 @@ table_of_terms <- function(terms, lines) {
   # Dates that are the terms' own are not those of the report.
   source$said$shown <- NULL
   book <- filled_book(lines, source, values, options)$book
-  book <- within_dates(book, as_day_date(terms$shown[1L]), as_day_date(max(terms$shown)))
+  from <- terms$shown[1L]
+  book <- within_dates(book, if (!is.na(from)) as_day_date(from), as_day_date(max(terms$shown, na.rm = TRUE)))
   block <- terms$block$said
   block[c("keep", "sort", "shown")] <- NULL
   source$said$measures <- lapply(source$said$measures, function(one) {

@@ -96,6 +96,16 @@ source_meaning <- function(engine, taken, name) {
   else taken$meaning(name)
 }
 
+# An expression in which columns that were worked out stand as what they are worked out of.
+expanded_tree <- function(tree, engine) {
+  if (tree$kind == "column") {
+    meaning <- engine$meanings[[tree$id]]
+    return(if (meaning$kind == "worked_out") expanded_tree(meaning$tree, engine) else tree)
+  }
+  tree$args <- lapply(tree$args, expanded_tree, engine = engine)
+  tree
+}
+
 # R functions are told apart by themselves.
 function_id <- function(engine, fn) {
   known <- which(vapply(engine$functions, identical, NA, fn))

@@ -90,7 +90,7 @@ taken_orders <- function(orders) {
   if (is_in_parts(orders)) {
     return(structure(list(
       given = orders, path = unclass(orders)[[1L]]$path, reading = NULL, parts = unclass(orders)[[1L]]$parts,
-      wanted = unclass(orders)[[1L]]$wanted,
+      told = unclass(orders)[[1L]]$told, wanted = unclass(orders)[[1L]]$wanted,
       meaning = function(name) list(kind = "elsewhere", name = name)
     ), class = "drystack_taken_parts"))
   }

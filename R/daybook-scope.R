@@ -54,6 +54,18 @@ new_condition <- function(tree, own = TRUE, words = "") {
     called = words, words = if (nzchar(words)) words else row_in_words(tree))
 }
 
+# Only what is asked for by name is never unknown.
+may_be_unknown <- function(tree) {
+  if (tree$kind != "call") {
+    return(tree$kind != "value")
+  }
+  switch(tree$fn,
+    is.na = FALSE,
+    "%in%" = !any(tree$args[[2L]]$value %in% c(none_label, NA)),
+    any(vapply(tree$args, may_be_unknown, NA))
+  )
+}
+
 condition_texts <- function(scope) vapply(scope, `[[`, "", "text")
 
 condition_words <- function(scope) vapply(scope, `[[`, "", "words")

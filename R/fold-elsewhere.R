@@ -21,16 +21,6 @@ base_ids <- function(engine, ids) {
   })))
 }
 
-# An expression in which columns that were worked out stand as what they are worked out of.
-expanded_tree <- function(tree, engine) {
-  if (tree$kind == "column") {
-    meaning <- engine$meanings[[tree$id]]
-    return(if (meaning$kind == "worked_out") expanded_tree(meaning$tree, engine) else tree)
-  }
-  tree$args <- lapply(tree$args, expanded_tree, engine = engine)
-  tree
-}
-
 # A frame of some orders of an engine that holds its columns elsewhere: all means there what it does in
 # the whole. `given` says what such a column means in the frame, NULL where the frame lacks it.
 with_meanings <- function(frame, engine, given) {

@@ -110,6 +110,6 @@ settled_days <- function(engine) {
   texts <- unique(unlist(texts))
   texts <- texts[!is.na(texts)]
   dates <- read_dates(texts, name, engine$date$order, engine$date$undated)
-  engine$told <- dates$told
+  engine$told <- c(engine$told, dates$told)
   stats::setNames(as.integer(dates$days), texts)
 }

@@ -16,6 +16,7 @@ as_engine.drystack_taken_parts <- function(taken, date) {
   engine$parts <- taken$parts
   engine$rows_of_parts <- engine$before <- rep(0, length(engine$parts))
   engine$date <- date
+  engine$told <- taken$told
   engine$day_of_text <- NULL
   engine$kinds <- list()
   engine$texts <- list()

@@ -157,17 +157,38 @@ sql_no_value <- function(db, kind) {
 
 sql_joined <- function(query, source, beside) {
   engine <- query$engine
-  table <- kept(engine, "joined", beside$id, function() {
-    keys <- beside$keys
-    if (inherits(keys, c("Date", "POSIXct"))) keys <- as.numeric(keys)
-    list(name = database_table(query$db, keys, beside$values))
-  })
+  table <- temporary_table(engine, beside)
   key <- sql_out_key(query$db, source)
   query$joins[[table$name]] <- paste0("LEFT JOIN ", table$name, " ON ", table$name, ".k = ", key)
   value <- paste0(table$name, ".v")
   if (is.na(beside$none)) value else paste0("CASE WHEN ", source$sql, " IS NULL THEN ",
     sql_values(query$db, beside$none), " ELSE ", value, " END")
 }
+
+# On a connection of the user such tables stand for one ask only: nothing of ours stays there, and nothing
+# is missed where a transaction is taken back.
+temporary_table <- function(engine, beside) {
+  make <- function() {
+    keys <- beside$keys
+    if (inherits(keys, c("Date", "POSIXct"))) keys <- as.numeric(keys)
+    list(name = database_table(engine$db, keys, beside$values))
+  }
+  if (!is_of_user(engine$db)) {
+    return(kept(engine, "joined", beside$id, make))
+  }
+  key <- paste("joined", rlang::obj_address(engine), beside$id)
+  if (is.null(session$tables[[key]])) {
+    table <- c(make(), list(db = engine$db))
+    session$tables[[key]] <- table
+    at_session_end(function() {
+      rlang::try_fetch(database_run(table$db, paste0("DROP TABLE IF EXISTS ", table$name)), error = function(e) NULL)
+      session$tables[[key]] <- NULL
+    })
+  }
+  session$tables[[key]]
+}
+
+is_of_user <- function(db) inherits(db, "drystack_dbi") && !isTRUE(db$own)
 
 sql_out_key <- function(db, x) if (x$kind %in% c("text", "condition")) x$sql else sql_out(db, x)
 

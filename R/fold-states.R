@@ -94,8 +94,14 @@ labels_counted.drystack_frame <- function(engine, tree) {
 lines_by_label <- function(frame, tree, engine, lines) {
   texts <- as.character(plain_values(line_values(frame, settled_tree(tree, engine))))
   labels <- unique(texts[!is.na(texts)])
-  counts <- rowsum(lines, match(texts, labels), na.rm = TRUE)
-  list(labels = labels, lines = unname(counts[match(seq_along(labels), rownames(counts)), 1L]))
+  list(labels = labels, lines = sums_at(lines, match(texts, labels), length(labels)))
+}
+
+# The sums of some numbers at their places; what has none is left out.
+sums_at <- function(x, place, n) {
+  known <- !is.na(place)
+  sums <- rowsum(x[known], place[known])
+  replace(numeric(n), as.integer(rownames(sums)), sums[, 1L])
 }
 
 # Conditions as they mean among all order lines.
@@ -124,9 +130,8 @@ orders_facts.drystack_states <- function(engine, scope) {
 
 #' @export
 days_counted.drystack_states <- function(engine) {
-  lines <- rowsum(engine$kept_rows$n, engine$kept_rows$day, na.rm = FALSE)
-  days <- suppressWarnings(as.integer(rownames(lines)))
-  list(days = days, lines = as.vector(lines))
+  days <- sort(unique(as.integer(engine$kept_rows$day)), na.last = FALSE)
+  list(days = days, lines = sums_at(engine$kept_rows$n, match(engine$kept_rows$day, days), length(days)))
 }
 
 #' @export

@@ -7,7 +7,7 @@ check_file <- function(path) {
     raise("file", c(paste0(quoted(path), " is neither a file nor a pipe."), ">" = "Name a file of orders."))
   }
   if (kind %in% c("none", "folder")) {
-    near <- nearest_word(basename(path), list.files(dirname(path)))
+    near <- nearest_word(basename(path), setdiff(list.files(dirname(path)), basename(path)))
     raise("file", c(
       paste0("There is no file ", quoted(path), "."),
       if (!is.null(near)) c(">" = paste0("Did you mean ", quoted(file.path(dirname(path), near)), "?")),

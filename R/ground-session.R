@@ -2,8 +2,15 @@
 # every exported function that works out, reads, writes or shows something first asks for our own
 # setting, which ends with it.
 
+#
+# ours: whether it is set; ends: what is still to be done when it ends; tables: those that stand in
+# databases meanwhile; asked: how many statements were numbered
 session <- new.env(parent = emptyenv())
 session$ours <- FALSE
+session$ends <- list()
+
+# Done when the exported function that is under way ends.
+at_session_end <- function(what) session$ends <- c(session$ends, list(what))
 
 own_setting <- function(env = parent.frame()) {
   if (session$ours) {
@@ -18,6 +25,8 @@ own_setting <- function(env = parent.frame()) {
   set_locale("LC_COLLATE", "C")
   session$ours <- TRUE
   at_end(env, function() {
+    for (what in session$ends) what()
+    session$ends <- list()
     set_locale("LC_CTYPE", before$text)
     set_locale("LC_COLLATE", before$order)
     options(before$options)

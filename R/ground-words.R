@@ -20,3 +20,8 @@ sentence_case <- function(text) paste0(toupper(substr(text, 1L, 1L)), substr(tex
 count_words <- function(n, what, rest) {
   paste0(format_count(n), " ", what, if (n != 1) "s", " ", rest)
 }
+
+# A name as an expression has it.
+name_text <- function(name) {
+  if (make.names(name) == name) name else paste0("`", gsub("([`\\\\])", "\\\\\\1", name), "`")
+}

@@ -1,7 +1,9 @@
 #' How figures look
 #'
 #' Formats belong to a [measure()] and travel with it to every output; files of data such
-#' as CSV hold the raw numbers, and xlsx real number formats on real numbers.
+#' as CSV hold the raw numbers, and xlsx real number formats on real numbers. Figures are rounded half
+#' away from zero on their decimal digits (0.5 is 1, -2.5 is -3, 1.005 is 1.01), as workbooks do and as
+#' IEEE 754-2019 (section 4.3.1) defines under roundTiesToAway.
 #'
 #' @param digits How many decimals; for `decimal()`, `NULL` lets the figures decide.
 #' @param symbol The sign of the currency, set before the number.

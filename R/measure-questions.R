@@ -7,6 +7,8 @@ has_lens <- function(tree, fn) {
     any(vapply(subtrees(tree), has_lens, logical(1L), fn = fn))
 }
 
+drops_conditions <- function(tree) !is.null(tree$drop) || any(vapply(subtrees(tree), drops_conditions, NA))
+
 is_additive <- function(tree) {
   constant <- function(tree) {
     tree$kind == "value" || (tree$kind == "call" && all(vapply(tree$args, constant, logical(1L))))

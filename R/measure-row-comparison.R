@@ -1,7 +1,7 @@
 # Comparisons of the row language: text with text, amounts with amounts, days with days. A comparison
 # with a missing value is unknown: neither it nor its contrary is met.
 
-comparisons <- c("==", "!=", "<", "<=", ">", ">=", "%in%")
+row_comparisons <- c("==", "!=", "<", "<=", ">", ">=", "%in%")
 
 # What a list names for the missing member.
 none_label <- "(none)"

@@ -202,7 +202,7 @@ row_values <- function(tree, view) {
     custom = custom_values(tree, view),
     call = {
       args <- lapply(tree$args, row_values, view = view)
-      if (tree$fn %in% comparisons) args <- compared_values(args, tree)
+      if (tree$fn %in% row_comparisons) args <- compared_values(args, tree)
       else if (tree$fn %in% row_arithmetic) args <- Map(as_operand, args, tree$args)
       else if (!tree$fn %in% keeps_whole_numbers) args <- lapply(args, without_int64)
       call_values(tree, c(row_functions(), row_dimensions())[[tree$fn]], c(unname(args), tree$constants))

@@ -69,10 +69,6 @@ tree_text <- function(tree) {
   )
 }
 
-name_text <- function(name) {
-  if (make.names(name) == name) name else paste0("`", gsub("([`\\\\])", "\\\\\\1", name), "`")
-}
-
 value_text <- function(value) {
   text <- if (inherits(value, "Date")) {
     paste0("as.Date(\"", format(value), "\")")

@@ -2,6 +2,7 @@
 #
 # list(from, to: the first and last day of each interval, NA where there is none;
 #      unit, calendar, start, end: the period the interval is a part of, where it is one;
+#      begins, ends: what it is a part of where two periods that do not nest share it;
 #      lost: TRUE where a comparison found no partner, such as a week 53)
 
 interval_cells <- function(from, to) list(from = from, to = to)

@@ -35,15 +35,12 @@ scoped_job <- function(job, tree, frame) {
   keyed_job(job)
 }
 
-# Without limits on dates: the whole period of a cell, or the whole record.
+# Without limits on dates: the whole period of a cell, what two periods share, or the whole record.
 whole_cells <- function(cells, frame) {
-  if (is.null(cells$unit)) {
-    cells$from[!is.na(cells$from)] <- frame$book_first
-    cells$to[!is.na(cells$to)] <- frame$as_of
-    return(cells)
-  }
-  cells$from[!is.na(cells$from)] <- cells$start[!is.na(cells$from)]
-  cells$to[!is.na(cells$to)] <- pmin(cells$end, frame$as_of)[!is.na(cells$to)]
+  start <- cells$start %||% cells$begins %||% rep(frame$book_first, length(cells$from))
+  end <- cells$end %||% cells$ends %||% rep(frame$as_of, length(cells$to))
+  cells$from[!is.na(cells$from)] <- start[!is.na(cells$from)]
+  cells$to[!is.na(cells$to)] <- pmin(end, frame$as_of)[!is.na(cells$to)]
   cells
 }
 

@@ -8,7 +8,7 @@
 #   interval is a union of spans
 # order, keep: hidden levels, whose figures put the members of a dimension in
 #   order or say which are kept
-# part_way, lost, before_record, compared: what is told of the periods
+# part_way, lost, before_record, compared, bases: what is told of the periods
 # notes: filled while figures are worked out, with what their reader must know
 
 new_plan <- function(ask, book) {
@@ -27,15 +27,15 @@ new_plan <- function(ask, book) {
     part_way = vctrs::vec_unique(vctrs::vec_rbind(!!!lapply(levels, part_way_periods,
       covered = frame$covered))),
     lost = lost_periods(levels[[1L]]), before_record = reaches_before_record(leaves,
-      frame, book$calendars[[1L]]), compared = compared_days(levels[[1L]], ask, frame, base)
+      frame, book$calendars[[1L]]), compared = compared_days(levels[[1L]], ask, frame, base), bases = bases_outside(ask, frame)
   )
 }
 
 plan_of <- function(frame, levels, base, jobs, order = list(), keep = list(), part_way = NULL,
-  lost = character(), before_record = FALSE, compared = list()) {
+  lost = character(), before_record = FALSE, compared = list(), bases = character()) {
   list(
     frame = frame, levels = levels, base = base, jobs = jobs, order = order, keep = keep,
-    part_way = part_way, lost = lost, before_record = before_record, compared = compared,
+    part_way = part_way, lost = lost, before_record = before_record, compared = compared, bases = bases,
     notes = new.env(parent = emptyenv())
   )
 }
@@ -185,11 +185,11 @@ compared_days <- function(level, ask, frame, job) {
     return(list())
   }
   at <- new_tracing(level, job)
-  stretches <- lapply(comparing, function(name) {
-    own <- trace_measure(without_prior(ask$measures[[name]]$tree), at, frame)
-    stretches_before(level$figures[[name]], leaf_ends(own), name)
-  })
-  stretches <- do.call(rbind, stretches)
+  stretches <- do.call(rbind, lapply(comparing, function(name) {
+    tree <- whole_days(ask$measures[[name]]$tree)
+    compared_stretches(leaves_of(trace_measure(tree, at, frame)),
+      leaves_of(trace_measure(without_prior(tree), at, frame)), name)
+  }))
   stretches <- stretches[order(stretches$to, stretches$from), ]
   alike <- interaction(stretches[c("from", "to", "first", "last")], drop = TRUE, lex.order = TRUE)
   unname(lapply(split(stretches, factor(alike, unique(alike))), function(same) {
@@ -198,22 +198,29 @@ compared_days <- function(level, ask, frame, job) {
   }))
 }
 
-# The stretches of days of a figure that end before the days it is compared for do.
-stretches_before <- function(figure, shown, name) {
-  ends <- lapply(leaves_of(figure), function(leaf) ends_of_days(leaf$from, leaf$to))
-  ends <- unique(do.call(rbind, Filter(function(end) !anyNA(end), ends)))
-  ends <- if (!is.null(ends) && !anyNA(shown)) ends[ends[, 2L] < shown[2L], , drop = FALSE] else matrix(0L, 0L, 2L)
-  n <- nrow(ends)
-  data.frame(from = ends[, 1L], to = ends[, 2L], first = rep(shown[1L], n), last = rep(shown[2L], n),
-    name = rep(name, n))
-}
-
-leaf_ends <- function(figure) {
-  leaves <- leaves_of(figure)
-  ends_of_days(unlist(lapply(leaves, `[[`, "from")), unlist(lapply(leaves, `[[`, "to")))
+# The days of each leaf that a lens has moved back, beside those it would be of without the lens, in the
+# cells where both are known.
+compared_stretches <- function(moved, plain, name) {
+  pairs <- Map(function(then, now) {
+    known <- !is.na(then$from) & !is.na(now$from)
+    c(ends_of_days(then$from[known], then$to[known]), ends_of_days(now$from[known], now$to[known]))
+  }, moved, plain)
+  ends <- unique(do.call(rbind, c(list(matrix(0L, 0L, 4L)), pairs)))
+  ends <- ends[!is.na(ends[, 2L]) & (ends[, 2L] < ends[, 4L]) %in% TRUE, , drop = FALSE]
+  data.frame(from = ends[, 1L], to = ends[, 2L], first = ends[, 3L], last = ends[, 4L], name = rep(name, nrow(ends)))
 }
 
 ends_of_days <- function(from, to) c(least_known(from), -least_known(-to))
+
+# Finer figures as one over all their days, those without orders or trade included.
+whole_days <- function(tree) {
+  if (tree$kind == "each") {
+    return(node("aggregate", fn = "count", args = list()))
+  }
+  if (!is.null(tree$child)) tree$child <- whole_days(tree$child)
+  if (tree$kind != "aggregate") tree$args <- lapply(tree$args, whole_days)
+  tree
+}
 
 without_prior <- function(tree) {
   if (identical(tree$kind, "lens") && tree$fn == "prior") {
@@ -222,6 +229,18 @@ without_prior <- function(tree) {
   if (!is.null(tree$child)) tree$child <- without_prior(tree$child)
   if (tree$kind != "aggregate") tree$args <- lapply(tree$args, without_prior)
   tree
+}
+
+# The periods that figures are indexed to and that lie outside the record, by their words.
+bases_outside <- function(ask, frame) {
+  index_nodes <- function(tree) c(if (tree$kind == "index") list(tree), unlist(lapply(subtrees(tree), index_nodes),
+    recursive = FALSE))
+  nodes <- unlist(lapply(ask$measures, function(m) index_nodes(m$tree)), recursive = FALSE)
+  outside <- vapply(nodes, function(tree) {
+    base <- base_period(tree, frame)
+    base$end < frame$first || base$start > frame$as_of
+  }, NA)
+  unique(vapply(nodes[outside], `[[`, "", "base"))
 }
 
 least_known <- function(days) if (all(is.na(days))) NA_integer_ else as.integer(min(days, na.rm = TRUE))

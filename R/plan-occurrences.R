@@ -17,5 +17,7 @@ trace_occurrences <- function(tree, at, frame) {
   at$cells$to <- pmin(at$cells$to, frame$covered)
   each <- node("each", fn = "sum", grain = tree$options$unit %||% occurring_unit(frame), days = "all",
     child = value_node(1))
-  trace_each_period(each, at, frame)
+  traced <- trace_each_period(each, at, frame)
+  traced["along"] <- list(at$along)
+  traced
 }

@@ -5,13 +5,14 @@
 # `at` says where a tree is traced: level; base, its cells before any lens; moves, the lenses
 # on time so far, by which the cells of another level are moved alike; cells, the base so moved;
 # lensed, whether a lens on time stands around; in_pieces, whether the periods of each() do;
-# job; along, the axis of a running merge and the axes it stays within. `frame` holds what
+# job; along, the axis of a running merge and the axes it stays within; whole, whether limits on dates
+# are disregarded. `frame` holds what
 # all cells of the ask share.
 
 new_tracing <- function(level, job) {
   list(
     level = level, base = level$cells, cells = level$cells, moves = list(), lensed = FALSE,
-    in_pieces = FALSE, job = job, along = NULL
+    in_pieces = FALSE, job = job, along = NULL, whole = FALSE
   )
 }
 
@@ -32,7 +33,7 @@ trace_measure <- function(tree, at, frame) {
     overall = trace_overall(tree, at, frame),
     rank = node("rank",
       child = trace_measure(tree$child, at, frame), within = tree$within,
-      from = tree$from, width = length(at$cells$from)
+      from = tree$from, width = length(at$cells$from), total = at$level$role %in% c("subtotal", "total")
     ),
     each = if (is.null(tree$grain$column)) trace_each_period(tree, at, frame)
       else trace_each_member(tree, at, frame),
@@ -74,6 +75,7 @@ trace_window <- function(tree, at, frame) {
 trace_scope <- function(tree, at, frame) {
   at$job <- scoped_job(at$job, tree, frame)
   if (isTRUE(tree$drop$dates) || isTRUE(tree$drop$all)) {
+    at$whole <- TRUE
     at$base <- whole_cells(at$base, frame)
     at$cells <- moved_alike(at$base, at$moves, at$level)
   }
@@ -128,7 +130,8 @@ period_run <- function(tree, level) {
     length(level$cells$from))
 }
 
-# The base is the period as the table shows it, so that it is 100 in its own row.
+# The base is the period as the table shows it: where it has rows of its own the figure is theirs, so that
+# it is 100 there, else that of its days.
 trace_index <- function(tree, at, frame) {
   if (at$lensed) {
     raise("expression", c(
@@ -136,20 +139,55 @@ trace_index <- function(tree, at, frame) {
       ">" = "Put the lens inside: {.code index(ytd(sales), \"2025-01\")}."
     ))
   }
+  at$lensed <- TRUE
+  now <- trace_measure(tree$child, at, frame)
+  base <- trace_base_row(tree, at, frame) %||% trace_measure(tree$child,
+    moved(at, function(cells, level) base_cells(tree, length(cells$from), frame)), frame)
+  call_node("*", list(value_node(100), call_node("/", list(now, base))))
+}
+
+# list(unit, calendar, start, end) of the period that is 100.
+base_period <- function(tree, frame) {
   grain <- frame$grain %||% raise_no_unit("index")
   start <- starts_from_text(tree$base, grain$unit, grain$calendar)
-  end <- period_end(start, grain$unit, grain$calendar)
-  at$lensed <- TRUE
-  base <- function(cells, level) {
-    n <- length(cells$from)
-    own <- match(start, cells$start)
-    from <- if (is.na(own)) start else cells$from[own]
-    to <- if (is.na(own)) min(end, frame$as_of) else cells$to[own]
-    period_cells(rep(from, n), rep(to, n), grain$unit, grain$calendar, rep(start, n), rep(end, n))
+  c(grain[c("unit", "calendar")], list(start = start, end = period_end(start, grain$unit, grain$calendar)))
+}
+
+base_cells <- function(tree, n, frame) {
+  base <- base_period(tree, frame)
+  period_cells(rep(base$start, n), rep(min(base$end, frame$as_of), n), base$unit, base$calendar,
+    rep(base$start, n), rep(base$end, n))
+}
+
+# The figure on the row of the base, on the level that keeps the axis of this period too; NULL where the
+# table does not show it.
+trace_base_row <- function(tree, at, frame) {
+  base <- base_period(tree, frame)
+  own <- vapply(frame$axes, function(axis) {
+    is_period_axis(axis) && axis$unit == base$unit && axis$calendar$id == base$calendar$id
+  }, NA)
+  if (at$in_pieces || !any(own)) {
+    return(NULL)
   }
-  now <- trace_measure(tree$child, at, frame)
-  call_node("*", list(value_node(100),
-    call_node("/", list(now, trace_measure(tree$child, moved(at, base), frame)))))
+  level <- at$level
+  level$keeps <- level$keeps | own
+  inner <- at_level(at, level, frame)
+  row <- match(base$start, inner$level$periods[[names(frame$axes)[own][1L]]])
+  if (is.na(row)) {
+    return(NULL)
+  }
+  node("overall", child = trace_measure(tree$child, inner, frame), keeps = level$keeps,
+    map = rep(row, length(at$cells$from)))
+}
+
+# The place of a measure on another level, under the same lenses.
+at_level <- function(at, level, frame) {
+  there <- level_cells(level, frame)
+  level$periods <- there$periods
+  at$level <- level
+  at$base <- if (at$whole) whole_cells(there$cells, frame) else there$cells
+  at$cells <- moved_alike(at$base, at$moves, level)
+  at
 }
 
 # The whole of a level that keeps only some axes, with the map from the
@@ -157,15 +195,11 @@ trace_index <- function(tree, at, frame) {
 trace_overall <- function(tree, at, frame) {
   level <- at$level
   level$keeps <- level$keeps & names(frame$axes) %in% axes_of_overall(tree, names(frame$axes)[level$keeps])
-  there <- level_cells(level, frame)
-  level$periods <- there$periods
-  inner <- at
-  inner$level <- level
-  inner$base <- there$cells
-  inner$cells <- moved_alike(there$cells, at$moves, level)
-  here <- at$level$periods[names(there$periods)]
+  inner <- at_level(at, level, frame)
+  there <- inner$level$periods
+  here <- at$level$periods[names(there)]
   n <- length(at$cells$from)
-  map <- if (length(here) == 0L) rep(1L, n) else match_rows(here, there$periods, n, length(there$cells$from))
+  map <- if (length(here) == 0L) rep(1L, n) else match_rows(here, there, n, length(inner$cells$from))
   node("overall", child = trace_measure(tree$child, inner, frame), keeps = level$keeps, map = map)
 }
 
@@ -212,8 +246,8 @@ trace_each_period <- function(tree, at, frame) {
   )
 }
 
-# Figures of each value of a column within the cells: the column is one
-# more dimension of the orders.
+# Figures of each value of a column within the cells: the column is one more dimension of the orders. Its
+# members are those that some aggregate inside sees in the cell that it is moved to.
 trace_each_member <- function(tree, at, frame) {
   if (!is.null(at$job$entity)) {
     raise("expression", c("{.fn each} over a column cannot stand inside another.", ">" = "Use one of them."))
@@ -222,11 +256,35 @@ trace_each_member <- function(tree, at, frame) {
   inner$job$entity <- list(name = tree$grain$column, id = tree$grain$id)
   inner$job <- keyed_job(inner$job)
   inner$along <- NULL
+  child <- trace_measure(tree$child, inner, frame)
   node("members",
-    fn = tree$fn, options = tree$options, child = trace_measure(tree$child, inner, frame), along = at$along,
-    present = trace_leaf(node("aggregate", fn = "count", args = list()), inner, frame)
+    fn = tree$fn, options = tree$options, child = child, along = at$along, entity = tree$grain$id,
+    lines_seen = trace_presence(child, inner, frame), width = length(at$cells$from)
   )
 }
+
+# Counts of the order lines that the aggregates of a figure read, each once; what is worked out of finer
+# periods or of nothing is there where the cell has lines.
+trace_presence <- function(child, at, frame) {
+  lines <- function(at) trace_leaf(node("aggregate", fn = "count", args = list()), at, frame)
+  seen <- lapply(leaves_in_cell(child), function(leaf) {
+    at[c("cells", "job")] <- list(interval_cells(leaf$from, leaf$to), leaf$job)
+    lines(at)
+  })
+  key <- vapply(seen, function(leaf) rlang::hash(list(leaf$job$key, leaf$from, leaf$to)), "")
+  if (length(seen) == 0L || has_pieces(child)) c(seen, list(lines(at))) else seen[!duplicated(key)]
+}
+
+# The leaves that are of the same cells as the figure itself.
+leaves_in_cell <- function(tree) {
+  if (tree$kind == "leaf") {
+    return(list(tree))
+  }
+  if (tree$kind %in% c("overall", "each")) list() else unlist(lapply(subtrees(tree), leaves_in_cell),
+    recursive = FALSE)
+}
+
+has_pieces <- function(tree) tree$kind == "each" || any(vapply(subtrees(tree), has_pieces, NA))
 
 # Orders after the as-of date are never seen, and an interval wholly before the record is unknown.
 trace_leaf <- function(tree, at, frame) {
@@ -256,7 +314,7 @@ leaves_of <- function(tree) {
   if (tree$kind == "leaf") {
     return(list(tree))
   }
-  parts <- c(subtrees(tree), if (!is.null(tree$present)) list(tree$present))
+  parts <- c(subtrees(tree), if (!is.null(tree$present)) list(tree$present), tree$lines_seen)
   unlist(lapply(parts, leaves_of), recursive = FALSE)
 }
 

@@ -18,7 +18,19 @@ resolve_each <- function(tree, at) {
     combined <- combined_own(result[, pieces, drop = FALSE], own, combine, tree$options)
     if (tree$days == "all") replace(combined, rowSums(own) == 0, NA) else combined
   }, numeric(at$count))
-  matrix(cells, at$count, length(tree$pieces))
+  figure <- matrix(cells, at$count, length(tree$pieces))
+  if (is.null(along_axis(tree, at))) figure else added_along(figure, along_order(tree, at))
+}
+
+# Figures that no orders are read for, added up from group to group.
+added_along <- function(figure, run) {
+  group <- cumsum(run$restart)
+  for (cell in seq_len(ncol(figure))) {
+    figure[run$order, cell] <- stats::ave(figure[run$order, cell], group, FUN = function(x) {
+      cumsum(ifelse(is.na(x), 0, x))
+    })
+  }
+  figure
 }
 
 # Which pieces have a day of each group's own, for groups of cyclic parts; NULL where all count.
@@ -49,36 +61,46 @@ resolve_members <- function(tree, at) {
   if (!is.null(along_axis(tree, at))) {
     return(resolve_up_to(tree, at, resolve_members))
   }
-  inner <- members_level(tree, at)
-  lines <- resolve_tree(tree$present, inner)
-  result <- as_figure(resolve_number(tree$child, inner), nrow(lines), ncol(lines))
-  result[is.na(lines) | lines == 0] <- NA
-  out <- matrix(NA_real_, at$count, ncol(lines))
+  inner <- members_level(tree$entity, at)
+  here <- lines_of_members(tree, inner) > 0
+  result <- as_figure(resolve_number(tree$child, inner), nrow(here), ncol(here))
+  result[!here] <- NA
+  out <- matrix(NA_real_, at$count, tree$width)
   combine <- combiners()[[tree$fn]]
-  groups <- split(seq_len(nrow(lines)), factor(inner$owner, levels = seq_len(at$count)))
+  groups <- split(seq_len(nrow(here)), factor(inner$owner, levels = seq_len(at$count)))
   for (g in seq_len(at$count)) out[g, ] <- combine(t(result[groups[[g]], , drop = FALSE]), tree$options)
-  out[, is.na(tree$present$from)] <- NA
-  unknown_without_days(out, tree$present, at)
+  out[, Reduce(`&`, lapply(tree$lines_seen, function(lines) is.na(lines$from)))] <- NA
+  unknown_without_days(out, tree$lines_seen[[1L]], at)
 }
 
-# A level whose groups are those of `at` by the values of a column; `owner` is the group of the
-# outer level each belongs to.
-members_level <- function(tree, at) {
-  key <- tree$present$job$key
-  remembered_in(at$seen, paste("members", key), function() {
-    same <- Filter(function(job) identical(job$entity_id, at$folded$jobs[[key]]$entity_id), at$folded$jobs)
-    owners <- at$maps[names(same)]
-    own <- same[[key]]
-    here <- !is.na(owners[[key]])
-    rows <- list(owner = owners[[key]][here], entity = own$entity[here])
-    rows <- lapply(rows, `[`, first_of_rows(rows, sum(here)))
+# How many order lines the figures of each member look at.
+lines_of_members <- function(tree, at) {
+  Reduce(`+`, lapply(tree$lines_seen, function(lines) {
+    counts <- as_figure(resolve_tree(lines, at), at$count, tree$width)
+    replace(counts, is.na(counts), 0)
+  }))
+}
+
+# A level whose groups are those of `at` by the values of a column that some job keeps apart; `owner` is
+# the group of the outer level each belongs to.
+members_level <- function(entity, at) {
+  remembered_in(at$seen, paste("members", entity), function() {
+    same <- Filter(function(job) identical(job$entity_id, entity), at$folded$jobs)
+    owners <- lapply(at$maps[names(same)], function(owner) replace(owner, is.na(owner), -1L))
+    rows <- list(owner = unlist(owners, use.names = FALSE),
+      entity = unlist(lapply(same, `[[`, "entity"), use.names = FALSE))
+    rows <- lapply(rows, `[`, rows$owner > 0L)
+    rows <- lapply(rows, `[`, first_of_rows(rows, length(rows$owner)))
+    rows <- lapply(rows, `[`, order(rows$owner, rows$entity, method = "radix"))
     count <- length(rows$owner)
     maps <- Map(function(job, owner) {
       match_rows(list(owner, job$entity), unname(rows), job$count, count)
-    }, same, lapply(owners, function(owner) replace(owner, is.na(owner), -1L)))
-    resolving(
+    }, same, owners)
+    level <- resolving(
       at$kept, lapply(at$places, `[`, rows$owner), count, at$folded,
       at$ask, at$plan, maps, at$periods, rows$entity, rows$owner
     )
+    level$entity_id <- entity
+    level
   })
 }

@@ -153,24 +153,45 @@ resolve_overall <- function(tree, at) {
   there <- remembered_in(at$seen, paste("level", paste(tree$keeps, collapse = " ")), function() {
     new_resolving(tree$keeps, at$folded, at$ask, at$plan)
   })
+  # A member that each() looks at is no axis of the table: it is kept.
+  if (!is.null(at$entity)) there <- members_level(at$entity_id, there)
   result <- resolve_number(tree$child, there)
   if (!is.matrix(result)) {
     return(result)
   }
-  groups <- match_rows(at$places[there$kept], there$places, at$count, there$count)
+  own <- function(at) c(unname(at$places[there$kept]), if (!is.null(at$entity)) list(at$entity))
+  groups <- match_rows(own(at), own(there), at$count, there$count)
   result[groups, tree$map, drop = FALSE]
 }
 
 # Rank among the cells of the level that share the values of some axes; of equal figures each has
-# the smallest number. Members put together have none.
+# the smallest number. Members put together have none, nor have totals; periods that are not kept do
+# not count.
 resolve_rank <- function(tree, at) {
   result <- as_figure(resolve_number(tree$child, at), at$count, tree$width)
+  if (tree$total) {
+    return(matrix(NA_real_, nrow(result), ncol(result)))
+  }
   cells <- expand_cells(at, nrow(result), ncol(result))
-  group <- row_ids(cells[intersect(tree$within, names(cells))], length(result))
+  axes <- c(cells[intersect(tree$within, names(cells))], if (!is.null(at$entity)) list(rep.int(at$entity,
+    ncol(result))))
+  group <- row_ids(axes, length(result))
   values <- if (tree$from == "largest") -as.vector(result) else as.vector(result)
   values[as.vector(stands_for_others(at, ncol(result)))] <- NA
+  values[!among_kept(cells, at)] <- NA
   rank <- stats::ave(values, group, FUN = function(v) rank(v, ties.method = "min", na.last = "keep"))
   matrix(rank, nrow(result), ncol(result))
+}
+
+# Whether each cell lies in the periods that are kept.
+among_kept <- function(cells, at) {
+  here <- TRUE
+  for (kept in Filter(function(kept) !is.null(kept$ranks), at$folded$kept)) {
+    axes <- names(kept$ranks)
+    if (!all(axes %in% names(cells))) next
+    here <- here & !is.na(match_rows(cells[axes], kept$ranks, length(cells[[1L]]), length(kept$ranks[[1L]])))
+  }
+  here
 }
 
 # For each cell of a figure the place of its member, or the first day of its

@@ -10,21 +10,23 @@ keep_members <- function(folded, ask, plan) {
   folded
 }
 
-# Of periods the rows are told that are kept, by their ranks.
+# Which periods are kept, by the ranks of their rows.
 keep_periods <- function(folded, axis, ask, plan) {
   rule <- ask$keep[[axis]]
   rows <- level_rows(resolve_level(plan$keep[[axis]], folded, ask, plan), ask)
   start <- rows$ranks[[axis]]
   parent <- row_ids(rows$ranks[setdiff(rule$leading, axis)], length(start))
-  kept <- top_places(parent, logical(length(start)), rows$figures$by, start) <= rule$n
+  by <- rows$figures$by
+  kept <- !is.na(by) & top_places(parent, logical(length(start)), by, start) <= rule$n
   folded$kept[[axis]] <- list(
     dimension = axis, n = rule$n, others = NULL, shown = length(unique(start[kept])),
-    of = length(unique(start)), all = all(kept), ranks = lapply(rows$ranks[rule$leading], `[`, kept)
+    of = length(unique(start)), all = all(kept), unknown = length(setdiff(start[is.na(by)], start[kept])), ranks = lapply(rows$ranks[rule$leading], `[`, kept)
   )
   folded
 }
 
-# The place of each member within its parent, the largest figure first.
+# The place of each member within its parent, the largest figure first. One whose figure is unknown is
+# never kept.
 top_places <- function(parent, last, by, place) {
   order <- order(parent, last, -by, place, na.last = TRUE)
   position <- integer(length(place))
@@ -40,10 +42,11 @@ keep_dimension <- function(folded, dimension, ask, plan) {
   place <- resolved$members[[dimension]]
   parent <- row_ids(resolved$members[setdiff(names(resolved$members), dimension)], length(place))
   by <- as.vector(as_figure(resolved$figures$by, resolved$count, 1L))
-  kept <- top_places(parent, place > length(members), by, place) <= rule$n
+  kept <- !is.na(by) & top_places(parent, place > length(members), by, place) <= rule$n
   folded$kept[[dimension]] <- list(
     dimension = dimension, n = rule$n, others = rule$others, shown = length(unique(place[kept])),
-    of = length(unique(place)), all = all(kept), places = lapply(resolved$members, `[`, kept),
+    of = length(unique(place)), all = all(kept), unknown = length(setdiff(place[is.na(by)], place[kept])),
+    places = lapply(resolved$members, `[`, kept),
     last = length(members)
   )
   if (all(kept)) folded else put_together(folded, dimension, rule$others %||% "(not shown)")

@@ -41,7 +41,7 @@ resolve_up_to <- function(tree, at, resolve) {
     if (is.null(result)) result <- with_face(matrix(NA_real_, at$count, length(found)), attr(found, "face"))
     result[run$order[k], ] <- as.numeric(found)
   }
-  result %||% matrix(NA_real_, at$count, length(tree$from %||% tree$present$from))
+  result %||% matrix(NA_real_, at$count, length(tree$from %||% tree$lines_seen[[1L]]$from))
 }
 
 # What an aggregate is finished from, made when it is asked for:
@@ -125,8 +125,8 @@ along_order <- function(tree, at) {
   others <- at$places[if (is.null(within)) setdiff(names(at$places), axis)
     else intersect(names(at$places), within)]
   others <- c(unname(others), if (!is.null(at$entity)) list(at$entity))
-  shown <- if (is.null(within)) c(others, list(shown_along(axis, at)))
-    else lapply(unname(at$kept), shown_along, at = at)
+  along <- if (is.null(within)) axis else setdiff(at$kept, within)
+  shown <- c(others, lapply(unname(along), shown_along, at = at))
   order <- do.call(order, c(shown, list(method = "radix")))
   if (identical(tree$along$from, "end")) order <- rev(order)
   run <- row_ids(others, at$count)[order]

@@ -34,13 +34,20 @@ fitting_digits <- function(values) {
 marked_number <- function(values, format, digits, suffix = "") {
   size <- fixed_number(abs(values), digits, format$decimal)
   if (nzchar(format$thousands)) size <- with_thousands(size, format$thousands)
-  signed(paste0(format$symbol, size, suffix), round(values, digits), format)
+  signed(paste0(format$symbol, size, suffix), rounded(values, digits), format)
 }
 
-# Rounded as people round decimals: 0.615 lies below its half by less than a double can tell.
+# As people round decimals and workbooks do: half away from zero, by the fifteen digits that every double
+# tells apart (0.615 lies below its half by less). IEEE 754-2019, 4.3.1, calls it roundTiesToAway.
+rounded <- function(values, digits) {
+  unit <- 10^digits
+  size <- abs(values) * unit
+  whole <- ifelse(size < 1e15, floor(signif(size, 15L) + 0.5), size)
+  sign(values) * whole / unit
+}
+
 fixed_number <- function(values, digits, mark) {
-  unit <- 10^-digits
-  text <- sprintf("%.*f", digits, round(values / unit) * unit)
+  text <- sprintf("%.*f", digits, rounded(values, digits))
   if (mark == ".") text else sub(".", mark, text, fixed = TRUE)
 }
 
@@ -55,14 +62,14 @@ compact_number <- function(values, format) {
   units <- c("", "k", "M", "bn")
   size <- ifelse(is.na(values), 0, abs(values))
   power <- findInterval(size, c(1000, 1e6, 1e9))
-  power <- pmin(power + (round(size / 1000^power, format$digits) >= 1000), 3L)
+  power <- pmin(power + (rounded(size / 1000^power, format$digits) >= 1000), 3L)
   scaled <- size / 1000^power
   digits <- ifelse(power == 0L & scaled == round(scaled), 0L, format$digits)
   text <- ifelse(
     digits == 0L, fixed_number(scaled, 0L, format$decimal),
     fixed_number(scaled, format$digits, format$decimal)
   )
-  signed(paste0(format$symbol, text, units[power + 1L]), round(values, format$digits), format)
+  signed(paste0(format$symbol, text, units[power + 1L]), rounded(values, format$digits), format)
 }
 
 # What rounds to zero has no sign.

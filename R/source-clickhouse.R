@@ -3,16 +3,12 @@
 
 open_clickhouse <- function(text, user, password) {
   needs_package("curl", "ClickHouse")
-  parts <- regmatches(text, regexec("^clickhouse:(//)?([^/@]*@)?([^:/]*)(:([0-9]+))?/?(.*)$", text))[[1L]]
-  if (nzchar(parts[3L])) {
-    raise("database", c("A database is named without its user and password.",
-      ">" = "Give {.arg user} and {.arg password}, or set DRYSTACK_USER and DRYSTACK_PASSWORD."))
-  }
-  host <- if (nzchar(parts[4L])) parts[4L] else "localhost"
-  port <- if (nzchar(parts[6L])) parts[6L] else "8123"
+  address <- database_address(text)
+  host <- if (nzchar(address$host)) address$host else "localhost"
+  port <- if (nzchar(address$port)) address$port else "8123"
   db <- new.env(parent = emptyenv())
   db$url <- paste0("http://", host, ":", port, "/")
-  db$database <- if (nzchar(parts[7L])) parts[7L] else "default"
+  db$database <- if (nzchar(address$name)) address$name else "default"
   db$login <- list(user = user, password = password)
   class(db) <- c("drystack_clickhouse", "drystack_database")
   # How long an ask takes nobody can say, but a word of greeting takes no time.
@@ -20,26 +16,75 @@ open_clickhouse <- function(text, user, password) {
   db
 }
 
+# What is set for each ask, whatever the profile of the user says: it may only read, its size is that of our
+# queries, and a part of the orders is never taken for all: no server is left out, no limit cuts an answer.
+clickhouse_settings <- function() {
+  overflow <- paste0(c("read", "group_by", "sort", "result", "distinct", "timeout", "set", "join", "transfer"),
+    "_overflow_mode")
+  c(readonly = "2", max_query_size = "100000000", max_ast_elements = "10000000",
+    max_expanded_ast_elements = "10000000", extremes = "0", skip_unavailable_shards = "0",
+    distributed_group_by_no_merge = "0", join_use_nulls = "0", cancel_http_readonly_queries_on_client_close = "1",
+    stats::setNames(rep("throw", length(overflow)), overflow))
+}
+
 # The answer to a statement, as text; seconds: how long it is waited for, 0 for as long as it takes.
 posted <- function(db, sql, seconds = 0L) {
+  settings <- if (isTRUE(db$settings_refused)) c(extremes = NULL) else clickhouse_settings()
+  answer <- sent(db, sql, settings, seconds)
+  # A user who may only read may set nothing either.
+  if (answer$status_code != 200L && !isTRUE(db$settings_refused) && refuses_settings(answer$text)) {
+    db$settings_refused <- TRUE
+    return(posted(db, sql, seconds))
+  }
+  if (answer$status_code != 200L) raise_answer(db, sql, answer$text)
+  answer$text
+}
+
+refuses_settings <- function(text) {
+  grepl("Cannot (modify|override) .*readonly|Setting .* (is readonly|should not be changed)|Unknown setting", text)
+}
+
+# An interrupt ends the ask there too.
+sent <- function(db, sql, settings, seconds) {
+  session$asked <- (session$asked %||% 0) + 1
+  id <- paste0("drystack-", rlang::hash(list(Sys.info()[["nodename"]], Sys.getpid(), Sys.time(), session$asked)))
+  rlang::try_fetch(fetched(db, sql, c(database = db$database, query_id = id, settings), seconds),
+    interrupt = function(e) {
+      end_query(db, id)
+      rlang::zap()
+    },
+    error = unless_ours(function(e) {
+      if (grepl("aborted by an application callback|interrupt", conditionMessage(e), ignore.case = TRUE)) {
+        end_query(db, id)
+        rlang::interrupt()
+      }
+      raise("database", c(paste0("The database at ", braces_kept(db$url), " cannot be reached."),
+        "x" = braces_kept(trimws(conditionMessage(e)))))
+    })
+  )
+}
+
+# Ended by its id; the servers that it was handed on to end with it.
+end_query <- function(db, id) {
+  sql <- paste0("KILL QUERY WHERE query_id = ", sql_values(db, id), " ASYNC")
+  rlang::try_fetch(fetched(db, sql, c(database = db$database), 5L), error = function(e) NULL,
+    interrupt = function(e) NULL)
+}
+
+# list(status_code, text)
+fetched <- function(db, sql, settings, seconds) {
   # As bytes: a text may have eight million of them.
   handle <- curl::new_handle(postfields = charToRaw(enc2utf8(sql)), connecttimeout = database_patience(),
     timeout = seconds)
   login <- Filter(Negate(is.null), list("X-ClickHouse-User" = db$login$user,
     "X-ClickHouse-Key" = db$login$password))
   curl::handle_setheaders(handle, .list = c(list("Content-Type" = "text/plain"), login))
-  settings <- c(database = db$database, max_query_size = "100000000", max_ast_elements = "10000000",
-    max_expanded_ast_elements = "10000000", extremes = "0")
   url <- paste0(db$url, "?", paste0(names(settings), "=", vapply(settings, curl::curl_escape, ""),
     collapse = "&"))
-  answer <- rlang::try_fetch(curl::curl_fetch_memory(url, handle), error = function(e) {
-    raise("database", c(paste0("The database at ", braces_kept(db$url), " cannot be reached."),
-      "x" = braces_kept(trimws(conditionMessage(e)))))
-  })
+  answer <- curl::curl_fetch_memory(url, handle)
   text <- enc2utf8(rawToChar(answer$content[answer$content != as.raw(0L)]))
   Encoding(text) <- "UTF-8"
-  if (answer$status_code != 200L) raise_answer(db, sql, text)
-  text
+  list(status_code = answer$status_code, text = text)
 }
 
 raise_answer <- function(db, sql, text) {

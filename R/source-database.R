@@ -102,10 +102,41 @@ named_database <- function(text, user, password) {
   ))
 }
 
-# Without what may be a password.
-safe_words <- function(text) sub("//[^/@]*@", "//", text)
+# The beginning of a text that names a database, as far as it can hold no password: its first word and
+# its host.
+safe_words <- function(text) {
+  scheme <- regmatches(text, regexpr("^[A-Za-z][A-Za-z0-9+.-]*:(//)?", text))
+  if (length(scheme) == 0L) {
+    return("...")
+  }
+  rest <- substring(text, nchar(scheme) + 1L)
+  host <- regmatches(sub("^.*@", "", rest), regexpr("^[A-Za-z0-9._-]+(:[0-9]+)?(?=$|/)", sub("^.*@", "", rest),
+    perl = TRUE))
+  paste0(scheme, host, if (length(host) == 0L) "...")
+}
 
-is_database_text <- function(text) grepl("^(sqlite|postgresql|clickhouse):", text)
+is_database_text <- function(text) {
+  grepl("^(sqlite|postgresql|clickhouse):", text) || is_address(text) || grepl("\\b(password|pwd)[[:space:]]*=", text)
+}
+
+# Where something is in a net: no file has such a name.
+is_address <- function(text) grepl("^[A-Za-z][A-Za-z0-9+.-]+://", text)
+
+# The host, port and name that a text says; it holds neither user nor password, nor anything else.
+database_address <- function(text) {
+  if (grepl("[@?;]", text)) {
+    raise("database", c("A database is named without its user and password.",
+      "x" = paste0("This names more than where it is: ", quoted(safe_words(text)), "."),
+      ">" = "Give {.arg user} and {.arg password}, or set DRYSTACK_USER and DRYSTACK_PASSWORD."))
+  }
+  form <- "^[a-z]+:(//)?(\\[[0-9A-Fa-f:.]+\\]|[^:/]*)(:([0-9]+))?(/([^/]*))?$"
+  parts <- regmatches(text, regexec(form, text))[[1L]]
+  if (length(parts) == 0L) {
+    raise("database", c(paste0("The name of the database cannot be read: ", quoted(safe_words(text)), "."),
+      ">" = "Write it as {.val postgresql://host:5432/shop}."))
+  }
+  list(host = parts[3L], port = parts[5L], name = parts[7L])
+}
 
 new_database <- function(con, dialect, words = NULL) {
   db <- new.env(parent = emptyenv())
@@ -133,7 +164,8 @@ settle_table <- function(db, table) {
 }
 
 settle_query <- function(db, query) {
-  db$relation <- paste0("(", sub(";\\s*$", "", query), ")")
+  # What the query ends with may be a comment.
+  db$relation <- paste0("(", check_query(query), "\n)")
   db$words <- db$words %||% "the query"
   db$columns <- columns_in(db)
 }

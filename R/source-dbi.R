@@ -1,8 +1,13 @@
 # Databases that are reached through DBI: names and constants are quoted by it.
 
-# What a database says against a statement, as an error of our own.
+# What a database says against a statement, as an error of our own. What drivers warn of is no matter of
+# the user's.
 asked <- function(db, sql, ask) {
-  rlang::try_fetch(ask(), error = unless_ours(function(e) {
+  if (!DBI::dbIsValid(db$con)) {
+    raise("database", c(paste0("The connection to ", braces_kept(db$words %||% "the database"), " is closed."),
+      ">" = "Open it again, and make the daybook from it."))
+  }
+  rlang::try_fetch(suppressWarnings(ask()), error = unless_ours(function(e) {
     said <- trimws(conditionMessage(e))
     raise("database", c(
       paste0("The database does not answer for ", braces_kept(db$words %||% "it"), "."),
@@ -12,9 +17,15 @@ asked <- function(db, sql, ask) {
   }))
 }
 
+# Carries out what is asked of a database where it may only read, or may write what is ours.
+within_access <- function(db, writes, ask) UseMethod("within_access")
+
+#' @export
+within_access.default <- function(db, writes, ask) ask()
+
 #' @export
 database_rows.drystack_dbi <- function(db, sql) {
-  rows <- asked(db, sql, function() DBI::dbGetQuery(db$con, sql))
+  rows <- asked(db, sql, function() within_access(db, FALSE, function() DBI::dbGetQuery(db$con, sql)))
   lapply(as.list(rows), function(column) {
     if (inherits(column, "integer64")) kernel_int64_doubles(column)
       else column
@@ -23,7 +34,7 @@ database_rows.drystack_dbi <- function(db, sql) {
 
 #' @export
 database_run.drystack_dbi <- function(db, sql) {
-  asked(db, sql, function() DBI::dbExecute(db$con, sql))
+  asked(db, sql, function() within_access(db, TRUE, function() DBI::dbExecute(db$con, sql)))
   invisible()
 }
 
@@ -37,10 +48,8 @@ sql_values.drystack_dbi <- function(db, values) {
 
 #' @export
 columns_in.drystack_dbi <- function(db) {
-  names(asked(db, db$relation, function() {
-    DBI::dbGetQuery(db$con, paste("SELECT * FROM", db$relation,
-      "o WHERE 1 = 0"))
-  }))
+  sql <- paste("SELECT * FROM", db$relation, "o WHERE 1 = 0")
+  names(asked(db, sql, function() within_access(db, FALSE, function() DBI::dbGetQuery(db$con, sql))))
 }
 
 #' @export
@@ -57,10 +66,9 @@ primary_key.drystack_dbi <- function(db) NULL
 # By what a first value is in R.
 #' @export
 column_kind_in.drystack_dbi <- function(db, name) {
-  some <- asked(db, name, function() {
-    DBI::dbGetQuery(db$con, paste0("SELECT o.", sql_name(db, name), " AS v FROM ", db$relation, " o WHERE o.",
-      sql_name(db, name), " IS NOT NULL LIMIT 1"))$v
-  })
+  sql <- paste0("SELECT o.", sql_name(db, name), " AS v FROM ", db$relation, " o WHERE o.", sql_name(db, name),
+    " IS NOT NULL LIMIT 1")
+  some <- asked(db, sql, function() within_access(db, FALSE, function() DBI::dbGetQuery(db$con, sql)))$v
   if (is.logical(some)) "condition"
   else if (inherits(some, "Date")) "date"
   else if (inherits(some, "POSIXct")) "time"

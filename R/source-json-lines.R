@@ -1,7 +1,8 @@
 # JSON lines: one flat object a line.
 
 read_json_lines <- function(path, reading) {
-  lines <- strsplit(rawToChar(text_bytes(read_bytes(path), path)), "\r\n|\n|\r")[[1L]]
+  bytes <- text_bytes(read_bytes(path), path)
+  lines <- strsplit(rawToChar(bytes), "\r\n|\n|\r")[[1L]]
   Encoding(lines) <- "UTF-8"
   here <- which(grepl("[^[:space:]]", lines))
   if (length(here) == 0L) {
@@ -18,7 +19,9 @@ read_json_lines <- function(path, reading) {
       ">" = "Each line must be one flat object."
     ))
   }
-  named_orders(with_types(as.data.frame(orders, optional = TRUE)), path, reading)
+  told <- new_telling(path)
+  if (length(here) > 1L && ends_within_line(bytes)) told$add(open_end_words)
+  named_orders(with_types(as.data.frame(orders, optional = TRUE)), path, reading, told)
 }
 
 # Readers differ in which of two values under one key they take.

@@ -59,10 +59,19 @@ read_orders <- function(path, encoding = NULL, separator = NULL, quote = NULL, s
 }
 
 orders_in_file <- function(path, reading = new_reading()) {
+  check_no_address(path)
   orders <- if (path == "-") read_standard_input(reading) else reader_for(path)(path, reading)
   orders <- orders_that_hold(orders, path)
   if (path != "-") attr(orders, "path") <- path
   orders
+}
+
+# What names a database is no file, and may hold a password.
+check_no_address <- function(path) {
+  if (is_database_text(path)) {
+    raise("database", c(paste0(quoted(safe_words(path)), " names a database, not a file."),
+      ">" = "Say which table of it: {.code orders_in(\"sqlite:shop.db\", \"orders\")}."))
+  }
 }
 
 orders_that_hold <- function(orders, path) {
@@ -77,6 +86,7 @@ orders_that_hold <- function(orders, path) {
 # The orders of a file with those columns read at once that are wanted, the others when they are
 # needed, where the file allows it.
 orders_as_needed <- function(path, reading, wanted) {
+  check_no_address(path)
   if (holds_states(path)) {
     return(kept_states(path))
   }
@@ -137,8 +147,7 @@ bytes_of_stream <- function(connection) {
 }
 
 # Of files that have names and types of their own only names are settled.
-named_orders <- function(orders, path, reading) {
-  told <- new_telling(path)
+named_orders <- function(orders, path, reading, told = new_telling(path)) {
   names <- renamed(names(orders), reading$rename)
   names(orders) <- apart_from_periods(names, told)
   if (!is.null(reading$keep)) orders <- orders[kept_names(names(orders), reading$keep)]

@@ -4,8 +4,9 @@
 # names: of the columns; path: as it was said; wanted: columns that will be asked for
 # parts: of each what new_file_part() holds: path; bytes, its size; read, a function of names, and of those
 #   that are texts, that gives these columns; numbers, those known to be such before they are read
-new_orders_in_parts <- function(names, parts, path, wanted) {
-  columns <- list(names = names, parts = parts, path = path, wanted = wanted)
+# told: how the files were read, where there is something to tell
+new_orders_in_parts <- function(names, parts, path, wanted, told = character()) {
+  columns <- list(names = names, parts = parts, path = path, wanted = wanted, told = told)
   structure(list(columns), class = "drystack_orders_in_parts")
 }
 
@@ -53,7 +54,17 @@ orders_in_parts <- function(path, reading, wanted) {
   files <- lapply(files_meant(path), file_in_parts, reading = reading)
   names <- files[[1L]]$names
   for (file in files) check_same_columns(file, files[[1L]])
-  new_orders_in_parts(names, unlist(lapply(files, `[[`, "parts"), recursive = FALSE), path, wanted(names))
+  new_orders_in_parts(names, unlist(lapply(files, `[[`, "parts"), recursive = FALSE), path, wanted(names), told_of_files(files))
+}
+
+# The same of several files is told once.
+told_of_files <- function(files) {
+  lines <- unlist(lapply(files, `[[`, "told"))
+  paths <- rep(vapply(files, `[[`, "", "path"), lengths(lapply(files, `[[`, "told")))
+  vapply(unique(lines), function(line) {
+    here <- unique(paths[lines == line])
+    paste0(line, " (", if (length(here) == 1L) basename(here) else paste(length(here), "files"), ")")
+  }, "", USE.NAMES = FALSE)
 }
 
 check_same_columns <- function(file, first) {
@@ -86,12 +97,15 @@ new_file_part <- function(path, bytes, read, numbers = character()) {
 
 # A file that cannot be cut is one part, read whole each time, so that only one is in memory.
 whole_in_parts <- function(path, reading) {
-  names <- names(orders_in_file(path, reading))
+  orders <- orders_in_file(path, reading)
+  names <- names(orders)
+  told <- attr(orders, "reading")$told
+  rm(orders)
   read <- function(wanted, text) {
     if (length(text) > 0L) reading$types <- stats::setNames(rep("text", length(text)), text)
     unclass(orders_in_file(path, reading))[wanted]
   }
-  list(path = path, names = names, parts = list(new_file_part(path, file.size(path), read)))
+  list(path = path, names = names, parts = list(new_file_part(path, file.size(path), read)), told = told)
 }
 
 text_in_parts <- function(file, reading) {
@@ -111,7 +125,8 @@ text_in_parts <- function(file, reading) {
   }
   parts <- Map(part, starts, ends)
   kept <- if (is.null(reading$keep)) names else kept_names(names, reading$keep)
-  list(path = file$path, names = intersect(names, kept), parts = unname(parts))
+  list(path = file$path, names = intersect(names, kept), parts = unname(parts),
+    told = if (file_ends_within_line(file$path, file$state$size)) open_end_words)
 }
 
 # Where the parts of a text end: after the first line end from each multiple of their size on. A

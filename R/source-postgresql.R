@@ -1,21 +1,50 @@
 # PostgreSQL, through RPostgres or RPostgreSQL: types are declared.
 
 open_postgresql <- function(text, user, password) {
-  parts <- regmatches(text, regexec("^postgresql:(//)?([^/@]*@)?([^:/]*)(:([0-9]+))?/?(.*)$", text))[[1L]]
-  if (nzchar(parts[3L])) {
-    raise("database", c("A database is named without its user and password.",
-      ">" = "Give {.arg user} and {.arg password}, or set DRYSTACK_USER and DRYSTACK_PASSWORD."))
-  }
+  address <- database_address(text)
   needs_package("RPostgres", "PostgreSQL")
-  given <- list(host = parts[4L], port = parts[6L], dbname = parts[7L], user = user, password = password,
+  given <- list(host = address$host, port = address$port, dbname = address$name, user = user, password = password,
     connect_timeout = as.character(database_patience()), timezone = "UTC", check_interrupts = TRUE)
   given <- Filter(function(x) !is.null(x) && nzchar(x), given)
   con <- rlang::try_fetch(do.call(DBI::dbConnect, c(list(RPostgres::Postgres()), given)),
     error = function(e) {
-    raise("database", c(paste0("The database ", quoted(text), " cannot be reached."),
+    raise("database", c(paste0("The database ", quoted(safe_words(text)), " cannot be reached."),
       "x" = braces_kept(trimws(conditionMessage(e)))))
   })
-  new_database(con, "drystack_postgresql")
+  db <- new_database(con, "drystack_postgresql")
+  db$own <- TRUE
+  db
+}
+
+# A query that was given with a report runs in a transaction that may only read; our own temporary tables
+# are made in one that may write. On a connection of the user nothing of ours may spoil a transaction that
+# is under way.
+#' @export
+within_access.drystack_postgresql <- function(db, writes, ask) {
+  if (isTRUE(db$own)) {
+    DBI::dbExecute(db$con, if (writes) "BEGIN READ WRITE" else "BEGIN READ ONLY")
+    done <- FALSE
+    on.exit(DBI::dbExecute(db$con, if (done) "COMMIT" else "ROLLBACK"))
+    answer <- ask()
+    done <- TRUE
+    return(answer)
+  }
+  # Outside a transaction there is nothing to be spoilt, and no savepoint.
+  saved <- rlang::try_fetch({
+    DBI::dbExecute(db$con, "SAVEPOINT drystack")
+    TRUE
+  }, error = function(e) FALSE)
+  if (!saved) {
+    return(ask())
+  }
+  done <- FALSE
+  on.exit({
+    if (!done) DBI::dbExecute(db$con, "ROLLBACK TO SAVEPOINT drystack")
+    DBI::dbExecute(db$con, "RELEASE SAVEPOINT drystack")
+  })
+  answer <- ask()
+  done <- TRUE
+  answer
 }
 
 #' @export
@@ -43,7 +72,7 @@ primary_key.drystack_postgresql <- function(db) {
 column_kind_in.drystack_postgresql <- function(db, name) {
   types <- db$types
   if (is.null(types)) {
-    rows <- asked(db, db$relation, function() types_of_columns(db))
+    rows <- types_of_columns(db)
     types <- db$types <- stats::setNames(rows$type, rows$name)
   }
   type <- types[[name]]
@@ -67,10 +96,11 @@ types_of_columns <- function(db) {
     relation <- paste0("drystack_described_", Sys.getpid())
     database_run(db, paste0("CREATE OR REPLACE TEMPORARY VIEW ", relation, " AS SELECT * FROM ", db$relation,
       " o"))
+    on.exit(database_run(db, paste0("DROP VIEW IF EXISTS ", relation)))
   }
-  DBI::dbGetQuery(db$con, paste0("SELECT attname::text AS name, format_type(atttypid, atttypmod) AS type ",
-    "FROM pg_attribute WHERE attnum > 0 AND NOT attisdropped AND attrelid = ", sql_values(db, relation),
-      "::regclass"))
+  as.data.frame(database_rows(db, paste0("SELECT attname::text AS name, format_type(atttypid, atttypmod) AS ",
+    "type FROM pg_attribute WHERE attnum > 0 AND NOT attisdropped AND attrelid = ", sql_values(db, relation),
+      "::regclass")))
 }
 
 whole_or_text <- function(db, name, type) {

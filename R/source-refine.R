@@ -9,6 +9,7 @@ refined_orders <- function(raw, path, reading, encoding = "UTF-8") {
   if (encoding != "UTF-8") told$add(paste0("read as ", encoding))
   if (length(raw$titles) > 0L) told$add(count_words(length(raw$titles),
     "line", "above the header passed over"))
+  if (isTRUE(raw$ends_open)) told$add(open_end_words)
   raw$header <- raw$names
   raw <- with_names(raw, reading, told)
   raw$columns <- lapply(raw$columns, without_missing_words, words = reading$missing)

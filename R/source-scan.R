@@ -8,6 +8,7 @@ scanned_orders <- function(path, reading, wanted = NULL) {
   }
   check_size(path, file$state$size)
   told <- new_telling(path)
+  if (file_ends_within_line(path, file$state$size)) told$add(open_end_words)
   names <- scanned_names(file, reading, told)
   kept <- if (is.null(reading$keep)) seq_along(names) else which(names %in% kept_names(names, reading$keep))
   first <- if (is.null(wanted)) kept else kept[names[kept] %in% wanted(names[kept])]

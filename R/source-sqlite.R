@@ -3,12 +3,13 @@
 open_sqlite <- function(text, user, password) {
   path <- sub("^sqlite:(//)?", "", text)
   needs_package("RSQLite", "SQLite")
-  if (path != ":memory:" && !file.exists(path)) {
-    raise("database", c("There is no file {.val {path}}.", "i" = paste0("Paths are taken from ",
-      quoted(getwd()), ".")))
+  if (path != ":memory:" && kernel_file_kind(path.expand(path)) != "file") {
+    raise("database", c(
+      if (file.exists(path)) "{.val {path}} is no file of a database." else "There is no file {.val {path}}.",
+      "i" = paste0("Paths are taken from ", quoted(getwd()), ".")))
   }
   con <- rlang::try_fetch(
-    DBI::dbConnect(RSQLite::SQLite(), path, flags = RSQLite::SQLITE_RO),
+    DBI::dbConnect(RSQLite::SQLite(), path, flags = RSQLite::SQLITE_RO, loadable.extensions = FALSE),
     error = function(e) {
       raise("database", c("{.val {path}} cannot be opened.",
         "x" = braces_kept(conditionMessage(e))))
@@ -16,7 +17,20 @@ open_sqlite <- function(text, user, password) {
   )
   db <- new_database(con, "drystack_sqlite")
   asked(db, path, function() DBI::dbGetQuery(con, "SELECT count(*) FROM sqlite_master"))
+  asked(db, path, function() DBI::dbExecute(con, "PRAGMA query_only = ON"))
+  db$own <- TRUE
   db
+}
+
+# A file that we opened is read only; our own temporary tables are written with the lock taken off.
+#' @export
+within_access.drystack_sqlite <- function(db, writes, ask) {
+  if (!writes || !isTRUE(db$own)) {
+    return(ask())
+  }
+  DBI::dbExecute(db$con, "PRAGMA query_only = OFF")
+  on.exit(DBI::dbExecute(db$con, "PRAGMA query_only = ON"))
+  ask()
 }
 
 needs_package <- function(package, what) {
@@ -200,10 +214,13 @@ database_table.drystack_sqlite <- function(db, keys, values) {
   database_run(db, paste0("CREATE TEMPORARY TABLE ", name, " (k ", type(keys), " PRIMARY KEY, v ",
     type(values),
     ") WITHOUT ROWID"))
-  asked(db, name, function() {
-    DBI::dbWithTransaction(db$con, DBI::dbExecute(db$con, paste0("INSERT INTO temp.", name, " VALUES (?, ?)"),
-      params = list(if (is.logical(keys)) as.integer(keys) else keys,
-        if (is.logical(values)) as.integer(values) else values)))
-  })
+  params <- list(if (is.logical(keys)) as.integer(keys) else keys, if (is.logical(values)) as.integer(values)
+    else values)
+  # A savepoint stands within a transaction of the user's as it does without one.
+  asked(db, name, function() within_access(db, TRUE, function() {
+    DBI::dbExecute(db$con, "SAVEPOINT drystack")
+    on.exit(DBI::dbExecute(db$con, "RELEASE drystack"))
+    DBI::dbExecute(db$con, paste0("INSERT INTO temp.", name, " VALUES (?, ?)"), params = params)
+  }))
   name
 }

@@ -70,20 +70,26 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
     return(before)
   }
   options$columns_before <- kept_stamp(out, name)$columns
-  variants <- report_variants(source, set, each, compare, options)
+  variants <- report_variants(source, set, each, compare, options, out, name)
   step <- build_progress(2L * length(variants))
   told_as <- paste0(name, names(variants))
   pages <- Map(function(variant, told_as) {
     step()
-    options$earlier <- earlier_build(source, out, told_as)
+    options$earlier <- earlier_build(source, out, told_as, variant$owner)
     standing_page(source, variant, options)
   }, variants, told_as)
   files <- write_all(pages, file.path(out, paste0(name, names(variants))), formats, out, step)
   built <- new_build(files, pages, set)
+  if (!is.null(each)) {
+    members <- unique(vapply(variants, function(variant) variant$member, ""))
+    built$told <- c(built$told, gone_words(members, each, out, name))
+    keep_endings(members, unique(vapply(variants, `[[`, "", "ending")), each, out, name)
+  }
   # Of reports for each member only those that say what changed are compared the next time.
   if (is.null(each) || says_changes(source)) {
     built$told_at <- unlist(Map(function(variant, page, told_as) {
-      made <- list(source = source, book = variant$built$book, values = variant$built$values)
+      made <- list(source = source, book = variant$built$book, values = variant$built$values,
+        owner = variant$owner)
       keep_told(made, page$tables, out, told_as, options$today)
     }, variants, pages, told_as), use.names = FALSE)
   }
@@ -151,9 +157,10 @@ with_changes <- function(source) {
 says_changes <- function(source) any(vapply(flat_page(source), `[[`, "", "kind") == "changes")
 
 # The earlier build that the page speaks of, NULL where it speaks of none.
-earlier_build <- function(source, out, name) {
+earlier_build <- function(source, out, name, owner) {
   said <- Filter(function(block) block$kind == "changes", flat_page(source))
-  if (length(said) > 0L) told_since(out, name, changes_since(said[[1L]]$said, source, said[[1L]]$path))
+  if (length(said) > 0L) told_since(out, name, changes_since(said[[1L]]$said, source,
+    said[[1L]]$path), owner)
 }
 
 changes_since <- function(said, source, path) {
@@ -200,7 +207,7 @@ told_values <- function(values, said) {
 
 # One report, or one for each member of a column and each calendar asked for: list(built, title)
 # by the ending of its name.
-report_variants <- function(source, set, each, compare, options) {
+report_variants <- function(source, set, each, compare, options, out, name) {
   whole <- built_book(source, set, options)
   variants <- list(list(built = whole, title = "", private = FALSE))
   names <- ""
@@ -209,15 +216,17 @@ report_variants <- function(source, set, each, compare, options) {
     column <- column_node(each, whole$book$columns[[each]])
     occurring <- distinct_values(engine_of(whole$book), part_in_scope(whole$book), column)
     members <- dimension_codes(occurring, each)$members
-    variants <- lapply(members, function(member) {
+    endings <- member_endings(members, each, out, name, compare)
+    variants <- Map(function(member, ending) {
       one <- whole
       one$book <- add_condition(whole$book, call_node("==", list(column, value_node(member))))
       # A parameter of the column's name tells the same.
       if (each %in% names(one$values)) one$values[[each]]$value <- member
       # What is for one member says nothing of the others.
-      list(built = one, title = paste0(", ", member), private = TRUE)
-    })
-    names <- paste0("-", make.unique(file_words(members)))
+      list(built = one, title = paste0(", ", member), private = TRUE, member = member, ending = ending,
+        owner = list(column = each, member = member))
+    }, members, endings)
+    names <- paste0("-", endings, recycle0 = TRUE)
   }
   if (!is.null(compare)) {
     other <- lapply(variants, function(variant) {
@@ -248,13 +257,6 @@ last_closed_day <- function(book, today, source) {
   )
   book$as_of <- as.integer(today)
   end_of(last_closed(book, "month", book$calendars[[1L]]))
-}
-
-# Names of files: letters, digits and hyphens.
-file_words <- function(text) {
-  words <- gsub("[^A-Za-z0-9]+", "-", tolower(text))
-  words <- gsub("^-|-$", "", words)
-  ifelse(words == "", "none", words)
 }
 
 # In a terminal a parameter without a value is asked for, but not the one that each

@@ -82,8 +82,8 @@ terms_of_report <- function(page, block) {
   table <- standing_block("rollup", block, source, book, page$values, list("page"))
   said <- settled_said(source, page$values)
   said$only <- c(said$only, own_said(page))
-  new_terms(said, list(kind = "rollup", said = settled_block(block)), book$as_of, c(table$shown$first,
-      table$shown$last), book$calendars, lapply(book$lookups, lookup_table, book = book),
+  new_terms(said, list(kind = "rollup", said = settled_block(block)), book$as_of,
+    days_asked(table), book$calendars, lapply(book$lookups, lookup_table, book = book),
     source)
 }
 
@@ -91,6 +91,7 @@ terms_of_report <- function(page, block) {
 terms_of_told <- function(told, source, block, own = list()) {
   values <- earlier_values(told, source)
   shown <- range(unlist(lapply(told$tables, function(table) iso_days(unlist(table$shown)))))
+  if (all(vapply(told$tables, function(table) isTRUE(table$open), NA))) shown[1L] <- NA_integer_
   lookups <- lapply(told$lookups, told_lookup)
   said <- settled_said(source, values)
   said$only <- c(said$only, own)

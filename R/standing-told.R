@@ -8,7 +8,8 @@ most_told <- 13L
 
 told_folder <- function(out, name) file.path(out, paste0(".", name, ".told"))
 
-# Kept under the day and second it was built. page: list(source, book, values).
+# Kept under the day and second it was built. page: list(source, book, values; owner: whose it is, NULL
+# where it is for all).
 keep_told <- function(page, tables, out, name, today) {
   folder <- told_folder(out, name)
   if (!dir.exists(folder)) dir.create(folder, showWarnings = FALSE)
@@ -19,7 +20,7 @@ keep_told <- function(page, tables, out, name, today) {
   }
   book <- page$book
   told <- list(
-    form = told_form, built = format(as_day_date(today)), as_of = format(as_day_date(book$as_of)),
+    form = told_form, owner = page$owner, built = format(as_day_date(today)), as_of = format(as_day_date(book$as_of)),
     report = page$source$lines, set = said_again(page$values), read = book$rows, orders = orders$said,
     lookups = lapply(book$lookups, kept_lookup, book = book),
     tables = lapply(Filter(is_comparable, tables), told_table)
@@ -68,7 +69,7 @@ told_table <- function(table) {
   figures <- lapply(Filter(is.numeric, table$figures), function(values) number_in_full(as.numeric(values)))
   list(kind = table$kind, axes = axes, role = table$role, figures = figures,
     conditions = length(table_book(table)$scope),
-    shown = format(as_day_date(c(table$shown$first, table$shown$last))))
+    shown = format(as_day_date(c(table$shown$first, table$shown$last))), open = is.na(days_asked(table)[1L]))
 }
 
 # What a build told, read again; NULL where it cannot be read, or is of another form.
@@ -87,9 +88,9 @@ read_told <- function(stem) {
   told
 }
 
-# The build that a page is compared with: the last, or the last on or before a day. list(told) or
-# list(why): why there is none.
-told_since <- function(out, name, since) {
+# The build that a page is compared with: the last, or the last on or before a day, of those that were for
+# the same member. list(told) or list(why): why there is none.
+told_since <- function(out, name, since, owner = NULL) {
   stems <- told_stems(told_folder(out, name))
   none <- "No earlier build of this report is known: nothing can be compared yet."
   if (!identical(since, "last build")) {
@@ -97,16 +98,17 @@ told_since <- function(out, name, since) {
     stems <- stems[substr(basename(stems), 1L, 10L) <= format(as_day_date(day))]
     none <- paste0("No build of this report on or before ", day_words(day), " is known.")
   }
-  if (length(stems) == 0L) {
-    return(list(why = none))
+  for (stem in rev(stems)) {
+    told <- read_told(stem)
+    if (is.null(told)) {
+      return(list(why = paste0("What the build of ", day_words(iso_days(substr(basename(stem), 1L, 10L))),
+        " told is damaged or of another version: nothing can be compared.")))
+    }
+    if (identical(told$owner, owner)) {
+      return(list(told = told))
+    }
   }
-  last <- utils::tail(stems, 1L)
-  told <- read_told(last)
-  if (!is.null(told)) {
-    return(list(told = told))
-  }
-  list(why = paste0("What the build of ", day_words(iso_days(substr(basename(last), 1L, 10L))),
-    " told is damaged or of another version: nothing can be compared."))
+  list(why = none)
 }
 
 # Its report, as it was read then.

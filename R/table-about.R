@@ -48,8 +48,8 @@ added_there_note <- function(table) {
 }
 
 hidden_mend <- function(table) {
-  if (table$hidden > 0L) paste("With members = \"seen\" lines stand for what has orders only",
-    "outside the dates shown.")
+  if (table$hidden > 0L) paste0("With members = \"seen\" lines stand for what has orders only ",
+    "outside the dates shown", if (disregards_conditions(table)) " or the conditions", ".")
 }
 
 missing_notes <- function(table) {
@@ -81,7 +81,8 @@ lookup_words <- function(lookup) {
     sentence_case(plain_words(lookup$name)), " by ", plain_words(lookup$by), ": ",
       if (n == 0L) "every key has its row." else paste0(
       format_count(n), if (n == 1L) " key has" else " keys have",
-      " no row there (", examples_of(lookup$keys), "), on ", counted_lines(lookup$lines), "."
+      " no row there", if (!isFALSE(lookup$named)) paste0(" (", examples_of(lookup$keys), ")"), ", on ",
+      counted_lines(lookup$lines), "."
     )
   )
 }
@@ -98,6 +99,17 @@ used_lines_note <- function(table) {
     collapse = "; "))
   conditions <- if (length(table$scope_said) > 0L) paste0(" Conditions: ", paste(table$scope_said,
     collapse = " and "), ".")
-  paste0("From ", format_count(table$facts$used), " of ", format_count(table$facts$read), " order lines", out,
-    ".", conditions)
+  paste0(listed_words(table), "From ", format_count(table$facts$used), " of ", format_count(table$facts$read),
+    " order lines", out, ".", conditions)
+}
+
+# How many order lines a listing shows, where it does not show all it could.
+listed_words <- function(table) {
+  shown <- table$listed$shown
+  if (is.null(shown) || shown == table$facts$used) {
+    return("")
+  }
+  others <- table$facts$used - shown
+  paste0(counted_lines(shown), " shown; ", format_count(others), if (table$listed$compared)
+    " more seen by comparisons only. " else " more outside the dates shown. ")
 }

@@ -11,7 +11,7 @@
 #'   `none` with nothing: `list(sales = month, unpaid = share(sum(amount)))`. Figures that are not
 #'   named there, and by default all that have a lens on time, are compared with the year before.
 #' @param history The unit of the history line, its last 13 periods; `NULL` for none.
-#' @return A `drystack_headlines`. As a data frame it has a row for each figure: `headline`,
+#' @return A `drystack_headlines`. As a data frame it has a row for each figure: `headline` (its name), `label`,
 #'   `figure`, `compared_with`, `before`, `change` (a part of `before`; of a share
 #'   the share itself), `.role`.
 #' @section Errors: Those of [rollup()]; `drystack_error_argument` for a comparison that is none.
@@ -134,7 +134,7 @@ as.data.frame.drystack_headlines <- function(x, ...) {
   share <- vapply(names, function(name) isTRUE(x$compared[[name]]$share), NA, USE.NAMES = FALSE)
   words <- vapply(names, function(name) x$compared[[name]]$words %||% NA_character_, "", USE.NAMES = FALSE)
   data.frame(
-    headline = vapply(x$ask$measures[names], `[[`, "", "label", USE.NAMES = FALSE),
+    headline = names, label = vapply(x$ask$measures[names], `[[`, "", "label", USE.NAMES = FALSE),
     figure = now, compared_with = words, before = before,
     change = ifelse(share, finite(now / before), growth_of(now, before)), .role = rep("line", length(names))
   )

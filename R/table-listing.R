@@ -123,7 +123,8 @@ listing_table <- function(ask, book) {
   }
   answer <- answer(ask, listed$book)
   answer$rows <- shown_lines_only(answer$rows, listed, ask)
-  table <- new_table(ask, answer, listed$book, source = book, line_of = first_row_of(answer$rows, listed))
+  table <- new_table(ask, answer, listed$book, source = book, line_of = first_row_of(answer$rows, listed),
+    listed = list(shown = length(shown), compared = reads_other_lines(ask)))
   listed_values(table)
   table
 }

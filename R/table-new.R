@@ -7,12 +7,12 @@
 # part_way: TRUE where the row's period is not over on the as-of date
 # rows: all of this and more, as table_rows() gives it
 # as_of, covered, first, shown, facts, scope: the dates, the record and the orders it was made from
-# part_way_periods, lost, compared_days, noted, kept, calendars, unmet, currencies, outside,
+# part_way_periods, lost, bases, compared_days, noted, kept, calendars, unmet, currencies, outside,
 #   before_record, missing, lookups, hidden: what its notes tell
 # scope_said: the conditions as they are written
-# grid, line_of, compared, history, histories: what only a cross-tab, a listing, headlines, a rollup have
+# grid, line_of, compared, history, histories, listed: what only a cross-tab, a listing, headlines, a rollup have
 new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = NULL, compared = NULL,
-  history = NULL, histories = NULL) {
+  history = NULL, histories = NULL, listed = NULL) {
   rows <- answer$rows
   plan <- answer$plan
   folded <- answer$folded
@@ -22,17 +22,18 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       role = rows$role, part_way = rows$part_way, rows = rows,
       as_of = book$as_of, covered = covered_day(book), first = plan$frame$first,
       shown = shown_facts(book, plan$frame), part_way_periods = part_way_shown(plan, answer),
-      lost = plan$lost, compared_days = plan$compared, noted = as.list(plan$notes), kept = folded$kept,
+      lost = plan$lost, bases = plan$bases, compared_days = plan$compared, noted = as.list(plan$notes), kept = folded$kept,
       calendars = used_calendars(ask, book), scope = condition_words(book$scope),
         scope_said = condition_texts(book$scope),
-      unmet = not_met(ask, source), undecided = undecided_conditions(ask, source), currencies = mixed_currencies(ask, book),
+      unmet = not_met(ask, source), undecided = undecided_conditions(ask, source),
+      closed_days = closed_day_orders(ask, source), currencies = mixed_currencies(ask, book),
       outside = outside_calendars(ask, book), before_record = plan$before_record,
       missing = missing_amounts(folded, plan),
       added_there = unique(unlist(lapply(unname(folded$jobs), `[[`, "added_there"))),
         facts = order_facts(source),
       lookups = read_lookups(ask, source), hidden = hidden_members(folded, ask, plan), book = book,
       source = source, grid = grid, line_of = line_of, compared = compared, history = history,
-      histories = histories
+      histories = histories, listed = listed
     ),
     class = c(paste0("drystack_", ask$kind), "drystack_table")
   )
@@ -108,16 +109,6 @@ lens_calendars <- function(tree) {
   c(list(tree$options$unit$calendar), unlist(lapply(subtrees(tree), lens_calendars), recursive = FALSE))
 }
 
-# The currencies of the lines in scope, unless the table tells them apart.
-mixed_currencies <- function(ask, book) {
-  if (is.null(book$currency) || book$currency %in% names(ask$axes)) {
-    return(character())
-  }
-  column <- column_node(book$currency, book$columns[[book$currency]])
-  known <- distinct_values(engine_of(book), part_in_scope(book), column)
-  as.character(sort_values(unique(plain_values(known))))
-}
-
 # How many of the order lines read by the figures have no known amount, for each amount by its text.
 missing_amounts <- function(folded, plan) {
   counts <- list()
@@ -141,12 +132,31 @@ read_lookups <- function(ask, book) {
   read <- c(axis_columns(ask), unlist(lapply(trees, ids_of)))
   read <- lookups_of(engine_of(book), read)
   lookups <- Filter(function(lookup) lookup$id %in% read, book$lookups)
-  lapply(lookups, function(lookup) c(lookup[c("name", "by")], unmatched_keys(book, lookup)))
+  lapply(lookups, function(lookup) c(lookup[c("name", "by")], lacking_keys(lookup, ask, book)))
+}
+
+# Of a listing for some orders only their own keys are told. Where a condition speaks of the lookup itself
+# the lines that lack its row are not among them: then keys are counted, not named.
+lacking_keys <- function(lookup, ask, book) {
+  lacking <- unmatched_keys(book, lookup)
+  if (ask$kind != "listing" || length(book$scope) == 0L || length(lacking$keys) == 0L) {
+    return(lacking)
+  }
+  engine <- engine_of(book)
+  speaks <- vapply(book$scope, function(condition) lookup$id %in% lookups_of(engine, ids_of(condition$tree)), NA)
+  if (any(speaks)) {
+    return(c(lacking, list(named = FALSE)))
+  }
+  key <- column_node(lookup$by, book$columns[[lookup$by]])
+  rows <- line_values(engine, key, order_lines(engine, part_in_scope(book)))
+  own <- member_text(plain_values(rows)) %in% lacking$keys
+  list(keys = sort_values(unique(member_text(plain_values(rows))[own])), lines = sum(own))
 }
 
 # The ids of the columns that the axes of an ask are, and that stand on the lines of a listing.
 axis_columns <- function(ask) {
-  unlist(lapply(c(unname(ask$axes), unname(ask$listing$columns)), `[[`, "column"))
+  axes <- ask$axes[setdiff(names(ask$axes), names(ask$listing$time_groups))]
+  unlist(lapply(c(unname(axes), unname(ask$listing$columns)), `[[`, "column"))
 }
 
 # The ids of the lookups that columns come of, however they were worked out.
@@ -179,18 +189,6 @@ undecided_conditions <- function(ask, book) {
 conditions_in <- function(tree) {
   c(if (!is.null(tree$condition)) list(tree$condition),
     unlist(lapply(subtrees(tree), conditions_in), recursive = FALSE))
-}
-
-# Only what is asked for by name is never unknown.
-may_be_unknown <- function(tree) {
-  if (tree$kind != "call") {
-    return(tree$kind != "value")
-  }
-  switch(tree$fn,
-    is.na = FALSE,
-    "%in%" = !any(tree$args[[2L]]$value %in% c(none_label, NA)),
-    any(vapply(tree$args, may_be_unknown, NA))
-  )
 }
 
 # How many members the measures see only outside the dates shown.

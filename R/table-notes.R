@@ -4,9 +4,10 @@ table_notes <- function(table) {
   c(
     part_way_notes(table), restated_notes(table), kept_notes(table), hidden_note(table), growth_note(table),
       covered_note(table),
-    compared_note(table), share_note(table), beyond_note(table), currency_note(table),
+    compared_note(table), share_note(table), beyond_note(table), digits_note(table), currency_note(table),
+    closed_days_notes(table),
     shown_total_note(table), description_notes(table), cyclic_notes(table),
-    outside_notes(table), lost_note(table), calendar_note(table), record_note(table)
+    outside_notes(table), lost_note(table), bases_notes(table), calendar_note(table), record_note(table)
   )
 }
 
@@ -66,11 +67,12 @@ compared_note <- function(table) {
     paste0(
       sentence_case(joined_words(labels_of(days$names, table$ask$measures))),
       if (length(days$names) == 1L) " compares " else " compare ",
-      day_words(days$shown[1L]), " to ", day_words(days$shown[2L]), " with ", day_words(days$from), " to ",
-      day_words(days$to), "."
+      stretch_words(days$shown[1L], days$shown[2L]), " with ", stretch_words(days$from, days$to), "."
     )
   }, "")
 }
+
+stretch_words <- function(from, to) if (from == to) day_words(from) else paste(day_words(from), "to", day_words(to))
 
 covered_note <- function(table) {
   if (!isTRUE(table$noted$uncovered)) {
@@ -93,20 +95,60 @@ beyond_note <- function(table) {
   "Some figures lie beyond what a number can hold (1.8e308), or need sums that do: they are unknown."
 }
 
+# Whole numbers beyond those that a double holds to the last digit.
+digits_note <- function(table) {
+  figures <- Filter(function(x) is.numeric(x) && !is.object(x), table$figures)
+  wide <- names(Filter(function(x) any(is.finite(x) & abs(x) > 2^53), figures))
+  if (length(wide) == 0L && length(table$rounded) == 0L) {
+    return(character())
+  }
+  words <- c(labels_of(wide, table$ask$measures), table$rounded)
+  paste0(sentence_case(joined_words(unique(words))), if (length(unique(words)) == 1L) " has" else " have",
+    " more digits than a number holds here: the first 15 to 17 are right, the others are rounded.")
+}
+
+# What figures over trading days leave out.
+closed_days_notes <- function(table) {
+  left <- table$closed_days
+  key <- vapply(left, rlang::hash, "")
+  vapply(split(names(left), factor(key, unique(key))), function(names) {
+    one <- left[[names[1L]]]
+    of <- if (!is.null(one$amount)) paste0(" (", format_plain(one$amount), " of ", format_plain(one$of), ")")
+    paste0(sentence_case(joined_words(labels_of(names, table$ask$measures))),
+      if (length(names) == 1L) " leaves" else " leave", " out ", counted_lines(one$lines), " on closed days", of,
+      "; days = \"sold\" counts every day with orders, days = \"all\" every day.")
+  }, "", USE.NAMES = FALSE)
+}
+
 # What was put together, dropped, or asked for in vain.
 kept_notes <- function(table) {
-  as.character(unlist(Map(function(kept, dimension) {
-    if (kept$all) {
-      return(paste0(if (kept$of == 1L) "The one member" else paste("All", kept$of, "members"),
-        " of ", labels_of(dimension, table$ask$axes), " shown; ", kept$n, " asked for."))
-    }
-    if (is.null(kept$others)) {
-      what <- if (is.null(kept$ranks)) " members of " else " periods of "
-      return(paste0(kept$shown, " of ", kept$of, what, labels_of(dimension, table$ask$axes),
-        " shown; totals are those of all."))
-    }
-    NULL
-  }, table$kept, names(table$kept))))
+  as.character(c(unlist(Map(kept_note, table$kept, labels_of(names(table$kept), table$ask$axes))),
+    running_of_kept_note(table)))
+}
+
+kept_note <- function(kept, label) {
+  unknown <- if (kept$unknown > 0L) paste0("; ", format_count(kept$unknown),
+    if (kept$unknown == 1L) " has" else " have", " an unknown figure and", if (kept$unknown == 1L) " is" else
+      " are", " not among them")
+  if (kept$all) {
+    return(paste0(if (kept$of == 1L) "The one member" else paste("All", kept$of, "members"),
+      " of ", label, " shown; ", kept$n, " asked for."))
+  }
+  what <- if (is.null(kept$ranks)) " members of " else " periods of "
+  if (is.null(kept$others)) {
+    return(paste0(kept$shown, " of ", kept$of, what, label, " shown", unknown, "; totals are those of all."))
+  }
+  if (kept$unknown > 0L) paste0(kept$shown, " of ", kept$of, what, label, " shown alone", unknown, ".")
+}
+
+# A running figure is in time, whichever periods are shown.
+running_of_kept_note <- function(table) {
+  kept <- any(vapply(table$kept, function(kept) !is.null(kept$ranks) && !kept$all, NA))
+  running <- names(Filter(function(m) has_lens(m$tree, "running"), table$ask$measures))
+  if (kept && length(running) > 0L) paste0(
+    sentence_case(joined_words(labels_of(running, table$ask$measures))),
+    if (length(running) == 1L) " counts" else " count", " all periods to date, those not shown too."
+  )
 }
 
 # Members that only a lens sees.
@@ -119,8 +161,13 @@ hidden_note <- function(table) {
   what <- if (length(axes) == 1L) axes[[1L]]$label else "combination"
   paste0(
     format_count(n), " more ", if (n == 1L) paste(what, "has") else paste0("of ", what, " have"),
-    " orders only outside the dates shown, in totals but not in lines."
+    " orders only outside the dates shown", if (disregards_conditions(table)) " or the conditions",
+    ", in totals but not in lines."
   )
+}
+
+disregards_conditions <- function(table) {
+  any(vapply(table$ask$measures, function(m) drops_conditions(m$tree), NA))
 }
 
 # Amounts of several currencies in one figure.
@@ -209,9 +256,15 @@ lost_note <- function(table) {
   )
 }
 
+bases_notes <- function(table) {
+  paste0(table$bases, ", which stands for 100, lies outside the record (", day_words(table$first), " to ",
+    day_words(table$as_of), "): the index is unknown.", recycle0 = TRUE)
+}
+
 # From which day figures to date count; by which calendar, where there are several.
 calendar_note <- function(table) {
-  units <- lapply(table$ask$measures, function(m) so_far_unit(m$tree))
+  told <- unlist(lapply(table$compared_days, `[[`, "names"))
+  units <- lapply(table$ask$measures[setdiff(names(table$ask$measures), told)], function(m) so_far_unit(m$tree))
   units <- Filter(Negate(is.null), units)
   if (length(units) == 0L || table$ask$kind == "headlines") {
     return(character())

@@ -93,10 +93,11 @@ why_not_additive <- function(measure) {
   if (!is_additive(measure$tree)) paste0("lines of ", tree_text(measure$tree), " do not add up")
 }
 
-# All lines of the table, those not shown included, against one plain pass over the orders.
+# All lines of the table, those of members not shown included, against one plain pass over the orders.
 tie_lines <- function(measure, x) {
-  is_line <- x$role %in% c("line", "others")
-  lines <- c(x$figures[[measure$name]][is_line], dropped_lines(x, measure$name))
+  rows <- rows_seen(x)
+  is_line <- rows$role %in% c("line", "others")
+  lines <- c(rows$figures[[measure$name]][is_line], dropped_lines(rows, measure$name))
   found <- sum(lines, na.rm = TRUE)
   expected <- plain_figure_of(measure$tree, x)
   tie_check(
@@ -105,8 +106,8 @@ tie_lines <- function(measure, x) {
   )
 }
 
-dropped_lines <- function(x, measure) {
-  dropped <- x$rows$dropped
+dropped_lines <- function(rows, measure) {
+  dropped <- rows$dropped
   dropped$figures[[measure]][dropped$role %in% c("line", "others")]
 }
 

@@ -253,5 +253,6 @@ test_that("orders that are all others leave nothing on the way", {
   expect_identical(c(whole$before, whole$`lines gone`, whole$`lines entered since`, whole$now),
     c(12, -12, 1, 1))
   expect_true(all(tie_out(x)$ok))
-  expect_identical(changed_lines(x)$id, c(2L, 1L, 3L))
+  # A line without a known amount is named too.
+  expect_identical(changed_lines(x)$id, c(2L, 1L, 3L, 4L))
 })

@@ -1,0 +1,79 @@
+# Which figures of a table add amounts of several currencies together: the same ask, with each amount
+# replaced by how many currencies stand behind it.
+
+# The currencies of the lines in scope, where some figure puts several into one.
+mixed_currencies <- function(ask, book) {
+  if (is.null(book$currency)) {
+    return(character())
+  }
+  currency <- column_node(book$currency, book$columns[[book$currency]])
+  counts <- lapply(ask$measures, function(m) currencies_behind(m$tree, currency, engine_of(book)))
+  counts <- Filter(function(tree) tree$kind != "value", counts)
+  if (length(counts) == 0L || !any(unlist(figures_of_trees(counts, ask, book)) > 1, na.rm = TRUE)) {
+    return(character())
+  }
+  known <- distinct_values(engine_of(book), part_in_scope(book), currency)
+  as.character(sort_values(unique(plain_values(known))))
+}
+
+# What other measures are on all rows of a table.
+figures_of_trees <- function(trees, ask, book) {
+  names <- paste0("step", seq_along(trees))
+  ask$measures <- stats::setNames(Map(new_measure, names, trees), names)
+  if (ask$kind == "listing") {
+    ask$axes <- dimension_axes(ask)[setdiff(names(dimension_axes(ask)), c("lines", names(ask$listing$time_groups)))]
+    ask$kind <- "rollup"
+  }
+  ask$sort <- ask$keep <- list()
+  answer(ask, book)$rows$figures
+}
+
+# A measure that counts the currencies in each amount; 0 where it holds none.
+currencies_behind <- function(tree, currency, engine) {
+  inside <- function(part) currencies_behind(part, currency, engine)
+  most <- function(parts) {
+    parts <- Filter(function(part) part$kind != "value", lapply(parts, inside))
+    if (length(parts) < 2L) c(parts, list(value_node(0)))[[1L]]
+    else call_node("greatest", lapply(parts, function(part) call_node("or_zero", list(part))))
+  }
+  switch(tree$kind,
+    named = , rank = , index = inside(tree$child),
+    call = most(tree$args), growth = , share = most(tree$args),
+    aggregate = if (is_in_currency(tree, currency, engine)) {
+      node("aggregate", fn = "distinct", args = list(currency))
+    } else {
+      value_node(0)
+    },
+    lens = , scope = , overall = , along = , each = counted_within(tree, inside(tree$child)),
+    value_node(0)
+  )
+}
+
+# The same lens round a count. Over finer figures it is the greatest that matters.
+counted_within <- function(tree, child) {
+  if (child$kind == "value") {
+    return(child)
+  }
+  tree$child <- child
+  tree$text <- NULL
+  if (tree$kind == "each") tree[c("fn", "options")] <- list("max", NULL)
+  if (tree$kind == "lens" && !is.null(tree$options$using)) tree$options$using <- "max"
+  tree
+}
+
+# Amounts that are added as they stand; those that the currency was looked at for are converted.
+is_in_currency <- function(tree, currency, engine) {
+  if (tree$fn %in% c("count", "distinct", "most_common", "custom") || length(tree$args) == 0L) {
+    return(FALSE)
+  }
+  read <- unlist(lapply(tree$args, ids_of))
+  source <- base_ids(engine, read)
+  kind <- column_kind(engine, tree$args[[1L]])
+  own <- sub("_currency$", "", currency$name)
+  is.numeric(kind) && !currency$id %in% source && !is_quantity(unlist(lapply(tree$args, columns_of)))
+}
+
+# Columns whose name says that they hold no money.
+is_quantity <- function(names) {
+  length(names) > 0L && all(grepl("^(qty|quantity|units?|pieces|pcs|weight|kg|tonnes?|lines?)$", names, ignore.case = TRUE))
+}
