@@ -157,6 +157,18 @@ kernel_quantile <- function(lists, first, end, p, threads) {
     .Call(`_drystack_kernel_quantile`, lists, first, end, p, threads)
 }
 
+kernel_gate <- function(host, port, inner, hosts, cookie, token, socket_path, most_message, patience) {
+    .Call(`_drystack_kernel_gate`, host, port, inner, hosts, cookie, token, socket_path, most_message, patience)
+}
+
+kernel_close_gate <- function(gate) {
+    invisible(.Call(`_drystack_kernel_close_gate`, gate))
+}
+
+kernel_gate_refusal <- function(head, hosts, cookie, token, socket_path) {
+    .Call(`_drystack_kernel_gate_refusal`, head, hosts, cookie, token, socket_path)
+}
+
 kernel_hold <- function(x) {
     .Call(`_drystack_kernel_hold`, x)
 }

@@ -107,6 +107,11 @@ explored_calendars <- function(word, calendars) {
     return(calendars)
   }
   if (!word %in% names(calendars)) {
+    # A file that an address names is not read.
+    if (startsWith(trimws(word), "custom:")) {
+      raise("calendar", c("A calendar of a file is given when the explorer begins.",
+        ">" = "Begin it with {.code --calendar custom:FILE}, or in R with {.fn daybook}."))
+    }
     made <- calendars_from(word)
     if (is_calendar(made)) made <- stats::setNames(list(made), made$kind)
     calendars <- c(made, calendars[setdiff(names(calendars), names(made))])

@@ -8,13 +8,41 @@ file_in_folder <- function(folder, name, endings) {
     raise("output", c(paste0(quoted(name), " is no name of a file here."),
       ">" = "Letters, digits, blanks, dots and hyphens, and at the end {.or {paste0('.', endings)}}."))
   }
-  file.path(folder, name)
+  check_no_link(file.path(folder, name))
+}
+
+# A link may lead out of the folder.
+check_no_link <- function(path) {
+  if (Sys.readlink(path) != "") {
+    raise("output", c(paste0(quoted(basename(path)), " is a link to another file: the explorer does not follow it."),
+      ">" = "Name a file of the folder itself."))
+  }
+  path
+}
+
+# Where a file is written to; NULL where one stands there that nobody said to replace: then it is asked.
+place_to_write <- function(app, window, said, endings) {
+  path <- file_in_folder(app$folder, act_text(said, "file"), endings)
+  if (file.exists(path) && !isTRUE(said$replace)) {
+    tell_window(window, "exists", list(file = said$file, what = said$do, free = free_name(path)))
+    return(NULL)
+  }
+  path
+}
+
+free_name <- function(path) {
+  stem <- tools::file_path_sans_ext(basename(path))
+  names <- paste0(stem, "-", 2:1000, ".", tools::file_ext(path))
+  names[!file.exists(file.path(dirname(path), names))][1L]
 }
 
 said_save <- function(app, window, said) {
   seen <- seen_of(window)
   page <- window$state$now$page
-  path <- file_in_folder(app$folder, act_text(said, "file"), report_endings)
+  path <- place_to_write(app, window, said, report_endings)
+  if (is.null(path)) {
+    return(invisible())
+  }
   part <- if (length(page$blocks) > 0L) explored_report(page, seen$base, seen$made)
     else table_of_window(window)
   lines <- standing_lines(part, app$folder, ask = act_texts(said, "parameters"), braced = page$braced)
@@ -25,7 +53,10 @@ said_save <- function(app, window, said) {
 said_write <- function(app, window, said) {
   seen <- seen_of(window)
   page <- window$state$now$page
-  path <- file_in_folder(app$folder, act_text(said, "file"), names(document_writers()))
+  path <- place_to_write(app, window, said, names(document_writers()))
+  if (is.null(path)) {
+    return(invisible())
+  }
   part <- if (length(page$blocks) > 0L) explored_report(page, seen$base, seen$made)
     else table_of_window(window)
   write <- function(...) {

@@ -1,14 +1,47 @@
 # Who may speak to an explorer: the browser that was opened with its first address, and no page of others.
 #
-# The first address has a token; it is changed for a cookie at once and goes from the address. Every
-# request and every socket is held against the cookie, its host against where the explorer listens (a
-# name of others that leads here is refused), and a socket's origin against it too.
+# The first address has a token. It is changed for a cookie and a key, and goes from the address. The gate
+# (kernel/gate.h) holds every request against the cookie, its host against where the explorer listens (a
+# name of others that leads here is refused), and a socket's origin against it too, before R hears of it.
+# Browsers send a cookie to every server of this machine, whatever its port. So it alone opens nothing:
+# what is worth having comes by the socket, whose first message must be the key, and that is known to the
+# page alone.
 
 new_guard <- function(host, port) {
-  token <- paste(format(as.hexmode(as.integer(random_bytes(24L))), width = 2L), collapse = "")
   shown <- if (host %in% c("0.0.0.0", "::")) unname(Sys.info()[["nodename"]]) else host
-  list(token = token, cookie = paste0("drystack_", port), host = host, port = port,
-    address = paste0("http://", shown, ":", port, "/?token=", token))
+  token <- new_secret()
+  list(token = token, cookie = paste0("drystack_", port), value = new_secret(), key = new_secret(),
+    host = host, port = port, address = paste0("http://", shown, ":", port, "/?token=", token))
+}
+
+new_secret <- function() paste(format(as.hexmode(as.integer(random_bytes(24L))), width = 2L), collapse = "")
+
+# The names by which browsers reach it on loopback; elsewhere only its users know them.
+own_hosts <- function(guard) {
+  if (!is_loopback(guard$host)) {
+    return(character())
+  }
+  paste0(unique(c("127.0.0.1", "localhost", "[::1]", guard$host)), ":", guard$port)
+}
+
+cookie_said <- function(guard) paste0(guard$cookie, "=", guard$value)
+
+# Where the socket is opened.
+talk_path <- "/talk"
+
+# Limits: bytes of a message, and of the first; seconds for a head and for the key; sockets without a key.
+most_said <- 2^20
+most_first <- 1024L
+patience_for_key <- 5
+most_unknown <- 8L
+
+begin_gate <- function(guard, inner) {
+  rlang::try_fetch(
+    kernel_gate(guard$host, guard$port, inner, own_hosts(guard), cookie_said(guard), guard$token, talk_path,
+      most_said, patience_for_key),
+    error = function(e) raise("explore", c("Nothing can listen on port {guard$port} of {.val {guard$host}}.",
+      "x" = braces_kept(conditionMessage(e)), ">" = "Name another port, or none: one that is free is taken."))
+  )
 }
 
 # Of the system: R's own numbers can be guessed.
@@ -22,39 +55,12 @@ random_bytes <- function(n) {
   readBin(source, "raw", n)
 }
 
-# "cookie" where the request has it, "token" where it brings the token, else "no".
-guarded <- function(request, guard) {
-  if (!host_is_ours(request$HTTP_HOST, guard)) {
-    return("no")
-  }
-  if (same_text(cookie_of(request, guard$cookie), guard$token)) {
-    return("cookie")
-  }
-  said <- sub("^.*[?&]token=([^&]*).*$", "\\1", paste0("?", sub("^[?]", "", request$QUERY_STRING %||% "")))
-  if (same_text(said, guard$token)) "token" else "no"
-}
-
-# On loopback only its own names; elsewhere any name, as only its users know by which it is reached.
-host_is_ours <- function(host, guard) {
-  if (!is_loopback(guard$host)) {
-    return(TRUE)
-  }
-  !is.null(host) && host %in% paste0(c("127.0.0.1", "localhost", "[::1]", guard$host), ":", guard$port)
-}
-
 is_loopback <- function(host) host %in% c("localhost", "::1") || startsWith(host, "127.")
 
-# A socket says which page opened it.
-socket_is_ours <- function(request, guard) {
-  origin <- request$HTTP_ORIGIN
-  guarded(request, guard) == "cookie" && !is.null(origin) &&
-    identical(sub("^https?://", "", origin), request$HTTP_HOST)
-}
-
-cookie_of <- function(request, name) {
-  parts <- trimws(strsplit(request$HTTP_COOKIE %||% "", ";", fixed = TRUE)[[1L]])
-  here <- parts[startsWith(parts, paste0(name, "="))]
-  if (length(here) == 0L) "" else substring(here[1L], nchar(name) + 2L)
+# Whether a request brings the token; the gate has let in none that brings neither it nor the cookie.
+brings_token <- function(request, guard) {
+  said <- sub("^.*[?&]token=([^&]*).*$", "\\1", paste0("?", sub("^[?]", "", request$QUERY_STRING %||% "")))
+  same_text(said, guard$token)
 }
 
 # In a time that does not depend on where they differ.

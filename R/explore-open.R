@@ -13,11 +13,11 @@
 #' @param open `FALSE`: the browser is not opened; the address is told.
 #' @return Nothing; it ends with Ctrl-C (in RStudio with the stop sign). Each window of the browser has a
 #'   state of its own, and the address of the page holds what it asks.
-#' @section Who can see it: The first address has a token, which is changed for a cookie at once; every
-#'   request and every socket is held against it. Nothing that is typed is evaluated: it is read as on
-#'   the command line.
-#' @section Errors: `drystack_error_explore` where the port is taken or the packages \pkg{shiny} and
-#'   \pkg{bslib} are missing; `drystack_error_standing` for a report that cannot be read.
+#' @section Who can see it: The first address has a token, which is changed at once for a cookie and a key
+#'   that only the page knows. Every request and every socket is held against them before anything else.
+#'   Nothing that is typed is evaluated: it is read as on the command line.
+#' @section Errors: `drystack_error_explore` where the port is taken or the packages \pkg{httpuv} and
+#'   \pkg{later} are missing; `drystack_error_standing` for a report that cannot be read.
 #' @examples
 #' if (interactive()) {
 #'   explore(daybook(harrowgill()$orders, date = ordered_on))
@@ -44,27 +44,20 @@ run_explorer <- function(opened, port, host, folder, open) {
   port <- free_port(port, host)
   guard <- new_guard(host, port)
   app <- explore_app(opened, guard, normalizePath(folder))
-  begun <- function(url) {
-    # What draws figures is loaded once, not by each process that draws one.
-    lapply(c("ggplot2", "scales", "ragg"), requireNamespace, quietly = TRUE)
-    tell_address(guard)
-    if (open) utils::browseURL(guard$address)
-  }
-  on.exit(shiny::removeInputHandler("drystack.said"))
-  # Shiny tells that it is attached, and wonders that its own files are not served.
-  withCallingHandlers(
-    shiny::runApp(shiny_app(app), port = port, host = host, launch.browser = begun, quiet = TRUE),
-    warning = function(w) {
-      if (grepl("resource prefix",
-        conditionMessage(w))) tryInvokeRestart("muffleWarning")
-    },
-    packageStartupMessage = function(m) tryInvokeRestart("muffleMessage")
-  )
-  invisible()
+  inner <- tempfile("explorer", fileext = ".socket")
+  server <- httpuv::startPipeServer(inner, strtoi("077", 8L), socket_app(app))
+  on.exit(server$stop())
+  gate <- begin_gate(guard, inner)
+  on.exit(kernel_close_gate(gate), add = TRUE, after = FALSE)
+  # What draws figures is loaded once, not by each process that draws one.
+  later::later(function() lapply(c("ggplot2", "scales", "ragg"), requireNamespace, quietly = TRUE), 0.5)
+  tell_address(guard)
+  if (open) utils::browseURL(guard$address)
+  repeat later::run_now(1)
 }
 
 check_explorer_packages <- function() {
-  missing <- Filter(Negate(rlang::is_installed), c("shiny", "bslib"))
+  missing <- Filter(Negate(rlang::is_installed), c("httpuv", "later"))
   if (length(missing) > 0L) {
     raise("explore", c("The explorer needs {.pkg {missing}}.",
       ">" = "Install with {.code install.packages(c({examples_of(missing)}))}."))

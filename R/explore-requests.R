@@ -1,21 +1,15 @@
 # What is answered to plain requests: the page once, its files, the order lines behind a figure as CSV.
 
 answered_request <- function(app, request) {
-  allowed <- guarded(request, app$guard)
-  if (allowed == "no") {
-    return(plain_response(403L, paste("This explorer answers only to the browser it was opened in:",
-      "use the address that was told when it began.")))
-  }
   path <- request$PATH_INFO
-  if (allowed == "token") {
-    return(shiny::httpResponse(302L, "text/plain; charset=utf-8", "", headers = c(safe_headers(), list(
-      Location = "/", "Set-Cookie" = paste0(app$guard$cookie, "=", app$guard$token,
-        "; HttpOnly; SameSite=Lax; Path=/")
-    ))))
+  if (brings_token(request, app$guard)) {
+    return(response(302L, "text/plain; charset=utf-8", "", list(
+      Location = paste0("/#key=", app$guard$key),
+      "Set-Cookie" = paste0(cookie_said(app$guard), "; HttpOnly; SameSite=Strict; Path=/")
+    )))
   }
   if (path == "/") {
-    return(shiny::httpResponse(200L, "text/html; charset=utf-8", paste(explorer_page(), collapse = "\n"),
-      safe_headers()))
+    return(response(200L, "text/html; charset=utf-8", paste(explorer_page(), collapse = "\n")))
   }
   if (startsWith(path, "/lib/")) {
     return(library_response(app$files, substring(path, 6L)))
@@ -27,11 +21,10 @@ answered_request <- function(app, request) {
 }
 
 # Nothing of others is loaded, nothing written into the page runs, and no other page may show this one.
-# (Shiny's own script makes functions from text.)
 safe_headers <- function() {
   list(
     "Content-Security-Policy" = paste(
-      "default-src 'none'; script-src 'self' 'unsafe-eval'; style-src 'self' 'unsafe-inline';",
+      "default-src 'none'; script-src 'self'; style-src 'self' 'unsafe-inline';",
       "img-src 'self' data:; connect-src 'self'; font-src 'self' data:;",
       "frame-ancestors 'none'; base-uri 'none'; form-action 'none'"
     ),
@@ -39,25 +32,18 @@ safe_headers <- function() {
   )
 }
 
-plain_response <- function(status, text) {
-  shiny::httpResponse(status, "text/plain; charset=utf-8", text,
-    safe_headers())
+response <- function(status, type, body, headers = list()) {
+  list(status = status, headers = c(safe_headers(), list("Content-Type" = type), headers), body = body)
 }
 
-# The files of the page, by plain names: ours, and those of the packages it stands on.
+plain_response <- function(status, text) response(status, "text/plain; charset=utf-8", text)
+
+# The files of the page, by plain names.
 library_files <- function() {
-  theme <- bslib::bs_theme_dependencies(bslib::bs_theme(version = 5))
-  bootstrap <- Filter(function(one) one$name == "bootstrap", theme)[[1L]]
-  jquery <- Filter(function(one) one$name == "jquery", theme)[[1L]]
-  ours <- function(name) system.file("explore", name, package = "drystack", mustWork = TRUE)
-  c(
-    "bootstrap.css" = file.path(bootstrap$src$file, "bootstrap.min.css"),
-    "jquery.js" = file.path(jquery$src$file, jquery$script[[1L]]),
-    "shiny.js" = system.file("www", "shared", "shiny.min.js", package = "shiny", mustWork = TRUE),
-    "explore.css" = ours("explore.css"), "talk.js" = ours("talk.js"), "menu.js" = ours("menu.js"),
-    "table.js" = ours("table.js"), "panels.js" = ours("panels.js"),
-    "page.css" = system.file("page", "drystack.css", package = "drystack", mustWork = TRUE)
-  )
+  explore <- c("explore.css", "talk.js", "menu.js", "table.js", "panels.js")
+  file <- function(folder, name) system.file(folder, name, package = "drystack", mustWork = TRUE)
+  c(vapply(stats::setNames(nm = explore), file, "", folder = "explore"),
+    "page.css" = file("page", "drystack.css"))
 }
 
 library_response <- function(files, name) {
@@ -66,11 +52,11 @@ library_response <- function(files, name) {
   }
   type <- if (endsWith(name, ".css")) "text/css; charset=utf-8" else "text/javascript; charset=utf-8"
   bytes <- readBin(files[[name]], "raw", file.size(files[[name]]))
-  shiny::httpResponse(200L, type, bytes, safe_headers())
+  response(200L, type, bytes)
 }
 
 csv_response <- function(app, id) {
-  window <- if (nchar(id) > 0L) app$windows[[utils::URLdecode(id)]]
+  window <- if (is_window_id(id)) app$windows[[id]]
   placed <- if (!is.null(window)) rlang::try_fetch(placed_in(window), drystack_error = function(e) NULL)
   if (is.null(placed)) {
     return(plain_response(404L, "No figure is open in this window."))
@@ -79,8 +65,8 @@ csv_response <- function(app, id) {
   file <- tempfile(fileext = ".csv")
   on.exit(unlink(file))
   write_document(sheet_document(data_sheet("Order lines", "", character(), lines)), file)
-  headers <- c(safe_headers(), list("Content-Disposition" = "attachment; filename=\"order-lines.csv\""))
-  shiny::httpResponse(200L, "text/csv; charset=utf-8", readBin(file, "raw", file.size(file)), headers)
+  response(200L, "text/csv; charset=utf-8", readBin(file, "raw", file.size(file)),
+    list("Content-Disposition" = "attachment; filename=\"order-lines.csv\""))
 }
 
 explorer_page <- function() {

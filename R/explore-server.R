@@ -1,8 +1,8 @@
-# The explorer as a program: Shiny carries what the browser says here and what is drawn there. All that is
-# said goes into one queue; each window has a state of its own, which outlives its socket for a while.
+# The explorer as a program: what the browser says comes by a socket (explore-socket.R), and goes into one
+# queue; each window has a state of its own, which outlives its socket for a while.
 #
 # An app is an environment: opened (see explore-source.R), guard, folder, files (of the
-# page), queue, drawings (under way), windows, reports, bases, made
+# page), queue, drawings (under way), windows, reports, bases, made, unknown (sockets without a key)
 
 explore_app <- function(opened, guard, folder) {
   app <- new.env(parent = emptyenv())
@@ -16,6 +16,7 @@ explore_app <- function(opened, guard, folder) {
   app$reports <- new.env(parent = emptyenv())
   app$bases <- new.env(parent = emptyenv())
   app$served <- 0
+  app$unknown <- 0L
   app
 }
 
@@ -29,33 +30,10 @@ new_window <- function(app, id) {
   window
 }
 
-shiny_app <- function(app) {
-  shiny::registerInputHandler("drystack.said", function(value, session, name) {
-    take_in(app, session, value)
-    NULL
-  }, force = TRUE)
-  server <- function(input, output, session) {
-    if (!socket_is_ours(session$request, app$guard)) {
-      return(session$close())
-    }
-    session$allowReconnect("force")
-    session$userData$ours <- TRUE
-    session$onSessionEnded(function() left(app, session))
-  }
-  shiny_object <- shiny::shinyApp(ui = function(request) answered_request(app, request), server = server,
-    uiPattern = ".*")
-  # All files go through the guard, those of Shiny too.
-  shiny_object$staticPaths <- list(shared = httpuv::excludeStaticPath())
-  shiny_object
-}
-
-# What a window says, as it comes: {window, n, do, ...}. Those that are not ours are not heard.
+# What a window says, as it comes: {window, n, do, ...}.
 take_in <- function(app, session, text) {
-  if (!isTRUE(session$userData$ours) && !socket_is_ours(session$request, app$guard)) {
-    return(session$close())
-  }
   said <- rlang::try_fetch(jsonlite::fromJSON(text, simplifyVector = FALSE), error = function(e) NULL)
-  if (!is_one_text(said$window) || !is_one_text(said$do) || nchar(said$window) > 64L) {
+  if (!is.list(said) || !is_window_id(said$window) || !is_one_text(said$do)) {
     return(invisible())
   }
   window <- remembered_in(app$windows, said$window, function() new_window(app, said$window))
@@ -66,6 +44,9 @@ take_in <- function(app, session, text) {
   if (said$do %in% c("act", "hello")) window$newest <- said$n
   wake(app)
 }
+
+# By which a window is told from others: no one can guess it.
+is_window_id <- function(id) is_one_text(id) && grepl("^[0-9A-Za-z-]{1,64}$", id)
 
 # A window that was left is forgotten after a while; what it still wanted is not worked out.
 left <- function(app, session) {
@@ -154,5 +135,5 @@ watcher <- function(app, window, said) {
 }
 
 tell_window <- function(window, kind, what) {
-  if (!is.null(window$session)) window$session$sendCustomMessage(kind, what)
+  if (!is.null(window$session)) window$session$send(kind, what)
 }

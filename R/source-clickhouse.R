@@ -27,21 +27,31 @@ clickhouse_settings <- function() {
     stats::setNames(rep("throw", length(overflow)), overflow))
 }
 
-# The answer to a statement, as text; seconds: how long it is waited for, 0 for as long as it takes.
+# The answer to a statement, as text; seconds: how long it is waited for, 0 for as long as it takes. What a
+# server does not know is not set; a user who may only read may set nothing, and need not.
 posted <- function(db, sql, seconds = 0L) {
-  settings <- if (isTRUE(db$settings_refused)) c(extremes = NULL) else clickhouse_settings()
+  settings <- clickhouse_settings()
+  settings <- settings[setdiff(names(settings), db$not_set)]
   answer <- sent(db, sql, settings, seconds)
-  # A user who may only read may set nothing either.
-  if (answer$status_code != 200L && !isTRUE(db$settings_refused) && refuses_settings(answer$text)) {
-    db$settings_refused <- TRUE
+  refused <- refused_settings(answer, names(settings))
+  if (length(refused) > 0L) {
+    db$not_set <- c(db$not_set, refused)
     return(posted(db, sql, seconds))
   }
   if (answer$status_code != 200L) raise_answer(db, sql, answer$text)
   answer$text
 }
 
-refuses_settings <- function(text) {
-  grepl("Cannot (modify|override) .*readonly|Setting .* (is readonly|should not be changed)|Unknown setting", text)
+refused_settings <- function(answer, settings) {
+  if (answer$status_code == 200L) {
+    return(character())
+  }
+  unknown <- sub("^.*Unknown setting '?([A-Za-z_]+)'?.*$", "\\1", answer$text)
+  if (unknown %in% settings) {
+    return(unknown)
+  }
+  if (grepl("Cannot (modify|override) .*readonly|readonly mode|should not be changed", answer$text)) settings
+    else character()
 }
 
 # An interrupt ends the ask there too.

@@ -33,7 +33,7 @@ within_access.drystack_postgresql <- function(db, writes, ask) {
   saved <- rlang::try_fetch({
     DBI::dbExecute(db$con, "SAVEPOINT drystack")
     TRUE
-  }, error = function(e) FALSE)
+  }, error = function(e) if (grepl("transaction block", conditionMessage(e), fixed = TRUE)) FALSE else stop(e))
   if (!saved) {
     return(ask())
   }

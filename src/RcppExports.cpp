@@ -494,6 +494,50 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_gate
+SEXP kernel_gate(std::string host, int port, std::string inner, std::vector<std::string> hosts, std::string cookie, std::string token, std::string socket_path, double most_message, double patience);
+RcppExport SEXP _drystack_kernel_gate(SEXP hostSEXP, SEXP portSEXP, SEXP innerSEXP, SEXP hostsSEXP, SEXP cookieSEXP, SEXP tokenSEXP, SEXP socket_pathSEXP, SEXP most_messageSEXP, SEXP patienceSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type host(hostSEXP);
+    Rcpp::traits::input_parameter< int >::type port(portSEXP);
+    Rcpp::traits::input_parameter< std::string >::type inner(innerSEXP);
+    Rcpp::traits::input_parameter< std::vector<std::string> >::type hosts(hostsSEXP);
+    Rcpp::traits::input_parameter< std::string >::type cookie(cookieSEXP);
+    Rcpp::traits::input_parameter< std::string >::type token(tokenSEXP);
+    Rcpp::traits::input_parameter< std::string >::type socket_path(socket_pathSEXP);
+    Rcpp::traits::input_parameter< double >::type most_message(most_messageSEXP);
+    Rcpp::traits::input_parameter< double >::type patience(patienceSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_gate(host, port, inner, hosts, cookie, token, socket_path, most_message, patience));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_close_gate
+void kernel_close_gate(SEXP gate);
+RcppExport SEXP _drystack_kernel_close_gate(SEXP gateSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type gate(gateSEXP);
+    kernel_close_gate(gate);
+    return R_NilValue;
+END_RCPP
+}
+// kernel_gate_refusal
+int kernel_gate_refusal(std::string head, std::vector<std::string> hosts, std::string cookie, std::string token, std::string socket_path);
+RcppExport SEXP _drystack_kernel_gate_refusal(SEXP headSEXP, SEXP hostsSEXP, SEXP cookieSEXP, SEXP tokenSEXP, SEXP socket_pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type head(headSEXP);
+    Rcpp::traits::input_parameter< std::vector<std::string> >::type hosts(hostsSEXP);
+    Rcpp::traits::input_parameter< std::string >::type cookie(cookieSEXP);
+    Rcpp::traits::input_parameter< std::string >::type token(tokenSEXP);
+    Rcpp::traits::input_parameter< std::string >::type socket_path(socket_pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_gate_refusal(head, hosts, cookie, token, socket_path));
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_hold
 SEXP kernel_hold(SEXP x);
 RcppExport SEXP _drystack_kernel_hold(SEXP xSEXP) {
@@ -806,6 +850,9 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_count_distinct", (DL_FUNC) &_drystack_kernel_count_distinct, 5},
     {"_drystack_kernel_most_common", (DL_FUNC) &_drystack_kernel_most_common, 5},
     {"_drystack_kernel_quantile", (DL_FUNC) &_drystack_kernel_quantile, 5},
+    {"_drystack_kernel_gate", (DL_FUNC) &_drystack_kernel_gate, 9},
+    {"_drystack_kernel_close_gate", (DL_FUNC) &_drystack_kernel_close_gate, 1},
+    {"_drystack_kernel_gate_refusal", (DL_FUNC) &_drystack_kernel_gate_refusal, 5},
     {"_drystack_kernel_hold", (DL_FUNC) &_drystack_kernel_hold, 1},
     {"_drystack_kernel_held", (DL_FUNC) &_drystack_kernel_held, 1},
     {"_drystack_kernel_int64_doubles", (DL_FUNC) &_drystack_kernel_int64_doubles, 1},

@@ -108,13 +108,30 @@ function saveForm(title, file, what, parameters) {
     made("button", { textContent: what === "save" ? "Save" : "Write" }),
     made("p", { className: "written", role: "status" }),
   ]);
-  form.onsubmit = (event) => {
-    event.preventDefault();
+  const send = (more) => {
     const asked = [...form.querySelectorAll("input:checked")].map((box) => box.value);
-    say(what, { file: name.value, parameters: asked });
+    form.querySelector(".written").replaceChildren();
+    say(what, { file: name.value, parameters: asked, ...more });
     panel.form = form;
   };
+  form.onsubmit = (event) => {
+    event.preventDefault();
+    send({});
+  };
+  form.send = send;
+  form.named = name;
   return form;
+}
+
+// A file that stands there already is replaced when that is said, or another name is taken.
+function askToReplace(told) {
+  const form = panel.form;
+  if (!form) return;
+  const button = (text, todo) => made("button", { type: "button", textContent: text, onclick: todo });
+  const other = told.free ? [" ", button("Save as " + told.free, () => { form.named.value = told.free; form.send({}); })] : [];
+  form.querySelector(".written").replaceChildren(told.file + " is there already. ",
+    button("Replace it", () => form.send({ replace: true })), ...other);
+  form.querySelector(".written button").focus();
 }
 
 function drawPage() {
@@ -219,6 +236,7 @@ document.addEventListener("DOMContentLoaded", () => {
   heard("lines", drawLines);
   heard("becomes", drawBecomes);
   heard("check", drawCheck);
+  heard("exists", askToReplace);
   heard("written", (told) => {
     explorer.reports = told.reports;
     if (panel.form) panel.form.querySelector(".written").textContent = "wrote " + told.files.join(", ");

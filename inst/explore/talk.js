@@ -9,6 +9,9 @@ const explorer = {
   focus: null,
   sent: 0,
   times: [],
+  handles: {},
+  socket: null,
+  key: keptKey(),
 };
 
 // A reload finds its state again; a new window begins one of its own.
@@ -28,8 +31,48 @@ function say(what, more) {
 
 function sayAs(n, what, more) {
   const message = Object.assign({ window: explorer.window, n, do: what }, more);
-  Shiny.setInputValue("said:drystack.said", JSON.stringify(message), { priority: "event" });
+  if (explorer.socket && explorer.socket.readyState === WebSocket.OPEN) explorer.socket.send(JSON.stringify(message));
   return n;
+}
+
+// The key comes with the first address, and stays with this page and those beside it.
+function keptKey() {
+  const said = location.hash.match(/^#key=([0-9a-f]+)$/);
+  if (said) {
+    localStorage.setItem("key", said[1]);
+    history.replaceState(null, "", location.pathname);
+  }
+  return localStorage.getItem("key") || "";
+}
+
+// A socket that is lost is opened again as long as the explorer is there.
+function connect(wait) {
+  const socket = new WebSocket("ws://" + location.host + "/talk");
+  explorer.socket = socket;
+  socket.onopen = () => {
+    socket.send(JSON.stringify({ key: explorer.key }));
+    wait = 500;
+    hello();
+  };
+  socket.onmessage = (event) => {
+    found(true);
+    const told = JSON.parse(event.data);
+    const handle = explorer.handles[told.kind];
+    if (handle) handle(told.what);
+  };
+  socket.onclose = () => {
+    found(false);
+    setTimeout(() => connect(Math.min(wait * 1.5, 5000)), wait);
+  };
+}
+
+function found(there) {
+  const lost = byId("lost");
+  if (lost.hidden === there) return;
+  lost.hidden = there;
+  document.body.classList.toggle("lost", !there);
+  lost.textContent = there ? "" : "The explorer does not answer: it has ended, or this page was opened without its " +
+    "first address. What is shown stays; begin it again in the terminal to go on.";
 }
 
 function act(what) {
@@ -50,7 +93,7 @@ function made(tag, properties, children) {
 }
 
 function heard(kind, handle) {
-  Shiny.addCustomMessageHandler(kind, handle);
+  explorer.handles[kind] = handle;
 }
 
 function start() {
@@ -94,19 +137,12 @@ function start() {
     explorer.opening = true;
     say("act", { act: { do: "open", address: location.hash.slice(1) } });
   });
-  $(document).on("shiny:sessioninitialized shiny:connected", hello);
-  if (Shiny.shinyapp && Shiny.shinyapp.isConnected()) hello();
+  connect(500);
 }
 
-let greeted = null;
-function hello(event) {
-  const socket = Shiny.shinyapp && Shiny.shinyapp.$socket;
-  if (!socket || greeted === socket) return;
-  greeted = socket;
-  setTimeout(() => {
-    explorer.opening = true;
-    say("hello", { address: location.hash.slice(1) });
-  }, 0);
+function hello() {
+  explorer.opening = true;
+  say("hello", { address: location.hash.slice(1) });
 }
 
 function ready() {

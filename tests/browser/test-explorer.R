@@ -164,6 +164,9 @@ test_that("a standing report of the folder is opened, changed and saved where it
   file <- file.path(explorer$folder, "channels.yml")
   before <- readLines(file)
   js(page, "byId('file-save').form.requestSubmit()")
+  wait_for(page, "document.querySelector('.written button')")
+  expect_identical(readLines(file), before)
+  js(page, "document.querySelector('.written button').click()")
   wait_for(page, paste0("[...document.querySelectorAll('.written')]",
     ".some((one) => one.textContent.includes('channels.yml'))"))
   expect_false(identical(readLines(file), before))
@@ -232,9 +235,9 @@ test_that("the state outlives a socket that is lost", {
   wait_for(page, is_drawn)
   change(page, "mouse", "rows", 1L, items = "region")
   before <- cells_shown(page)
-  js(page, "Shiny.shinyapp.$socket.close()")
-  wait_for(page, "Shiny.shinyapp.isConnected()", 30)
-  Sys.sleep(0.5)
+  js(page, "explorer.socket.close()")
+  wait_for(page, "!byId('lost').hidden", 30)
+  wait_for(page, "byId('lost').hidden && explorer.socket.readyState === 1", 30)
   change(page, "mouse", "totals", 0L, items = "a grand total")
   expect_identical(length(cells_shown(page)), length(before) + 1L)
   expect_false(js(page, "document.getElementById('undo').disabled"))
@@ -249,42 +252,56 @@ test_that("nobody without the cookie is answered, whatever is asked for", {
     curl::curl_fetch_memory(paste0(root, path), handle = handle)$status_code
   }
   token <- sub("^.*token=", "", explorer$url)
-  cookie <- c(Cookie = paste0("drystack_", explorer$port, "=", token))
-  for (path in c("", "lib/talk.js", "shared/shiny.min.js", "lines/x", "session/x/y", "..%2f..%2fetc/passwd",
-    "?token=wrong",
+  for (path in c("", "lib/talk.js", "lines/x", "session/x/y", "..%2f..%2fetc/passwd", "?token=wrong",
     paste0("?token=", substr(token, 1L, 47L)))) {
     expect_identical(status(path), 403L, label = path)
   }
-  expect_identical(status(paste0("?token=", token)), 302L)
+  handle <- curl::new_handle(followlocation = FALSE)
+  first <- curl::parse_headers(curl::curl_fetch_memory(paste0(root, "?token=", token), handle = handle)$headers)
+  expect_match(first[1L], "302")
+  said <- function(form) sub(form, "\\1", grep(form, first, value = TRUE, ignore.case = TRUE))
+  cookie <- c(Cookie = said("^set-cookie: ([^;]*);.*$"))
+  key <- said("^location: /#key=([0-9a-f]+)$")
   expect_identical(status("", cookie), 200L)
-  expect_identical(status("lib/shiny.js", cookie), 200L)
-  expect_identical(status("lib/..%2f..%2fDESCRIPTION", cookie), 404L)
+  expect_identical(status("lib/talk.js", cookie), 200L)
+  for (path in c("lib/..%2f..%2fDESCRIPTION", "lines/%", "lines/%00", "lines/x", "websocket/")) {
+    expect_identical(status(path, cookie), 404L, label = path)
+  }
   # A name of others that leads here.
   expect_identical(status("", c(cookie, Host = "evil.example:80")), 403L)
-  # A page of others cannot speak to it: its socket is closed.
-  socket <- function(...) {
+  # A page of others cannot speak to it, nor can one that has the cookie and not the key.
+  socket <- function(..., first = key, wait = 1) {
     heard <- new.env()
-    ws <- websocket::WebSocket$new(paste0(sub("^http", "ws", root), "websocket/"), headers = list(...),
+    ws <- websocket::WebSocket$new(paste0(sub("^http", "ws", root), "talk"), headers = list(...),
       autoConnect = FALSE)
     ws$onMessage(function(event) heard$text <- c(heard$text, event$data))
     ws$onOpen(function(event) {
-      ws$send("{\"method\":\"init\",\"data\":{}}")
-      said <- "{\"window\":\"w\",\"n\":1,\"do\":\"hello\",\"address\":\"\"}"
-      ws$send(paste0("{\"method\":\"update\",\"data\":{\"said:drystack.said\":",
-        jsonlite::toJSON(said, auto_unbox = TRUE), "}}"))
+      ws$send(jsonlite::toJSON(list(key = first), auto_unbox = TRUE))
+      ws$send("{\"window\":\"w\",\"n\":1,\"do\":\"hello\",\"address\":\"\"}")
     })
     ws$connect()
-    until <- Sys.time() + 3
-    while (Sys.time() < until) later::run_now(0.1)
+    until <- Sys.time() + wait
+    while (Sys.time() < until && !any(grepl("\"drawn\"", heard$text))) later::run_now(0.1)
     ws$close()
     any(grepl("\"drawn\"", heard$text))
   }
-  host <- sub("^http://(.*)/$", "\\1", root)
-  expect_true(socket(Cookie = cookie[[1L]], Origin = paste0("http://", host)))
+  host <- sub("/$", "", root)
+  expect_true(socket(Cookie = cookie[[1L]], Origin = host, wait = 20))
+  expect_false(socket(Cookie = cookie[[1L]], Origin = host, first = token))
+  expect_false(socket(Cookie = cookie[[1L]], Origin = host, first = ""))
   expect_false(socket(Cookie = cookie[[1L]], Origin = "http://evil.example"))
-  expect_false(socket(Origin = paste0("http://", host)))
-  expect_false(socket(Cookie = paste0("drystack_", explorer$port, "=wrong"), Origin = paste0("http://",
-    host)))
+  expect_false(socket(Origin = host))
+  expect_false(socket(Cookie = paste0("drystack_", explorer$port, "=wrong"), Origin = host))
+})
+
+test_that("a page says when its explorer has ended, and what no longer works is grey", {
+  explorer <- explorer_of()
+  page <- page_at(explorer$url)
+  wait_for(page, is_drawn)
+  tools::pskill(explorer$pid)
+  wait_for(page, "!byId('lost').hidden && document.body.classList.contains('lost')", 30)
+  expect_match(js(page, "byId('lost').textContent"), "does not answer")
+  expect_identical(page$faults, character())
 })
 
 test_that("markup in names, members and addresses is text", {

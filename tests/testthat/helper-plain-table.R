@@ -58,6 +58,11 @@ plain_table_lens <- function(kind, inner, axis) {
 
 plain_rank <- function(inner, cell, world, within) {
   table <- world$table
+  kept <- vapply(seq_len(nrow(table$rows)), function(i) length(plain_axes_of(table$rows[i, ], table)), 1L)
+  # Totals have none.
+  if (kept[cell$row] < max(kept)) {
+    return(NA_real_)
+  }
   beside <- plain_beside(cell$row, table, within)
   values <- vapply(beside, function(i) {
     if (stands_for_others(table$rows[i, ])) NA_real_ else signif(inner$value(table$cells[[i]], world), 12L)

@@ -287,23 +287,6 @@ test_that("what cannot be listened on, or read, is a typed error", {
   expect_output(run_command(c("explore", "--help")), "whose parts can be changed")
 })
 
-test_that("a request is answered by its cookie only, from where the explorer listens", {
-  guard <- new_guard("127.0.0.1", 4001)
-  request <- function(...) list(HTTP_HOST = "127.0.0.1:4001", ...)
-  cookie <- paste0("other=1; drystack_4001=", guard$token)
-  expect_identical(guarded(request(HTTP_COOKIE = cookie), guard), "cookie")
-  expect_identical(guarded(request(QUERY_STRING = paste0("?token=", guard$token)), guard), "token")
-  expect_identical(guarded(list(HTTP_HOST = "evil.example", HTTP_COOKIE = cookie), guard), "no")
-  for (wrong in list(request(), request(HTTP_COOKIE = "drystack_4001="), request(QUERY_STRING = "?token="),
-    request(HTTP_COOKIE = paste0("drystack_4001=", substr(guard$token, 1L, 20L))))) {
-    expect_identical(guarded(wrong, guard), "no")
-  }
-  expect_true(socket_is_ours(request(HTTP_COOKIE = cookie, HTTP_ORIGIN = "http://127.0.0.1:4001"), guard))
-  expect_false(socket_is_ours(request(HTTP_COOKIE = cookie, HTTP_ORIGIN = "http://127.0.0.1:4002"), guard))
-  expect_false(socket_is_ours(request(HTTP_COOKIE = cookie), guard))
-  expect_false(identical(new_guard("127.0.0.1", 4001)$token, guard$token))
-})
-
 test_that("a long fold is stopped by a newer act, by a word, or by a window that is closed", {
   orders <- data.frame(on = as.Date("2026-01-01") + sample.int(300L, 3e5L, TRUE), amount = stats::runif(3e5L))
   book <- daybook(orders, on)
