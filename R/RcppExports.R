@@ -169,6 +169,10 @@ kernel_gate_refusal <- function(head, hosts, cookie, token, socket_path) {
     .Call(`_drystack_kernel_gate_refusal`, head, hosts, cookie, token, socket_path)
 }
 
+kernel_free_port <- function(host) {
+    .Call(`_drystack_kernel_free_port`, host)
+}
+
 kernel_hold <- function(x) {
     .Call(`_drystack_kernel_hold`, x)
 }

@@ -39,8 +39,7 @@ begin_gate <- function(guard, inner) {
   rlang::try_fetch(
     kernel_gate(guard$host, guard$port, inner, own_hosts(guard), cookie_said(guard), guard$token, talk_path,
       most_said, patience_for_key),
-    error = function(e) raise("explore", c("Nothing can listen on port {guard$port} of {.val {guard$host}}.",
-      "x" = braces_kept(conditionMessage(e)), ">" = "Name another port, or none: one that is free is taken."))
+    error = function(e) raise_no_port(paste("port", guard$port), guard$host, e)
   )
 }
 

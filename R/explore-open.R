@@ -41,7 +41,7 @@ run_explorer <- function(opened, port, host, folder, open) {
   check_flag(open, "open")
   check_text(folder, "folder")
   if (!dir.exists(folder)) raise("output", paste0("There is no folder ", quoted(folder), "."))
-  port <- free_port(port, host)
+  port <- port_to_listen(port, host)
   guard <- new_guard(host, port)
   app <- explore_app(opened, guard, normalizePath(folder))
   inner <- tempfile("explorer", fileext = ".socket")
@@ -64,21 +64,17 @@ check_explorer_packages <- function() {
   }
 }
 
-# The port asked for, which must be free; else one that is.
-free_port <- function(port, host) {
-  if (is.null(port)) {
-    return(httpuv::randomPort(host = host))
+# The port asked for, else one that is free.
+port_to_listen <- function(port, host) {
+  if (!is.null(port)) {
+    return(check_whole(port, "port", 1024L, 65535L))
   }
-  port <- check_whole(port, "port", 1024L, 65535L)
-  server <- rlang::try_fetch(httpuv::startServer(host, port,
-    list(call = function(request) list(status = 503L))),
-    error = function(e) {
-      raise("explore", c("Nothing can listen on port {port} of {.val {host}}.",
-        "i" = "Another program listens there, or the address is none of this machine.",
-        ">" = "Name another port, or none: one that is free is taken."))
-    })
-  httpuv::stopServer(server)
-  port
+  rlang::try_fetch(kernel_free_port(host), error = function(e) raise_no_port("any port", host, e))
+}
+
+raise_no_port <- function(port, host, e) {
+  raise("explore", c("Nothing can listen at {port} of {.val {host}}.", "x" = braces_kept(sentence_case(conditionMessage(e))),
+    ">" = "Name another port, or none: one that is free is taken."))
 }
 
 tell_address <- function(guard) {

@@ -5,9 +5,7 @@
 #
 # ours: whether it is set; ends: what is still to be done when it ends; tables: those that stand in
 # databases meanwhile; asked: how many statements were numbered
-session <- new.env(parent = emptyenv())
-session$ours <- FALSE
-session$ends <- list()
+session <- list2env(list(ours = FALSE, ends = list()), parent = emptyenv())
 
 # Done when the exported function that is under way ends.
 at_session_end <- function(what) session$ends <- c(session$ends, list(what))

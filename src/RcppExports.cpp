@@ -538,6 +538,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_free_port
+int kernel_free_port(std::string host);
+RcppExport SEXP _drystack_kernel_free_port(SEXP hostSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type host(hostSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_free_port(host));
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_hold
 SEXP kernel_hold(SEXP x);
 RcppExport SEXP _drystack_kernel_hold(SEXP xSEXP) {
@@ -853,6 +864,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_gate", (DL_FUNC) &_drystack_kernel_gate, 9},
     {"_drystack_kernel_close_gate", (DL_FUNC) &_drystack_kernel_close_gate, 1},
     {"_drystack_kernel_gate_refusal", (DL_FUNC) &_drystack_kernel_gate_refusal, 5},
+    {"_drystack_kernel_free_port", (DL_FUNC) &_drystack_kernel_free_port, 1},
     {"_drystack_kernel_hold", (DL_FUNC) &_drystack_kernel_hold, 1},
     {"_drystack_kernel_held", (DL_FUNC) &_drystack_kernel_held, 1},
     {"_drystack_kernel_int64_doubles", (DL_FUNC) &_drystack_kernel_int64_doubles, 1},

@@ -31,3 +31,6 @@ int kernel_gate_refusal(std::string head, std::vector<std::string> hosts, std::s
   kernel::RequestHead read;
   return kernel::read_head(head, read) ? kernel::refusal_of(read, rules) : 400;
 }
+
+// [[Rcpp::export]]
+int kernel_free_port(std::string host) { return kernel::free_port(host); }

@@ -8,7 +8,9 @@
 #define DRYSTACK_KERNEL_GATE_H
 
 #include <fcntl.h>
+#include <arpa/inet.h>
 #include <netdb.h>
+#include <netinet/in.h>
 #include <poll.h>
 #include <sys/socket.h>
 #include <sys/un.h>
@@ -204,11 +206,48 @@ class MessageMeter {
   std::uint64_t left_ = 0, message_ = 0;
 };
 
+// A socket that listens at a port (0: one that is free) of an address.
+inline int listening_socket(const std::string& host, int port) {
+  addrinfo wanted{}, *found = nullptr;
+  wanted.ai_socktype = SOCK_STREAM;
+  wanted.ai_flags = AI_PASSIVE;
+  if (getaddrinfo(host.c_str(), std::to_string(port).c_str(), &wanted, &found) != 0) {
+    throw std::runtime_error("the address is none of this machine");
+  }
+  int listener = -1;
+  for (addrinfo* one = found; one != nullptr && listener < 0; one = one->ai_next) {
+    listener = socket(one->ai_family, one->ai_socktype, one->ai_protocol);
+    const int yes = 1;
+    if (listener >= 0) setsockopt(listener, SOL_SOCKET, SO_REUSEADDR, &yes, sizeof yes);
+    if (listener >= 0 && (bind(listener, one->ai_addr, one->ai_addrlen) != 0 || listen(listener, 512) != 0)) {
+      close(listener);
+      listener = -1;
+    }
+  }
+  freeaddrinfo(found);
+  if (listener < 0) throw std::runtime_error("another program listens there, or the address is none of this machine");
+  return listener;
+}
+
+// A port of an address at which nothing listens.
+inline int free_port(const std::string& host) {
+  const int listener = listening_socket(host, 0);
+  sockaddr_storage address{};
+  socklen_t size = sizeof address;
+  const int wrong = getsockname(listener, reinterpret_cast<sockaddr*>(&address), &size);
+  close(listener);
+  if (wrong != 0) throw std::runtime_error("no port is free");
+  const auto port = address.ss_family == AF_INET6 ? reinterpret_cast<sockaddr_in6*>(&address)->sin6_port
+                                                  : reinterpret_cast<sockaddr_in*>(&address)->sin_port;
+  return ntohs(port);
+}
+
 class Gate {
  public:
   Gate(const std::string& host, int port, std::string inner, GateRules rules)
       : inner_(std::move(inner)), rules_(std::move(rules)) {
-    listen_on(host, port);
+    listener_ = listening_socket(host, port);
+    no_waiting(listener_);
     if (pipe(wake_) != 0) throw std::runtime_error("no pipe");
     thread_ = std::thread([this] { run(); });
   }
@@ -246,27 +285,6 @@ class Gate {
   static void no_waiting(int fd) {
     fcntl(fd, F_SETFL, fcntl(fd, F_GETFL, 0) | O_NONBLOCK);
     fcntl(fd, F_SETFD, FD_CLOEXEC);
-  }
-
-  void listen_on(const std::string& host, int port) {
-    addrinfo wanted{}, *found = nullptr;
-    wanted.ai_socktype = SOCK_STREAM;
-    wanted.ai_flags = AI_PASSIVE;
-    if (getaddrinfo(host.c_str(), std::to_string(port).c_str(), &wanted, &found) != 0) {
-      throw std::runtime_error("the address is none of this machine");
-    }
-    for (addrinfo* one = found; one != nullptr && listener_ < 0; one = one->ai_next) {
-      listener_ = socket(one->ai_family, one->ai_socktype, one->ai_protocol);
-      const int yes = 1;
-      if (listener_ >= 0) setsockopt(listener_, SOL_SOCKET, SO_REUSEADDR, &yes, sizeof yes);
-      if (listener_ >= 0 && (bind(listener_, one->ai_addr, one->ai_addrlen) != 0 || listen(listener_, 512) != 0)) {
-        close(listener_);
-        listener_ = -1;
-      }
-    }
-    freeaddrinfo(found);
-    if (listener_ < 0) throw std::runtime_error("nothing can listen there");
-    no_waiting(listener_);
   }
 
   void run() {

@@ -4,7 +4,7 @@
 # another, but for its port.
 explorer_of <- function(args = character(), env = parent.frame(), begin = NULL) {
   told <- withr::local_tempfile(.local_envir = env)
-  port <- httpuv::randomPort()
+  port <- drystack:::kernel_free_port("127.0.0.1")
   folder <- withr::local_tempdir(.local_envir = env)
   words <- if (is.null(begin)) {
     c("-e", shQuote("drystack::run_command()"), "explore", args, "--no-open", "--port", port, "--folder",

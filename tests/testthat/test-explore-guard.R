@@ -81,8 +81,7 @@ answer_to <- function(port, bytes) {
 }
 
 test_that("strangers are refused before anything behind the gate hears of them, however many they are", {
-  skip_if_not_installed("httpuv")
-  port <- httpuv::randomPort()
+  port <- kernel_free_port("127.0.0.1")
   guard <- new_guard("127.0.0.1", port)
   host <- paste0("127.0.0.1:", port)
   gate <- begin_gate(guard, tempfile())

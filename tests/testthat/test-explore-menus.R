@@ -272,13 +272,13 @@ test_that("what changed in a table is kept as it was said, and made of any table
 })
 
 test_that("what cannot be listened on, or read, is a typed error", {
-  port <- httpuv::randomPort()
+  port <- kernel_free_port("127.0.0.1")
   server <- httpuv::startServer("127.0.0.1", port, list(call = function(request) {
     list(status = 200L,
       headers = list(), body = "")
   }))
   withr::defer(httpuv::stopServer(server))
-  expect_error(free_port(port, "127.0.0.1"), class = "drystack_error_explore")
+  expect_error(begin_gate(new_guard("127.0.0.1", port), tempfile()), class = "drystack_error_explore")
   expect_error(explore(daybook(few_orders(), on), folder = "/no/such", open = FALSE),
     class = "drystack_error_output")
   expect_error(explore(few_orders()), class = "drystack_error_argument")
