@@ -85,6 +85,14 @@ kernel_end_with <- function(parent) {
     invisible(.Call(`_drystack_kernel_end_with`, parent))
 }
 
+kernel_lock_file <- function(path) {
+    .Call(`_drystack_kernel_lock_file`, path)
+}
+
+kernel_give_back_lock <- function(lock) {
+    invisible(.Call(`_drystack_kernel_give_back_lock`, lock))
+}
+
 kernel_states <- function() {
     .Call(`_drystack_kernel_states`)
 }

@@ -23,7 +23,7 @@ check_no_link <- function(path) {
 # Where a file is written to; NULL where one stands there that nobody said to replace: then it is asked.
 place_to_write <- function(app, window, said, endings) {
   path <- file_in_folder(app$folder, act_text(said, "file"), endings)
-  if (file.exists(path) && !isTRUE(said$replace)) {
+  if (file.exists(path) && !dir.exists(path) && !isTRUE(said$replace)) {
     tell_window(window, "exists", list(file = said$file, what = said$do, free = free_name(path)))
     return(NULL)
   }

@@ -90,6 +90,7 @@ amount_selected <- function(amount, number, db) {
   }
   rename <- function(x) stats::setNames(x, vapply(names(x), name, ""))
   c(amount, list(
+    rounded = list2env(list(any = FALSE), parent = emptyenv()),
     inner = rename(inner), outer = rename(outer), columns = stats::setNames(nm = names(outer),
       vapply(names(outer), name, "")),
     none = values_out(NULL, x, db)
@@ -163,7 +164,20 @@ ten_thousandths_of <- function(sums, amount) {
   }
   parts <- decimal_parts(sums)
   fits <- parts$fits
+  amount$rounded$any <- amount$rounded$any || any(are_rounded(sums[!fits & !is.na(sums)]))
   list(ifelse(fits, parts$units, NA), ifelse(fits, NA, as.numeric(sums)))
+}
+
+# Whether exact numbers have digits that a double does not hold.
+are_rounded <- function(sums) {
+  if (!is.character(sums)) {
+    return(logical(length(sums)))
+  }
+  digits <- function(texts) sub("[.]$", "", sub("0+$", "", sub("^[-+]?0*", "", ifelse(grepl("[.]", texts), texts,
+    paste0(texts, ".")))))
+  held <- formatC(as.numeric(sums), digits = 17L, format = "fg", width = 1L)
+  short <- nchar(gsub(".", "", digits(sums), fixed = TRUE)) <= 15L
+  !short & digits(sums) != digits(held)
 }
 
 # Texts of exact numbers: list(units: ten-thousandths, fits: where they are whole and a double holds

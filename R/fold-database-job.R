@@ -25,7 +25,7 @@ fold.drystack_database_engine <- function(engine, job, dimensions, book) {
   list(
     places = stats::setNames(groups$places[seq_along(dimensions)], names(dimensions)),
     entity = if (!is.null(job$entity)) groups$places[[length(groups$places)]], entity_id = job$entity$id,
-    added_there = added_there(folded), count = count, lines = given("count", at, list(rows$n)),
+    added_there = added_there(folded), rounded = rounded_sums(folded), count = count, lines = given("count", at, list(rows$n)),
     states = states, cells = NULL,
     values = function(key) values[[key]]$values %||% folded[[key]]$none,
     codes = function(key) value_codes(values[[key]]$values, key),
@@ -33,6 +33,11 @@ fold.drystack_database_engine <- function(engine, job, dimensions, book) {
       sorted_values(values[[key]], groups, what, key, to_group, n_groups, spans)
     }
   )
+}
+
+# The amounts whose exact sums have more digits than a double, by their texts.
+rounded_sums <- function(amounts) {
+  vapply(unname(Filter(function(amount) amount$rounded$any, amounts)), `[[`, "", "text")
 }
 
 # What of the orders a job looks at, and into which cells: list(query, conditions, span: SQL, columns:

@@ -15,9 +15,10 @@ new_store <- function() {
 # Some columns as they are selected; what no ask can read is shown as text.
 selected_columns <- function(engine, names) {
   lapply(names, function(name) {
-    rlang::try_fetch(sql_of_source(engine, name), drystack_error_column = function(e) {
+    x <- rlang::try_fetch(sql_of_source(engine, name), drystack_error_column = function(e) {
       sql_as_text(engine$db, name)
     })
+    c(x, list(shown = TRUE))
   })
 }
 

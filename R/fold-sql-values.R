@@ -124,8 +124,23 @@ values_out <- function(values, x, db) {
     hour = structure(as.integer(values) + 1L, levels = sprintf("%02d", 0:23), class = "factor"),
     time = .POSIXct(as.numeric(values), tz = "UTC"),
     zoned = .POSIXct(as.numeric(values), tz = db$zone),
-    enc2utf8(as.character(values))
+    proper_texts(enc2utf8(as.character(values)), x, db)
   )
+}
+
+# Bytes that are no text are refused by name; where order lines are only shown they are shown as bytes.
+proper_texts <- function(texts, x, db) {
+  wrong <- !is.na(texts) & !validUTF8(texts)
+  if (any(wrong) && !isTRUE(x$shown)) {
+    raise("column", c(
+      paste0(if (is.null(x$name)) "A column" else paste("Column", quoted(x$name)), " of ", braces_kept(db$words),
+        " holds text that is not UTF-8."),
+      "x" = "It is {examples_of(iconv(unique(texts[wrong]), 'UTF-8', 'UTF-8', sub = 'byte'))}.",
+      ">" = "Mend it in the database, or turn it into text in a query of your own."
+    ))
+  }
+  if (any(wrong)) texts[wrong] <- iconv(texts[wrong], "UTF-8", "UTF-8", sub = "byte")
+  texts
 }
 
 # Each result with the values of the column that give it. A column of days may have times beside them.

@@ -16,6 +16,7 @@
 new_sheet <- function(title, facts, notes, columns, role, mark, data, level = NULL, page_after = NULL,
   gap_after = NULL, layout = "rows", history = NULL, restated = NULL, about = about_rows()) {
   about$text <- shown_text(about$text)
+  columns <- lapply(columns, shown_column)
   list(
     title = shown_text(title), facts = shown_text(facts), notes = shown_text(notes), about = about,
     columns = columns, role = role, mark = mark, data = function() data, level = level,
@@ -23,11 +24,17 @@ new_sheet <- function(title, facts, notes, columns, role, mark, data, level = NU
   )
 }
 
+# Texts of others become part of a sheet here, and are cleaned here.
+shown_column <- function(column) {
+  for (field in c("label", "heads", "text", "marked")) column[field] <- list(if (!is.null(column[[field]]))
+    shown_text(column[[field]]))
+  column
+}
+
 new_sheet_column <- function(name, label, align, raw, text, heads = character(), total = FALSE,
   format = NULL, again = NULL) {
   list(
-    name = name, label = shown_text(label), heads = shown_text(heads),
-    align = align, raw = raw, text = shown_text(text), total = total, format = format,
+    name = name, label = label, heads = heads, align = align, raw = raw, text = text, total = total, format = format,
     again = again
   )
 }

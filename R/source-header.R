@@ -7,6 +7,7 @@ found_header <- function(bytes, path, reading) {
   quote <- reading$quote %||% "\""
   sampled <- sampled_text(bytes, reading, quote)
   records <- sampled$records
+  check_width(path, max(lengths(lapply(records, `[[`, "texts"))))
   at <- if (!is.null(reading$skip)) 1L else header_place(records, sampled$width)
   header <- records[[at]]
   names <- kernel_trimmed(header$texts)
@@ -49,7 +50,8 @@ first_records <- function(bytes, from, separator, quote) {
   while (at < length(bytes) && length(records) < sampled_records) {
     record <- kernel_first_record(bytes, at, separator, quote)
     records[[length(records) + 1L]] <- record
-    if (record$fault != "") break
+    # More columns than are read: what follows costs time and changes nothing.
+    if (record$fault != "" || length(record$texts) > most_read_columns) break
     at <- record[["next"]]
   }
   if (length(records) > 0L) records else list(kernel_first_record(bytes, 0, separator, quote))

@@ -6,7 +6,53 @@
 refresh <- function(path) {
   own_setting()
   check_text(path, "path")
-  refreshed(read_manifest(path), path)
+  read_manifest(path)
+  within_states(path, refreshed(sound_states(read_manifest(path), path), path))
+}
+
+# One at a time writes into a folder of states; the others wait, and say so.
+within_states <- function(path, work) {
+  lock <- states_lock(path)
+  on.exit(kernel_give_back_lock(lock))
+  work
+}
+
+states_lock <- function(path) {
+  file <- file.path(path.expand(path), ".lock")
+  most <- states_patience()
+  begun <- proc.time()[["elapsed"]]
+  told <- FALSE
+  repeat {
+    lock <- or_cannot_write(path, kernel_lock_file(file))
+    waited <- proc.time()[["elapsed"]] - begun
+    if (!is.null(lock)) {
+      return(lock)
+    }
+    if (waited > most) {
+      raise("states", c(paste0("Another process has been writing the states in ", quoted(path),
+        " for more than {most} second{?s}."),
+        ">" = "Try again when it has ended, or wait longer: {.code options(drystack.states_patience = 3600)}."))
+    }
+    if (!told && waited > 1) {
+      told <- TRUE
+      rlang::inform(paste0("Waiting for another process that writes the states in ", path, "."))
+    }
+    Sys.sleep(0.1)
+  }
+}
+
+# Seconds that one waits for another to have written.
+states_patience <- function() {
+  check_whole(getOption("drystack.states_patience", 600L), "options(drystack.states_patience)", 0L, 86400L)
+}
+
+# States without the parts that cannot be read any more: these are folded anew. Of a database one part
+# says where the next begins, so that all are.
+sound_states <- function(kept, path) {
+  is_sound <- vapply(kept$parts, function(part) !is.null(rows_of_part_of_states(part, path)), NA)
+  kept$damaged <- vapply(kept$parts[!is_sound], `[[`, "", "part")
+  kept$parts <- if (is.null(kept$orders$database) || all(is_sound)) kept$parts[is_sound] else list()
+  kept
 }
 
 # Folds what is new or changed, and names all parts anew: a data frame that says what was added.
@@ -14,9 +60,19 @@ refreshed <- function(kept, path) {
   news <- if (is.null(kept$orders$database)) news_of_files(kept, path)
     else if (is.null(kept$entered)) news_past_key(kept, path)
     else news_entered(kept, path)
+  told <- with_damaged(news$told, kept$damaged)
+  kept$damaged <- NULL
   kept$parts <- news$parts
   write_manifest(kept, path)
-  news$told
+  told
+}
+
+# What was damaged and is folded anew is neither new nor changed.
+with_damaged <- function(told, damaged) {
+  damaged <- as.character(damaged)
+  told$what[told$part %in% c(damaged, basename(damaged))] <- "damaged, folded anew"
+  lost <- setdiff(basename(damaged), basename(told$part))
+  rbind(told, news_told(lost, rep("damaged, folded anew", length(lost)), rep(0, length(lost))))
 }
 
 news_told <- function(part = character(), what = character(), lines = numeric()) {
@@ -152,9 +208,17 @@ written_part <- function(rows, part, path) {
 }
 
 write_manifest <- function(kept, path) {
+  before <- parts_listed(path)
   write_whole(manifest_file(path), function(aside) {
     write_text_lines(jsonlite::toJSON(kept, auto_unbox = TRUE, digits = NA, null = "null", pretty = 1), aside)
   })
-  named <- vapply(kept$parts, `[[`, "", "rows")
+  # Who read the list before may still open its parts: they are removed the next time.
+  named <- c(vapply(kept$parts, `[[`, "", "rows"), before)
   unlink(file.path(path, setdiff(list.files(path, "^states-.*[.]parquet$"), named)))
+}
+
+# The files that the list in a folder names, where it has one.
+parts_listed <- function(path) {
+  kept <- rlang::try_fetch(read_manifest(path), drystack_error = function(e) NULL)
+  unlist(lapply(kept$parts, `[[`, "rows"))
 }

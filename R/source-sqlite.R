@@ -71,10 +71,22 @@ column_kind_in.drystack_sqlite <- function(db, name) {
   }
   if (found$most == "blob") raise("column", paste0("Column ", quoted(name), " holds bytes that are no text."))
   db$odd[[name]] <- found$real > 0 && any(is.infinite(as.numeric(unlist(found[c("a", "b")]))))
+  if (found$most == "text") check_no_zero_in_texts(db, name, x)
   if (found$most == "null") kind_of_nothing(db, name)
   else if (found$most == "text") kind_of_texts(db, name, found)
   else if (found$real > 0) "number"
   else whole_kind(db, name, max(abs(as.numeric(unlist(found[c("a", "b")])))))
+}
+
+# R's texts end at a zero byte: members that differ behind one would be put together.
+check_no_zero_in_texts <- function(db, name, x) {
+  zero <- database_rows(db, paste0("SELECT count(*) AS n FROM ", db$relation, " o WHERE typeof(", x,
+    ") = 'text' AND instr(CAST(", x, " AS BLOB), x'00') > 0"))$n
+  if (as.numeric(zero) > 0) {
+    raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words),
+      " holds texts with a byte 0 in them."), "x" = paste0("They stand on ", counted_lines(as.numeric(zero)), "."),
+      ">" = "Mend them in the database, or cut them in a query of your own."))
+  }
 }
 
 # Sums of small ones stay within 64 bits, however many there are.
@@ -133,6 +145,7 @@ kind_of_texts <- function(db, name, found) {
 }
 
 is_day_text <- function(texts) {
+  texts[!validUTF8(texts)] <- ""
   days <- suppressWarnings(iso_days(substr(texts, 1L, 10L)))
   !is.na(days) & grepl("^[0-9]{4}-[0-9]{2}-[0-9]{2}($|[T ])", texts)
 }

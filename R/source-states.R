@@ -16,14 +16,16 @@
 #' @param entered Of orders in a database, the column of the day or time at which a line was entered, for
 #'   tables without a key of numbers: `entered_on`.
 #' @return `keep_states()` and `kept_states()`: orders as [daybook()] takes them. `refresh()`: what was
-#'   added, a data frame with `part`, `what` (`new`, `changed` or `gone`) and `lines`.
+#'   added, a data frame with `part`, `what` (`new`, `changed`, `gone`, or `damaged, folded anew`) and `lines`.
 #' @section What is refreshed: `refresh()` reads the files that are new or have another size or time, and
 #'   of a database the lines whose key is greater than any before, or with `entered` those of the last day
 #'   seen before (again) and of all days after it. Other lines that were changed or removed there are not
 #'   seen. States are written aside and named last in `states.json`: when it is ended at any moment, the
-#'   states before still stand.
+#'   states before still stand. One process at a time writes into a folder, the others wait; parts that
+#'   are damaged are folded anew, and told.
 #' @section Errors: `drystack_error_states` for a folder without states, damaged ones or those of another
-#'   version, for orders that came from no file, for a database without a key of numbers, and for lines
+#'   version, for a folder that another process writes for longer than
+#'   `options(drystack.states_patience = )` seconds (600), for orders that came from no file, for a database without a key of numbers, and for lines
 #'   that do not say when they were entered; `drystack_error_date` where `entered` holds no days;
 #'   `drystack_error_column` for a column that the orders do not have themselves; `drystack_error_output`
 #'   where the folder cannot be written.
@@ -61,7 +63,7 @@ states_kept <- function(book, path, by, amounts, entered = NULL) {
   if (!is.null(entered)) check_entered(kept)
   check_apart(path, kept$orders$path)
   or_cannot_write(path, dir.create(path, showWarnings = FALSE, recursive = TRUE))
-  refreshed(kept, path)
+  within_states(path, refreshed(kept, path))
   kept_states(path)
 }
 
@@ -138,8 +140,7 @@ absolute_path <- function(path) {
 kept_states <- function(path) {
   own_setting()
   check_text(path, "path")
-  kept <- read_manifest(path)
-  kept$rows <- rows_of_states(kept, path)
+  kept <- whole_states(path)
   kept$path <- path
   kept$by <- unlist(kept$by)
   kept$names <- unlist(kept$columns)
@@ -193,17 +194,32 @@ read_manifest <- function(path) {
   kept
 }
 
-# The rows of all parts: a part that is damaged is an error that names it.
-rows_of_states <- function(kept, path) {
-  rows <- lapply(kept$parts, function(part) {
-    file <- file.path(path, part$rows)
-    rows <- rlang::try_fetch(as.data.frame(nanoparquet::read_parquet(file)), error = function(e) NULL)
-    if (is.null(rows) || !identical(sum(rows$n), as.numeric(part$lines))) {
-      raise("states", c(paste0("The states in ", quoted(file), " are damaged."),
-        ">" = "Keep them again with {.fn keep_states}."))
+# The states of a folder with their rows. While they are read they may be written anew: then they are read
+# again.
+whole_states <- function(path) {
+  repeat {
+    kept <- read_manifest(path)
+    rows <- lapply(kept$parts, rows_of_part_of_states, path = path)
+    damaged <- which(vapply(rows, is.null, NA))
+    if (length(damaged) == 0L) {
+      kept$rows <- joined_rows(rows, kept)
+      return(kept)
     }
-    rows
-  })
+    if (identical(parts_listed(path), unlist(lapply(kept$parts, `[[`, "rows")))) {
+      raise("states", c(paste0("The states in ", quoted(file.path(path, kept$parts[[damaged[1L]]]$rows)),
+        " are damaged."), ">" = "{.fn refresh} folds them anew."))
+    }
+  }
+}
+
+# The rows of a part, NULL where it is damaged.
+rows_of_part_of_states <- function(part, path) {
+  file <- file.path(path, part$rows %||% "")
+  rows <- rlang::try_fetch(as.data.frame(nanoparquet::read_parquet(file)), error = function(e) NULL)
+  if (!is.null(rows) && identical(sum(rows$n), as.numeric(part$lines))) rows
+}
+
+joined_rows <- function(rows, kept) {
   columns <- paste0("by", seq_along(kept$by), recycle0 = TRUE)
   texts <- Filter(function(name) any(vapply(rows, function(part) is.character(part[[name]]), NA)), columns)
   do.call(rbind, lapply(rows, function(part) {

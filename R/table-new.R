@@ -30,6 +30,7 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       outside = outside_calendars(ask, book), before_record = plan$before_record,
       missing = missing_amounts(folded, plan),
       added_there = unique(unlist(lapply(unname(folded$jobs), `[[`, "added_there"))),
+        rounded = unique(unlist(lapply(unname(folded$jobs), `[[`, "rounded"))),
         facts = order_facts(source),
       lookups = read_lookups(ask, source), hidden = hidden_members(folded, ask, plan), book = book,
       source = source, grid = grid, line_of = line_of, compared = compared, history = history,

@@ -102,8 +102,8 @@ digits_note <- function(table) {
   if (length(wide) == 0L && length(table$rounded) == 0L) {
     return(character())
   }
-  words <- c(labels_of(wide, table$ask$measures), table$rounded)
-  paste0(sentence_case(joined_words(unique(words))), if (length(unique(words)) == 1L) " has" else " have",
+  words <- if (length(wide) > 0L) labels_of(wide, table$ask$measures) else unique(table$rounded)
+  paste0(sentence_case(joined_words(words)), if (length(words) == 1L) " has" else " have",
     " more digits than a number holds here: the first 15 to 17 are right, the others are rounded.")
 }
 

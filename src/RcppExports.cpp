@@ -249,6 +249,27 @@ BEGIN_RCPP
     return R_NilValue;
 END_RCPP
 }
+// kernel_lock_file
+SEXP kernel_lock_file(std::string path);
+RcppExport SEXP _drystack_kernel_lock_file(SEXP pathSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_lock_file(path));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_give_back_lock
+void kernel_give_back_lock(SEXP lock);
+RcppExport SEXP _drystack_kernel_give_back_lock(SEXP lockSEXP) {
+BEGIN_RCPP
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< SEXP >::type lock(lockSEXP);
+    kernel_give_back_lock(lock);
+    return R_NilValue;
+END_RCPP
+}
 // kernel_states
 Rcpp::List kernel_states();
 RcppExport SEXP _drystack_kernel_states() {
@@ -843,6 +864,8 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_process_runs", (DL_FUNC) &_drystack_kernel_process_runs, 1},
     {"_drystack_kernel_end_process", (DL_FUNC) &_drystack_kernel_end_process, 1},
     {"_drystack_kernel_end_with", (DL_FUNC) &_drystack_kernel_end_with, 1},
+    {"_drystack_kernel_lock_file", (DL_FUNC) &_drystack_kernel_lock_file, 1},
+    {"_drystack_kernel_give_back_lock", (DL_FUNC) &_drystack_kernel_give_back_lock, 1},
     {"_drystack_kernel_states", (DL_FUNC) &_drystack_kernel_states, 0},
     {"_drystack_kernel_allow_wide", (DL_FUNC) &_drystack_kernel_allow_wide, 1},
     {"_drystack_kernel_fold", (DL_FUNC) &_drystack_kernel_fold, 13},

@@ -8,6 +8,7 @@
 #if !defined(_WIN32)
 #include <fcntl.h>
 #include <signal.h>
+#include <sys/file.h>
 #include <sys/resource.h>
 #include <unistd.h>
 #endif
@@ -138,5 +139,40 @@ void kernel_end_with(int parent) {
 #if defined(__linux__)
   prctl(PR_SET_PDEATHSIG, SIGKILL);
   if (getppid() != parent) raise(SIGKILL);
+#endif
+}
+
+#if !defined(_WIN32)
+namespace {
+// A lock on a file, which the system takes off when its process ends, however it does.
+struct FileLock {
+  int fd;
+  explicit FileLock(int held) : fd(held) {}
+  ~FileLock() { close(fd); }
+};
+}  // namespace
+#endif
+
+// The lock on a file, which is made where it is missing: held until it is given back; NULL where another
+// process holds it.
+// [[Rcpp::export]]
+SEXP kernel_lock_file(std::string path) {
+#if !defined(_WIN32)
+  const int fd = open(path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0666);
+  if (fd < 0) Rcpp::stop("the lock cannot be made");
+  if (flock(fd, LOCK_EX | LOCK_NB) != 0) {
+    close(fd);
+    return R_NilValue;
+  }
+  return Rcpp::XPtr<FileLock>(new FileLock(fd), true);
+#else
+  return Rcpp::LogicalVector::create(true);
+#endif
+}
+
+// [[Rcpp::export]]
+void kernel_give_back_lock(SEXP lock) {
+#if !defined(_WIN32)
+  if (TYPEOF(lock) == EXTPTRSXP) Rcpp::XPtr<FileLock>(lock).release();
 #endif
 }
