@@ -50,9 +50,10 @@ clear_told <- function(folder) {
   unlink(paste0(rep(old, each = 2L), c(".json", ".lines")))
 }
 
+# In the order of their times; the folder's own name may be in any script.
 told_stems <- function(folder) {
-  sub("[.]json$", "", sort(list.files(folder, "^[0-9-]+[.0-9]*[.]json$", full.names = TRUE),
-    method = "radix"))
+  names <- sort(list.files(folder, "^[0-9-]+[.0-9]*[.]json$"), method = "radix")
+  file.path(folder, sub("[.]json$", "", names), recycle0 = TRUE)
 }
 
 # Values as --set says them.

@@ -110,6 +110,9 @@ digits_note <- function(table) {
 # What figures over trading days leave out.
 closed_days_notes <- function(table) {
   left <- table$closed_days
+  if (length(left) == 0L) {
+    return(character())
+  }
   key <- vapply(left, rlang::hash, "")
   vapply(split(names(left), factor(key, unique(key))), function(names) {
     one <- left[[names[1L]]]

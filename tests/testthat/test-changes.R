@@ -256,3 +256,20 @@ test_that("orders that are all others leave nothing on the way", {
   # A line without a known amount is named too.
   expect_identical(changed_lines(x)$id, c(2L, 1L, 3L, 4L))
 })
+
+test_that("dates that nobody asked for are open: a line entered before the first date told is seen", {
+  orders <- data.frame(id = 1:4, on = as.Date("2026-01-10") + 0:3, amount = c(1, 2, NA, 4))
+  ask <- function(orders, book = identity) {
+    rollup(book(as_of(daybook(orders, on), "2026-01-13")), month, s = sum(amount), n = count(), totals = "grand")
+  }
+  late <- rbind(orders, data.frame(id = 5:6, on = as.Date(c("2025-12-31", "2026-01-12")), amount = c(5, 0)))
+  x <- changes(ask(orders), ask(late), key = "id")
+  total <- subset(as.data.frame(x), .measure == "s" & .role == "total")
+  expect_identical(c(total$before, total$now, total$`lines entered since`), c(7, 12, 5))
+  # One that moved no amount is named too.
+  expect_setequal(changed_lines(x)$id, 5:6)
+  expect_true(all(tie_out(x)$ok))
+  limited <- function(book) within_dates(book, "2026-01-01")
+  y <- changes(ask(orders, limited), ask(late, limited), key = "id")
+  expect_identical(subset(as.data.frame(y), .measure == "s" & .role == "total")$now, 7)
+})

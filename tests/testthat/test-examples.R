@@ -51,8 +51,10 @@ test_that("the example that each command's help shows runs as it is printed", {
     while (grepl("\\\\$", help[last])) last <- last + 1L
     example <- paste(sub("\\\\$", "", trimws(help[first:last])), collapse = " ")
     # An explorer goes on until it is stopped.
-    if (command == "explore") example <- paste("timeout 10", example, "--no-open")
-    status <- system(paste(example, "> out.txt 2> err.txt"))
+    run <- paste(example, "> out.txt 2> err.txt")
+    if (command == "explore") run <- paste(example, "--no-open > out.txt 2> err.txt & pid=$!;",
+      "until grep -q exploring err.txt || ! kill -0 $pid; do sleep 0.1; done; kill $pid")
+    status <- system(run)
     told <- readLines("err.txt")
     if (command == "explore") expect_match(told, "^exploring at http", all = FALSE)
     else expect_identical(status, 0L, label = paste(example, paste(told, collapse = " ")))

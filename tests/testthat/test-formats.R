@@ -61,3 +61,19 @@ test_that(
   for (name in c("ratio", "over", "n", "mixed", "days", "hundredfold",
     "points")) expect_null(formats[[name]], label = name)
 })
+
+test_that("figures are rounded half away from zero on their decimal digits, in every format", {
+  expect_identical(format_by(c(0.5, 1.5, 2.5, -0.5, -2.5, 5642.5), money("£", digits = 0)),
+    c("£1", "£2", "£3", "\u2212£1", "\u2212£3", "£5,643"))
+  expect_identical(format_by(c(1.005, 0.615, 2.675, -1.005, 1.0049999), decimal(2)),
+    c("1.01", "0.62", "2.68", "\u22121.01", "1.00"))
+  expect_identical(format_by(c(0.285, 0.125, 0.005), percentage(digits = 0)), c("29%", "13%", "1%"))
+  expect_identical(format_by(c(1250, 1350000, 999950), compact(digits = 1)), c("1.3k", "1.4M", "1.0M"))
+  # By long division of the digits as they stand.
+  withr::local_seed(1)
+  digits <- sample(0:3, 400L, TRUE)
+  units <- sample.int(1e6L, 400L)
+  halves <- vapply(seq_along(units), function(i) as.numeric(paste0(units[i], "5e-", digits[i] + 1L)), 0)
+  shown <- vapply(seq_along(units), function(i) format_by(halves[i], decimal(digits[i], thousands = "")), "")
+  expect_identical(as.numeric(shown), as.numeric(paste0(units + 1L, "e-", digits)))
+})

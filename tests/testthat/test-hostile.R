@@ -155,3 +155,41 @@ test_that("hostile labels leave every format well-formed", {
     expect_identical(sort(read_orders(at("csv"))$k, na.last = NA), sort(labels))
   }
 })
+
+test_that("what would steer a terminal or break a file is an escape, in whatever place of a table it stands", {
+  odd <- c("a\u001b[31mred", "b\u0007bell", "c\u009bx", "d\u202eright", "e\u000btab", "<i>&\u200f")
+  orders <- data.frame(on = as.Date("2026-01-05") + 0:5, who = odd, what = rev(odd), amount = 1:6)
+  book <- label_columns(daybook(orders, on), who = "wh\u001bo", what = "wha\u009bt")
+  sum_of <- function() quote(measure(sum(amount), label = "s\u001bum\u202e", format = money("\u00a3\u0007")))
+  tables <- list(
+    crosstab(book, who, what, x = !!sum_of(), n = count(), totals = "all"),
+    crosstab(book, month, c(what, who), x = sum(amount), measures_at = "rows"),
+    rollup(book, c(what, who), x = !!sum_of(), totals = "all"), headlines(book, x = !!sum_of()),
+    listing(book, what, c(who, amount), x = sum(amount)))
+  steers <- "[\\x01-\\x08\\x0b-\\x1f\\x7f\u0080-\u009f\u200f\u202a-\u202e]"
+  folder <- withr::local_tempdir()
+  for (i in seq_along(tables)) {
+    page <- report("ti\u001btle", "te\u202ext", tables[[i]], figure(tables[[3L]]))
+    for (ending in c("txt", "md", "html", "xlsx")) {
+      file <- file.path(folder, paste0("x.", ending))
+      write_report(if (ending == "txt") tables[[i]] else page, file)
+      texts <- if (ending != "xlsx") list(file) else {
+        inner <- withr::local_tempdir()
+        utils::unzip(file, exdir = inner)
+        Filter(function(part) !inherits(try(xml2::read_xml(part), silent = TRUE), "try-error") || stop(part),
+          list.files(inner, "xml$|rels$", recursive = TRUE, full.names = TRUE))
+      }
+      for (text in texts) {
+        lines <- paste(readLines(text, warn = FALSE, encoding = "UTF-8"), collapse = "\n")
+        expect_no_match(lines, steers, perl = TRUE, info = paste(i, ending, basename(text)))
+      }
+    }
+    expect_no_match(paste(utils::capture.output(print(tables[[i]])), collapse = "\n"), steers, perl = TRUE)
+  }
+})
+
+test_that("a header that is too wide is told before anything else is worked out", {
+  file <- withr::local_tempfile(fileext = ".csv")
+  writeLines(c(paste0("c", seq_len(20000L), collapse = ","), strrep("1,", 19999L)), file)
+  expect_raised(daybook(file, c1), "file", "20,000 columns; 2,000 are read at most")
+})

@@ -1,11 +1,15 @@
 # What a validator of JSON Schema says of a value held against the schema
 # that ships: "" for fitting.
 validator <- function() {
-  candidates <- c(Sys.which("python3"), "/usr/bin/python3")
-  Filter(function(python) {
-    nzchar(python) && system2(python, c("-c", shQuote("import jsonschema")),
-      stdout = FALSE, stderr = FALSE) == 0L
-  }, candidates)[1L]
+  python <- Filter(function(path) nzchar(path) && file.exists(path), c("/usr/bin/python3", Sys.which("python3")))[1L]
+  found <- !is.na(python) && python_says(python, c("-c", shQuote("import jsonschema")), stderr = FALSE)$status == 0L
+  if (found) python else NA
+}
+
+# R's own path to libraries would lead it to another Python's.
+python_says <- function(python, args, stderr = TRUE) {
+  said <- suppressWarnings(system2(python, args, stdout = TRUE, stderr = stderr, env = "LD_LIBRARY_PATH="))
+  list(text = said, status = attr(said, "status") %||% 0L)
 }
 
 judged <- function(json) {
@@ -19,9 +23,9 @@ judged <- function(json) {
   files <- withr::local_tempfile(lines = script)
   value <- withr::local_tempfile(lines = json)
   schema <- system.file("standing", "standing.schema.json", package = "drystack")
-  run <- suppressWarnings(system2(validator(), c(files, schema, value), stdout = TRUE, stderr = TRUE))
-  if (!is.null(attr(run, "status"))) stop(paste(run, collapse = "\n"))
-  paste(run, collapse = "")
+  run <- python_says(validator(), c(files, schema, value))
+  if (run$status != 0L) stop(paste(run$text, collapse = "\n"))
+  paste(run$text, collapse = "")
 }
 
 as_json <- function(report) jsonlite::toJSON(report, auto_unbox = TRUE, null = "null")

@@ -84,6 +84,8 @@ test_that("what is new, changed or gone is told and folded", {
   expect_identical(told$part, c("part2.csv", "part9.csv", "part1.csv"))
   expect_identical(told$what, c("changed", "new", "gone"))
   expect_identical(told$lines, c(10, 20, -8097))
+  # Parts of the list before stand until the next time, for who reads it now.
+  refresh(at)
   expect_length(list.files(at, "[.]parquet$"), 3L)
   asked_alike(function(k) rollup(k, by = c(depot, month), s = sum(amount)), daybook(path, date = ordered_on),
     daybook(kept_states(at), date = ordered_on), "after")
@@ -278,4 +280,45 @@ test_that("of dates with times states know the days alone: hours are asked of th
     days = function(k) rollup(k, by = day, s = sum(amount))
   )
   for (name in names(asks)) asked_alike(asks[[name]], here, there, name)
+})
+
+test_that("several that refresh at once, some of them killed, leave states that are whole and right", {
+  skip_on_os("windows")
+  folder <- withr::local_tempdir()
+  path <- files_of_orders(harrowgill()$orders[1:2000, ], folder, 2L)
+  at <- file.path(folder, "kept")
+  keep_states(daybook(path, date = ordered_on), at, by = depot, amount)
+  for (round in 1:4) {
+    utils::write.csv(harrowgill()$orders[2000L + round * 100L + 1:100, ],
+      file.path(folder, paste0("part", round + 2L, ".csv")), row.names = FALSE, na = "")
+    jobs <- lapply(1:3, function(i) parallel::mcparallel(refresh(at)))
+    if (round %% 2L == 0L) tools::pskill(jobs[[1L]]$pid, tools::SIGKILL)
+    expect_s3_class(kept_states(at), "drystack_kept_states")
+    suppressWarnings(parallel::mccollect(jobs))
+    refresh(at)
+    expect_identical(sum(unclass(kept_states(at))[[1L]]$rows$n), 2000 + round * 100)
+  }
+})
+
+test_that("one that waits too long for another gives up, and says so", {
+  skip_on_os("windows")
+  folder <- withr::local_tempdir()
+  path <- files_of_orders(harrowgill()$orders[1:100, ], folder, 1L)
+  at <- file.path(folder, "kept")
+  keep_states(daybook(path, date = ordered_on), at, by = depot, amount)
+  lock <- kernel_lock_file(file.path(at, ".lock"))
+  withr::with_options(list(drystack.states_patience = 0L), expect_raised(refresh(at), "states", "Another process"))
+  kernel_give_back_lock(lock)
+  expect_identical(nrow(refresh(at)), 0L)
+})
+
+test_that("parts that are damaged are folded anew, and told", {
+  folder <- withr::local_tempdir()
+  path <- files_of_orders(harrowgill()$orders[1:1000, ], folder, 2L)
+  at <- file.path(folder, "kept")
+  keep_states(daybook(path, date = ordered_on), at, by = depot, amount)
+  writeLines("junk", list.files(at, "[.]parquet$", full.names = TRUE)[1L])
+  expect_raised(kept_states(at), "states", "damaged", "refresh")
+  expect_identical(refresh(at)$what, "damaged, folded anew")
+  expect_identical(sum(unclass(kept_states(at))[[1L]]$rows$n), 1000)
 })

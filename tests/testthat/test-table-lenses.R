@@ -119,3 +119,82 @@ test_that("members put together have no rank, and no combination of lenses ends 
   expect_identical(utils::head(unique(setdiff(outcome, c("figure", "told"))), 8L), character())
   expect_gt(sum(outcome == "figure"), length(outcome) / 4)
 })
+
+test_that("a running figure within an axis goes on wherever that axis stands", {
+  orders <- data.frame(on = as.Date("2026-01-05") + c(0, 0, 1, 1), g = c("A", "A", "B", "B"),
+    ch = c("web", "tel", "web", "tel"), v = c(1, 2, 4, 8))
+  book <- daybook(orders, on)
+  expected <- c("A tel" = 2, "A web" = 1, "B tel" = 10, "B web" = 5)
+  tables <- list(rollup(book, c(g, ch), r = running(sum(v), along = g, within = ch)),
+    rollup(book, c(ch, g), r = running(sum(v), along = g, within = ch)))
+  for (x in tables) {
+    x <- plain(x)
+    expect_identical(x$r[order(paste(x$g, x$ch))], unname(expected))
+  }
+  wide <- as.data.frame(crosstab(book, g, ch, x = running(sum(v), along = g, within = ch)), shape = "long")
+  expect_identical(wide$x[order(paste(wide$g, wide$ch))], unname(expected))
+})
+
+test_that("a share without limits on dates is of the whole without limits", {
+  book <- within_dates(daybook(harrowgill()$orders, ordered_on), latest(2, month))
+  x <- plain(rollup(only(book, channel != "web"), channel, out = regardless(share(sum(amount)), dates),
+    inside = share(regardless(sum(amount), dates)), all = regardless(overall(sum(amount)), all)))
+  expect_equal(x$out, x$inside, tolerance = 1e-12)
+  expect_equal(sum(x$out), 1, tolerance = 1e-12)
+  expect_equal(x$all, rep(sum(harrowgill()$orders$amount[!is.na(harrowgill()$orders$ordered_on)], na.rm = TRUE), 2),
+    tolerance = 1e-9)
+})
+
+test_that("what two calendars cut is whole without limits on dates, and the same where there are none", {
+  book <- daybook(harrowgill()$orders, ordered_on,
+    calendars = list(civil = civil_calendar(), iso = iso_week_calendar()))
+  x <- plain(rollup(book, c(month, iso$week), s = sum(amount), r = regardless(s, dates)))
+  expect_identical(x$r, x$s)
+  cut <- plain(rollup(within_dates(book, "2026-01-10", "2026-02-10"), c(month, iso$week), s = sum(amount),
+    r = regardless(s, dates)))
+  whole <- x$s[match(paste(cut$month, cut$iso_week), paste(x$month, x$iso_week))]
+  expect_identical(cut$r, whole)
+  expect_lt(cut$s[1L], cut$r[1L])
+})
+
+test_that("the row of an index's base is 100, whatever is indexed, and no other is for its first day", {
+  book <- within_dates(daybook(harrowgill()$orders, ordered_on), "2025-01-10", "2025-12-31")
+  x <- plain(rollup(book, c(quarter, month), s = sum(amount), i = index(s, "2025-01"), sh = index(share(s), "2025-01"),
+    ov = index(overall(s, within = month), "2025-01"), rk = index(rank(s), "2025-01"), totals = "all"))
+  first <- which(!is.na(x$month) & format(x$month, "key") == "2025-01")
+  for (name in c("i", "sh", "ov", "rk")) expect_equal(x[[name]][first], 100)
+  expect_equal(x$i, 100 * x$s / x$s[first], tolerance = 1e-12)
+  outside <- rollup(book, month, i = index(sum(amount), "2019-01"))
+  expect_true(all(is.na(plain(outside)$i)))
+  expect_match(all_notes(outside), "2019-01, which stands for 100, lies outside the record", all = FALSE)
+})
+
+test_that("occurrences run along parts of time", {
+  x <- plain(rollup(daybook(harrowgill()$orders, ordered_on), day_of_week, o = occurrences(),
+    r = running(occurrences(), along = day_of_week)))
+  expect_identical(x$r, cumsum(x$o))
+})
+
+test_that("ranks count the periods that are kept, running figures all, and totals have none", {
+  book <- daybook(harrowgill()$orders, ordered_on)
+  kept <- rollup(book, month, s = sum(amount), r = rank(s), t = running(s), keep = keep_top(3, s), totals = "grand")
+  x <- plain(kept)
+  all <- plain(rollup(book, month, s = sum(amount), t = running(s)))
+  expect_identical(sort(x$r[!is.na(x$month)]), c(1, 2, 3))
+  expect_true(is.na(x$r[is.na(x$month)]))
+  expect_identical(x$t[!is.na(x$month)], all$t[match(x$month[!is.na(x$month)], all$month)])
+  expect_match(all_notes(kept), "counts all periods to date", all = FALSE)
+})
+
+test_that("a member whose figure is unknown is never kept, and the note says how many are", {
+  orders <- data.frame(on = as.Date(c("2025-01-05", "2026-01-05", "2026-01-05", "2025-02-01")),
+    who = c("a", "a", "b", "c"), v = c(1, 3, 50, 7))
+  book <- daybook(orders, on)
+  x <- rollup(book, who, s = sum(v), keep = keep_top(3, growth(sum(v), year), others = NULL))
+  expect_identical(plain(x)$who, "a")
+  expect_match(all_notes(x), "1 of 3 members of who shown; 2 have an unknown figure", all = FALSE)
+  y <- rollup(book, who, s = sum(v), keep = keep_top(3, growth(sum(v), year)), totals = "grand")
+  expect_identical(plain(y)$s, c(4, 57, 61))
+  none <- rollup(book, who, s = sum(v), keep = keep_top(2, prior(sum(v), year, 9), others = NULL))
+  expect_identical(nrow(plain(none)), 0L)
+})
