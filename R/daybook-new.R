@@ -9,7 +9,9 @@
 #' @param date The date column, bare or as text. Dates, date-times (each counts on the local
 #'   day of its own time zone), or text: `2026-08-31`, `20260831`, `31/08/2026`, `31-Aug-26`,
 #'   `Aug 31, 2026` (a time may follow; two digits are years from 1969 to 2068); or the day
-#'   numbers of spreadsheets. Lines without a date are kept, counted and left out of figures.
+#'   numbers of spreadsheets. One form for the column: what is written in another is no date, and told.
+#'   The column is these days wherever it stands: in conditions, as an axis, in listings and files.
+#'   Lines without a date are kept, counted and left out of figures.
 #'   A few lines dated in the future, more than a year after all others, are left out and told
 #'   unless [as_of()] includes them.
 #' @param calendars One calendar, or a named list of them; the units of the first are named plainly

@@ -72,12 +72,15 @@
 #'
 #'   `occurrences()` counts the Mondays or Octobers of a row that the orders reach, as a table by
 #'   [cyclic parts][cyclic_part] needs it; elsewhere the periods of the table, or those of a unit.
-#'   Of equal figures all have the smaller rank, and `from = "smallest"` ranks from the other end.
+#'   Of equal figures all have the smaller rank, and `from = "smallest"` ranks from the other end;
+#'   subtotals and totals have none. Of periods that are kept by a figure ranks count those shown.
 #'
 #' @section Finer figures first: `each(grain, m)` stands inside `mean`, `sum`, `min`, `max`,
 #'   `median`, `quantile`, `sd`, `var` or `count` and gives a figure for each day (or other
 #'   period) or for each value of a column: `mean(each(day, sum(net)))` is the average
-#'   of daily totals, `mean(each(order_id, sum(net)))` the average order. Days without
+#'   of daily totals, `mean(each(order_id, sum(net)))` the average order. The values of a column are
+#'   those that some aggregate inside sees, where its lenses look; `overall()` inside releases axes of
+#'   the table, not the value. Days without
 #'   orders are left out unless `days = "all"` (from the first order on) or `"trading"`
 #'   (the calendar's [trading days][trading]).
 #'

@@ -20,9 +20,13 @@
 #'
 #' A bare name is a column; in R (not on the command line) a name that is no column may be
 #' a variable of yours. A comparison with a missing value is not met, nor is its contrary:
-#' `!(x == "a")` leaves out what `x != "a"` does. A division by zero is unknown (`NA`), never
-#' infinite. Text compared with a date is read as a date (`ordered_on >= "2026-01-01"`); texts
-#' compare by code point; a factor counts by its labels.
+#' `!(x == "a")` leaves out what `x != "a"` does, and so does `!(x %in% "a")`; a list may name the missing
+#' member: `x %in% c("a", "(none)")`. A note counts the lines that meet neither. A division by zero is
+#' unknown (`NA`), never infinite. Text compares with text, numbers with numbers, dates with dates;
+#' anything else is an error. The date column is its days, however they are written in the orders; text
+#' beside a date is read as a date (`ordered_on >= "2026-01-01"`), and a column of text that holds dates in
+#' another form is no date before it is read as such. Texts compare by code point; a factor counts
+#' by its labels. Arguments may be said by their names.
 #'
 #' @name row_language
 #' @seealso [measure_language] for figures over many order lines.
