@@ -1,5 +1,6 @@
-# make demo    install, run the example on the made-up orders, say what it wrote
-# make test    install, run all tests; ends with a line of counts
+# make demo    install what it needs, run the example on the made-up orders, say what to look at
+# make test    install what tests need, run them all; ends with a line of counts
+# make setup-all    install everything that some part could need
 # make test-servers    the same asks of PostgreSQL and of a cluster, which it starts on loopback
 # make test-browser    the explorer in a real browser, by keyboard and by mouse
 # make check   R CMD check of the built package
@@ -10,38 +11,48 @@
 # make lint    lintr with the project's own rules (needs the package lintr)
 # make document, make screenshots    write man/ and docs/screenshots/ again
 
-.PHONY: demo test test-servers test-browser check sanitize fuzz attack bench lint document screenshots setup
+.PHONY: demo test test-servers test-browser check sanitize fuzz attack bench lint document screenshots setup-all
 
-setup:
-	@tools/setup
+setup-all:
+	@tools/setup all
 
-demo: setup
+demo:
+	@tools/setup demo
 	@tools/demo
 
-test: setup
+test:
+	@tools/setup test
 	@tools/test
 
-test-servers: setup
+test-servers:
+	@tools/setup test
+	@tools/setup postgresql
 	@TESTS_IN=tests/servers tools/servers tools/test
 
-test-browser: setup
+test-browser:
+	@tools/setup test
 	@TESTS_IN=tests/browser tools/browser tools/test
 
-check: setup
+check:
+	@tools/setup test
 	@tools/check
 
-sanitize: setup
+sanitize:
+	@tools/setup demo
 	@tools/sanitize
 
 drawn = laws|standing|measure-oracle|plain-oracle|table-lenses|source-damage|explore-walks|changes
 
-fuzz: setup
+fuzz:
+	@tools/setup test
 	@FUZZ_SHARE=$${FUZZ_SHARE:-1} tools/test '$(drawn)'
 
-attack: setup
+attack:
+	@tools/setup test
 	@tools/attack/run
 
-bench: setup
+bench:
+	@tools/setup test
 	@tools/bench
 
 lint:
@@ -50,5 +61,6 @@ lint:
 document:
 	@tools/document
 
-screenshots: setup
+screenshots:
+	@tools/setup test
 	@tools/screenshots

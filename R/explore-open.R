@@ -60,7 +60,8 @@ check_explorer_packages <- function() {
   missing <- Filter(Negate(rlang::is_installed), c("httpuv", "later"))
   if (length(missing) > 0L) {
     raise("explore", c("The explorer needs {.pkg {missing}}.",
-      ">" = "Install with {.code install.packages(c({examples_of(missing)}))}."))
+      ">" = paste("Install with {.code install.packages(c({examples_of(missing)}))}, or",
+        "{.code tools/setup explorer} in its sources.")))
   }
 }
 

@@ -36,7 +36,7 @@ within_access.drystack_sqlite <- function(db, writes, ask) {
 needs_package <- function(package, what) {
   if (!requireNamespace(package, quietly = TRUE)) {
     raise("database", c("The package {.pkg {package}} is needed to read {what}.",
-      ">" = "{.code install.packages(\"{package}\")}"))
+      ">" = "{.code install.packages(\"{package}\")}, or {.code tools/setup {tolower(what)}} in its sources."))
   }
 }
 

@@ -1,5 +1,5 @@
 // The gate of the explorer (kernel/gate.h), held until it is closed.
-#include <Rcpp/Lightest>
+#include <Rcpp.h>
 
 #include "gate.h"
 

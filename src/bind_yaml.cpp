@@ -3,7 +3,6 @@
 // is refused where it stands.
 #include <Rcpp.h>
 #include <yaml.h>
-#include <regex>
 #include <unordered_set>
 #include <vector>
 
@@ -107,17 +106,43 @@ class Reader {
 
   // Only what is plain is more than text: nothing, true and false, decimal numbers.
   static Rcpp::RObject plain_value(const std::string& text) {
-    static const std::regex whole("[-+]?(0|[1-9][0-9]{0,8})");
-    static const std::regex number("[-+]?(0|[1-9][0-9]*)?(\\.[0-9]*)?([eE][-+]?[0-9]{1,3})?");
     if (text.empty() || text == "~" || text == "null" || text == "Null" || text == "NULL") return R_NilValue;
     if (text == "true" || text == "True" || text == "TRUE") return Rcpp::LogicalVector::create(true);
     if (text == "false" || text == "False" || text == "FALSE") return Rcpp::LogicalVector::create(false);
     if (text.size() > 40) return text_value(text);
-    if (std::regex_match(text, whole)) return Rcpp::IntegerVector::create(std::stoi(text));
-    const bool digit = text.find_first_of("0123456789") < text.find_first_of("eE");
-    if (digit && std::regex_match(text, number))
-      return Rcpp::NumericVector::create(R_strtod(text.c_str(), nullptr));
+    const Digits digits = digits_of(text);
+    if (digits == Digits::whole) return Rcpp::IntegerVector::create(std::stoi(text));
+    if (digits == Digits::number) return Rcpp::NumericVector::create(R_strtod(text.c_str(), nullptr));
     return text_value(text);
+  }
+
+  enum class Digits { none, whole, number };
+
+  // A sign, digits that do not begin with a zero more, a fraction, an exponent of up to three digits.
+  static Digits digits_of(const std::string& text) {
+    std::size_t at = text[0] == '-' || text[0] == '+' ? 1 : 0;
+    const auto run = [&text, &at] {
+      const std::size_t from = at;
+      while (at < text.size() && text[at] >= '0' && text[at] <= '9') ++at;
+      return at - from;
+    };
+    const std::size_t first = at;
+    const std::size_t before = run();
+    if (before > 1 && text[first] == '0') return Digits::none;
+    if (at == text.size()) return before == 0 ? Digits::none : before <= 9 ? Digits::whole : Digits::number;
+    std::size_t behind = 0;
+    if (text[at] == '.') {
+      ++at;
+      behind = run();
+    }
+    if (before + behind == 0) return Digits::none;
+    if (at < text.size() && (text[at] == 'e' || text[at] == 'E')) {
+      ++at;
+      if (at < text.size() && (text[at] == '-' || text[at] == '+')) ++at;
+      const std::size_t power = run();
+      if (power < 1 || power > 3) return Digits::none;
+    }
+    return at == text.size() ? Digits::number : Digits::none;
   }
 
   SEXP line_of(int at, const Rcpp::List& children) {

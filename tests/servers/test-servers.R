@@ -205,3 +205,58 @@ test_that("each server of a cluster adds up its part, and states cross the wire,
     expect_lt(counts[2L], 200)
   }
 })
+
+test_that("a query of PostgreSQL that is named by text may only read, and ours still make their tables", {
+  con <- postgresql()
+  put_in_postgresql(con, "yard", harrowgill()$orders[1:200, ])
+  DBI::dbExecute(con, "CREATE SEQUENCE IF NOT EXISTS counted")
+  at <- paste0("postgresql://", Sys.getenv("DRYSTACK_TEST_POSTGRESQL"), "/postgres")
+  withr::local_envvar(DRYSTACK_USER = "postgres")
+  for (query in c("SELECT y.*, nextval('counted') AS n FROM yard y",
+    "SELECT y.*, set_config('default_transaction_read_only', 'off', false) AS s, nextval('counted') AS n FROM yard y")) {
+    for (again in 1:2) expect_error(
+      plain(rollup(daybook(orders_in(at, query = query), ordered_on), n = sum(n))), class = "drystack_error_database")
+  }
+  expect_identical(as.numeric(DBI::dbGetQuery(con, "SELECT last_value AS v FROM counted WHERE is_called")$v), numeric())
+  book <- work_out(daybook(orders_in(at, "yard"), ordered_on), w = toupper(order_id))
+  expect_identical(sum(plain(rollup(book, w, n = count()))$n), 200)
+})
+
+test_that("a transaction of the user on PostgreSQL goes on, whatever of ours fails in it", {
+  con <- postgresql()
+  put_in_postgresql(con, "yard", harrowgill()$orders[1:50, ])
+  DBI::dbBegin(con)
+  DBI::dbExecute(con, "CREATE TABLE mine (x int)")
+  expect_error(orders_in(con, "nowhere"), class = "drystack_error_database")
+  book <- work_out(daybook(orders_in(con, "yard"), ordered_on), w = toupper(order_id))
+  expect_identical(sum(plain(rollup(book, w, n = count()))$n), 50)
+  DBI::dbExecute(con, "INSERT INTO mine VALUES (1)")
+  DBI::dbRollback(con)
+  expect_identical(sum(plain(rollup(book, w, n = count()))$n), 50)
+  left <- DBI::dbGetQuery(con, "SELECT count(*) AS n FROM pg_class WHERE relnamespace = pg_my_temp_schema()")$n
+  expect_identical(as.numeric(left), 0)
+})
+
+test_that("an interrupt ends a query in a cluster, and comes as an interrupt", {
+  script <- withr::local_tempfile(fileext = ".R", lines = c(
+    paste0("db <- unclass(drystack::orders_in('", cluster_at(), "', 'early'))[[1L]]"),
+    "cat('begun\\n')",
+    "tryCatch(drystack:::database_rows(db, 'SELECT count() AS n FROM system.numbers WHERE sleepEachRow(0.01) = 7'),",
+    "  interrupt = function(e) cat('interrupted\\n'), error = function(e) cat('error', conditionMessage(e), '\\n'))"
+  ))
+  out <- withr::local_tempfile()
+  run <- paste(shQuote(file.path(R.home("bin"), "Rscript")), script, ">", out, "2>&1 & echo $!")
+  # A shell that runs in the background lets its programs ignore the signal: it is asked for again.
+  pid <- as.integer(system(paste("set -m;", run), intern = TRUE)[1L])
+  running <- function() {
+    sum(as.numeric(vapply(shard_ports(), to_shard, "", statement =
+      "SELECT count() - 1 FROM system.processes WHERE query LIKE '%sleepEachRow%'")))
+  }
+  until <- function(met) for (i in 1:300) if (isTRUE(met())) break else Sys.sleep(0.1)
+  until(function() running() > 0)
+  tools::pskill(pid, tools::SIGINT)
+  until(function() any(grepl("interrupted|error", readLines(out))))
+  expect_identical(Filter(nzchar, readLines(out)), c("begun", "interrupted"))
+  until(function() running() == 0)
+  expect_identical(running(), 0)
+})
