@@ -31,6 +31,11 @@
 # (fold-database.R). An engine is held by its daybooks from outside R's memory image, so that a table
 # saved to a file does not take the orders with it.
 
+# is_as_learned(engine): whether its orders are still those that it has learned; learn_anew(engine) learns them
+#   again where they are not
+
+is_as_learned <- function(engine) UseMethod("is_as_learned")
+learn_anew <- function(engine) UseMethod("learn_anew")
 orders_facts <- function(engine, scope) UseMethod("orders_facts")
 lines_meeting <- function(engine, condition, book) UseMethod("lines_meeting")
 lines_undecided <- function(engine, conditions, book) UseMethod("lines_undecided")

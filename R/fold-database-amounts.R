@@ -26,7 +26,7 @@ raise_no_amount <- function(engine, tree, x) {
     sql_from(query), " LIMIT 1000"))
   values <- values_out(found$v, x, engine$db)
   values <- values[!is.na(values)]
-  odd <- if (is.character(values)) values[is.na(suppressWarnings(as.numeric(values)))] else values
+  odd <- if (is.character(values)) values[is.na(suppressWarnings(plain_numbers(values)))] else values
   raise("amount", c(
     paste0(quoted(tree_text(tree)), if (is.character(values)) " is text, not an amount."
       else " holds no amounts."),
@@ -39,7 +39,7 @@ first_amounts <- function(engine, tree) {
   kept(engine, "first amounts", tree_key(tree), function() {
     query <- new_query(engine)
     x <- sql_of(query, tree)
-    as.numeric(database_rows(engine$db, paste0("SELECT ", sql_double(engine$db, x), " AS v ", sql_from(query),
+    plain_numbers(database_rows(engine$db, paste0("SELECT ", sql_double(engine$db, x), " AS v ", sql_from(query),
       " LIMIT 10000"))$v)
   })
 }
@@ -67,7 +67,7 @@ on_grid <- function(engine, tree, per_unit) {
     off = paste0("sum(CASE WHEN abs(", units, " - round(", units, ")) > abs(", units,
       ") * 2.220446049250313e-16 THEN 1 ELSE 0 END)")
   )))
-  found <- lapply(found, function(v) if (is.na(v)) 0 else as.numeric(v))
+  found <- lapply(found, function(v) if (is.na(v)) 0 else plain_numbers(v))
   c(found, list(per_unit = per_unit))
 }
 
@@ -126,18 +126,18 @@ moments_selected <- function(db, a, x, facts) {
 
 # list(mean, spread: the squares about it) of each group.
 moments_of <- function(numbers, known, facts) {
-  or_none <- function(x) ifelse(is.na(x), 0, as.numeric(x))
+  or_none <- function(x) ifelse(is.na(x), 0, plain_numbers(x))
   per_unit <- facts$per_unit %||% 1
   first <- or_none(numbers$first)
   spread <- kernel_spread(known, first, or_none(numbers$second)) / per_unit^2
   # Of values that are all alike it is none, whatever was rounded.
-  spread[(as.numeric(numbers$least) == as.numeric(numbers$greatest)) %in% TRUE] <- 0
+  spread[(plain_numbers(numbers$least) == plain_numbers(numbers$greatest)) %in% TRUE] <- 0
   list(mean = facts$centre + ifelse(known > 0, first / known, 0) / per_unit, spread = spread)
 }
 
 # The states of an amount by their names, from the columns that came back.
 amount_states <- function(amount, numbers, lines, given, at, ends, groups) {
-  known <- as.numeric(numbers$known)
+  known <- plain_numbers(numbers$known)
   states <- list(missing = given("count", at, list(lines - known)))
   if (amount$position) {
     states$extremes <- given("extremes", cell_numbers(ends, groups), list(ends$positions, ends$positions))
@@ -156,16 +156,19 @@ amount_states <- function(amount, numbers, lines, given, at, ends, groups) {
 ten_thousandths_of <- function(sums, amount) {
   per_unit <- amount$facts$per_unit
   if (!is_exact_kind(amount$x$kind)) {
-    sums <- as.numeric(sums)
+    sums <- plain_numbers(sums)
     if (is.null(per_unit)) {
       return(list(rep(NA_real_, length(sums)), sums))
     }
-    return(list(sums * (10000 / per_unit), rep(NA_real_, length(sums))))
+    # Beyond what whole units hold, as where a larger amount has come since, they are plain doubles.
+    units <- sums * (10000 / per_unit)
+    whole <- is.finite(units) & abs(units) < 2^53
+    return(list(ifelse(whole, units, NA), ifelse(whole, NA, sums / per_unit)))
   }
   parts <- decimal_parts(sums)
   fits <- parts$fits
   amount$rounded$any <- amount$rounded$any || any(are_rounded(sums[!fits & !is.na(sums)]))
-  list(ifelse(fits, parts$units, NA), ifelse(fits, NA, as.numeric(sums)))
+  list(ifelse(fits, parts$units, NA), ifelse(fits, NA, plain_numbers(sums)))
 }
 
 # Whether exact numbers have digits that a double does not hold.
@@ -175,7 +178,7 @@ are_rounded <- function(sums) {
   }
   digits <- function(texts) sub("[.]$", "", sub("0+$", "", sub("^[-+]?0*", "", ifelse(grepl("[.]", texts), texts,
     paste0(texts, ".")))))
-  held <- formatC(as.numeric(sums), digits = 17L, format = "fg", width = 1L)
+  held <- formatC(plain_numbers(sums), digits = 17L, format = "fg", width = 1L)
   short <- nchar(gsub(".", "", digits(sums), fixed = TRUE)) <= 15L
   !short & digits(sums) != digits(held)
 }
@@ -183,12 +186,12 @@ are_rounded <- function(sums) {
 # Texts of exact numbers: list(units: ten-thousandths, fits: where they are whole and a double holds
 # them).
 decimal_parts <- function(sums) {
-  texts <- if (is.character(sums)) sums else number_texts(as.numeric(sums))
+  texts <- if (is.character(sums)) sums else number_texts(plain_numbers(sums))
   plain <- grepl("^-?[0-9]+([.][0-9]+)?$", texts)
   fraction <- ifelse(grepl(".", texts, fixed = TRUE), sub("^[^.]*[.]", "", texts), "")
   beyond <- grepl("[1-9]", substring(fraction, 5L))
   digits <- paste0(sub("[.].*$", "", texts), substr(paste0(fraction, "0000"), 1L, 4L))
-  units <- suppressWarnings(as.numeric(digits))
+  units <- suppressWarnings(plain_numbers(digits))
   fits <- !is.na(sums) & plain & !beyond & !is.na(units) & abs(units) < 2^53
   list(units = units, fits = fits)
 }

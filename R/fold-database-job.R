@@ -115,7 +115,7 @@ grouped_rows <- function(engine, cells, amounts) {
   numbers <- found[names(outer)]
   found <- without_marks(found)
   rows <- placed(cells, found)
-  c(rows, list(n = as.numeric(found$n)[rows$kept], numbers = lapply(numbers, `[`, rows$kept)))
+  c(rows, list(n = plain_numbers(found$n)[rows$kept], numbers = lapply(numbers, `[`, rows$kept)))
 }
 
 # The span of each row that came back, missing for none.

@@ -197,7 +197,7 @@ sql_days_of_part <- function(query, dimension, place) {
 #' @export
 count_lines.drystack_database_engine <- function(engine, part) {
   of <- part_sql(engine, part)
-  as.numeric(database_rows(engine$db, paste0("SELECT count(*) AS n ", sql_from(of$query),
+  plain_numbers(database_rows(engine$db, paste0("SELECT count(*) AS n ", sql_from(of$query),
     sql_where(of$conditions)))$n)
 }
 
@@ -269,6 +269,6 @@ sum_of_lines.drystack_database_engine <- function(engine, part, tree) {
     ")) AS a")
   found <- database_rows(engine$db, paste0("SELECT count(", x$sql, ") AS n", sums, " ", sql_from(of$query),
     sql_where(of$conditions)))
-  value <- function(x) if (is.null(x) || is.na(x)) 0 else as.numeric(x)
-  list(value = value(found$s), added = value(found$a), known = as.numeric(found$n))
+  value <- function(x) if (is.null(x) || is.na(x)) 0 else plain_numbers(x)
+  list(value = value(found$s), added = value(found$a), known = plain_numbers(found$n))
 }

@@ -7,12 +7,24 @@
 #' @export
 as_engine.drystack_taken_database <- function(taken, date) {
   engine <- new_engine("drystack_database_engine", 0)
-  # What is settled of columns depends on which of them is the date.
-  engine$db <- structure(rlang::env_clone(taken$db), class = class(taken$db))
   engine$date <- date
+  engine$taken_db <- taken$db
+  engine$generation <- 0
+  learn_orders(engine)
+  engine
+}
+
+# What an engine knows of its orders beside what was said: their number, kinds of columns, members. It is
+# learned when it is opened, and anew by an ask that finds other orders there.
+learn_orders <- function(engine) {
+  # What is settled of columns depends on which of them is the date.
+  engine$db <- structure(rlang::env_clone(engine$taken_db), class = class(engine$taken_db))
   engine$kept <- new.env(parent = emptyenv())
   engine$store <- new_store()
-  engine$rows <- as.numeric(database_rows(engine$db, paste0("SELECT count(*) AS n FROM ", engine$db$relation,
+  # Where something goes wrong on the way nothing is learned yet.
+  engine$learned <- NULL
+  token <- orders_token(engine$db)
+  engine$rows <- plain_numbers(database_rows(engine$db, paste0("SELECT count(*) AS n FROM ", engine$db$relation,
     " o"))$n)
   if (engine$rows == 0) {
     raise("orders", c(paste0("There are no orders: ", braces_kept(engine$db$words), " has no rows."),
@@ -20,7 +32,23 @@ as_engine.drystack_taken_database <- function(taken, date) {
   }
   settle_date(engine)
   engine$facts <- orders_facts(engine, list())
-  engine
+  engine$learned <- token
+}
+
+#' @export
+is_as_learned.drystack_database_engine <- function(engine) identical(orders_token(engine$db), engine$learned)
+
+#' @export
+learn_anew.drystack_database_engine <- function(engine) {
+  if (is_as_learned(engine)) {
+    return(invisible(engine))
+  }
+  before <- engine$rows
+  learn_orders(engine)
+  engine$generation <- engine$generation + 1
+  engine$changed <- paste0("the orders have changed since they were opened: ", format_count(engine$rows),
+    " lines, ", format_count(before), " before; what is told is of now")
+  invisible(engine)
 }
 
 # The date column must tell days: what it holds says how.
@@ -50,7 +78,7 @@ kind_of_days <- function(engine, name, kind) {
 entered_column <- function(engine, name) {
   kind <- kind_of_days(engine, name, sub("text_time", "iso", column_kind_in(engine$db, name)))
   x <- new_sql(sql_column(engine$db, name, kind), kind)
-  none <- as.numeric(database_rows(engine$db, paste0("SELECT count(*) AS n FROM ", engine$db$relation,
+  none <- plain_numbers(database_rows(engine$db, paste0("SELECT count(*) AS n FROM ", engine$db$relation,
     " o WHERE ", x$sql, " IS NULL"))$n)
   if (none > 0) {
     raise("states", c(paste0("Column ", quoted(name), " must say of each order line when it was entered."),
@@ -70,7 +98,7 @@ kind_of_day_numbers <- function(engine, name) {
   x <- sql_of_source(engine, name)
   ends <- database_rows(engine$db, paste0("SELECT min(", sql_double(engine$db, x), ") AS a, max(",
     sql_double(engine$db, x), ") AS b FROM ", engine$db$relation, " o"))
-  ends <- as.numeric(unlist(ends))
+  ends <- plain_numbers(unlist(ends))
   within <- function(from, to) !anyNA(ends) && ends[1L] >= from && ends[2L] < to
   kind <- if (within(3652, 29220)) "days" else if (within(32874, 84372)) "serial"
   if (is.null(kind)) raise_no_days(engine, name)
@@ -119,7 +147,7 @@ labels_counted.drystack_database_engine <- function(engine, tree) {
   ))
   found <- known_rows(without_marks(found))
   found <- lapply(found, `[`, order(found$first %||% found$v, method = "radix"))
-  list(labels = as.character(plain_values(values_out(found$v, x, engine$db))), lines = as.numeric(found$n))
+  list(labels = as.character(plain_values(values_out(found$v, x, engine$db))), lines = plain_numbers(found$n))
 }
 
 # The first order lines with the columns that an expression is worked out of, as an engine in memory.
@@ -145,7 +173,7 @@ orders_facts.drystack_database_engine <- function(engine, scope) {
     end <- function(which) sql_day(engine$db, new_sql(paste0(which, "(", day$sql, ")"), day$kind))
     found <- database_rows(engine$db, paste0("SELECT count(*) AS n, count(", day$sql, ") AS dated, ",
       end("min"), " AS a, ", end("max"), " AS b ", sql_from(query), sql_where(met)))
-    list(lines = as.numeric(found$n), undated = as.numeric(found$n) - as.numeric(found$dated),
+    list(lines = plain_numbers(found$n), undated = plain_numbers(found$n) - plain_numbers(found$dated),
       first = as.integer(found$a), last = as.integer(found$b))
   })
 }
@@ -168,7 +196,7 @@ days_counted.drystack_database_engine <- function(engine) {
     day <- sql_day(engine$db, date_expression(engine))
     found <- database_rows(engine$db, sql_query(engine$db, c(ds_d = day), paste0("FROM ", engine$db$relation,
       " o"), c(ds_d = "ds_d", ds_n = "count(*)"), "ds_d"))
-    list(days = as.integer(found$ds_d), lines = as.numeric(found$ds_n))
+    list(days = as.integer(found$ds_d), lines = plain_numbers(found$ds_n))
   })
 }
 
@@ -236,8 +264,8 @@ place_or_none <- function(values, coded) {
 
 #' @export
 left_out.drystack_database_engine <- function(engine, book) {
-  if (length(book$scope) == 0L && book$as_of >= book$last) {
-    return(c(book$undated, 0))
+  if (length(book$scope) == 0L && book$as_of >= engine$facts$last) {
+    return(c(engine$facts$undated, 0))
   }
   scope_counts(engine, book)$left_out
 }
@@ -263,8 +291,8 @@ scope_counts <- function(engine, book) {
     ))
     reason <- as.integer(found$ds_r)
     left <- rep(0, length(reasons))
-    left[reason[reason > 0L]] <- as.numeric(found$ds_n)[reason > 0L]
-    list(left_out = left, met = vapply(found[-(1:2)], function(n) sum(as.numeric(n)), 0))
+    left[reason[reason > 0L]] <- plain_numbers(found$ds_n)[reason > 0L]
+    list(left_out = left, met = vapply(found[-(1:2)], function(n) sum(plain_numbers(n)), 0))
   })
 }
 
@@ -282,7 +310,7 @@ lines_undecided.drystack_database_engine <- function(engine, conditions, book) {
     met <- sql_conditions_met(query, conditions)
     sums <- paste0("sum(CASE WHEN ", met, " IS NULL THEN 1 ELSE 0 END) AS n", seq_along(met))
     found <- database_rows(engine$db, paste0("SELECT ", paste(sums, collapse = ", "), " ", sql_from(query)))
-    vapply(found, function(n) as.numeric(n), 0)
+    vapply(found, function(n) plain_numbers(n), 0)
   })
 }
 
@@ -300,6 +328,6 @@ lookup_match.drystack_database_engine <- function(engine, id) {
     order <- order(keys)
     texts <- member_text(plain_values(keys))[order]
     lacking <- is.na(match(texts, member_text(plain_values(lookup$keys))))
-    list(row = NULL, unmatched = texts[lacking], lines = sum(as.numeric(found$n)[order][lacking]))
+    list(row = NULL, unmatched = texts[lacking], lines = sum(plain_numbers(found$n)[order][lacking]))
   })
 }

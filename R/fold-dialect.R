@@ -18,6 +18,15 @@ database_rows <- function(db, sql) UseMethod("database_rows")
 # Carries a statement out that gives no rows.
 database_run <- function(db, sql) UseMethod("database_run")
 
+# What tells that the orders are others than before, as far as the database says: a text.
+orders_token <- function(db) UseMethod("orders_token")
+
+#' @export
+orders_token.drystack_database <- function(db) {
+  key <- if (length(db$key) == 1L) paste0(", max(", sql_key(db), ") AS k")
+  paste(unlist(database_rows(db, paste0("SELECT count(*) AS n", key, " FROM ", db$relation, " o"))), collapse = " ")
+}
+
 # A name, and constants (one each), as the dialect writes them.
 sql_name <- function(db, name) UseMethod("sql_name")
 sql_values <- function(db, values) UseMethod("sql_values")
@@ -237,3 +246,6 @@ raise_not_said <- function(db, what, instead) {
     ">" = braces_kept(instead)
   ))
 }
+
+# What a database gave as numbers; what is none is unknown.
+plain_numbers <- function(x) suppressWarnings(as.numeric(x))

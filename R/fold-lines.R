@@ -9,6 +9,12 @@ days_counted.drystack_engine <- function(engine) {
 }
 
 #' @export
+is_as_learned.drystack_engine <- function(engine) TRUE
+
+#' @export
+learn_anew.drystack_engine <- function(engine) invisible(engine)
+
+#' @export
 lines_meeting.drystack_engine <- function(engine, condition, book) orders_facts(engine, list(condition))$lines
 
 #' @export

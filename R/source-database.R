@@ -142,6 +142,8 @@ new_database <- function(con, dialect, words = NULL) {
   db <- new.env(parent = emptyenv())
   db$con <- con
   db$words <- words
+  # What we write ourselves, for all daybooks of these orders.
+  db$own_changes <- list2env(list(count = 0), parent = emptyenv())
   structure(db, class = c(dialect, "drystack_dbi", "drystack_database"))
 }
 

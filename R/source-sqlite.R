@@ -25,20 +25,26 @@ open_sqlite <- function(text, user, password) {
 # A file that we opened is read only; our own temporary tables are written with the lock taken off.
 #' @export
 within_access.drystack_sqlite <- function(db, writes, ask) {
-  if (!writes || !isTRUE(db$own)) {
+  if (!writes) {
     return(ask())
   }
-  DBI::dbExecute(db$con, "PRAGMA query_only = OFF")
-  on.exit(DBI::dbExecute(db$con, "PRAGMA query_only = ON"))
+  own <- isTRUE(db$own)
+  if (own) DBI::dbExecute(db$con, "PRAGMA query_only = OFF")
+  before <- changes_in(db)
+  on.exit({
+    db$own_changes$count <- db$own_changes$count + changes_in(db) - before
+    if (own) DBI::dbExecute(db$con, "PRAGMA query_only = ON")
+  })
   ask()
 }
 
-needs_package <- function(package, what) {
-  if (!requireNamespace(package, quietly = TRUE)) {
-    raise("database", c("The package {.pkg {package}} is needed to read {what}.",
-      ">" = "{.code install.packages(\"{package}\")}, or {.code tools/setup {tolower(what)}} in its sources."))
-  }
+# It counts what this connection has changed, and knows of what others have; our own tables are no orders.
+#' @export
+orders_token.drystack_sqlite <- function(db) {
+  paste(database_rows(db, "PRAGMA data_version")$data_version, changes_in(db) - (db$own_changes$count %||% 0))
 }
+
+changes_in <- function(db) plain_numbers(DBI::dbGetQuery(db$con, "SELECT total_changes() AS n")$n)
 
 # The number of the row tells the lines of a table; views and queries have none.
 #' @export
@@ -70,21 +76,21 @@ column_kind_in.drystack_sqlite <- function(db, name) {
     db$blanks[[name]] <- TRUE
   }
   if (found$most == "blob") raise("column", paste0("Column ", quoted(name), " holds bytes that are no text."))
-  db$odd[[name]] <- found$real > 0 && any(is.infinite(as.numeric(unlist(found[c("a", "b")]))))
+  db$odd[[name]] <- found$real > 0 && any(is.infinite(plain_numbers(unlist(found[c("a", "b")]))))
   if (found$most == "text") check_no_zero_in_texts(db, name, x)
   if (found$most == "null") kind_of_nothing(db, name)
   else if (found$most == "text") kind_of_texts(db, name, found)
   else if (found$real > 0) "number"
-  else whole_kind(db, name, max(abs(as.numeric(unlist(found[c("a", "b")])))))
+  else whole_kind(db, name, max(abs(plain_numbers(unlist(found[c("a", "b")])))))
 }
 
 # R's texts end at a zero byte: members that differ behind one would be put together.
 check_no_zero_in_texts <- function(db, name, x) {
   zero <- database_rows(db, paste0("SELECT count(*) AS n FROM ", db$relation, " o WHERE typeof(", x,
     ") = 'text' AND instr(CAST(", x, " AS BLOB), x'00') > 0"))$n
-  if (as.numeric(zero) > 0) {
+  if (plain_numbers(zero) > 0) {
     raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words),
-      " holds texts with a byte 0 in them."), "x" = paste0("They stand on ", counted_lines(as.numeric(zero)), "."),
+      " holds texts with a byte 0 in them."), "x" = paste0("They stand on ", counted_lines(plain_numbers(zero)), "."),
       ">" = "Mend them in the database, or cut them in a query of your own."))
   }
 }

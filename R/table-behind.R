@@ -16,6 +16,7 @@
 behind <- function(x, row, measure = NULL) {
   own_setting()
   check_table(x)
+  check_same_orders(x)
   at <- figure_at(x, row, measure)
   parts <- figure_parts(at$table %||% x, (at$table %||% x)$ask$measures[[at$measure]]$tree, at$row)
   lines_of_parts(parts, at$table %||% x)

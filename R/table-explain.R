@@ -19,6 +19,7 @@
 explain <- function(x, row, measure = NULL) {
   own_setting()
   check_table(x)
+  check_same_orders(x)
   at <- figure_at(x, row, measure)
   table <- at$table %||% x
   measured <- table$ask$measures[[at$measure]]

@@ -1,3 +1,12 @@
+# Tracing a figure asks the orders again: where these are others by now, it would tell of other figures.
+check_same_orders <- function(x) {
+  engine <- engine_of(x$book)
+  if (!identical(x$generation, engine$generation) || !is_as_learned(engine)) {
+    raise("engine", c("The orders have changed since this table was made.",
+      "x" = "Its figures cannot be traced to the order lines that are there now.", ">" = "Build it again."))
+  }
+}
+
 # Which figure of a table is meant: its row and column in as.data.frame(x). Gives the measure, and
 # the row of the long table.
 

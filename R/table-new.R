@@ -34,7 +34,7 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
         facts = order_facts(source),
       lookups = read_lookups(ask, source), hidden = hidden_members(folded, ask, plan), book = book,
       source = source, grid = grid, line_of = line_of, compared = compared, history = history,
-      histories = histories, listed = listed
+      histories = histories, listed = listed, generation = engine_of(book)$generation
     ),
     class = c(paste0("drystack_", ask$kind), "drystack_table")
   )
@@ -216,7 +216,8 @@ order_facts <- function(book) {
   )
   left <- counts > 0
   list(
-    read = book$rows, used = book$rows - sum(counts),
-    left_out = data.frame(reason = reasons[left], lines = counts[left]), told = book$made$told
+    read = engine_of(book)$rows, used = engine_of(book)$rows - sum(counts),
+    left_out = data.frame(reason = reasons[left], lines = counts[left]),
+    told = c(book$made$told, engine_of(book)$changed)
   )
 }

@@ -31,6 +31,7 @@ read_request <- function(request, book) {
 
 # The table of a request.
 make_table <- function(request, book) {
+  learn_anew(engine_of(book))
   ask <- read_request(request, book)
   switch(request$kind,
     rollup = rollup_table(ask, book),
