@@ -38,6 +38,13 @@ within_access.drystack_sqlite <- function(db, writes, ask) {
   ask()
 }
 
+needs_package <- function(package, what) {
+  if (!requireNamespace(package, quietly = TRUE)) {
+    raise("database", c("The package {.pkg {package}} is needed to read {what}.",
+      ">" = "{.code install.packages(\"{package}\")}, or {.code tools/setup {tolower(what)}} in its sources."))
+  }
+}
+
 # It counts what this connection has changed, and knows of what others have; our own tables are no orders.
 #' @export
 orders_token.drystack_sqlite <- function(db) {
