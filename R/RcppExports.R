@@ -241,8 +241,8 @@ kernel_unpack_whole <- function(bytes, n) {
     .Call(`_drystack_kernel_unpack_whole`, bytes, n)
 }
 
-kernel_scan <- function(path, from, bytes, separator, quote, first_name, types, threads, progress, progress_after) {
-    .Call(`_drystack_kernel_scan`, path, from, bytes, separator, quote, first_name, types, threads, progress, progress_after)
+kernel_scan <- function(path, from, bytes, separator, quote, first_name, types, keeps_totals, threads, progress, progress_after) {
+    .Call(`_drystack_kernel_scan`, path, from, bytes, separator, quote, first_name, types, keeps_totals, threads, progress, progress_after)
 }
 
 kernel_line_end <- function(path, from) {

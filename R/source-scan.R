@@ -46,7 +46,8 @@ scannable_file <- function(path, reading) {
     return(NULL)
   }
   marked <- begins_with(head_of_file(path, 3), c(0xef, 0xbb, 0xbf))
-  list(path = path, state = state, from = header$next_byte + 3 * marked, header = header)
+  list(path = path, state = state, from = header$next_byte + 3 * marked, header = header,
+    keeps_totals = identical(reading$totals_lines, "keep"))
 }
 
 scanned_head <- 2^18
@@ -82,6 +83,7 @@ scanned_part <- function(file, from, to, types) {
   header <- file$header
   read_or_told(kernel_scan(
     path.expand(file$path), from, to - from, header$separator, header$quote, header$names[1L], types,
+    isTRUE(file$keeps_totals),
     thread_count(), getOption("drystack.progress"), getOption("drystack.progress_after", 2)
   ), file$path)
 }

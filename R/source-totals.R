@@ -1,33 +1,53 @@
-# Totals lines, left out only where the lines above prove them: each of their amounts is the sum of
-# the lines above, of all of them or of those since the totals line before. What only looks like one
-# stays, and is a finding.
+# Totals lines, left out only where the lines above prove them: each of their amounts is the sum of the
+# lines since some boundary above, which is the beginning or another totals line, as totals of totals are.
+# What only looks like one stays, and is told.
 
-totals_texts <- paste0(
-  "^\\W*((grand|sub|page|report|group|overall)[- ]?)?(total|totals|sum|subtotal|gesamt|summe|",
-  "gesamtsumme|zwischensumme)\\b"
-)
+# Words that totals lines have, in the languages of the trade; kernel/scan_cells.h knows the same.
+words_of_totals <- c("total", "totals", "subtotal", "subtotals", "totaal", "subtotaal", "totale", "subtotale",
+  "totali", "totales", "totais", "totaux", "sum", "suma", "summe", "soma", "somma", "somme", "gesamt",
+  "gesamtbetrag", "razem", "saldo", "solde", "balance", "riporto", "\u00fcbertrag", "\u00dcbertrag",
+  "og\u00f3\u0142em", "\u0142\u0105cznie")
+
+totals_texts <- paste0("(?<![\\w\u0080-\U10ffff])((?i:", paste(words_of_totals, collapse = "|"),
+  "|[\\w\u0080-\U10ffff]+summe|(carried|brought)[^\\w\u0080-\U10ffff]+forward))(?![\\w\u0080-\U10ffff])")
+
+says_total <- function(texts) grepl(totals_texts, texts, perl = TRUE)
 
 without_totals <- function(raw, reading, told) {
   if (identical(reading$totals_lines, "keep")) {
     return(raw)
   }
   candidates <- total_candidates(raw)
-  if (length(candidates) == 0L) {
+  if (length(candidates$rows) == 0L) {
     return(raw)
   }
-  proven <- proven_totals(raw, candidates, reading)
-  rows <- candidates[proven]
+  amounts <- proving_amounts(raw, candidates$rows, reading)
+  proven <- proven_totals(raw, candidates, amounts)
+  rows <- candidates$rows[proven]
   if (length(rows) > 0L) told$add(paste0(
     count_words(length(rows), "totals line", "left out"), " (", rows_of(rows), " of the file's records)"
   ))
-  doubtful <- setdiff(candidates[has_total_word(raw, candidates)], rows)
-  if (length(doubtful) > 0L) told$find(list(
-    kind = "totals lines", rows = doubtful - findInterval(doubtful, rows), name = ""
-  ))
+  has_amount <- Reduce(`|`, lapply(amounts, function(x) !is.na(x[candidates$rows])), logical(length(proven)))
+  doubtful <- which(!proven & candidates$odd & has_amount)
+  if (length(doubtful) > 0L) tell_doubtful(candidates$rows[doubtful], rows, amounts, told)
   if (length(rows) > 0L) rows_left(raw, !seq_len(raw$records) %in% rows) else raw
 }
 
-# Records that say total where they name no date or lack what others have, or lack most of it.
+# What is not proven is counted, and no table is silent about it.
+tell_doubtful <- function(doubtful, proven, amounts, told) {
+  shown <- utils::head(doubtful, 5L)
+  of <- vapply(shown, function(row) {
+    known <- vapply(amounts, `[`, 0, row)
+    paste(format_plain(known[!is.na(known)]), collapse = " and ")
+  }, "")
+  told$add(paste0(count_words(length(doubtful), "line", "counted that"), " may be totals and that the lines above do ",
+    "not prove: ", rows_of(doubtful), " of the file's records (", paste(of, collapse = "; "), ")"))
+  told$find(list(kind = "totals lines", rows = doubtful - findInterval(doubtful, proven), name = ""))
+}
+
+# Records that may be totals: list(rows; odd: whether their place or form is another than that of order
+# lines too; least: how many lines above must add up). Words alone are suspected, and prove nothing: a
+# customer may be called so.
 total_candidates <- function(raw) {
   n <- raw$records
   filled <- vapply(raw$columns, function(column) {
@@ -35,11 +55,9 @@ total_candidates <- function(raw) {
   }, 1)
   always <- which(filled >= 0.5 * n & filled > 0)
   lacked <- always[filled[always] < n]
-  saying <- lapply(raw$columns, function(column) {
-    grep(totals_texts, column$texts, ignore.case = TRUE, perl = TRUE)
-  })
+  saying <- lapply(raw$columns, function(column) which(says_total(column$texts)))
   if (all(lengths(saying) == 0L) && length(lacked) < 2L) {
-    return(integer())
+    return(list(rows = integer()))
   }
   lacking <- integer(n)
   for (i in lacked) lacking <- lacking + is.na(raw$columns[[i]]$codes)
@@ -53,54 +71,65 @@ total_candidates <- function(raw) {
     digits <- mean(grepl("[0-9]", utils::head(others, 500L)))
     if (isTRUE(digits > 0.6)) instead <- instead | here
   }
-  which((said & (lacking > 0L | instead)) | (lacking >= 2L & lacking >= 0.5 * length(always)))
+  form <- lacking >= 2L & lacking >= 0.5 * length(always)
+  rows <- which(said | form)
+  # A cell that every order line has.
+  no_key <- Reduce(`|`, lapply(lacked, function(i) {
+    none <- is.na(raw$columns[[i]]$codes)
+    if (any(none[-rows])) logical(n) else none
+  }), logical(n))
+  list(rows = rows, odd = (form | (said & (lacking > 0L | instead)))[rows],
+    least = ifelse(said & (instead | no_key), 1L, 2L)[rows])
 }
 
-has_total_word <- function(raw, rows) {
-  said <- logical(length(rows))
-  for (column in raw$columns) {
-    at <- grep(totals_texts, column$texts, ignore.case = TRUE, perl = TRUE)
-    said <- said | column$codes[rows] %in% at
-  }
-  said
-}
-
-# Whether each candidate is the sum of the lines before it: of those since the totals line before,
-# or of all. One that does not say total must add up two lines or more.
-proven_totals <- function(raw, candidates, reading) {
-  amounts <- proving_amounts(raw, candidates, reading)
-  proven <- logical(length(candidates))
+# Whether each candidate is the sum of the lines since some boundary: the beginning, or a candidate before
+# it that is proven.
+proven_totals <- function(raw, candidates, amounts) {
+  rows <- candidates$rows
+  proven <- logical(length(rows))
   if (length(amounts) == 0L) {
     return(proven)
   }
-  least <- ifelse(has_total_word(raw, candidates), 1L, 2L)
-  line <- !seq_len(raw$records) %in% candidates
-  lines <- cumsum(line)
-  added <- lapply(amounts, added_up, line = line)
-  begun <- 0L
-  for (k in seq_along(candidates)) {
-    from <- Filter(function(from) {
-      lines[candidates[k]] - c(0L, lines)[from + 1L] >= least[k] && adds_up(added, from, candidates[k])
-    }, unique(c(begun, 0L)))
-    proven[k] <- length(from) > 0L
-    if (proven[k]) begun <- candidates[k]
+  # Words alone make no total of a line: it counts for those below until it is proven to be one.
+  repeat {
+    line <- !seq_len(raw$records) %in% rows[candidates$odd | proven]
+    found <- proven | proven_once(rows, candidates$least, lapply(amounts, added_up, line = line), cumsum(line))
+    if (identical(found, proven)) {
+      return(proven)
+    }
+    proven <- found
+  }
+}
+
+proven_once <- function(rows, least, added, lines) {
+  proven <- logical(length(rows))
+  bounds <- 0L
+  for (k in seq_along(rows)) {
+    from <- bounds[c(0L, lines)[rows[k]] - c(0L, lines)[bounds + 1L] >= least[k]]
+    proven[k] <- length(from) > 0L && any(adds_up(added, from, rows[k]))
+    if (proven[k]) bounds <- unique(c(0L, utils::tail(bounds, most_bounds), rows[k]))
   }
   proven
 }
 
-# Sums of an amount over the lines up to each record, and of their sizes.
+most_bounds <- 500L
+
+# Sums of an amount over the lines before each record, and of their sizes.
 added_up <- function(x, line) {
   counted <- ifelse(line & !is.na(x), x, 0)
   list(given = x, sums = c(0, cumsum(counted)), sizes = c(0, cumsum(abs(counted))))
 }
 
-# Whether all amounts that a record has are the sums of the lines after `from`, to half a hundredth.
+# For each of some boundaries, whether all amounts that a record has are the sums of the lines after it,
+# to half a hundredth.
 adds_up <- function(added, from, row) {
   fits <- vapply(added, function(amount) {
-    sum <- amount$sums[row + 1L] - amount$sums[from + 1L]
-    abs(sum - amount$given[row]) <= 0.0051 + 1e-12 * amount$sizes[row + 1L]
-  }, NA)
-  any(fits, na.rm = TRUE) && all(fits, na.rm = TRUE)
+    sum <- amount$sums[row] - amount$sums[from + 1L]
+    abs(sum - amount$given[row]) <= 0.0051 + 1e-12 * amount$sizes[row]
+  }, logical(length(from)))
+  fits <- matrix(fits, length(from))
+  known <- !is.na(fits[1L, ])
+  any(known) & rowSums(fits[, known, drop = FALSE]) == sum(known)
 }
 
 # The columns that are amounts but for these records, as numbers.

@@ -110,9 +110,9 @@ SEXP values_of(SEXP values, kernel::ScanType type, const Blocks& blocks, std::si
 // text, 2 for numbers, 3 for days.
 // [[Rcpp::export]]
 Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string separator, std::string quote,
-                       std::string first_name, Rcpp::IntegerVector types, int threads, SEXP progress,
-                       double progress_after) {
-  kernel::ScanPlan plan{separator[0], quote[0], first_name, {}};
+                       std::string first_name, Rcpp::IntegerVector types, bool keeps_totals, int threads,
+                       SEXP progress, double progress_after) {
+  kernel::ScanPlan plan{separator[0], quote[0], first_name, {}, keeps_totals};
   for (const int type : types) plan.types.push_back(static_cast<kernel::ScanType>(type));
   kernel::Watch watch(teller(progress, progress_after));
   Rcpp::List columns(types.size());

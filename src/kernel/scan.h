@@ -33,6 +33,7 @@ struct ScanPlan {
   char quote;
   std::string first_name;  // the header of the first column, by which a repeated header is known
   std::vector<ScanType> types;
+  bool keeps_totals = false;  // whether what may be a totals line is a line as any other
 };
 
 // Where the values of a column go, a place for each line of the text.
@@ -176,7 +177,7 @@ class BlockScanner {
 
   void look_at(std::size_t c, std::string_view text) {
     if (c == 0 && !text.empty() && text == plan_.first_name) see(ScanTrouble::furniture);
-    if (says_total(text)) see(ScanTrouble::totals);
+    if (!plan_.keeps_totals && says_total(text)) see(ScanTrouble::totals);
   }
 };
 

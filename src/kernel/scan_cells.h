@@ -101,32 +101,47 @@ inline bool is_word_byte(char c) {
   return is_digit(c) || c == '_' || (c >= 'a' && c <= 'z') || (c >= 'A' && c <= 'Z');
 }
 
-// Whether a text begins with a word that totals lines have, perhaps after one such as "grand".
-inline bool says_total(std::string_view text) {
-  std::size_t at = 0;
-  while (at < text.size() && !is_word_byte(text[at])) ++at;
-  // All these words begin with one of a few letters.
-  if (at == text.size() || std::strchr("gsprotzGSPROTZ", text[at]) == nullptr) return false;
-  constexpr std::size_t longest = 24;
-  char low[longest];
-  std::size_t n = 0;
-  for (; n < longest && at + n < text.size(); ++n) {
-    const char c = text[at + n];
-    low[n] = c >= 'A' && c <= 'Z' ? static_cast<char>(c - 'A' + 'a') : c;
+// Words are letters, digits and whatever is not ASCII.
+inline bool is_letter_byte(char c) { return is_word_byte(c) || static_cast<unsigned char>(c) >= 0x80; }
+
+// A word of totals lines, in small letters (of ASCII alone), in the languages of the trade.
+inline bool is_total_word(std::string_view word) {
+  static constexpr std::array<std::string_view, 25> words{"total", "totals", "subtotal", "subtotals", "totaal",
+    "subtotaal", "totale", "subtotale", "totali", "totales", "totais", "totaux", "sum", "suma", "summe", "soma",
+    "somma", "somme", "gesamt", "gesamtbetrag", "razem", "saldo", "solde", "balance", "riporto"};
+  for (const std::string_view one : words) {
+    if (word == one) return true;
   }
-  std::string_view rest(low, n);
-  static constexpr std::array<std::string_view, 7> before{"grand", "sub", "page", "report", "group",
-    "overall", ""};
-  static constexpr std::array<std::string_view, 8> words{"total", "totals", "sum", "subtotal", "gesamt",
-    "summe", "gesamtsumme", "zwischensumme"};
-  for (const std::string_view first : before) {
-    if (rest.substr(0, first.size()) != first) continue;
-    std::string_view then = rest.substr(first.size());
-    if (!first.empty() && !then.empty() && (then[0] == '-' || then[0] == ' ')) then.remove_prefix(1);
-    for (const std::string_view word : words) {
-      if (then.substr(0, word.size()) != word) continue;
-      if (then.size() == word.size() || !is_word_byte(then[word.size()])) return true;
+  const auto ends = [word](std::string_view end) {
+    return word.size() > end.size() && word.substr(word.size() - end.size()) == end;
+  };
+  return ends("summe") || word == "\xc3\xbc" "bertrag" || word == "\xc3\x9c" "bertrag" ||
+    word == "og\xc3\xb3\xc5\x82" "em" || word == "\xc5\x82\xc4\x85" "cznie";
+}
+
+// Whether a text holds a word that totals lines have, wherever it stands; or is carried or brought forward.
+inline bool says_total(std::string_view text) {
+  constexpr std::size_t longest = 40;
+  std::string_view before;
+  char low[2][longest];
+  int turn = 0;
+  for (std::size_t at = 0; at < text.size();) {
+    if (!is_letter_byte(text[at])) {
+      ++at;
+      continue;
     }
+    std::size_t n = 0;
+    for (; at < text.size() && is_letter_byte(text[at]); ++at, ++n) {
+      if (n < longest) low[turn][n] = text[at] >= 'A' && text[at] <= 'Z' ? static_cast<char>(text[at] - 'A' + 'a') : text[at];
+    }
+    if (n > longest) {
+      before = {};
+      continue;
+    }
+    const std::string_view word(low[turn], n);
+    if (is_total_word(word) || (word == "forward" && (before == "carried" || before == "brought"))) return true;
+    before = word;
+    turn = 1 - turn;
   }
   return false;
 }
