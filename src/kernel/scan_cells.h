@@ -115,8 +115,13 @@ inline bool is_total_word(std::string_view word) {
   const auto ends = [word](std::string_view end) {
     return word.size() > end.size() && word.substr(word.size() - end.size()) == end;
   };
-  return ends("summe") || word == "\xc3\xbc" "bertrag" || word == "\xc3\x9c" "bertrag" ||
-    word == "og\xc3\xb3\xc5\x82" "em" || word == "\xc5\x82\xc4\x85" "cznie";
+  static constexpr std::array<std::string_view, 7> marked{"\xc3\xbc" "bertrag", "\xc3\x9c" "bertrag",
+    "og\xc3\xb3\xc5\x82" "em", "og\xc3\x93\xc5\x81" "em", "\xc5\x82\xc4\x85" "cznie", "\xc5\x81\xc4\x85" "cznie",
+    "\xc5\x81\xc4\x84" "cznie"};
+  for (const std::string_view one : marked) {
+    if (word == one) return true;
+  }
+  return ends("summe");
 }
 
 // Whether a text holds a word that totals lines have, wherever it stands; or is carried or brought forward.
