@@ -91,13 +91,14 @@ column_kind_in.drystack_postgresql <- function(db, name) {
     types <- db$types <- stats::setNames(rows$type, rows$name)
   }
   type <- types[[name]]
+  if (endsWith(type, "[]")) type <- paste("an array,", type)
   if (grepl("^(integer|smallint|bigint)", type)) whole_or_text(db, name, type)
   else if (startsWith(type, "numeric")) finite_or_text(db, name, "decimal")
   else if (grepl("^(real|double precision)", type)) finite_or_text(db, name, "number")
   else if (type == "boolean") "condition"
-  else if (type == "date") "date"
-  else if (startsWith(type, "timestamp") && grepl("with time zone", type, fixed = TRUE)) "zoned"
-  else if (startsWith(type, "timestamp")) "time"
+  else if (type == "date") finite_days(db, name, "date")
+  else if (startsWith(type, "timestamp") && grepl("with time zone", type, fixed = TRUE)) finite_days(db, name, "zoned")
+  else if (startsWith(type, "timestamp")) finite_days(db, name, "time")
   else if (grepl("^(text|character|name|citext|uuid|enum|USER)", type)) text_or_days(db, name)
   else raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words), " cannot be read."),
     "x" = paste0("Its type is ", braces_kept(type), "."),
@@ -137,6 +138,14 @@ finite_or_text <- function(db, name, kind) {
   kind
 }
 
+# An infinite day is no day of a calendar, and counts as unknown.
+finite_days <- function(db, name, kind) {
+  odd <- database_rows(db, paste0("SELECT count(*) AS n FROM ", db$relation, " o WHERE o.", sql_name(db, name),
+    " IN ('infinity', '-infinity')"))$n
+  db$infinite[[name]] <- as.numeric(odd) > 0
+  kind
+}
+
 text_or_days <- function(db, name) {
   x <- known_text_sql(db, name)
   form <- paste0(x, " ~ '^[12][0-9]{3}-(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])$'")
@@ -164,6 +173,7 @@ sql_column.drystack_postgresql <- function(db, name, kind) {
   else if (kind == "iso") paste0("(", known_text_sql(db, name), " COLLATE \"C\")")
   else if (isTRUE(db$odd[[name]])) paste0("(CASE WHEN ", x,
     "::float8 NOT IN ('NaN', 'Infinity', '-Infinity') THEN ", x, " END)")
+  else if (isTRUE(db$infinite[[name]])) paste0("(CASE WHEN isfinite(", x, ") THEN ", x, " END)")
   else x
 }
 

@@ -104,6 +104,25 @@ test_that("what PostgreSQL holds that is odd is unknown, exact or told", {
   expect_raised(orders_in(con, "odds"), "database", "Did you mean \"odd\"")
 })
 
+test_that("infinite days are lines without a date, and arrays are refused by name", {
+  con <- postgresql()
+  DBI::dbExecute(con, "DROP TABLE IF EXISTS endless")
+  DBI::dbExecute(con, "CREATE TABLE endless
+    (day date, at timestamp, zoned timestamptz, n int, tags text[], sizes int[])")
+  DBI::dbExecute(con, "INSERT INTO endless VALUES
+    ('2026-01-05', '2026-01-05 10:00', '2026-01-05 10:00Z', 1, '{a,b}', '{1}'),
+    ('infinity', 'infinity', 'infinity', 2, NULL, NULL), ('-infinity', '-infinity', '-infinity', 4, NULL, NULL)")
+  for (date in c("day", "at", "zoned")) {
+    book <- daybook(orders_in(con, "endless"), date = !!rlang::sym(date))
+    x <- rollup(book, by = month, s = sum(n))
+    expect_identical(x$figures$s, 1, info = date)
+    expect_match(all_notes(x), "2 lines without a date", all = FALSE, info = date)
+    expect_identical(as.character(listing(book, day, n)$lines$day[1L]), "2026-01-05", info = date)
+  }
+  expect_raised(rollup(book, by = tags, s = sum(n)), "column", "cannot be read", "an array, text[]", "in a query")
+  expect_raised(rollup(book, s = sum(sizes)), "column", "cannot be read", "an array, integer[]")
+})
+
 # put_in: a function that puts order lines into a table; open: one that opens them as a daybook
 expect_refreshed_by_entry <- function(orders, put_in, open, forms) {
   folder <- withr::local_tempdir()
