@@ -6,8 +6,12 @@ figure_size <- c(width = 12.8, height = 8)
 # open, as it measures text.
 write_png_file <- function(layout, path, size = figure_size) {
   check_device("ragg", ".png")
-  ragg::agg_png(path, size[["width"]], size[["height"]], units = "in", res = 100)
+  # The device's library has words of its own for a full disk, past R: it draws in the session's folder.
+  drawn <- tempfile(fileext = ".png")
+  on.exit(unlink(drawn))
+  ragg::agg_png(drawn, size[["width"]], size[["height"]], units = "in", res = 100)
   draw_on_device(layout)
+  kernel_write_file(path.expand(path), readBin(drawn, "raw", file.size(drawn)))
 }
 
 write_svg_file <- function(layout, path, size = figure_size) {

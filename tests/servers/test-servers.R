@@ -108,16 +108,16 @@ test_that("infinite days are lines without a date, and arrays are refused by nam
   con <- postgresql()
   DBI::dbExecute(con, "DROP TABLE IF EXISTS endless")
   DBI::dbExecute(con, "CREATE TABLE endless
-    (day date, at timestamp, zoned timestamptz, n int, tags text[], sizes int[])")
+    (on_day date, at timestamp, zoned timestamptz, n int, tags text[], sizes int[])")
   DBI::dbExecute(con, "INSERT INTO endless VALUES
     ('2026-01-05', '2026-01-05 10:00', '2026-01-05 10:00Z', 1, '{a,b}', '{1}'),
     ('infinity', 'infinity', 'infinity', 2, NULL, NULL), ('-infinity', '-infinity', '-infinity', 4, NULL, NULL)")
-  for (date in c("day", "at", "zoned")) {
+  for (date in c("on_day", "at", "zoned")) {
     book <- daybook(orders_in(con, "endless"), date = !!rlang::sym(date))
     x <- rollup(book, by = month, s = sum(n))
     expect_identical(x$figures$s, 1, info = date)
     expect_match(all_notes(x), "2 lines without a date", all = FALSE, info = date)
-    expect_identical(as.character(listing(book, day, n)$lines$day[1L]), "2026-01-05", info = date)
+    expect_identical(as.character(as.data.frame(listing(book, on_day, n))$on_day[1L]), "2026-01-05", info = date)
   }
   expect_raised(rollup(book, by = tags, s = sum(n)), "column", "cannot be read", "an array, text[]", "in a query")
   expect_raised(rollup(book, s = sum(sizes)), "column", "cannot be read", "an array, integer[]")
@@ -260,7 +260,8 @@ test_that("an interrupt ends a query in a cluster, and comes as an interrupt", {
   script <- withr::local_tempfile(fileext = ".R", lines = c(
     paste0("db <- unclass(drystack::orders_in('", cluster_at(), "', 'early'))[[1L]]"),
     "cat('begun\\n')",
-    "tryCatch(drystack:::database_rows(db, 'SELECT count() AS n FROM system.numbers WHERE sleepEachRow(0.01) = 7'),",
+    "sql <- 'SELECT count() AS n FROM system.numbers WHERE sleepEachRow(0.01) = 7 SETTINGS max_block_size = 50'",
+    "tryCatch(drystack:::database_rows(db, sql),",
     "  interrupt = function(e) cat('interrupted\\n'), error = function(e) cat('error', conditionMessage(e), '\\n'))"
   ))
   out <- withr::local_tempfile()

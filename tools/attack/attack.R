@@ -1,9 +1,10 @@
-# Attacks the installed program with hostile files, and its writers with full disks and killed runs.
+# Attacks the installed program with hostile files, its writers with full disks and killed runs, kept
+# states with several runs at once, and databases with the queries of hostile reports.
 # Each run ends within 10 seconds and 2 GB, with an answer that a plain reader agrees with or an
 # error of ours, and leaves nothing behind.
 
 here <- "tools/attack"
-for (file in c("files.R", "readers.R", "writers.R")) sys.source(file.path(here, file), globalenv())
+for (file in c("files.R", "readers.R", "writers.R", "states.R", "reports.R")) sys.source(file.path(here, file), globalenv())
 
 program <- file.path(tempfile("program-"), "drystack")
 dir.create(dirname(program))
@@ -28,7 +29,7 @@ run <- function(words, folder, bytes = most_kilobytes) {
 
 words_of_r <- paste0(
   "Error in|Error:|Warning message|Execution halted|segfault|terminate called|",
-  "should not have happened|Calls:|bad_alloc"
+  "should not have happened|Calls:|bad_alloc|libpng|write error|could not write"
 )
 
 # What is wrong with a run, "" for nothing.
@@ -84,7 +85,7 @@ found <- parallel::mclapply(numbers, function(number) {
     list(answered = FALSE, fault = sprintf("case %d: %s", number, conditionMessage(e)))
   })
 }, mc.cores = 2L, mc.preschedule = FALSE)
-faults <- c(unlist(lapply(found, `[[`, "fault")), writer_faults())
+faults <- c(unlist(lapply(found, `[[`, "fault")), writer_faults(), state_faults(), report_faults())
 answered <- sum(vapply(found, `[[`, NA, "answered"))
 cat(sprintf("attack: %d hostile files, %d answered, %d refused\n",
   length(numbers), answered, length(numbers) - answered))
