@@ -109,7 +109,8 @@ date_form <- function(texts, date_order = NULL) {
   differ <- Reduce(`|`, lapply(read[best[-1L]], function(other) (other != days) %in% TRUE), FALSE)
   list(
     days = days, orders = if (any(differ)) best else best[1L],
-    settled = best[1L] %in% c("dmy", "mdy"), by = decisive(texts, read, best[1L]), misfits = which(is.na(days))
+    settled = best[1L] %in% c("dmy", "mdy"), by = decisive(texts, read, best[1L]),
+    misfits = which(is.na(days))
   )
 }
 

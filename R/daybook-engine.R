@@ -31,7 +31,8 @@
 # (fold-database.R). An engine is held by its daybooks from outside R's memory image, so that a table
 # saved to a file does not take the orders with it.
 
-# is_as_learned(engine): whether its orders are still those that it has learned; learn_anew(engine) learns them
+# is_as_learned(engine): whether its orders are still those that it has learned; learn_anew(engine)
+# learns them
 #   again where they are not
 
 is_as_learned <- function(engine) UseMethod("is_as_learned")

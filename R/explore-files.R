@@ -14,7 +14,8 @@ file_in_folder <- function(folder, name, endings) {
 # A link may lead out of the folder.
 check_no_link <- function(path) {
   if (!Sys.readlink(path) %in% c("", NA)) {
-    raise("output", c(paste0(quoted(basename(path)), " is a link to another file: the explorer does not follow it."),
+    raise("output", c(paste0(quoted(basename(path)),
+      " is a link to another file: the explorer does not follow it."),
       ">" = "Name a file of the folder itself."))
   }
   path

@@ -74,7 +74,8 @@ port_to_listen <- function(port, host) {
 }
 
 raise_no_port <- function(port, host, e) {
-  raise("explore", c("Nothing can listen at {port} of {.val {host}}.", "x" = braces_kept(sentence_case(conditionMessage(e))),
+  raise("explore", c("Nothing can listen at {port} of {.val {host}}.",
+    "x" = braces_kept(sentence_case(conditionMessage(e))),
     ">" = "Name another port, or none: one that is free is taken."))
 }
 

@@ -10,7 +10,8 @@ socket_app <- function(app) {
         plain_response(500L, "This should not have happened.")
       })
     },
-    onWSOpen = function(socket) rlang::try_fetch(open_session(app, socket), error = function(e) socket$close())
+    onWSOpen = function(socket) rlang::try_fetch(open_session(app, socket),
+      error = function(e) socket$close())
   )
 }
 
@@ -44,7 +45,8 @@ open_session <- function(app, socket) {
 }
 
 says_key <- function(text, guard) {
-  said <- if (nchar(text, "bytes") <= most_first) rlang::try_fetch(jsonlite::fromJSON(text), error = function(e) NULL)
+  said <- if (nchar(text, "bytes") <= most_first) rlang::try_fetch(jsonlite::fromJSON(text),
+    error = function(e) NULL)
   is.list(said) && is_one_text(said$key) && same_text(said$key, guard$key)
 }
 

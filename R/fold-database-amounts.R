@@ -39,7 +39,8 @@ first_amounts <- function(engine, tree) {
   kept(engine, "first amounts", tree_key(tree), function() {
     query <- new_query(engine)
     x <- sql_of(query, tree)
-    plain_numbers(database_rows(engine$db, paste0("SELECT ", sql_double(engine$db, x), " AS v ", sql_from(query),
+    plain_numbers(database_rows(engine$db, paste0("SELECT ", sql_double(engine$db, x), " AS v ",
+      sql_from(query),
       " LIMIT 10000"))$v)
   })
 }
@@ -176,8 +177,10 @@ are_rounded <- function(sums) {
   if (!is.character(sums)) {
     return(logical(length(sums)))
   }
-  digits <- function(texts) sub("[.]$", "", sub("0+$", "", sub("^[-+]?0*", "", ifelse(grepl("[.]", texts), texts,
-    paste0(texts, ".")))))
+  digits <- function(texts) {
+    whole <- !grepl(".", texts, fixed = TRUE)
+    sub("[.]$", "", sub("0+$", "", sub("^[-+]?0*", "", paste0(texts, ifelse(whole, ".", "")))))
+  }
   held <- formatC(plain_numbers(sums), digits = 17L, format = "fg", width = 1L)
   short <- nchar(gsub(".", "", digits(sums), fixed = TRUE)) <= 15L
   !short & digits(sums) != digits(held)

@@ -25,7 +25,8 @@ fold.drystack_database_engine <- function(engine, job, dimensions, book) {
   list(
     places = stats::setNames(groups$places[seq_along(dimensions)], names(dimensions)),
     entity = if (!is.null(job$entity)) groups$places[[length(groups$places)]], entity_id = job$entity$id,
-    added_there = added_there(folded), rounded = rounded_sums(folded), count = count, lines = given("count", at, list(rows$n)),
+    added_there = added_there(folded), rounded = rounded_sums(folded), count = count,
+    lines = given("count", at, list(rows$n)),
     states = states, cells = NULL,
     values = function(key) values[[key]]$values %||% folded[[key]]$none,
     codes = function(key) value_codes(values[[key]]$values, key),

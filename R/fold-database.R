@@ -24,7 +24,8 @@ learn_orders <- function(engine) {
   # Where something goes wrong on the way nothing is learned yet.
   engine$learned <- NULL
   token <- orders_token(engine$db)
-  engine$rows <- plain_numbers(database_rows(engine$db, paste0("SELECT count(*) AS n FROM ", engine$db$relation,
+  engine$rows <- plain_numbers(database_rows(engine$db,
+    paste0("SELECT count(*) AS n FROM ", engine$db$relation,
     " o"))$n)
   if (engine$rows == 0) {
     raise("orders", c(paste0("There are no orders: ", braces_kept(engine$db$words), " has no rows."),

@@ -24,7 +24,8 @@ orders_token <- function(db) UseMethod("orders_token")
 #' @export
 orders_token.drystack_database <- function(db) {
   key <- if (length(db$key) == 1L) paste0(", max(", sql_key(db), ") AS k")
-  paste(unlist(database_rows(db, paste0("SELECT count(*) AS n", key, " FROM ", db$relation, " o"))), collapse = " ")
+  paste(unlist(database_rows(db, paste0("SELECT count(*) AS n", key, " FROM ", db$relation, " o"))),
+    collapse = " ")
 }
 
 # A name, and constants (one each), as the dialect writes them.

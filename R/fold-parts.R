@@ -132,7 +132,8 @@ members.drystack_parts <- function(engine, axis) {
 # The texts of a column, where a pass has met all of them.
 texts_of_axis <- function(engine, axis) {
   name <- if (axis$kind == "dimension") engine$meanings[[axis$column]]$name
-  if (!is.null(name) && name != engine$date$name && name %in% engine$known_texts && identical(engine$kinds[[name]], "text"))
+  if (!is.null(name) && name != engine$date$name && name %in% engine$known_texts &&
+    identical(engine$kinds[[name]], "text"))
     engine$texts[[name]]
 }
 

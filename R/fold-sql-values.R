@@ -133,7 +133,8 @@ proper_texts <- function(texts, x, db) {
   wrong <- !is.na(texts) & !validUTF8(texts)
   if (any(wrong) && !isTRUE(x$shown)) {
     raise("column", c(
-      paste0(if (is.null(x$name)) "A column" else paste("Column", quoted(x$name)), " of ", braces_kept(db$words),
+      paste0(if (is.null(x$name)) "A column" else paste("Column", quoted(x$name)), " of ",
+        braces_kept(db$words),
         " holds text that is not UTF-8."),
       "x" = "It is {examples_of(iconv(unique(texts[wrong]), 'UTF-8', 'UTF-8', sub = 'byte'))}.",
       ">" = "Mend it in the database, or turn it into text in a query of your own."
@@ -196,7 +197,8 @@ temporary_table <- function(engine, beside) {
     table <- c(make(), list(db = engine$db))
     session$tables[[key]] <- table
     at_session_end(function() {
-      rlang::try_fetch(database_run(table$db, paste0("DROP TABLE IF EXISTS ", table$name)), error = function(e) NULL)
+      rlang::try_fetch(database_run(table$db, paste0("DROP TABLE IF EXISTS ", table$name)),
+        error = function(e) NULL)
       session$tables[[key]] <- NULL
     })
   }

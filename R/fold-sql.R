@@ -54,7 +54,8 @@ sql_of_column <- function(query, id) {
 
 sql_of_source <- function(engine, name) {
   kind <- kind_of_column(engine, name)
-  c(new_sql(sql_column(engine$db, name, kind), kind), list(small = isTRUE(engine$db$small[[name]]), name = name))
+  c(new_sql(sql_column(engine$db, name, kind), kind),
+    list(small = isTRUE(engine$db$small[[name]]), name = name))
 }
 
 kind_of_column <- function(engine, name) {

@@ -62,7 +62,8 @@ parse_regroup <- function(fn, said, vocabulary, depth) {
 
 # day_of_week(shipped_on): by the first calendar of the daybook.
 parse_part <- function(fn, said, vocabulary, depth) {
-  if (length(placed_arguments(fn, said, "x")) != 1L) raise("expression", c("{.fn {fn}} takes one column of dates.",
+  if (length(placed_arguments(fn, said, "x")) != 1L) raise("expression",
+    c("{.fn {fn}} takes one column of dates.",
     ">" = "{.code {fn}(shipped_on)}"))
   calendar <- vocabulary$calendars[[1L]] %||% civil_calendar()
   dimension_node(fn, said, said[[2L]], list(part = fn, calendar = calendar), vocabulary, depth)

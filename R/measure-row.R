@@ -148,13 +148,17 @@ parse_constants <- function(said, vocabulary, depth) {
   values <- lapply(parts, `[[`, "value")
   # The missing member stands beside numbers and days as it does beside texts.
   none <- vapply(values, identical, NA, none_label)
-  if (any(none) && !all(none) && !any(vapply(values[!none], is.character, NA))) values[none] <- values[!none][[1L]][NA]
+  if (any(none) && !all(none) && !any(vapply(values[!none], is.character, NA))) {
+    values[none] <- values[!none][[1L]][NA]
+  }
   value_node(if (all(vapply(values, inherits, NA, what = "Date"))) do.call(c, values) else unlist(values))
 }
 
 # as.Date("2026-07-01"): a day as a constant.
 parse_date <- function(said, vocabulary, depth) {
-  text <- if (length(placed_arguments("as.Date", said, "x")) == 1L) constant_said(said[[2L]], vocabulary, depth)
+  text <- if (length(placed_arguments("as.Date", said, "x")) == 1L) {
+    constant_said(said[[2L]], vocabulary, depth)
+  }
   days <- if (is.character(text)) iso_days(text) else NA
   if (anyNA(days)) {
     raise("expression", c(

@@ -27,7 +27,8 @@ new_plan <- function(ask, book) {
     part_way = vctrs::vec_unique(vctrs::vec_rbind(!!!lapply(levels, part_way_periods,
       covered = frame$covered))),
     lost = lost_periods(levels[[1L]]), before_record = reaches_before_record(leaves,
-      frame, book$calendars[[1L]]), compared = compared_days(levels[[1L]], ask, frame, base), bases = bases_outside(ask, frame)
+      frame, book$calendars[[1L]]), compared = compared_days(levels[[1L]], ask, frame, base),
+      bases = bases_outside(ask, frame)
   )
 }
 
@@ -135,14 +136,15 @@ check_no_time_lens <- function(ask, book) {
   }
   cyclic <- names(Filter(is_cyclic_axis, axes))
   if (length(cyclic) > 0L) {
-    raise_time_lens(lensed, c(paste0("A table by ", cyclic[1L], " puts several years together and takes no lens on time."),
+    raise_time_lens(lensed, c(paste0("A table by ", cyclic[1L],
+      " puts several years together and takes no lens on time."),
       ">" = "Ask by a period such as {.code month}, or leave the lens out."))
   }
   dated <- names(Filter(function(axis) holds_days(axis, book), axes))
   if (length(dated) > 0L) {
     raise_time_lens(lensed, c(
-      paste0("A table by ", quoted(dated[1L]), ", which is a date of its own, takes no lens on time: lenses go ",
-        "by ", quoted(book$date), "."),
+      paste0("A table by ", quoted(dated[1L]), ", which is a date of its own, takes no lens on time: lenses ",
+        "go by ", quoted(book$date), "."),
       ">" = "Ask by a period such as {.code month}, or leave the lens out."))
   }
 }
@@ -207,7 +209,8 @@ compared_stretches <- function(moved, plain, name) {
   }, moved, plain)
   ends <- unique(do.call(rbind, c(list(matrix(0L, 0L, 4L)), pairs)))
   ends <- ends[!is.na(ends[, 2L]) & (ends[, 2L] < ends[, 4L]) %in% TRUE, , drop = FALSE]
-  data.frame(from = ends[, 1L], to = ends[, 2L], first = ends[, 3L], last = ends[, 4L], name = rep(name, nrow(ends)))
+  data.frame(from = ends[, 1L], to = ends[, 2L], first = ends[, 3L], last = ends[, 4L],
+    name = rep(name, nrow(ends)))
 }
 
 ends_of_days <- function(from, to) c(least_known(from), -least_known(-to))
@@ -233,8 +236,9 @@ without_prior <- function(tree) {
 
 # The periods that figures are indexed to and that lie outside the record, by their words.
 bases_outside <- function(ask, frame) {
-  index_nodes <- function(tree) c(if (tree$kind == "index") list(tree), unlist(lapply(subtrees(tree), index_nodes),
-    recursive = FALSE))
+  index_nodes <- function(tree) {
+    c(if (tree$kind == "index") list(tree), unlist(lapply(subtrees(tree), index_nodes), recursive = FALSE))
+  }
   nodes <- unlist(lapply(ask$measures, function(m) index_nodes(m$tree)), recursive = FALSE)
   outside <- vapply(nodes, function(tree) {
     base <- base_period(tree, frame)

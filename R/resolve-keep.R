@@ -20,7 +20,8 @@ keep_periods <- function(folded, axis, ask, plan) {
   kept <- !is.na(by) & top_places(parent, logical(length(start)), by, start) <= rule$n
   folded$kept[[axis]] <- list(
     dimension = axis, n = rule$n, others = NULL, shown = length(unique(start[kept])),
-    of = length(unique(start)), all = all(kept), unknown = length(setdiff(start[is.na(by)], start[kept])), ranks = lapply(rows$ranks[rule$leading], `[`, kept)
+    of = length(unique(start)), all = all(kept), unknown = length(setdiff(start[is.na(by)], start[kept])),
+    ranks = lapply(rows$ranks[rule$leading], `[`, kept)
   )
   folded
 }

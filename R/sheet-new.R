@@ -34,7 +34,8 @@ shown_column <- function(column) {
 new_sheet_column <- function(name, label, align, raw, text, heads = character(), total = FALSE,
   format = NULL, again = NULL) {
   list(
-    name = name, label = label, heads = heads, align = align, raw = raw, text = text, total = total, format = format,
+    name = name, label = label, heads = heads, align = align, raw = raw, text = text, total = total,
+    format = format,
     again = again
   )
 }

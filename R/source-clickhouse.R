@@ -19,11 +19,13 @@ open_clickhouse <- function(text, user, password) {
 # What is set for each ask, whatever the profile of the user says: it may only read, its size is that of our
 # queries, and a part of the orders is never taken for all: no server is left out, no limit cuts an answer.
 clickhouse_settings <- function() {
-  overflow <- paste0(c("read", "group_by", "sort", "result", "distinct", "timeout", "set", "join", "transfer"),
+  overflow <- paste0(c("read", "group_by", "sort", "result", "distinct", "timeout", "set", "join",
+    "transfer"),
     "_overflow_mode")
   c(readonly = "2", max_query_size = "100000000", max_ast_elements = "10000000",
     max_expanded_ast_elements = "10000000", extremes = "0", skip_unavailable_shards = "0",
-    distributed_group_by_no_merge = "0", join_use_nulls = "0", cancel_http_readonly_queries_on_client_close = "1",
+    distributed_group_by_no_merge = "0", join_use_nulls = "0",
+    cancel_http_readonly_queries_on_client_close = "1",
     stats::setNames(rep("throw", length(overflow)), overflow))
 }
 
@@ -57,7 +59,8 @@ refused_settings <- function(answer, settings) {
 # An interrupt ends the ask there too.
 sent <- function(db, sql, settings, seconds) {
   session$asked <- (session$asked %||% 0) + 1
-  id <- paste0("drystack-", rlang::hash(list(Sys.info()[["nodename"]], Sys.getpid(), Sys.time(), session$asked)))
+  id <- paste0("drystack-", rlang::hash(list(Sys.info()[["nodename"]], Sys.getpid(), Sys.time(),
+    session$asked)))
   rlang::try_fetch(fetched(db, sql, c(database = db$database, query_id = id, settings), seconds),
     interrupt = function(e) {
       end_query(db, id)
@@ -81,7 +84,7 @@ end_query <- function(db, id) {
     interrupt = function(e) NULL)
 }
 
-# list(status_code, text)
+# Gives list(status_code, text).
 fetched <- function(db, sql, settings, seconds) {
   # As bytes: a text may have eight million of them.
   handle <- curl::new_handle(postfields = charToRaw(enc2utf8(sql)), connecttimeout = database_patience(),

@@ -110,13 +110,15 @@ safe_words <- function(text) {
     return("...")
   }
   rest <- substring(text, nchar(scheme) + 1L)
-  host <- regmatches(sub("^.*@", "", rest), regexpr("^[A-Za-z0-9._-]+(:[0-9]+)?(?=$|/)", sub("^.*@", "", rest),
+  host <- regmatches(sub("^.*@", "", rest), regexpr("^[A-Za-z0-9._-]+(:[0-9]+)?(?=$|/)",
+    sub("^.*@", "", rest),
     perl = TRUE))
   paste0(scheme, host, if (length(host) == 0L) "...")
 }
 
 is_database_text <- function(text) {
-  grepl("^(sqlite|postgresql|clickhouse):", text) || is_address(text) || grepl("\\b(password|pwd)[[:space:]]*=", text)
+  grepl("^(sqlite|postgresql|clickhouse):", text) || is_address(text) ||
+    grepl("\\b(password|pwd)[[:space:]]*=", text)
 }
 
 # Where something is in a net: no file has such a name.

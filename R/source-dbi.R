@@ -4,7 +4,8 @@
 # the user's.
 asked <- function(db, sql, ask) {
   if (!DBI::dbIsValid(db$con)) {
-    raise("database", c(paste0("The connection to ", braces_kept(db$words %||% "the database"), " is closed."),
+    raise("database", c(paste0("The connection to ", braces_kept(db$words %||% "the database"),
+      " is closed."),
       ">" = "Open it again, and make the daybook from it."))
   }
   rlang::try_fetch(suppressWarnings(ask()), error = unless_ours(function(e) {
@@ -66,7 +67,8 @@ primary_key.drystack_dbi <- function(db) NULL
 # By what a first value is in R.
 #' @export
 column_kind_in.drystack_dbi <- function(db, name) {
-  sql <- paste0("SELECT o.", sql_name(db, name), " AS v FROM ", db$relation, " o WHERE o.", sql_name(db, name),
+  sql <- paste0("SELECT o.", sql_name(db, name), " AS v FROM ", db$relation, " o WHERE o.",
+    sql_name(db, name),
     " IS NOT NULL LIMIT 1")
   some <- asked(db, sql, function() within_access(db, FALSE, function() DBI::dbGetQuery(db$con, sql)))$v
   if (is.logical(some)) "condition"

@@ -54,7 +54,8 @@ orders_in_parts <- function(path, reading, wanted) {
   files <- lapply(files_meant(path), file_in_parts, reading = reading)
   names <- files[[1L]]$names
   for (file in files) check_same_columns(file, files[[1L]])
-  new_orders_in_parts(names, unlist(lapply(files, `[[`, "parts"), recursive = FALSE), path, wanted(names), told_of_files(files))
+  new_orders_in_parts(names, unlist(lapply(files, `[[`, "parts"), recursive = FALSE), path, wanted(names),
+    told_of_files(files))
 }
 
 # The same of several files is told once.

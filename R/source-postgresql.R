@@ -3,7 +3,8 @@
 open_postgresql <- function(text, user, password) {
   address <- database_address(text)
   needs_package("RPostgres", "PostgreSQL")
-  given <- list(host = address$host, port = address$port, dbname = address$name, user = user, password = password,
+  given <- list(host = address$host, port = address$port, dbname = address$name, user = user,
+    password = password,
     connect_timeout = as.character(database_patience()), timezone = "UTC", check_interrupts = TRUE)
   given <- Filter(function(x) !is.null(x) && nzchar(x), given)
   con <- rlang::try_fetch(do.call(DBI::dbConnect, c(list(RPostgres::Postgres()), given)),
@@ -33,7 +34,8 @@ within_access.drystack_postgresql <- function(db, writes, ask) {
   saved <- rlang::try_fetch({
     DBI::dbExecute(db$con, "SAVEPOINT drystack")
     TRUE
-  }, error = function(e) if (grepl("transaction block", conditionMessage(e), fixed = TRUE)) FALSE else stop(e))
+  }, error = function(e) if (grepl("transaction block", conditionMessage(e), fixed = TRUE)) FALSE
+    else stop(e))
   if (!saved) {
     return(ask())
   }
@@ -62,7 +64,8 @@ orders_token.drystack_postgresql <- function(db) {
   if (!is_of_lines(db)) {
     return(NextMethod())
   }
-  now <- database_rows(db, "SELECT txid_current_snapshot()::text AS v, txid_current_if_assigned() IS NULL AS quiet")
+  now <- database_rows(db,
+    "SELECT txid_current_snapshot()::text AS v, txid_current_if_assigned() IS NULL AS quiet")
   if (now$quiet && identical(now$v, db$looked_at$snapshot)) {
     return(db$looked_at$token)
   }
@@ -76,7 +79,8 @@ orders_token.drystack_postgresql <- function(db) {
 # Whether the lines themselves are read, not a view or a query of them.
 is_of_lines <- function(db) {
   if (is.null(db$of_lines)) {
-    db$of_lines <- !is.null(db$table) && isTRUE(database_rows(db, paste0("SELECT relkind IN ('r', 'm', 'p') AS v ",
+    db$of_lines <- !is.null(db$table) && isTRUE(database_rows(db,
+      paste0("SELECT relkind IN ('r', 'm', 'p') AS v ",
       "FROM pg_class WHERE oid = ", sql_values(db, db$relation), "::regclass"))$v)
   }
   db$of_lines
@@ -109,8 +113,8 @@ column_kind_in.drystack_postgresql <- function(db, name) {
   else if (grepl("^(real|double precision)", type)) finite_or_text(db, name, "number")
   else if (type == "boolean") "condition"
   else if (type == "date") finite_days(db, name, "date")
-  else if (startsWith(type, "timestamp") && grepl("with time zone", type, fixed = TRUE)) finite_days(db, name, "zoned")
-  else if (startsWith(type, "timestamp")) finite_days(db, name, "time")
+  else if (startsWith(type, "timestamp") && !grepl("with time zone", type, fixed = TRUE)) finite_days(db, name, "time")
+  else if (startsWith(type, "timestamp")) finite_days(db, name, "zoned")
   else if (grepl("^(text|character|name|citext|uuid|enum|USER)", type)) text_or_days(db, name)
   else raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words), " cannot be read."),
     "x" = paste0("Its type is ", braces_kept(type), "."),
@@ -152,7 +156,8 @@ finite_or_text <- function(db, name, kind) {
 
 # An infinite day is no day of a calendar, and counts as unknown.
 finite_days <- function(db, name, kind) {
-  odd <- database_rows(db, paste0("SELECT count(*) AS n FROM ", db$relation, " o WHERE o.", sql_name(db, name),
+  odd <- database_rows(db, paste0("SELECT count(*) AS n FROM ", db$relation, " o WHERE o.",
+    sql_name(db, name),
     " IN ('infinity', '-infinity')"))$n
   db$infinite[[name]] <- as.numeric(odd) > 0
   kind

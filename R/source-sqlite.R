@@ -41,7 +41,8 @@ within_access.drystack_sqlite <- function(db, writes, ask) {
 needs_package <- function(package, what) {
   if (!requireNamespace(package, quietly = TRUE)) {
     raise("database", c("The package {.pkg {package}} is needed to read {what}.",
-      ">" = "{.code install.packages(\"{package}\")}, or {.code tools/setup {tolower(what)}} in its sources."))
+      ">" = paste("{.code install.packages(\"{package}\")}, or {.code tools/setup {tolower(what)}} in its",
+        "sources.")))
   }
 }
 
@@ -97,7 +98,8 @@ check_no_zero_in_texts <- function(db, name, x) {
     ") = 'text' AND instr(CAST(", x, " AS BLOB), x'00') > 0"))$n
   if (plain_numbers(zero) > 0) {
     raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words),
-      " holds texts with a byte 0 in them."), "x" = paste0("They stand on ", counted_lines(plain_numbers(zero)), "."),
+      " holds texts with a byte 0 in them."), "x" = paste0("They stand on ",
+      counted_lines(plain_numbers(zero)), "."),
       ">" = "Mend them in the database, or cut them in a query of your own."))
   }
 }
@@ -243,10 +245,11 @@ database_table.drystack_sqlite <- function(db, keys, values) {
   params <- list(if (is.logical(keys)) as.integer(keys) else keys, if (is.logical(values)) as.integer(values)
     else values)
   # A savepoint stands within a transaction of the user's as it does without one.
-  asked(db, name, function() within_access(db, TRUE, function() {
+  put <- function() {
     DBI::dbExecute(db$con, "SAVEPOINT drystack")
     on.exit(DBI::dbExecute(db$con, "RELEASE drystack"))
     DBI::dbExecute(db$con, paste0("INSERT INTO temp.", name, " VALUES (?, ?)"), params = params)
-  }))
+  }
+  asked(db, name, function() within_access(db, TRUE, put))
   name
 }

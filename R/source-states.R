@@ -16,7 +16,8 @@
 #' @param entered Of orders in a database, the column of the day or time at which a line was entered, for
 #'   tables without a key of numbers: `entered_on`.
 #' @return `keep_states()` and `kept_states()`: orders as [daybook()] takes them. `refresh()`: what was
-#'   added, a data frame with `part`, `what` (`new`, `changed`, `gone`, or `damaged, folded anew`) and `lines`.
+#'   added, a data frame with `part`, `what` (`new`, `changed`, `gone`, or `damaged, folded anew`)
+#'   and `lines`.
 #' @section What is refreshed: `refresh()` reads the files that are new or have another size or time, and
 #'   of a database the lines whose key is greater than any before, or with `entered` those of the last day
 #'   seen before (again) and of all days after it. Other lines that were changed or removed there are not
@@ -25,8 +26,9 @@
 #'   are damaged are folded anew, and told.
 #' @section Errors: `drystack_error_states` for a folder without states, damaged ones or those of another
 #'   version, for a folder that another process writes for longer than
-#'   `options(drystack.states_patience = )` seconds (600), for orders that came from no file, for a database without a key of numbers, and for lines
-#'   that do not say when they were entered; `drystack_error_date` where `entered` holds no days;
+#'   `options(drystack.states_patience = )` seconds (600), for orders that came from no file, for a
+#'   database without a key of numbers, and for lines that do not say when they were entered;
+#'   `drystack_error_date` where `entered` holds no days;
 #'   `drystack_error_column` for a column that the orders do not have themselves; `drystack_error_output`
 #'   where the folder cannot be written.
 #' @examples

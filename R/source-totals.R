@@ -40,7 +40,8 @@ tell_doubtful <- function(doubtful, proven, amounts, told) {
     known <- vapply(amounts, `[`, 0, row)
     paste(format_plain(known[!is.na(known)]), collapse = " and ")
   }, "")
-  told$add(paste0(count_words(length(doubtful), "line", "counted that"), " may be totals and that the lines above do ",
+  told$add(paste0(count_words(length(doubtful), "line", "counted that"),
+    " may be totals and that the lines above do ",
     "not prove: ", rows_of(doubtful), " of the file's records (", paste(of, collapse = "; "), ")"))
   told$find(list(kind = "totals lines", rows = doubtful - findInterval(doubtful, proven), name = ""))
 }
@@ -93,7 +94,8 @@ proven_totals <- function(raw, candidates, amounts) {
   # Words alone make no total of a line: it counts for those below until it is proven to be one.
   repeat {
     line <- !seq_len(raw$records) %in% rows[candidates$odd | proven]
-    found <- proven | proven_once(rows, candidates$least, lapply(amounts, added_up, line = line), cumsum(line))
+    found <- proven | proven_once(rows, candidates$least, lapply(amounts, added_up, line = line),
+      cumsum(line))
     if (identical(found, proven)) {
       return(proven)
     }

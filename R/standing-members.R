@@ -52,7 +52,8 @@ kept_endings <- function(out, name, column) {
 keep_endings <- function(members, endings, column, out, name) {
   kept <- all_endings(out, name)
   new <- !members %in% kept$member[kept$column == column]
-  kept <- rbind(kept, data.frame(column = rep(column, sum(new)), member = members[new], ending = endings[new]))
+  kept <- rbind(kept, data.frame(column = rep(column, sum(new)), member = members[new],
+    ending = endings[new]))
   write_whole(members_file(out, name), function(aside) {
     write_text_lines(jsonlite::toJSON(kept, pretty = 1), aside)
   })

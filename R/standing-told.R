@@ -20,7 +20,8 @@ keep_told <- function(page, tables, out, name, today) {
   }
   book <- page$book
   told <- list(
-    form = told_form, owner = page$owner, built = format(as_day_date(today)), as_of = format(as_day_date(book$as_of)),
+    form = told_form, owner = page$owner, built = format(as_day_date(today)),
+    as_of = format(as_day_date(book$as_of)),
     report = page$source$lines, set = said_again(page$values), read = book$rows, orders = orders$said,
     lookups = lapply(book$lookups, kept_lookup, book = book),
     tables = lapply(Filter(is_comparable, tables), told_table)

@@ -52,7 +52,8 @@ table_files <- function(document, stem, format) {
     one$blocks <- list(block)
     list(format = format, document = one)
   })
-  stats::setNames(files, paste0(stem, "-", make.unique(file_words_or(labels, "table"), sep = "-"), ".", format))
+  stats::setNames(files, paste0(stem, "-", make.unique(file_words_or(labels, "table"), sep = "-"), ".",
+    format))
 }
 
 # All are begun, then all finished.

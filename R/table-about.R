@@ -96,7 +96,8 @@ reading_note <- function(table) {
 used_lines_note <- function(table) {
   left <- table$facts$left_out
   reason <- ifelse(left$lines == 1, sub("^that do not", "that does not", left$reason), left$reason)
-  out <- if (nrow(left) > 0L) paste0("; left out: ", paste(counted_lines(left$lines), reason, collapse = "; "))
+  out <- if (nrow(left) > 0L) paste0("; left out: ",
+    paste(counted_lines(left$lines), reason, collapse = "; "))
   conditions <- if (length(table$scope_said) > 0L) paste0(" Conditions: ", paste(table$scope_said,
     collapse = " and "), ".")
   paste0(listed_words(table), "From ", format_count(table$facts$used), " of ", format_count(table$facts$read),

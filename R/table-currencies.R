@@ -21,7 +21,8 @@ figures_of_trees <- function(trees, ask, book) {
   names <- paste0("step", seq_along(trees))
   ask$measures <- stats::setNames(Map(new_measure, names, trees), names)
   if (ask$kind == "listing") {
-    ask$axes <- dimension_axes(ask)[setdiff(names(dimension_axes(ask)), c("lines", names(ask$listing$time_groups)))]
+    ask$axes <- dimension_axes(ask)[setdiff(names(dimension_axes(ask)),
+      c("lines", names(ask$listing$time_groups)))]
     ask$kind <- "rollup"
   }
   ask$sort <- ask$keep <- list()
@@ -75,5 +76,6 @@ is_in_currency <- function(tree, currency, engine) {
 
 # Columns whose name says that they hold no money.
 is_quantity <- function(names) {
-  length(names) > 0L && all(grepl("^(qty|quantity|units?|pieces|pcs|weight|kg|tonnes?|lines?)$", names, ignore.case = TRUE))
+  length(names) > 0L && all(grepl("^(qty|quantity|units?|pieces|pcs|weight|kg|tonnes?|lines?)$", names,
+    ignore.case = TRUE))
 }

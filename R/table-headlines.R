@@ -11,8 +11,8 @@
 #'   `none` with nothing: `list(sales = month, unpaid = share(sum(amount)))`. Figures that are not
 #'   named there, and by default all that have a lens on time, are compared with the year before.
 #' @param history The unit of the history line, its last 13 periods; `NULL` for none.
-#' @return A `drystack_headlines`. As a data frame it has a row for each figure: `headline` (its name), `label`,
-#'   `figure`, `compared_with`, `before`, `change` (a part of `before`; of a share
+#' @return A `drystack_headlines`. As a data frame it has a row for each figure: `headline` (its
+#'   name), `label`, `figure`, `compared_with`, `before`, `change` (a part of `before`; of a share
 #'   the share itself), `.role`.
 #' @section Errors: Those of [rollup()]; `drystack_error_argument` for a comparison that is none.
 #' @examples

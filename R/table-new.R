@@ -10,7 +10,8 @@
 # part_way_periods, lost, bases, compared_days, noted, kept, calendars, unmet, currencies, outside,
 #   before_record, missing, lookups, hidden: what its notes tell
 # scope_said: the conditions as they are written
-# grid, line_of, compared, history, histories, listed: what only a cross-tab, a listing, headlines, a rollup have
+# grid, line_of, compared, history, histories, listed: what only a cross-tab, a listing, headlines,
+# a rollup have
 new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = NULL, compared = NULL,
   history = NULL, histories = NULL, listed = NULL) {
   rows <- answer$rows
@@ -22,7 +23,8 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       role = rows$role, part_way = rows$part_way, rows = rows,
       as_of = book$as_of, covered = covered_day(book), first = plan$frame$first,
       shown = shown_facts(book, plan$frame), part_way_periods = part_way_shown(plan, answer),
-      lost = plan$lost, bases = plan$bases, compared_days = plan$compared, noted = as.list(plan$notes), kept = folded$kept,
+      lost = plan$lost, bases = plan$bases, compared_days = plan$compared, noted = as.list(plan$notes),
+      kept = folded$kept,
       calendars = used_calendars(ask, book), scope = condition_words(book$scope),
         scope_said = condition_texts(book$scope),
       unmet = not_met(ask, source), undecided = undecided_conditions(ask, source),
@@ -144,7 +146,8 @@ lacking_keys <- function(lookup, ask, book) {
     return(lacking)
   }
   engine <- engine_of(book)
-  speaks <- vapply(book$scope, function(condition) lookup$id %in% lookups_of(engine, ids_of(condition$tree)), NA)
+  speaks <- vapply(book$scope, function(condition) lookup$id %in%
+    lookups_of(engine, ids_of(condition$tree)), NA)
   if (any(speaks)) {
     return(c(lacking, list(named = FALSE)))
   }

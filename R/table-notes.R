@@ -72,7 +72,8 @@ compared_note <- function(table) {
   }, "")
 }
 
-stretch_words <- function(from, to) if (from == to) day_words(from) else paste(day_words(from), "to", day_words(to))
+stretch_words <- function(from, to) if (from == to) day_words(from) else paste(day_words(from), "to",
+  day_words(to))
 
 covered_note <- function(table) {
   if (!isTRUE(table$noted$uncovered)) {
@@ -118,7 +119,8 @@ closed_days_notes <- function(table) {
     one <- left[[names[1L]]]
     of <- if (!is.null(one$amount)) paste0(" (", format_plain(one$amount), " of ", format_plain(one$of), ")")
     paste0(sentence_case(joined_words(labels_of(names, table$ask$measures))),
-      if (length(names) == 1L) " leaves" else " leave", " out ", counted_lines(one$lines), " on closed days", of,
+      if (length(names) == 1L) " leaves" else " leave", " out ", counted_lines(one$lines),
+      " on closed days", of,
       "; days = \"sold\" counts every day with orders, days = \"all\" every day.")
   }, "", USE.NAMES = FALSE)
 }
@@ -267,7 +269,8 @@ bases_notes <- function(table) {
 # From which day figures to date count; by which calendar, where there are several.
 calendar_note <- function(table) {
   told <- unlist(lapply(table$compared_days, `[[`, "names"))
-  units <- lapply(table$ask$measures[setdiff(names(table$ask$measures), told)], function(m) so_far_unit(m$tree))
+  units <- lapply(table$ask$measures[setdiff(names(table$ask$measures), told)],
+    function(m) so_far_unit(m$tree))
   units <- Filter(Negate(is.null), units)
   if (length(units) == 0L || table$ask$kind == "headlines") {
     return(character())
@@ -281,7 +284,8 @@ calendar_note <- function(table) {
   }, "")
   counts <- vapply(unique(from), function(start) {
     names <- names(units)[from == start]
-    paste0(joined_words(labels_of(names, table$ask$measures)), if (length(names) == 1L) " counts" else " count",
+    paste0(joined_words(labels_of(names, table$ask$measures)),
+      if (length(names) == 1L) " counts" else " count",
       " from ", start)
   }, "")
   paste0("On ", day_words(day), " ", joined_words(counts), ".")
@@ -292,7 +296,8 @@ so_far_unit <- function(tree) {
   if (is_so_far(tree)) {
     return(tree$options$unit)
   }
-  inner <- switch(tree$kind, named = , scope = , rank = , index = list(tree$child), growth = , share = tree$args[1L],
+  inner <- switch(tree$kind, named = , scope = , rank = , index = list(tree$child), growth = ,
+    share = tree$args[1L],
     call = tree$args)
   for (part in inner) {
     unit <- so_far_unit(part)

@@ -135,7 +135,8 @@ find_browser <- function() {
   if (length(found) == 0L) {
     raise("output", c(
       "A PDF needs Chromium, which is not installed.",
-      ">" = "Install it ({.code tools/setup pdf} in the sources), name it in {.code options(drystack.browser = )}, or write .html and print that."
+      ">" = paste("Install it ({.code tools/setup pdf} in the sources), name it in",
+        "{.code options(drystack.browser = )}, or write .html and print that.")
     ))
   }
   found[[1L]]

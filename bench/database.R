@@ -68,8 +68,8 @@ apart <- function(...) {
   script <- sprintf("library(drystack); cat(system.time({%s})[['elapsed']])", sprintf(...))
   as.numeric(system2(file.path(R.home("bin"), "Rscript"), c("-e", shQuote(script)), stdout = TRUE))
 }
-ask <- paste("invisible(rollup(only(book, status != 'cancelled'), by = c(region, month), sales = sum(amount),",
-  "so_far = ytd(sales)))")
+ask <- paste("invisible(rollup(only(book, status != 'cancelled'), by = c(region, month), ",
+  "sales = sum(amount), so_far = ytd(sales)))")
 keep <- "keep_states(daybook('%s', date = ordered_on), '%s', by = c(region, status), amount)"
 keeping <- stats::median(replicate(3L, {
   unlink(states, recursive = TRUE)

@@ -1,6 +1,7 @@
 # The explorer in a real browser: from the act to the table on the screen, by the page's own clock, beside
-# the ask alone in R. Once with the figure of the act before on the screen, as of somebody who looks at it, and
-# once with each act right after the table, while that figure is still being drawn. Orders of the demo, and BENCH_ROWS made ones.
+# the ask alone in R. Once with the figure of the act before on the screen, as of somebody who
+# looks at it, and once with each act right after the table, while that figure is still being
+# drawn. Orders of the demo, and BENCH_ROWS made ones.
 suppressMessages({
   library(testthat)
   library(drystack)
@@ -40,7 +41,8 @@ explored_times <- function(explorer, looking) {
     (async () => { for (let round = 0; round < 3; round += 1) {
       for (const what of ", of_page(acts), ") {
         explorer.measured.push(await done(what));
-        if (", of_page(looking), ") await until(() => !document.querySelector('#figure:not([hidden]).waiting'));
+        if (", of_page(looking), ")
+          await until(() => !document.querySelector('#figure:not([hidden]).waiting'));
         await nap(", if (looking) 300 else 50, ");
       }
       for (const what of ", of_page(again), ") { await done(what); await nap(500); }

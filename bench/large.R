@@ -1,6 +1,7 @@
 # An ask of more order lines than memory should hold: files of five million lines each, as Parquet beside the
-# reader of Parquet alone, and as text; whole commands, each once, with the memory of all their processes together,
-# shared pages counted once. It makes 4 GB of files and takes a quarter of an hour, so that it runs only where
+# reader of Parquet alone, and as text; whole commands, each once, with the memory of all their
+# processes together, shared pages counted once. It makes 4 GB of files and takes a quarter of an
+# hour, so that it runs only where
 # BENCH_LARGE_ROWS says how many lines (1e8).
 rows <- as.numeric(Sys.getenv("BENCH_LARGE_ROWS", "0"))
 if (rows < 5e6) {

@@ -111,15 +111,18 @@ test_that("infinite days are lines without a date, and arrays are refused by nam
     (on_day date, at timestamp, zoned timestamptz, n int, tags text[], sizes int[])")
   DBI::dbExecute(con, "INSERT INTO endless VALUES
     ('2026-01-05', '2026-01-05 10:00', '2026-01-05 10:00Z', 1, '{a,b}', '{1}'),
-    ('infinity', 'infinity', 'infinity', 2, NULL, NULL), ('-infinity', '-infinity', '-infinity', 4, NULL, NULL)")
+    ('infinity', 'infinity', 'infinity', 2, NULL, NULL),
+    ('-infinity', '-infinity', '-infinity', 4, NULL, NULL)")
   for (date in c("on_day", "at", "zoned")) {
     book <- daybook(orders_in(con, "endless"), date = !!rlang::sym(date))
     x <- rollup(book, by = month, s = sum(n))
     expect_identical(x$figures$s, 1, info = date)
     expect_match(all_notes(x), "2 lines without a date", all = FALSE, info = date)
-    expect_identical(as.character(as.data.frame(listing(book, on_day, n))$on_day[1L]), "2026-01-05", info = date)
+    expect_identical(as.character(as.data.frame(listing(book, on_day, n))$on_day[1L]), "2026-01-05",
+      info = date)
   }
-  expect_raised(rollup(book, by = tags, s = sum(n)), "column", "cannot be read", "an array, text[]", "in a query")
+  expect_raised(rollup(book, by = tags, s = sum(n)), "column", "cannot be read", "an array, text[]",
+    "in a query")
   expect_raised(rollup(book, s = sum(sizes)), "column", "cannot be read", "an array, integer[]")
 })
 
@@ -232,11 +235,14 @@ test_that("a query of PostgreSQL that is named by text may only read, and ours s
   at <- paste0("postgresql://", Sys.getenv("DRYSTACK_TEST_POSTGRESQL"), "/postgres")
   withr::local_envvar(DRYSTACK_USER = "postgres")
   for (query in c("SELECT y.*, nextval('counted') AS n FROM yard y",
-    "SELECT y.*, set_config('default_transaction_read_only', 'off', false) AS s, nextval('counted') AS n FROM yard y")) {
+    paste("SELECT y.*, set_config('default_transaction_read_only', 'off', false) AS s,",
+      "nextval('counted') AS n FROM yard y"))) {
     for (again in 1:2) expect_error(
-      plain(rollup(daybook(orders_in(at, query = query), ordered_on), n = sum(n))), class = "drystack_error_database")
+      plain(rollup(daybook(orders_in(at, query = query), ordered_on), n = sum(n))),
+      class = "drystack_error_database")
   }
-  expect_identical(as.numeric(DBI::dbGetQuery(con, "SELECT last_value AS v FROM counted WHERE is_called")$v), numeric())
+  expect_identical(as.numeric(DBI::dbGetQuery(con,
+    "SELECT last_value AS v FROM counted WHERE is_called")$v), numeric())
   book <- work_out(daybook(orders_in(at, "yard"), ordered_on), w = toupper(order_id))
   expect_identical(sum(plain(rollup(book, w, n = count()))$n), 200)
 })
@@ -252,7 +258,8 @@ test_that("a transaction of the user on PostgreSQL goes on, whatever of ours fai
   DBI::dbExecute(con, "INSERT INTO mine VALUES (1)")
   DBI::dbRollback(con)
   expect_identical(sum(plain(rollup(book, w, n = count()))$n), 50)
-  left <- DBI::dbGetQuery(con, "SELECT count(*) AS n FROM pg_class WHERE relnamespace = pg_my_temp_schema()")$n
+  left <- DBI::dbGetQuery(con,
+    "SELECT count(*) AS n FROM pg_class WHERE relnamespace = pg_my_temp_schema()")$n
   expect_identical(as.numeric(left), 0)
 })
 
@@ -260,9 +267,11 @@ test_that("an interrupt ends a query in a cluster, and comes as an interrupt", {
   script <- withr::local_tempfile(fileext = ".R", lines = c(
     paste0("db <- unclass(drystack::orders_in('", cluster_at(), "', 'early'))[[1L]]"),
     "cat('begun\\n')",
-    "sql <- 'SELECT count() AS n FROM system.numbers WHERE sleepEachRow(0.01) = 7 SETTINGS max_block_size = 50'",
+    "sql <- paste('SELECT count() AS n FROM system.numbers WHERE sleepEachRow(0.01) = 7',",
+    "  'SETTINGS max_block_size = 50')",
     "tryCatch(drystack:::database_rows(db, sql),",
-    "  interrupt = function(e) cat('interrupted\\n'), error = function(e) cat('error', conditionMessage(e), '\\n'))"
+    "  interrupt = function(e) cat('interrupted\\n'),",
+    "  error = function(e) cat('error', conditionMessage(e), '\\n'))"
   ))
   out <- withr::local_tempfile()
   run <- paste(shQuote(file.path(R.home("bin"), "Rscript")), script, ">", out, "2>&1 & echo $!")

@@ -260,7 +260,8 @@ test_that("orders that are all others leave nothing on the way", {
 test_that("dates that nobody asked for are open: a line entered before the first date told is seen", {
   orders <- data.frame(id = 1:4, on = as.Date("2026-01-10") + 0:3, amount = c(1, 2, NA, 4))
   ask <- function(orders, book = identity) {
-    rollup(book(as_of(daybook(orders, on), "2026-01-13")), month, s = sum(amount), n = count(), totals = "grand")
+    rollup(book(as_of(daybook(orders, on), "2026-01-13")), month, s = sum(amount), n = count(),
+      totals = "grand")
   }
   late <- rbind(orders, data.frame(id = 5:6, on = as.Date(c("2025-12-31", "2026-01-12")), amount = c(5, 0)))
   x <- changes(ask(orders), ask(late), key = "id")

@@ -24,7 +24,8 @@ on_engines <- function(orders, env = parent.frame()) {
 test_that("a comparison with an unknown value and its contrary are both not met, on every engine", {
   books <- on_engines(mixed_orders())
   asks <- list(
-    list(quote(region == "North"), 2), list(quote(region != "North"), 2), list(quote(!(region == "North")), 2),
+    list(quote(region == "North"), 2), list(quote(region != "North"), 2),
+    list(quote(!(region == "North")), 2),
     list(quote(region %in% c("North")), 2), list(quote(!(region %in% c("North"))), 2),
     list(quote(region %in% c("North", "(none)")), 4), list(quote(!(region %in% c("North", "(none)"))), 2),
     list(quote(region %in% c("(none)")), 2), list(quote(!(region %in% c("(none)"))), 4),
@@ -52,12 +53,14 @@ test_that("the lines that meet neither are counted in a note, once for each cond
 
 test_that("text compares with text, amounts with amounts, days with days; anything else is refused by kind", {
   for (book in on_engines(mixed_orders())) {
-    for (condition in list(quote(amount > "x"), quote(amount == "3"), quote("3" == amount), quote(region == 3),
+    for (condition in list(quote(amount > "x"), quote(amount == "3"), quote("3" == amount),
+      quote(region == 3),
       quote(region %in% c(1, 2)), quote(amount %in% c("1", "2")), quote(on > 3), quote(on == amount),
       quote(paid == "TRUE"), quote(amount > on), quote(on > TRUE))) {
       expect_raised(only(book, !!condition), "expression", "compares")
     }
-    expect_raised(rollup(book, s = only(sum(amount), amount > "x")), "expression", "compares a number with text")
+    expect_raised(rollup(book, s = only(sum(amount), amount > "x")), "expression",
+      "compares a number with text")
     expect_identical(lines_of(book, quote(paid == 1)), 3)
   }
   expect_raised(only(daybook(mixed_orders(), on), amount == "3"), "expression", "Write it as a number: 3")
@@ -80,15 +83,19 @@ test_that("text that stands for dates is compared as dates, or not at all", {
 test_that("an argument that a word does not have is refused by name, in both languages", {
   book <- daybook(mixed_orders(), on)
   for (said in list(quote(paste(region, amount, sep = "|")), quote(abs(y = amount)), quote(c(a = 1) + amount),
-    quote(ifelse(test = paid, yes = 1, no = 2)), quote(start_of(on, period = month)), quote(day_of_week(date = on)),
-    quote(greatest(amount, na.rm = TRUE)), quote(round(amount, digit = 1)), quote(substr(region, 1, stop = 2)))) {
+    quote(ifelse(test = paid, yes = 1, no = 2)), quote(start_of(on, period = month)),
+    quote(day_of_week(date = on)),
+    quote(greatest(amount, na.rm = TRUE)), quote(round(amount, digit = 1)),
+    quote(substr(region, 1, stop = 2)))) {
     expect_raised(work_out(book, x = !!said), "expression", "does not take these arguments")
   }
   for (said in list(quote(or_zero(x = sum(amount))), quote(least(sum(amount), na.rm = TRUE)),
-    quote(round(sum(amount), digit = 1)), quote(share(sum(amount), by = region)), quote(ytd(sum(amount), period = year)))) {
+    quote(round(sum(amount), digit = 1)), quote(share(sum(amount), by = region)),
+    quote(ytd(sum(amount), period = year)))) {
     expect_raised(rollup(book, region, x = !!said), "expression", "does not take these arguments")
   }
-  expect_raised(rollup(book, region, x = regardless(sum(amount), what = region)), "expression", "without a name")
+  expect_raised(rollup(book, region, x = regardless(sum(amount), what = region)), "expression",
+    "without a name")
   expect_identical(as.data.frame(work_out(book, x = substr(region, to = 2, from = 1)))$x,
     substr(mixed_orders()$region, 1, 2))
   expect_identical(plain(rollup(book, x = round(digits = -1, m = sum(amount))))$x, 20)

@@ -150,12 +150,16 @@ test_that("files in other encodings are read, and a file in two is refused", {
 })
 
 test_that("totals lines are proven wherever their words stand, in the languages of the trade", {
-  for (word in c("North total", "BRANCH TOTAL", "Month total", "Carried forward", "brought  forward", "Balance", "Totaal",
-    "Totale", "Suma", "Monatssumme", "Zwischensumme Nord", "Saldo", "\u00dcbertrag", "Razem", "\u0141\u0105cznie", "Sous-total",
+  for (word in c("North total", "BRANCH TOTAL", "Month total", "Carried forward", "brought  forward",
+    "Balance", "Totaal",
+    "Totale", "Suma", "Monatssumme", "Zwischensumme Nord", "Saldo", "\u00dcbertrag", "Razem",
+    "\u0141\u0105cznie", "Sous-total",
     "Total g\u00e9n\u00e9ral", "Soma")) {
     for (lines in list(
-      c("05/01/2026,1001,a,10", "06/01/2026,1002,b,20", paste0("31/01/2026,,", word, ",30"), "05/02/2026,1003,c,4"),
-      c("05/01/2026,1001,a,10", "06/01/2026,1002,b,20", paste0("31/01/2026,x,", word, ",30"), "05/02/2026,1003,c,4"),
+      c("05/01/2026,1001,a,10", "06/01/2026,1002,b,20", paste0("31/01/2026,,", word, ",30"),
+        "05/02/2026,1003,c,4"),
+      c("05/01/2026,1001,a,10", "06/01/2026,1002,b,20", paste0("31/01/2026,x,", word, ",30"),
+        "05/02/2026,1003,c,4"),
       c("05/01/2026,1001,a,10", "06/01/2026,1002,b,20", paste0(word, ",,,30"), "05/02/2026,1003,c,4"))) {
       orders <- read_orders(written("date,order,customer,amount", lines))
       expect_identical(sum(orders$amount), 34L, info = paste(word, lines[3L]))
@@ -165,18 +169,22 @@ test_that("totals lines are proven wherever their words stand, in the languages 
 
 test_that("totals of totals are proven since a boundary of their own", {
   orders <- read_orders(written("date,region,customer,amount", "05/01/2026,N,a,10", "06/01/2026,N,a,20",
-    "06/01/2026,N,a total,30", "07/01/2026,N,b,1", "07/01/2026,N,b,2", "07/01/2026,N,b total,3", "07/01/2026,N total,,33",
-    "08/01/2026,S,c,5", "08/01/2026,S,c,7", "08/01/2026,S,c total,12", "08/01/2026,S total,,12", "08/01/2026,Grand total,,45"))
+    "06/01/2026,N,a total,30", "07/01/2026,N,b,1", "07/01/2026,N,b,2", "07/01/2026,N,b total,3",
+    "07/01/2026,N total,,33",
+    "08/01/2026,S,c,5", "08/01/2026,S,c,7", "08/01/2026,S,c total,12", "08/01/2026,S total,,12",
+    "08/01/2026,Grand total,,45"))
   expect_identical(orders$amount, c(10L, 20L, 1L, 2L, 5L, 7L))
 })
 
 test_that("an order whose customer is called so stays, and what is not proven is told in every table", {
-  one <- daybook(written("date,customer,amount", "2026-01-05,Smith,20", "2026-01-06,Total Fencing,20", "2026-01-07,Jones,7"),
+  one <- daybook(written("date,customer,amount", "2026-01-05,Smith,20", "2026-01-06,Total Fencing,20",
+    "2026-01-07,Jones,7"),
     date)
   x <- rollup(one, s = sum(amount))
   expect_identical(plain(x)$s, 47)
   expect_false(any(grepl("total", all_notes(x))))
   none <- daybook(written("date,order,customer,amount", "2026-01-05,1001,a,10", "2026-01-06,1002,b,20",
     "2026-01-31,,Month total,31", "2026-02-05,1003,c,4"), date)
-  expect_match(all_notes(rollup(none, s = sum(amount))), "1 line counted that may be totals.*row 3.*\\(31\\)", all = FALSE)
+  expect_match(all_notes(rollup(none, s = sum(amount))),
+    "1 line counted that may be totals.*row 3.*\\(31\\)", all = FALSE)
 })

@@ -19,7 +19,8 @@ test_that("so it is on every engine, and the explanation reads the same order li
   skip_if_not_installed("RSQLite")
   orders <- orders_of_members()
   ask <- function(book) {
-    rollup(book, c(ch, month), e = sum(each(who, prior(sum(v), year))), d = max(each(who, sum(v) - prior(sum(v), year))),
+    rollup(book, c(ch, month), e = sum(each(who, prior(sum(v), year))),
+      d = max(each(who, sum(v) - prior(sum(v), year))),
       r = sum(each(who, regardless(sum(v), ch))), totals = "all")
   }
   file <- withr::local_tempfile(fileext = ".csv")
@@ -35,7 +36,8 @@ test_that("so it is on every engine, and the explanation reads the same order li
 
 test_that("an overall figure inside each() releases axes of the table, not the member", {
   orders <- orders_of_members()
-  x <- plain(rollup(daybook(orders, on), ch, own = max(each(who, sum(v))), all = max(each(who, overall(sum(v)))),
+  x <- plain(rollup(daybook(orders, on), ch, own = max(each(who, sum(v))),
+    all = max(each(who, overall(sum(v)))),
     share = max(each(who, share(sum(v))))))
   by_member <- tapply(orders$v, list(orders$ch, orders$who), sum)
   all <- tapply(orders$v, orders$who, sum)

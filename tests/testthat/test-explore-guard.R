@@ -19,7 +19,8 @@ test_that("a request is let through by its cookie or the first token, from where
   expect_identical(through(target = paste0("/?token=", guard$token)), 0L)
   expect_identical(through(cookie, host = "localhost:4001"), 0L)
   for (head in list(head_of(), head_of("Cookie: drystack_4001="), head_of(target = "/?token="),
-    head_of(target = paste0("/?token=", substr(guard$token, 1L, 47L))), head_of(cookie, host = "evil.example"),
+    head_of(target = paste0("/?token=", substr(guard$token, 1L, 47L))),
+    head_of(cookie, host = "evil.example"),
     head_of(cookie, host = NULL), head_of(cookie, "Host: evil.example"), head_of(cookie, "Cookie: other=2"),
     head_of(paste0("Cookie: ", guard$cookie, "=", guard$token)),
     head_of(paste0("Cookie: ", guard$cookie, "=", guard$key)),
@@ -29,7 +30,8 @@ test_that("a request is let through by its cookie or the first token, from where
   expect_identical(through(cookie, method = "POST"), 405L)
   expect_identical(through(cookie, "Content-Length: 60000000"), 413L)
   expect_identical(through(cookie, "Transfer-Encoding: chunked"), 413L)
-  for (odd in c("", "\r\n", "GET\r\n", "GET / HTTP/1.1\r\nno field\r\n", "GET / HTTP/1.1\r\n folded: x\r\n")) {
+  for (odd in c("", "\r\n", "GET\r\n", "GET / HTTP/1.1\r\nno field\r\n",
+    "GET / HTTP/1.1\r\n folded: x\r\n")) {
     expect_true(refusal(guard, odd) >= 400L, info = odd)
   }
 })

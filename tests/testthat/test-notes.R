@@ -20,7 +20,8 @@ test_that("keys of a lookup without a row are told wherever a column of it stand
   words <- "Customers by who: 2 keys have no row there (\"yy\", \"zz\"), on 2 lines."
   for (table in list(
     rollup(book, kind, s = sum(v)), rollup(book, s = only(sum(v), kind == "Builder")),
-    rollup(only(book, kind == "Builder"), s = sum(v)), rollup(work_out(book, k = toupper(kind)), k, s = sum(v)),
+    rollup(only(book, kind == "Builder"), s = sum(v)),
+    rollup(work_out(book, k = toupper(kind)), k, s = sum(v)),
     rollup(book, s = sum(each(kind, sum(v)))), listing(book, lines = c(kind, v)),
     rollup(book, who, s = sum(v), sort = largest_first(only(sum(v), kind == "House"))))) noted(table, words)
   not_noted(rollup(book, month, s = sum(v)), "no row there")
@@ -34,7 +35,8 @@ test_that("keys of a lookup without a row are told wherever a column of it stand
 test_that("a listing says how many lines it shows, and how many only comparisons see", {
   orders <- data.frame(on = as.Date(c("2026-01-05", "2026-01-06", "2026-02-05")), v = c(1, 2, 4))
   book <- within_dates(daybook(orders, on), "2026-02-01")
-  noted(listing(book, lines = c(on, v), s = sum(v), p = prior(s, month)), "1 line shown; 2 more seen by comparisons only.")
+  noted(listing(book, lines = c(on, v), s = sum(v), p = prior(s, month)),
+    "1 line shown; 2 more seen by comparisons only.")
   noted(listing(book, lines = c(on, v)), "1 line shown; 2 more outside the dates shown.")
   not_noted(listing(daybook(orders, on), lines = c(on, v)), "shown;")
 })
@@ -49,7 +51,8 @@ test_that("orders of closed days that a figure leaves out are told with their am
 })
 
 test_that("amounts of several currencies are told where they are added, and only there", {
-  orders <- data.frame(on = as.Date("2026-01-05") + 0:3, cur = c("GBP", "EUR", "GBP", "EUR"), v = c(1, 2, 4, 8),
+  orders <- data.frame(on = as.Date("2026-01-05") + 0:3, cur = c("GBP", "EUR", "GBP", "EUR"),
+    v = c(1, 2, 4, 8),
     quantity = 1:4)
   book <- work_out(daybook(orders, on, currency = cur), gbp = ifelse(cur == "EUR", v * 0.85, v))
   words <- "Amounts of 2 currencies are added together: EUR and GBP."

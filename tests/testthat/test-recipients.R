@@ -9,7 +9,8 @@ recipients_report <- function(folder, orders) {
 }
 
 build_each <- function(folder, orders, ...) {
-  suppressWarnings(build_report(recipients_report(folder, orders), each = "rep", out = folder, formats = "md", ...))
+  suppressWarnings(build_report(recipients_report(folder, orders), each = "rep", out = folder,
+    formats = "md", ...))
 }
 
 orders_of_reps <- function(reps) {
@@ -18,7 +19,8 @@ orders_of_reps <- function(reps) {
 
 test_that("no two members share a file, whatever script or marks they are written with", {
   folder <- withr::local_tempdir()
-  reps <- c("J Smith", "J. Smith", "j smith", "\u5c71\u7530", "\u7530\u4e2d", "\u0418\u0432\u0430\u043d", "...", "!?",
+  reps <- c("J Smith", "J. Smith", "j smith", "\u5c71\u7530", "\u7530\u4e2d", "\u0418\u0432\u0430\u043d",
+    "...", "!?",
     "../../x", strrep("long name ", 30L), "Ann")
   built <- build_each(folder, orders_of_reps(reps))
   names <- basename(built$files)
@@ -41,14 +43,16 @@ test_that("a member keeps its file, and hears nothing that was told to another",
   of <- function(built, rep) {
     Filter(function(file) grepl(rep, paste(readLines(file), collapse = " "), fixed = TRUE), built$files)
   }
-  later <- rbind(orders[orders$rep != "J Smith", ], data.frame(on = as.Date("2026-02-01"), rep = "J. Smith", amount = 7))
+  later <- rbind(orders[orders$rep != "J Smith", ], data.frame(on = as.Date("2026-02-01"), rep = "J. Smith",
+    amount = 7))
   second <- build_each(folder, later)
   expect_length(second$files, 2L)
   expect_identical(of(second, "J. Smith"), of(first, "J. Smith"))
   text <- paste(readLines(of(second, "J. Smith")), collapse = "\n")
   expect_match(text, "1,008", fixed = TRUE)
   expect_no_match(text, "1,001", fixed = TRUE)
-  expect_match(second$told, "J Smith, without orders now: r-j-smith-[0-9a-f]+.md stands from an earlier build", all = FALSE)
+  expect_match(second$told,
+    "J Smith, without orders now: r-j-smith-[0-9a-f]+.md stands from an earlier build", all = FALSE)
   # Whoever comes later does not take a name that another had.
   third <- build_each(folder, orders_of_reps(c("ANN", "Ann")))
   expect_identical(of(third, "Sales, Ann"), of(first, "Ann"))
@@ -62,5 +66,6 @@ test_that("what a column of another name told is not told to a member of the sam
   build_each(folder, orders)
   report <- recipients_report(folder, transform(orders, amount = amount + 1))
   built <- suppressWarnings(build_report(report, each = "depot", out = folder, formats = "md"))
-  for (file in built$files) expect_match(paste(readLines(file), collapse = " "), "No earlier build", info = file)
+  for (file in built$files) expect_match(paste(readLines(file), collapse = " "), "No earlier build",
+    info = file)
 })

@@ -10,7 +10,8 @@ test_that("arithmetic, text and conditions are worked out row by row", {
   expect_identical(values(greatest(amount, 25)), pmax(orders$amount, 25))
   expect_identical(values(toupper(trimws(depot))), toupper(orders$depot))
   expect_identical(values(ifelse(amount > 25, "big", "small")), ifelse(orders$amount > 25, "big", "small"))
-  expect_identical(values(depot %in% c("Skelby", "Garrick")) %in% TRUE, orders$depot %in% c("Skelby", "Garrick"))
+  expect_identical(values(depot %in% c("Skelby", "Garrick")) %in% TRUE, orders$depot %in%
+    c("Skelby", "Garrick"))
   expect_identical(values(if_known(depot, "?")), ifelse(is.na(orders$depot), "?", orders$depot))
 })
 

@@ -1,8 +1,10 @@
 # What a validator of JSON Schema says of a value held against the schema
 # that ships: "" for fitting.
 validator <- function() {
-  python <- Filter(function(path) nzchar(path) && file.exists(path), c("/usr/bin/python3", Sys.which("python3")))[1L]
-  found <- !is.na(python) && python_says(python, c("-c", shQuote("import jsonschema")), stderr = FALSE)$status == 0L
+  python <- Filter(function(path) nzchar(path) && file.exists(path),
+    c("/usr/bin/python3", Sys.which("python3")))[1L]
+  found <- !is.na(python) && python_says(python, c("-c", shQuote("import jsonschema")),
+    stderr = FALSE)$status == 0L
   if (found) python else NA
 }
 

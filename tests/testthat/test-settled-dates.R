@@ -19,8 +19,9 @@ dated_asks <- list(
   only = function(b) rollup(only(b, when >= "2025-01-01"), year, s = sum(amount)),
   listed = function(b) rollup(only(b, when %in% c("2024-12-01", "2025-02-01")), s = sum(amount)),
   lens = function(b) rollup(b, region, s = only(sum(amount), when < "2025-01-01")),
-  made = function(b) rollup(work_out(b, late = when - 20000 > 100, m = start_of(when, month)), c(late, region),
-    s = sum(amount)),
+  made = function(b) {
+    rollup(work_out(b, late = when - 20000 > 100, m = start_of(when, month)), c(late, region), s = sum(amount))
+  },
   axis = function(b) rollup(b, when, s = sum(amount), y = prior(s, year), r = running(s)),
   start = function(b) rollup(work_out(b, m = start_of(when, month)), m, s = sum(amount), y = prior(s, year)),
   part = function(b) rollup(work_out(b, d = day_of_week(when)), d, s = sum(amount)),
@@ -32,7 +33,8 @@ dated_asks <- list(
 
 expect_same_asks <- function(book, reference, info) {
   for (ask in names(dated_asks)) {
-    expect_identical(plain(dated_asks[[ask]](book)), plain(dated_asks[[ask]](reference)), info = paste(info, ask))
+    expect_identical(plain(dated_asks[[ask]](book)), plain(dated_asks[[ask]](reference)),
+      info = paste(info, ask))
   }
 }
 

@@ -307,7 +307,8 @@ test_that("one that waits too long for another gives up, and says so", {
   at <- file.path(folder, "kept")
   keep_states(daybook(path, date = ordered_on), at, by = depot, amount)
   lock <- kernel_lock_file(file.path(at, ".lock"))
-  withr::with_options(list(drystack.states_patience = 0L), expect_raised(refresh(at), "states", "Another process"))
+  withr::with_options(list(drystack.states_patience = 0L),
+    expect_raised(refresh(at), "states", "Another process"))
   kernel_give_back_lock(lock)
   expect_identical(nrow(refresh(at)), 0L)
 })

@@ -141,7 +141,8 @@ test_that("a share without limits on dates is of the whole without limits", {
     inside = share(regardless(sum(amount), dates)), all = regardless(overall(sum(amount)), all)))
   expect_equal(x$out, x$inside, tolerance = 1e-12)
   expect_equal(sum(x$out), 1, tolerance = 1e-12)
-  expect_equal(x$all, rep(sum(harrowgill()$orders$amount[!is.na(harrowgill()$orders$ordered_on)], na.rm = TRUE), 2),
+  expect_equal(x$all, rep(sum(harrowgill()$orders$amount[!is.na(harrowgill()$orders$ordered_on)],
+    na.rm = TRUE), 2),
     tolerance = 1e-9)
 })
 
@@ -159,7 +160,8 @@ test_that("what two calendars cut is whole without limits on dates, and the same
 
 test_that("the row of an index's base is 100, whatever is indexed, and no other is for its first day", {
   book <- within_dates(daybook(harrowgill()$orders, ordered_on), "2025-01-10", "2025-12-31")
-  x <- plain(rollup(book, c(quarter, month), s = sum(amount), i = index(s, "2025-01"), sh = index(share(s), "2025-01"),
+  x <- plain(rollup(book, c(quarter, month), s = sum(amount), i = index(s, "2025-01"),
+    sh = index(share(s), "2025-01"),
     ov = index(overall(s, within = month), "2025-01"), rk = index(rank(s), "2025-01"), totals = "all"))
   first <- which(!is.na(x$month) & format(x$month, "key") == "2025-01")
   for (name in c("i", "sh", "ov", "rk")) expect_equal(x[[name]][first], 100)
@@ -177,7 +179,8 @@ test_that("occurrences run along parts of time", {
 
 test_that("ranks count the periods that are kept, running figures all, and totals have none", {
   book <- daybook(harrowgill()$orders, ordered_on)
-  kept <- rollup(book, month, s = sum(amount), r = rank(s), t = running(s), keep = keep_top(3, s), totals = "grand")
+  kept <- rollup(book, month, s = sum(amount), r = rank(s), t = running(s), keep = keep_top(3, s),
+    totals = "grand")
   x <- plain(kept)
   all <- plain(rollup(book, month, s = sum(amount), t = running(s)))
   expect_identical(sort(x$r[!is.na(x$month)]), c(1, 2, 3))

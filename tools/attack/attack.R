@@ -4,7 +4,8 @@
 # error of ours, and leaves nothing behind.
 
 here <- "tools/attack"
-for (file in c("files.R", "readers.R", "writers.R", "states.R", "reports.R")) sys.source(file.path(here, file), globalenv())
+for (file in c("files.R", "readers.R", "writers.R", "states.R", "reports.R")) sys.source(file.path(here,
+  file), globalenv())
 
 program <- file.path(tempfile("program-"), "drystack")
 dir.create(dirname(program))

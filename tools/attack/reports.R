@@ -22,7 +22,8 @@ report_faults <- function() {
   on.exit(unlink(folder, recursive = TRUE))
   shop <- file.path(folder, "in", "shop.db")
   con <- DBI::dbConnect(RSQLite::SQLite(), shop)
-  DBI::dbWriteTable(con, "orders", data.frame(d = c("2026-01-05", "2026-02-05"), g = c("x", "y"), a = c(1, 2)))
+  DBI::dbWriteTable(con, "orders", data.frame(d = c("2026-01-05", "2026-02-05"), g = c("x", "y"),
+    a = c(1, 2)))
   DBI::dbDisconnect(con)
   writeLines(c("start,label", "the-word-that-is-not-told,x"), file.path(folder, "secret.csv"))
   writeLines("the-word-that-is-not-told", file.path(folder, "in", "secret.txt"))

@@ -35,7 +35,8 @@ plain_total <- function(folder) {
 }
 
 states_told <- function(folder) {
-  found <- run(c("rollup", "--orders", "kept", "--date", "d", "--show", "s = sum(a)", "--format", "json"), folder)
+  found <- run(c("rollup", "--orders", "kept", "--date", "d", "--show", "s = sum(a)", "--format", "json"),
+    folder)
   if (found$status != 0L) found$err else format(jsonlite::fromJSON(found$out)$tables$rows[[1L]]$s)
 }
 
@@ -43,7 +44,8 @@ states_told <- function(folder) {
 all_at_once <- function(folder, killed) {
   one <- paste("exec", shQuote(program), "keep --refresh kept > /dev/null 2>&1")
   commands <- sprintf("(%s) &", c(one, one, one))
-  if (!is.null(killed)) commands[1L] <- sprintf("(exec timeout -s KILL %.2f sh -c %s) &", killed, shQuote(one))
+  if (!is.null(killed)) commands[1L] <- sprintf("(exec timeout -s KILL %.2f sh -c %s) &", killed,
+    shQuote(one))
   system2("sh", c("-c", shQuote(paste("cd", shQuote(folder), "&&", paste(commands, collapse = " "), "wait"))),
     stdout = FALSE, stderr = FALSE)
 }
