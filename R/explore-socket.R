@@ -10,8 +10,9 @@ socket_app <- function(app) {
         plain_response(500L, "This should not have happened.")
       })
     },
-    onWSOpen = function(socket) rlang::try_fetch(open_session(app, socket),
-      error = function(e) socket$close())
+    onWSOpen = function(socket) {
+      rlang::try_fetch(open_session(app, socket), error = function(e) socket$close())
+    }
   )
 }
 

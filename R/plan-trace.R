@@ -263,28 +263,43 @@ trace_each_member <- function(tree, at, frame) {
   )
 }
 
-# Counts of the order lines that the aggregates of a figure read, each once; what is worked out of finer
-# periods or of nothing is there where the cell has lines.
+# Counts of the order lines that the aggregates of a figure read, each once; what is worked out of
+# nothing is there where the cell has lines.
 trace_presence <- function(child, at, frame) {
   lines <- function(at) trace_leaf(node("aggregate", fn = "count", args = list()), at, frame)
-  seen <- lapply(leaves_in_cell(child), function(leaf) {
-    at[c("cells", "job")] <- list(interval_cells(leaf$from, leaf$to), leaf$job)
+  read <- readings_in(child, at$job)
+  seen <- lapply(read, function(one) {
+    at[c("cells", "job")] <- list(interval_cells(one$from, one$to), one$job)
     lines(at)
   })
   key <- vapply(seen, function(leaf) rlang::hash(list(leaf$job$key, leaf$from, leaf$to)), "")
-  if (length(seen) == 0L || has_pieces(child)) c(seen, list(lines(at))) else seen[!duplicated(key)]
+  if (length(seen) == 0L) list(lines(at)) else seen[!duplicated(key)]
 }
 
-# The leaves that are of the same cells as the figure itself.
-leaves_in_cell <- function(tree) {
+# Where the aggregates of a figure read, of each list(from, to, job): an interval for every cell. Days and
+# periods within a cell are taken together; overall figures are of other cells.
+readings_in <- function(tree, job) {
   if (tree$kind == "leaf") {
-    return(list(tree))
+    return(list(list(from = tree$from, to = tree$to, job = tree$job)))
   }
-  if (tree$kind %in% c("overall", "each")) list() else unlist(lapply(subtrees(tree), leaves_in_cell),
-    recursive = FALSE)
+  inside <- if (tree$kind != "overall") lapply(subtrees(tree), readings_in, job = job)
+  inside <- unlist(inside, recursive = FALSE)
+  if (tree$kind != "each") {
+    return(inside)
+  }
+  if (length(inside) == 0L) inside <- list(list(from = tree$from, to = tree$to, job = job))
+  lapply(inside, reading_of_cells, pieces = tree$pieces)
 }
 
-has_pieces <- function(tree) tree$kind == "each" || any(vapply(subtrees(tree), has_pieces, NA))
+reading_of_cells <- function(read, pieces) {
+  end <- function(days, find) {
+    vapply(pieces, function(piece) {
+      known <- days[piece][!is.na(days[piece])]
+      if (length(known) > 0L) as.integer(find(known)) else NA_integer_
+    }, 1L, USE.NAMES = FALSE)
+  }
+  list(from = end(read$from, min), to = end(read$to, max), job = read$job)
+}
 
 # Orders after the as-of date are never seen, and an interval wholly before the record is unknown.
 trace_leaf <- function(tree, at, frame) {

@@ -18,11 +18,10 @@ resolve_each <- function(tree, at) {
     combined <- combined_own(result[, pieces, drop = FALSE], own, combine, tree$options)
     if (tree$days == "all") replace(combined, rowSums(own) == 0, NA) else combined
   }, numeric(at$count))
-  figure <- matrix(cells, at$count, length(tree$pieces))
-  if (is.null(along_axis(tree, at))) figure else added_along(figure, along_order(tree, at))
+  matrix(cells, at$count, length(tree$pieces))
 }
 
-# Figures that no orders are read for, added up from group to group.
+# Counts that no orders are read for, added up from group to group.
 added_along <- function(figure, run) {
   group <- cumsum(run$restart)
   for (cell in seq_len(ncol(figure))) {
@@ -41,7 +40,9 @@ pieces_of_own <- function(tree, at) {
     return(NULL)
   }
   open <- tree$days != "trading" | open_days(tree$calendar)
-  own_day_counts(days, tree$from, tree$to, open) > 0
+  own <- own_day_counts(days, tree$from, tree$to, open)
+  if (!is.null(along_axis(tree, at))) own <- added_along(own, along_order(tree, at))
+  own > 0
 }
 
 # Groups with the same pieces are combined together: a piece without own days is no piece of theirs.

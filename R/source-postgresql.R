@@ -34,8 +34,9 @@ within_access.drystack_postgresql <- function(db, writes, ask) {
   saved <- rlang::try_fetch({
     DBI::dbExecute(db$con, "SAVEPOINT drystack")
     TRUE
-  }, error = function(e) if (grepl("transaction block", conditionMessage(e), fixed = TRUE)) FALSE
-    else stop(e))
+  }, error = function(e) {
+    if (grepl("transaction block", conditionMessage(e), fixed = TRUE)) FALSE else stop(e)
+  })
   if (!saved) {
     return(ask())
   }
@@ -113,8 +114,8 @@ column_kind_in.drystack_postgresql <- function(db, name) {
   else if (grepl("^(real|double precision)", type)) finite_or_text(db, name, "number")
   else if (type == "boolean") "condition"
   else if (type == "date") finite_days(db, name, "date")
-  else if (startsWith(type, "timestamp") && !grepl("with time zone", type, fixed = TRUE)) finite_days(db, name, "time")
-  else if (startsWith(type, "timestamp")) finite_days(db, name, "zoned")
+  else if (grepl("^timestamp.*with time zone", type)) finite_days(db, name, "zoned")
+  else if (startsWith(type, "timestamp")) finite_days(db, name, "time")
   else if (grepl("^(text|character|name|citext|uuid|enum|USER)", type)) text_or_days(db, name)
   else raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words), " cannot be read."),
     "x" = paste0("Its type is ", braces_kept(type), "."),

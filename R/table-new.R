@@ -146,9 +146,8 @@ lacking_keys <- function(lookup, ask, book) {
     return(lacking)
   }
   engine <- engine_of(book)
-  speaks <- vapply(book$scope, function(condition) lookup$id %in%
-    lookups_of(engine, ids_of(condition$tree)), NA)
-  if (any(speaks)) {
+  spoken_of <- unlist(lapply(book$scope, function(condition) lookups_of(engine, ids_of(condition$tree))))
+  if (lookup$id %in% spoken_of) {
     return(c(lacking, list(named = FALSE)))
   }
   key <- column_node(lookup$by, book$columns[[lookup$by]])

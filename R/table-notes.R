@@ -72,8 +72,9 @@ compared_note <- function(table) {
   }, "")
 }
 
-stretch_words <- function(from, to) if (from == to) day_words(from) else paste(day_words(from), "to",
-  day_words(to))
+stretch_words <- function(from, to) {
+  if (from == to) day_words(from) else paste(day_words(from), "to", day_words(to))
+}
 
 covered_note <- function(table) {
   if (!isTRUE(table$noted$uncovered)) {

@@ -261,8 +261,9 @@ test_that("nobody without the cookie is answered, whatever is asked for", {
   first <- curl::parse_headers(curl::curl_fetch_memory(paste0(root, "?token=", token),
     handle = handle)$headers)
   expect_match(first[1L], "302")
-  said <- function(form) sub(form, "\\1", grep(form, first, value = TRUE, ignore.case = TRUE),
-    ignore.case = TRUE)
+  said <- function(form) {
+    sub(form, "\\1", grep(form, first, value = TRUE, ignore.case = TRUE), ignore.case = TRUE)
+  }
   cookie <- c(Cookie = said("^set-cookie: ([^;]*);.*$"))
   key <- said("^location: /#key=([0-9a-f]+)$")
   expect_identical(status("", cookie), 200L)

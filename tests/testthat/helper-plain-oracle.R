@@ -96,6 +96,7 @@ plain_aggregates <- list(
 plain_leaf <- function(text) {
   aggregate <- plain_aggregates[[text]]
   list(text = text, value = function(cell, world) {
+    plain_look(cell, world)
     if (!plain_known(cell, world)) {
       return(NA_real_)
     }
@@ -104,9 +105,15 @@ plain_leaf <- function(text) {
   })
 }
 
+# What a figure looks at is noted where somebody asks which members it sees.
+plain_look <- function(cell, world) {
+  if (is.environment(world$watch)) world$watch$cells <- c(world$watch$cells, list(cell))
+}
+
 # How often the cell's days, or months with some day of the cell, came round before the orders end.
 plain_occurrences <- function(unit) {
   list(text = sprintf("occurrences(%s)", unit), value = function(cell, world) {
+    plain_look(cell, world)
     cell$to <- min(cell$to, max(world$orders$on, na.rm = TRUE))
     if (is.na(cell$from) || cell$from > cell$to || !plain_known(cell, world)) {
       return(NA_real_)
@@ -179,11 +186,16 @@ plain_lens <- function(kind, inner, world) {
       plain_each_day(inner, cell, world, plain_known(cell, world), all = FALSE)
     }),
     customers = list(text = sprintf("sum(each(customer, %s))", inner$text), value = function(cell, world) {
-      if (!plain_known(cell, world)) {
+      # Its members are those that any figure inside sees, in the cell that it looks at.
+      world$watch <- new.env()
+      inner$value(cell, world)
+      looked <- Filter(function(one) plain_known(one, world), world$watch$cells)
+      world$watch <- NULL
+      if (length(looked) == 0L) {
         return(NA_real_)
       }
-      lines <- plain_lines(cell, world)
-      values <- vapply(unique(plain_member(lines, "customer", world)), function(customer) {
+      seen <- unlist(lapply(looked, function(one) plain_member(plain_lines(one, world), "customer", world)))
+      values <- vapply(unique(seen), function(customer) {
         cell$members$customer <- customer
         inner$value(cell, world)
       }, 0)
@@ -193,6 +205,8 @@ plain_lens <- function(kind, inner, world) {
 }
 
 plain_each_day <- function(inner, cell, world, known, all) {
+  plain_look(cell, world)
+  world$watch <- NULL
   if (!known) {
     return(NA_real_)
   }

@@ -370,8 +370,9 @@ test_that("an ask sees the orders that are there now, and says that they are oth
   con <- sqlite_of("create table orders (d TEXT, who TEXT, v REAL)",
     "insert into orders values ('2026-01-05', 'a', 1.5), ('2026-01-06', 'b', 2)")
   book <- daybook(orders_in(con, "orders"), d)
-  ask <- function() rollup(work_out(book, w = toupper(who)), c(who, w), s = sum(v), n = count(),
-    totals = "grand")
+  ask <- function() {
+    rollup(work_out(book, w = toupper(who)), c(who, w), s = sum(v), n = count(), totals = "grand")
+  }
   before <- ask()
   expect_null(before$facts$told)
   DBI::dbExecute(con, "insert into orders values ('2026-01-06', 'new', 1e15), ('2026-01-06', 'b', 9e999)")

@@ -13,6 +13,11 @@ test_that("the members are those that an aggregate inside sees in its own, moved
     web = mean(each(who, only(sum(v), ch == "w")))))
   expect_identical(x$e, x$p)
   expect_identical(c(x$n, x$lost, x$now, x$web), c(2, 1, 2, 5))
+  # Finer periods inside, and what is worked out of periods alone, move with the cell as well; the record
+  # begins on 5 January.
+  moved <- plain(rollup(within_dates(book, "2026-01-01"), month, d = count(each(who, prior(max(each(day,
+    sum(v))), year))), o = sum(each(who, prior(occurrences(day), year)))))
+  expect_identical(c(moved$d, moved$o), c(2, 2 * 21))
 })
 
 test_that("so it is on every engine, and the explanation reads the same order lines", {

@@ -175,6 +175,12 @@ test_that("occurrences run along parts of time", {
   x <- plain(rollup(daybook(harrowgill()$orders, ordered_on), day_of_week, o = occurrences(),
     r = running(occurrences(), along = day_of_week)))
   expect_identical(x$r, cumsum(x$o))
+  # Months with a Monday or a Tuesday are counted once, and days come round no oftener for more depots.
+  book <- daybook(harrowgill()$orders, ordered_on)
+  x <- plain(rollup(book, day_of_week, o = running(occurrences(month), along = day_of_week)))
+  expect_length(unique(x$o), 1L)
+  x <- plain(rollup(book, depot, o = occurrences(day), r = running(occurrences(day), along = depot)))
+  expect_identical(x$r, x$o)
 })
 
 test_that("ranks count the periods that are kept, running figures all, and totals have none", {
