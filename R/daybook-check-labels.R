@@ -21,7 +21,7 @@ find_variants <- function(book, today) {
     new_finding(
       "label variants", sum(lines[odd]), paste(utils::head(pairs, 5L), collapse = ", "),
       paste0("Each is a member of its own. Mend them, or say work_out(",
-        column, " = one_spelling(", column, ")."), name
+        column, " = one_spelling(", column, "))."), name
     )
   })
 }

@@ -139,7 +139,7 @@ check_misfits <- function(form, column, coded, distinct, at, date_order) {
   if (length(misfits) == 0L) {
     return(invisible())
   }
-  bad <- misfits[!grepl(dated_form, distinct[misfits]) | has_form(distinct[misfits], form$orders)]
+  bad <- misfits[!of_other_form(distinct[misfits]) | has_form(distinct[misfits], form$orders)]
   if (!is.null(date_order) || length(bad) > 0L) {
     raise_bad_dates(column, coded, distinct, if (length(bad) > 0L) bad else misfits, date_order, none = FALSE)
   }
@@ -162,8 +162,11 @@ misfit_words <- function(texts, column, form) {
     " written otherwise than the other dates (", order_words[[form]], ") and taken as no date")
 }
 
-# Digits with something between them.
-dated_form <- "^[0-9]+([/. -]+[0-9]+)+([T ,].*)?$"
+# Digits with something between them, or what some form reads.
+of_other_form <- function(texts) {
+  read <- vapply(days_by_form(texts), function(days) !is.na(days), logical(length(texts)))
+  grepl("^[0-9]+([/. -]+[0-9]+)+([T ,].*)?$", texts) | rowSums(matrix(read, length(texts))) > 0
+}
 
 # Whether texts are written in a form, whatever day they say.
 has_form <- function(texts, form) {
@@ -188,7 +191,7 @@ raise_some_no_dates <- function(column, coded, distinct, bad) {
     paste0("Column ", quoted(column), " holds text that is no date."),
     "x" = "{examples_of(distinct[bad])} at {rows_of(which(coded$codes %in% bad))}.",
     ">" = paste0("Mend these, or say that they mean no date: ",
-      braces_kept(option_said("missing", distinct[bad][1L])), ".")
+      braces_kept(option_said(if (surface$name == "R") "undated" else "missing", distinct[bad][1L])), ".")
   ))
 }
 
@@ -210,12 +213,9 @@ raise_bad_dates <- function(column, coded, distinct, bad, date_order, none) {
         else paste0("Say ", braces_kept(choice), ", and mend what is no date.")
     ))
   }
+  if (!none) raise_some_no_dates(column, coded, distinct, bad)
   raise("date", c(
-    paste0("Column ", quoted(column), if (none) " holds no dates." else " holds text that is no date."),
-    "x" = where,
-    ">" = paste(
-      "Write dates as year-month-day (\"2026-08-31\"), name another column, or list such texts",
-      "in {.arg undated}."
-    )
+    paste0("Column ", quoted(column), " holds no dates."), "x" = where,
+    ">" = "Write dates as year-month-day (\"2026-08-31\"), or name another column."
   ))
 }
