@@ -132,7 +132,8 @@ part_of_file <- function(part, kept, path) {
     columns_spoken_of(names, c(kept$date, kept$by, lapply(kept$amounts, `[[`, "text")))
   })
   asked <- orders_asked(opened, kept)
-  written_part(partial_rows(asked$engine, asked$by, asked$amounts), part[c("part", "stamp")], path)
+  part <- c(part[c("part", "stamp")], list(told = as.list(asked$told)))
+  written_part(partial_rows(asked$engine, asked$by, asked$amounts), part, path)
 }
 
 # Of a database the lines whose key is greater than any before.
@@ -144,7 +145,8 @@ news_past_key <- function(kept, path) {
   if (nrow(found$rows) == 0L) {
     return(list(parts = kept$parts, told = news_told()))
   }
-  added <- written_part(found$rows, list(part = name, stamp = "new", last = found$last), path)
+  added <- written_part(found$rows, list(part = name, stamp = "new", last = found$last,
+    told = as.list(asked$told)), path)
   list(parts = c(kept$parts, list(added)), told = news_told(name, "new", added$lines))
 }
 
@@ -165,7 +167,8 @@ news_entered <- function(kept, path) {
   last <- max(last_day_of(asked$engine, entered), from)
   fold <- function(stamp, name, from, to) {
     rows <- partial_rows_entered(asked$engine, asked$by, asked$amounts, entered, from, to)
-    if (nrow(rows) > 0L) list(written_part(rows, list(part = name, stamp = stamp, last = last), path))
+    part <- list(part = name, stamp = stamp, last = last, told = as.list(asked$told))
+    if (nrow(rows) > 0L) list(written_part(rows, part, path))
   }
   day <- function(day) format(as_day_date(day))
   added <- c(
@@ -179,7 +182,8 @@ news_entered <- function(kept, path) {
     told = if (more == 0) news_told() else news_told(name, if (more > 0) "new" else "gone", more))
 }
 
-# Orders with the columns and amounts that are kept of them: list(engine, by, amounts).
+# Orders with the columns and amounts that are kept of them: list(engine, by, amounts; told: what is said
+# of reading them).
 orders_asked <- function(opened, kept) {
   taken <- taken_orders(opened)
   engine <- as_engine(taken, list(name = kept$date, order = unlist(kept$reading$date_order),
@@ -189,7 +193,8 @@ orders_asked <- function(opened, kept) {
   amounts <- lapply(kept$amounts, function(amount) {
     list(tree = parse_row(kept_expression(amount$text), vocabulary), text = amount$text, needs = kept_needs)
   })
-  list(engine = engine, by = ids[unlist(kept$by)], amounts = amounts)
+  list(engine = engine, by = ids[unlist(kept$by)], amounts = amounts,
+    told = c(taken$reading$told, engine$told))
 }
 
 # The expression of an amount, as it was written; it is read by the row language alone.

@@ -150,9 +150,16 @@ kept_states <- function(path) {
     list(text = amount$text,
       needs = unlist(amount$needs))
   })
-  kept$told <- stale_words(kept)
+  kept$told <- c(told_of_kept(kept), stale_words(kept))
   kept$open <- function() taken_orders(orders_again(kept))
   structure(list(kept), class = "drystack_kept_states")
+}
+
+# What was said when the parts were read is true of their states.
+told_of_kept <- function(kept) {
+  told <- lapply(kept$parts, function(part) list(path = part$part, told = unlist(part$told)))
+  is_one <- length(told) == 1L || !is.null(kept$orders$database)
+  if (is_one) unique(unlist(lapply(told, `[[`, "told"))) else told_of_files(told)
 }
 
 # Files that are no longer as they were when their states were kept.

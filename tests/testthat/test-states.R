@@ -300,6 +300,28 @@ test_that("several that refresh at once, some of them killed, leave states that 
   }
 })
 
+test_that("what was said when orders were read is said of their states, of the files that it is of", {
+  folder <- withr::local_tempdir()
+  put <- function(name, ...) {
+    writeLines(c("on;who;amount", ...), file.path(folder, name))
+    file.path(folder, name)
+  }
+  at <- file.path(folder, "kept")
+  told <- function(book) all_notes(rollup(book, by = who, s = sum(amount)))
+  one <- put("one.csv", "31/01/2026;a;1.234,50", "31-Dec-25;b;1,00", "30/01/2026;a;n/a", "Total;;1.235,50")
+  keep_states(daybook(one, date = on), at, by = who, amount)
+  kept <- told(daybook(kept_states(at), date = on))
+  expect_match(kept, "1 totals line left out.*taken as no date", all = FALSE)
+  expect_identical(kept, told(daybook(one, date = on)))
+  several <- file.path(folder, "of-month-*.csv")
+  put("of-month-1.csv", "31/01/2026;a;1.234,50")
+  keep_states(daybook(several, date = on), at, by = who, amount)
+  put("of-month-2.csv", "31/03/2026;a;5,50", "30/03/2026;a;1,00", "31-Mar-26;b;1,00")
+  refresh(at)
+  kept <- told(daybook(kept_states(at), date = on))
+  expect_match(kept, "31-Mar-26.*no date \\(of-month-2.csv\\)", all = FALSE)
+})
+
 test_that("one that waits too long for another gives up, and says so", {
   skip_on_os("windows")
   folder <- withr::local_tempdir()
