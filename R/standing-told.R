@@ -54,7 +54,7 @@ clear_told <- function(folder) {
 # In the order of their times; the folder's own name may be in any script.
 told_stems <- function(folder) {
   names <- sort(list.files(folder, "^[0-9-]+[.0-9]*[.]json$"), method = "radix")
-  file.path(folder, sub("[.]json$", "", names), recycle0 = TRUE)
+  if (length(names) > 0L) file.path(folder, sub("[.]json$", "", names)) else character()
 }
 
 # Values as --set says them.
