@@ -37,8 +37,8 @@ scoped_job <- function(job, tree, frame) {
 
 # Without limits on dates: the whole period of a cell, what two periods share, or the whole record.
 whole_cells <- function(cells, frame) {
-  start <- cells$start %||% cells$begins %||% rep(frame$book_first, length(cells$from))
-  end <- cells$end %||% cells$ends %||% rep(frame$as_of, length(cells$to))
+  start <- cells$start %||% cells$shared_from %||% rep(frame$book_first, length(cells$from))
+  end <- cells$end %||% cells$shared_to %||% rep(frame$as_of, length(cells$to))
   cells$from[!is.na(cells$from)] <- start[!is.na(cells$from)]
   cells$to[!is.na(cells$to)] <- pmin(end, frame$as_of)[!is.na(cells$to)]
   cells

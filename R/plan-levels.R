@@ -65,7 +65,7 @@ level_cells <- function(level, frame) {
   }, logical(1L))
   from <- pmax(starts, frame$cut_from %||% starts)
   to <- pmin(ends, frame$show_last)
-  cells <- c(interval_cells(from, to), list(begins = starts, ends = ends))
+  cells <- c(interval_cells(from, to), list(shared_from = starts, shared_to = ends))
   if (any(whole)) {
     axis <- axes[[which(whole)[1L]]]
     cells <- period_cells(from, to, axis$unit, axis$calendar, starts, ends)

@@ -75,7 +75,7 @@ test_that("conditions are told by their names, else in words; how they are writt
   text <- format(x, width = 400L)
   expect_match(text[2L], "without small ones \u00b7 depot is Skelby or Thornmoor")
   end <- text[length(text)]
-  expect_match(end, "do not meet \"without small ones\"", fixed = TRUE)
+  expect_match(end, "1 line that does not meet \"without small ones\"", fixed = TRUE)
   expect_match(end, "Conditions: amount > 5 and depot %in% c(\"Skelby\", \"Thornmoor\").", fixed = TRUE)
   expect_identical(sum(grepl("amount > 5", text)), 1L)
   expect_match(paste(format(explain(x, 1L), width = 200L), collapse = " "),

@@ -207,3 +207,11 @@ test_that("a member whose figure is unknown is never kept, and the note says how
   none <- rollup(book, who, s = sum(v), keep = keep_top(2, prior(sum(v), year, 9), others = NULL))
   expect_identical(nrow(plain(none)), 0L)
 })
+
+test_that("what two periods share is never part-way for that, and is said in a sheet", {
+  calendars <- list(fiscal = fiscal_calendar("July"), civil = civil_calendar())
+  book <- daybook(harrowgill()$orders, ordered_on, calendars)
+  x <- crosstab(within_dates(book, "2026-01-01"), rows = month, cols = civil$week, s = sum(amount))
+  expect_false(any(x$part_way))
+  expect_match(format(x), "2026-01 Jan", all = FALSE)
+})
