@@ -10,11 +10,12 @@ refresh <- function(path) {
   within_states(path, refreshed(sound_states(read_manifest(path), path), path))
 }
 
-# One at a time writes into a folder of states; the others wait, and say so.
+# One at a time writes into a folder of states; the others wait, and say so. The work is a promise that is
+# kept once the folder is locked.
 within_states <- function(path, work) {
   lock <- states_lock(path)
   on.exit(kernel_give_back_lock(lock))
-  work
+  force(work)
 }
 
 states_lock <- function(path) {

@@ -293,7 +293,7 @@ test_that("a query is one statement that reads, and what it ends with may be a c
     "WITH x AS (SELECT * FROM orders) SELECT * FROM x", "/* ; */ SELECT * FROM orders /* ) */")) {
     expect_identical(plain(rollup(daybook(orders_in(con, query = query), d), s = sum(v)))$s, 3, info = query)
   }
-  for (query in c("SELECT 1; DROP TABLE orders",
+  for (query in c("SELECT 1; DROP TABLE orders", "SELECT $a1$ ' $a1$) o; DROP TABLE orders; --'",
     "SELECT * FROM orders) o; ATTACH 'x.db' AS x; SELECT * FROM (SELECT 1",
     "DELETE FROM orders", "SELECT 'open", "SELECT (1", "PRAGMA query_only = OFF", "ATTACH 'x' AS y", "",
     "-- nothing")) {
