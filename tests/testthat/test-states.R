@@ -282,12 +282,18 @@ test_that("of dates with times states know the days alone: hours are asked of th
   for (name in names(asks)) asked_alike(asks[[name]], here, there, name)
 })
 
+# States of the first order lines, in a folder beside their files.
+states_of_first <- function(lines, parts, folder) {
+  path <- files_of_orders(harrowgill()$orders[seq_len(lines), ], folder, parts)
+  at <- file.path(folder, "kept")
+  keep_states(daybook(path, date = ordered_on), at, by = depot, amount)
+  at
+}
+
 test_that("several that refresh at once, some of them killed, leave states that are whole and right", {
   skip_on_os("windows")
   folder <- withr::local_tempdir()
-  path <- files_of_orders(harrowgill()$orders[1:2000, ], folder, 2L)
-  at <- file.path(folder, "kept")
-  keep_states(daybook(path, date = ordered_on), at, by = depot, amount)
+  at <- states_of_first(2000L, 2L, folder)
   for (round in 1:4) {
     utils::write.csv(harrowgill()$orders[2000L + round * 100L + 1:100, ],
       file.path(folder, paste0("part", round + 2L, ".csv")), row.names = FALSE, na = "")
@@ -324,10 +330,7 @@ test_that("what was said when orders were read is said of their states, of the f
 
 test_that("one that waits too long for another gives up, and says so", {
   skip_on_os("windows")
-  folder <- withr::local_tempdir()
-  path <- files_of_orders(harrowgill()$orders[1:100, ], folder, 1L)
-  at <- file.path(folder, "kept")
-  keep_states(daybook(path, date = ordered_on), at, by = depot, amount)
+  at <- states_of_first(100L, 1L, withr::local_tempdir())
   lock <- kernel_lock_file(file.path(at, ".lock"))
   withr::with_options(list(drystack.states_patience = 0L),
     expect_raised(refresh(at), "states", "Another process"))
