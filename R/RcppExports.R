@@ -249,6 +249,10 @@ kernel_line_end <- function(path, from) {
     .Call(`_drystack_kernel_line_end`, path, from)
 }
 
+kernel_says_total <- function(texts) {
+    .Call(`_drystack_kernel_says_total`, texts)
+}
+
 kernel_text_flaws <- function(bytes) {
     .Call(`_drystack_kernel_text_flaws`, bytes)
 }

@@ -66,6 +66,9 @@ amount_parts <- function(texts) {
 }
 
 taken_currency <- function(x) {
+  if (!any(grepl("[^-+0-9.,' ]", x))) {
+    return(list(currency = rep("", length(x)), rest = x))
+  }
   any_of <- paste0("(", paste(c(currency_codes, "[\u00a3\u20ac$\u00a5]", "z\u0142"), collapse = "|"), ")")
   before <- regmatches(x, regexec(paste0("^([-+]?)", any_of, spaces, "*(.*)$"), x, perl = TRUE))
   after <- regmatches(x, regexec(paste0("^(.*?)", spaces, "*", any_of, "$"), x, perl = TRUE))

@@ -2,17 +2,6 @@
 # lines since some boundary above, which is the beginning or another totals line, as totals of totals are.
 # What only looks like one stays, and is told.
 
-# Words that totals lines have, in the languages of the trade; kernel/scan_cells.h knows the same.
-words_of_totals <- c("total", "totals", "subtotal", "subtotals", "totaal", "subtotaal", "totale", "subtotale",
-  "totali", "totales", "totais", "totaux", "sum", "suma", "summe", "soma", "somma", "somme", "gesamt",
-  "gesamtbetrag", "razem", "saldo", "solde", "balance", "riporto", "\u00fcbertrag", "\u00dcbertrag",
-  "og\u00f3\u0142em", "\u0142\u0105cznie")
-
-totals_texts <- paste0("(?<![\\w\u0080-\U10ffff])((?i:", paste(words_of_totals, collapse = "|"),
-  "|[\\w\u0080-\U10ffff]+summe|(carried|brought)[^\\w\u0080-\U10ffff]+forward))(?![\\w\u0080-\U10ffff])")
-
-says_total <- function(texts) grepl(totals_texts, texts, perl = TRUE)
-
 without_totals <- function(raw, reading, told) {
   if (identical(reading$totals_lines, "keep")) {
     return(raw)
@@ -56,7 +45,7 @@ total_candidates <- function(raw) {
   }, 1)
   always <- which(filled >= 0.5 * n & filled > 0)
   lacked <- always[filled[always] < n]
-  saying <- lapply(raw$columns, function(column) which(says_total(column$texts)))
+  saying <- lapply(raw$columns, function(column) which(kernel_says_total(column$texts)))
   if (all(lengths(saying) == 0L) && length(lacked) < 2L) {
     return(list(rows = integer()))
   }

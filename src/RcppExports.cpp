@@ -767,6 +767,17 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_says_total
+Rcpp::LogicalVector kernel_says_total(Rcpp::CharacterVector texts);
+RcppExport SEXP _drystack_kernel_says_total(SEXP textsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_says_total(texts));
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_text_flaws
 Rcpp::IntegerVector kernel_text_flaws(Rcpp::RawVector bytes);
 RcppExport SEXP _drystack_kernel_text_flaws(SEXP bytesSEXP) {
@@ -906,6 +917,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_unpack_whole", (DL_FUNC) &_drystack_kernel_unpack_whole, 2},
     {"_drystack_kernel_scan", (DL_FUNC) &_drystack_kernel_scan, 11},
     {"_drystack_kernel_line_end", (DL_FUNC) &_drystack_kernel_line_end, 2},
+    {"_drystack_kernel_says_total", (DL_FUNC) &_drystack_kernel_says_total, 1},
     {"_drystack_kernel_text_flaws", (DL_FUNC) &_drystack_kernel_text_flaws, 1},
     {"_drystack_kernel_first_record", (DL_FUNC) &_drystack_kernel_first_record, 4},
     {"_drystack_kernel_read_delimited", (DL_FUNC) &_drystack_kernel_read_delimited, 6},

@@ -143,3 +143,14 @@ Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string 
 double kernel_line_end(std::string path, double from) {
   return static_cast<double>(kernel::line_end_after(path, static_cast<std::size_t>(from)));
 }
+
+// Which texts hold a word that totals lines have; an unknown one does not.
+// [[Rcpp::export]]
+Rcpp::LogicalVector kernel_says_total(Rcpp::CharacterVector texts) {
+  Rcpp::LogicalVector says(texts.size());
+  for (R_xlen_t i = 0; i < texts.size(); ++i) {
+    const SEXP text = STRING_ELT(texts, i);
+    says[i] = text != NA_STRING && kernel::says_total(Rf_translateCharUTF8(text));
+  }
+  return says;
+}

@@ -64,15 +64,16 @@ Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string s
   const char* end = begin + bytes.size();
   kernel::CellReader cells(begin + static_cast<std::size_t>(from), end, separator[0], quote[0]);
   cells.pass_empty_lines();
-  Rcpp::CharacterVector texts;
-  kernel::TextCell cell;
+  std::vector<kernel::TextCell> record;
   do {
-    cell = cells.next();
-    texts.push_back(
-      Rcpp::String(text_of(cell.doubled ? kernel::without_doubled_quotes(cell.text, quote[0]) : cell.text)));
-  } while (!cell.last && cell.fault == kernel::TextFault::none);
+    record.push_back(cells.next());
+  } while (!record.back().last && record.back().fault == kernel::TextFault::none);
+  Rcpp::CharacterVector texts(static_cast<R_xlen_t>(record.size()));
+  std::transform(record.begin(), record.end(), texts.begin(), [&](const kernel::TextCell& cell) {
+    return text_of(cell.doubled ? kernel::without_doubled_quotes(cell.text, quote[0]) : cell.text);
+  });
   return Rcpp::List::create(
-      Rcpp::_["texts"] = texts, Rcpp::_["fault"] = fault_word(cell.fault),
+      Rcpp::_["texts"] = texts, Rcpp::_["fault"] = fault_word(record.back().fault),
       Rcpp::_["next"] = static_cast<double>(cells.at() - begin),
       Rcpp::_["line"] = static_cast<double>(kernel::count_line_ends(begin, cells.at()) + 1));
 }

@@ -67,6 +67,7 @@ test_that("labels, keys and long forms are read back as the same period", {
     for (unit in calendar$units) {
       periods <- as_period(as.Date(first_known_day:last_known_day, origin = "1970-01-01"), unit, calendar)
       periods <- unique(periods)
+      if (unit == "day") periods <- periods[seq(1L, length(periods), by = 17L)]
       for (style in c("label", "key", "long")) {
         if (unit == "day" && style == "long") next
         expect_identical(as_period(format(periods, style), unit, calendar), periods)

@@ -51,24 +51,25 @@ test_that("demo writes its files and says how to go on", {
   expect_match(got$err, "To go on: +cd .+ drystack build monthly.yml")
 })
 
-test_that("help and version answer on standard output", {
-  program <- launcher()
-  expect_match(drystack("--version", program = program)$out, "^drystack [0-9.]+$")
-  for (words in c(list(character(), "--help"), lapply(names(commands()), c, "--help"))) {
-    got <- drystack(words, program = program)
-    expect_identical(got$status, 0L)
-    expect_lte(length(got$out), 46L)
-    expect_lte(max(nchar(got$out)), 110L)
-    expect_match(paste(got$out, collapse = "\n"), "drystack")
-  }
-})
-
 # In this process: the same code, without the time to start R for each case.
 said <- function(...) {
   out <- utils::capture.output(messages <- utils::capture.output(status <- run_command(c(...)),
     type = "message"))
   list(status = status, out = out, err = gsub("\\s+", " ", paste(messages, collapse = " ")))
 }
+
+test_that("help and version answer on standard output", {
+  program <- launcher()
+  expect_match(drystack("--version", program = program)$out, "^drystack [0-9.]+$")
+  expect_identical(drystack("rollup", "--help", program = program)$out, said("rollup", "--help")$out)
+  for (words in c(list(character(), "--help"), lapply(names(commands()), c, "--help"))) {
+    got <- said(words)
+    expect_identical(got$status, 0L)
+    expect_lte(length(got$out), 46L)
+    expect_lte(max(nchar(got$out)), 110L)
+    expect_match(paste(got$out, collapse = "\n"), "drystack")
+  }
+})
 
 rolled <- function(..., orders = orders_file(parent.frame())) {
   said("rollup", "--orders", orders, "--date", "on", ...)

@@ -54,8 +54,5 @@ test_that("errors say what is wrong, where, and how to mend it", {
 })
 
 test_that("the help of every command is as it was read", {
-  program <- launcher()
-  for (command in names(commands())) {
-    expect_snapshot(writeLines(drystack(command, "--help", program = program)$out))
-  }
+  for (command in names(commands())) expect_snapshot(run_command(c(command, "--help")))
 })

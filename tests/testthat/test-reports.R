@@ -31,29 +31,33 @@ test_that("every report prints as PDF", {
 })
 
 test_that("the statement of one customer names no other, whatever is told on it", {
-  customers <- read.csv(file.path(folder, "customers.csv"))
+  few <- withr::local_tempdir()
+  file.copy(list.files(folder, "[.](csv|yml)$", full.names = TRUE), few)
+  orders <- read.csv(file.path(few, "orders.csv"), colClasses = "character", na.strings = character())
+  some <- c("C1285", utils::head(setdiff(unique(orders$customer_id), "C1285"), 5L))
+  write.csv(orders[orders$customer_id %in% some, ], file.path(few, "orders.csv"), row.names = FALSE)
   for (notes in c("full", "brief", "none")) {
-    lines <- readLines(file.path(folder, "customer-statement.yml"))
+    lines <- readLines(file.path(few, "customer-statement.yml"))
     lines <- c(sub("^notes: none", paste("notes:", notes), lines))
     lines <- sub("^only:", "lookups: [{file: customers.csv, by: customer_id}]\nonly:",
       lines[!grepl("^lookups", lines)])
     lines <- sub(", product,", ", customer,", lines[!grepl("^labels", lines)])
     lines <- lines[!grepl("customer_id == ", lines)]
-    file <- file.path(folder, "each.yml")
+    file <- file.path(few, "each.yml")
     writeLines(lines, file)
     ask <- function() {
-      build_report(file, list(as_of = "2026-08-31"), file.path(folder, "each"), "html",
+      build_report(file, list(as_of = "2026-08-31"), file.path(few, "each"), "html",
         each = "customer_id")
     }
     built <- ask()
-    for (path in built$files[c(1L, 40L)]) {
+    for (path in built$files[c(1L, 5L)]) {
       mine <- toupper(sub(".*-(c[0-9]+)[.]html$", "\\1", path))
       text <- paste(readLines(path, encoding = "UTF-8"), collapse = "\n")
       others <- setdiff(regmatches(text, gregexpr("\\bC[0-9]{4}\\b", text))[[1L]], mine)
       expect_identical(setdiff(others, "C1285"), character(), label = paste(notes, mine))
       if (notes != "full") expect_no_match(text, "order lines")
     }
-    unlink(file.path(folder, "each"), recursive = TRUE)
+    unlink(file.path(few, "each"), recursive = TRUE)
   }
 })
 
