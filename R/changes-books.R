@@ -115,7 +115,7 @@ tie_out.drystack_book_changes <- function(x) {
 }
 
 #' @export
-as_document.drystack_book_changes <- function(x) {
+as_bundle.drystack_book_changes <- function(x) {
   blocks <- list(list(kind = "table", label = "Order lines", sheet = counts_sheet(x)))
   if (length(x$columns) > 0L) blocks <- c(blocks, list(list(kind = "table", label = "Columns that differ",
     sheet = bare_sheet("Columns that differ", list(
@@ -130,7 +130,7 @@ as_document.drystack_book_changes <- function(x) {
   })
   lines <- if (NROW(x$lines) > 0L) list(list(kind = "table", label = "Which order lines",
     sheet = different_sheet(x)))
-  new_document("Two daybooks side by side", character(), character(), character(),
+  new_bundle("Two daybooks side by side", character(), character(), character(),
     c(blocks, Filter(Negate(is.null), totals), lines))
 }
 

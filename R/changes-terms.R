@@ -4,11 +4,11 @@
 # said:    keys of a standing report, without parameters; block: list(kind, said) of its page
 # as_of:   the as-of date; shown: the first and last day shown, no first day where nobody asked for one
 # calendars, lookups: as they are made, where they are not read from what is said
-# source:  where messages say it stands
+# document:  where messages say it stands
 
-new_terms <- function(said, block, as_of, shown, calendars = NULL, lookups = NULL, source = list()) {
+new_terms <- function(said, block, as_of, shown, calendars = NULL, lookups = NULL, document = list()) {
   list(said = said, block = block, as_of = as_of, shown = shown, calendars = calendars, lookups = lookups,
-    source = source)
+    document = document)
 }
 
 # The terms of a table in R.
@@ -53,24 +53,24 @@ lookup_table <- function(lookup, book) {
 
 # The table of some terms over some order lines. Totals of all are always there.
 table_of_terms <- function(terms, lines) {
-  source <- c(list(said = terms$said), terms$source)
-  source$file <- source$file %||% "report"
-  source$folder <- source$folder %||% "."
+  document <- c(list(said = terms$said), terms$document)
+  document$file <- document$file %||% "report"
+  document$folder <- document$folder %||% "."
   values <- function(book) list(as_of = list(kind = "date", value = as_day_date(terms$as_of)))
   options <- list(outside = TRUE, calendars = terms$calendars, lookups = terms$lookups)
   # Dates that are the terms' own are not those of the report.
-  source$said$shown <- NULL
-  book <- filled_book(lines, source, values, options)$book
+  document$said$shown <- NULL
+  book <- filled_book(lines, document, values, options)$book
   from <- terms$shown[1L]
   book <- within_dates(book, if (!is.na(from)) as_day_date(from), as_day_date(max(terms$shown, na.rm = TRUE)))
   block <- terms$block$said
   block[c("keep", "sort", "shown")] <- NULL
-  source$said$measures <- lapply(source$said$measures, function(one) {
+  document$said$measures <- lapply(document$said$measures, function(one) {
     if (is.list(one)) one[c("bar", "history", "marks")] <- NULL
     one
   })
-  if (identical(block$totals %||% "none", "none")) block$totals <- "grand"
-  standing_block(terms$block$kind, block, source, book, values(book), list("page", 1L))
+  if (identical(block[["totals"]] %||% "none", "none")) block$totals <- "grand"
+  document_block(terms$block$kind, block, document, book, values(book), list("page", 1L))
 }
 
 # What can be said otherwise in new terms, in the order in which it is put in. Of each: its words; same,

@@ -43,8 +43,6 @@ command_build <- function(args) {
   watch_report(args[1L], build, tell)
 }
 
-words_by_comma_or_null <- function(text) if (!is.null(text)) words_by_comma(text)
-
 # 'depot=Skelby' as a value by its name.
 assigned <- function(texts) {
   parts <- regmatches(texts, regexpr("=", texts), invert = TRUE)

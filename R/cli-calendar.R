@@ -28,12 +28,8 @@ command_calendar <- function(args) {
   } else if (!is.null(values$csv)) {
     writeLines(csv_lines(sheet$data()))
   } else {
-    writeLines(styled_lines(document_lines(sheet_document(sheet), output_width())))
+    writeLines(styled_lines(bundle_lines(sheet_bundle(sheet), output_width())))
   }
-}
-
-words_by_comma <- function(text) {
-  if (is.null(text)) character() else trimws(unlist(strsplit(text, ",", fixed = TRUE)))
 }
 
 # The days said, or the calendar's year that holds the first day said, or today.
@@ -80,7 +76,7 @@ write_calendar <- function(calendar, sheet, limits, path) {
   if (ending %in% names(figure_writers())) {
     write_report(figure(calendar, as_day_date(limits[1L])), path)
   } else {
-    write_document(sheet_document(sheet), path, "calendar", c(document_writers(), figure_writers()))
+    write_bundle(sheet_bundle(sheet), path, "calendar", c(bundle_writers(), figure_writers()))
   }
   tell("wrote ", path)
 }

@@ -1,13 +1,12 @@
 # drystack changes
 
 changes_options <- function() {
-  show <- measure_option()
-  show$required <- FALSE
+  show <- option_named(field_options("block", "rollup"), "show")
   show$what <- "what moved this figure; without one the order lines are compared"
   c(
     list(option("before", "FILE", "the order lines as they were, read as those of --orders are",
       required = TRUE)),
-    daybook_options(),
+    book_options(),
     list(
       option("line-key", "COLUMN", "the columns that tell every order line apart", many = TRUE),
       option("by", "AXES", "what totals are told by (default: month)"), show,
@@ -22,10 +21,8 @@ command_changes <- function(args) {
     return(writeLines(changes_help()))
   }
   check_outputs(values$out)
-  after <- daybook_from(values)
-  values$orders <- values$before
-  before <- daybook_from(values)
-  x <- compared_books(before, after, values)
+  values$by <- values$by %||% "month"
+  x <- compared_exports(values)
   if (is.null(values$out)) {
     return(writeLines(styled_lines(format(x, width = output_width()))))
   }
@@ -35,16 +32,21 @@ command_changes <- function(args) {
   }
 }
 
-compared_books <- function(before, after, values) {
-  by <- values$by %||% "month"
-  if (is.null(values$show)) {
-    return(new_book_changes(before, after, values[["line-key"]], read_axis_words(by, names(after$columns))))
+# The order lines as they are, and as they were.
+compared_exports <- function(values) {
+  after <- document_of_options(values, "rollup")
+  values$orders <- values$before
+  before <- document_of_options(values, "rollup")
+  if (!is.null(values$show)) {
+    table <- function(document) {
+      document$said$page[[1L]]$rollup$totals <- "grand"
+      document_table(document)
+    }
+    return(changes(table(before), table(after), key = values[["line-key"]]))
   }
-  table <- function(book) {
-    make_table(new_request("rollup", rows = read_axis_words(by, names(book$columns)),
-      measures = read_expressions(values$show, "show"), totals = "grand"), book)
-  }
-  changes(table(before), table(after), key = values[["line-key"]])
+  book <- document_book(after)
+  by <- lapply(after$said$page[[1L]]$rollup$by, axis_said, book = book)
+  new_book_changes(document_book(before), book, values[["line-key"]], by)
 }
 
 changes_help <- function() {

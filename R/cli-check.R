@@ -1,7 +1,7 @@
 # drystack check and drystack look: what an export holds, and what to know before trusting it.
 
 check_options <- function() {
-  c(daybook_options(), list(
+  c(book_options(), list(
     option("today", "DATE", "later lines count as future lines (default: today)"), output_options()[[2L]]
   ))
 }
@@ -12,7 +12,7 @@ command_check <- function(args) {
     return(writeLines(check_help()))
   }
   check_outputs(values$out)
-  found <- check(daybook_from(values), values$today %||% Sys.Date())
+  found <- check(document_book(document_of_options(values)), values$today %||% Sys.Date())
   if (is.null(values$out)) {
     return(writeLines(styled_lines(format(found, width = output_width()))))
   }
@@ -31,16 +31,14 @@ check_help <- function() {
   )
 }
 
-look_options <- function() c(list(orders_option()), database_options(), reading_options())
+look_options <- function() reading_options()
 
 command_look <- function(args) {
   values <- read_options(args, look_options(), "look")
   if (is.null(values)) {
     return(writeLines(look_help()))
   }
-  looked <- if (is_database_text(values$orders)) look_at(orders_from(values))
-    else looked_orders(values$orders, reading_from(values))
-  writeLines(styled_lines(format(looked, width = output_width())))
+  writeLines(styled_lines(format(looked_document(document_of_options(values)), width = output_width())))
 }
 
 look_help <- function() {

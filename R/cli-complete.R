@@ -3,9 +3,9 @@
 
 command_options <- function() {
   list(
-    look = look_options(), check = check_options(), rollup = rollup_options(), crosstab = crosstab_options(),
-    listing = listing_options(),
-    headlines = headlines_options(), figure = figure_options(),
+    look = look_options(), check = check_options(), rollup = table_options("rollup"),
+    crosstab = table_options("crosstab"), listing = table_options("listing"),
+    headlines = table_options("headlines"), figure = figure_options(),
     build = build_options(), changes = changes_options(), calendar = calendar_options(),
       keep = keep_options(),
     explore = explore_options(), demo = demo_options()
@@ -64,5 +64,32 @@ manual_lines <- function() {
         options(name))
     })),
     ".SH EXIT STATUS", "0 done, 1 the data or the request is wrong, 2 the command was mistyped."
+  )
+}
+
+main_help <- function() {
+  c(
+    "drystack: period totals and comparisons from orders in files and databases",
+    "",
+    "  drystack look       what is in a file, and a first command to run on it",
+    "  drystack check      what to know before trusting an export",
+    "  drystack rollup     monthly, quarterly and year-to-date totals by any columns",
+    "  drystack crosstab   dimensions and periods down the side and across the top",
+    "  drystack listing    order lines under their groups, with totals at each break",
+    "  drystack headlines  single figures with their comparison",
+    "  drystack figure     draw a table",
+    "  drystack build      build a standing report again",
+    "  drystack changes    what changed between two exports, and what it moved",
+    "  drystack calendar   the periods of a calendar, as a table or a picture",
+    "  drystack keep       fold orders once, and ask what was kept instead",
+    "  drystack explore    look at orders by hand in the browser, as a sentence that can be changed",
+    "  drystack demo       run the example on made-up orders and write its files",
+    "",
+    "  drystack COMMAND --help    what a command takes, with an example",
+    "  drystack --version         the version",
+    "  drystack --completion bash|zsh    completion for a shell: eval \"$(drystack --completion bash)\"",
+    "",
+    "Results go to standard output, messages to standard error. Exit status: 0 done, 1 the data or the",
+    "request is wrong, 2 the command was mistyped, 130 it was interrupted."
   )
 }

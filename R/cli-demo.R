@@ -81,13 +81,6 @@ demo_table <- function() {
   )
 }
 
-demo_book <- function() {
-  daybook(
-    read_orders(harrowgill_path("orders.csv")), "ordered_on",
-    calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar())
-  )
-}
-
 demo_next_steps <- function(folder) {
   c(
     "The orders are made up: Harrowgill Stone Yard, fiscal year from July. To go on:",

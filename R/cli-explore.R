@@ -1,10 +1,10 @@
 # drystack explore
 
 explore_options <- function() {
-  base <- Filter(function(o) !o$name %in% c("orders", "date"), daybook_options())
+  base <- book_options(required = character())
+  base[[1L]]$what <- "orders as for drystack rollup (default: those of the made-up yard)"
+  base[[2L]]$what <- "the column that holds the date (default: the first that looks like one)"
   c(
-    list(option("orders", "FILE", "orders as for drystack rollup (default: those of the made-up yard)"),
-      option("date", "COLUMN", "the column that holds the date (default: the first that looks like one)")),
     base, list(
       option("port", "N", "where to listen (default: a port that is free)"),
       option("host", "ADDRESS", "listen on more than this machine (default: 127.0.0.1)"),
@@ -35,8 +35,7 @@ opened_values <- function(values) {
   if (is.null(values$orders)) {
     return(opened_book(demo_book(), "orders.csv"))
   }
-  values$date <- values$date %||% likely_date(values)
-  opened_command(values)
+  opened_orders(document_of_options(values))
 }
 
 explore_help <- function() {

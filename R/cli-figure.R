@@ -1,17 +1,8 @@
 # drystack figure
 
 figure_options <- function() {
-  c(
-    daybook_options(),
-    list(
-      option("by", "AXES", "columns and periods of a rollup: month, or depot,month"),
-      option("rows", "AXES", ""), option("cols", "AXES", "or the sides of a cross-tab"), measure_option(),
-      option("kind", "KIND", "periods compare moving shares bars steps heat (default: what fits)"),
-      option("axis-label", "AXIS=TEXT", "what stands at the axis x or y", many = TRUE)
-    ),
-    order_options(), list(option("out", "FILE", "where to draw: .png or .svg", required = TRUE, many = TRUE)),
-    save_options()
-  )
+  c(book_options(), field_options("block", "figure", required = "show"),
+    list(option("out", "FILE", "where to draw: .png or .svg", required = TRUE, many = TRUE)), save_options())
 }
 
 command_figure <- function(args) {
@@ -20,17 +11,12 @@ command_figure <- function(args) {
     return(writeLines(figure_help()))
   }
   for (path in values$out) writer_for(path, figure_writers(), "figure")
-  book <- daybook_from(values)
-  axes <- function(text) read_axis_words(text %||% "", names(book$columns))
-  crossed <- !is.null(c(values$rows, values$cols))
-  table <- make_table(new_request(
-    if (crossed) "crosstab" else "rollup",
-    rows = axes(if (crossed) values$rows else values$by), cols = axes(values$cols),
-    measures = read_expressions(values$show, "show"), sort = rules_from(values$sort, "sort"),
-    keep = rules_from(values$keep, "keep")
-  ), book)
+  document <- document_of_options(values, "figure")
+  said <- document$said$page[[1L]]$figure
+  names(document$said$page[[1L]]) <- if (is.null(c(said$rows, said$cols))) "rollup" else "crosstab"
+  table <- document_table(document)
   plot <- withCallingHandlers(
-    figure(table, kind = values$kind, axis_labels = pairs_said(values[["axis-label"]], "axis-label")),
+    figure(table, kind = said$kind, axis_labels = unlist(said$axis_labels)),
     drystack_message_figure = function(m) {
       writeLines(rlang::cnd_message(m), stderr())
       rlang::cnd_muffle(m)

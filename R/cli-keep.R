@@ -1,10 +1,7 @@
 # drystack keep
 
 keep_options <- function() {
-  orders <- orders_option()
-  date <- option("date", "COLUMN", "the column that holds the date")
-  orders$required <- FALSE
-  c(list(orders, date), database_options(), reading_options(), list(
+  c(field_options("orders"), list(
     option("by", "COLUMNS", "columns of the orders, by commas: depot,status"),
     option("amount", "EXPR", "a column or an expression of columns", many = TRUE),
     option("entered", "COLUMN", "of a database without a key: the day or time lines were entered"),
@@ -24,7 +21,7 @@ command_keep <- function(args) {
   for (name in c("orders", "date", "by", "out")) {
     if (is.null(values[[name]])) raise_usage(paste0("The option --", name, " is missing."), "keep")
   }
-  book <- daybook(orders_from(values), values$date)
+  book <- document_book(document_of_options(values))
   states_kept(book, values$out, read_axis_words(values$by, names(book$columns)),
     read_expressions(values$amount, "amount"), values$entered)
   tell("kept in ", values$out, ": ask it with --orders ", shQuote(values$out, "sh"))

@@ -37,8 +37,9 @@ run_command <- function(args = commandArgs(trailingOnly = TRUE)) {
 # The commands: each a function of the words after its name.
 commands <- function() {
   list(
-    look = command_look, check = command_check, rollup = command_rollup, crosstab = command_crosstab,
-    listing = command_listing, headlines = command_headlines, figure = command_figure, build = command_build,
+    look = command_look, check = command_check, rollup = table_command("rollup"),
+    crosstab = table_command("crosstab"), listing = table_command("listing"),
+    headlines = table_command("headlines"), figure = command_figure, build = command_build,
     changes = command_changes, calendar = command_calendar, keep = command_keep, explore = command_explore,
       demo = command_demo
   )
@@ -62,44 +63,4 @@ dispatch <- function(args) {
     ))
   }
   commands()[[args[1L]]](args[-1L])
-}
-
-main_help <- function() {
-  c(
-    "drystack: period totals and comparisons from orders in files and databases",
-    "",
-    "  drystack look       what is in a file, and a first command to run on it",
-    "  drystack check      what to know before trusting an export",
-    "  drystack rollup     monthly, quarterly and year-to-date totals by any columns",
-    "  drystack crosstab   dimensions and periods down the side and across the top",
-    "  drystack listing    order lines under their groups, with totals at each break",
-    "  drystack headlines  single figures with their comparison",
-    "  drystack figure     draw a table",
-    "  drystack build      build a standing report again",
-    "  drystack changes    what changed between two exports, and what it moved",
-    "  drystack calendar   the periods of a calendar, as a table or a picture",
-    "  drystack keep       fold orders once, and ask what was kept instead",
-    "  drystack explore    look at orders by hand in the browser, as a sentence that can be changed",
-    "  drystack demo       run the example on made-up orders and write its files",
-    "",
-    "  drystack COMMAND --help    what a command takes, with an example",
-    "  drystack --version         the version",
-    "  drystack --completion bash|zsh    completion for a shell: eval \"$(drystack --completion bash)\"",
-    "",
-    "Results go to standard output, messages to standard error. Exit status: 0 done, 1 the data or the",
-    "request is wrong, 2 the command was mistyped, 130 it was interrupted."
-  )
-}
-
-# What no error of ours foresees.
-say_fault <- function(e) {
-  tell("drystack: this should not have happened.")
-  tell("  ", gsub("\n", " ", conditionMessage(e)))
-  tell("  Please report it with the command and its files.")
-  1L
-}
-
-say_failure <- function(e, status) {
-  writeLines(paste0("drystack: ", rlang::cnd_message(e)), stderr())
-  status
 }

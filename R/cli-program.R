@@ -13,6 +13,3 @@ run_program <- function() {
   }
   status
 }
-
-# A word to the person at the terminal.
-tell <- function(...) writeLines(shown_text(paste0(...)), stderr())

@@ -1,20 +1,4 @@
-# What the commands that make tables share: measures, order, members kept, and
-# what is told of a figure.
-
-measure_option <- function() {
-  option("show", "'NAME = EXPR'", "a measure, such as 'sales = sum(amount)'", required = TRUE, many = TRUE)
-}
-
-order_options <- function() {
-  list(
-    option("sort", "RULE", "largest_first(sales), smallest_first(), by_key(column), in_order()", many = TRUE),
-    option("keep", "RULE", "keep_top(10, sales): the largest, the others as one line", many = TRUE)
-  )
-}
-
-members_option <- function() {
-  option("members", "shown|seen", "the members of the dates shown, or of all a measure sees")
-}
+# What the commands that make tables share: what is told of a figure, and what becomes of a table.
 
 told_options <- function() {
   list(
@@ -52,31 +36,7 @@ save_request <- function(x, values) {
 }
 
 # What cannot be written is told before any work is done.
-check_outputs <- function(paths) for (path in paths) writer_for(path, document_writers(), "table")
-
-# One rule, or rules by dimension: 'depot = largest_first(sales)'.
-rules_from <- function(text, option) {
-  if (is.null(text)) {
-    return(NULL)
-  }
-  read <- lapply(text, read_expression, option = option)
-  rules <- lapply(read, function(r) rule_of(r$expr, option))
-  names <- vapply(read, `[[`, "", "name")
-  if (length(rules) == 1L && names == "") rules[[1L]] else stats::setNames(rules, names)
-}
-
-# 'all', or 'rows=all,cols=none'.
-sides_from <- function(text) {
-  if (is.null(text) || !grepl("=", text, fixed = TRUE)) {
-    return(text)
-  }
-  parts <- strsplit(words_by_comma(text), "=", fixed = TRUE)
-  if (any(lengths(parts) != 2L)) raise(
-    "argument", c(paste0(quoted(text), " is no choice for rows and columns."),
-      ">" = "Write {.val rows=all,cols=none}.")
-  )
-  stats::setNames(trimws(vapply(parts, `[`, "", 2L)), trimws(vapply(parts, `[`, "", 1L)))
-}
+check_outputs <- function(paths) for (path in paths) writer_for(path, bundle_writers(), "table")
 
 # The table, or what was asked about one of its figures.
 deliver <- function(table, values) {
@@ -125,10 +85,10 @@ printed_lines <- function(table, format, guard = NULL, notes = "full") {
 
 deliver_sheet <- function(sheet, paths) {
   if (is.null(paths)) {
-    return(writeLines(styled_lines(document_lines(sheet_document(sheet), output_width()))))
+    return(writeLines(styled_lines(bundle_lines(sheet_bundle(sheet), output_width()))))
   }
   for (path in paths) {
-    write_document(sheet_document(sheet), path)
+    write_bundle(sheet_bundle(sheet), path)
     tell("wrote ", path)
   }
 }

@@ -64,7 +64,7 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   if (!is.null(far)) facts$last <- far$last
   check_strict(calendars, engine, facts)
   quo <- rlang::enquo(currency)
-  if (!rlang::quo_is_null(quo)) currency <- column_word(quo, names(orders), "currency")
+  currency <- if (!rlang::quo_is_null(quo)) column_word(quo, names(orders), "currency")
   ids <- source_ids(engine, taken, names(orders))
   made <- list(
     path = taken$path, date_order = date_order, undated = undated, names = names(orders),

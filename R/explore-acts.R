@@ -178,8 +178,6 @@ check_constant <- function(text) {
   if (!is.atomic(expr) && !is_date_text(expr)) raise("act", paste0(quoted(text), " is no constant."))
 }
 
-is_date_text <- function(expr) rlang::is_call(expr, "as.Date", n = 1L) && is.character(expr[[2L]])
-
 # What one figure is of goes into the sentence: its members, its days; and it is shown by another axis.
 act_show_by <- function(ask, act) {
   for (limit in act$members) ask <- act_limit(ask, limit)
@@ -201,4 +199,18 @@ is_period_word <- function(word) sub("^.*[$]", "", word) %in% period_units
 act_finer <- function(ask, act) {
   ask <- act_set_dates(ask, act[c("from", "to")])
   act_set_axis(ask, act[c("side", "at", "axis")])
+}
+
+# A column made on the way, "size = banded(amount, c(0, 100))", as one more axis; a name alone is an
+# axis that there is.
+act_work_out <- function(ask, act) {
+  text <- act_text(act, "text")
+  read <- read_expression(text, "work-out")
+  if (read$name == "") {
+    return(act_add_axis(ask, list(side = act_side(act), axis = trimws(text))))
+  }
+  ask$work_out[[read$name]] <- trimws(sub(own_name, "", text, perl = TRUE))
+  if (is.null(act$side)) ask
+    else if (is.null(act$at)) act_add_axis(ask, list(side = act_side(act), axis = read$name))
+    else act_set_axis(ask, list(side = act_side(act), at = act$at, axis = read$name))
 }

@@ -73,8 +73,6 @@ is_texts_by_name <- function(value) {
   is.list(value) && (length(value) == 0L || !is.null(names(value))) && all(vapply(value, is_one_text, NA))
 }
 
-is_one_text <- function(x) is.character(x) && length(x) == 1L && !is.na(x)
-
 measure_from <- function(value) {
   if (!is.list(value)) raise_address("One of its figures is no figure.")
   plain <- explored_measure("", "")

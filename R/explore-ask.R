@@ -74,13 +74,6 @@ first_ask <- function(book) {
   ask
 }
 
-# A name for a measure that no column, period or reserved word has: letters, digits, underscores.
-plain_name <- function(text) {
-  name <- gsub("^_+|_+$", "", gsub("[^A-Za-z0-9]+", "_", tolower(text)))
-  name <- if (grepl("^[a-z]", name)) name else paste0("figure_", name)
-  sub("_+$", "", name)
-}
-
 # The daybook of an ask. What is worked out on the way is worked out once: `made` keeps it.
 explored_book <- function(ask, base, made = new.env(parent = emptyenv())) {
   key <- rlang::hash(ask$work_out)

@@ -11,38 +11,42 @@ explored_texts <- function(seen) {
   })
 }
 
-# Figures that are only spoken of, put in where they are: R and commands show all they are given.
-spoken_out <- function(ask) {
-  hidden <- Filter(function(m) m$hidden, ask$measures)
-  if (length(hidden) == 0L) {
-    return(ask)
-  }
-  meant <- list()
-  for (m in hidden) {
-    expr <- read_expression(m$text, "show")$expr
-    meant[[m$name]] <- do.call(substitute, list(expr, meant))
-  }
-  put_in <- function(text) deparse1(do.call(substitute, list(read_expression(text, "show")$expr, meant)))
-  ask$measures <- lapply(Filter(function(m) !m$hidden, ask$measures), function(m) {
-    m$text <- put_in(m$text)
-    m
-  })
-  for (rule in c("sort", "keep")) ask[[rule]] <- lapply(ask[[rule]], put_in)
-  ask
+# The table that is seen as a document.
+explored_document <- function(seen) {
+  if (is.null(seen$table)) rlang::cnd_signal(seen$error)
+  document_of(seen$table, getwd(), NULL, NULL)
 }
 
-# The daybook in the keys of a standing report; of orders without a file only what was said of them.
-base_said <- function(seen) {
-  book <- seen$base$book
-  saved_book(book, getwd(), NULL)
+explored_command <- function(seen) command_of_document(explored_document(seen), names(seen$book$columns))
+
+# Of orders without a file R says only what the sentence adds to the daybook.
+explored_r <- function(seen) {
+  said <- rlang::try_fetch(explored_document(seen), drystack_error_standing = function(e) added_by_ask(seen))
+  lines <- r_of_document(said, names(seen$book$columns))
+  drawn <- seen$ask$kind == "table" && figure_fits(seen$ask$figure, seen$table)
+  if (drawn) lines[2L] <- r_call("figure", c(lines[2L], paste("kind =", value_text(seen$ask$figure))))
+  lines
+}
+
+added_by_ask <- function(seen) {
+  ask <- seen$ask
+  own <- function(keys) Filter(nzchar, ask[keys])
+  leads <- ask$calendar
+  if (nzchar(leads) && !leads %in% names(seen$base$book$calendars)) {
+    raise("standing", c("A calendar that the daybook does not have cannot be added in R afterwards.",
+      ">" = paste0("Give it to {.fn daybook}: {.code calendars = ", braces_kept(r_calendar(leads)), "}.")))
+  }
+  closing <- lapply(own(c("closed_after", "closed_on")), as.numeric)
+  names(closing) <- sub("^closed_", "", names(closing))
+  said <- c(list(work_out = ask$work_out, leads = if (nzchar(leads)) leads, only = as.list(ask$only),
+    closing = closing, shown = c(own(c("latest", "from", "to")), if (ask$complete) list(complete = TRUE)),
+    measures = saved_measures(list(seen$table))), own(c("as_of", "covered_to")))
+  said$page <- list(saved_block(seen$table, "", seen$table, seen$book))
+  said
 }
 
 explored_yaml <- function(seen) {
-  part <- seen$table
-  if (is.null(part)) stop_asked(seen)
-  said <- standing_of(part, getwd(), NULL, NULL)
+  said <- explored_document(seen)
   check_no_braces(said)
   yaml_text(said)
 }
-
-stop_asked <- function(seen) rlang::cnd_signal(seen$error)

@@ -47,3 +47,11 @@ reading_choices <- function(reading) {
       "bar" = "|"))
   )
 }
+
+# A new file is checked first, unless that would take long.
+checks_first <- function(app, said) {
+  app$opened$check && !nzchar(said$address %||% "") &&
+    base_of(app, app$opened$state$now)$book$rows <= most_checked_first
+}
+
+most_checked_first <- 1e6

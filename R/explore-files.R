@@ -1,26 +1,5 @@
 # What the explorer writes: standing reports and pages, in its folder only and by plain names.
 
-# Names of files: no folders, no leading dots.
-file_in_folder <- function(folder, name, endings) {
-  check_text(name, "file")
-  ending <- tolower(tools::file_ext(name))
-  if (!grepl("^[[:alnum:] _-][[:alnum:] ._-]*$", name) || !ending %in% endings) {
-    raise("output", c(paste0(quoted(name), " is no name of a file here."),
-      ">" = "Letters, digits, blanks, dots and hyphens, and at the end {.or {paste0('.', endings)}}."))
-  }
-  check_no_link(file.path(folder, name))
-}
-
-# A link may lead out of the folder.
-check_no_link <- function(path) {
-  if (!Sys.readlink(path) %in% c("", NA)) {
-    raise("output", c(paste0(quoted(basename(path)),
-      " is a link to another file: the explorer does not follow it."),
-      ">" = "Name a file of the folder itself."))
-  }
-  path
-}
-
 # Where a file is written to; NULL where one stands there that nobody said to replace: then it is asked.
 place_to_write <- function(app, window, said, endings) {
   path <- file_in_folder(app$folder, act_text(said, "file"), endings)
@@ -29,12 +8,6 @@ place_to_write <- function(app, window, said, endings) {
     return(NULL)
   }
   path
-}
-
-free_name <- function(path) {
-  stem <- tools::file_path_sans_ext(basename(path))
-  names <- paste0(stem, "-", 2:1000, ".", tools::file_ext(path))
-  names[!file.exists(file.path(dirname(path), names))][1L]
 }
 
 said_save <- function(app, window, said) {
@@ -54,7 +27,7 @@ said_save <- function(app, window, said) {
 said_write <- function(app, window, said) {
   seen <- seen_of(window)
   page <- window$state$now$page
-  path <- place_to_write(app, window, said, names(document_writers()))
+  path <- place_to_write(app, window, said, names(bundle_writers()))
   if (is.null(path)) {
     return(invisible())
   }

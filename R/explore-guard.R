@@ -68,3 +68,9 @@ same_text <- function(a, b) {
   b <- charToRaw(b)
   length(a) == length(b) && sum(as.integer(xor(a, b))) == 0L
 }
+
+raise_no_port <- function(port, host, e) {
+  raise("explore", c("Nothing can listen at {port} of {.val {host}}.",
+    "x" = braces_kept(sentence_case(conditionMessage(e))),
+    ">" = "Name another port, or none: one that is free is taken."))
+}

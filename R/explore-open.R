@@ -73,12 +73,6 @@ port_to_listen <- function(port, host) {
   rlang::try_fetch(kernel_free_port(host), error = function(e) raise_no_port("any port", host, e))
 }
 
-raise_no_port <- function(port, host, e) {
-  raise("explore", c("Nothing can listen at {port} of {.val {host}}.",
-    "x" = braces_kept(sentence_case(conditionMessage(e))),
-    ">" = "Name another port, or none: one that is free is taken."))
-}
-
 tell_address <- function(guard) {
   tell("exploring at ", guard$address)
   if (!is_loopback(guard$host)) tell("others on the network who know this address see it too")

@@ -64,7 +64,7 @@ csv_response <- function(app, id) {
   lines <- lines_at_places(placed, seq_along(placed$rows), placed$table)
   file <- tempfile(fileext = ".csv")
   on.exit(unlink(file))
-  write_document(sheet_document(data_sheet("Order lines", "", character(), lines)), file)
+  write_bundle(sheet_bundle(data_sheet("Order lines", "", character(), lines)), file)
   response(200L, "text/csv; charset=utf-8", readBin(file, "raw", file.size(file)),
     list("Content-Disposition" = "attachment; filename=\"order-lines.csv\""))
 }

@@ -39,14 +39,6 @@ act_prepared <- function(app, act) {
   act
 }
 
-# A new file is checked first, unless that would take long.
-checks_first <- function(app, said) {
-  app$opened$check && !nzchar(said$address %||% "") &&
-    base_of(app, app$opened$state$now)$book$rows <= most_checked_first
-}
-
-most_checked_first <- 1e6
-
 # The state after an act. Where it cannot be asked the state is the new one all the same: the error
 # stands where the table would, and undo goes back. What a newer act will draw over is not drawn; an act
 # that is stopped by hand leaves the state before.
@@ -63,40 +55,6 @@ said_act <- function(app, window, said) {
     if (isTRUE(window$stopped)) window$state <- before
     rlang::cnd_signal(e)
   })
-}
-
-draw <- function(app, window, said) {
-  end_drawing(app, window)
-  window$placed <- NULL
-  now <- window$state$now
-  base <- base_of(app, now)
-  window$seen <- explored_seen(now$ask, base, made_of(base))
-  window$behind <- FALSE
-  drawn <- drawn_ask(window$seen, window$rows, now$report)
-  tell_window(window, "drawn", c(list(n = said$n), drawn, list(
-    undo = length(window$state$past) > 0L, redo = length(window$state$future) > 0L,
-    page = page_told(now$page), name = opened_in(app, now$report)$name, report = now$report,
-    reports = as.list(reports_in(app$folder))
-  )))
-}
-
-# What is worked out on the way is kept beside the daybook it belongs to, but not without end.
-most_made <- 50L
-
-made_of <- function(base) {
-  if (length(ls(base$made)) > most_made) rm(list = ls(base$made), envir = base$made)
-  base$made
-}
-
-seen_of <- function(window) {
-  if (is.null(window$seen)) raise("act", "Nothing is shown yet.")
-  window$seen
-}
-
-table_of_window <- function(window) {
-  seen <- seen_of(window)
-  if (is.null(seen$table)) raise("act", "There is no table to ask about.")
-  seen$table
 }
 
 said_menu <- function(app, window, said) {
@@ -151,26 +109,4 @@ said_rows <- function(app, window, said) {
 said_complete <- function(app, window, said) {
   tell_window(window, "completed", c(list(n = said$n),
     completed(seen_of(window), act_text(said, "text"), act_text(said, "words"), said$at)))
-}
-
-page_told <- function(page) {
-  asks <- Filter(function(block) block$as != "text", page$blocks)
-  list(
-    title = page$title, look = page$look[names(page_choices)], choices = page_choices,
-    parameters = lapply(if (length(asks) > 0L) possible_parameters(asks[[1L]]$ask), function(one) {
-      c(one, list(asked = one$name %in% page$asked))
-    }),
-    blocks = lapply(page$blocks, function(block) {
-      list(label = block$label, as = block$as, text = block$text, beside = block$beside,
-        words = if (block$as == "text") "Text" else block_words(block))
-    })
-  )
-}
-
-block_words <- function(block) {
-  names <- vapply(Filter(function(m) !m$hidden, block$ask$measures), function(m) {
-    if (nzchar(m$label)) m$label else plain_words(m$name)
-  }, "")
-  by <- vapply(c(block$ask$rows, block$ask$cols), axis_face, "")
-  sentence_case(paste0(joined_words(names), if (length(by) > 0L) paste(" by", joined_words(by))))
 }

@@ -151,12 +151,6 @@ unquoted <- function(constants) {
   vapply(constants, function(text) constant_in_words(eval_constant(text)), "", USE.NAMES = FALSE)
 }
 
-# What a constant as it is written stands for; dates are calls, which are read by hand.
-eval_constant <- function(text) {
-  expr <- read_expression(text, "only")$expr
-  if (is_date_text(expr)) as.Date(expr[[2L]]) else if (is.call(expr)) text else expr
-}
-
 # How many lines meet this condition and those before it.
 lines_left_mark <- function(seen, at) {
   left <- seen$left[at]

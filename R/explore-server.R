@@ -45,9 +45,6 @@ take_in <- function(app, session, text) {
   wake(app)
 }
 
-# By which a window is told from others: no one can guess it.
-is_window_id <- function(id) is_one_text(id) && grepl("^[0-9A-Za-z-]{1,64}$", id)
-
 # A window that was left is forgotten after a while; what it still wanted is not worked out.
 left <- function(app, session) {
   for (id in ls(app$windows)) {
@@ -111,12 +108,6 @@ serve <- function(app, window, said) {
   )
 }
 
-# What is wrong is told; where acts before it were not drawn, what they came to is drawn first.
-refuse <- function(app, window, said, error) {
-  if (isTRUE(window$behind)) draw(app, window, said)
-  tell_window(window, "refused", list(n = said$n, html = error_html(error)))
-}
-
 # While long work is done the browser is heard: a newer act, a stop or a closed window ends it.
 watcher <- function(app, window, said) {
   told <- 0
@@ -132,8 +123,4 @@ watcher <- function(app, window, said) {
       tell_window(window, "progress", list(part = part))
     }
   }
-}
-
-tell_window <- function(window, kind, what) {
-  if (!is.null(window$session)) window$session$send(kind, what)
 }

@@ -45,40 +45,22 @@ opened_in <- function(app, report) {
   newest_in(app$reports, report, stamp, function() opened_report(path))
 }
 
-report_endings <- c("yml", "yaml")
-
-most_reports_told <- 100L
-
-reports_in <- function(folder) {
-  names <- list.files(folder)
-  utils::head(names[tolower(tools::file_ext(names)) %in% report_endings], most_reports_told)
-}
-
-# A reading as the browser says it: texts by the names of read_orders(). Nothing said is nothing kept.
-read_as_said <- function(act) {
-  said <- Filter(function(text) is_one_text(text) && nzchar(text), act$reading %||% list())
-  known <- c("encoding", "separator", "decimal", "thousands", "date_order")
-  unknown <- setdiff(names(said), known)
-  if (length(unknown) > 0L) raise("act", c(paste0("Reading has no option ", quoted(unknown[1L]), " here."),
-    advise_word(unknown[1L], known, "options")))
-  do.call(checked_reading, said)
-  plain_list(said[order(names(said))])
-}
-
-# The orders a command names, read anew as the browser says.
-opened_command <- function(values) {
+# The orders of a document, read anew as the browser says.
+opened_orders <- function(document) {
+  document$said$orders[["date"]] <- document$said$orders[["date"]] %||% likely_date(document)
   open <- function(reading) {
-    values[gsub("_", "-", names(reading))] <- reading
-    daybook_from(values)
+    document$said$orders[names(reading)] <- reading
+    document_book(document)
   }
-  readable <- !is_database_text(values$orders) && !in_parts(values$orders) && values$orders != "-"
-  opened_book(open(list()), basename(values$orders), if (readable) values$orders, open, check = readable)
+  path <- document$said$orders$file
+  readable <- !is.null(path) && !in_parts(path) && path != "-"
+  opened_book(open(list()), basename(path %||% document$said$orders$database), if (readable) path, open,
+    check = readable)
 }
 
 # Of a file without a word on its dates, the first column that could be the date.
-likely_date <- function(values) {
-  looked <- if (is_database_text(values$orders)) look_at(orders_from(values))
-    else looked_orders(values$orders, reading_from(values))
+likely_date <- function(document) {
+  looked <- looked_document(document)
   date <- looked$column[looked$could_be == "date"]
   if (length(date) == 0L) {
     raise("column", c("No column of the orders looks like a date.",
@@ -89,22 +71,22 @@ likely_date <- function(values) {
 
 # A standing report: its daybook, and its page as one that is being made.
 opened_report <- function(path, outside = FALSE) {
-  source <- read_standing(path)
+  document <- read_standing(path)
   options <- list(outside = outside, today = Sys.Date(), strict = FALSE, ask = NULL)
-  built <- built_book(source, list(), options)
+  built <- built_book(document, list(), options)
   opened <- opened_book(built$book, basename(path))
-  page <- opened_page(source, built, opened$state$now$ask)
+  page <- opened_page(document, built, opened$state$now$ask)
   asks <- Filter(function(block) block$as != "text", page$blocks)
   opened$state <- new_state(if (length(asks) > 0L) asks[[1L]]$ask else opened$state$now$ask, page)
   opened
 }
 
-opened_page <- function(source, built, ask) {
-  said <- source$said
-  figures <- named_figures(source, built$book, built$values)
+opened_page <- function(document, built, ask) {
+  said <- document$said
+  figures <- named_figures(document, built$book, built$values)
   page <- empty_page()
   text <- function(text, path) {
-    filled <- filled_text(as.character(text), built$values, source, path, figures)
+    filled <- filled_text(as.character(text), built$values, document, path, figures)
     if (filled != text && nzchar(filled)) page$braced[[filled]] <<- text
     filled
   }
@@ -113,42 +95,42 @@ opened_page <- function(source, built, ask) {
   page$look[names(look)] <- lapply(look, unlist)
   if (!is.null(said$subtitle)) page$look$subtitle <- text(said$subtitle, list("subtitle"))
   page$asked <- names(said$parameters)
-  blocks <- lapply(flat_page(source), opened_block, source = source, values = built$values, ask = ask,
+  blocks <- lapply(flat_page(document), opened_block, document = document, values = built$values, ask = ask,
     text = text)
   page$blocks <- blocks
   page
 }
 
-opened_block <- function(block, source, values, ask, text) {
+opened_block <- function(block, document, values, ask, text) {
   said <- block$said
   # The second of several side by side stands beside the one before.
   beside <- "beside" %in% block$path && utils::tail(block$path, 1L)[[1L]] > 1L
   if (block$kind == "text") {
     return(new_page_block(ask, "text", text = text(said, block$path), beside = beside))
   }
-  new_page_block(ask_of_block(block$kind, said, source, values, block$path, ask),
+  new_page_block(ask_of_block(block$kind, said, document, values, block$path, ask),
     if (block$kind %in% block_forms) block$kind else "table",
     label = if (is.null(said$label)) "" else text(said$label, block$path), beside = beside,
     axis_labels = as.list(unlist(said$axis_labels)), since = as.character(said$since %||% ""))
 }
 
 # A block of a report as an ask: the report's conditions and dates, then its own.
-ask_of_block <- function(kind, said, source, values, path, ask) {
-  fill <- function(text) filled_expression(text, values, source, path)
+ask_of_block <- function(kind, said, document, values, path, ask) {
+  fill <- function(text) filled_expression(text, values, document, path)
   texts <- function(key) as.character(unlist(said[[key]]))
   ask$kind <- if (kind %in% c("listing", "headlines")) kind else "table"
   ask$rows <- c(texts("by"), texts("rows"), texts("groups"))
   ask$cols <- texts("cols")
   ask$lines <- texts("lines")
   ask$per <- c(texts("per"), "")[1L]
-  ask$measures <- report_measures(said, source, values, fill)
+  ask$measures <- report_measures(said, document, values, fill)
   ask$only <- c(ask$only, unlist(lapply(texts("only"), fill)))
   ask <- with_said(ask, block_dates(said, fill))
   side <- function(said, plain) {
     if (is.list(said)) paste(names(said), unlist(said), sep = "=", collapse = ",")
       else said %||% plain
   }
-  ask$totals <- side(said$totals, if (kind == "listing") "all" else "none")
+  ask$totals <- side(said[["totals"]], if (kind == "listing") "all" else "none")
   ask$totals_at <- side(said$totals_at, "end")
   for (rule in c("sort", "keep")) ask[[rule]] <- block_rules(said[[rule]], ask, fill)
   words <- said[intersect(names(said), c("members", "measures_at", "layout", "after"))]
@@ -164,14 +146,14 @@ ask_of_block <- function(kind, said, source, values, path, ask) {
 }
 
 # The measures of the report that a block speaks of, those it does not show hidden; then its own.
-report_measures <- function(said, source, values, fill) {
-  spoken <- spoken_of(source$said$measures, unlist(said[c("show", "sort", "keep", "against")]))
-  items <- shown_items(said, source$said$measures)
+report_measures <- function(said, document, values, fill) {
+  spoken <- spoken_of(document$said$measures, unlist(said[c("show", "sort", "keep", "against")]))
+  items <- shown_items(said, document$said$measures)
   shown <- vapply(items, `[[`, "", "name")
   of_report <- Map(function(one, name) {
     if (!is.list(one)) one <- list(show = one)
     explored_measure(name, fill(one$show), one$label %||% "", one$format %||% "", one$total %||% "",
-      more_said(one, name, source, values), !name %in% shown)
+      more_said(one, name, document, values), !name %in% shown)
   }, spoken, names(spoken))
   own <- Filter(function(item) !is.null(item$own), items)
   own <- lapply(own, function(item) explored_measure(item$name, fill(item$own)))
@@ -181,8 +163,8 @@ report_measures <- function(said, source, values, fill) {
 }
 
 # What a measure is told beside its label, format and total, as measure() takes it.
-more_said <- function(one, name, source, values) {
-  given <- as.list(measure_said(one, name, source, values, list("measures", name))$expr)
+more_said <- function(one, name, document, values) {
+  given <- as.list(measure_said(one, name, document, values, list("measures", name))$expr)
   more <- given[intersect(names(given), c("description", "marks", "bar", "history"))]
   paste(names(more), "=", vapply(more, deparse1, ""), collapse = ", ", recycle0 = TRUE)
 }

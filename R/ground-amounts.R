@@ -123,3 +123,12 @@ any_beyond_double <- function(texts) {
   whole <- grepl("^\\s*[+-]?[0-9]{16,}\\s*$", texts)
   any(whole) && any(abs(as.numeric(texts[whole])) >= 2^53)
 }
+
+# The shortest decimal that reads back as the same double.
+number_in_full <- function(x) {
+  text <- sprintf("%.15g", x)
+  longer <- which(!is.na(x))
+  longer <- longer[as.numeric(text[longer]) != x[longer]]
+  text[longer] <- sprintf("%.17g", x[longer])
+  text
+}

@@ -1,7 +1,7 @@
 #' @export
 format.drystack_changes <- function(x, width = cli::console_width(), rows = Inf, ...) {
   own_setting()
-  document_lines(as_document(x), width, rows)
+  bundle_lines(as_bundle(x), width, rows)
 }
 
 #' @export

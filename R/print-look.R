@@ -15,7 +15,7 @@ format.drystack_look <- function(x, width = cli::console_width(), ...) {
   )
   command <- first_command(x)
   c(
-    document_lines(sheet_document(sheet), width), "", reading_lines(attr(x, "reading"), width),
+    bundle_lines(sheet_bundle(sheet), width), "", reading_lines(attr(x, "reading"), width),
     if (is.null(command)) "No column could be the date: a daybook needs one."
     else c("To begin with:", paste0("  ", shown_text(command)))
   )

@@ -29,3 +29,6 @@ progress_bar <- function() {
     }
   }
 }
+
+# A word to the person at the terminal.
+tell <- function(...) writeLines(shown_text(paste0(...)), stderr())

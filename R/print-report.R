@@ -1,6 +1,6 @@
 #' @export
 format.drystack_report <- function(x, width = cli::console_width(), rows = Inf, ...) {
-  document_lines(as_document(x), width, rows)
+  bundle_lines(as_bundle(x), width, rows)
 }
 
 #' @export
@@ -13,20 +13,20 @@ print.drystack_report <- function(x, rows = 60L, ...) {
 # package's style, else Markdown.
 #' @exportS3Method knitr::knit_print
 knit_print.drystack_table <- function(x, ...) {
-  document <- as_document(x)
-  if (knitr::is_html_output()) knit_html(document) else knitr::asis_output(
-    paste(c("", markdown_lines(document), ""), collapse = "\n")
+  bundle <- as_bundle(x)
+  if (knitr::is_html_output()) knit_html(bundle) else knitr::asis_output(
+    paste(c("", markdown_lines(bundle), ""), collapse = "\n")
   )
 }
 
 #' @exportS3Method knitr::knit_print
 knit_print.drystack_report <- knit_print.drystack_table
 
-knit_html <- function(document) {
+knit_html <- function(bundle) {
   own_setting()
   body <- c(
-    "<div class=\"drystack\">", html_paragraphs(fact_line(document$facts), "facts"), html_blocks(document),
-    html_end(document), "</div>"
+    "<div class=\"drystack\">", html_paragraphs(fact_line(bundle$facts), "facts"), html_blocks(bundle),
+    html_end(bundle), "</div>"
   )
   style <- paste0("<style>", paste(scoped_style(html_style()), collapse = "\n"), "</style>")
   knitr::asis_output(paste(c("", "```{=html}", style, body, "```", ""), collapse = "\n"))

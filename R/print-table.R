@@ -3,7 +3,7 @@ format.drystack_table <- function(x, width = NULL, rows = Inf, ..., notes = "ful
   own_setting()
   check_choice(notes, notes_words, "notes")
   if (is.null(width)) width <- cli::console_width()
-  document_lines(with_notes(as_document(x), notes), width, rows)
+  bundle_lines(with_notes(as_bundle(x), notes), width, rows)
 }
 
 #' Print a table

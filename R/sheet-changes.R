@@ -1,12 +1,12 @@
 # What changed as parts of a page: what moved the figures, cell by cell, and the order lines.
 
 #' @export
-as_document.drystack_changes <- function(x) {
+as_bundle.drystack_changes <- function(x) {
   if (!is.null(x$told_first)) {
-    return(new_document("What changed", character(), character(), character(), changes_blocks(x)))
+    return(new_bundle("What changed", character(), character(), character(), changes_blocks(x)))
   }
   about <- about_once(list(table_about(x$table)))$text
-  new_document(changes_title(x), character(), table_facts(x$table), character(),
+  new_bundle(changes_title(x), character(), table_facts(x$table), character(),
     changes_blocks(x, "What moved the figures"), about = about)
 }
 

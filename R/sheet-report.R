@@ -106,7 +106,7 @@ flat_parts <- function(parts) {
 }
 
 #' @export
-as_document.drystack_report <- function(x) {
+as_bundle.drystack_report <- function(x) {
   parts <- lapply(flat_parts(x$parts), function(part) {
     if (inherits(part, "ggplot")) drawing_of(part)
       else part
@@ -120,12 +120,12 @@ as_document.drystack_report <- function(x) {
     recursive = FALSE)
   about <- about_once(lapply(c(sheets, from), `[[`, "about"))
   if (x$look$private) about <- about[!grepl("^(unmet|lookup)", about$key), ]
-  document <- new_document(
+  bundle <- new_bundle(
     x$title %||% page_title(sheets), x$subtitle, told$facts, c(x$footnotes, told$notes), blocks, x$contents,
     about = c(about$text, x$told, paste0("Made on ", day_words(x$made), ".")),
     paper = x$look$paper, orientation = x$look$orientation
   )
-  with_notes(document, x$look$notes)
+  with_notes(bundle, x$look$notes)
 }
 
 page_title <- function(sheets) if (length(sheets) > 0L) sheets[[1L]]$title else "Report"

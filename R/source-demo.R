@@ -47,3 +47,10 @@ harrowgill_path <- function(file = "orders.csv") {
   file <- check_choice(file, c("orders.csv", "customers.csv", "products.csv", "depots.csv"), "file")
   system.file("extdata", file, package = "drystack", mustWork = TRUE)
 }
+
+demo_book <- function() {
+  daybook(
+    read_orders(harrowgill_path("orders.csv")), "ordered_on",
+    calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar())
+  )
+}

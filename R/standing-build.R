@@ -49,34 +49,34 @@
 build_report <- function(file, set = list(), out = ".", formats = NULL, each = NULL, compare = NULL,
   strict = FALSE, outside = FALSE, today = Sys.Date(), changes = FALSE) {
   own_setting()
-  if (surface$name == "R") on_surface("report")
+  on_surface("report")
   check_text(out, "out")
   check_flag(strict, "strict")
   check_flag(outside, "outside")
   check_flag(changes, "changes")
-  source <- read_standing(file)
-  if (changes) source <- with_changes(source)
+  document <- read_standing(file)
+  if (changes) document <- with_changes(document)
   out <- if (nchar(out) > 1L) sub("/+$", "", out) else out
   options <- list(
     outside = outside, today = as_day_date(check_day(today, "today")),
     strict = strict, ask = parameter_question(each)
   )
-  formats <- check_formats(formats %||% unlist(source$said$outputs) %||% "html")
+  formats <- check_formats(formats %||% unlist(document$said$outputs) %||% "html")
   options$changes <- changes
-  stamp <- input_stamp(source, set, formats, each, compare, options)
+  stamp <- input_stamp(document, set, formats, each, compare, options)
   name <- tools::file_path_sans_ext(basename(file))
   before <- stood_before(out, name, stamp)
   if (!is.null(before)) {
     return(before)
   }
   options$columns_before <- kept_stamp(out, name)$columns
-  variants <- report_variants(source, set, each, compare, options, out, name)
+  variants <- report_variants(document, set, each, compare, options, out, name)
   step <- build_progress(2L * length(variants))
   told_as <- paste0(name, names(variants))
   pages <- Map(function(variant, told_as) {
     step()
-    options$earlier <- earlier_build(source, out, told_as, variant$owner)
-    standing_page(source, variant, options)
+    options$earlier <- earlier_build(document, out, told_as, variant$owner)
+    standing_page(document, variant, options)
   }, variants, told_as)
   files <- write_all(pages, file.path(out, paste0(name, names(variants))), formats, out, step)
   built <- new_build(files, pages, set)
@@ -85,51 +85,44 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
     built$told <- c(built$told, gone_words(members, each, out, name))
     keep_endings(members, unique(vapply(variants, `[[`, "", "ending")), each, out, name)
   }
-  # Of reports for each member only those that say what changed are compared the next time.
-  if (is.null(each) || says_changes(source)) {
-    built$told_at <- unlist(Map(function(variant, page, told_as) {
-      made <- list(source = source, book = variant$built$book, values = variant$built$values,
-        owner = variant$owner)
-      keep_told(made, page$tables, out, told_as, options$today)
-    }, variants, pages, told_as), use.names = FALSE)
-  }
+  built$told_at <- keep_for_next(document, variants, pages, each, out, told_as, options$today)
   keep_stamp(built, variants[[1L]]$built$columns, out, name, stamp)
   built
 }
 
 check_formats <- function(formats) {
   formats <- sub("^\\.", "", formats)
-  for (one in formats) writer_for(paste0("report.", one), document_writers(), "report")
+  for (one in formats) writer_for(paste0("report.", one), bundle_writers(), "report")
   unique(formats)
 }
 
 # The page of one variant, with what was expected of it.
-standing_page <- function(source, variant, options) {
+standing_page <- function(document, variant, options) {
   book <- variant$built$book
   values <- variant$built$values
-  parts <- telling_changes(variant$built$changed, standing_parts(source, book, values, options$earlier))
-  parts <- marked_parts(parts, source, options$earlier)
+  parts <- telling_changes(variant$built$changed, standing_parts(document, book, values, options$earlier))
+  parts <- marked_parts(parts, document, options$earlier)
   tables <- Filter(function(part) inherits(part, "drystack_table"), flat_parts(parts))
   compared <- Filter(function(part) inherits(part, "drystack_changes"), parts)
-  warnings <- standing_guards(source, variant$built, tables, options$today)
+  warnings <- standing_guards(document, variant$built, tables, options$today)
   if (options$strict && length(warnings) > 0L) {
     raise("standing", c(
-      paste0(braces_kept(basename(source$file)),
+      paste0(braces_kept(basename(document$file)),
         ": what the report expects does not hold; nothing was written."),
       stats::setNames(braces_kept(warnings), rep("x", length(warnings)))
     ))
   }
   warnings <- c(warnings, variant$built$changed$news)
-  said <- source$said
+  said <- document$said
   text <- function(key) {
     if (is.null(said[[key]])) {
       return(character())
     }
-    filled_text(said[[key]], values, source, list(key), named_figures(source, book, values))
+    filled_text(said[[key]], values, document, list(key), named_figures(document, book, values))
   }
   page <- new_report(
     parts, paste0(
-      if (is.null(said$title)) title_of_file(source$file) else text("title"), variant$title
+      if (is.null(said$title)) title_of_file(document$file) else text("title"), variant$title
     ), text("subtitle"),
     c(
       unlist(said$footnotes),
@@ -141,45 +134,6 @@ standing_page <- function(source, variant, options) {
   )
   list(page = page, warnings = warnings, tables = c(tables, unname(lapply(compared, `[[`, "own"))),
     values = values, told = end_told(book), changes = compared)
-}
-
-# A page that says what changed.
-with_changes <- function(source) {
-  page <- flat_page(source)
-  rollups <- Filter(function(block) block$kind == "rollup" && length(unlist(block$said$by)) > 0L, page)
-  if (!says_changes(source) && length(rollups) > 0L) {
-    first <- rollups[[1L]]$said
-    source$said$page <- c(source$said$page, list(list(changes = list(by = first$by, show = first$show))))
-  }
-  source
-}
-
-says_changes <- function(source) any(vapply(flat_page(source), `[[`, "", "kind") == "changes")
-
-# The earlier build that the page speaks of, NULL where it speaks of none.
-earlier_build <- function(source, out, name, owner) {
-  said <- Filter(function(block) block$kind == "changes", flat_page(source))
-  if (length(said) > 0L) told_since(out, name, changes_since(said[[1L]]$said, source,
-    said[[1L]]$path), owner)
-}
-
-changes_since <- function(said, source, path) {
-  since <- as.character(said$since %||% "last build")
-  if (since != "last build" && is.na(iso_days(since))) {
-    raise_key(source, path, paste0("\"since\" must be a date, not ", value_words(since), "."),
-      "Write \"last build\", or a day such as \"2026-09-01\".")
-  }
-  since
-}
-
-# Where the page says what changed, restated periods are marked in all its tables.
-marked_parts <- function(parts, source, earlier) {
-  if (is.null(earlier$told)) {
-    return(parts)
-  }
-  told <- earlier$told
-  found <- restated_periods(told, flat_parts(parts), iso_days(told$as_of))
-  lapply(parts, with_restated, found = found, since = paste("on", day_words(iso_days(told$built))))
 }
 
 # Where the orders end before the day the report is for.
@@ -207,8 +161,8 @@ told_values <- function(values, said) {
 
 # One report, or one for each member of a column and each calendar asked for: list(built, title)
 # by the ending of its name.
-report_variants <- function(source, set, each, compare, options, out, name) {
-  whole <- built_book(source, set, options)
+report_variants <- function(document, set, each, compare, options, out, name) {
+  whole <- built_book(document, set, options)
   variants <- list(list(built = whole, title = "", private = FALSE))
   names <- ""
   if (!is.null(each)) {
@@ -238,25 +192,6 @@ report_variants <- function(source, set, each, compare, options, out, name) {
     names <- c(names, paste0(names, "-", compare))
   }
   stats::setNames(variants, names)
-}
-
-built_book <- function(source, set, options) {
-  standing_book(source, function(book) {
-    facts <- list(
-      last = as_day_date(book$last), today = options$today, calendar = book$calendars[[1L]],
-      last_closed = function() last_closed_day(book, options$today, source)
-    )
-    parameter_values(source, set, facts, options$ask)
-  }, options)
-}
-
-last_closed_day <- function(book, today, source) {
-  if (is.null(book$closing)) raise_key(
-    source, list("as_of"), "\"last closed month\" needs a closing rule.",
-    "Add the key closing, such as closing: {{after: 14}}."
-  )
-  book$as_of <- as.integer(today)
-  end_of(last_closed(book, "month", book$calendars[[1L]]))
 }
 
 # In a terminal a parameter without a value is asked for, but not the one that each

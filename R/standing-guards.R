@@ -1,15 +1,15 @@
 # What a standing report expects of its orders and figures: each that does not hold is said on the
 # page, and under `strict` stops the build.
 
-standing_guards <- function(source, built, tables, today) {
-  expect <- source$said$expect
+standing_guards <- function(document, built, tables, today) {
+  expect <- document$said$expect
   found <- c(built$changed$expected, unmet_notes(built$book),
     unlist(lapply(tables, `[[`, "unmet")), tie_guard(tables))
   for (name in names(expect)) {
     found <- c(found, switch(name,
-      fresh_within = fresh_guard(expect[[name]], built$book, today, source),
-      closed = closed_guard(expect[[name]], built$book, today, source),
-      bounds_guard(name, as.character(expect[[name]]), built, source)
+      fresh_within = fresh_guard(expect[[name]], built$book, today, document),
+      closed = closed_guard(expect[[name]], built$book, today, document),
+      bounds_guard(name, as.character(expect[[name]]), built, document)
     ))
   }
   as.character(found)
@@ -25,9 +25,9 @@ tie_guard <- function(tables) {
 }
 
 # `fresh_within: 3 days`: the last order is no older on the day of building.
-fresh_guard <- function(said, book, today, source) {
+fresh_guard <- function(said, book, today, document) {
   days <- suppressWarnings(as.integer(sub(" *days?$", "", as.character(said))))
-  if (is.na(days)) raise_key(source, list("expect", "fresh_within"),
+  if (is.na(days)) raise_key(document, list("expect", "fresh_within"),
     "\"fresh_within\" is a number of days, such as \"3 days\".")
   old <- as.integer(today) - book$last
   if (old > days) paste0(
@@ -37,12 +37,12 @@ fresh_guard <- function(said, book, today, source) {
 }
 
 # `closed: month`: the period that holds the as-of date is closed on the day of building.
-closed_guard <- function(said, book, today, source) {
+closed_guard <- function(said, book, today, document) {
   if (is.null(book$closing)) raise_key(
-    source, list("expect", "closed"), "\"closed\" needs a closing rule.",
+    document, list("expect", "closed"), "\"closed\" needs a closing rule.",
     "Add the key closing, such as closing: {{after: 14}}."
   )
-  unit <- at_line(source, list("expect", "closed"), latest_unit(list(unit = as.character(said)), book))
+  unit <- at_line(document, list("expect", "closed"), latest_unit(list(unit = as.character(said)), book))
   calendar <- book$calendars[[unit$calendar_name]]
   end <- period_end(book$as_of, unit$unit, calendar)
   closes <- closing_day(end, book$closing)
@@ -53,18 +53,18 @@ closed_guard <- function(said, book, today, source) {
 }
 
 # `sales: "> 0"`: a measure of the report, over everything, against a bound.
-bounds_guard <- function(name, bound, built, source) {
+bounds_guard <- function(name, bound, built, document) {
   path <- list("expect", name)
-  if (!name %in% names(source$said$measures)) {
-    near <- nearest_word(name, c(names(source$said$measures), "fresh_within", "closed"))
+  if (!name %in% names(document$said$measures)) {
+    near <- nearest_word(name, c(names(document$said$measures), "fresh_within", "closed"))
     raise_key(
-      source, path, paste0(quoted(name), " is no measure of the report."),
+      document, path, paste0(quoted(name), " is no measure of the report."),
       if (!is.null(near)) paste0("Did you mean ", quoted(near), "?")
     )
   }
-  measures <- block_measures(list(show = name), source, built$values, path)
-  measures$.bound <- said(at_line(source, path, read_expression(paste(name, bound), "expect"))$expr)
-  x <- at_line(source, path, make_table(
+  measures <- block_measures(list(show = name), document, built$values, path)
+  measures$.bound <- said(at_line(document, path, read_expression(paste(name, bound), "expect"))$expr)
+  x <- at_line(document, path, make_table(
     new_request("rollup", measures = measures, show = c(name, ".bound")), built$book
   ))
   met <- x$figures$.bound

@@ -1,31 +1,31 @@
 # What a build was made from, kept beside its files: where nothing has changed, they
 # stand and are not made again.
 
-input_stamp <- function(source, set, formats, each, compare, options) {
+input_stamp <- function(document, set, formats, each, compare, options) {
   rlang::hash(list(
-    source$lines, if (is_elsewhere(source, options$outside)) tempfile(), input_sums(input_files(source,
+    document$lines, if (is_elsewhere(document, options$outside)) tempfile(), input_sums(input_files(document,
       options$outside)),
     lapply(set, as.character), formats, each, compare, options$strict, options$changes,
-      if (moves_with_today(source, set))
+      if (moves_with_today(document, set))
       as.character(options$today), as.character(utils::packageVersion("drystack"))
   ))
 }
 
 # The files that a report reads, once they are known to be where a report may read.
-input_files <- function(source, outside) {
-  said <- source$said
+input_files <- function(document, outside) {
+  said <- document$said
   lookups <- lapply(seq_along(said$lookups), function(i) {
     list(path = said$lookups[[i]]$file, at = list("lookups", i))
   })
   tables <- lapply(grep("^custom:", unlist(said$calendars), value = TRUE), function(word) {
     list(path = sub("^custom:", "", word), at = list("calendars"))
   })
-  at <- list("orders", orders_key(source))
-  orders <- if (at[[2L]] == "database") database_files(source, outside) else said$orders[[at[[2L]]]]
+  at <- list("orders", orders_key(document))
+  orders <- if (at[[2L]] == "database") database_files(document, outside) else said$orders[[at[[2L]]]]
   files <- c(list(list(path = orders, at = at)), lookups, unname(tables))
   unlist(lapply(Filter(function(file) length(file$path) == 1L, files), function(file) {
-    full <- path.expand(inner_path(as.character(file$path), source, file$at, outside))
-    at_line(source, file$at, {
+    full <- path.expand(inner_path(as.character(file$path), document, file$at, outside))
+    at_line(document, file$at, {
       meant <- if (identical(file$at, list("orders", "files"))) files_meant(full) else full
       for (one in meant) check_file(one)
     })
@@ -34,8 +34,8 @@ input_files <- function(source, outside) {
 }
 
 # Whether the orders lie in a database of which it cannot be told whether it has changed.
-is_elsewhere <- function(source, outside) {
-  orders_key(source) == "database" && is.null(database_files(source, outside))
+is_elsewhere <- function(document, outside) {
+  orders_key(document) == "database" && is.null(database_files(document, outside))
 }
 
 # What comes through a pipe can be read once only, and is taken as new.
@@ -46,10 +46,10 @@ input_sums <- function(files) {
 }
 
 # Whether the day of building changes what comes out.
-moves_with_today <- function(source, set) {
-  texts <- tolower(c(unlist(set), unlist(source$said[c("parameters", "as_of")])))
+moves_with_today <- function(document, set) {
+  texts <- tolower(c(unlist(set), unlist(document$said[c("parameters", "as_of")])))
   any(texts %in% c("today", "yesterday", "last month end", "last closed month")) ||
-    length(source$said$expect) > 0L
+    length(document$said$expect) > 0L
 }
 
 stamp_file <- function(out, name) file.path(out, paste0(".", name, ".built.json"))

@@ -14,7 +14,7 @@ write_all <- function(pages, stems, formats, folder, step) {
   on.exit(unlink(aside, recursive = TRUE))
   names <- unlist(lapply(seq_along(pages), function(i) {
     step()
-    files <- page_files(as_document(pages[[i]]$page), basename(stems[i]), formats)
+    files <- page_files(as_bundle(pages[[i]]$page), basename(stems[i]), formats)
     check_free(file.path(folder, names(files)))
     write_files(files, aside)
     names(files)
@@ -32,25 +32,25 @@ check_free <- function(paths) {
   if (length(taken) > 0L) raise("output", paste0(quoted(taken[1L]), " is a folder, not a file."))
 }
 
-# What is written for a page: by the name of its file list(format, document).
-page_files <- function(document, stem, formats) {
+# What is written for a page: by the name of its file list(format, bundle).
+page_files <- function(bundle, stem, formats) {
   whole <- function(format) {
-    stats::setNames(list(list(format = format, document = document)), paste0(stem, ".", format))
+    stats::setNames(list(list(format = format, bundle = bundle)), paste0(stem, ".", format))
   }
   unlist(lapply(formats, function(format) {
-    if (format %in% table_formats && length(table_blocks(document)) > 1L)
-      table_files(document, stem, format) else whole(format)
+    if (format %in% table_formats && length(table_blocks(bundle)) > 1L)
+      table_files(bundle, stem, format) else whole(format)
   }), recursive = FALSE)
 }
 
 # A file for each table, named by its label.
-table_files <- function(document, stem, format) {
-  tables <- table_blocks(document)
+table_files <- function(bundle, stem, format) {
+  tables <- table_blocks(bundle)
   labels <- vapply(tables, function(block) if (block$label == "") block$sheet$title else block$label, "")
   files <- lapply(tables, function(block) {
-    one <- document
+    one <- bundle
     one$blocks <- list(block)
-    list(format = format, document = one)
+    list(format = format, bundle = one)
   })
   stats::setNames(files, paste0(stem, "-", make.unique(file_words_or(labels, "table"), sep = "-"), ".",
     format))
@@ -58,10 +58,10 @@ table_files <- function(document, stem, format) {
 
 # All are begun, then all finished.
 write_files <- function(files, folder) {
-  writers <- document_writers()
+  writers <- bundle_writers()
   files <- files[order(match(vapply(files, `[[`, "", "format"), names(writers)))]
   paths <- file.path(folder, names(files))
-  begun <- Map(function(file, path) or_cannot_write(path, writers[[file$format]](file$document, path)),
+  begun <- Map(function(file, path) or_cannot_write(path, writers[[file$format]](file$bundle, path)),
     files, paths)
   Map(function(one, path) or_cannot_write(path, finish_file(one)), begun, paths)
 }

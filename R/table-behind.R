@@ -22,12 +22,6 @@ behind <- function(x, row, measure = NULL) {
   lines_of_parts(parts, at$table %||% x)
 }
 
-check_table <- function(x) {
-  if (!inherits(x, "drystack_table")) {
-    raise("argument", c("{.arg x} must be a table of this package.", "x" = "It is {.obj_type_friendly {x}}."))
-  }
-}
-
 lines_of_parts <- function(parts, x) {
   placed <- placed_lines(parts, x)
   lines_at_places(placed, seq_along(placed$rows), x)

@@ -111,9 +111,6 @@ compared_with <- function(said, name, measures, book, env) {
   list(words = paste("a", unit$unit, "before"), tree = tree, share = FALSE, unit = rlang::as_label(said))
 }
 
-# The figures at the end of each of the last periods of a unit.
-history_length <- 13L
-
 headline_history <- function(book, measures, history) {
   if (is.null(history$expr)) {
     return(NULL)

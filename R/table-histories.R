@@ -41,3 +41,6 @@ measure_history <- function(measure, ask, book, rows) {
   found[place[!is.na(place)]] <- as.numeric(past$figures[[1L]])[!is.na(place)]
   list(unit = period[[1L]]$unit, figures = unname(split(found, row(found))))
 }
+
+# The figures at the end of each of the last periods of a unit.
+history_length <- 13L

@@ -223,3 +223,11 @@ order_facts <- function(book) {
     told = c(book$made$told, engine_of(book)$changed)
   )
 }
+
+table_book <- function(x) x$source
+
+check_table <- function(x) {
+  if (!inherits(x, "drystack_table")) {
+    raise("argument", c("{.arg x} must be a table of this package.", "x" = "It is {.obj_type_friendly {x}}."))
+  }
+}

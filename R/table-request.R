@@ -19,28 +19,6 @@ new_request <- function(kind, rows = list(), cols = list(), measures = list(), s
   )
 }
 
-# The ask of a request, its words read against a daybook.
-read_request <- function(request, book) {
-  switch(request$kind,
-    rollup = read_rollup(request, book),
-    crosstab = read_crosstab(request, book),
-    listing = read_listing(request, book),
-    headlines = read_headlines(request, book)
-  )
-}
-
-# The table of a request.
-make_table <- function(request, book) {
-  learn_anew(engine_of(book))
-  ask <- read_request(request, book)
-  switch(request$kind,
-    rollup = rollup_table(ask, book),
-    crosstab = crosstab_table(ask, book),
-    listing = listing_table(ask, book),
-    headlines = headlines_table(ask, book)
-  )
-}
-
 # From an ask to its answer: plan, fold, resolve.
 #
 # rows: see new_rows(); plan and folded: how they came about, of which the table tells

@@ -1,7 +1,7 @@
 # The CSV writer: raw values, one line for each row, text in quotes where it must be (RFC 4180).
 
-write_csv_file <- function(document, path) {
-  write_text_lines(csv_lines(only_table(document, ".csv")$data(), isTRUE(document$guard)), path)
+write_csv_file <- function(bundle, path) {
+  write_text_lines(csv_lines(only_table(bundle, ".csv")$data(), isTRUE(bundle$guard)), path)
 }
 
 csv_lines <- function(data, guard = FALSE) {
@@ -20,14 +20,5 @@ csv_cells <- function(values, guard) {
   unsafe <- grepl("[\",\r\n]|^\\s|\\s$", text)
   text[unsafe] <- paste0("\"", gsub("\"", "\"\"", text[unsafe], fixed = TRUE), "\"")
   text[is.na(values)] <- ""
-  text
-}
-
-# The shortest decimal that reads back as the same double.
-number_in_full <- function(x) {
-  text <- sprintf("%.15g", x)
-  longer <- which(!is.na(x))
-  longer <- longer[as.numeric(text[longer]) != x[longer]]
-  text[longer] <- sprintf("%.17g", x[longer])
   text
 }

@@ -1,49 +1,49 @@
 # The HTML writer: one page that stands alone. Row heads are <th scope="row">, so that a figure
 # can be read with its row.
 
-write_html_file <- function(document, path) write_text_lines(html_lines(document), path)
+write_html_file <- function(bundle, path) write_text_lines(html_lines(bundle), path)
 
-html_lines <- function(document) {
+html_lines <- function(bundle) {
   c(
     "<!DOCTYPE html>",
     "<html lang=\"en\">",
     "<head>",
     "<meta charset=\"utf-8\">",
     "<meta name=\"viewport\" content=\"width=device-width, initial-scale=1\">",
-    paste0("<title>", html_text(document$title), "</title>"),
-    "<style>", html_style(), html_paper(document), "</style>",
+    paste0("<title>", html_text(bundle$title), "</title>"),
+    "<style>", html_style(), html_paper(bundle), "</style>",
     "</head>",
     "<body>",
     "<main>",
     # The head stands on the page of what it heads.
-    paste0("<header", html_class(if (begins_turned(document)) "turned"), ">"),
-    paste0("<h1>", html_text(document$title), "</h1>"),
-    html_paragraphs(document$subtitle, "subtitle"),
-    html_paragraphs(fact_line(document$facts), "facts"),
+    paste0("<header", html_class(if (begins_turned(bundle)) "turned"), ">"),
+    paste0("<h1>", html_text(bundle$title), "</h1>"),
+    html_paragraphs(bundle$subtitle, "subtitle"),
+    html_paragraphs(fact_line(bundle$facts), "facts"),
     "</header>",
-    if (document$contents) html_contents(document),
-    html_blocks(document),
-    html_end(document),
+    if (bundle$contents) html_contents(bundle),
+    html_blocks(bundle),
+    html_end(bundle),
     "</main>",
     "</body>",
     "</html>"
   )
 }
 
-begins_turned <- function(document) {
-  !document$contents && length(document$blocks) > 0L && isTRUE(document$blocks[[1L]]$turned)
+begins_turned <- function(bundle) {
+  !bundle$contents && length(bundle$blocks) > 0L && isTRUE(bundle$blocks[[1L]]$turned)
 }
 
 # Notes of the whole, then how it was made.
-html_end <- function(document) {
+html_end <- function(bundle) {
   # It stands on the page of the last part.
-  last <- document$blocks[[max(length(document$blocks), 1L)]]
+  last <- bundle$blocks[[max(length(bundle$blocks), 1L)]]
   turned <- isTRUE(last$turned)
   c(
     if (turned) "<div class=\"turned\">",
-    html_notes(document$notes, "footer"),
-    if (length(document$about) > 0L) c("<section class=\"about\">", "<h2>About these figures</h2>",
-      html_paragraphs(document$about, "said"), "</section>"),
+    html_notes(bundle$notes, "footer"),
+    if (length(bundle$about) > 0L) c("<section class=\"about\">", "<h2>About these figures</h2>",
+      html_paragraphs(bundle$about, "said"), "</section>"),
     if (turned) "</div>"
   )
 }
@@ -53,21 +53,21 @@ html_paragraphs <- function(text, class) {
 }
 
 # Paper, and what stands over every printed page but the first: title and as-of date.
-html_paper <- function(document) {
+html_paper <- function(bundle) {
   safe <- function(text) gsub("([\"\\\\<>])", " ", gsub("[[:cntrl:]]", " ", text))
-  head <- paste(c(document$title, document$facts["as_of"]), collapse = " \u00b7 ")
+  head <- paste(c(bundle$title, bundle$facts["as_of"]), collapse = " \u00b7 ")
   font <- "font: 8pt system-ui, sans-serif; color: #33424d;"
-  turned <- if (document$orientation == "portrait") "landscape" else "portrait"
+  turned <- if (bundle$orientation == "portrait") "landscape" else "portrait"
   c(
-    paste0("@page { size: ", document$paper, " ", document$orientation, "; }"),
-    paste0("@page turned { size: ", document$paper, " ", turned, "; }"),
+    paste0("@page { size: ", bundle$paper, " ", bundle$orientation, "; }"),
+    paste0("@page turned { size: ", bundle$paper, " ", turned, "; }"),
     paste0("@page { @top-left { content: \"", safe(head), "\"; ", font, " } }"),
     "@page :first { @top-left { content: none; } }"
   )
 }
 
-html_contents <- function(document) {
-  blocks <- flat_blocks(document)
+html_contents <- function(bundle) {
+  blocks <- flat_blocks(bundle)
   labels <- vapply(blocks, `[[`, "", "label")
   here <- which(labels != "")
   c(
@@ -78,13 +78,13 @@ html_contents <- function(document) {
 }
 
 # Each part has a number, those side by side too.
-html_blocks <- function(document) {
+html_blocks <- function(bundle) {
   number <- 0L
   next_section <- function(block, level) {
     number <<- number + 1L
     html_section(block, number, level)
   }
-  unlist(lapply(document$blocks, function(block) {
+  unlist(lapply(bundle$blocks, function(block) {
     if (block$kind != "beside") {
       return(next_section(block, "h2"))
     }

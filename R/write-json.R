@@ -1,16 +1,16 @@
 # The JSON writer: raw values, one object for each row, null where unknown.
 
-write_json_file <- function(document, path) {
+write_json_file <- function(bundle, path) {
   marks <- number_marks()
-  tables <- lapply(table_blocks(document), function(block) {
+  tables <- lapply(table_blocks(bundle), function(block) {
     list(
-      label = jsonlite::unbox(if (block$label == "") document$title else block$label),
+      label = jsonlite::unbox(if (block$label == "") bundle$title else block$label),
       facts = unname(block$sheet$facts), notes = block$sheet$notes,
       restated = as.character(block$sheet$restated), rows = marked_numbers(block$sheet$data(), marks)
     )
   })
-  whole <- list(title = jsonlite::unbox(document$title), facts = unname(document$facts),
-    notes = document$notes, about = document$about, tables = tables)
+  whole <- list(title = jsonlite::unbox(bundle$title), facts = unname(bundle$facts),
+    notes = bundle$notes, about = bundle$about, tables = tables)
   text <- jsonlite::toJSON(whole, dataframe = "rows", na = "null", POSIXt = "ISO8601", pretty = 1)
   write_text_lines(gsub(paste0("\"", marks, "([^\"]*)", marks, "\""), "\\1", text), path)
 }

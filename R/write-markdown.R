@@ -1,16 +1,16 @@
 # The Markdown writer: pipe tables, figures inside the file as data.
 
-write_markdown_file <- function(document, path) write_text_lines(markdown_lines(document), path)
+write_markdown_file <- function(bundle, path) write_text_lines(markdown_lines(bundle), path)
 
-markdown_lines <- function(document) {
+markdown_lines <- function(bundle) {
   paragraphs <- function(text) as.vector(rbind(markdown_text(text), ""))
   c(
-    paste("#", markdown_text(document$title)), "",
-    paragraphs(document$subtitle), paragraphs(fact_line(document$facts)),
-    if (document$contents) c(paste("-", markdown_text(block_labels(document))), ""),
-    unlist(lapply(flat_blocks(document), markdown_block)),
-    paragraphs(document$notes),
-    if (length(document$about) > 0L) c("---", "", paragraphs(document$about))
+    paste("#", markdown_text(bundle$title)), "",
+    paragraphs(bundle$subtitle), paragraphs(fact_line(bundle$facts)),
+    if (bundle$contents) c(paste("-", markdown_text(block_labels(bundle))), ""),
+    unlist(lapply(flat_blocks(bundle), markdown_block)),
+    paragraphs(bundle$notes),
+    if (length(bundle$about) > 0L) c("---", "", paragraphs(bundle$about))
   )
 }
 

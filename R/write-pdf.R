@@ -1,11 +1,11 @@
 # The PDF writer: the HTML page printed by Chromium, with page numbers.
 
-write_pdf_file <- function(document, path) {
+write_pdf_file <- function(bundle, path) {
   browser <- find_browser()
   folder <- tempfile("drystack-print-")
   dir.create(folder)
   html <- file.path(folder, "page.html")
-  write_html_file(printed_document(document), html)
+  write_html_file(printed_bundle(bundle), html)
   printing <- begun_printing(browser, html, path.expand(path))
   function() {
     on.exit({
@@ -37,24 +37,24 @@ begun_printing <- function(browser, html, path) {
 # How many characters fit side by side.
 paper_width <- c(portrait = 96L, landscape = 145L)
 
-printed_document <- function(document) {
+printed_bundle <- function(bundle) {
   fit <- function(block) {
     if (block$kind != "beside") {
-      return(blocks_that_fit(block, document$orientation))
+      return(blocks_that_fit(block, bundle$orientation))
     }
     block$blocks <- unlist(lapply(block$blocks, blocks_that_fit, "portrait"), recursive = FALSE)
     list(block)
   }
-  document$blocks <- unlist(lapply(document$blocks, fit), recursive = FALSE)
-  for (i in seq_along(document$blocks)) {
-    if (document$blocks[[i]]$kind == "table") document$blocks[[i]]$sheet$few <- rows_that_fit(document, i)
+  bundle$blocks <- unlist(lapply(bundle$blocks, fit), recursive = FALSE)
+  for (i in seq_along(bundle$blocks)) {
+    if (bundle$blocks[[i]]$kind == "table") bundle$blocks[[i]]$sheet$few <- rows_that_fit(bundle, i)
   }
-  document
+  bundle
 }
 
 # How many rows stand on one page; the first part stands under the head.
-rows_that_fit <- function(document, i) {
-  upright <- (document$orientation == "portrait") != isTRUE(document$blocks[[i]]$turned)
+rows_that_fit <- function(bundle, i) {
+  upright <- (bundle$orientation == "portrait") != isTRUE(bundle$blocks[[i]]$turned)
   (if (upright) rows_of_few else 26L) - (if (i == 1L) 8L else 0L)
 }
 

@@ -39,23 +39,23 @@ write_report <- function(x, path, guard = FALSE, notes = "full") {
     writer <- writer_for(path, figure_writers(), "figure")
     write_whole(path, function(aside) writer(function() ggplot2::ggplotGrob(x), aside))
   } else {
-    document <- with_notes(as_document(x), notes)
-    document$guard <- guard
-    write_document(document, path)
+    bundle <- with_notes(as_bundle(x), notes)
+    bundle$guard <- guard
+    write_bundle(bundle, path)
   }
   invisible(path)
 }
 
-write_document <- function(document, path, what = "table", writers = document_writers()) {
+write_bundle <- function(bundle, path, what = "table", writers = bundle_writers()) {
   writer <- writer_for(path, writers, what)
-  write_whole(path, function(aside) finish_file(writer(document, aside)))
+  write_whole(path, function(aside) finish_file(writer(bundle, aside)))
 }
 
-# The writers by file ending: a new one is a function of a document and a path, in a file of
+# The writers by file ending: a new one is a function of a bundle and a path, in a file of
 # its own. One that can do a part of its work while others do theirs gives a function that does
 # the rest. Several are begun in this order: xlsx has work that needs no drawing yet, PDF is
 # printed by another program.
-document_writers <- function() {
+bundle_writers <- function() {
   list(
     xlsx = write_xlsx_file, pdf = write_pdf_file, html = write_html_file,
     md = write_markdown_file, txt = write_text_file, csv = write_csv_file,

@@ -1,15 +1,15 @@
 # The text writer: aligned columns under thin rules, cut into blocks where the page is
 # too narrow for all columns.
 
-write_text_file <- function(document, path) write_text_lines(document_lines(document, 100L), path)
+write_text_file <- function(bundle, path) write_text_lines(bundle_lines(bundle, 100L), path)
 
-document_lines <- function(document, width = 100L, most_rows = Inf) {
+bundle_lines <- function(bundle, width = 100L, most_rows = Inf) {
   c(
-    wrap_lines(c(document$title, document$subtitle, fact_line(document$facts)), width),
-    if (document$contents) c("", paste0("  ", block_labels(document))),
-    unlist(lapply(flat_blocks(document), block_text, width = width, most_rows = most_rows)),
-    if (length(document$notes) > 0L) c("", wrap_lines(document$notes, width)),
-    if (length(document$about) > 0L) c("", wrap_lines(document$about, width))
+    wrap_lines(c(bundle$title, bundle$subtitle, fact_line(bundle$facts)), width),
+    if (bundle$contents) c("", paste0("  ", block_labels(bundle))),
+    unlist(lapply(flat_blocks(bundle), block_text, width = width, most_rows = most_rows)),
+    if (length(bundle$notes) > 0L) c("", wrap_lines(bundle$notes, width)),
+    if (length(bundle$about) > 0L) c("", wrap_lines(bundle$about, width))
   )
 }
 

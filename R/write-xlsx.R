@@ -3,25 +3,25 @@
 # the figures that stand with it. A page of several has its contents, texts and what it was made from on a
 # worksheet before them.
 
-write_xlsx_file <- function(document, path) {
-  workbook <- openxlsx::createWorkbook(title = document$title)
+write_xlsx_file <- function(bundle, path) {
+  workbook <- openxlsx::createWorkbook(title = bundle$title)
   openxlsx::modifyBaseFont(workbook, fontSize = 10, fontName = "Calibri")
-  plan <- xlsx_plan(document)
+  plan <- xlsx_plan(bundle)
   if (plan$several) openxlsx::addWorksheet(workbook, plan$contents, gridLines = FALSE)
-  for (one in plan$sheets) xlsx_table(workbook, one, document, plan$several)
+  for (one in plan$sheets) xlsx_table(workbook, one, bundle, plan$several)
   function() {
     for (one in plan$sheets) xlsx_figures(workbook, one)
-    if (plan$several) xlsx_contents(workbook, plan, document)
+    if (plan$several) xlsx_contents(workbook, plan, bundle)
     openxlsx::saveWorkbook(workbook, path, overwrite = TRUE)
   }
 }
 
 # Which worksheets there are: for each its name, the block of its table (NULL: figures alone), and the
 # blocks of the figures that stand with it: those beside the table, else those after it.
-xlsx_plan <- function(document) {
+xlsx_plan <- function(bundle) {
   sheets <- list()
   texts <- list()
-  for (block in flat_blocks(document)) {
+  for (block in flat_blocks(bundle)) {
     n <- length(sheets)
     if (block$kind == "table") sheets[[n + 1L]] <- list(table = block, label = label_of_table(block))
     else if (block$kind == "text") texts <- c(texts, list(block))
@@ -47,15 +47,15 @@ worksheet_names <- function(labels) {
 # A name for the range of a table, as workbooks allow them: no cell address, no spaces.
 range_name <- function(worksheet) paste0("table_", gsub("[^A-Za-z0-9]+", "_", worksheet))
 
-xlsx_table <- function(workbook, one, document, several) {
+xlsx_table <- function(workbook, one, bundle, several) {
   name <- one$name
   openxlsx::addWorksheet(workbook, name, gridLines = FALSE)
   if (is.null(one$table)) {
     return(invisible())
   }
   sheet <- one$table$sheet
-  above <- c(if (several) one$label else document$title, if (!several) document$subtitle,
-    fact_line(c(document$facts, sheet$facts)))
+  above <- c(if (several) one$label else bundle$title, if (!several) bundle$subtitle,
+    fact_line(c(bundle$facts, sheet$facts)))
   xlsx_texts(workbook, name, above, 1L)
   depth <- length(head_spans(sheet$columns))
   head <- length(above) + 2L
@@ -66,25 +66,25 @@ xlsx_table <- function(workbook, one, document, several) {
   openxlsx::createNamedRegion(workbook, name, range_name(name), rows = (first - 1L):(first + rows - 1L),
     cols = seq_along(sheet$columns))
   widths <- pmin(pmax(vapply(lapply(sheet$columns, with_head_lines), column_width, 1L) + 3, 8), 60)
-  notes <- wrap_lines(c(sheet$notes, document$notes, if (!several) document$about), max(sum(widths), 60))
+  notes <- wrap_lines(c(sheet$notes, bundle$notes, if (!several) bundle$about), max(sum(widths), 60))
   if (length(notes) > 0L) openxlsx::writeData(workbook, name, notes,
     startRow = first + rows + 1L, colNames = FALSE)
   lead <- sum(vapply(sheet$columns, function(column) column$align == "left", NA))
   openxlsx::freezePane(workbook, name, firstActiveRow = first, firstActiveCol = lead + 1L)
   openxlsx::setColWidths(workbook, name, seq_along(sheet$columns), widths)
-  xlsx_print(workbook, name, document, wide = sum(widths) > 90 || length(one$figures) > 0L,
+  xlsx_print(workbook, name, bundle, wide = sum(widths) > 90 || length(one$figures) > 0L,
     heads = head:(first - 1L))
   xlsx_outline(workbook, name, sheet, first)
 }
 
 # On paper: as wide as the page, title and page over and under it.
-xlsx_print <- function(workbook, name, document, wide, heads = NULL) {
+xlsx_print <- function(workbook, name, bundle, wide, heads = NULL) {
   openxlsx::pageSetup(
-    workbook, name, orientation = if (wide) "landscape" else document$orientation, fitToWidth = TRUE,
-    fitToHeight = FALSE, paperSize = if (document$paper == "A4") 9 else 1, printTitleRows = heads
+    workbook, name, orientation = if (wide) "landscape" else bundle$orientation, fitToWidth = TRUE,
+    fitToHeight = FALSE, paperSize = if (bundle$paper == "A4") 9 else 1, printTitleRows = heads
   )
   openxlsx::setHeaderFooter(workbook, name,
-    header = c(gsub("&", "&&", substr(document$title, 1L, 200L), fixed = TRUE), NA, NA),
+    header = c(gsub("&", "&&", substr(bundle$title, 1L, 200L), fixed = TRUE), NA, NA),
     footer = c(NA, NA, "&P / &N"))
 }
 
@@ -256,7 +256,7 @@ figure_pixels <- function(file) {
 }
 
 # What the workbook holds, its texts, and how it was made.
-xlsx_contents <- function(workbook, plan, document) {
+xlsx_contents <- function(workbook, plan, bundle) {
   name <- plan$contents
   write <- function(texts, row, column = 1L) {
     texts <- wrap_lines(texts, 90L)
@@ -264,7 +264,7 @@ xlsx_contents <- function(workbook, plan, document) {
       colNames = FALSE)
     row + length(texts)
   }
-  head <- c(document$title, wrap_lines(c(document$subtitle, fact_line(document$facts)), 90L))
+  head <- c(bundle$title, wrap_lines(c(bundle$subtitle, fact_line(bundle$facts)), 90L))
   xlsx_texts(workbook, name, head, 1L)
   row <- length(head) + 2L
   for (one in plan$sheets) {
@@ -276,8 +276,8 @@ xlsx_contents <- function(workbook, plan, document) {
     row <- row + 1L
   }
   for (block in plan$texts) row <- write(c(if (block$label != "") block$label, block$text), row + 1L)
-  row <- write(document$notes, row + 1L)
-  write(c(if (length(document$about) > 0L) "About these figures", document$about), row + 1L)
+  row <- write(bundle$notes, row + 1L)
+  write(c(if (length(bundle$about) > 0L) "About these figures", bundle$about), row + 1L)
   openxlsx::setColWidths(workbook, name, 1:2, c(60, 30))
-  xlsx_print(workbook, name, document, wide = FALSE)
+  xlsx_print(workbook, name, bundle, wide = FALSE)
 }

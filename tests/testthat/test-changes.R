@@ -167,7 +167,7 @@ test_that("a figure steps from what was told to what is so now", {
   expect_identical(steps$ymax[1L], total$before)
   expect_identical(steps$ymax[nrow(steps)], total$now)
   expect_identical(nrow(steps), nrow(x$reasons) + 2L)
-  html <- paste(html_lines(as_document(report(x, title = "Changed"))), collapse = "\n")
+  html <- paste(html_lines(as_bundle(report(x, title = "Changed"))), collapse = "\n")
   expect_match(html, "Which order lines")
   expect_match(html, "data:image/svg")
 })

@@ -157,7 +157,7 @@ test_that("what is shown becomes a report whose parts are asked for", {
   asked <- vapply(possible_parameters(seen$ask), `[[`, "", "name")
   expect_identical(asked, c("as_of", "from", "to", "depot", "channel"))
   folder <- withr::local_tempdir()
-  said <- with_parameters(standing_of(seen$table, folder, NULL, NULL), asked)
+  said <- with_parameters(document_of(seen$table, folder, NULL, NULL), asked)
   file <- file.path(folder, "r.yml")
   writeLines(yaml_text(said), file)
   built <- function(set) {

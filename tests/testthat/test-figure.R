@@ -187,7 +187,7 @@ test_that("axes are labelled as asked, and the ground is that of the page", {
   expect_s3_class(theme_drystack(ground = "none")$plot.background, "element_blank")
   expect_raised(theme_drystack(ground = "blue"), "argument")
   # On a page the title is the page's.
-  block <- as_document(report(figure(months), title = "The yard"))$blocks[[1L]]
+  block <- as_bundle(report(figure(months), title = "The yard"))$blocks[[1L]]
   expect_identical(block$label, "Sales by month")
   svg <- rawToChar(block$drawing$svg())
   expect_no_match(svg, "Sales by month|As of")

@@ -1,16 +1,13 @@
-# Who may know whom: within the core each stratum calls itself and those before it; edges know no
-# faces, and the kernel knows nothing of R.
+# Who may know whom: each stratum of the core, each edge and each face calls itself and those before it. The
+# command line opens the other faces by the functions they export, the explorer for its orders too, and a
+# build calls the comparison of orders from one place alone.
 
 core_strata <- c("ground", "calendar", "period", "measure", "daybook", "plan", "fold", "resolve", "table")
 edges <- c("source", "sheet", "write")
-faces <- c("print", "figure", "standing", "changes", "cli", "explore")
+faces <- c("figure", "print", "document", "changes", "standing", "explore", "cli")
+strata <- c(core_strata, edges, faces)
 
-# The strata of the core are levels of their own; edges are one level, and faces another.
-level_of <- function(file) {
-  prefix <- sub("-.*$", "", basename(file))
-  levels <- c(as.list(core_strata), list(edges), list(faces))
-  which(vapply(levels, function(prefixes) prefix %in% prefixes, NA))
-}
+level_of <- function(file) match(sub("-.*$", "", basename(file)), strata, nomatch = 0L)
 
 r_files <- function() {
   files <- list.files(file.path(source_root(), "R"), "[.]R$", full.names = TRUE)
@@ -50,8 +47,7 @@ packages_in <- function(file) {
 }
 
 test_that("every file belongs to a stratum of the core, the edges or the faces", {
-  levels <- lapply(r_files(), level_of)
-  expect_identical(basename(r_files())[lengths(levels) != 1L], character())
+  expect_identical(basename(Filter(function(file) level_of(file) == 0L, r_files())), character())
 })
 
 test_that("each file uses only what its own level and those before it define", {

@@ -18,7 +18,7 @@ test_that("a figure is marked where its rule holds, the first of several, and no
   expect_true(all(c("falling", "far ahead", "ahead", "") %in% expected))
   text <- format(x, width = 120L)
   expect_identical(sum(grepl("falling \u2212", text)), sum(expected == "falling"))
-  html <- paste(html_lines(as_document(x)), collapse = "\n")
+  html <- paste(html_lines(as_bundle(x)), collapse = "\n")
   expect_identical(lengths(regmatches(html, gregexpr("<span class=\"mark\">falling</span>", html))),
     sum(expected == "falling"))
   # Files of data hold the figures alone.

@@ -25,7 +25,7 @@ test_that("parts stand side by side on a page, and under each other where a form
   expect_identical(times("<h2>", html), 3L)
   markdown <- text_of(page, ".md")
   expect_match(markdown, "## By month.*!\\[.*## By depot")
-  expect_identical(length(table_blocks(as_document(page))), 2L)
+  expect_identical(length(table_blocks(as_bundle(page))), 2L)
   expect_raised(beside(sales), "argument", "two to four")
   expect_raised(beside(sales, beside(sales, sales)), "argument")
   expect_raised(beside(sales, 3), "argument")
@@ -65,7 +65,7 @@ test_that("paper says which report goes on, and which group of a long table", {
   long <- listing(within_dates(book, "2026-08-01", "2026-08-31"), c(depot, channel), lines = c(ordered_on,
     order_id),
     sales = sum(amount))
-  document <- printed_document(as_document(report("All lines" = long, title = "Orders of a month")))
+  document <- printed_bundle(as_bundle(report("All lines" = long, title = "Orders of a month")))
   parts <- Filter(function(block) block$kind == "table", document$blocks)
   goes_on <- vapply(parts, function(block) block$sheet$goes_on, "")
   expect_identical(unique(goes_on), unique(as.character(stats::na.omit(as.data.frame(long)$depot))))
@@ -81,22 +81,22 @@ test_that("paper says which report goes on, and which group of a long table", {
     crosstab(within_dates(book, latest(n, month)), rows = depot, cols = month,
       sales = sum(amount))
   }
-  turned <- printed_document(as_document(report(wide(9), title = "Wide")))$blocks
+  turned <- printed_bundle(as_bundle(report(wide(9), title = "Wide")))$blocks
   expect_identical(vapply(turned, `[[`, NA, "turned"), TRUE)
   # What heads and ends the page stands on the turned page too, which has fewer rows.
   expect_true(begins_turned(list(contents = FALSE, blocks = turned)))
   expect_lt(turned[[1L]]$sheet$few, rows_of_few)
-  page <- printed_document(as_document(report(wide(9), title = "Wide")))
+  page <- printed_bundle(as_bundle(report(wide(9), title = "Wide")))
   html <- html_lines(page)
   expect_identical(sum(html == "<header class=\"turned\">"), 1L)
   expect_identical(sum(html == "<div class=\"turned\">"), 1L)
-  cut <- printed_document(as_document(report(wide(30), title = "Wide")))$blocks
+  cut <- printed_bundle(as_bundle(report(wide(30), title = "Wide")))$blocks
   expect_gt(length(cut), 2L)
   figures <- unlist(lapply(cut, function(block) vapply(block$sheet$columns[-1L], `[[`, "", "name")))
   expect_identical(figures, vapply(as_sheet(wide(30))$columns[-1L], `[[`, "", "name"))
   landscape <- report(wide(9), title = "Wide", orientation = "landscape", paper = "letter")
   expect_match(text_of(landscape), "size: letter landscape", fixed = TRUE)
-  expect_false(any(vapply(printed_document(as_document(landscape))$blocks, `[[`, NA, "turned")))
+  expect_false(any(vapply(printed_bundle(as_bundle(landscape))$blocks, `[[`, NA, "turned")))
 })
 
 test_that("a cross-tab has a gap or a page after each group of its rows", {
@@ -132,7 +132,7 @@ test_that("a workbook has its contents, a name for every table, and figures as p
   skip_if_not_installed("readxl")
   again <- suppressMessages(readxl::read_excel(file, sheet = "By month", col_names = FALSE))
   expect_identical(readxl::excel_sheets(file), names(read))
-  expect_in_set(fact_line(as_document(report(sales))$facts), again[[1L]])
+  expect_in_set(fact_line(as_bundle(report(sales))$facts), again[[1L]])
 })
 
 test_that("LibreOffice opens a workbook and prints it", {

@@ -34,16 +34,13 @@ as_standing <- function(x, file, orders = NULL, title = NULL, ask = character())
 # The report as its file: what is asked for, and how to ask for more, where anything is. braced: texts with
 # braces, by what they became.
 standing_lines <- function(x, folder, orders = NULL, title = NULL, ask = character(), braced = list()) {
-  said <- standing_of(x, folder, orders, title)
+  said <- document_of(x, folder, orders, title)
   check_no_braces(said)
   said <- with_braces(with_parameters(said, ask), braced)
   c(schema_line(), if (length(ask) > 0L) parameter_hint(), yaml_text(said))
 }
 
-# Editors that know JSON Schema read which keys there are.
-schema_line <- function() paste0("# yaml-language-server: $schema=", standing_schema_file())
-
-standing_of <- function(x, folder, orders, title) {
+document_of <- function(x, folder, orders, title) {
   page <- inherits(x, "drystack_report")
   parts <- if (page) unname(x$parts) else list(x)
   labels <- if (page) x$labels else ""
@@ -101,8 +98,6 @@ saved_table <- function(part) {
   table
 }
 
-table_book <- function(x) x$source
-
 # In a report braces stand for parameters.
 check_no_braces <- function(said) {
   texts <- c(names(unlist(said)), unlist(said))
@@ -140,14 +135,3 @@ check_saved_texts <- function(texts) {
     if (grepl("\\bcustom\\(", texts[[name]])) raise_custom(name)
   }
 }
-
-# YAML in which every text that needs it is quoted, and no line is broken.
-yaml_text <- function(said) {
-  text <- yaml::as.yaml(said, indent.mapping.sequence = TRUE, line.sep = "\n", handlers = list(
-    logical = function(x) structure(tolower(as.character(x)), class = "verbatim"),
-    character = function(x) structure(x, quoted = grepl(must_be_quoted, x, ignore.case = TRUE))
-  ))
-  strsplit(text, "\n", fixed = TRUE)[[1L]]
-}
-
-must_be_quoted <- "[^A-Za-z0-9_./ -]|^[-. ]|^(true|false|yes|no|null|on|off|y|n)$"

@@ -1,5 +1,5 @@
 # What builds of a report told, kept beside its stamp: the figures of its tables, the report itself, the
-# values it was built with, its lookups and what standing-kept.R keeps of its orders. A folder of its own
+# values it was built with, its lookups and what changes-kept.R keeps of its orders. A folder of its own
 # holds the latest builds; what is kept is data: text and columns, no R objects.
 
 told_form <- 2L
@@ -8,7 +8,7 @@ most_told <- 13L
 
 told_folder <- function(out, name) file.path(out, paste0(".", name, ".told"))
 
-# Kept under the day and second it was built. page: list(source, book, values; owner: whose it is, NULL
+# Kept under the day and second it was built. page: list(document, book, values; owner: whose it is, NULL
 # where it is for all).
 keep_told <- function(page, tables, out, name, today) {
   folder <- told_folder(out, name)
@@ -22,7 +22,7 @@ keep_told <- function(page, tables, out, name, today) {
   told <- list(
     form = told_form, owner = page$owner, built = format(as_day_date(today)),
     as_of = format(as_day_date(book$as_of)),
-    report = page$source$lines, set = said_again(page$values), read = book$rows, orders = orders$said,
+    report = page$document$lines, set = said_again(page$values), read = book$rows, orders = orders$said,
     lookups = lapply(book$lookups, kept_lookup, book = book),
     tables = lapply(Filter(is_comparable, tables), told_table)
   )
@@ -119,8 +119,8 @@ told_source <- function(told, folder) {
   on.exit(unlink(file))
   write_text_lines(as.character(told$report), file)
   rlang::try_fetch({
-    source <- read_standing(file)
-    source$folder <- folder
-    source
+    document <- read_standing(file)
+    document$folder <- folder
+    document
   }, drystack_error = function(e) NULL)
 }

@@ -1,14 +1,14 @@
-# A document: what a writer writes. A table alone is a document of one block; a page has several.
+# A bundle: what a writer writes. A table alone is a bundle of one block; a page has several.
 #
 # title, subtitle, facts, notes: text; about: what is told once, at the end, of the orders and of how
-#   the document was made
+#   the bundle was made
 # blocks: each list(kind = "table", sheet), list(kind = "figure", drawing, across: how many stand side
 #   by side with it), list(kind = "text", text) or list(kind = "beside", blocks), with the label it stands
 #   under ("" for none)
 # contents: TRUE: the labels are listed first
 # paper: "A4" or "letter"; orientation: "portrait" or "landscape"
 
-new_document <- function(title, subtitle, facts, notes, blocks, contents = FALSE, about = character(),
+new_bundle <- function(title, subtitle, facts, notes, blocks, contents = FALSE, about = character(),
   paper = "A4", orientation = "portrait") {
   list(
     title = shown_text(title), subtitle = shown_text(subtitle),
@@ -24,24 +24,24 @@ shown_block <- function(block) {
   block
 }
 
-as_document <- function(x) UseMethod("as_document")
+as_bundle <- function(x) UseMethod("as_bundle")
 
 #' @export
-as_document.default <- function(x) {
+as_bundle.default <- function(x) {
   raise("argument", c("{.arg x} must be a table, a report or a figure of this package.",
     "x" = "It is {.obj_type_friendly {x}}."))
 }
 
 #' @export
-as_document.drystack_table <- function(x) sheet_document(as_sheet(x))
+as_bundle.drystack_table <- function(x) sheet_bundle(as_sheet(x))
 
 # A bare sheet, such as a calendar's.
-sheet_document <- function(sheet) {
+sheet_bundle <- function(sheet) {
   own_setting()
   head <- sheet[c("title", "facts", "notes")]
   about <- sheet$about$text
   sheet[c("facts", "notes")] <- list(character(), character())
-  new_document(head$title, character(), head$facts, head$notes,
+  new_bundle(head$title, character(), head$facts, head$notes,
     list(list(kind = "table", label = "", sheet = sheet)), about = about)
 }
 
@@ -49,13 +49,13 @@ sheet_document <- function(sheet) {
 # either.
 notes_words <- c("full", "brief", "none")
 
-with_notes <- function(document, notes) {
-  if (notes != "full") document$about <- character()
+with_notes <- function(bundle, notes) {
+  if (notes != "full") bundle$about <- character()
   if (notes == "none") {
-    document$notes <- character()
-    document$blocks <- lapply(document$blocks, without_notes)
+    bundle$notes <- character()
+    bundle$blocks <- lapply(bundle$blocks, without_notes)
   }
-  document
+  bundle
 }
 
 without_notes <- function(block) {
@@ -74,8 +74,8 @@ figure_words <- function(block) {
 }
 
 # The blocks one under the other, for writers that put nothing side by side.
-flat_blocks <- function(document) {
-  unlist(lapply(document$blocks, function(block) {
+flat_blocks <- function(bundle) {
+  unlist(lapply(bundle$blocks, function(block) {
     if (block$kind != "beside") {
       return(list(block))
     }
@@ -84,16 +84,16 @@ flat_blocks <- function(document) {
   }), recursive = FALSE)
 }
 
-block_labels <- function(document) {
-  labels <- vapply(flat_blocks(document), `[[`, "", "label")
+block_labels <- function(bundle) {
+  labels <- vapply(flat_blocks(bundle), `[[`, "", "label")
   labels[labels != ""]
 }
 
-table_blocks <- function(document) Filter(function(block) block$kind == "table", flat_blocks(document))
+table_blocks <- function(bundle) Filter(function(block) block$kind == "table", flat_blocks(bundle))
 
 # Formats that hold one table.
-only_table <- function(document, ending) {
-  tables <- table_blocks(document)
+only_table <- function(bundle, ending) {
+  tables <- table_blocks(bundle)
   if (length(tables) != 1L) {
     raise("output", c(
       "A {ending} file holds one table; this report has {length(tables)}.",

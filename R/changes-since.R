@@ -1,11 +1,11 @@
 # The block of a page that says what changed since an earlier build, and the marks of what is restated.
 
-# said: by, show, since, label; page: list(source, book, values, options) of this build, told: see
+# said: by, show, since, label; page: list(document, book, values, options) of this build, told: see
 # told_since().
 changes_block <- function(said, path, page, told) {
   block <- list(by = said$by, show = said$show, totals = "grand")
   # The next build compares with it.
-  own <- standing_block("rollup", block, page$source, page$book, page$values, path)
+  own <- document_block("rollup", block, page$document, page$book, page$values, path)
   found <- compared_with_earlier(block, path, page, told)
   found$own <- own
   found
@@ -16,7 +16,7 @@ compared_with_earlier <- function(block, path, page, told) {
     return(nothing_compared(told$why))
   }
   told <- told$told
-  earlier <- told_source(told, page$source$folder)
+  earlier <- told_source(told, page$document$folder)
   if (is.null(earlier)) {
     return(nothing_compared(paste("The report of the earlier build cannot be read any more:",
       "nothing can be compared.")))
@@ -77,27 +77,27 @@ nothing_compared <- function(why) structure(list(told_first = why), class = "dry
 
 # The terms of a table of this build.
 terms_of_report <- function(page, block) {
-  source <- page$source
+  document <- page$document
   book <- page$book
-  table <- standing_block("rollup", block, source, book, page$values, list("page"))
-  said <- settled_said(source, page$values)
+  table <- document_block("rollup", block, document, book, page$values, list("page"))
+  said <- settled_said(document, page$values)
   said$only <- c(said$only, own_said(page))
   new_terms(said, list(kind = "rollup", said = settled_block(block)), book$as_of,
     days_asked(table), book$calendars, lapply(book$lookups, lookup_table, book = book),
-    source)
+    document)
 }
 
 # Those of an earlier build, for the dates it showed. own: conditions beyond those of its report.
-terms_of_told <- function(told, source, block, own = list()) {
-  values <- earlier_values(told, source)
+terms_of_told <- function(told, document, block, own = list()) {
+  values <- earlier_values(told, document)
   shown <- range(unlist(lapply(told$tables, function(table) iso_days(unlist(table$shown)))))
   if (all(vapply(told$tables, function(table) isTRUE(table$open), NA))) shown[1L] <- NA_integer_
   lookups <- lapply(told$lookups, told_lookup)
-  said <- settled_said(source, values)
+  said <- settled_said(document, values)
   said$only <- c(said$only, own)
   new_terms(said, list(kind = "rollup", said = settled_block(block)), iso_days(told$as_of),
     shown,
-    named_calendars(standing_calendars(source, list(outside = TRUE))), lookups, source)
+    named_calendars(document_calendars(document, list(outside = TRUE))), lookups, document)
 }
 
 # A lookup as it was kept, NULL where it was not.
@@ -117,16 +117,16 @@ changes.drystack_build <- function(before, after, key = NULL, ...) {
     "x" = "It is {.obj_type_friendly {after}}."))
   sides <- lapply(list(before, after), function(build) {
     told <- if (length(build$told_at) == 1L) read_told(build$told_at)
-    source <- if (!is.null(told)) told_source(told, dirname(build$told_at))
-    if (is.null(source)) raise("argument", c("What a build told is not kept any more, or cannot be read.",
+    document <- if (!is.null(told)) told_source(told, dirname(build$told_at))
+    if (is.null(document)) raise("argument", c("What a build told is not kept any more, or cannot be read.",
       "i" = "Those of the last {most_told} times are kept."))
-    list(told = told, source = source, kept = told_orders(told))
+    list(told = told, document = document, kept = told_orders(told))
   })
-  rollups <- Filter(function(block) block$kind == "rollup", flat_page(sides[[1L]]$source))
+  rollups <- Filter(function(block) block$kind == "rollup", flat_page(sides[[1L]]$document))
   if (length(rollups) == 0L) raise("argument", "The report has no rollup that could be compared.")
   block <- rollups[[1L]]$said[c("by", "show")]
   both <- lapply(sides, function(side) {
-    list(terms = terms_of_told(side$told, side$source, block), lines = side$kept$lines,
+    list(terms = terms_of_told(side$told, side$document, block), lines = side$kept$lines,
       orders = side$kept$lines %||% if (!is.null(side$kept$states)) orders_of_states(side$kept$states),
       states = side$kept$states)
   })
@@ -151,24 +151,24 @@ builds_compared <- function(before, after, key) {
 # Conditions that a daybook has beyond those of its report: that it is for one member.
 own_conditions <- function(page) {
   scope <- page$book$scope
-  of_report <- length(settled_said(page$source, page$values)$only)
+  of_report <- length(settled_said(page$document, page$values)$only)
   utils::tail(scope, max(length(scope) - of_report, 0L))
 }
 
 own_said <- function(page) as.list(condition_said(own_conditions(page)))
 
-earlier_values <- function(told, source) {
+earlier_values <- function(told, document) {
   set <- lapply(told$set, as.character)
-  first <- named_calendars(standing_calendars(source, list(outside = TRUE)))
+  first <- named_calendars(document_calendars(document, list(outside = TRUE)))
   facts <- list(last = as_day_date(iso_days(told$as_of)), today = as_day_date(iso_days(told$built)),
     calendar = first[[1L]], last_closed = function() as_day_date(iso_days(told$as_of)))
-  parameter_values(source, set, facts)
+  parameter_values(document, set, facts)
 }
 
 # What a report says of its figures, with the values of its parameters put in.
-settled_said <- function(source, values) {
-  said <- source$said
-  fill <- function(text) if (is.character(text)) filled_expression(text, values, source, list()) else text
+settled_said <- function(document, values) {
+  said <- document$said
+  fill <- function(text) if (is.character(text)) filled_expression(text, values, document, list()) else text
   only <- lapply(conditions_said(said$only), function(one) {
     text <- fill(one$text)
     if (is.null(text)) NULL else if (nzchar(one$called)) paste(value_text(one$called), "=", text) else text

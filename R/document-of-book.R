@@ -2,22 +2,23 @@
 
 saved_book <- function(book, folder, orders) {
   reading <- saved_orders(book, folder, orders)
-  reading <- c(reading, list(date = book$date, date_order = book$made$date_order))
+  reading <- c(reading, list(date = book$date, date_order = book$made$date_order,
+    currency = book$currency))
   reading <- utils::modifyList(reading, saved_reading(book$made$reading))
   if (length(book$made$undated) > 0L) reading$undated <- as.list(book$made$undated)
   reading$columns <- as.list(book$made$names)
   worked_out <- as.list(book$made$worked_out)
   check_saved_texts(worked_out)
-  saved <- list(
+  saved <- c(list(
     orders = Filter(Negate(is.null), reading),
-    lookups = unname(lapply(book$lookups, saved_lookup, folder = folder)),
-    calendars = lapply(book$calendars, calendar_word_of), as_of = if (book$as_of != book$last)
-      format(as_day_date(book$as_of)),
+    lookups = unname(lapply(book$lookups, saved_lookup, folder = folder))
+  ), said_calendars(book$calendars), list(
+    as_of = if (book$as_of != book$last) format(as_day_date(book$as_of)),
     covered_to = if (!is.null(book$covered)) format(as_day_date(book$covered)),
     work_out = worked_out, only = as.list(condition_said(book$scope)), shown = saved_shown(book),
     closing = Filter(Negate(is.null), book$closing %||% list()), sort_keys = book$sort_keys,
-      labels = book$labels
-  )
+    labels = book$labels
+  ))
   Filter(function(v) length(v) > 0L, saved)
 }
 
@@ -68,49 +69,4 @@ relative_path <- function(path, folder) {
   full <- normalizePath(path, mustWork = FALSE)
   base <- paste0(normalizePath(folder, mustWork = FALSE), "/")
   if (startsWith(full, base)) substr(full, nchar(base) + 1L, nchar(full)) else full
-}
-
-saved_shown <- function(book) {
-  shown <- book$shown
-  if (is.null(shown)) {
-    return(NULL)
-  }
-  if (!is.null(shown$latest)) {
-    unit <- shown$latest$unit
-    plain <- unit$calendar_name == names(book$calendars)[1L]
-    return(
-      list(
-        latest = paste(shown$latest$n, if (plain) unit$unit else paste0(unit$calendar_name, "$", unit$unit)),
-        complete = if (isTRUE(shown$complete) || shown$latest$complete) TRUE
-      ) |> Filter(f = Negate(is.null))
-    )
-  }
-  day <- function(d) if (!is.null(d)) format(as_day_date(d))
-  Filter(Negate(is.null), list(from = day(shown$from), to = day(shown$to),
-    complete = if (isTRUE(shown$complete)) TRUE))
-}
-
-# A calendar in the words of the command line, where they say all of it.
-calendar_word_of <- function(calendar) {
-  spec <- calendar$spec
-  start <- if (identical(spec$named_by, "start")) ":start" else ""
-  word <- switch(calendar$kind,
-    civil = "civil",
-    iso = "iso",
-    fiscal = paste0("fiscal:", month_words$en$name[spec$starts], start),
-    week = paste0("week:", calendar$said$pattern, ":", calendar$said$ends, start)
-  )
-  same <- !is.null(word) && is.null(calendar$trading) && rlang::try_fetch(
-    identical(calendar_from(word)$id, calendar$id), drystack_error = function(e) FALSE
-  )
-  if (!same) {
-    raise(
-      "standing",
-      c(
-        paste0("The ", calendar$words$long, " has settings that a standing report cannot hold."),
-        ">" = "Name it civil, iso, fiscal or week."
-      )
-    )
-  }
-  word
 }

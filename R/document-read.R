@@ -22,14 +22,16 @@ read_standing <- function(file) {
     ))
   }
   text <- kernel_read_file(path.expand(file), file.size(file))
-  source <- list(file = file, lines = lines_of_bytes(text), folder = dirname(normalizePath(file)))
-  check_plain_text(source)
-  read <- kernel_read_yaml(paste(source$lines, collapse = "\n"))
-  if (read$fault != "") raise_yaml(read, source)
-  source$said <- read$said
-  source$where <- read$lines
-  check_schema(source$said, standing_schema(), source)
-  source
+  # Braces stand for parameters.
+  document <- new_document(NULL, file, lines_of_bytes(text), folder = dirname(normalizePath(file)),
+    braces = TRUE)
+  check_plain_text(document)
+  read <- kernel_read_yaml(paste(document$lines, collapse = "\n"))
+  if (read$fault != "") raise_yaml(read, document)
+  document$said <- read$said
+  document$where <- read$lines
+  check_schema(document$said, standing_schema(), document)
+  document
 }
 
 lines_of_bytes <- function(bytes) {
@@ -40,16 +42,16 @@ lines_of_bytes <- function(bytes) {
   lines
 }
 
-check_plain_text <- function(source) {
-  lines <- source$lines
+check_plain_text <- function(document) {
+  lines <- document$lines
   bad <- which(!validUTF8(lines) | grepl("[\001-\010\016-\037]", lines, useBytes = TRUE))
-  if (length(bad) > 0L) raise_at(source, bad[1L], "The line is not plain UTF-8 text.")
+  if (length(bad) > 0L) raise_at(document, bad[1L], "The line is not plain UTF-8 text.")
   long <- which(nchar(lines) > 10000L)
-  if (length(long) > 0L) raise_at(source, long[1L], "The line is too long.")
+  if (length(long) > 0L) raise_at(document, long[1L], "The line is too long.")
 }
 
-raise_yaml <- function(read, source) {
-  at <- function(what, mend = NULL) raise_at(source, read$line, what, mend)
+raise_yaml <- function(read, document) {
+  at <- function(what, mend = NULL) raise_at(document, read$line, what, mend)
   switch(read$fault,
     anchor = at("Anchors and aliases (& and *) are not read.", "Write the value out, or put it in quotes."),
     tag = at("A value begins with an exclamation mark, which would be a tag.",
@@ -61,28 +63,4 @@ raise_yaml <- function(read, source) {
     second = at("A second document begins.", "Write each report in a file of its own."),
     at("It is no YAML.", braces_kept(sub("^syntax: ", "", read$fault)))
   )
-}
-
-# Every message about a standing report says where: file and line.
-raise_at <- function(source, line, what, mend = NULL, class = "standing") {
-  line <- min(max(line, 1L), max(length(source$lines), 1L))
-  raise(class, c(
-    paste0(braces_kept(basename(source$file)), ", line ", line, ": ", what),
-    if (length(source$lines) > 0L) c("x" = quoted(trimws(substr(shown_text(source$lines[line]), 1L, 80L)))),
-    if (!is.null(mend)) c(">" = mend)
-  ))
-}
-
-# The line on which a key stands, found by going down the keys of its path; a
-# number is a place in a list.
-key_line <- function(path, source) {
-  found <- source$where
-  line <- found$line %||% 1L
-  for (key in path) {
-    found <- if (is.character(key)) found$children[key][[1L]]
-      else c(found$children, list(NULL))[[min(key, length(found$children) + 1L)]]
-    if (is.null(found)) break
-    line <- found$line
-  }
-  line
 }

@@ -1,27 +1,31 @@
 # A list held against the schema that ships with the package. The schema is the only place that
 # says which keys there are.
 
-standing_schema <- made_once(function() {
-  jsonlite::fromJSON(standing_schema_file(), simplifyVector = FALSE)
-})
+schemas <- new.env(parent = emptyenv())
+
+standing_schema <- function() {
+  remembered_in(schemas, "standing", function() {
+    jsonlite::fromJSON(standing_schema_file(), simplifyVector = FALSE)
+  })
+}
 
 standing_schema_file <- function() {
   system.file("standing", "standing.schema.json", package = "drystack", mustWork = TRUE)
 }
 
-check_schema <- function(value, schema, source, path = list()) {
+check_schema <- function(value, schema, document, path = list()) {
   schema <- form_of(referred(schema), value)
   if (!has_type(value, schema$kind)) {
-    raise_key(source, path, paste0(
+    raise_key(document, path, paste0(
       key_words(path), " must be ", form_words(schema$kind), ", not ", value_words(value), "."
     ))
   }
-  check_enum(value, schema, source, path)
+  check_enum(value, schema, document, path)
   if (is_map(value) || (length(value) == 0L && schema$kind == "object")) {
-    check_keys(value, schema, source, path)
+    check_keys(value, schema, document, path)
   }
   if (schema$kind == "array") {
-    for (i in seq_along(value)) check_schema(value[[i]], schema$items, source, c(path, list(i)))
+    for (i in seq_along(value)) check_schema(value[[i]], schema$items, document, c(path, list(i)))
   }
   invisible(value)
 }
@@ -55,17 +59,17 @@ form_of <- function(schema, value) {
   forms[[match(wanted, kinds)]]
 }
 
-check_keys <- function(value, schema, source, path) {
+check_keys <- function(value, schema, document, path) {
   known <- names(schema$properties)
   for (key in names(value)) {
     below <- c(path, list(key))
     if (is.list(schema$additionalProperties)) {
-      check_schema(value[[key]], schema$additionalProperties, source, below)
+      check_schema(value[[key]], schema$additionalProperties, document, below)
     } else if (key %in% known) {
-      check_schema(value[[key]], schema$properties[[key]], source, below)
+      check_schema(value[[key]], schema$properties[[key]], document, below)
     } else if (!is.null(known)) {
       near <- nearest_word(key, known)
-      raise_key(source, below, paste0("There is no key ", quoted(key), " here."), if (grepl("[()]", key)) {
+      raise_key(document, below, paste0("There is no key ", quoted(key), " here."), if (grepl("[()]", key)) {
         "Within braces a comma ends a value: put an expression that has commas in quotes."
       } else if (is.null(near)) {
         paste0("Known: ", words_of(known, 20L), ".")
@@ -75,21 +79,21 @@ check_keys <- function(value, schema, source, path) {
     }
   }
   for (key in setdiff(unlist(schema$required), names(value))) {
-    raise_key(source, path, paste0(key_words(path), " needs the key ", quoted(key), "."))
+    raise_key(document, path, paste0(key_words(path), " needs the key ", quoted(key), "."))
   }
   if (length(value) > (schema$maxProperties %||% Inf) || length(value) < (schema$minProperties %||% 0)) {
-    raise_key(source, path, paste0("Each part of the page is one of ", words_of(known, 20L), "."))
+    raise_key(document, path, paste0("Each part of the page is one of ", words_of(known, 20L), "."))
   }
 }
 
-check_enum <- function(value, schema, source, path) {
+check_enum <- function(value, schema, document, path) {
   allowed <- unlist(schema$enum)
   if (is.null(allowed) || is_map(value)) {
     return(invisible())
   }
   for (one in setdiff(as.character(unlist(value)), as.character(allowed))) {
     near <- nearest_word(one, as.character(allowed))
-    raise_key(source, path, paste0(
+    raise_key(document, path, paste0(
       key_words(path), " is one of ", words_of(allowed, 20L), ", not ", quoted(one), "."
     ), if (!is.null(near)) {
       paste0("Did you mean ", quoted(near), "?")
@@ -136,18 +140,3 @@ form_words <- function(kind) {
   )
   paste(words[kind], collapse = ", or ")
 }
-
-value_words <- function(value) {
-  if (is.null(value)) {
-    return("empty")
-  }
-  if (is_map(value)) "keys with values" else if (length(value) != 1L)
-    "a list" else quoted(as.character(value))
-}
-
-key_words <- function(path) {
-  names <- Filter(is.character, path)
-  if (length(names) == 0L) "The report" else quoted(paste(unlist(names), collapse = ": "))
-}
-
-raise_key <- function(source, path, what, mend = NULL) raise_at(source, key_line(path, source), what, mend)

@@ -100,29 +100,6 @@ axis_word <- function(axis, book) {
   if (calendar == names(book$calendars)[1L]) word else paste0(calendar, "$", word)
 }
 
-# Orders that keep_top() brings with it are not said again.
-implied_sorts <- function(ask) {
-  Filter(function(name) !is.null(ask$keep[[name]]) && is.null(ask$sort[[name]]$said), names(ask$sort))
-}
-
-rule_text <- function(rule) {
-  switch(rule$kind,
-    key = arguments_text("by_key", name_text(rule$column)),
-    given = arguments_text("in_order", vapply(rule$members, value_text, "")),
-    measure = arguments_text(
-      if (rule$largest) "largest_first" else "smallest_first",
-      c(tree_text(rule$tree), if (!is.null(rule$at)) paste("at =", value_text(rule$at)))
-    )
-  )
-}
-
-keep_text <- function(rule, period) {
-  arguments_text(
-    "keep_top", c(rule$n, tree_text(rule$tree),
-      if (!period) paste("others =", if (is.null(rule$others)) "NULL" else value_text(rule$others)))
-  )
-}
-
 saved_against <- function(x) {
   lapply(x$compared, function(with) {
     if (is.null(with)) "none" else if (with$share) paste0("share(", tree_text(with$tree), ")") else with$unit

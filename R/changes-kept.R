@@ -5,7 +5,7 @@
 # lines: the order lines by column, and their key; or states: see new_day_states()
 
 kept_of_orders <- function(page, tables) {
-  key <- unlist(page$source$said$orders$key)
+  key <- unlist(page$document$said$orders$key)
   if (!is.null(key) && in_memory(page$book)) {
     for (name in key) check_column(name, page$book$made$names)
     columns <- columns_to_keep(page, union(key, columns_told(page)))
@@ -34,7 +34,7 @@ columns_to_keep <- function(page, names) {
 
 # The columns that a report speaks of, beside those it lists.
 columns_told <- function(page) {
-  said <- page$source$said
+  said <- page$document$said
   said$orders$columns <- NULL
   columns_spoken_of(page$book$made$names, said)
 }

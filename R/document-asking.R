@@ -59,11 +59,3 @@ in_report_order <- function(said) {
   first <- c("drystack", "title", "subtitle", "orders", "lookups", "calendars", "parameters", "as_of")
   said[c(intersect(first, names(said)), setdiff(names(said), first))]
 }
-
-# A line on how to ask for another.
-parameter_hint <- function() {
-  c(
-    "# Build it: drystack build FILE --as-of 2026-08-31. To ask for one more part, name it under parameters",
-    "# (depot: {kind: text, default: Skelby}) and write {depot} where its value stands: depot == {depot}"
-  )
-}

@@ -1,20 +1,20 @@
 # Orders of a standing report that stay in a database. A report holds no password: user and password
 # come from the environment, as may the name of the database ("$SHOP_DATABASE").
 
-orders_in_report <- function(source, outside) {
-  said <- source$said$orders
-  orders_in(database_said(source, outside), table = said$table, query = said$query,
+document_database <- function(document, outside) {
+  said <- document$said$orders
+  orders_in(database_said(document, outside), table = said$table, query = said$query,
     key = unlist(said$key), zone = said$zone %||% "UTC")
 }
 
 # The text that names the database; a file of SQLite lies where a report may read.
-database_said <- function(source, outside) {
-  text <- as.character(source$said$orders$database)
+database_said <- function(document, outside) {
+  text <- as.character(document$said$orders$database)
   if (startsWith(text, "$")) {
     name <- substring(text, 2L)
     text <- variable(name)
     if (is.null(text)) {
-      at_line(source, list("orders", "database"), raise("database",
+      at_line(document, list("orders", "database"), raise("database",
         c("The environment variable {.val {name}} names no database: it is not set.",
         ">" = "Set it, for example to {.val sqlite:shop.db}.")))
     }
@@ -22,11 +22,11 @@ database_said <- function(source, outside) {
   if (!startsWith(text, "sqlite:")) {
     return(text)
   }
-  paste0("sqlite:", inner_path(sub("^sqlite:(//)?", "", text), source, list("orders", "database"), outside))
+  paste0("sqlite:", inner_path(sub("^sqlite:(//)?", "", text), document, list("orders", "database"), outside))
 }
 
 # What a build was made from: the file of SQLite; any other database is taken as new.
-database_files <- function(source, outside) {
-  text <- database_said(source, outside)
+database_files <- function(document, outside) {
+  text <- database_said(document, outside)
   if (startsWith(text, "sqlite:")) sub("^sqlite:", "", text)
 }

@@ -3,11 +3,11 @@
 #
 # A value is list(kind, value): a Date, a text, a number, texts, or NULL where it has none.
 
-parameter_values <- function(source, set, book_facts, ask = NULL) {
-  declared <- source$said$parameters
+parameter_values <- function(document, set, book_facts, ask = NULL) {
+  declared <- document$said$parameters
   unknown <- setdiff(names(set), c(names(declared), "as_of"))
   if (length(unknown) > 0L) {
-    raise_key(source, list("parameters"), paste0("There is no parameter ", quoted(unknown[1L]), "."), {
+    raise_key(document, list("parameters"), paste0("There is no parameter ", quoted(unknown[1L]), "."), {
       near <- nearest_word(unknown[1L], c(names(declared), "as_of"))
       if (is.null(near)) paste0(
         "There are: ", words_of(c(names(declared), "as_of"), 20L), "."
@@ -17,13 +17,13 @@ parameter_values <- function(source, set, book_facts, ask = NULL) {
   values <- list()
   for (name in names(declared)) {
     one <- declared[[name]]
-    read <- function(said) parameter_value(said, name, one, source, book_facts)
+    read <- function(said) parameter_value(said, name, one, document, book_facts)
     given <- if (name %in% names(set)) set[[name]] else one$default
     value <- if (is.null(given) && !is.null(ask)) answered(function() ask(name, one), read) else read(given)
     values[[name]] <- list(kind = one$kind, value = value)
   }
-  as_of <- set$as_of %||% values$as_of$value %||% source$said$as_of %||% "last order"
-  values$as_of <- list(kind = "date", value = date_said(as_of, "as_of", source, book_facts))
+  as_of <- set$as_of %||% values$as_of$value %||% document$said$as_of %||% "last order"
+  values$as_of <- list(kind = "date", value = date_said(as_of, "as_of", document, book_facts))
   values
 }
 
@@ -39,16 +39,16 @@ answered <- function(ask, read) {
   }
 }
 
-parameter_value <- function(said, name, declared, source, facts) {
+parameter_value <- function(said, name, declared, document, facts) {
   if (is.null(said) || identical(said, "")) {
     return(NULL)
   }
   wrong <- function(must) {
     what <- paste0("The parameter ", quoted(name), " must be ", must, ", not ", value_words(said), ".")
-    raise_key(source, list("parameters", name), what)
+    raise_key(document, list("parameters", name), what)
   }
   value <- switch(declared$kind,
-    date = date_said(said, name, source, facts),
+    date = date_said(said, name, document, facts),
     number = number_said(said, wrong),
     list = trimws(unlist(strsplit(as.character(unlist(said)), ",", fixed = TRUE))),
     period = period_said(said, declared$unit %||% "month", facts$calendar, facts$last, wrong),
@@ -89,7 +89,7 @@ check_allowed <- function(value, allowed, wrong) {
 }
 
 # Dates as people say them, against the orders that were read and the day it is.
-date_said <- function(said, name, source, facts) {
+date_said <- function(said, name, document, facts) {
   if (inherits(said, "Date")) {
     return(said)
   }
@@ -105,9 +105,9 @@ date_said <- function(said, name, source, facts) {
     as_day_date(iso_days(text))
   )
   if (length(value) != 1L || is.na(value)) {
-    raise_key(source, list(name), paste0(quoted(name), " must be a date, not ",
+    raise_key(document, list(name), paste0(key_words(list(name)), " must be a date, not ",
       value_words(said), "."), paste0(
-        "Write \"2026-08-31\", \"last month end\", \"last order\", \"last closed month\",",
+        "Write \"2026-08-31\", \"last month end\", \"last order\", \"last closed month\", ",
         "\"today\" or \"yesterday\"."
       ))
   }
@@ -116,20 +116,23 @@ date_said <- function(said, name, source, facts) {
 
 # An expression with its parameters put in as constants; NULL where one has no value, so that
 # its condition is left out.
-filled_expression <- function(text, values, source, path) {
+filled_expression <- function(text, values, document, path) {
   constant <- function(value) value_text(if (inherits(value, "Date")) format(value) else value)
-  with_values(as.character(text), values, source, path, function(value) constant(parameter_key(value)))
+  with_values(as.character(text), values, document, path, function(value) constant(parameter_key(value)))
 }
 
 # A word such as a date, with its parameters as they are written in a report;
 # NULL where one has no value.
-filled_words <- function(text, values, source, path) {
-  with_values(text, values, source, path, function(value) as.character(parameter_key(value))[1L])
+filled_words <- function(text, values, document, path) {
+  with_values(text, values, document, path, function(value) as.character(parameter_key(value))[1L])
 }
 
-with_values <- function(text, values, source, path, write) {
+with_values <- function(text, values, document, path, write) {
+  if (!isTRUE(document$braces)) {
+    return(text)
+  }
   for (name in unique(braced_names(text))) {
-    if (!name %in% names(values)) raise_unknown_brace(name, values, source, path)
+    if (!name %in% names(values)) raise_unknown_brace(name, values, document, path)
     if (is.null(values[[name]]$value)) {
       return(NULL)
     }
@@ -138,10 +141,10 @@ with_values <- function(text, values, source, path, write) {
 }
 
 # A limit of the days shown: of a parameter that is a period its first day or its last.
-filled_limit <- function(text, values, source, path, edge) {
+filled_limit <- function(text, values, document, path, edge) {
   name <- braced_names(text)
   value <- if (length(name) == 1L && identical(text, paste0("{", name, "}"))) values[[name]]$value
-  if (is_period(value)) format(edge(value)) else filled_words(text, values, source, path)
+  if (is_period(value)) format(edge(value)) else filled_words(text, values, document, path)
 }
 
 parameter_key <- function(value) if (is_period(value)) format(value, "key") else value
@@ -159,9 +162,9 @@ filled_braces <- function(text, write) {
   text
 }
 
-raise_unknown_brace <- function(name, known, source, path) {
+raise_unknown_brace <- function(name, known, document, path) {
   near <- nearest_word(name, names(known))
-  raise_key(source, path, paste0("{{", name, "}} is no parameter."), if (is.null(near)) {
+  raise_key(document, path, paste0("{{", name, "}} is no parameter."), if (is.null(near)) {
     paste0("There are: ", words_of(names(known), 20L), ".")
   } else {
     paste0("Did you mean ", quoted(near), "?")
@@ -169,12 +172,15 @@ raise_unknown_brace <- function(name, known, source, path) {
 }
 
 # A text with its parameters, and the figures named, as people read them.
-filled_text <- function(text, values, source, path, figures = list()) {
+filled_text <- function(text, values, document, path, figures = list()) {
+  if (!isTRUE(document$braces)) {
+    return(text)
+  }
   filled_braces(text, function(name) {
     if (name %in% names(figures)) {
       return(figures[[name]]())
     }
-    if (!name %in% names(values)) raise_unknown_brace(name, c(values, figures), source, path)
+    if (!name %in% names(values)) raise_unknown_brace(name, c(values, figures), document, path)
     parameter_words(values[[name]]$value)
   })
 }

@@ -1,0 +1,112 @@
+# How values of fields are said in options, and read from them.
+#
+# read: from the texts of an option to the value in a document; write: back; many: whether the option is
+#   repeated; key: the key that holds the value, where that hangs on the texts
+
+new_field_type <- function(read, write, many = FALSE, key = NULL) {
+  list(read = read, write = write, many = many, key = key)
+}
+
+field_types <- function() {
+  as_is <- function(texts, field) texts
+  by_comma <- function(value) paste(unlist(value), collapse = ",")
+  named <- function(value) paste(vapply(names(value), name_text, ""), "=", unlist(value))
+  one_or_named <- function(value) if (is.null(names(value))) unlist(value) else named(value)
+  list(
+    text = new_field_type(as_is, as.character),
+    texts = new_field_type(as_is, unlist, many = TRUE),
+    count = new_field_type(function(texts, field) number_of_option(texts, field$option), as.character),
+    flag = new_field_type(function(texts, field) TRUE, function(value) character()),
+    words = new_field_type(function(texts, field) words_by_comma(texts), by_comma),
+    pairs = new_field_type(function(texts, field) as.list(pairs_said(texts, field$option)),
+      function(value) paste0(names(value), "=", unlist(value)), many = TRUE),
+    axes = new_field_type(function(texts, field) as.list(split_axis_words(texts)), by_comma),
+    expressions = new_field_type(named_texts, named, many = TRUE),
+    measures = new_field_type(function(texts, field) as.list(checked_texts(texts, field)), unlist,
+      many = TRUE),
+    conditions = new_field_type(texts_of_conditions, condition_options, many = TRUE),
+    rules = new_field_type(one_or_named_texts, one_or_named, many = TRUE),
+    comparisons = new_field_type(one_or_named_texts, one_or_named, many = TRUE),
+    sides = new_field_type(function(texts, field) {
+      sides <- sides_from(texts)
+      if (is.null(names(sides))) sides else as.list(sides)
+    }, function(value) {
+      if (is.list(value)) paste(names(value), unlist(value), sep = "=", collapse = ",") else value
+    }),
+    orders = new_field_type(as_is, as.character,
+      key = function(texts) if (is_database_text(texts)) "database" else "file"),
+    calendars = new_field_type(calendars_by_kind, function(value) unlist(value, use.names = FALSE),
+      many = TRUE),
+    lookups = new_field_type(function(texts, field) lapply(texts, lookup_of_text),
+      function(value) vapply(value, lookup_text, ""), many = TRUE)
+  )
+}
+
+checked_texts <- function(texts, field) {
+  for (text in texts) read_expression(text, field$option)
+  texts
+}
+
+# 'net = amount - discount' as texts by their names.
+named_texts <- function(texts, field) {
+  names <- vapply(texts, function(text) read_expression(text, field$option)$name, "", USE.NAMES = FALSE)
+  bare <- texts[names == ""]
+  if (length(bare) > 0L) {
+    raise("expression", c(paste0(option_prefix(field$option), quoted(bare[1L]), " has no name."),
+      ">" = "Write a name, \"=\" and an expression: {.code net = amount - discount}."))
+  }
+  stats::setNames(as.list(without_name(texts)), names)
+}
+
+without_name <- function(texts) trimws(sub(own_name, "", texts, perl = TRUE))
+
+# One text, or texts by their names.
+one_or_named_texts <- function(texts, field) {
+  names <- vapply(texts, function(text) read_expression(text, field$option)$name, "", USE.NAMES = FALSE)
+  if (length(texts) == 1L && names == "") {
+    return(texts)
+  }
+  texts[names != ""] <- without_name(texts[names != ""])
+  stats::setNames(as.list(texts), names)
+}
+
+# Each condition as a text, or under its name.
+texts_of_conditions <- function(texts, field) {
+  lapply(texts, function(text) {
+    name <- read_expression(text, field$option)$name
+    if (name == "") text else stats::setNames(list(without_name(text)), name)
+  })
+}
+
+condition_options <- function(value) {
+  vapply(conditions_said(value), function(one) {
+    if (nzchar(one$called)) paste(value_text(one$called), "=", one$text) else one$text
+  }, "")
+}
+
+# Calendars by the names of their kinds.
+calendars_by_kind <- function(texts, field) {
+  kinds <- trimws(sub(":.*$", "", texts))
+  stats::setNames(as.list(texts), kinds)
+}
+
+# "customers.csv:customer_id" or "customers.csv:bill_to=customer_id:bill_"
+lookup_of_text <- function(text) {
+  parts <- strsplit(text, ":", fixed = TRUE)[[1L]]
+  if (!length(parts) %in% 2:3) {
+    raise(
+      "argument", c(paste0(option_prefix("lookup"), quoted(text), " names no file and key."),
+        ">" = "Write {.val customers.csv:customer_id}.")
+    )
+  }
+  key <- trimws(strsplit(parts[2L], "=", fixed = TRUE)[[1L]])
+  lookup <- if (length(key) == 2L) list(file = parts[1L], by = key[1L], key = key[2L])
+    else list(file = parts[1L], by = parts[2L])
+  if (length(parts) == 3L) lookup$prefix <- parts[3L]
+  lookup
+}
+
+lookup_text <- function(lookup) {
+  paste(c(lookup$file, if (is.null(lookup$key)) lookup$by else paste0(lookup$by, "=", lookup$key),
+    lookup$prefix), collapse = ":")
+}

@@ -1,0 +1,155 @@
+# The fields of a document: all that can be said of orders, daybooks and tables, each once. From this table come the
+# options of the commands, their help and completion, and both ways between options and documents; a test holds
+# it against the schema of standing reports and the functions of R.
+#
+# name, of: its key, and the part of a document that holds it: "orders", "book" (the document itself), "shown",
+#   "closing", "trading" or "block" (a table of its page)
+# type:     how options say its value, see field_types()
+# meta:     the word for its value in help; help: a line, by the kind of table where they differ, "" where the
+#   next field says it
+# r:        what says it in R
+# option:   how commands name it, NA where they do not have it
+# kinds:    of a block, the tables that have it
+new_field <- function(name, of, type, meta, help = "", r = "", option = gsub("_", "-", name, fixed = TRUE),
+  kinds = character()) {
+  list(name = name, of = of, type = type, meta = meta, help = help, r = r, option = option, kinds = kinds)
+}
+
+document_fields <- function() c(orders_fields(), book_fields(), block_fields())
+
+# What fields of a part, or of the tables of a kind.
+fields_of <- function(parts, kind = NULL) {
+  Filter(function(field) {
+    field$of %in% parts && !is.na(field$option) && (field$of != "block" || kind %in% field$kinds)
+  }, document_fields())
+}
+
+orders_fields <- function() {
+  field <- function(...) new_field(of = "orders", ...)
+  reading <- function(name, ...) field(name, ..., r = paste0("read_orders(", name, " = )"))
+  list(
+    field("file", type = "orders", "FILE",
+      "order lines: .csv(.gz) .tsv .jsonl .parquet .xlsx, '*.csv', - or a database", "daybook(orders = )",
+      option = "orders"),
+    field("date", type = "text", "COLUMN", "the column that holds the date", "daybook(date = )"),
+    field("table", type = "text", "T", "", "orders_in(table = )"),
+    field("query", type = "text", "SQL", "", "orders_in(query = )"),
+    field("key", type = "texts", "K", "of a database (--orders sqlite:shop.db): what is read, and its key",
+      "orders_in(key = )"),
+    reading("encoding", type = "text", "NAME", "of text, such as windows-1252 (default: found)"),
+    reading("separator", type = "text", "C"),
+    reading("quote", type = "text", "C", "one character each (default: found, and the double quote)"),
+    reading("skip", type = "count", "N", "how many lines stand above the header (default: found)"),
+    reading("decimal", type = "text", "MARK"),
+    reading("thousands", type = "text", "MARK", "in amounts (default: as a column settles it)"),
+    reading("missing", type = "texts", "TEXT", "a text that means nothing is known"),
+    reading("totals_lines", type = "text", "WORD",
+      "proven (left out where the lines above prove them, the default) or keep"),
+    reading("rename", type = "pairs", "NEW=OLD", "call a column otherwise"),
+    reading("types", type = "pairs", "COLUMN=TYPE", "what a column is: text, amount or date"),
+    reading("zone", type = "text", "ZONE", "the time zone of date-times in text"),
+    reading("date_order", type = "text", "ORDER",
+      "dmy, mdy, ymd, serial, serial1904 (default: as the column settles it)"),
+    field("undated", type = "texts", "TEXT", "a text in the date column that means no date",
+      "daybook(undated = )"),
+    field("currency", type = "text", "COLUMN", "the column that tells the currency of amounts",
+      "daybook(currency = )"),
+    reading("keep", type = "texts", "", option = NA), field("columns", type = "texts", "", option = NA)
+  )
+}
+
+book_fields <- function() {
+  list(
+    new_field("calendars", "book", "calendars", "CALENDAR",
+      "civil, fiscal:MONTH, week:PATTERN:ENDS, iso, custom:FILE", "daybook(calendars = )", "calendar"),
+    new_field("week_begins", "book", "text", "WEEKDAY", "the first day of weeks (default: Monday)",
+      "civil_calendar(week_begins = )"),
+    new_field("language", "book", "text", "CODE",
+      "the language of labels of periods (default: en)",
+      "civil_calendar(language = )"),
+    new_field("closed", "trading", "words", "WEEKDAYS", "weekdays that are no trading days: Saturday,Sunday",
+      "trading(closed = )"),
+    new_field("holidays", "trading", "texts", "FILE",
+      "days that are none either: a file whose first column holds them, or a day", "trading(holidays = )"),
+    new_field("lookups", "book", "lookups", "FILE:KEY",
+      "add the columns of a lookup; FILE:COLUMN=KEY:PREFIX_", "enrich()", "lookup"),
+    new_field("work_out", "book", "expressions", "'X = EXPR'", "a new column worked out from others",
+      "work_out()"),
+    new_field("labels", "book", "pairs", "COLUMN=TEXT", "what tables call a column", "label_columns()",
+      "label"),
+    new_field("sort_keys", "book", "pairs", "COLUMN=KEY", "members stand in the order of another column",
+      "sort_key()", "sort-key"),
+    new_field("only", "book", "conditions", "'CONDITION'",
+      "limit the orders; '\"in words\" = CONDITION' names it", "only()"),
+    new_field("as_of", "book", "text", "DATE",
+      "see orders up to this day (default: the last order), or 'last month end'", "as_of()"),
+    new_field("covered_to", "book", "text", "DATE", "the orders are known to be whole to this day",
+      "covered_to()"),
+    new_field("after", "closing", "count", "DAYS", "months close so many days after their end",
+      "closing(after = )", "closed-after"),
+    new_field("on", "closing", "count", "DAY",
+      "or on this day of the next month", "closing(on = )", "closed-on"),
+    new_field("from", "shown", "text", "DATE", "", "within_dates(from = )"),
+    new_field("to", "shown", "text", "DATE", "the first and the last day shown", "within_dates(to = )"),
+    new_field("latest", "shown", "text", "'N UNIT'", "show the latest periods: '6 month'",
+      "within_dates(latest())"),
+    new_field("complete", "shown", "flag", "", "show finished periods only", "within_dates(complete = )")
+  )
+}
+
+table_names <- c("rollup", "crosstab", "listing", "headlines")
+
+block_fields <- function() {
+  field <- function(name, kinds, type, ...) new_field(name, "block", type, ..., kinds = kinds)
+  grouped <- c("rollup", "crosstab", "listing")
+  list(
+    field("by", c("rollup", "figure"), "axes", "AXES",
+      c(rollup = "columns and periods, by commas: region,month",
+        figure = "columns and periods of a rollup: month, or depot,month"), "rollup(by = )"),
+    field("rows", c("crosstab", "figure"), "axes", "AXES", "", "crosstab(rows = )"),
+    field("cols", c("crosstab", "figure"), "axes", "AXES",
+      c(crosstab = "what stands down the side and across the top", figure = "or the sides of a cross-tab"),
+      "crosstab(cols = )"),
+    field("groups", "listing", "axes", "AXES", "", "listing(groups = )"),
+    field("lines", "listing", "axes", "COLUMNS", "what lines stand under, and what each shows",
+      "listing(lines = )"),
+    field("show", c(table_names, "figure"), "measures", "'NAME = EXPR'",
+      c(listing = "a measure; running(sales, along = lines) runs down the lines",
+        "a measure, such as 'sales = sum(amount)'"), "rollup(...)"),
+    field("per", "listing", "text", "COLUMN", "one line for each value of a column, such as order_id",
+      "listing(per = )"),
+    field("kind", "figure", "text", "KIND",
+      "periods compare moving shares bars steps heat (default: what fits)", "figure(kind = )"),
+    field("axis_labels", "figure", "pairs", "AXIS=TEXT", "what stands at the axis x or y",
+      "figure(axis_labels = )", "axis-label"),
+    field("totals", grouped, "sides", "WORD", "", "rollup(totals = )"),
+    field("totals_at", grouped, "sides", "WORD", c(
+      crosstab = "none, grand or all; end or start; or rows=all,cols=none",
+      listing = "all (default), grand or none; at the end or the start",
+      "none (default), grand or all; at the end or the start"), "rollup(totals_at = )"),
+    field("measures_at", "crosstab", "text", "cols|rows",
+      "several measures side by side, or one under the other", "crosstab(measures_at = )"),
+    field("layout", "listing", "text", "columns|indented", "groups in columns, or as headings",
+      "listing(layout = )"),
+    field("after", c("crosstab", "listing"), "text", "nothing|blank|page",
+      "what follows a group of the first level", "listing(after = )"),
+    field("number", "listing", "flag", "", "number the lines within their group", "listing(number = )"),
+    field("empty", "listing", "flag", "", "groups without orders too", "listing(empty = )"),
+    field("sort", c(grouped, "figure"), "rules", "RULE",
+      "largest_first(sales), smallest_first(), by_key(column), in_order()", "rollup(sort = )"),
+    field("keep", c(grouped, "figure"), "rules", "RULE",
+      "keep_top(10, sales): the largest, the others as one line", "rollup(keep = )"),
+    field("members", c("rollup", "crosstab"), "text", "shown|seen",
+      "the members of the dates shown, or of all a measure sees", "rollup(members = )"),
+    field("against", "headlines", "comparisons", "UNIT",
+      "compared with so long before: year; or 'unpaid = share(sales)'", "headlines(against = )"),
+    field("history", "headlines", "text", "UNIT",
+      "the small line shows the last 13 of these (default month; none)", "headlines(history = )")
+  )
+}
+
+# The line of help of a field, for a kind of table.
+field_help <- function(field, kind = NULL) {
+  if (is.null(names(field$help))) field$help else c(field$help[intersect(kind, names(field$help))],
+    utils::tail(field$help, 1L))[[1L]]
+}

@@ -1,0 +1,37 @@
+# The explorer's folder: its files by plain names, and the reports that are there.
+
+# Names of files: no folders, no leading dots.
+file_in_folder <- function(folder, name, endings) {
+  check_text(name, "file")
+  ending <- tolower(tools::file_ext(name))
+  if (!grepl("^[[:alnum:] _-][[:alnum:] ._-]*$", name) || !ending %in% endings) {
+    raise("output", c(paste0(quoted(name), " is no name of a file here."),
+      ">" = "Letters, digits, blanks, dots and hyphens, and at the end {.or {paste0('.', endings)}}."))
+  }
+  check_no_link(file.path(folder, name))
+}
+
+# A link may lead out of the folder.
+check_no_link <- function(path) {
+  if (!Sys.readlink(path) %in% c("", NA)) {
+    raise("output", c(paste0(quoted(basename(path)),
+      " is a link to another file: the explorer does not follow it."),
+      ">" = "Name a file of the folder itself."))
+  }
+  path
+}
+
+free_name <- function(path) {
+  stem <- tools::file_path_sans_ext(basename(path))
+  names <- paste0(stem, "-", 2:1000, ".", tools::file_ext(path))
+  names[!file.exists(file.path(dirname(path), names))][1L]
+}
+
+report_endings <- c("yml", "yaml")
+
+most_reports_told <- 100L
+
+reports_in <- function(folder) {
+  names <- list.files(folder)
+  utils::head(names[tolower(tools::file_ext(names)) %in% report_endings], most_reports_told)
+}

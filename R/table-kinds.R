@@ -1,0 +1,20 @@
+# The kinds of tables: of each how its request is read against a daybook, and how its table is made of the ask.
+
+table_kinds <- function() {
+  list(
+    rollup = list(read = read_rollup, table = rollup_table),
+    crosstab = list(read = read_crosstab, table = crosstab_table),
+    listing = list(read = read_listing, table = listing_table),
+    headlines = list(read = read_headlines, table = headlines_table)
+  )
+}
+
+# The ask of a request, its words read against a daybook.
+read_request <- function(request, book) table_kinds()[[request$kind]]$read(request, book)
+
+# The table of a request.
+make_table <- function(request, book) {
+  learn_anew(engine_of(book))
+  kind <- table_kinds()[[request$kind]]
+  kind$table(kind$read(request, book), book)
+}
