@@ -2,9 +2,7 @@
 
 # list(column: name and id, values) of each comparison of a column with texts,
 # in a tree and all below it.
-named_members <- function(tree) {
-  c(compared_members(tree), unlist(lapply(subtrees(tree), named_members), recursive = FALSE))
-}
+named_members <- function(tree) tree_collect(tree, compared_members)
 
 compared_members <- function(tree) {
   if (!isTRUE(tree$fn %in% c("==", "!=", "%in%"))) {

@@ -35,8 +35,7 @@ saved_measure <- function(m, known) {
 }
 
 has_custom <- function(tree) {
-  own <- tree$kind == "custom" || (tree$kind == "aggregate" && identical(tree$fn, "custom"))
-  own || any(vapply(subtrees(tree), has_custom, NA))
+  tree_any(tree, function(one) one$kind == "custom" || (one$kind == "aggregate" && identical(one$fn, "custom")))
 }
 
 raise_custom <- function(name) {

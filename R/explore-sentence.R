@@ -47,13 +47,9 @@ measure_face <- function(measure, seen) {
 # Which conditions a figure does not go by.
 regardless_mark <- function(measure, seen) {
   tree <- seen$table$ask$known[[measure$name]]$tree
-  drops <- if (!is.null(tree)) drops_of(tree)
+  drops <- if (!is.null(tree)) tree_collect(tree, function(one) if (!is.null(one$drop)) list(one$drop))
   if (length(drops) == 0L) "" else paste("whatever the",
     joined_words(unique(vapply(drops, dropped_in_words, ""))))
-}
-
-drops_of <- function(tree) {
-  c(if (!is.null(tree$drop)) list(tree$drop), unlist(lapply(subtrees(tree), drops_of), recursive = FALSE))
 }
 
 axis_phrases <- function(seen) {

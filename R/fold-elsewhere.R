@@ -75,12 +75,12 @@ dimension_ids <- function(dimensions) unlist(lapply(dimensions, function(d) d$ax
 
 # An R function may look at all order lines at once.
 check_no_functions <- function(tree) {
-  if (tree$kind == "custom") {
+  functions <- tree_collect(tree, function(one) if (one$kind == "custom") list(one))
+  if (length(functions) > 0L) {
     raise("engine", c(
       "An R function cannot work out a column of orders that are not in memory.",
-      "x" = paste0(quoted(tree_text(tree)), " may look at all order lines at once."),
+      "x" = paste0(quoted(tree_text(functions[[1L]])), " may look at all order lines at once."),
       ">" = "Say it in the row language, or give {.fn daybook} the orders as a data frame."
     ))
   }
-  for (part in subtrees(tree)) check_no_functions(part)
 }

@@ -47,7 +47,7 @@ sample_view <- function(engine) {
 
 # An R function may look at whole columns, and groups are held against all members.
 needs_all_lines <- function(tree) {
-  tree$kind == "custom" || identical(tree$fn, "regroup") || any(vapply(subtrees(tree), needs_all_lines, NA))
+  tree_any(tree, function(one) one$kind == "custom" || identical(one$fn, "regroup"))
 }
 
 # The values of a column, one for each order line.

@@ -3,11 +3,10 @@
 is_so_far <- function(tree) tree$kind == "lens" && tree$fn %in% c("ytd", "htd", "qtd", "mtd", "wtd", "so_far")
 
 has_lens <- function(tree, fn) {
-  (tree$kind %in% c("lens", "index") && tree$fn %in% fn) ||
-    any(vapply(subtrees(tree), has_lens, logical(1L), fn = fn))
+  tree_any(tree, function(one) one$kind %in% c("lens", "index") && one$fn %in% fn)
 }
 
-drops_conditions <- function(tree) !is.null(tree$drop) || any(vapply(subtrees(tree), drops_conditions, NA))
+drops_conditions <- function(tree) tree_any(tree, function(one) !is.null(one$drop))
 
 is_additive <- function(tree) {
   constant <- function(tree) {
@@ -33,5 +32,5 @@ is_additive <- function(tree) {
 has_time_lens <- function(tree) has_lens(tree, names(lenses())) || disregards_dates(tree)
 
 disregards_dates <- function(tree) {
-  isTRUE(tree$drop$dates) || isTRUE(tree$drop$all) || any(vapply(subtrees(tree), disregards_dates, NA))
+  tree_any(tree, function(one) isTRUE(one$drop$dates) || isTRUE(one$drop$all))
 }

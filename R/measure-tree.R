@@ -17,23 +17,16 @@ call_node <- function(fn, args) node("call", fn = fn, args = args)
 
 # The names of the columns an expression speaks of, each once.
 columns_of <- function(tree) {
-  if (tree$kind == "column") {
-    return(tree$name)
-  }
-  unique(c(tree$date$name, tree$grain$column, unlist(lapply(subtrees(tree), columns_of))))
+  unique(tree_collect(tree, function(one) {
+    if (one$kind == "column") one$name else c(one$date$name, one$grain$column)
+  }))
 }
 
 # The ids of these columns.
 ids_of <- function(tree) {
-  if (tree$kind == "column") {
-    return(tree$id)
-  }
-  unique(c(tree$date$id, tree$grain$id, unlist(lapply(subtrees(tree), ids_of))))
-}
-
-# The trees a node is made of, conditions included.
-subtrees <- function(tree) {
-  c(tree$args, if (!is.null(tree$child)) list(tree$child), if (!is.null(tree$condition)) list(tree$condition))
+  unique(tree_collect(tree, function(one) {
+    if (one$kind == "column") one$id else c(one$date$id, one$grain$id)
+  }))
 }
 
 # What tells two trees apart.

@@ -79,8 +79,7 @@ check_wholes_of_kept <- function(ask) {
 }
 
 wholes_within <- function(tree) {
-  own <- if (tree$kind == "overall") list(tree$within)
-  c(own, unlist(lapply(subtrees(tree), wholes_within), recursive = FALSE))
+  tree_collect(tree, function(one) if (one$kind == "overall") list(one$within))
 }
 
 raise_whole_of_kept <- function(name, dimension, leading) {

@@ -217,29 +217,18 @@ ends_of_days <- function(from, to) c(least_known(from), -least_known(-to))
 
 # Finer figures as one over all their days, those without orders or trade included.
 whole_days <- function(tree) {
-  if (tree$kind == "each") {
-    return(node("aggregate", fn = "count", args = list()))
-  }
-  if (!is.null(tree$child)) tree$child <- whole_days(tree$child)
-  if (tree$kind != "aggregate") tree$args <- lapply(tree$args, whole_days)
-  tree
+  tree_map(tree, function(one) if (one$kind == "each") node("aggregate", fn = "count", args = list()))
 }
 
 without_prior <- function(tree) {
-  if (identical(tree$kind, "lens") && tree$fn == "prior") {
-    return(without_prior(tree$child))
-  }
-  if (!is.null(tree$child)) tree$child <- without_prior(tree$child)
-  if (tree$kind != "aggregate") tree$args <- lapply(tree$args, without_prior)
-  tree
+  tree_map(tree, function(one) if (one$kind == "lens" && one$fn == "prior") without_prior(one$child))
 }
 
 # The periods that figures are indexed to and that lie outside the record, by their words.
 bases_outside <- function(ask, frame) {
-  index_nodes <- function(tree) {
-    c(if (tree$kind == "index") list(tree), unlist(lapply(subtrees(tree), index_nodes), recursive = FALSE))
-  }
-  nodes <- unlist(lapply(ask$measures, function(m) index_nodes(m$tree)), recursive = FALSE)
+  nodes <- unlist(lapply(ask$measures, function(m) {
+    tree_collect(m$tree, function(one) if (one$kind == "index") list(one))
+  }), recursive = FALSE)
   outside <- vapply(nodes, function(tree) {
     base <- base_period(tree, frame)
     base$end < frame$first || base$start > frame$as_of

@@ -155,9 +155,7 @@ check_period_rule <- function(rule, period, ask) {
   }
 }
 
-runs_along <- function(tree, axis) {
-  identical(tree$axis, axis) || any(vapply(subtrees(tree), runs_along, NA, axis = axis))
-}
+runs_along <- function(tree, axis) tree_any(tree, function(one) identical(one$axis, axis))
 
 # The members of a dimension within the axes before it, and at one column where the rule says so.
 order_level <- function(rule, ask, frame, job) {

@@ -12,7 +12,7 @@ figures_on_row <- function(trees, x, row) {
 }
 
 looks_at_rows <- function(tree) {
-  tree$kind %in% c("overall", "share", "rank", "along") || any(vapply(subtrees(tree), looks_at_rows, NA))
+  tree_any(tree, function(one) one$kind %in% c("overall", "share", "rank", "along"))
 }
 
 step_measures <- function(trees) {

@@ -11,15 +11,8 @@ closed_day_orders <- function(ask, book) {
 
 # The first node that looks at each trading day.
 trading_days_in <- function(tree) {
-  if (tree$kind == "each" && identical(tree$days, "trading")) {
-    return(tree)
-  }
-  for (part in subtrees(tree)) {
-    inner <- trading_days_in(part)
-    if (!is.null(inner)) {
-      return(inner)
-    }
-  }
+  is_trading <- function(one) one$kind == "each" && identical(one$days, "trading")
+  c(tree_collect(tree, function(one) if (is_trading(one)) list(one)), list(NULL))[[1L]]
 }
 
 orders_on_closed_days <- function(each, ask, book) {

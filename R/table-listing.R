@@ -142,8 +142,7 @@ reads_other_lines <- function(ask) {
 }
 
 has_scope_lens <- function(tree) {
-  own <- tree$kind == "scope" && is.null(tree$condition)
-  own || any(vapply(subtrees(tree), has_scope_lens, NA))
+  tree_any(tree, function(one) one$kind == "scope" && is.null(one$condition))
 }
 
 # A daybook of some orders with what a listing groups by: its lines in the order of their dates, and

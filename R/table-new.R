@@ -108,9 +108,7 @@ used_calendars <- function(ask, book) {
   Filter(function(calendar) calendar$id %in% ids, book$calendars)
 }
 
-lens_calendars <- function(tree) {
-  c(list(tree$options$unit$calendar), unlist(lapply(subtrees(tree), lens_calendars), recursive = FALSE))
-}
+lens_calendars <- function(tree) tree_collect(tree, function(one) list(one$options$unit$calendar))
 
 # How many of the order lines read by the figures have no known amount, for each amount by its text.
 missing_amounts <- function(folded, plan) {
@@ -190,8 +188,7 @@ undecided_conditions <- function(ask, book) {
 }
 
 conditions_in <- function(tree) {
-  c(if (!is.null(tree$condition)) list(tree$condition),
-    unlist(lapply(subtrees(tree), conditions_in), recursive = FALSE))
+  tree_collect(tree, function(one) if (!is.null(one$condition)) list(one$condition))
 }
 
 # How many members the measures see only outside the dates shown.

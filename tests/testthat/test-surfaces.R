@@ -58,6 +58,13 @@ test_that("every argument in R that says what a table is, is a field", {
   }
 })
 
+test_that("the manual's tables of fields are those of the code", {
+  root <- source_root()
+  tables <- new.env(parent = asNamespace("drystack"))
+  sys.source(file.path(root, "tools", "surfaces.R"), tables)
+  expect_identical(readLines(file.path(root, "docs", "surfaces.md")), tables$surface_lines())
+})
+
 # A document drawn at random: each key is there or not.
 drawn_document <- function(seed, folder) {
   withr::with_seed(seed, {
