@@ -4,7 +4,27 @@ explored_menu <- function(seen, asked) {
   word <- act_text(asked, "menu")
   make <- explore_menus()[[word]]
   if (is.null(make)) raise("act", paste0("There is no list ", quoted(word), "."))
-  searched_menu(make(seen, asked), act_text(asked, "search", ""))
+  search <- trimws(act_text(asked, "search", ""))
+  menu <- searched_menu(make(seen, asked), search)
+  menu$enter <- entered_place(menu, search, seen, asked$at)
+  menu
+}
+
+# What Enter takes of what is typed: the item that is called so (its place, from 0), else the text where it
+# makes sense as a whole ("text"), else the first item that holds its words; -1 where there is none.
+entered_place <- function(menu, search, seen, at) {
+  items <- unlist(lapply(menu$groups, `[[`, "items"), recursive = FALSE)
+  if (search == "") {
+    return(-1L)
+  }
+  named <- match(tolower(search), tolower(vapply(items, `[[`, "", "label")))
+  if (!is.na(named)) {
+    return(named - 1L)
+  }
+  if (!is.null(menu$typed) && makes_sense(seen, search, menu$typed$words, at)) {
+    return("text")
+  }
+  if (length(items) > 0L) 0L else if (!is.null(menu$typed)) "text" else -1L
 }
 
 explore_menus <- function() {

@@ -54,7 +54,7 @@ act_set_dates <- function(ask, act) {
   ask
 }
 
-# "5 week", "last 5 weeks", "2026-01-01 to 2026-03-31", or one day.
+# "5 week", "last 5 weeks", "2026-01-01 to 2026-03-31", one day, or a civil month or year: "2026-03", "2025".
 typed_dates <- function(text) {
   words <- strsplit(trimws(text), "\\s+(to|until)\\s+|\\s*\\.\\.\\s*")[[1L]]
   if (length(words) == 2L) {
@@ -62,6 +62,11 @@ typed_dates <- function(text) {
   }
   if (!is.na(iso_days(trimws(text)))) {
     return(list(from = trimws(text), to = trimws(text)))
+  }
+  if (grepl("^[0-9]{4}(-(0[1-9]|1[0-2]))?$", trimws(text))) {
+    first <- as.Date(paste0(trimws(text), if (nchar(trimws(text)) == 4L) "-01-01" else "-01"))
+    after <- seq(first, by = if (nchar(trimws(text)) == 4L) "1 year" else "1 month", length.out = 2L)[2L]
+    return(list(from = format(first), to = format(after - 1)))
   }
   text <- sub("^(the )?(last|latest) ", "", trimws(text))
   list(latest = sub("s$", "", sub("halves", "half", if (grepl("^[0-9]", text)) text else paste("1", text))))

@@ -18,16 +18,27 @@ typed_words <- function(seen, words) {
   )
 }
 
-# The error it would give, or "": read against the daybook, without a look at the orders.
-typed_wrong <- function(seen, text, words, at) {
-  ask <- seen$ask
-  act <- switch(words,
+# The act of a text that is typed as a whole; NULL where its words are not known.
+typed_act <- function(text, words, at) {
+  switch(words,
     measure = if (is.null(at) || identical(as.numeric(at), 0)) list(do = "add_measure", text = text)
       else list(do = "set_measure", at = at, text = text),
     condition = list(do = "add_condition", text = text), axis = list(do = "work_out", text = text,
       side = "rows"),
-    dates = list(do = "set_dates", text = text), day = list(do = "set", key = "as_of", value = text)
+    dates = list(do = "set_dates", text = text), day = list(do = "set", key = "as_of", value = text),
+    calendar = list(do = "set", key = "calendar", value = text)
   )
+}
+
+# Whether a text that is typed means something as a whole.
+makes_sense <- function(seen, text, words, at) {
+  !is.null(typed_act(text, words, at)) && typed_wrong(seen, text, words, at) == ""
+}
+
+# The error it would give, or "": read against the daybook, without a look at the orders.
+typed_wrong <- function(seen, text, words, at) {
+  ask <- seen$ask
+  act <- typed_act(text, words, at)
   if (is.null(act)) {
     return("")
   }

@@ -1,7 +1,9 @@
 // The list under a part of the sentence: searched by typing, walked by arrows, chosen by Enter or click.
 "use strict";
 
-const menu = { part: null, asked: null, items: [], here: -1, chosen: null, told: null, timer: 0 };
+// awaited: the list of what is typed is still to come; entered: Enter was pressed meanwhile; moved: by an arrow
+const menu = { part: null, asked: null, items: [], here: -1, chosen: null, told: null, timer: 0, awaited: false,
+  entered: null, moved: false };
 
 function openMenu(part, asked) {
   menu.part = part;
@@ -12,6 +14,8 @@ function openMenu(part, asked) {
 function askMenu(asked, fresh) {
   menu.asked = asked;
   menu.fresh = fresh;
+  if (fresh) menu.awaited = menu.moved = false;
+  if (fresh) menu.entered = null;
   menu.n = say("menu", asked);
 }
 
@@ -61,6 +65,10 @@ function drawMenu(told) {
   }
   fillMenu(told);
   box.hidden = false;
+  if (menu.awaited && byId("menu-search").value === (menu.asked.search || "")) {
+    menu.awaited = false;
+    if (menu.entered) return entered(menu.entered);
+  }
   placeMenu();
   menu.part.setAttribute("aria-expanded", "true");
   byId("menu-search").focus();
@@ -180,6 +188,8 @@ function askText(item) {
 function typed() {
   clearTimeout(menu.timer);
   const text = byId("menu-search").value;
+  menu.awaited = true;
+  menu.moved = false;
   menu.timer = setTimeout(() => {
     askMenu(Object.assign({}, menu.asked, { search: text }), false);
     if (menu.told.typed && menu.told.typed.words) {
@@ -215,6 +225,7 @@ function menuKey(event) {
   if (step) {
     event.preventDefault();
     if (n > 0) moveTo((menu.here + step + n) % n);
+    menu.moved = n > 0;
   } else if (event.key === "Escape") {
     event.preventDefault();
     closeMenu(true);
@@ -227,19 +238,21 @@ function menuKey(event) {
   }
 }
 
-// Enter takes the item that is marked; of what is typed with more than letters, the text itself; with
-// Ctrl the members that are ticked.
+// Enter takes the item that an arrow moved to, else what the server says of the text that is typed; with Ctrl the
+// members that are ticked. It waits for the list of what is typed.
 function entered(event) {
   const text = byId("menu-search").value.trim();
-  const written = menu.told.typed && text !== "" && (/[^\w ]/.test(text) || menu.items.length === 0);
+  menu.entered = null;
   if (menu.chosen && (event.ctrlKey || event.metaKey)) {
     byId("menu-only").click();
-  } else if (written) {
+  } else if (menu.moved || text === "") {
+    if (menu.here >= 0) pick(menu.here);
+  } else if (menu.awaited) {
+    menu.entered = event;
+  } else if (menu.told.enter === "text") {
     choose(Object.assign({}, menu.told.typed.act, { [menu.told.typed.key]: text }));
-  } else if (menu.here >= 0) {
-    pick(menu.here);
-  } else if (menu.items.length > 0 && text !== "") {
-    pick(0);
+  } else if (menu.told.enter >= 0) {
+    pick(menu.told.enter);
   }
 }
 

@@ -156,8 +156,8 @@ change <- function(page, hand, menu, at, items = character(), typed = NULL, memb
       modifiers = 2L)
   }
   if (!is.null(typed)) {
+    # At once: Enter waits for the list of what is typed.
     type_text(page, typed)
-    Sys.sleep(0.15)
     press(page, "Enter")
   }
   wait_for(page, paste0("explorer.drawn !== ", before, " && ", is_drawn))

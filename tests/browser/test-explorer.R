@@ -48,6 +48,12 @@ requests <- list(
     steps = list(list("as_of", 0L, typed = "2026-08-31")),
     table = function() rollup(as_of(last_year(), "2026-08-31"), by = month, amount = sum(amount))
   ),
+  typed_axis = list(
+    steps = list(list("cols", 0L, typed = "channel"), list("dates", 0L, typed = "4 month")),
+    table = function() {
+      crosstab(within_dates(last_year(), latest(4, month)), rows = month, cols = channel, amount = sum(amount))
+    }
+  ),
   expression = list(
     steps = list(list("measure", 0L, typed = "a_line = sum(amount - discount) / count()")),
     table = function() {

@@ -323,3 +323,32 @@ test_that("conditions of long ago are forgotten, and mean the same when they com
   expect_lt(length(grep("^mask", ls(engine$kept))), 30L)
   expect_identical(as.data.frame(rollup(only(book, amount > 0), s = count())), first)
 })
+
+test_that("what is typed as a whole is what is done, before parts of words", {
+  seen <- seen_after(explored_orders(), list(do = "add_axis", side = "rows", axis = "depot"))
+  takes <- function(menu, text, at = 0L) {
+    told <- explored_menu(seen, list(menu = menu, at = at, search = text))
+    if (identical(told$enter, "text")) {
+      return(c(told$typed$act, stats::setNames(list(text), told$typed$key)))
+    }
+    if (told$enter < 0L) NULL else items_of(told)[[told$enter + 1L]]$act
+  }
+  shown <- function(text) {
+    ask <- after_act(new_state(seen$ask), takes("dates", text))$now$ask
+    ask[c("latest", "from", "to")]
+  }
+  latest <- function(text) list(latest = text, from = "", to = "")
+  days <- function(from, to) list(latest = "", from = from, to = to)
+  for (text in c("1 week", "2 month", "4 month", "13 week", "5 quarter")) expect_identical(shown(text), latest(text))
+  expect_identical(shown("2025"), days("2025-01-01", "2025-12-31"))
+  expect_identical(shown("2026-02"), days("2026-02-01", "2026-02-28"))
+  expect_identical(shown("2026-01-01 to 2026-03-31"), days("2026-01-01", "2026-03-31"))
+  expect_identical(shown("the last 3 months"), latest("3 month"))
+  expect_identical(shown("FY2025"), days("2024-07-01", "2025-06-30"))
+  # An exact name wins over names that hold it, on a side that can be typed too.
+  expect_identical(takes("rows", "channel")$axis, "channel")
+  expect_identical(takes("measure", "count()")$text, "count()")
+  expect_null(takes("as_of", "no such day at all")$axis)
+  expect_identical(takes("calendar", "week:4-4-5:last Saturday of January")$value,
+    "week:4-4-5:last Saturday of January")
+})
