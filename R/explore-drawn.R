@@ -97,8 +97,13 @@ first_rows <- function(sheet, n) {
   sheet_rows(sheet, seq_len(n))
 }
 
-# The figure of an ask as a drawing in the page.
+# The figure of an ask as a drawing in the page, or why there is none.
 drawn_figure <- function(seen, width, height) {
+  rlang::try_fetch(drawing_in_page(seen, width, height),
+    drystack_error = function(e) list(wrong = error_html(e)))
+}
+
+drawing_in_page <- function(seen, width, height) {
   plot <- draw_figure(seen$table, explored_figure_kind(seen$table, seen$ask$figure))
   # The sentence and the notes under the table say the rest.
   alt <- shown_text(as.character(plot$labels$alt))

@@ -66,6 +66,8 @@ derived_forms <- function(ask) {
     NA))
   crossed <- length(ask$rows) > 0L && length(ask$cols) > 0L
   grain <- Filter(is_period_word, axes)
+  # Where nothing runs in time, figures run over the members of the innermost axis down.
+  down <- if (length(grain) == 0L && timed) vapply(utils::tail(ask$rows, 1L), name_text, "")
   Filter(Negate(is.null), list(
     if (timed) form("@ a year before", "prior(@, year)", "year_before"),
     if (timed) form("growth of @ on a year before", "growth(@, year)", "growth"),
@@ -74,7 +76,10 @@ derived_forms <- function(ask) {
     if (timed) form("@ this year to date, a year before", "prior(ytd(@), year)", "ytd_before"),
     if (length(grain) > 0L && timed) form(paste("@, the", utils::tail(grain, 1L), "before"),
       paste0("prior(@, ", utils::tail(grain, 1L), ")"), "before"),
-    if (timed) form("running @", "running(@)", "running"),
+    if (timed && (length(grain) > 0L || length(axes) == 0L)) form("running @", "running(@)", "running"),
+    if (length(down) > 0L) form("running @ down the table", paste0("running(@, along = ", down, ")"), "running"),
+    if (length(down) > 0L) form("running share of @ down the table",
+      paste0("running(share(@), along = ", down, ")"), "running_share"),
     if (timed) form("@ over 12 months", "moving(@, 12, month)", "12_months"),
     form("share of @ in the total", "share(@)", "share"),
     if (crossed) form("share of @ in the column", "share(@, of = \"column\")", "share_of_column"),

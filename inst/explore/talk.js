@@ -108,8 +108,10 @@ function start() {
   heard("figure", (told) => {
     if (told.n !== explorer.drawn) return;
     const image = byId("figure").querySelector("img");
-    image.src = told.src;
-    image.alt = told.alt;
+    image.hidden = Boolean(told.wrong);
+    image.src = told.wrong ? "data:," : told.src;
+    image.alt = told.alt || "";
+    byId("figure").querySelector(".why").innerHTML = told.wrong || "";
     byId("figure").classList.remove("waiting");
   });
   heard("refused", (told) => {

@@ -352,3 +352,26 @@ test_that("what is typed as a whole is what is done, before parts of words", {
   expect_identical(takes("calendar", "week:4-4-5:last Saturday of January")$value,
     "week:4-4-5:last Saturday of January")
 })
+
+test_that("a figure runs in time where there is time, else down the table", {
+  base <- explored_orders()
+  members <- seen_after(base, list(do = "clear", part = "rows"),
+    list(do = "add_axis", side = "rows", axis = "product_id"))
+  labels <- labels_of(explored_menu(members, list(menu = "measure", at = 0L)))
+  expect_false("running amount" %in% labels)
+  running <- seen_after(base, list(do = "clear", part = "rows"),
+    list(do = "add_axis", side = "rows", axis = "product_id"),
+    item_act(members, "running amount down the table", menu = "measure", at = 0L),
+    item_act(members, "running share of amount down the table", menu = "measure", at = 0L))
+  table <- plain(running$table)
+  lines <- table[table$.role == "line", ]
+  expect_equal(lines$amount_running, cumsum(lines$amount))
+  expect_equal(utils::tail(lines$amount_running_share, 1L), 1)
+  expect_true("running amount" %in% labels_of(explored_menu(seen_after(base), list(menu = "measure", at = 0L))))
+})
+
+test_that("where no figure can be drawn its reason stands in its place", {
+  seen <- seen_after(explored_orders())
+  seen$table$role <- character()
+  expect_match(drawn_figure(seen, 640, 420)$wrong, "needs rows")
+})
