@@ -40,13 +40,13 @@ measure_face <- function(measure, seen) {
   if (nzchar(measure$label)) {
     return(measure$label)
   }
-  known <- seen$table$ask$known[[measure$name]]
+  known <- seen$measures[[measure$name]]
   if (is.null(known)) measure$text else known$label
 }
 
 # Which conditions a figure does not go by.
 regardless_mark <- function(measure, seen) {
-  tree <- seen$table$ask$known[[measure$name]]$tree
+  tree <- seen$measures[[measure$name]]$tree
   drops <- if (!is.null(tree)) tree_collect(tree, function(one) if (!is.null(one$drop)) list(one$drop))
   if (length(drops) == 0L) "" else paste("whatever the",
     joined_words(unique(vapply(drops, dropped_in_words, ""))))
@@ -178,7 +178,12 @@ dates_face <- function(seen) {
 }
 
 as_of_face <- function(seen) {
-  if (is.null(seen$book)) seen$ask$as_of else day_words(seen$book$as_of)
+  if (!is.null(seen$book)) {
+    return(day_words(seen$book$as_of))
+  }
+  said <- seen$ask$as_of
+  if (nzchar(said)) if (is.na(iso_days(said))) said else day_words(iso_days(said))
+    else day_words(seen$base$book$as_of)
 }
 
 calendar_face <- function(seen) {

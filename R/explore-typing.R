@@ -4,8 +4,19 @@ completed <- function(seen, text, words, at = NULL) {
   last <- regmatches(text, regexpr("[[:alpha:].][[:alnum:]._]*$", text))
   known <- typed_words(seen, words)
   fits <- if (length(last) == 1L) known[startsWith(tolower(known), tolower(last)) & known != last]
+  wrong <- if (nzchar(trimws(text))) typed_wrong(seen, text, words, at) else ""
+  if (wrong == "" && words == "condition") wrong <- misspelt_in(text, seen)
   list(last = if (length(last) == 1L) last else "", words = as.list(utils::head(unique(fits), 8L)),
-    wrong = if (nzchar(trimws(text))) typed_wrong(seen, text, words, at) else "")
+    wrong = wrong)
+}
+
+# Members that a condition names and no order line has.
+misspelt_in <- function(text, seen) {
+  told <- rlang::try_fetch({
+    tree <- parse_row(read_expression(text, "only")$expr, book_vocabulary(seen$columns_of))
+    misspelt_notes(list(tree), engine_of(seen$columns_of))
+  }, drystack_error = function(e) NULL)
+  c(told, "")[1L]
 }
 
 typed_words <- function(seen, words) {
@@ -48,5 +59,7 @@ typed_wrong <- function(seen, text, words, at) {
     if (words == "measure" || words == "axis") read_request(explored_request(ask, book), book)
     ""
   }, drystack_error = function(e) rlang::cnd_message(e))
-  c(strsplit(said, "\n", fixed = TRUE)[[1L]], "")[1L]
+  # What is wrong, and what it is.
+  lines <- utils::head(strsplit(said, "\n", fixed = TRUE)[[1L]], 2L)
+  paste(sub("^[^[:alnum:]\"`(]+ ", "", lines), collapse = " ")
 }

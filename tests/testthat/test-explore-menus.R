@@ -375,3 +375,27 @@ test_that("where no figure can be drawn its reason stands in its place", {
   seen$table$role <- character()
   expect_match(drawn_figure(seen, 640, 420)$wrong, "needs rows")
 })
+
+test_that("what is wrong with a text is told while it is typed", {
+  seen <- seen_after(explored_orders())
+  wrong <- function(text, words) completed(seen, text, words)$wrong
+  expect_match(wrong("region == \"Paek\"", "condition"), "did you mean \"Peak\"", fixed = TRUE)
+  expect_identical(wrong("region == \"Peak\"", "condition"), "")
+  expect_match(wrong("fiscal:Juli", "calendar"), "Juli")
+  expect_identical(wrong("fiscal:July", "calendar"), "")
+  for (text in c("2026-02-31", "2026-02-31 to 2026-03-31")) expect_match(wrong(text, "dates"), "2026-02-31")
+  expect_match(wrong("2026-13-01", "day"), "2026-13-01")
+})
+
+test_that("while an ask is wrong the rest of its sentence keeps its words", {
+  base <- explored_orders()
+  acts <- list(list(do = "add_measure", text = "ytd(amount)", name = "to_date"),
+    list(do = "add_axis", side = "rows", axis = "depot"), list(do = "set", key = "totals", value = "all"))
+  right <- faces_of(rlang::exec(seen_after, base, !!!acts))
+  figure <- faces_of(rlang::exec(seen_after, base, !!!acts,
+    list(do = "add_measure", text = "sum(nothing)", name = "wrong")))
+  expect_identical(setdiff(figure, "sum(nothing)"), right)
+  condition <- faces_of(rlang::exec(seen_after, base, !!!acts, list(do = "add_condition", text = "amount > \"x\"")))
+  expect_identical(setdiff(condition, right), "amount is over x")
+  expect_identical(setdiff(right, condition), "all orders")
+})
