@@ -49,8 +49,8 @@ some_values_of <- function(book, names) {
   structure(values, class = "data.frame", row.names = 1L)
 }
 
-# The orders that a report for one member may tell of: those of the member. What cannot be told apart by a
-# column of the orders is not kept.
+# The orders that a report for one member may tell of: those of the member. What cannot be told
+# apart by a column of the orders is not kept.
 own_lines <- function(lines, page) {
   for (one in own_columns(page)) lines <- if (one$name %in% names(lines)) lines[is_member(lines[[one$name]],
     one$value), , drop = FALSE]

@@ -1,5 +1,5 @@
-# Order lines of two times side by side: those that are only in one, and those that differ, by a key of
-# columns or, where none is said, by all they hold.
+# Order lines of two times side by side: those that are only in one, and those that differ, by a key
+# of columns or, where none is said, by all they hold.
 
 # before, after: data frames; key: names of columns, or NULL. Gives gone (rows of `before`), late (rows of
 # `after`), changed (list(before, after): rows of each), and for the changed what differs: a logical matrix
@@ -57,7 +57,8 @@ match_counted <- function(ids, n) {
   list(place = place, used = seq_len(n) %in% place)
 }
 
-# The key of a report is looked at when it is built; of lines in the order of their key one look is enough.
+# The key of a report is looked at when it is built; of lines in the order of their key one look
+# is enough.
 check_key_told <- function(columns, key) {
   codes <- lapply(columns[key], function(x) {
     if (is_coded(x)) x$codes else if (is.factor(x)) as.integer(x) else x

@@ -151,8 +151,8 @@ changed_lines <- function(x) {
   x$lines
 }
 
-# What moved figures, order line by order line or, of states, day by day and member by member: each with its
-# own figure before and now, those that moved it most first.
+# What moved figures, order line by order line or, of states, day by day and member by member: each
+# with its own figure before and now, those that moved it most first.
 moved_orders <- function(before, after, found, key, measures) {
   lines <- if (is.null(found)) NULL
     else if (!is.null(before$states)) moved_states(before$states, after$states, found, before$terms, measures)
@@ -191,9 +191,9 @@ moved_lines <- function(before, after, found, key, measures) {
   )
 }
 
-# The figure of the first of some measures for each of some lines or states, NA where none of them sees it:
-# as where all are dated after the as-of date, which no table can be asked of. What is seen and has no known
-# figure counts as 0.
+# The figure of the first of some measures for each of some lines or states, NA where none of them
+# sees it: as where all are dated after the as-of date, which no table can be asked of. What is seen
+# and has no known figure counts as 0.
 figures_of_lines <- function(terms, lines, measures) {
   numbered <- numbered_orders(lines)
   n <- numbered$n
@@ -216,7 +216,8 @@ figures_of_lines <- function(terms, lines, measures) {
   values[match(paste0("l", seq_len(n)), as.character(asked$axes[[number]])[here])]
 }
 
-# Orders with a column of its own that tells each of them: list(orders, number: its name, n: how many).
+# Orders with a column of its own that tells each of them: list(orders, number: its name, n:
+# how many).
 numbered_orders <- function(x) {
   states <- inherits(x, "drystack_day_states")
   n <- nrow(if (states) x$rows else x)

@@ -1,4 +1,5 @@
-# The block of a page that says what changed since an earlier build, and the marks of what is restated.
+# The block of a page that says what changed since an earlier build, and the marks of what
+# is restated.
 
 # said: by, show, since, label; page: list(document, book, values, options) of this build, told: see
 # told_since().
@@ -40,8 +41,8 @@ compared_with_earlier <- function(block, path, page, told) {
   })
 }
 
-# The sides to be compared, by what the earlier build kept: its order lines, else the states of its orders,
-# else the figures it told; NULL where none of these can answer. list(before, after, key)
+# The sides to be compared, by what the earlier build kept: its order lines, else the states of its
+# orders, else the figures it told; NULL where none of these can answer. list(before, after, key)
 earlier_side <- function(before, told, after, page) {
   kept <- told_orders(told)
   if (!is.null(kept$lines) && in_memory(page$book)) {
@@ -193,8 +194,8 @@ settled_block <- function(block) {
   block
 }
 
-# The figures that an earlier build told by the same axes under the report's own conditions, so many, in the
-# shape of a table; NULL where it told none.
+# The figures that an earlier build told by the same axes under the report's own conditions, so
+# many, in the shape of a table; NULL where it told none.
 told_as_table <- function(told, terms, lines, conditions) {
   by <- unlist(terms$block$said$by)
   model <- table_of_terms(terms, lines)
@@ -223,8 +224,8 @@ told_as_table <- function(told, terms, lines, conditions) {
   model
 }
 
-# Periods that were whole when they were told, and whose figures are others now: by calendar and unit the
-# keys, and what was told of each.
+# Periods that were whole when they were told, and whose figures are others now: by calendar and
+# unit the keys, and what was told of each.
 restated_periods <- function(told, tables, as_of) {
   tables <- Filter(is_comparable, tables)
   found <- list()
@@ -246,8 +247,8 @@ restated_periods <- function(told, tables, as_of) {
   found
 }
 
-# The table that stood at the same place of the page, where it was by the same axes and under as many
-# conditions.
+# The table that stood at the same place of the page, where it was by the same axes and under as
+# many conditions.
 same_place <- function(tables, i, table) {
   was <- if (i <= length(tables)) tables[[i]]
   same <- !is.null(was) && identical(names(was$axes), names(table$axes)) &&

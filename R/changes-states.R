@@ -81,8 +81,8 @@ orders_of_states <- function(states) {
   structure(list(kept), class = "drystack_kept_states")
 }
 
-# The steps from states to others, in the shape of line_steps(): those with fewer order lines first, then
-# other amounts, then more. asked: a function that makes the table of some states.
+# The steps from states to others, in the shape of line_steps(): those with fewer order lines first,
+# then other amounts, then more. asked: a function that makes the table of some states.
 state_steps <- function(before, after, told, asked) {
   found <- compare_states(before, after)
   numbers <- list(before = before$rows$n[found$before], now = after$rows$n[found$after])
@@ -109,7 +109,8 @@ state_steps <- function(before, after, told, asked) {
 
 state_words <- c(gone = "fewer order lines", changed = "other amounts", late = "more order lines")
 
-# The days and members whose states differ: of each its row before and after, NA where there is none.
+# The days and members whose states differ: of each its row before and after, NA where there
+# is none.
 compare_states <- function(before, after) {
   keys <- c("day", paste0("by", seq_along(before$by), recycle0 = TRUE))
   found <- compare_lines(before$rows, after$rows, keys)

@@ -1,6 +1,6 @@
-# From what was told to what is so now, step by step: first the order lines that are gone, changed and late,
-# then each part of the terms that is another. What a step moves is its figure less that of the step before,
-# so that all together are the difference, whatever the measure.
+# From what was told to what is so now, step by step: first the order lines that are gone, changed
+# and late, then each part of the terms that is another. What a step moves is its figure less that
+# of the step before, so that all together are the difference, whatever the measure.
 
 # before, after: list(terms; orders: as they are asked; lines: a data frame, or states, or neither, where
 # those of before are not known; told: the table as it was, or NULL to have it made).
@@ -71,8 +71,9 @@ no_rows_of <- function(table) {
 
 without_rows <- function(lines, rows) if (length(rows) == 0L) lines else lines[-rows, , drop = FALSE]
 
-# The figures of tables for the same cells: those that were told, and those that only a step has, within the
-# dates told. A list of cells (axes by name, role) and for each measure a matrix, a column for each table.
+# The figures of tables for the same cells: those that were told, and those that only a step has,
+# within the dates told. A list of cells (axes by name, role) and for each measure a matrix, a
+# column for each table.
 figures_of_steps <- function(told, tables) {
   axes <- names(told$ask$axes)
   keys <- lapply(c(list(told), tables), cell_keys, axes = axes)

@@ -73,9 +73,9 @@ table_of_terms <- function(terms, lines) {
   document_block(terms$block$kind, block, document, book, values(book), list("page", 1L))
 }
 
-# What can be said otherwise in new terms, in the order in which it is put in. Of each: its words; same,
-# whether two terms agree in it; put, the first terms with it as the second have it; told, what differs,
-# before and now.
+# What can be said otherwise in new terms, in the order in which it is put in. Of each: its words;
+# same, whether two terms agree in it; put, the first terms with it as the second have it; told,
+# what differs, before and now.
 term_parts <- function() {
   list(
     new_term_part("a later as-of date", keys = "covered_to", fields = "as_of", told = function(a, b) {
@@ -178,8 +178,8 @@ same_tables <- function(a, b) {
   }, NA))
 }
 
-# The terms between two, a step for each part that differs: list(words, table, told). A part that makes no
-# sense without the next is put in with it.
+# The terms between two, a step for each part that differs: list(words, table, told). A part that
+# makes no sense without the next is put in with it.
 terms_between <- function(before, after, try_terms) {
   steps <- list()
   at <- before

@@ -1,6 +1,6 @@
-# What builds of a report told, kept beside its stamp: the figures of its tables, the report itself, the
-# values it was built with, its lookups and what changes-kept.R keeps of its orders. A folder of its own
-# holds the latest builds; what is kept is data: text and columns, no R objects.
+# What builds of a report told, kept beside its stamp: the figures of its tables, the report itself,
+# the values it was built with, its lookups and what changes-kept.R keeps of its orders. A folder of
+# its own holds the latest builds; what is kept is data: text and columns, no R objects.
 
 told_form <- 2L
 
@@ -8,8 +8,8 @@ most_told <- 13L
 
 told_folder <- function(out, name) file.path(out, paste0(".", name, ".told"))
 
-# Kept under the day and second it was built. page: list(document, book, values; owner: whose it is, NULL
-# where it is for all).
+# Kept under the day and second it was built. page: list(document, book, values; owner: whose it is,
+# NULL where it is for all).
 keep_told <- function(page, tables, out, name, today) {
   folder <- told_folder(out, name)
   if (!dir.exists(folder)) dir.create(folder, showWarnings = FALSE)
@@ -90,8 +90,8 @@ read_told <- function(stem) {
   told
 }
 
-# The build that a page is compared with: the last, or the last on or before a day, of those that were for
-# the same member. list(told) or list(why): why there is none.
+# The build that a page is compared with: the last, or the last on or before a day, of those that
+# were for the same member. list(told) or list(why): why there is none.
 told_since <- function(out, name, since, owner = NULL) {
   stems <- told_stems(told_folder(out, name))
   none <- "No earlier build of this report is known: nothing can be compared yet."

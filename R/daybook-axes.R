@@ -93,8 +93,8 @@ read_axis <- function(said, book, env) {
   unlist(lapply(value, read_axis, book = book, env = env), recursive = FALSE)
 }
 
-# The axes of a table, where the date column is the days of the first calendar, and a period that was
-# worked out of it is that period.
+# The axes of a table, where the date column is the days of the first calendar, and a period that
+# was worked out of it is that period.
 read_table_axes <- function(axes, book) {
   axes <- lapply(read_axes(axes, book), dated_axis, book = book)
   kinds <- vapply(Filter(is_period_axis, axes), period_kind, "")

@@ -66,7 +66,8 @@ are_digit_dates <- function(x) {
   !anyNA(checked_days(x %/% 10000, x %/% 100 %% 100, x %% 100))
 }
 
-# Each distinct text is read once. What a column of one form holds of another is no date, and is told.
+# Each distinct text is read once. What a column of one form holds of another is no date, and
+# is told.
 text_dates <- function(x, column, date_order, undated) {
   coded <- kernel_encode(x, thread_count())
   distinct <- kernel_trimmed(x[coded$first])
@@ -92,8 +93,8 @@ text_dates <- function(x, column, date_order, undated) {
 }
 
 # What texts are dates by. A column has one form: list(days; orders: the form, or both where day and
-# month cannot be told; settled: whether one of them had to be chosen, by: a text that decides; misfits:
-# the places of what is no date of that form). No orders: no form reads most of them.
+# month cannot be told; settled: whether one of them had to be chosen, by: a text that decides;
+# misfits: the places of what is no date of that form). No orders: no form reads most of them.
 date_form <- function(texts, date_order = NULL) {
   if (length(texts) == 0L) {
     return(list(days = integer(), orders = "ymd", settled = FALSE, misfits = integer()))
@@ -132,8 +133,8 @@ decisive <- function(texts, read, form) {
   c(texts[alone], texts[!is.na(read[[form]])], "")[1L]
 }
 
-# What is written as a date of some other form is no date of this one. What has the form and is no day,
-# or is no date at all, is an error; so are two forms side by side.
+# What is written as a date of some other form is no date of this one. What has the form and is no
+# day, or is no date at all, is an error; so are two forms side by side.
 check_misfits <- function(form, column, coded, distinct, at, date_order) {
   misfits <- at[form$misfits]
   if (length(misfits) == 0L) {

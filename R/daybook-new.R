@@ -75,9 +75,9 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   new_daybook(hold_engine(engine), ids, engine$rows, date, calendars, currency, facts, made)
 }
 
-# Orders as a daybook takes them in: path and reading, where they come from a file; by name the values
-# of a column, and what it means (see new_meaning()); given: the orders as they were given, where they are
-# not in memory.
+# Orders as a daybook takes them in: path and reading, where they come from a file; by name the
+# values of a column, and what it means (see new_meaning()); given: the orders as they were given,
+# where they are not in memory.
 taken_orders <- function(orders) {
   if (are_states(orders)) {
     kept <- unclass(orders)[[1L]]

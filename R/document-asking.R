@@ -1,5 +1,5 @@
-# Parts of a saved report that are asked for when it is built: its as-of date, the first and the last day
-# shown, and the members of a column that its conditions name.
+# Parts of a saved report that are asked for when it is built: its as-of date, the first and the
+# last day shown, and the members of a column that its conditions name.
 
 with_parameters <- function(said, asked) {
   if (length(asked) == 0L) {

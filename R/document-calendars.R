@@ -42,8 +42,8 @@ calendar_from <- function(word, week_begins = "Monday", language = "en") {
 
 month_said <- function(text) if (grepl("^[0-9]+$", text)) as.numeric(text) else text
 
-# Calendars as a document says them: their words by their names, and what holds for all of them, the first day of
-# weeks, the language of labels and the trading days.
+# Calendars as a document says them: their words by their names, and what holds for all of them, the
+# first day of weeks, the language of labels and the trading days.
 said_calendars <- function(calendars) {
   settings <- calendar_settings(calendars)
   c(list(calendars = lapply(calendars, calendar_word_of, settings = settings)),

@@ -44,7 +44,8 @@ value_words <- function(value) {
     "a list" else quoted(as.character(value))
 }
 
-# An error of the package within a report is told with its line; what a command or a page says has none.
+# An error of the package within a report is told with its line; what a command or a page says
+# has none.
 at_line <- function(document, path, code) {
   if (is.null(document$file)) {
     return(code)
@@ -70,8 +71,8 @@ full_path <- function(path, document) {
   ifelse(grepl("^(/|~|[A-Za-z]:)", path), path.expand(path), file.path(document$folder, path))
 }
 
-# Paths are taken from the report's folder and stay within it, unless that is allowed; those of a command
-# are what they are.
+# Paths are taken from the report's folder and stay within it, unless that is allowed; those of a
+# command are what they are.
 inner_path <- function(path, document, at, outside) {
   if (is.null(document$folder)) {
     return(path)

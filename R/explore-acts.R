@@ -54,7 +54,8 @@ spoken_of_elsewhere <- function(name, ask, at) {
   name %in% unlist(lapply(texts, names_in))
 }
 
-# A figure that others are worked out from stays, unseen; the rules that go by one that is gone go too.
+# A figure that others are worked out from stays, unseen; the rules that go by one that is gone
+# go too.
 act_drop_measure <- function(ask, act) {
   at <- act_at(act, length(ask$measures))
   name <- ask$measures[[at]]$name
@@ -178,7 +179,8 @@ check_constant <- function(text) {
   if (!is.atomic(expr) && !is_date_text(expr)) raise("act", paste0(quoted(text), " is no constant."))
 }
 
-# What one figure is of goes into the sentence: its members, its days; and it is shown by another axis.
+# What one figure is of goes into the sentence: its members, its days; and it is shown by
+# another axis.
 act_show_by <- function(ask, act) {
   for (limit in act$members) ask <- act_limit(ask, limit)
   if (!is.null(act$from)) ask <- act_set_dates(ask, act[c("from", "to")])

@@ -1,5 +1,5 @@
-# What a place of the table that is shown answers with: how its figure came about, the order lines behind
-# it, what its members are in the sentence.
+# What a place of the table that is shown answers with: how its figure came about, the order lines
+# behind it, what its members are in the sentence.
 
 # A place of the sheet: list(kind: "figure", row, measure: as behind() takes them, long: the row of the
 # long table), list(kind: "member", axis, long), or list(kind: "nothing").

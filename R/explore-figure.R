@@ -1,5 +1,5 @@
-# The figure of a window is drawn in a process of its own, so that another ask need not wait for it; where
-# the system cannot be forked safely it is drawn here. A newer ask ends the drawing.
+# The figure of a window is drawn in a process of its own, so that another ask need not wait for it;
+# where the system cannot be forked safely it is drawn here. A newer ask ends the drawing.
 
 said_figure_drawn <- function(app, window, said) {
   if (is.null(window$seen$table) || !wants_figure(window$seen)) {

@@ -1,6 +1,7 @@
 # What the explorer writes: standing reports and pages, in its folder only and by plain names.
 
-# Where a file is written to; NULL where one stands there that nobody said to replace: then it is asked.
+# Where a file is written to; NULL where one stands there that nobody said to replace: then it
+# is asked.
 place_to_write <- function(app, window, said, endings) {
   path <- file_in_folder(app$folder, act_text(said, "file"), endings)
   if (file.exists(path) && !dir.exists(path) && !isTRUE(said$replace)) {

@@ -56,7 +56,8 @@ random_bytes <- function(n) {
 
 is_loopback <- function(host) host %in% c("localhost", "::1") || startsWith(host, "127.")
 
-# Whether a request brings the token; the gate has let in none that brings neither it nor the cookie.
+# Whether a request brings the token; the gate has let in none that brings neither it nor
+# the cookie.
 brings_token <- function(request, guard) {
   said <- sub("^.*[?&]token=([^&]*).*$", "\\1", paste0("?", sub("^[?]", "", request$QUERY_STRING %||% "")))
   same_text(said, guard$token)

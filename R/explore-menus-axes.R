@@ -118,7 +118,8 @@ new_column_name <- function(seen, name, what) {
   name_text(utils::tail(make.unique(c(names(seen$columns_of$columns), name), sep = "_"), 1L))
 }
 
-# Round numbers about the mean of some amounts, within their least and greatest: for each that has any.
+# Round numbers about the mean of some amounts, within their least and greatest: for each that
+# has any.
 likely_limits <- function(names, seen) {
   ask <- empty_ask()
   ask$work_out <- seen$ask$work_out

@@ -22,8 +22,8 @@ menu_only <- function(seen, asked) {
   )
 }
 
-# The members of a column, each with the first figure among the orders that meet the other conditions;
-# those that none of these has are there too.
+# The members of a column, each with the first figure among the orders that meet the other
+# conditions; those that none of these has are there too.
 menu_members <- function(seen, asked) {
   column <- act_text(asked, "column")
   book <- seen$columns_of
@@ -71,7 +71,8 @@ member_constants <- function(labels, column, book) {
   if (inherits(some, "Date")) paste0("as.Date(", quoted, ")") else quoted
 }
 
-# The first figure for each member, under all conditions but one; order lines where it cannot be told.
+# The first figure for each member, under all conditions but one; order lines where it cannot
+# be told.
 member_figures <- function(seen, column, without) {
   ask <- seen$ask
   if (without > 0L) ask$only <- ask$only[-without]

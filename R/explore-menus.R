@@ -10,8 +10,9 @@ explored_menu <- function(seen, asked) {
   menu
 }
 
-# What Enter takes of what is typed: the item that is called so (its place, from 0), else the text where it
-# makes sense as a whole ("text"), else the first item that holds its words; -1 where there is none.
+# What Enter takes of what is typed: the item that is called so (its place, from 0), else the text
+# where it makes sense as a whole ("text"), else the first item that holds its words; -1 where there
+# is none.
 entered_place <- function(menu, search, seen, at) {
   items <- unlist(lapply(menu$groups, `[[`, "items"), recursive = FALSE)
   if (search == "") {

@@ -1,4 +1,5 @@
-# What is answered to plain requests: the page once, its files, the order lines behind a figure as CSV.
+# What is answered to plain requests: the page once, its files, the order lines behind a figure
+# as CSV.
 
 answered_request <- function(app, request) {
   path <- request$PATH_INFO
@@ -20,7 +21,8 @@ answered_request <- function(app, request) {
   plain_response(404L, "There is nothing here.")
 }
 
-# Nothing of others is loaded, nothing written into the page runs, and no other page may show this one.
+# Nothing of others is loaded, nothing written into the page runs, and no other page may show
+# this one.
 safe_headers <- function() {
   list(
     "Content-Security-Policy" = paste(

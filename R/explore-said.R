@@ -8,8 +8,8 @@ said_words <- function() {
   )
 }
 
-# A window begins, or finds its socket again: its state is still there. An address may hold an ask; one
-# that is broken is told, and what there was is shown.
+# A window begins, or finds its socket again: its state is still there. An address may hold an ask;
+# one that is broken is told, and what there was is shown.
 said_hello <- function(app, window, said) {
   tell_window(window, "begun", list(name = app$opened$name, first = checks_first(app, said),
     folder = app$folder))
@@ -40,8 +40,8 @@ act_prepared <- function(app, act) {
 }
 
 # The state after an act. Where it cannot be asked the state is the new one all the same: the error
-# stands where the table would, and undo goes back. What a newer act will draw over is not drawn; an act
-# that is stopped by hand leaves the state before.
+# stands where the table would, and undo goes back. What a newer act will draw over is not drawn; an
+# act that is stopped by hand leaves the state before.
 said_act <- function(app, window, said) {
   before <- window$state
   window$state <- after_act(before, act_prepared(app, said$act))

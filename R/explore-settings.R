@@ -54,7 +54,8 @@ act_set_dates <- function(ask, act) {
   ask
 }
 
-# "5 week", "last 5 weeks", "2026-01-01 to 2026-03-31", one day, or a civil month or year: "2026-03", "2025".
+# "5 week", "last 5 weeks", "2026-01-01 to 2026-03-31", one day, or a civil month or year:
+# "2026-03", "2025".
 typed_dates <- function(text) {
   words <- strsplit(trimws(text), "\\s+(to|until)\\s+|\\s*\\.\\.\\s*")[[1L]]
   if (length(words) == 2L) {
@@ -96,7 +97,8 @@ act_clear <- function(ask, act) {
   without_stray_rules(ask)
 }
 
-# A reading as the browser says it: texts by the names of read_orders(). Nothing said is nothing kept.
+# A reading as the browser says it: texts by the names of read_orders(). Nothing said is
+# nothing kept.
 read_as_said <- function(act) {
   said <- Filter(function(text) is_one_text(text) && nzchar(text), act$reading %||% list())
   known <- c("encoding", "separator", "decimal", "thousands", "date_order")

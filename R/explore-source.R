@@ -31,7 +31,8 @@ newest_in <- function(env, key, stamp, make) {
   kept
 }
 
-# What the explorer was begun with, or a report of its folder; one that was written since is read anew.
+# What the explorer was begun with, or a report of its folder; one that was written since is
+# read anew.
 opened_in <- function(app, report) {
   if (report == "") {
     return(app$opened)

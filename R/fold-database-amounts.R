@@ -45,8 +45,8 @@ first_amounts <- function(engine, tree) {
   })
 }
 
-# How an amount lies over all orders: list(per_unit: the grid on which all its doubles lie, where sums
-# of whole units are exact; or NULL; centre: what is subtracted before squares are added).
+# How an amount lies over all orders: list(per_unit: the grid on which all its doubles lie, where
+# sums of whole units are exact; or NULL; centre: what is subtracted before squares are added).
 amount_facts <- function(engine, tree) {
   kept(engine, "amount", tree_key(tree), function() {
     on <- on_grid(engine, tree, 100)
@@ -57,8 +57,8 @@ amount_facts <- function(engine, tree) {
   })
 }
 
-# How many values of an amount lie off a grid, by more than their own last digit; how many there are,
-# the largest and their mean.
+# How many values of an amount lie off a grid, by more than their own last digit; how many there
+# are, the largest and their mean.
 on_grid <- function(engine, tree, per_unit) {
   query <- new_query(engine)
   units <- paste0("(ds_v * ", format(per_unit), ".0)")

@@ -41,8 +41,8 @@ rounded_sums <- function(amounts) {
   vapply(unname(Filter(function(amount) amount$rounded$any, amounts)), `[[`, "", "text")
 }
 
-# What of the orders a job looks at, and into which cells: list(query, conditions, span: SQL, columns:
-# the dimensions and the entity as SQL, by_day, job, dimensions, ...).
+# What of the orders a job looks at, and into which cells: list(query, conditions, span: SQL,
+# columns: the dimensions and the entity as SQL, by_day, job, dimensions, ...).
 cells_of_job <- function(engine, job, dimensions, book) {
   query <- new_query(engine)
   cuts <- job$spans$cuts
@@ -104,8 +104,8 @@ own_names <- function(keys) stats::setNames(keys, keys)
 
 without_marks <- function(found) stats::setNames(found, sub("^ds_", "", names(found)))
 
-# The lines and what is wanted of the amounts, for each group and span that occurs: list(spans, places,
-# n, numbers by the names of their columns).
+# The lines and what is wanted of the amounts, for each group and span that occurs: list(spans,
+# places, n, numbers by the names of their columns).
 grouped_rows <- function(engine, cells, amounts) {
   lines <- sql_lines(cells)
   outer <- unlist(lapply(unname(amounts), `[[`, "outer"))
@@ -129,8 +129,8 @@ span_of_rows <- function(cells, found) {
   ifelse(of_day < 0L, NA, of_day + 1L)
 }
 
-# Where the rows that came back stand: list(kept: those that are in a span, and of members that no limit
-# leaves out; spans, places: theirs).
+# Where the rows that came back stand: list(kept: those that are in a span, and of members that no
+# limit leaves out; spans, places: theirs).
 placed <- function(cells, found) {
   spans <- span_of_rows(cells, found)
   places <- places_of_rows(cells, found)

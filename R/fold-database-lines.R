@@ -154,8 +154,8 @@ sql_any <- function(conditions) {
   paste0("(", sql_any(conditions[first]), " OR ", sql_any(conditions[-first]), ")")
 }
 
-# A dimension where it has the member at a place; after members were put together, these have the place
-# behind the last one.
+# A dimension where it has the member at a place; after members were put together, these have the
+# place behind the last one.
 sql_at_place <- function(query, part, name, place) {
   dimension <- part$dimensions[[name]]
   kept <- Filter(function(kept) kept$dimension == name, part$kept)

@@ -1,5 +1,5 @@
-# Values of the cells of a job over orders in a database, where a figure looks at them: the different
-# ones with how often each is there, and the first and last.
+# Values of the cells of a job over orders in a database, where a figure looks at them: the
+# different ones with how often each is there, and the first and last.
 
 # list(values: of the rows, spans, places).
 values_of_cells <- function(engine, cells, amount, repeated) {

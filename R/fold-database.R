@@ -14,8 +14,8 @@ as_engine.drystack_taken_database <- function(taken, date) {
   engine
 }
 
-# What an engine knows of its orders beside what was said: their number, kinds of columns, members. It is
-# learned when it is opened, and anew by an ask that finds other orders there.
+# What an engine knows of its orders beside what was said: their number, kinds of columns, members.
+# It is learned when it is opened, and anew by an ask that finds other orders there.
 learn_orders <- function(engine) {
   # What is settled of columns depends on which of them is the date.
   engine$db <- structure(rlang::env_clone(engine$taken_db), class = class(engine$taken_db))
@@ -151,7 +151,8 @@ labels_counted.drystack_database_engine <- function(engine, tree) {
   list(labels = as.character(plain_values(values_out(found$v, x, engine$db))), lines = plain_numbers(found$n))
 }
 
-# The first order lines with the columns that an expression is worked out of, as an engine in memory.
+# The first order lines with the columns that an expression is worked out of, as an engine
+# in memory.
 first_lines <- function(engine, tree) {
   names <- source_names(engine, ids_of(tree))
   if (length(names) == 0L) names <- engine$date$name

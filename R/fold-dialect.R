@@ -141,7 +141,8 @@ day_of_date <- function(date) {
   paste0("CAST(", days, " AS INTEGER)")
 }
 
-# The day since 1970 by year, month and day (each as SQL, by its name), in years that begin with March.
+# The day since 1970 by year, month and day (each as SQL, by its name), in years that begin
+# with March.
 day_of_fields <- function(field) {
   year <- paste0("(", field("YEAR"), " - CASE WHEN ", field("MONTH"), " < 3 THEN 1 ELSE 0 END)")
   month <- paste0("(", field("MONTH"), " + CASE WHEN ", field("MONTH"), " < 3 THEN 9 ELSE -3 END)")

@@ -1,5 +1,5 @@
-# What engines share that hold their columns elsewhere, in files or in a database: they work on frames
-# of some orders, in which all means what it does in the whole.
+# What engines share that hold their columns elsewhere, in files or in a database: they work on
+# frames of some orders, in which all means what it does in the whole.
 
 # The columns of the orders, by name, that some columns are worked out of.
 source_names <- function(engine, ids) {
@@ -21,8 +21,8 @@ base_ids <- function(engine, ids) {
   })))
 }
 
-# A frame of some orders of an engine that holds its columns elsewhere: all means there what it does in
-# the whole. `given` says what such a column means in the frame, NULL where the frame lacks it.
+# A frame of some orders of an engine that holds its columns elsewhere: all means there what it does
+# in the whole. `given` says what such a column means in the frame, NULL where the frame lacks it.
 with_meanings <- function(frame, engine, given) {
   for (id in ls(engine$meanings)) {
     meaning <- engine$meanings[[id]]
@@ -43,8 +43,8 @@ settle_when_needed <- function(meaning, id, frame, engine) {
   }, assign.env = frame$meanings)
 }
 
-# A tree for some of the orders, that means what it does among all: groups are held against all members
-# once, and of labels spelt in several ways the most frequent among all orders is taken.
+# A tree for some of the orders, that means what it does among all: groups are held against all
+# members once, and of labels spelt in several ways the most frequent among all orders is taken.
 settled_tree <- function(tree, engine) {
   if (identical(tree$fn, "regroup")) tree$constants$checked <- FALSE
   if (identical(tree$fn, "one_spelling")) {

@@ -1,5 +1,5 @@
-# What engines that have the order lines at hand know of a cell from its lines: apart from the kernel,
-# so that figures can be held against it.
+# What engines that have the order lines at hand know of a cell from its lines: apart from the
+# kernel, so that figures can be held against it.
 
 #' @export
 days_counted.drystack_engine <- function(engine) {

@@ -1,7 +1,8 @@
 # The columns of parts: read when they are asked for, kept in memory as long as they are few, and held
 # to be the same kind in all parts.
 
-# Some columns of a part by name, and what is to be learned of those that were read: list(columns, learned).
+# Some columns of a part by name, and what is to be learned of those that were read:
+# list(columns, learned).
 part_read <- function(engine, i, names) {
   columns <- lapply(stats::setNames(nm = names), function(name) engine$held[[held_key(i, name)]])
   missing <- names[vapply(columns, is.null, NA)]

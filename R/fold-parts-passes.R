@@ -44,7 +44,8 @@ again_where_retyped <- function(pass) {
   }
 }
 
-# The parts one process takes at a time, where some are to be read: as many as make it worth its while.
+# The parts one process takes at a time, where some are to be read: as many as make it worth
+# its while.
 batches_to_read <- function(engine, names) {
   parts <- seq_along(engine$parts)
   held <- ls(engine$held)

@@ -35,8 +35,8 @@ as_engine.drystack_taken_parts <- function(taken, date) {
   engine
 }
 
-# Columns that are known to be numbers need not be read before they are asked for, where they could not
-# stay in memory until then.
+# Columns that are known to be numbers need not be read before they are asked for, where they could
+# not stay in memory until then.
 wanted_at_first <- function(engine, wanted) {
   if (bytes_of_parts(engine) <= most_held()) {
     return(wanted)

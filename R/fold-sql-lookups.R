@@ -1,4 +1,5 @@
-# Columns of a lookup that is a table of the same database as the orders: joined there, whatever its size.
+# Columns of a lookup that is a table of the same database as the orders: joined there, whatever
+# its size.
 
 # A column of such a lookup as SQL; NULL where it is looked up in another way.
 sql_looked_up_there <- function(query, tree) {
@@ -31,8 +32,8 @@ sql_of_lookup <- function(db, name) {
   }
 }
 
-# A key stands once, as it did when the lookup was looked at: a second row that has come since then doubles no
-# order line.
+# A key stands once, as it did when the lookup was looked at: a second row that has come since then
+# doubles no order line.
 joined_lookup <- function(query, there, name, source, key, value) {
   db <- query$db
   rows <- paste0("SELECT ", sql_out_key(db, key), " AS k, min(", sql_out(db, value), ") AS v FROM ",

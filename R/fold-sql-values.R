@@ -1,6 +1,6 @@
 # What is worked out of one column of a database: here, for each of its different values, and put
-# beside them there, as cases of the column or as a table that is joined. So a word means in a database
-# what it means everywhere.
+# beside them there, as cases of the column or as a table that is joined. So a word means in a
+# database what it means everywhere.
 
 # Each is there as a value, as what it is worked out to and on its way into the table.
 most_values_of_column <- function() floor(allowed_memory() / 500)
@@ -128,7 +128,8 @@ values_out <- function(values, x, db) {
   )
 }
 
-# Bytes that are no text are refused by name; where order lines are only shown they are shown as bytes.
+# Bytes that are no text are refused by name; where order lines are only shown they are shown
+# as bytes.
 proper_texts <- function(texts, x, db) {
   wrong <- !is.na(texts) & !validUTF8(texts)
   if (any(wrong) && !isTRUE(x$shown)) {
@@ -144,7 +145,8 @@ proper_texts <- function(texts, x, db) {
   texts
 }
 
-# Each result with the values of the column that give it. A column of days may have times beside them.
+# Each result with the values of the column that give it. A column of days may have times
+# beside them.
 sql_cases <- function(db, source, beside) {
   known <- !is.na(beside$values)
   days <- is_day_kind(source$kind)
@@ -181,8 +183,8 @@ sql_joined <- function(query, source, beside) {
     sql_values(query$db, beside$none), " ELSE ", value, " END")
 }
 
-# On a connection of the user such tables stand for one ask only: nothing of ours stays there, and nothing
-# is missed where a transaction is taken back.
+# On a connection of the user such tables stand for one ask only: nothing of ours stays there, and
+# nothing is missed where a transaction is taken back.
 temporary_table <- function(engine, beside) {
   make <- function() {
     keys <- beside$keys

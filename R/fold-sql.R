@@ -1,6 +1,6 @@
-# Row trees as SQL. What is worked out of several columns is said in SQL where it means there what it
-# means here; all else is worked out here for each different value of a column, and put beside it
-# (fold-sql-values.R).
+# Row trees as SQL. What is worked out of several columns is said in SQL where it means there what
+# it means here; all else is worked out here for each different value of a column, and put beside
+# it (fold-sql-values.R).
 
 # A query under way: the tables that are joined to the orders, by name.
 new_query <- function(engine) {
@@ -224,8 +224,8 @@ sql_banded <- function(query, args, constant, tree) {
     labels)
 }
 
-# Texts that stand for dates, beside a text that says a day: what they mean is worked out here, of the
-# different values.
+# Texts that stand for dates, beside a text that says a day: what they mean is worked out here, of
+# the different values.
 is_dated_text <- function(query, x, tree, said, ordered = FALSE) {
   meaning <- if (tree$kind == "column") query$engine$meanings[[tree$id]]
   is.character(said) && identical(x$kind, "text") && identical(meaning$kind, "elsewhere") &&

@@ -117,7 +117,8 @@ partial_rows.drystack_database_engine <- function(engine, by, amounts) {
   database_rows_by_day(engine, by, amounts, c(ds_k = "1"), "")$rows
 }
 
-# The same of the order lines of a database whose key is greater than one: list(rows, last: the greatest).
+# The same of the order lines of a database whose key is greater than one: list(rows, last:
+# the greatest).
 partial_rows_past <- function(engine, by, amounts, past) {
   key <- sql_key(engine$db)
   if (length(key) != 1L) {

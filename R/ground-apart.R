@@ -47,8 +47,8 @@ taken_over <- function(path) {
   unserialize(connection)
 }
 
-# How many at once are worth while for work on files of such sizes: as many as there are threads, and as
-# memory allows. Text and codes take several times the bytes of a file that is packed.
+# How many at once are worth while for work on files of such sizes: as many as there are threads,
+# and as memory allows. Text and codes take several times the bytes of a file that is packed.
 processes_at_once <- function(bytes) {
   if (!forks_safely() || is_apart()) {
     return(1L)
@@ -56,9 +56,9 @@ processes_at_once <- function(bytes) {
   max(1L, min(thread_count(), length(bytes), floor(allowed_memory() / (10 * max(bytes)))))
 }
 
-# Pieces of work, as many at once as is said; `take` gets what each gave, in their order. An error that
-# one raises is raised here; where one dies, `died` is called with its number, which raises another. All
-# end when this ends.
+# Pieces of work, as many at once as is said; `take` gets what each gave, in their order. An error
+# that one raises is raised here; where one dies, `died` is called with its number, which raises
+# another. All end when this ends.
 in_processes <- function(pieces, at_once, work, take, died) {
   # Where so much is not to be had, garbage is collected more often.
   rlang::try_fetch(kernel_make_room(min(4e8, allowed_memory() / 8)), error = function(e) NULL)

@@ -1,5 +1,5 @@
-# What a measure is called where nobody gave it a label: what a lens makes of another measure is told in
-# words where these are short, everything else goes by its name.
+# What a measure is called where nobody gave it a label: what a lens makes of another measure is
+# told in words where these are short, everything else goes by its name.
 
 longest_meaning <- 44L
 

@@ -65,8 +65,8 @@ parse_measure_call <- function(said, vocabulary, depth) {
   call_node(fn, args)
 }
 
-# The arguments of a word in their places: those said by name go where the name says. A word that takes
-# any number of them takes no names.
+# The arguments of a word in their places: those said by name go where the name says. A word that
+# takes any number of them takes no names.
 placed_arguments <- function(fn, said, takes) {
   given <- as.list(said)[-1L]
   names <- rlang::names2(given)

@@ -1,5 +1,5 @@
-# Comparisons of the row language: text with text, amounts with amounts, days with days. A comparison
-# with a missing value is unknown: neither it nor its contrary is met.
+# Comparisons of the row language: text with text, amounts with amounts, days with days. A
+# comparison with a missing value is unknown: neither it nor its contrary is met.
 
 row_comparisons <- c("==", "!=", "<", "<=", ">", ">=", "%in%")
 
@@ -64,7 +64,8 @@ kind_compared <- function(x) {
   else "amount"
 }
 
-# Whole numbers of 64 bits may be longer than a number can be written: digits in text stand for them.
+# Whole numbers of 64 bits may be longer than a number can be written: digits in text stand
+# for them.
 compared_whole_numbers <- function(values, tree) {
   digits <- function(x) is.character(x) && all(is.na(x) | x == none_label | grepl("^[+-]?[0-9]+$", x))
   as_text <- any(vapply(values, digits, NA))

@@ -119,7 +119,8 @@ check_arity <- function(fn, args, said) {
   }
 }
 
-# Several values stand to the right of %in% only: elsewhere they would be taken line by line, in turn.
+# Several values stand to the right of %in% only: elsewhere they would be taken line by line,
+# in turn.
 check_single <- function(fn, args, said) {
   several <- vapply(args, function(arg) arg$kind == "value" && length(arg$value) > 1L, NA)
   if (fn == "%in%") several[2L] <- FALSE

@@ -19,8 +19,8 @@ tree_collect <- function(tree, find) {
   unlist(c(list(find(tree)), lapply(subtrees(tree), tree_collect, find = find)), recursive = FALSE)
 }
 
-# A measure with some nodes as others: `change` gives the node that stands instead, or NULL. Amounts of
-# aggregates stay what they are.
+# A measure with some nodes as others: `change` gives the node that stands instead, or NULL. Amounts
+# of aggregates stay what they are.
 tree_map <- function(tree, change) {
   changed <- change(tree)
   if (!is.null(changed)) {

@@ -200,8 +200,8 @@ compared_days <- function(level, ask, frame, job) {
   }))
 }
 
-# The days of each leaf that a lens has moved back, beside those it would be of without the lens, in the
-# cells where both are known.
+# The days of each leaf that a lens has moved back, beside those it would be of without the lens, in
+# the cells where both are known.
 compared_stretches <- function(moved, plain, name) {
   pairs <- Map(function(then, now) {
     known <- !is.na(then$from) & !is.na(now$from)

@@ -130,8 +130,8 @@ period_run <- function(tree, level) {
     length(level$cells$from))
 }
 
-# The base is the period as the table shows it: where it has rows of its own the figure is theirs, so that
-# it is 100 there, else that of its days.
+# The base is the period as the table shows it: where it has rows of its own the figure is theirs,
+# so that it is 100 there, else that of its days.
 trace_index <- function(tree, at, frame) {
   if (at$lensed) {
     raise("expression", c(
@@ -159,8 +159,8 @@ base_cells <- function(tree, n, frame) {
     rep(base$start, n), rep(base$end, n))
 }
 
-# The figure on the row of the base, on the level that keeps the axis of this period too; NULL where the
-# table does not show it.
+# The figure on the row of the base, on the level that keeps the axis of this period too; NULL where
+# the table does not show it.
 trace_base_row <- function(tree, at, frame) {
   base <- base_period(tree, frame)
   own <- vapply(frame$axes, function(axis) {
@@ -246,8 +246,8 @@ trace_each_period <- function(tree, at, frame) {
   )
 }
 
-# Figures of each value of a column within the cells: the column is one more dimension of the orders. Its
-# members are those that some aggregate inside sees in the cell that it is moved to.
+# Figures of each value of a column within the cells: the column is one more dimension of the
+# orders. Its members are those that some aggregate inside sees in the cell that it is moved to.
 trace_each_member <- function(tree, at, frame) {
   if (!is.null(at$job$entity)) {
     raise("expression", c("{.fn each} over a column cannot stand inside another.", ">" = "Use one of them."))
@@ -276,8 +276,8 @@ trace_presence <- function(child, at, frame) {
   if (length(seen) == 0L) list(lines(at)) else seen[!duplicated(key)]
 }
 
-# Where the aggregates of a figure read, of each list(from, to, job): an interval for every cell. Days and
-# periods within a cell are taken together; overall figures are of other cells.
+# Where the aggregates of a figure read, of each list(from, to, job): an interval for every cell.
+# Days and periods within a cell are taken together; overall figures are of other cells.
 readings_in <- function(tree, job) {
   if (tree$kind == "leaf") {
     return(list(list(from = tree$from, to = tree$to, job = tree$job)))

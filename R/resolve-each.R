@@ -82,8 +82,8 @@ lines_of_members <- function(tree, at) {
   }))
 }
 
-# A level whose groups are those of `at` by the values of a column that some job keeps apart; `owner` is
-# the group of the outer level each belongs to.
+# A level whose groups are those of `at` by the values of a column that some job keeps apart;
+# `owner` is the group of the outer level each belongs to.
 members_level <- function(entity, at) {
   remembered_in(at$seen, paste("members", entity), function() {
     same <- Filter(function(job) identical(job$entity_id, entity), at$folded$jobs)

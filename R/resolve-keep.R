@@ -26,8 +26,8 @@ keep_periods <- function(folded, axis, ask, plan) {
   folded
 }
 
-# The place of each member within its parent, the largest figure first. One whose figure is unknown is
-# never kept.
+# The place of each member within its parent, the largest figure first. One whose figure is unknown
+# is never kept.
 top_places <- function(parent, last, by, place) {
   order <- order(parent, last, -by, place, na.last = TRUE)
   position <- integer(length(place))

@@ -1,4 +1,5 @@
-# What can stand beside the figures of a rollup: a bar as long as the figure, or a line of its history.
+# What can stand beside the figures of a rollup: a bar as long as the figure, or a line of
+# its history.
 
 # The column of a measure, with its bar and history.
 figure_columns <- function(x, name) {

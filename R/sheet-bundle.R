@@ -45,8 +45,8 @@ sheet_bundle <- function(sheet) {
     list(list(kind = "table", label = "", sheet = sheet)), about = about)
 }
 
-# How much is told beside the figures: "full": all; "brief": nothing of how it was made; "none": no notes
-# either.
+# How much is told beside the figures: "full": all; "brief": nothing of how it was made; "none": no
+# notes either.
 notes_words <- c("full", "brief", "none")
 
 with_notes <- function(bundle, notes) {

@@ -100,8 +100,8 @@ stacked_column <- function(values, x, stacked) {
   new_sheet_column("", "", "right", values, text, format = lapply(x$ask$measures[stacked], `[[`, "format"))
 }
 
-# The texts of the axes across, by axis, "" where none is said; with a mark where figures were told as
-# others.
+# The texts of the axes across, by axis, "" where none is said; with a mark where figures were told
+# as others.
 across_texts <- function(x) {
   lapply(stats::setNames(nm = side_axes(x$ask, "cols")), function(axis) {
     values <- x$axes[[axis]]

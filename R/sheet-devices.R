@@ -6,7 +6,8 @@ figure_size <- c(width = 12.8, height = 8)
 # open, as it measures text.
 write_png_file <- function(layout, path, size = figure_size) {
   check_device("ragg", ".png")
-  # The device's library has words of its own for a full disk, past R: it draws in the session's folder.
+  # The device's library has words of its own for a full disk, past R: it draws in the
+  # session's folder.
   drawn <- tempfile(fileext = ".png")
   on.exit(unlink(drawn))
   ragg::agg_png(drawn, size[["width"]], size[["height"]], units = "in", res = 100)
@@ -24,7 +25,8 @@ write_svg_file <- function(layout, path, size = figure_size) {
 draw_on_device <- function(layout) {
   device <- grDevices::dev.cur()
   on.exit(grDevices::dev.off(device))
-  # ggplot2 finds some functions of stats on the search path alone, where the program has not put it.
+  # ggplot2 finds some functions of stats on the search path alone, where the program has not
+  # put it.
   if (!"package:stats" %in% search()) attachNamespace("stats")
   layout <- layout()
   grid::grid.newpage()

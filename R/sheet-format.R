@@ -37,8 +37,9 @@ marked_number <- function(values, format, digits, suffix = "") {
   signed(paste0(format$symbol, size, suffix), rounded(values, digits), format)
 }
 
-# As people round decimals and workbooks do: half away from zero, by the fifteen digits that every double
-# tells apart (0.615 lies below its half by less). IEEE 754-2019, 4.3.1, calls it roundTiesToAway.
+# As people round decimals and workbooks do: half away from zero, by the fifteen digits that
+# every double tells apart (0.615 lies below its half by less). IEEE 754-2019, 4.3.1, calls
+# it roundTiesToAway.
 rounded <- function(values, digits) {
   unit <- 10^digits
   size <- abs(values) * unit

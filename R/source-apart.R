@@ -12,7 +12,8 @@ read_apart <- function(read, path, bytes) {
   }
   process <- begin_apart(function() read_within_limits(read, path, bytes))
   on.exit(end_apart(process))
-  # The time of work is limited in the process itself: a machine that has other things to do is no damage.
+  # The time of work is limited in the process itself: a machine that has other things to do is
+  # no damage.
   outcome <- outcome_apart(process, 20 * reading_seconds(bytes))
   if (is.null(outcome)) raise_endless(path)
   # What the package says of a file that it took for another, or that led it astray, says nothing
@@ -22,7 +23,8 @@ read_apart <- function(read, path, bytes) {
 }
 
 read_within_limits <- function(read, path, bytes) {
-  # The package that reads takes some memory whatever the file: with less, a good one would seem damaged.
+  # The package that reads takes some memory whatever the file: with less, a good one would
+  # seem damaged.
   kernel_limit_process(min(3e8 + 40 * bytes, max(allowed_memory(), 2e8)), reading_seconds(bytes))
   on.exit(kernel_lift_limits())
   rlang::try_fetch(read(), error = function(e) raise_damaged(path))

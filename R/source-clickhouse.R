@@ -1,5 +1,5 @@
-# ClickHouse, one server or a cluster of them, over HTTP: what is grouped is asked of the table itself,
-# so that each server of a distributed one aggregates its part and hands on states.
+# ClickHouse, one server or a cluster of them, over HTTP: what is grouped is asked of the table
+# itself, so that each server of a distributed one aggregates its part and hands on states.
 
 open_clickhouse <- function(text, user, password) {
   needs_package("curl", "ClickHouse")
@@ -16,8 +16,9 @@ open_clickhouse <- function(text, user, password) {
   db
 }
 
-# What is set for each ask, whatever the profile of the user says: it may only read, its size is that of our
-# queries, and a part of the orders is never taken for all: no server is left out, no limit cuts an answer.
+# What is set for each ask, whatever the profile of the user says: it may only read, its size is
+# that of our queries, and a part of the orders is never taken for all: no server is left out, no
+# limit cuts an answer.
 clickhouse_settings <- function() {
   overflow <- paste0(c("read", "group_by", "sort", "result", "distinct", "timeout", "set", "join",
     "transfer"),
@@ -29,8 +30,8 @@ clickhouse_settings <- function() {
     stats::setNames(rep("throw", length(overflow)), overflow))
 }
 
-# The answer to a statement, as text; seconds: how long it is waited for, 0 for as long as it takes. What a
-# server does not know is not set; a user who may only read may set nothing, and need not.
+# The answer to a statement, as text; seconds: how long it is waited for, 0 for as long as it takes.
+# What a server does not know is not set; a user who may only read may set nothing, and need not.
 posted <- function(db, sql, seconds = 0L) {
   settings <- clickhouse_settings()
   settings <- settings[setdiff(names(settings), db$not_set)]
@@ -344,8 +345,8 @@ ends_in.drystack_clickhouse <- function(db, inner, from, group, sorts, value) {
   lapply(rows, `[`, order)
 }
 
-# Its function transform() gives each value a number, by which the result is found; the last one is
-# none.
+# Its function transform() gives each value a number, by which the result is found; the last one
+# is none.
 #' @export
 sql_beside.drystack_clickhouse <- function(db, query, source, beside) {
   if (length(beside$keys) > most_transformed) {

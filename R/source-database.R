@@ -102,8 +102,8 @@ named_database <- function(text, user, password) {
   ))
 }
 
-# The beginning of a text that names a database, as far as it can hold no password: its first word and
-# its host.
+# The beginning of a text that names a database, as far as it can hold no password: its first word
+# and its host.
 safe_words <- function(text) {
   scheme <- regmatches(text, regexpr("^[A-Za-z][A-Za-z0-9+.-]*:(//)?", text))
   if (length(scheme) == 0L) {

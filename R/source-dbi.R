@@ -1,7 +1,7 @@
 # Databases that are reached through DBI: names and constants are quoted by it.
 
-# What a database says against a statement, as an error of our own. What drivers warn of is no matter of
-# the user's.
+# What a database says against a statement, as an error of our own. What drivers warn of is no
+# matter of the user's.
 asked <- function(db, sql, ask) {
   if (!DBI::dbIsValid(db$con)) {
     raise("database", c(paste0("The connection to ", braces_kept(db$words %||% "the database"),

@@ -1,5 +1,5 @@
-# Orders in Parquet files, column by column as they are needed. What a file says of itself stands at its
-# end and is read here; the package that reads its columns works in processes of its own
+# Orders in Parquet files, column by column as they are needed. What a file says of itself stands at
+# its end and is read here; the package that reads its columns works in processes of its own
 # (source-apart.R). Texts come from it as codes, which are less to hand over.
 
 read_parquet_file <- function(path, reading) {

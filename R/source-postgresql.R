@@ -17,9 +17,9 @@ open_postgresql <- function(text, user, password) {
   db
 }
 
-# A query that was given with a report runs in a transaction that may only read; our own temporary tables
-# are made in one that may write. On a connection of the user nothing of ours may spoil a transaction that
-# is under way.
+# A query that was given with a report runs in a transaction that may only read; our own temporary
+# tables are made in one that may write. On a connection of the user nothing of ours may spoil a
+# transaction that is under way.
 #' @export
 within_access.drystack_postgresql <- function(db, writes, ask) {
   if (isTRUE(db$own)) {
@@ -58,8 +58,8 @@ tables_in.drystack_postgresql <- function(db) {
     "WHERE table_schema NOT IN ('pg_catalog', 'information_schema')")), use.names = FALSE)
 }
 
-# A line that was changed has a later transaction; a view does not say it. The lines are looked at again
-# where a transaction has ended since, or one of the connection's own is under way.
+# A line that was changed has a later transaction; a view does not say it. The lines are looked at
+# again where a transaction has ended since, or one of the connection's own is under way.
 #' @export
 orders_token.drystack_postgresql <- function(db) {
   if (!is_of_lines(db)) {

@@ -32,7 +32,8 @@ query_problem <- function(query) {
   }
 }
 
-# A statement with blanks for what texts, quoted names and comments hold; NULL where one does not end.
+# A statement with blanks for what texts, quoted names and comments hold; NULL where one does
+# not end.
 plain_statement <- function(query) {
   opened <- "'|\"|`|--|/[*]|[$]([[:alpha:]_][[:alnum:]_]*)?[$]"
   plain <- character()

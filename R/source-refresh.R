@@ -1,5 +1,5 @@
-# What is new of the orders whose states are kept, folded into parts of their own: of files each file, of a
-# database the lines past the last key, or those entered since.
+# What is new of the orders whose states are kept, folded into parts of their own: of files each
+# file, of a database the lines past the last key, or those entered since.
 
 #' @rdname keep_states
 #' @export
@@ -10,8 +10,8 @@ refresh <- function(path) {
   within_states(path, refreshed(sound_states(read_manifest(path), path), path))
 }
 
-# One at a time writes into a folder of states; the others wait, and say so. The work is a promise that is
-# kept once the folder is locked.
+# One at a time writes into a folder of states; the others wait, and say so. The work is a promise
+# that is kept once the folder is locked.
 within_states <- function(path, work) {
   lock <- states_lock(path)
   on.exit(kernel_give_back_lock(lock))
@@ -47,8 +47,8 @@ states_patience <- function() {
   check_whole(getOption("drystack.states_patience", 600L), "options(drystack.states_patience)", 0L, 86400L)
 }
 
-# States without the parts that cannot be read any more: these are folded anew. Of a database one part
-# says where the next begins, so that all are.
+# States without the parts that cannot be read any more: these are folded anew. Of a database one
+# part says where the next begins, so that all are.
 sound_states <- function(kept, path) {
   is_sound <- vapply(kept$parts, function(part) !is.null(rows_of_part_of_states(part, path)), NA)
   kept$damaged <- vapply(kept$parts[!is_sound], `[[`, "", "part")
@@ -151,13 +151,14 @@ news_past_key <- function(kept, path) {
   list(parts = c(kept$parts, list(added)), told = news_told(name, "new", added$lines))
 }
 
-# The greatest key that was seen, or the day from which lines are folded again; NULL before the first.
+# The greatest key that was seen, or the day from which lines are folded again; NULL before
+# the first.
 last_of_parts <- function(kept) {
   if (length(kept$parts) > 0L) max(vapply(kept$parts, function(part) as.numeric(part$last), 0))
 }
 
-# Of a database whose lines have the day they were entered: what was entered before the last of these days
-# is folded once; to that day lines may still come, so it is folded again each time.
+# Of a database whose lines have the day they were entered: what was entered before the last of
+# these days is folded once; to that day lines may still come, so it is folded again each time.
 news_entered <- function(kept, path) {
   is_open <- vapply(kept$parts, function(part) identical(part$stamp, "open"), NA)
   open <- kept$parts[is_open]
@@ -183,8 +184,8 @@ news_entered <- function(kept, path) {
     told = if (more == 0) news_told() else news_told(name, if (more > 0) "new" else "gone", more))
 }
 
-# Orders with the columns and amounts that are kept of them: list(engine, by, amounts; told: what is said
-# of reading them).
+# Orders with the columns and amounts that are kept of them: list(engine, by, amounts; told: what is
+# said of reading them).
 orders_asked <- function(opened, kept) {
   taken <- taken_orders(opened)
   engine <- as_engine(taken, list(name = kept$date, order = unlist(kept$reading$date_order),

@@ -46,7 +46,8 @@ needs_package <- function(package, what) {
   }
 }
 
-# It counts what this connection has changed, and knows of what others have; our own tables are no orders.
+# It counts what this connection has changed, and knows of what others have; our own tables are
+# no orders.
 #' @export
 orders_token.drystack_sqlite <- function(db) {
   paste(database_rows(db, "PRAGMA data_version")$data_version, changes_in(db) - (db$own_changes$count %||% 0))
@@ -165,8 +166,8 @@ is_day_text <- function(texts) {
   !is.na(days) & grepl("^[0-9]{4}-[0-9]{2}-[0-9]{2}($|[T ])", texts)
 }
 
-# Empty texts, as imported files have them where nothing is known; in the date column what was said to
-# mean no date, too.
+# Empty texts, as imported files have them where nothing is known; in the date column what was said
+# to mean no date, too.
 is_blank_sql <- function(db, name, x) {
   words <- if (identical(name, db$undated$name)) db$undated$words
   paste0("(typeof(", x, ") = 'text' AND trim(", x, ") IN (", paste(sql_values(db, c("", words)),

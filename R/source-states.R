@@ -203,8 +203,8 @@ read_manifest <- function(path) {
   kept
 }
 
-# The states of a folder with their rows. While they are read they may be written anew: then they are read
-# again.
+# The states of a folder with their rows. While they are read they may be written anew: then they
+# are read again.
 whole_states <- function(path) {
   repeat {
     kept <- read_manifest(path)

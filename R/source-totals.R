@@ -1,6 +1,6 @@
-# Totals lines, left out only where the lines above prove them: each of their amounts is the sum of the
-# lines since some boundary above, which is the beginning or another totals line, as totals of totals are.
-# What only looks like one stays, and is told.
+# Totals lines, left out only where the lines above prove them: each of their amounts is the sum of
+# the lines since some boundary above, which is the beginning or another totals line, as totals of
+# totals are. What only looks like one stays, and is told.
 
 without_totals <- function(raw, reading, told) {
   if (identical(reading$totals_lines, "keep")) {
@@ -72,8 +72,8 @@ total_candidates <- function(raw) {
     least = ifelse(said & (instead | no_key), 1L, 2L)[rows])
 }
 
-# Whether each candidate is the sum of the lines since some boundary: the beginning, or a candidate before
-# it that is proven.
+# Whether each candidate is the sum of the lines since some boundary: the beginning, or a candidate
+# before it that is proven.
 proven_totals <- function(raw, candidates, amounts) {
   rows <- candidates$rows
   proven <- logical(length(rows))
@@ -111,8 +111,8 @@ added_up <- function(x, line) {
   list(given = x, sums = c(0, cumsum(counted)), sizes = c(0, cumsum(abs(counted))))
 }
 
-# For each of some boundaries, whether all amounts that a record has are the sums of the lines after it,
-# to half a hundredth.
+# For each of some boundaries, whether all amounts that a record has are the sums of the lines after
+# it, to half a hundredth.
 adds_up <- function(added, from, row) {
   fits <- vapply(added, function(amount) {
     sum <- amount$sums[row] - amount$sums[from + 1L]

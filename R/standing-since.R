@@ -1,4 +1,5 @@
-# Where a build meets what earlier builds told: the only place from which it calls the comparison of orders.
+# Where a build meets what earlier builds told: the only place from which it calls the comparison
+# of orders.
 
 # A page that says what changed.
 with_changes <- function(document) {
@@ -45,8 +46,8 @@ changed_part <- function(said, path, page, earlier) {
     earlier %||% list(why = "Nothing is compared here: the report is not being built."))
 }
 
-# What a build keeps for those after it, for each of its pages. Of reports for each member only those that say
-# what changed are compared the next time.
+# What a build keeps for those after it, for each of its pages. Of reports for each member only
+# those that say what changed are compared the next time.
 keep_for_next <- function(document, variants, pages, each, out, told_as, today) {
   if (!is.null(each) && !says_changes(document)) {
     return(NULL)

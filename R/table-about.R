@@ -1,5 +1,5 @@
-# What whoever made the table wants to know of the orders it was made from, a row each: key (what it is
-# about, so that a page tells it once), n (how many lines: of several the most), text.
+# What whoever made the table wants to know of the orders it was made from, a row each: key (what it
+# is about, so that a page tells it once), n (how many lines: of several the most), text.
 table_about <- function(table) {
   missing <- table$missing[table$missing > 0]
   about_rows(

@@ -27,8 +27,8 @@ lines_of_parts <- function(parts, x) {
   lines_at_places(placed, seq_along(placed$rows), x)
 }
 
-# The order lines of some parts by their places: list(rows, part: NULL where there is one). Parts that
-# read the same lines are told apart no further.
+# The order lines of some parts by their places: list(rows, part: NULL where there is one). Parts
+# that read the same lines are told apart no further.
 placed_lines <- function(parts, x) {
   engine <- engine_of(x$book)
   rows <- lapply(parts, order_lines, engine = engine)

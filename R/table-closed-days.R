@@ -1,5 +1,5 @@
-# Orders on closed days that figures over trading days leave out: by measure list(lines, amount, word),
-# where amount is what the figure of each day would be together, if it adds up.
+# Orders on closed days that figures over trading days leave out: by measure list(lines, amount,
+# word), where amount is what the figure of each day would be together, if it adds up.
 
 closed_day_orders <- function(ask, book) {
   found <- lapply(ask$measures, function(measure) {

@@ -1,5 +1,5 @@
-# Which figures of a table add amounts of several currencies together: the same ask, with each amount
-# replaced by how many currencies stand behind it.
+# Which figures of a table add amounts of several currencies together: the same ask, with each
+# amount replaced by how many currencies stand behind it.
 
 # The currencies of the lines in scope, where some figure puts several into one.
 mixed_currencies <- function(ask, book) {

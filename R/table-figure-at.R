@@ -1,4 +1,5 @@
-# Tracing a figure asks the orders again: where these are others by now, it would tell of other figures.
+# Tracing a figure asks the orders again: where these are others by now, it would tell of
+# other figures.
 check_same_orders <- function(x) {
   engine <- engine_of(x$book)
   if (!identical(x$generation, engine$generation) || !is_as_learned(engine)) {

@@ -1,7 +1,7 @@
 # What stands above a table: its facts and its title.
 
-# What heads a table, each by its kind: the date its figures go to, where the orders end, the calendars,
-# the dates shown, the conditions.
+# What heads a table, each by its kind: the date its figures go to, where the orders end, the
+# calendars, the dates shown, the conditions.
 table_facts <- function(table) {
   calendars <- vapply(table$calendars, function(calendar) calendar$words$long, "")
   shown <- table$shown

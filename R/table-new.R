@@ -124,7 +124,8 @@ missing_amounts <- function(folded, plan) {
   unlist(counts)
 }
 
-# Lookups whose columns the table reads, in whatever place: list(name, by, keys, lines) with what they lack.
+# Lookups whose columns the table reads, in whatever place: list(name, by, keys, lines) with what
+# they lack.
 read_lookups <- function(ask, book) {
   if (length(book$lookups) == 0L) {
     return(list())
@@ -136,8 +137,8 @@ read_lookups <- function(ask, book) {
   lapply(lookups, function(lookup) c(lookup[c("name", "by")], lacking_keys(lookup, ask, book)))
 }
 
-# Of a listing for some orders only their own keys are told. Where a condition speaks of the lookup itself
-# the lines that lack its row are not among them: then keys are counted, not named.
+# Of a listing for some orders only their own keys are told. Where a condition speaks of the lookup
+# itself the lines that lack its row are not among them: then keys are counted, not named.
 lacking_keys <- function(lookup, ask, book) {
   lacking <- unmatched_keys(book, lookup)
   if (ask$kind != "listing" || length(book$scope) == 0L || length(lacking$keys) == 0L) {

@@ -93,7 +93,8 @@ why_not_additive <- function(measure) {
   if (!is_additive(measure$tree)) paste0("lines of ", tree_text(measure$tree), " do not add up")
 }
 
-# All lines of the table, those of members not shown included, against one plain pass over the orders.
+# All lines of the table, those of members not shown included, against one plain pass over
+# the orders.
 tie_lines <- function(measure, x) {
   rows <- rows_seen(x)
   is_line <- rows$role %in% c("line", "others")

@@ -58,8 +58,8 @@ rows_that_fit <- function(bundle, i) {
   (if (upright) rows_of_few else 26L) - (if (i == 1L) 8L else 0L)
 }
 
-# A table wider than the paper turns the page where it fits so, else it is cut into parts that fit, each
-# with the columns that head its rows.
+# A table wider than the paper turns the page where it fits so, else it is cut into parts that fit,
+# each with the columns that head its rows.
 blocks_that_fit <- function(block, orientation) {
   if (block$kind != "table" || identical(block$sheet$layout, "headlines")) {
     return(list(block))
@@ -85,8 +85,8 @@ columns_of_block <- function(block, cut, i) {
   part
 }
 
-# A table of several pages is a table for each of its outermost groups, so that every page says which one
-# goes on.
+# A table of several pages is a table for each of its outermost groups, so that every page says
+# which one goes on.
 groups_of_block <- function(block) {
   sheet <- block$sheet
   key <- outermost_groups(sheet)
@@ -108,8 +108,8 @@ groups_of_block <- function(block) {
   })
 }
 
-# Which member of its first axis each row belongs to, NULL where there is one axis alone. What belongs to
-# none goes with the rows before it.
+# Which member of its first axis each row belongs to, NULL where there is one axis alone. What
+# belongs to none goes with the rows before it.
 outermost_groups <- function(sheet) {
   lead <- Filter(function(column) column$align == "left", sheet$columns)
   deep <- max(sheet$level, 0L)
