@@ -1,5 +1,5 @@
 # What is answered to plain requests: the page once, its files, the order lines behind a figure
-# as CSV.
+# as CSV, what is shown as a file.
 
 answered_request <- function(app, request) {
   path <- request$PATH_INFO
@@ -17,6 +17,9 @@ answered_request <- function(app, request) {
   }
   if (startsWith(path, "/lines/")) {
     return(csv_response(app, substring(path, 8L)))
+  }
+  if (startsWith(path, "/shown/")) {
+    return(taken_response(app, substring(path, 8L)))
   }
   plain_response(404L, "There is nothing here.")
 }

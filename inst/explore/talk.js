@@ -181,6 +181,7 @@ function drawn(told) {
     figure.classList.add("waiting");
     drawFigure(told.n);
   }
+  drawTake(told);
   keepAddress(told.address);
   refocus(part);
   redrawPanel();
@@ -189,6 +190,19 @@ function drawn(told) {
     explorer.sent = 0;
     requestAnimationFrame(() => setTimeout(() => explorer.times.push(performance.now() - sent), 0));
   }
+}
+
+// What is shown can be taken along, each by one act.
+function drawTake(told) {
+  const take = byId("take");
+  take.hidden = Boolean(told.error);
+  const file = (format, text) => made("a", {
+    href: "/shown/" + encodeURIComponent(explorer.window) + "/" + format, textContent: text, download: "",
+  });
+  const copy = made("button", { type: "button", textContent: "Copy the table" });
+  copy.onclick = () => fetch(file("tsv").href).then((answer) => answer.text()).then((text) => copied(text, copy));
+  take.replaceChildren(copy, " Save the table: ", file("csv", "CSV"), " ", file("xlsx", "xlsx"));
+  if (told.figure) take.append(" · the figure: ", file("png", "PNG"), " ", file("svg", "SVG"));
 }
 
 // The figure is drawn once nothing more is asked for a moment: another ask need not wait for it.

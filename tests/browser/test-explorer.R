@@ -400,3 +400,19 @@ test_that("twenty windows at once ask without an error and without growing", {
     expect_true(js(page, "document.getElementById('refused').hidden"))
   }
 })
+
+test_that("what is shown is copied and saved by one act each", {
+  explorer <- explorer_of()
+  page <- page_at(explorer$url)
+  wait_for(page, is_drawn)
+  links <- js(page, "JSON.stringify([...document.querySelectorAll('#take a')].map((one) => one.textContent))")
+  expect_identical(jsonlite::fromJSON(links), c("CSV", "xlsx", "PNG", "SVG"))
+  statuses <- js(page, paste("Promise.all([...document.querySelectorAll('#take a')]",
+    ".map((one) => fetch(one.href).then((got) => got.status))).then((all) => all.join())"))
+  expect_identical(statuses, "200,200,200,200")
+  js(page, "navigator.clipboard.writeText = (text) => { window.taken = text; return Promise.resolve(); }")
+  click_at(page, "document.querySelector('#take button')")
+  wait_for(page, "window.taken")
+  expect_match(js(page, "window.taken"), "^Month\tAmount\n")
+  wait_for(page, "document.querySelector('#take button').textContent === 'Copied'")
+})

@@ -399,3 +399,26 @@ test_that("while an ask is wrong the rest of its sentence keeps its words", {
   expect_identical(setdiff(condition, right), "amount is over x")
   expect_identical(setdiff(right, condition), "all orders")
 })
+
+test_that("what is shown is taken along as a file or as text, and nothing else is answered", {
+  seen <- seen_after(explored_orders(), list(do = "add_axis", side = "cols", axis = "channel"))
+  id <- "0123456789abcdef"
+  app <- list(windows = list2env(stats::setNames(list(list(seen = seen)), id)))
+  taken <- function(format) taken_response(app, paste0(id, "/", format))
+  lines <- strsplit(rawToChar(taken("tsv")$body), "\n", fixed = TRUE)[[1L]]
+  cells <- strsplit(lines, "\t", fixed = TRUE)
+  table <- as.data.frame(seen$table)
+  expect_length(unique(lengths(cells)), 1L)
+  expect_length(lines, nrow(table) + 1L)
+  expect_match(cells[[1L]][2L], "phone|counter|web")
+  expect_equal(as.numeric(vapply(cells[-1L], `[`, "", 2L)), table[[2L]])
+  expect_identical(rawToChar(taken("csv")$body[1:5]), "month")
+  expect_identical(rawToChar(taken("xlsx")$body[1:2]), "PK")
+  expect_identical(taken("png")$body[2:4], charToRaw("PNG"))
+  expect_match(rawToChar(taken("svg")$body), "</svg>")
+  expect_match(taken("csv")$headers[["Content-Disposition"]], "filename=\"amount-by-month-across-channel.csv\"",
+    fixed = TRUE)
+  for (path in c("", id, paste0(id, "/exe"), "other/csv", paste0(id, "/../csv"), paste0("%00/csv"))) {
+    expect_identical(taken_response(app, path)$status, 404L, label = path)
+  }
+})
