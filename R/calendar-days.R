@@ -94,7 +94,7 @@ check_years <- function(days, name) {
     shown <- examples_of(format(as_day_date(days[rows])))
     raise("date", c(
       "Dates must lie between 1900-01-01 and 2200-12-31.",
-      "x" = "{.arg {name}} holds {shown}{if (length(days) > 1) paste0(' (', rows_of(rows), ')')}.",
+      "x" = paste0(argument_said(name), " holds {shown}{if (length(days) > 1) paste0(' (', rows_of(rows), ')')}."),
       ">" = "Mend these dates, or leave them empty to count the orders as undated."
     ))
   }
@@ -112,7 +112,7 @@ check_day <- function(x, name) {
   if (is.na(day)) {
     said <- if (is.atomic(x) && length(x) == 1L) quoted(format(x)) else "something else"
     raise("date", c(
-      "{.arg {name}} must be one date.",
+      paste0(argument_said(name), " must be one date."),
       "x" = paste0("It is ", said, "."),
       ">" = "Give a Date, or text as year-month-day: \"2026-08-31\"."
     ))

@@ -15,7 +15,7 @@
 #' @export
 run_command <- function(args = commandArgs(trailingOnly = TRUE)) {
   own_setting()
-  on_surface("shell")
+  on_surface("shell", argument_names("shell"))
   done <- function() {
     dispatch(args)
     0L

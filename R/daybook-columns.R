@@ -20,7 +20,7 @@ check_taken_column <- function(x, name, rows, what) {
   if (!is.null(problem)) {
     raise("column", c(
       paste0("Column ", quoted(name), " of ", what, " does not hold one value for each row."), "x" = problem,
-      ">" = "Make it again as a plain vector."
+      ">" = "Make it again as one text, number or date for each row."
     ))
   }
 }

@@ -72,6 +72,9 @@ filled_book <- function(orders, document, values_of, options) {
   if (!is.null(said$closing)) book <- at_line(document, list("closing"),
     closing(book, said$closing$after, said$closing$on))
   if (!is.null(said$covered_to)) {
+    if (is.na(iso_days(said$covered_to))) raise_key(document, list("covered_to"), paste0(
+      key_words(list("covered_to")), " must be a date, not ", value_words(said$covered_to), "."),
+      "Write year-month-day: \"2026-08-31\".")
     book <- at_line(document, list("covered_to"), covered_to(book, said$covered_to))
   }
   values <- values_of(book)

@@ -54,7 +54,7 @@ orders_fields <- function() {
       "daybook(undated = )"),
     field("currency", type = "text", "COLUMN", "the column that tells the currency of amounts",
       "daybook(currency = )"),
-    reading("keep", type = "texts", "", option = NA), field("columns", type = "texts", "", option = NA)
+    reading("keep", type = "texts", "", option = NA_character_), field("columns", type = "texts", "", option = NA_character_)
   )
 }
 
@@ -146,6 +146,19 @@ block_fields <- function() {
     field("history", "headlines", "text", "UNIT",
       "the small line shows the last 13 of these (default month; none)", "headlines(history = )")
   )
+}
+
+# What arguments are called on a surface, by their names in R; of those that are called alike in several functions
+# only what is the same in all.
+argument_names <- function(surface) {
+  fields <- Filter(function(field) grepl(paste0("(", field$name, " = "), field$r, fixed = TRUE), document_fields())
+  names <- vapply(fields, `[[`, "", "name")
+  fields <- fields[!is.na(vapply(fields, `[[`, "", "option")) & !names %in% c("after", "on", "date", "key", "keep")]
+  words <- vapply(fields, function(field) {
+    switch(surface, shell = paste0("--", field$option), report = paste0("\"", field$name, "\""),
+      page = gsub("_", " ", field$name, fixed = TRUE))
+  }, "")
+  stats::setNames(words, vapply(fields, `[[`, "", "name"))
 }
 
 # The line of help of a field, for a kind of table.

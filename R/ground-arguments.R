@@ -5,14 +5,14 @@ check_text <- function(x, name, optional = FALSE) {
     return(invisible(x))
   }
   if (!is.character(x) || length(x) != 1L || is.na(x)) {
-    raise("argument", c("{.arg {name}} must be one text.", "x" = "It is {.obj_type_friendly {x}}."))
+    raise("argument", c(paste0(argument_said(name), " must be one text."), "x" = "It is {.obj_type_friendly {x}}."))
   }
   invisible(x)
 }
 
 check_flag <- function(x, name) {
   if (!is.logical(x) || length(x) != 1L || is.na(x)) {
-    raise("argument", c("{.arg {name}} must be TRUE or FALSE.", "x" = "It is {.obj_type_friendly {x}}."))
+    raise("argument", c(paste0(argument_said(name), " must be TRUE or FALSE."), "x" = "It is {.obj_type_friendly {x}}."))
   }
   invisible(x)
 }
@@ -21,7 +21,7 @@ check_whole <- function(x, name, least = -Inf, most = Inf) {
   if (!is_whole(x) || x < least || x > most) {
     said <- if (is.atomic(x) && length(x) == 1L) paste0(": ", x)
     raise("argument", c(
-      paste0("{.arg {name}} must be one whole number", range_words(least, most), "."),
+      paste0(argument_said(name), " must be one whole number", range_words(least, most), "."),
       "x" = "It is {.obj_type_friendly {x}}{said}."
     ))
   }
@@ -41,7 +41,7 @@ check_choice <- function(x, choices, name) {
   if (!is.character(x) || length(x) != 1L || is.na(x) || !x %in% choices) {
     said <- if (is.character(x) && length(x) == 1L) quoted(x) else "not one of the words"
     raise("argument", c(
-      "{.arg {name}} must be one of {.val {choices}}.",
+      paste0(argument_said(name), " must be one of {.val {choices}}."),
       "x" = paste0("It is ", said, "."),
       if (is.character(x) && length(x) == 1L) advise_word(x, choices, "words")
     ))

@@ -34,7 +34,7 @@ read_sides <- function(x, choices, name) {
   }
   if (anyDuplicated(names(x)) > 0L || !all(names(x) %in% c("rows", "cols"))) {
     raise("argument", c(
-      "{.arg {name}} is one word, or one for {.val rows} and one for {.val cols}.",
+      paste0(argument_said(name), " is one word, or one for {.val rows} and one for {.val cols}."),
       ">" = "For example {.code {name} = c(rows = \"{choices[1]}\", cols = \"{choices[2]}\")}."
     ))
   }

@@ -93,14 +93,14 @@ by_dimension <- function(rules, class, ask, name, example) {
   ok <- is.list(rules) && !is.null(names(rules)) && all(vapply(rules, inherits, logical(1L), what = class))
   if (!ok || anyDuplicated(names(rules)) > 0L) {
     raise("argument", c(
-      "{.arg {name}} is one rule, or a list of rules named by their dimensions.",
+      paste0(argument_said(name), " is one rule, or a list of rules named by their dimensions."),
       ">" = "For example {.code {name} = {example}}."
     ))
   }
   known <- ruled_axes(ask)
   for (dimension in setdiff(names(rules), known)) {
     raise("argument", c(
-      paste0("{.arg {name}} names ", quoted(dimension), ", which is no dimension of this table."),
+      paste0(argument_said(name), " names ", quoted(dimension), ", which is no dimension of this table."),
       "i" = if (dimension %in% names(ask$axes)) "Across a cross-tab periods stand in the order of time.",
       ">" = "Its dimensions: {known}."
     ))

@@ -43,7 +43,7 @@ check_pairs <- function(x, name) {
   }
   named <- is.character(x) && length(x) > 0L && !is.null(names(x)) && all(nzchar(names(x))) && !anyNA(x)
   if (!named) {
-    raise("argument", c("{.arg {name}} must be text with names.",
+    raise("argument", c(paste0(argument_said(name), " must be text with names."),
       ">" = paste0("For example ", name, " = c(",
         if (name == "types") "order_id = \"text\"" else "net = \"Net sales\"", ").")))
   }
@@ -68,7 +68,7 @@ one_character <- function(x, name) {
   by_name <- c(tab = "\t", comma = ",", semicolon = ";", pipe = "|", none = "\001")
   if (x %in% names(by_name)) x <- by_name[[x]]
   if (nchar(x, "bytes") != 1L) {
-    raise("argument", c("{.arg {name}} is one character.", "x" = "It is {.val {x}}.",
+    raise("argument", c(paste0(argument_said(name), " is one character."), "x" = "It is {.val {x}}.",
       ">" = "Say {.val ,}, {.val ;}, {.val |} or {.val tab}."))
   }
   x

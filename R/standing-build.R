@@ -49,7 +49,7 @@
 build_report <- function(file, set = list(), out = ".", formats = NULL, each = NULL, compare = NULL,
   strict = FALSE, outside = FALSE, today = Sys.Date(), changes = FALSE) {
   own_setting()
-  on_surface("report")
+  on_surface("report", argument_names("report"))
   check_text(out, "out")
   check_flag(strict, "strict")
   check_flag(outside, "outside")
