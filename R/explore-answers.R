@@ -153,6 +153,16 @@ lines_answer <- function(placed, page) {
   pages <- max(1L, ceiling(n / lines_a_page))
   page <- min(max(page, 1L), pages)
   here <- utils::head(seq_len(n)[seq_len(n) > (page - 1L) * lines_a_page], lines_a_page)
-  sheet <- data_sheet("Order lines", "", character(), lines_at_places(placed, here, placed$table))
+  lines <- lines_at_places(placed, here, placed$table)
+  sheet <- data_sheet("Order lines", "", character(), lines[columns_in_order(names(lines), placed$table)])
   list(html = paste(html_table(sheet), collapse = ""), lines = counted_lines(n), page = page, pages = pages)
+}
+
+# The columns of order lines, those that matter to the table first: its date, its dimensions, what
+# its figures are worked out from. The place of a line in its file is left out.
+columns_in_order <- function(names, table) {
+  axes <- vapply(dimension_axes(table$ask), `[[`, "", "name")
+  read <- unlist(lapply(table$ask$measures, function(measure) columns_of(measure$tree)))
+  first <- intersect(c(table_book(table)$date, axes, read), names)
+  setdiff(c(first, names), names_of_tables)
 }

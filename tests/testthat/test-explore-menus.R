@@ -120,7 +120,7 @@ test_that("order lines behind a figure come a page at a time", {
     expect_identical(first$pages, ceiling(nrow(lines) / lines_a_page))
     expect_identical(lengths(regmatches(first$html, gregexpr("<tr class=\"line", first$html, fixed = TRUE))),
       lines_a_page)
-    third <- data_sheet("", "", character(), lines[101:150, ])
+    third <- data_sheet("", "", character(), lines[101:150, columns_in_order(names(lines), table)])
     expect_identical(lines_answer(placed, 3)$html,
       paste(html_table(replaced_field(third, "title", "Order lines")), collapse = ""))
     expect_identical(lines_answer(placed, 1e9)$page, first$pages)
@@ -421,4 +421,12 @@ test_that("what is shown is taken along as a file or as text, and nothing else i
   for (path in c("", id, paste0(id, "/exe"), "other/csv", paste0(id, "/../csv"), paste0("%00/csv"))) {
     expect_identical(taken_response(app, path)$status, 404L, label = path)
   }
+})
+
+test_that("order lines behind a figure begin with the columns that matter to it", {
+  seen <- seen_after(explored_orders(), list(do = "add_axis", side = "rows", axis = "region"),
+    list(do = "add_axis", side = "rows", axis = "customer_id"))
+  names <- c(".line", names(seen$base$book$columns))
+  expect_identical(columns_in_order(names, seen$table)[1:4], c("ordered_on", "region", "customer_id", "amount"))
+  expect_setequal(columns_in_order(names, seen$table), setdiff(names, ".line"))
 })
