@@ -114,7 +114,8 @@ check_day <- function(x, name) {
     raise("date", c(
       paste0(argument_said(name), " must be one date."),
       "x" = paste0("It is ", said, "."),
-      ">" = "Give a Date, or text as year-month-day: \"2026-08-31\"."
+      ">" = if (surface$name == "R") "Give a Date, or text as year-month-day: \"2026-08-31\"."
+        else "Write year-month-day: 2026-08-31."
     ))
   }
   check_years(day, name)

@@ -37,7 +37,8 @@ parse_chunk <- function(chunk, parser, flags, help) {
   }
   parsed <- rlang::try_fetch(
     suppressWarnings(optparse::parse_args(parser, args = chunk, positional_arguments = TRUE)),
-    error = function(e) raise_usage(braces_kept(conditionMessage(e)), help)
+    error = function(e) raise_usage(paste0("The option ", quoted(chunk[1L]), " cannot be read",
+      if (length(chunk) > 1L) paste0(" with ", quoted(chunk[2L])), "."), help)
   )
   if (length(parsed$args) > 0L) raise_usage(paste0("Nothing is known to do with ",
     quoted(parsed$args[1L]), "."), help)

@@ -193,7 +193,8 @@ built_book <- function(document, set, options) {
 last_closed_day <- function(book, today, document) {
   if (is.null(book$closing)) raise_key(
     document, list("as_of"), "\"last closed month\" needs a closing rule.",
-    "Add the key closing, such as closing: {{after: 14}}."
+    if (is.null(document$file)) "Say one: {.code --closed-after 14}."
+      else "Add the key closing, such as closing: {{after: 14}}."
   )
   book$as_of <- as.integer(today)
   end_of(last_closed(book, "month", book$calendars[[1L]]))

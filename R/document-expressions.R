@@ -134,8 +134,8 @@ pairs_said <- function(texts, name) {
     return(NULL)
   }
   if (!all(grepl("^[^=]+=.+$", texts))) {
-    raise("argument", c(paste0(option_prefix(name), "Two names with = between them are needed."),
-      "x" = "It is {examples_of(texts[!grepl('^[^=]+=.+$', texts)])}."))
+    bad <- texts[!grepl("^[^=]+=.+$", texts)][1L]
+    raise("argument", paste0(option_prefix(name), quoted(bad), " is not two names with = between them."))
   }
   stats::setNames(trimws(sub("^[^=]+=", "", texts)), trimws(sub("=.*$", "", texts)))
 }

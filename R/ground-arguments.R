@@ -38,8 +38,9 @@ range_words <- function(least, most) {
 }
 
 check_choice <- function(x, choices, name) {
-  if (!is.character(x) || length(x) != 1L || is.na(x) || !x %in% choices) {
-    said <- if (is.character(x) && length(x) == 1L) quoted(x) else "not one of the words"
+  if (!is.character(x) || length(x) != 1L || is.na(x) || !x %in% choices || !is.null(names(x))) {
+    said <- if (!is.null(names(x))) paste("said of", words_of(names(x))) else
+      if (is.character(x) && length(x) == 1L) quoted(x) else "not one of the words"
     raise("argument", c(
       paste0(argument_said(name), " must be one of {.val {choices}}."),
       "x" = paste0("It is ", said, "."),

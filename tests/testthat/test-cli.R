@@ -107,6 +107,10 @@ test_that("wrong data or a wrong request exits with 1 and says what, where and h
     list(c("--show", "n = count()", "--by", "deport"), "Did you mean \"depot\"?"),
     list(c("--show", "n = count()", "--only", "custom(identity, amount) > 1"), "for R only"),
     list(c("--show", "n = count()", "--as-of", "2020-01-01"), "before the first order"),
+    list(c("--show", "n = count()", "--totals", "rows=all"), "--totals must be one of"),
+    list(c("--show", "n = count()", "--as-of", "last closed month"), "Say one: `--closed-after 14`"),
+    list(c("--show", "n = count()", "--label", "depot"), "--label \"depot\" is not two names"),
+    list(c("--show", "n = count()", "--from", "today"), "--from must be one date"),
     list(c("--show", "n = count()", "--as-of", "31/08/2026"), "must be a date"),
     list(c("--show", "n = count()", "--calendar", "fiscal:Jully"), "Did you mean \"July\"?"),
     list(c("--show", "n = count()", "--calendar", "lunar"), "names no calendar"),
@@ -122,6 +126,8 @@ test_that("wrong data or a wrong request exits with 1 and says what, where and h
   }
   expect_match(said("rollup", "--orders", "no.csv", "--date", "on", "--show", "n = count()")$err,
     "There is no file")
+  expect_match(rolled("--show", "n = count()", "--closed-after", "-3", orders = orders)$err,
+    "\"--closed-after\" cannot be read with \"-3\"", fixed = TRUE)
   expect_match(said("rollup", "--orders", orders, "--date", "onn", "--show", "n = count()")$err,
     "Did you mean \"on\"?")
 })
