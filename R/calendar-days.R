@@ -94,7 +94,8 @@ check_years <- function(days, name) {
     shown <- examples_of(format(as_day_date(days[rows])))
     raise("date", c(
       "Dates must lie between 1900-01-01 and 2200-12-31.",
-      "x" = paste0(argument_said(name), " holds {shown}{if (length(days) > 1) paste0(' (', rows_of(rows), ')')}."),
+      "x" = paste0(argument_said(name),
+        " holds {shown}{if (length(days) > 1) paste0(' (', rows_of(rows), ')')}."),
       ">" = "Mend these dates, or leave them empty to count the orders as undated."
     ))
   }

@@ -28,9 +28,11 @@ table_help_words <- function() {
       title = "drystack rollup: totals of orders by periods and columns",
       more = c("Measures: sum count distinct mean median ..., + - * / ^,",
         "ytd prior running moving growth only share each",
-        "(in R: ?measure_language). Periods: day week month quarter half year; civil$month of a second calendar."),
+        paste("(in R: ?measure_language). Periods: day week month quarter half year;",
+          "civil$month of a second calendar.")),
       example = c(
-        "  drystack rollup --orders orders.csv --date ordered_on --calendar fiscal:July --by region,quarter \\",
+        paste("  drystack rollup --orders orders.csv --date ordered_on --calendar fiscal:July",
+          "--by region,quarter \\"),
         "    --show 'sales = sum(amount)' --show 'ytd = ytd(sales)' --as-of 2026-08-31 --totals all")
     ),
     crosstab = list(
@@ -43,12 +45,17 @@ table_help_words <- function() {
     ),
     listing = list(
       title = "drystack listing: order lines under their groups, with totals at each break",
-      example = c("  drystack listing --orders orders.csv --date ordered_on --only 'customer_id == \"C4231\"' \\",
-        "    --from 2026-05-01 --to 2026-05-31 --groups depot --lines product_id --show 'sales = sum(amount)'")
+      example = c(
+        paste("  drystack listing --orders orders.csv --date ordered_on",
+          "--only 'customer_id == \"C4231\"' \\"),
+        paste("    --from 2026-05-01 --to 2026-05-31 --groups depot --lines product_id",
+          "--show 'sales = sum(amount)'"))
     ),
     headlines = list(
       title = "drystack headlines: single figures with their comparison",
-      example = c("  drystack headlines --orders orders.csv --date ordered_on --show 'month = mtd(sum(amount))' \\",
+      example = c(
+        paste("  drystack headlines --orders orders.csv --date ordered_on",
+          "--show 'month = mtd(sum(amount))' \\"),
         "    --show 'days_30 = moving(sum(amount), 30, day)' --show 'unpaid = only(sum(amount), !paid)'")
     )
   )

@@ -31,8 +31,8 @@ with_names_of_axes <- function(said, columns) {
   said
 }
 
-# The block with its measures where it shows them, each as an expression; those that are only spoken of are put in
-# where they are: R and commands show all they are given.
+# The block with its measures where it shows them, each as an expression; those that are only spoken
+# of are put in where they are: R and commands show all they are given.
 spoken_out <- function(said) {
   block <- said$page[[1L]][[1L]]
   shown <- unlist(block$show)

@@ -82,7 +82,8 @@ calendar_word_of <- function(calendar, settings) {
       "standing",
       c(
         paste0("The ", calendar$words$long, " has settings that a standing report cannot hold."),
-        ">" = "Name it civil, iso, fiscal or week, with the same weeks, language and trading days as the others."
+        ">" = paste("Name it civil, iso, fiscal or week, with the same weeks, language and trading",
+          "days as the others.")
       )
     )
   }

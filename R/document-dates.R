@@ -8,7 +8,9 @@ shown_from <- function(book, values) {
     }
     return(within_dates(book, values$from, values$to, complete))
   }
-  if (!is.null(c(values$from, values$to))) raise("usage", "The dates shown are either the latest periods or from and to a day, not both.")
+  if (!is.null(c(values$from, values$to))) {
+    raise("usage", "The dates shown are either the latest periods or from and to a day, not both.")
+  }
   words <- strsplit(trimws(values$latest), "[ ,]+")[[1L]]
   n <- suppressWarnings(as.numeric(words[1L]))
   if (length(words) != 2L || is.na(n)) {

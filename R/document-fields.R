@@ -1,12 +1,13 @@
-# The fields of a document: all that can be said of orders, daybooks and tables, each once. From this table come the
-# options of the commands, their help and completion, and both ways between options and documents; a test holds
-# it against the schema of standing reports and the functions of R.
+# The fields of a document: all that can be said of orders, daybooks and tables, each once. From
+# this table come the options of the commands, their help and completion, and both ways between
+# options and documents; a test holds it against the schema of standing reports and the functions
+# of R.
 #
-# name, of: its key, and the part of a document that holds it: "orders", "book" (the document itself), "shown",
-#   "closing", "trading" or "block" (a table of its page)
+# name, of: its key, and the part of a document that holds it: "orders", "book" (the document
+#   itself), "shown", "closing", "trading" or "block" (a table of its page)
 # type:     how options say its value, see field_types()
-# meta:     the word for its value in help; help: a line, by the kind of table where they differ, "" where the
-#   next field says it
+# meta:     the word for its value in help; help: a line, by the kind of table where they differ, ""
+#   where the next field says it
 # r:        what says it in R
 # option:   how commands name it, NA where they do not have it
 # kinds:    of a block, the tables that have it
@@ -54,7 +55,8 @@ orders_fields <- function() {
       "daybook(undated = )"),
     field("currency", type = "text", "COLUMN", "the column that tells the currency of amounts",
       "daybook(currency = )"),
-    reading("keep", type = "texts", "", option = NA_character_), field("columns", type = "texts", "", option = NA_character_)
+    reading("keep", type = "texts", "", option = NA_character_),
+    field("columns", type = "texts", "", option = NA_character_)
   )
 }
 
@@ -148,12 +150,13 @@ block_fields <- function() {
   )
 }
 
-# What arguments are called on a surface, by their names in R; of those that are called alike in several functions
-# only what is the same in all.
+# What arguments are called on a surface, by their names in R; those that are named alike in several
+# functions, and said otherwise, are left out.
 argument_names <- function(surface) {
-  fields <- Filter(function(field) grepl(paste0("(", field$name, " = "), field$r, fixed = TRUE), document_fields())
-  names <- vapply(fields, `[[`, "", "name")
-  fields <- fields[!is.na(vapply(fields, `[[`, "", "option")) & !names %in% c("after", "on", "date", "key", "keep")]
+  fields <- Filter(function(field) {
+    grepl(paste0("(", field$name, " = "), field$r, fixed = TRUE) && !is.na(field$option) &&
+      !field$name %in% c("after", "on", "date", "key", "keep")
+  }, document_fields())
   words <- vapply(fields, function(field) {
     switch(surface, shell = paste0("--", field$option), report = paste0("\"", field$name, "\""),
       page = gsub("_", " ", field$name, fixed = TRUE))

@@ -35,7 +35,9 @@ saved_measure <- function(m, known) {
 }
 
 has_custom <- function(tree) {
-  tree_any(tree, function(one) one$kind == "custom" || (one$kind == "aggregate" && identical(one$fn, "custom")))
+  tree_any(tree, function(one) {
+    one$kind == "custom" || (one$kind == "aggregate" && identical(one$fn, "custom"))
+  })
 }
 
 raise_custom <- function(name) {

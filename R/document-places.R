@@ -6,7 +6,9 @@ raise_at <- function(document, line, what, mend = NULL, class = "standing") {
   line <- min(max(line, 1L), max(length(document$lines), 1L))
   raise(class, c(
     paste0(braces_kept(basename(document$file)), ", line ", line, ": ", what),
-    if (length(document$lines) > 0L) c("x" = quoted(trimws(substr(shown_text(document$lines[line]), 1L, 80L)))),
+    if (length(document$lines) > 0L) {
+      c("x" = quoted(trimws(substr(shown_text(document$lines[line]), 1L, 80L))))
+    },
     if (!is.null(mend)) c(">" = mend)
   ))
 }
@@ -25,7 +27,9 @@ key_line <- function(path, document) {
   line
 }
 
-raise_key <- function(document, path, what, mend = NULL) raise_at(document, key_line(path, document), what, mend)
+raise_key <- function(document, path, what, mend = NULL) {
+  raise_at(document, key_line(path, document), what, mend)
+}
 
 key_words <- function(path) {
   names <- Filter(is.character, path)

@@ -40,7 +40,9 @@ await_drawing <- function(app, window, said, drawing) {
       return(await_drawing(app, window, said, drawing))
     }
     drawn <- if (outcome$done) taken_over(drawing$handed)
-    if (is.null(drawn$src) && is.null(drawn$wrong)) drawn <- list(wrong = "<p>The figure could not be drawn.</p>")
+    if (is.null(drawn$src) && is.null(drawn$wrong)) {
+      drawn <- list(wrong = "<p>The figure could not be drawn.</p>")
+    }
     tell_window(window, "figure", c(list(n = said$n), drawn))
     end_drawing(app, window)
   }, 0.03)

@@ -28,7 +28,8 @@ taken_bytes <- function(seen, format) {
     return(charToRaw(paste0(enc2utf8(tab_lines(as_sheet(seen$table))), "\n", collapse = "")))
   }
   drawn <- format %in% c("png", "svg")
-  what <- if (drawn) draw_figure(seen$table, explored_figure_kind(seen$table, seen$ask$figure)) else seen$table
+  what <- seen$table
+  if (drawn) what <- draw_figure(what, explored_figure_kind(what, seen$ask$figure))
   file <- tempfile(fileext = paste0(".", format))
   on.exit(unlink(file))
   write_report(what, file)

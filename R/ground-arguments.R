@@ -5,14 +5,16 @@ check_text <- function(x, name, optional = FALSE) {
     return(invisible(x))
   }
   if (!is.character(x) || length(x) != 1L || is.na(x)) {
-    raise("argument", c(paste0(argument_said(name), " must be one text."), "x" = "It is {.obj_type_friendly {x}}."))
+    raise("argument", c(paste0(argument_said(name), " must be one text."),
+      "x" = "It is {.obj_type_friendly {x}}."))
   }
   invisible(x)
 }
 
 check_flag <- function(x, name) {
   if (!is.logical(x) || length(x) != 1L || is.na(x)) {
-    raise("argument", c(paste0(argument_said(name), " must be TRUE or FALSE."), "x" = "It is {.obj_type_friendly {x}}."))
+    raise("argument", c(paste0(argument_said(name), " must be TRUE or FALSE."),
+      "x" = "It is {.obj_type_friendly {x}}."))
   }
   invisible(x)
 }
@@ -38,9 +40,8 @@ range_words <- function(least, most) {
 }
 
 check_choice <- function(x, choices, name) {
-  if (!is.character(x) || length(x) != 1L || is.na(x) || !x %in% choices || !is.null(names(x))) {
-    said <- if (!is.null(names(x))) paste("said of", words_of(names(x))) else
-      if (is.character(x) && length(x) == 1L) quoted(x) else "not one of the words"
+  if (!is.character(x) || length(x) != 1L || is.na(x) || !x %in% choices) {
+    said <- if (is.character(x) && length(x) == 1L) quoted(x) else "not one of the words"
     raise("argument", c(
       paste0(argument_said(name), " must be one of {.val {choices}}."),
       "x" = paste0("It is ", said, "."),

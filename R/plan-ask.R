@@ -27,6 +27,13 @@ both_sides <- function(word) c(rows = word, cols = word)
 
 only_rows <- function(word, cols) c(rows = word, cols = cols)
 
+# Of a table that has no columns beside its rows.
+one_side <- function(word, name) {
+  if (!is.null(names(word))) raise("argument", c(paste0(argument_said(name), " is one word here."),
+    "x" = "It is said of {words_of(names(word))}: this table has rows alone."))
+  word
+}
+
 # One word for rows and columns, or one for each: c(rows = "all", cols = "none").
 read_sides <- function(x, choices, name) {
   if (is.null(names(x))) {

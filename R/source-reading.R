@@ -26,7 +26,8 @@ checked_reading <- function(...) {
   if (!is.null(reading$date_order)) check_choice(reading$date_order, date_orders, "date_order")
   if (!is.null(reading$zone) && !reading$zone %in% OlsonNames()) {
     raise("argument", c(
-      paste0("There is no time zone ", quoted(reading$zone), "."), "x" = paste0(argument_said("zone"), " names none."),
+      paste0("There is no time zone ", quoted(reading$zone), "."),
+      "x" = paste0(argument_said("zone"), " names none."),
       ">" = advise_word(reading$zone, OlsonNames(), "zones")
     ))
   }

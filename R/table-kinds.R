@@ -1,4 +1,5 @@
-# The kinds of tables: of each how its request is read against a daybook, and how its table is made of the ask.
+# The kinds of tables: of each how its request is read against a daybook, and how its table is made
+# of the ask.
 
 table_kinds <- function() {
   list(

@@ -65,8 +65,9 @@ read_listing <- function(request, book) {
   axes <- c(lapply(groups, group_axis), list(lines = list(kind = "lines", name = "lines", label = "lines")))
   known <- if (length(request$measures) > 0L) ask_measures(request$measures, book, axes) else list()
   ask <- new_ask("listing", axes, shown_measures(known, request$show),
-    totals = only_rows(check_choice(request$totals, total_words, "totals"), "none"),
-    totals_at = only_rows(check_choice(request$totals_at, c("end", "start"), "totals_at"), "end"),
+    totals = only_rows(check_choice(one_side(request$totals, "totals"), total_words, "totals"), "none"),
+    totals_at = only_rows(check_choice(one_side(request$totals_at, "totals_at"), c("end", "start"),
+      "totals_at"), "end"),
     known = known,
     listing = list(
       columns = columns, per = if (!is.null(request$per$expr)) per_column(request$per, book),

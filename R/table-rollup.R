@@ -77,8 +77,9 @@ read_rollup <- function(request, book) {
   axes <- read_table_axes(request$rows, book)
   known <- ask_measures(request$measures, book, axes)
   ask <- new_ask("rollup", axes, shown_measures(known, request$show),
-    totals = only_rows(check_choice(request$totals, total_words, "totals"), "none"),
-    totals_at = only_rows(check_choice(request$totals_at, c("end", "start"), "totals_at"), "end"),
+    totals = only_rows(check_choice(one_side(request$totals, "totals"), total_words, "totals"), "none"),
+    totals_at = only_rows(check_choice(one_side(request$totals_at, "totals_at"), c("end", "start"),
+      "totals_at"), "end"),
     members = check_choice(request$members, member_words_known, "members"), known = known
   )
   with_rules(ask, request$sort, request$keep, book)

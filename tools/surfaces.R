@@ -1,4 +1,5 @@
-# The manual's tables of what can be said, and how on each surface, from the table of fields: docs/surfaces.md.
+# The manual's tables of what can be said, and how on each surface, from the table of fields:
+# docs/surfaces.md.
 surface_lines <- function() {
   fields <- drystack:::document_fields()
   types <- drystack:::field_types()

@@ -51,7 +51,8 @@ requests <- list(
   typed_axis = list(
     steps = list(list("cols", 0L, typed = "channel"), list("dates", 0L, typed = "4 month")),
     table = function() {
-      crosstab(within_dates(last_year(), latest(4, month)), rows = month, cols = channel, amount = sum(amount))
+      crosstab(within_dates(last_year(), latest(4, month)), rows = month, cols = channel,
+        amount = sum(amount))
     }
   ),
   expression = list(

@@ -339,7 +339,9 @@ test_that("what is typed as a whole is what is done, before parts of words", {
   }
   latest <- function(text) list(latest = text, from = "", to = "")
   days <- function(from, to) list(latest = "", from = from, to = to)
-  for (text in c("1 week", "2 month", "4 month", "13 week", "5 quarter")) expect_identical(shown(text), latest(text))
+  for (text in c("1 week", "2 month", "4 month", "13 week", "5 quarter")) {
+    expect_identical(shown(text), latest(text))
+  }
   expect_identical(shown("2025"), days("2025-01-01", "2025-12-31"))
   expect_identical(shown("2026-02"), days("2026-02-01", "2026-02-28"))
   expect_identical(shown("2026-01-01 to 2026-03-31"), days("2026-01-01", "2026-03-31"))
@@ -367,7 +369,8 @@ test_that("a figure runs in time where there is time, else down the table", {
   lines <- table[table$.role == "line", ]
   expect_equal(lines$amount_running, cumsum(lines$amount))
   expect_equal(utils::tail(lines$amount_running_share, 1L), 1)
-  expect_true("running amount" %in% labels_of(explored_menu(seen_after(base), list(menu = "measure", at = 0L))))
+  timed <- labels_of(explored_menu(seen_after(base), list(menu = "measure", at = 0L)))
+  expect_true("running amount" %in% timed)
 })
 
 test_that("where no figure can be drawn its reason stands in its place", {
@@ -395,7 +398,8 @@ test_that("while an ask is wrong the rest of its sentence keeps its words", {
   figure <- faces_of(rlang::exec(seen_after, base, !!!acts,
     list(do = "add_measure", text = "sum(nothing)", name = "wrong")))
   expect_identical(setdiff(figure, "sum(nothing)"), right)
-  condition <- faces_of(rlang::exec(seen_after, base, !!!acts, list(do = "add_condition", text = "amount > \"x\"")))
+  condition <- faces_of(rlang::exec(seen_after, base, !!!acts,
+    list(do = "add_condition", text = "amount > \"x\"")))
   expect_identical(setdiff(condition, right), "amount is over x")
   expect_identical(setdiff(right, condition), "all orders")
 })
@@ -416,8 +420,8 @@ test_that("what is shown is taken along as a file or as text, and nothing else i
   expect_identical(rawToChar(taken("xlsx")$body[1:2]), "PK")
   expect_identical(taken("png")$body[2:4], charToRaw("PNG"))
   expect_match(rawToChar(taken("svg")$body), "</svg>")
-  expect_match(taken("csv")$headers[["Content-Disposition"]], "filename=\"amount-by-month-across-channel.csv\"",
-    fixed = TRUE)
+  expect_match(taken("csv")$headers[["Content-Disposition"]],
+    "filename=\"amount-by-month-across-channel.csv\"", fixed = TRUE)
   for (path in c("", id, paste0(id, "/exe"), "other/csv", paste0(id, "/../csv"), paste0("%00/csv"))) {
     expect_identical(taken_response(app, path)$status, 404L, label = path)
   }
@@ -427,6 +431,7 @@ test_that("order lines behind a figure begin with the columns that matter to it"
   seen <- seen_after(explored_orders(), list(do = "add_axis", side = "rows", axis = "region"),
     list(do = "add_axis", side = "rows", axis = "customer_id"))
   names <- c(".line", names(seen$base$book$columns))
-  expect_identical(columns_in_order(names, seen$table)[1:4], c("ordered_on", "region", "customer_id", "amount"))
+  expect_identical(columns_in_order(names, seen$table)[1:4],
+    c("ordered_on", "region", "customer_id", "amount"))
   expect_setequal(columns_in_order(names, seen$table), setdiff(names, ".line"))
 })

@@ -1,5 +1,6 @@
-# What can be said on one surface can be said on all: the table of fields against the schema of reports, the options
-# of commands and the functions of R; and random documents give one table as a command, a report and R.
+# What can be said on one surface can be said on all: the table of fields against the schema of
+# reports, the options of commands and the functions of R; and random documents give one table as a
+# command, a report and R.
 
 schema_keys <- function() {
   schema <- standing_schema()
@@ -15,7 +16,9 @@ schema_keys <- function() {
 of_pages <- c("drystack", "title", "subtitle", "orders", "parameters", "shown", "closing", "trading", "notes",
   "paper", "orientation", "measures", "contents", "footnotes", "outputs", "expect", "page")
 
-keys_of <- function(part) vapply(Filter(function(field) field$of == part, document_fields()), `[[`, "", "name")
+keys_of <- function(part) {
+  vapply(Filter(function(field) field$of == part, document_fields()), `[[`, "", "name")
+}
 
 test_that("every field is a key of reports, and every key a field", {
   keys <- schema_keys()
@@ -72,7 +75,8 @@ drawn_document <- function(seed, folder) {
     one <- function(...) sample(list(...), 1L)[[1L]]
     said <- list(
       orders = list(file = "orders.csv", date = "on", missing = maybe(list("tbc", "?")),
-        types = maybe(list(code = "text")), undated = maybe("never", 0.9), rename = maybe(list(yard = "depot")),
+        types = maybe(list(code = "text")), undated = maybe("never", 0.9),
+        rename = maybe(list(yard = "depot")),
         currency = maybe("money")),
       lookups = maybe(list(one(list(file = "depots.csv", by = "code", key = "id"),
         list(file = "depots.csv", by = "code", key = "id", prefix = "d_"))), 1),
