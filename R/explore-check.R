@@ -1,21 +1,36 @@
-# The first page for a new file: how each column reads, what was found, and what can be changed.
+# The check of the orders: how each column reads, what was found, and what can be changed. Of a new
+# file it is made once the first table stands, and offered.
 
 said_check <- function(app, window, said) {
   now <- window$state$now
-  tell_window(window, "check", list(html = check_html(base_of(app, now)$book),
+  tell_window(window, "check", list(html = check_html(base_of(app, now)),
     choices = if (!is.null(opened_in(app, now$report)$path)) reading_choices(now$reading)))
 }
 
-check_html <- function(book) {
+# How much there is to know of the orders before they are trusted.
+said_offer <- function(app, window, said) {
+  base <- base_of(app, window$state$now)
+  tell_window(window, "offered", list(n = nrow(findings_of(base))))
+}
+
+# Worked out once for a daybook.
+findings_of <- function(base) {
+  remembered_in(base$made, "findings", function() {
+    as.data.frame(check(base$book))[c("check", "column", "count", "examples", "advice")]
+  })
+}
+
+check_html <- function(base) {
+  book <- base$book
   facts <- column_facts(book)
   columns <- data.frame(Column = facts$name, "Reads as" = ifelse(facts$name == book$date, "the date",
     facts$kind), "Begins with" = first_values_shown(book), check.names = FALSE)
-  found <- as.data.frame(check(book))[c("check", "column", "count", "examples", "advice")]
+  found <- findings_of(base)
   names(found) <- sentence_case(names(found))
   html <- function(title, data) html_table(data_sheet(title, "", character(), data))
   paste(c(
-    "<h2>How the columns read</h2>", html("Columns", columns),
     "<h2>What was found</h2>", html("Findings", found),
+    "<h2>How the columns read</h2>", html("Columns", columns),
     if (length(book$made$told) > 0L) c("<h2>What reading did</h2>",
       paste0("<p>", html_text(shown_text(book$made$told)), "</p>"))
   ), collapse = "")

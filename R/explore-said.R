@@ -4,7 +4,7 @@ said_words <- function() {
   list(
     hello = said_hello, act = said_act, menu = said_menu, place = said_place, lines = said_lines,
     becomes = said_becomes, complete = said_complete, figure = said_figure_drawn, rows = said_rows,
-    check = said_check, save = said_save, write = said_write
+    check = said_check, offer = said_offer, save = said_save, write = said_write
   )
 }
 

@@ -4,15 +4,13 @@
 
 const panel = { kind: null };
 
-// alone: as a page of its own, before there is a table beside it.
-function openPanel(kind, title, children, alone) {
+function openPanel(kind, title, children) {
   panel.kind = kind;
   const box = byId("panel");
-  box.classList.toggle("alone", Boolean(alone));
   box.replaceChildren(
     made("div", { className: "panel-head" }, [
-      made(alone ? "h1" : "h2", { textContent: title }),
-      made("button", { type: "button", textContent: alone ? "Go on to the table" : "Close", onclick: closePanel }),
+      made("h2", { textContent: title }),
+      made("button", { type: "button", textContent: "Close", onclick: closePanel }),
     ]),
     ...children
   );
@@ -22,7 +20,6 @@ function openPanel(kind, title, children, alone) {
 
 function closePanel() {
   panel.kind = null;
-  explorer.first = false;
   byId("panel").hidden = true;
   const cell = explorer.cell;
   document.querySelectorAll(".open-figure").forEach((one) => one.classList.remove("open-figure"));
@@ -227,8 +224,15 @@ function drawCheck(told) {
   };
   const found = made("div", {});
   found.innerHTML = told.html;
-  const title = explorer.first ? "Before the first table: " + byId("orders").textContent : "Check of the orders";
-  openPanel("check", title, [...(choices.length > 0 ? [form] : []), found], explorer.first);
+  openPanel("check", "Check of the orders", [...(choices.length > 0 ? [form] : []), found]);
+}
+
+// What is to be known of the orders is offered beside the table, and opened by whoever wants it.
+function drawOffer(told) {
+  const button = byId("open-check");
+  button.classList.toggle("offer", told.n > 0);
+  button.textContent = told.n === 0 ? "Check the orders"
+    : told.n + (told.n === 1 ? " thing" : " things") + " to know before trusting these orders";
 }
 
 document.addEventListener("DOMContentLoaded", () => {
@@ -236,6 +240,7 @@ document.addEventListener("DOMContentLoaded", () => {
   heard("lines", drawLines);
   heard("becomes", drawBecomes);
   heard("check", drawCheck);
+  heard("offered", drawOffer);
   heard("exists", askToReplace);
   heard("written", (told) => {
     explorer.reports = told.reports;
@@ -243,7 +248,10 @@ document.addEventListener("DOMContentLoaded", () => {
   });
   byId("open-becomes").onclick = () => say("becomes");
   byId("open-page").onclick = () => { drawPage(); byId("panel").focus({ preventScroll: true }); };
-  byId("open-check").onclick = () => say("check");
+  byId("open-check").onclick = () => {
+    drawOffer({ n: 0 });
+    say("check");
+  };
   byId("panel").addEventListener("keydown", (event) => {
     if (event.key === "Escape" && !menu.part) closePanel();
   });

@@ -101,8 +101,7 @@ function start() {
     byId("orders").textContent = told.name;
     byId("open-check").hidden = false;
     explorer.folder = told.folder;
-    explorer.first = Boolean(told.first);
-    if (told.first) say("check");
+    explorer.offer = Boolean(told.first);
   });
   heard("drawn", drawn);
   heard("figure", (told) => {
@@ -175,6 +174,7 @@ function drawn(told) {
     sheet.innerHTML = told.table;
     readyTable();
   }
+  makeRoom(sheet);
   const figure = byId("figure");
   figure.hidden = !told.figure;
   if (told.figure) {
@@ -185,11 +185,23 @@ function drawn(told) {
   keepAddress(told.address);
   refocus(part);
   redrawPanel();
+  if (explorer.offer) {
+    explorer.offer = false;
+    say("offer");
+  }
   if (explorer.sent) {
     const sent = explorer.sent;
     explorer.sent = 0;
     requestAnimationFrame(() => setTimeout(() => explorer.times.push(performance.now() - sent), 0));
   }
+}
+
+// A table that is wider than its half of the page takes all of it, and the figure goes below.
+function makeRoom(sheet) {
+  const seen = document.querySelector(".seen");
+  seen.classList.remove("under");
+  const wide = sheet.querySelector(".wide");
+  if (wide && wide.scrollWidth > wide.clientWidth + 4) seen.classList.add("under");
 }
 
 // What is shown can be taken along, each by one act.
@@ -210,7 +222,7 @@ function drawFigure(n) {
   clearTimeout(explorer.drawing);
   explorer.drawing = setTimeout(() => {
     const width = Math.max(320, Math.round(byId("figure").parentElement.clientWidth));
-    sayAs(n, "figure", { width, height: Math.round(width * 0.68) });
+    sayAs(n, "figure", { width, height: Math.round(Math.min(width * 0.68, 560)) });
   }, 90);
 }
 

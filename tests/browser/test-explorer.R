@@ -125,25 +125,28 @@ test_that("a figure answers by keyboard: how it came about, its order lines, and
     cells_of(rollup(only(last_year(), region == "North"), by = channel, amount = sum(amount))))
 })
 
-test_that("a new file is checked on a page of its own, before its first table", {
+test_that("what is to be known of a new file is offered beside its first table, and opened by hand", {
   folder <- withr::local_tempdir()
   file <- file.path(folder, "yard.csv")
   file.copy(harrowgill_path("orders.csv"), file)
   explorer <- explorer_of(c("--orders", shQuote(file), "--date", "ordered_on"))
   page <- page_at(explorer$url)
-  wait_for(page, "document.querySelector('#panel.alone tbody')", 30)
   wait_for(page, is_drawn)
+  wait_for(page, "byId('open-check').classList.contains('offer')", 30)
   hidden <- function(id) js(page, paste0("getComputedStyle(byId('", id, "')).display === 'none'"))
-  expect_true(hidden("sheet") && hidden("sentence") && hidden("figure"))
-  expect_match(js(page, "document.querySelector('#panel h1').textContent"), "yard.csv", fixed = TRUE)
+  found <- nrow(as.data.frame(check(daybook(harrowgill_path("orders.csv"), ordered_on))))
+  expect_identical(js(page, "byId('open-check').textContent"),
+    paste(found, "things to know before trusting these orders"))
+  expect_true(hidden("panel"))
+  js(page, "byId('open-check').click()")
+  wait_for(page, "document.querySelector('#panel:not([hidden]) tbody')")
+  expect_false(hidden("sheet") || hidden("sentence"))
+  expect_identical(js(page, "byId('open-check').textContent"), "Check the orders")
   js(page, paste0("(() => { const one = byId('read-date_order'); one.value = 'ymd'; ",
     "one.form.dispatchEvent(new Event('change')); })()"))
   wait_for(page, "explorer.drawn > 1 && byId('read-date_order').value === 'ymd'")
   js(page, "document.querySelector('#panel .panel-head button').click()")
-  expect_false(hidden("sheet") || hidden("sentence"))
-  js(page, "byId('open-check').click()")
-  wait_for(page, "document.querySelector('#panel:not([hidden]):not(.alone) tbody')")
-  expect_false(hidden("sheet"))
+  expect_true(hidden("panel"))
   expect_identical(page$faults, character())
 })
 
