@@ -96,7 +96,7 @@ this_measure_items <- function(seen, at) {
   set <- function(...) list(do = "set_measure", at = at, ...)
   looks <- c("whole numbers" = "decimal(0)", "one decimal" = "decimal(1)", "two decimals" = "decimal(2)",
     "per cent" = "percentage()", "money, \u00a3" = "money(\"\u00a3\")",
-    "money, \u00a3, no pence" = "money(\"\u00a3\", digits = 0)", "as it comes" = "")
+    "money, \u00a3, no pence" = "money(\"\u00a3\", digits = 0)", "it comes" = "")
   c(
     list(
       new_item("leave out", list(do = "drop_measure", at = at)),
