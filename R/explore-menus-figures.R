@@ -10,8 +10,12 @@ menu_measure <- function(seen, asked) {
     if (at == 0L) "One more figure" else "This figure",
     list(
       if (at > 0L) new_group("This figure", this_measure_items(seen, at)),
-      new_group("Worked out from what is shown", derived_items(seen, at)),
-      new_group("From the orders", column_items(seen, choose))
+      new_group("From the orders", column_items(seen, choose)),
+      new_group("Worked out from what is shown", if (nzchar(act_text(asked, "search", ""))) {
+        derived_items(seen, derivable(seen, at))
+      } else {
+        lapply(derivable(seen, at), derived_line, seen = seen)
+      })
     ),
     typed = list(says = "or type an expression: sum(net) / count()", key = "text", words = "measure",
       act = if (at == 0L) list(do = "add_measure") else list(do = "set_measure", at = at))
@@ -43,19 +47,53 @@ column_items <- function(seen, choose) {
   )
 }
 
-# Each figure that is shown, compared, to date, running, as a share or a rank.
-derived_items <- function(seen, at) {
-  ask <- seen$ask
-  measures <- if (at > 0L) ask$measures[at] else Filter(function(m) !m$hidden, ask$measures)
+# The figures that others are worked out from: this one, or all that are shown.
+derivable <- function(seen, at) {
+  if (at > 0L) seen$ask$measures[at] else Filter(function(m) !m$hidden, seen$ask$measures)
+}
+
+# One line for each figure, which opens to what can be worked out from it; typing finds all of them.
+derived_line <- function(measure, seen) {
+  new_item(paste("from", measure_face(measure, seen)), menu = list(menu = "derived", of = measure$name),
+    note = "a year before, to date, running, share, rank")
+}
+
+menu_derived <- function(seen, asked) {
+  of <- act_text(asked, "of")
+  measures <- Filter(function(m) m$name == of, seen$ask$measures)
+  if (length(measures) == 0L) raise("act", paste0("There is no figure ", quoted(of), "."))
+  new_menu(paste("Worked out from", measure_face(measures[[1L]], seen)),
+    list(new_group("", derived_items(seen, measures))))
+}
+
+# Each of some figures compared, to date, running, as a share or a rank.
+derived_items <- function(seen, measures) {
   unlist(lapply(measures, function(m) {
     face <- measure_face(m, seen)
     name <- name_text(m$name)
-    lapply(derived_forms(ask), function(form) {
+    forms <- derived_forms(seen$ask)
+    senseless <- senseless_forms(seen$measures[[m$name]]$tree)
+    lapply(Filter(function(form) !form$name %in% senseless, forms), function(form) {
       text <- gsub("@", name, form$text, fixed = TRUE)
       new_item(gsub("@", face, form$words, fixed = TRUE),
         list(do = "add_measure", text = text, name = paste(m$name, form$name, sep = "_")), text)
     })
   }), recursive = FALSE)
+}
+
+# What makes no sense of a figure: a share of a share, a figure to date to date.
+senseless_forms <- function(tree) {
+  while (identical(tree$kind, "named")) tree <- tree$child
+  shares <- c("share", "share_of_column", "share_of_row", "share_of_group", "running_share")
+  spans <- c("ytd", "ytd_before", "running", "12_months")
+  befores <- c("year_before", "before", "ytd_before")
+  if (is.null(tree)) {
+    return(character())
+  }
+  switch(tree$kind,
+    share = c(shares, spans, "growth"), rank = c(shares, spans, befores, "growth", "change", "rank"),
+    growth = , index = c(shares, spans, befores, "growth", "change"), along = c(spans, "running_share"),
+    lens = if (tree$fn == "prior") befores else c(spans, "running_share"), character())
 }
 
 # In words, as an expression and as the end of a name; @ stands for the figure.

@@ -14,7 +14,7 @@ requests <- list(
     table = function() rollup(last_year(), by = region, amount = sum(amount))
   ),
   growth = list(
-    steps = list(list("measure", 0L, items = "growth of amount on a year before")),
+    steps = list(list("measure", 0L, items = c("from amount", "growth of amount on a year before"))),
     table = function() {
       rollup(last_year(), by = month, amount = sum(amount), amount_growth = growth(amount,
         year))
@@ -65,7 +65,7 @@ requests <- list(
   top_customers = list(
     steps = list(list("rows", 1L, items = "customer id"), list("order", 0L,
       items = "the top 5 by amount"),
-      list("measure", 0L, items = "share of amount in the total")),
+      list("measure", 0L, items = c("from amount", "share of amount in the total"))),
     table = function() {
       rollup(last_year(), by = customer_id, amount = sum(amount),
         amount_share = share(amount),

@@ -27,6 +27,8 @@ labels_of <- function(menu) vapply(items_of(menu), `[[`, "", "label")
 # The act of an item by its label.
 item_act <- function(seen, label, ...) {
   menu <- explored_menu(seen, list(...))
+  # What stands in a list that a line opens is found by typing.
+  if (!label %in% labels_of(menu)) menu <- explored_menu(seen, list(..., search = label))
   at <- match(label, labels_of(menu))
   if (is.na(at)) stop("no item ", label, " among ", paste(labels_of(menu), collapse = "; "))
   items_of(menu)[[at]]$act

@@ -359,7 +359,7 @@ test_that("a figure runs in time where there is time, else down the table", {
   base <- explored_orders()
   members <- seen_after(base, list(do = "clear", part = "rows"),
     list(do = "add_axis", side = "rows", axis = "product_id"))
-  labels <- labels_of(explored_menu(members, list(menu = "measure", at = 0L)))
+  labels <- labels_of(explored_menu(members, list(menu = "derived", of = "amount")))
   expect_false("running amount" %in% labels)
   running <- seen_after(base, list(do = "clear", part = "rows"),
     list(do = "add_axis", side = "rows", axis = "product_id"),
@@ -369,7 +369,7 @@ test_that("a figure runs in time where there is time, else down the table", {
   lines <- table[table$.role == "line", ]
   expect_equal(lines$amount_running, cumsum(lines$amount))
   expect_equal(utils::tail(lines$amount_running_share, 1L), 1)
-  timed <- labels_of(explored_menu(seen_after(base), list(menu = "measure", at = 0L)))
+  timed <- labels_of(explored_menu(seen_after(base), list(menu = "derived", of = "amount")))
   expect_true("running amount" %in% timed)
 })
 
@@ -434,4 +434,23 @@ test_that("order lines behind a figure begin with the columns that matter to it"
   expect_identical(columns_in_order(names, seen$table)[1:4],
     c("ordered_on", "region", "customer_id", "amount"))
   expect_setequal(columns_in_order(names, seen$table), setdiff(names, ".line"))
+})
+
+test_that("each figure shown is one line of the list, which opens to what makes sense of it", {
+  base <- explored_orders()
+  seen <- seen_after(base, list(do = "add_measure", text = "share(amount)", name = "part"),
+    list(do = "add_measure", text = "ytd(amount)", name = "to_date"),
+    list(do = "add_measure", text = "prior(amount, year)", name = "before"))
+  menu <- explored_menu(seen, list(menu = "measure", at = 0L))
+  expect_identical(menu$groups[[1L]]$title, "From the orders")
+  expect_identical(vapply(menu$groups[[2L]]$items, `[[`, "", "label"),
+    paste("from", c("amount", "share of amount", "amount, year to date", "amount a year before")))
+  words <- function(of) paste(labels_of(explored_menu(seen, list(menu = "derived", of = of))), collapse = "; ")
+  expect_match(words("amount"), "share of amount in the total")
+  expect_no_match(words("part"), "share of share|to date|running")
+  expect_no_match(words("to_date"), "this year to date|running|over 12 months")
+  expect_no_match(words("before"), "a year before a year before")
+  expect_error(explored_menu(seen, list(menu = "derived", of = "none")), class = "drystack_error_act")
+  found <- labels_of(explored_menu(seen, list(menu = "measure", at = 0L, search = "share total")))
+  expect_true("share of amount in the total" %in% found)
 })
