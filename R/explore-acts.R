@@ -24,6 +24,21 @@ typed_measure <- function(text) {
   list(name = read$name, text = trimws(sub(own_name, "", text, perl = TRUE)))
 }
 
+# A figure that is typed without a name is called by its words.
+labelled_act <- function(act, seen) {
+  label <- rlang::try_fetch({
+    typed <- read_expression(act$text, "show")
+    if (typed$name == "" && is.null(act$name) && is.null(act$label)) {
+      at <- vapply(seen$ask$measures, `[[`, "", "name")
+      known <- lapply(seen$measures[intersect(at, names(seen$measures))], `[[`, "tree")
+      tree <- parse_measure(typed$expr, book_vocabulary(seen$columns_of, NULL, known))
+      measure_in_words(tree, vapply(seen$measures, `[[`, "", "label"))
+    }
+  }, drystack_error = function(e) NULL)
+  if (is_one_text(label) && nchar(label) <= longest_meaning) act$label <- label
+  act
+}
+
 # The name, with a number where another measure, an axis or a table has it.
 new_name <- function(name, ask, but = character()) {
   taken <- c(vapply(ask$measures, `[[`, "", "name"), ask$rows, ask$cols, ask$lines, names_of_tables, "lines")

@@ -25,8 +25,11 @@ opened_address <- function(app, window, address) {
   NULL
 }
 
-# An act with what it takes from an address or a file.
-act_prepared <- function(app, act) {
+# An act with what it takes from an address, a file or the daybook that is seen.
+act_prepared <- function(app, act, seen = NULL) {
+  if (is_one_text(act$text) && isTRUE(act$do %in% c("add_measure", "set_measure")) && !is.null(seen)) {
+    act <- labelled_act(act, seen)
+  }
   if (identical(act$do, "open") && is_one_text(act$address)) {
     act <- list(do = "open", ask = ask_of_address(act$address), report = report_of_address(act$address))
     opened_in(app, act$report)
@@ -44,7 +47,7 @@ act_prepared <- function(app, act) {
 # act that is stopped by hand leaves the state before.
 said_act <- function(app, window, said) {
   before <- window$state
-  window$state <- after_act(before, act_prepared(app, said$act))
+  window$state <- after_act(before, act_prepared(app, said$act, window$seen))
   window$rows <- most_rows_drawn
   if (!identical(window$newest, said$n)) {
     window$behind <- TRUE

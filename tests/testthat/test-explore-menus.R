@@ -454,3 +454,14 @@ test_that("each figure shown is one line of the list, which opens to what makes 
   found <- labels_of(explored_menu(seen, list(menu = "measure", at = 0L, search = "share total")))
   expect_true("share of amount in the total" %in% found)
 })
+
+test_that("a figure that is typed without a name is called by its words", {
+  seen <- seen_after(explored_orders())
+  label <- function(act) labelled_act(c(list(do = "add_measure"), act), seen)$label
+  expect_identical(label(list(text = "sum(amount - discount)")), "total amount less discount")
+  expect_identical(label(list(text = "amount / count()")), "amount per order lines")
+  expect_null(label(list(text = "net = sum(amount)")))
+  expect_null(label(list(text = "sum(nothing)")))
+  expect_identical(label(list(text = "count()", label = "Lines")), "Lines")
+  expect_null(label(list(text = "share(amount)", name = "part")))
+})
