@@ -57,8 +57,8 @@ match_counted <- function(ids, n) {
   list(place = place, used = seq_len(n) %in% place)
 }
 
-# The key of a report is looked at when it is built; of lines in the order of their key one look
-# is enough.
+# The key of a report is looked at when it is built; where lines stand in the order of their key
+# one look is enough.
 check_key_told <- function(columns, key) {
   codes <- lapply(columns[key], function(x) {
     if (is_coded(x)) x$codes else if (is.factor(x)) as.integer(x) else x

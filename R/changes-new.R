@@ -216,8 +216,8 @@ figures_of_lines <- function(terms, lines, measures) {
   values[match(paste0("l", seq_len(n)), as.character(asked$axes[[number]])[here])]
 }
 
-# Orders with a column of its own that tells each of them: list(orders, number: its name, n:
-# how many).
+# Orders with a column of its own that tells each of them apart:
+# list(orders, number: its name, n: how many).
 numbered_orders <- function(x) {
   states <- inherits(x, "drystack_day_states")
   n <- nrow(if (states) x$rows else x)

@@ -1,8 +1,8 @@
 # The block of a page that says what changed since an earlier build, and the marks of what
 # is restated.
 
-# said: by, show, since, label; page: list(document, book, values, options) of this build, told: see
-# told_since().
+# said: by, show, since, label; page: list(document, book, values, options) of this build
+# told: see told_since()
 changes_block <- function(said, path, page, told) {
   block <- list(by = said$by, show = said$show, totals = "grand")
   # The next build compares with it.

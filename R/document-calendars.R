@@ -1,14 +1,5 @@
 # Calendars as texts: "fiscal:July".
 
-# The calendars said on the command line; the kind of each is its name.
-calendars_from <- function(words) {
-  if (is.null(words)) {
-    return(civil_calendar())
-  }
-  calendars <- lapply(words, calendar_from)
-  named_calendars(stats::setNames(calendars, vapply(calendars, `[[`, "", "kind")))
-}
-
 # "civil", "iso", "fiscal:July[:start]", "week:4-4-5:last Saturday of
 # January[:start]" or "custom:FILE".
 calendar_from <- function(word, week_begins = "Monday", language = "en") {

@@ -105,10 +105,11 @@ explored_calendars <- function(word, calendars) {
       raise("calendar", c("A calendar of a file is given when the explorer begins.",
         ">" = "Begin it with {.code --calendar custom:FILE}, or in R with {.fn daybook}."))
     }
-    made <- calendars_from(word)
-    if (is_calendar(made)) made <- stats::setNames(list(made), made$kind)
-    calendars <- c(made, calendars[setdiff(names(calendars), names(made))])
-    return(calendars)
+    # Its weeks, language and trading days are those of the others.
+    settings <- calendar_settings(calendars)
+    made <- calendar_from(word, settings$week_begins, settings$language)
+    made$trading <- settings$trading
+    return(c(stats::setNames(list(made), made$kind), calendars[setdiff(names(calendars), made$kind)]))
   }
   calendars[c(word, setdiff(names(calendars), word))]
 }

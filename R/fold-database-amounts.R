@@ -186,8 +186,8 @@ are_rounded <- function(sums) {
   !short & digits(sums) != digits(held)
 }
 
-# Texts of exact numbers: list(units: ten-thousandths, fits: where they are whole and a double holds
-# them).
+# Texts of exact numbers: list(units: ten-thousandths, fits: where they are whole and a double
+# holds them).
 decimal_parts <- function(sums) {
   texts <- if (is.character(sums)) sums else number_texts(plain_numbers(sums))
   plain <- grepl("^-?[0-9]+([.][0-9]+)?$", texts)

@@ -1,7 +1,7 @@
 # The engine for orders in parts: files with the same columns, or one that is larger than memory,
 # cut where records end. Each question goes over the parts, one at a time in memory as an engine of
-# its own (fold-frame.R; the passes are those of fold-parts-passes.R), and what the parts give is put
-# together.
+# its own (fold-frame.R; the passes are those of fold-parts-passes.R), and what the parts give is
+# put together.
 #
 # parts: of each how it is read (see new_orders_in_parts())
 # rows_of_parts, before: how many rows each part has, and how many stand before it

@@ -465,3 +465,17 @@ test_that("a figure that is typed without a name is called by its words", {
   expect_identical(label(list(text = "count()", label = "Lines")), "Lines")
   expect_null(label(list(text = "share(amount)", name = "part")))
 })
+
+test_that("a calendar that is added has the weeks and trading days of the others, and is said elsewhere", {
+  calendar <- trading(civil_calendar(week_begins = "Sunday"), closed = "Sunday")
+  base <- explore_base(daybook(read_orders(harrowgill_path("orders.csv")), ordered_on, calendars = calendar))
+  seen <- seen_after(base, list(do = "set", key = "calendar", value = "fiscal:April"))
+  leads <- seen$book$calendars[[1L]]
+  expect_identical(leads$trading, calendar$trading)
+  expect_identical(leads$week_begins, calendar$week_begins)
+  texts <- explored_texts(seen)
+  for (text in texts) expect_no_match(text, "^#")
+  expect_match(texts$command, "--closed 'Sunday'", fixed = TRUE)
+  there <- eval(parse(text = texts$r, keep.source = FALSE), new.env(parent = asNamespace("drystack")))
+  expect_identical(as.data.frame(there), as.data.frame(seen$table))
+})
