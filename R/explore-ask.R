@@ -108,7 +108,7 @@ explored_calendars <- function(word, calendars) {
     # Its weeks, language and trading days are those of the others.
     settings <- calendar_settings(calendars)
     made <- calendar_from(word, settings$week_begins, settings$language)
-    made$trading <- settings$trading
+    made["trading"] <- list(settings$trading)
     return(c(stats::setNames(list(made), made$kind), calendars[setdiff(names(calendars), made$kind)]))
   }
   calendars[c(word, setdiff(names(calendars), word))]
