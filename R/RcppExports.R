@@ -241,8 +241,8 @@ kernel_unpack_whole <- function(bytes, n) {
     .Call(`_drystack_kernel_unpack_whole`, bytes, n)
 }
 
-kernel_scan <- function(path, from, bytes, separator, quote, first_name, types, keeps_totals, threads, progress, progress_after) {
-    .Call(`_drystack_kernel_scan`, path, from, bytes, separator, quote, first_name, types, keeps_totals, threads, progress, progress_after)
+kernel_scan <- function(path, from, bytes, separator, quote, first_name, first_record, types, keeps_totals, threads, progress, progress_after) {
+    .Call(`_drystack_kernel_scan`, path, from, bytes, separator, quote, first_name, first_record, types, keeps_totals, threads, progress, progress_after)
 }
 
 kernel_line_end <- function(path, from) {
@@ -261,8 +261,8 @@ kernel_first_record <- function(bytes, from, separator, quote) {
     .Call(`_drystack_kernel_first_record`, bytes, from, separator, quote)
 }
 
-kernel_read_delimited <- function(bytes, from, line, separator, quote, columns) {
-    .Call(`_drystack_kernel_read_delimited`, bytes, from, line, separator, quote, columns)
+kernel_read_delimited <- function(bytes, from, line, separator, quote, columns, fills) {
+    .Call(`_drystack_kernel_read_delimited`, bytes, from, line, separator, quote, columns, fills)
 }
 
 kernel_gunzip <- function(bytes, most) {

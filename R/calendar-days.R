@@ -96,7 +96,8 @@ check_years <- function(days, name) {
       "Dates must lie between 1900-01-01 and 2200-12-31.",
       "x" = paste0(argument_said(name),
         " holds {shown}{if (length(days) > 1) paste0(' (', rows_of(rows), ')')}."),
-      ">" = "Mend these dates, or leave them empty to count the orders as undated."
+      ">" = paste0("Mend these dates, or say that they mean none: ",
+        braces_kept(option_said("missing", format(as_day_date(days[rows[1L]])))), ".")
     ))
   }
   invisible(days)

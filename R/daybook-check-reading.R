@@ -9,14 +9,9 @@ find_reading <- function(orders, today) {
       )
     } else {
       new_finding("amounts as text", length(found$examples), examples_of(found$examples),
-        unsettled_advice(), found$name)
+        paste0(unsettled_words(found$examples[1L]), "."), found$name)
     }
   })
-}
-
-unsettled_advice <- function() {
-  paste0("Both marks are possible: say ", option_said("decimal", "."),
-    " or ", option_said("decimal", ","), ".")
 }
 
 # The same in one line.
@@ -24,5 +19,5 @@ finding_words <- function(found) {
   if (found$kind == "totals lines") {
     return(paste0("Looks like totals, but the lines above do not prove it: ", rows_of(found$rows), "."))
   }
-  paste0(quoted(found$name), " stays text: ", examples_of(found$examples, 3L), ". ", unsettled_advice())
+  paste0(quoted(found$name), " stays text: ", unsettled_words(found$examples[1L]), ".")
 }

@@ -34,6 +34,26 @@ covered_to <- function(book, date) {
 # The last day to which figures are known.
 covered_day <- function(book) min(max(book$last, book$covered), book$as_of)
 
+# Days years before nine in ten of the order lines, as placeholders for unknown dates are. list(count,
+# days: as ISO texts) or NULL.
+early_dates <- function(engine, facts) {
+  years <- 366L
+  if (facts$last - facts$first < 10L * years || engine$rows < 20L) {
+    return(NULL)
+  }
+  counted <- days_counted(engine)
+  known <- !is.na(counted$days) & counted$days <= facts$last
+  days <- as.integer(counted$days[known])
+  lines <- counted$lines[known][order(days)]
+  days <- sort(days)
+  tenth <- days[which(cumsum(lines) > 0.1 * sum(lines))[1L]]
+  early <- days < tenth - 2L * years
+  if (facts$last - tenth > 10L * years || !any(early)) {
+    return(NULL)
+  }
+  list(count = sum(lines[early]), days = format(as_day_date(days[early])))
+}
+
 # How many of the last orders are dated in the future, far beyond all others: such a date was
 # mistyped. list(last: the last day of the others, far: the day, count) or NULL.
 far_dates <- function(engine, last, today = Sys.Date()) {

@@ -1,7 +1,7 @@
 # The date column as whole days. Date columns are used as they are; date-times are read once, and
 # text and spreadsheet day numbers as their whole column says.
 
-date_orders <- c("dmy", "mdy", "ymd", "serial", "serial1904")
+date_orders <- c("dmy", "mdy", "ymd", "serial", "serial1904", "epoch", "period_start", "period_end")
 
 # list(days, told: how they were read, for people; NULL where there was nothing to settle)
 read_dates <- function(x, column, date_order = NULL, undated = character()) {
@@ -37,12 +37,22 @@ raise_no_dates <- function(x, column) {
   ))
 }
 
-# Numbers are days: eight digits of year, month and day, or what spreadsheets count from 30 December
-# 1899 (or from 1 January 1904, where that is said).
+# Numbers are days: eight digits of year, month and day, six of a month, seconds or milliseconds since
+# 1970, or what spreadsheets count from 30 December 1899 (or from 1 January 1904, where that is said).
 number_dates <- function(x, column, date_order) {
   known <- x[!is.na(x)]
   if (is.null(date_order) && are_digit_dates(known)) {
     return(list(days = checked_days(x %/% 10000, x %/% 100 %% 100, x %% 100)))
+  }
+  seconds <- if (is.null(date_order) || date_order == "epoch") epoch_seconds(known)
+  if (!is.null(seconds)) {
+    return(list(days = as.integer(floor(x * seconds / 86400)), told = paste0(quoted(column), " read as ",
+      if (seconds == 1) "seconds" else "milliseconds", " since 1970, in UTC")))
+  }
+  if (are_month_digits(known) && (date_order %||% "period_end") %in% c("period_start", "period_end")) {
+    texts <- ifelse(is.na(x), NA, format(x, scientific = FALSE, trim = TRUE))
+    end <- !identical(date_order, "period_start")
+    return(list(days = period_days(texts, end), told = period_words(column, texts, date_order)))
   }
   serial <- date_order %||% "serial"
   if (!serial %in% c("serial", "serial1904")) raise_no_dates(x, column)
@@ -55,6 +65,23 @@ number_dates <- function(x, column, date_order) {
     days = as.integer(floor(x) - first),
     told = if (is.null(date_order)) paste0(quoted(column), " read as the day numbers of spreadsheets")
   )
+}
+
+# How many seconds each number is, where all are seconds or milliseconds of the years 2000 to 2049.
+epoch_seconds <- function(x) {
+  if (length(x) == 0L || !all(x == floor(x))) NULL
+  else if (all(x >= 946684800 & x < 2524608000)) 1
+  else if (all(x >= 946684800000 & x < 2524608000000)) 0.001
+}
+
+# 202608 and the like.
+are_month_digits <- function(x) {
+  length(x) > 0L && !is.object(x) && all(x >= 190001 & x <= 220012 & x == floor(x) & x %% 100 >= 1 & x %% 100 <= 12)
+}
+
+period_words <- function(column, texts, date_order) {
+  if (is.null(date_order)) paste0(quoted(column), " holds periods such as ", quoted(texts[!is.na(texts)][1L]),
+    ", not days: each counts on its last day, or on its first by ", option_said("date_order", "period_start"))
 }
 
 # 20260831 and the like, all of them days that exist.
@@ -71,7 +98,8 @@ are_digit_dates <- function(x) {
 text_dates <- function(x, column, date_order, undated) {
   coded <- kernel_encode(x, thread_count())
   distinct <- kernel_trimmed(x[coded$first])
-  blank <- distinct == "" | distinct %in% undated
+  no_day <- grepl(no_day_form, distinct)
+  blank <- distinct == "" | distinct %in% undated | no_day
   form <- date_form(distinct[!blank], date_order)
   days <- rep(NA_integer_, length(distinct))
   if (length(form$orders) == 0L) {
@@ -87,6 +115,10 @@ text_dates <- function(x, column, date_order, undated) {
     told = c(
       if (is.null(date_order) && form$settled)
         paste0(quoted(column), " read as ", order_words[[form$orders]], ", as ", quoted(form$by), " says"),
+      if (is.null(date_order) && isTRUE(form$together))
+        paste0(quoted(column), " read as ", order_words[[form$orders]], ": so its years lie together"),
+      if (form$orders == "period") period_words(column, distinct[!blank], date_order),
+      if (any(no_day)) paste0(examples_of(distinct[no_day]), " in ", quoted(column), " taken as no date"),
       misfit_words(distinct[!blank][form$misfits], column, form$orders)
     )
   )
@@ -106,13 +138,37 @@ date_form <- function(texts, date_order = NULL) {
   if (max(fits) <= length(texts) / 2) {
     return(list(orders = character()))
   }
+  together <- if (is.null(date_order)) form_of_years(texts, read, best)
+  best <- together %||% best
   days <- read[[best[1L]]]
   differ <- Reduce(`|`, lapply(read[best[-1L]], function(other) (other != days) %in% TRUE), FALSE)
   list(
     days = days, orders = if (any(differ)) best else best[1L],
-    settled = best[1L] %in% c("dmy", "mdy"), by = decisive(texts, read, best[1L]),
-    misfits = which(is.na(days))
+    settled = best[1L] %in% c("dmy", "mdy") && is.null(together), by = decisive(texts, read, best[1L]),
+    misfits = which(is.na(days)), together = !is.null(together)
   )
+}
+
+# Years of two digits may stand in front or behind: NULL where the texts do not have them, else the forms
+# by which the dates lie together and not in the years to come; all that fit where neither tells.
+form_of_years <- function(texts, read, best) {
+  behind <- intersect(best, c("dmy", "mdy"))
+  if (!"ymd" %in% best || length(behind) == 0L) {
+    return(NULL)
+  }
+  latest <- as.integer(Sys.Date()) + 366L
+  late <- vapply(read[best], function(days) any(days > latest, na.rm = TRUE), NA)
+  if (any(late) && !all(late)) best <- best[!late]
+  if (!"ymd" %in% best || length(intersect(best, behind)) == 0L) {
+    return(best)
+  }
+  years <- vapply(read[best], function(days) diff(range(days, na.rm = TRUE)), 0L)
+  close <- best[years * 3 <= max(years) & years <= min(years) * 3]
+  if (length(close) > 0L && length(close) < length(best)) {
+    return(close)
+  }
+  # With slashes and points the year is hardly ever first.
+  if (any(grepl("^[0-9]{2}-", texts))) best else intersect(best, behind)
 }
 
 # The days of texts in each form that a column may have.
@@ -123,7 +179,7 @@ days_by_form <- function(texts) {
   open <- is.na(year_first)
   year_first[open] <- ordered_days(texts[open], "ymd")
   list(ymd = year_first, named = named_days(texts), dmy = ordered_days(texts, "dmy"),
-    mdy = ordered_days(texts, "mdy"))
+    mdy = ordered_days(texts, "mdy"), period = period_days(texts))
 }
 
 # A text that only this form can read, where there is one.
@@ -172,7 +228,8 @@ of_other_form <- function(texts) {
 # Whether texts are written in a form, whatever day they say.
 has_form <- function(texts, form) {
   grepl(switch(form,
-    ymd = "^[0-9]{4}[/.-][0-9]{1,2}[/.-][0-9]{1,2}($|[^0-9])", named = "[[:alpha:]]{3}",
+    ymd = "^([0-9]{4}|[0-9]{2})[/.-][0-9]{1,2}[/.-][0-9]{1,2}($|[^0-9])", named = "[[:alpha:]]{3}",
+    period = "^$", period_start = "^$", period_end = "^$",
     "^[0-9]{1,2}[/.-][0-9]{1,2}[/.-]([0-9]{4}|[0-9]{2})($|[^0-9])"
   ), texts)
 }

@@ -20,7 +20,8 @@
 #'   (2026/08/31), `"serial"` or `"serial1904"` (days since 30 December 1899, or since 1 January
 #'   1904). Default: what a value of the column settles; where none does, it is an error.
 #' @param currency The column that tells the currency of an order line, where there is one: figures
-#'   that add several together say so.
+#'   that add several together say so. Default: the column whose name says currency, where it holds
+#'   codes of several.
 #' @param undated Texts in the date column that stand for no date, such as
 #'   `c("n/a", "tbc")`. Empty cells always do.
 #' @return A `drystack_daybook`.
@@ -62,6 +63,7 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   facts <- checked_facts(engine, date)
   far <- far_dates(engine, facts$last)
   if (!is.null(far)) facts$last <- far$last
+  early <- early_dates(engine, facts)
   check_strict(calendars, engine, facts)
   quo <- rlang::enquo(currency)
   currency <- if (!rlang::quo_is_null(quo)) column_word(quo, names(orders), "currency")
@@ -69,10 +71,12 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   made <- list(
     path = taken$path, date_order = date_order, undated = undated, names = names(orders),
     columns = ids, database = taken$made, reading = reading$said, told = c(reading$told, engine$told,
-      far_words(far)),
+      far_words(far), early_words(early)),
       findings = reading$findings
   )
-  new_daybook(hold_engine(engine), ids, engine$rows, date, calendars, currency, facts, made)
+  book <- new_daybook(hold_engine(engine), ids, engine$rows, date, calendars, currency, facts, made)
+  if (is.null(currency)) book["currency"] <- list(likely_currency(book))
+  book
 }
 
 # Orders as a daybook takes them in: path and reading, where they come from a file; by name the
@@ -129,6 +133,13 @@ far_words <- function(far) {
   if (!is.null(far)) paste0(
     count_words(far$count, "order line", "dated far after the others, to "), day_words(far$far),
     ", left out unless as_of() says otherwise"
+  )
+}
+
+early_words <- function(early) {
+  if (!is.null(early)) paste0(
+    count_words(early$count, "order line", "dated long before the others ("), examples_of(early$days, 3L),
+    "): if that stands for no date, leave it out by ", option_said("missing", early$days[1L])
   )
 }
 

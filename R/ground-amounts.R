@@ -1,5 +1,6 @@
-# Amounts as people write them: currency signs, thousands marks, a decimal comma, minus signs of all
-# kinds, parentheses, CR and DR, percent signs. A column is one of amounts only where every text
+# Amounts as people write them: currency signs, thousands marks (of Indian groups too), a decimal comma,
+# minus signs of all kinds, parentheses, CR and DR, percent signs, a unit behind the number, thousands
+# and millions in short (4.5k), an apostrophe before it, as spreadsheets mark text. A column is one of amounts only where every text
 # reads one way.
 
 spaces <- "[\\s\u00a0\u2000-\u200a\u202f\u205f\u3000]"
@@ -24,7 +25,7 @@ amounts_of <- function(texts, reading) {
   if (length(ways) == 0L || any_beyond_double(gsub("[^0-9]", "", sub("[.,][0-9]{0,2}$", "", parts$body)))) {
     return(NULL)
   }
-  values <- lapply(ways, function(way) parts$sign * body_values(parts$body, way) / parts$per)
+  values <- lapply(ways, function(way) parts$sign * body_values(parts$body, way) * parts$times / parts$per)
   first <- values[[1L]]
   differ <- Reduce(`|`, lapply(values[-1L], function(other) other != first), rep(FALSE, length(texts)))
   if (any(differ)) {
@@ -34,10 +35,19 @@ amounts_of <- function(texts, reading) {
   list(values = first, currency = if (length(known) > 1L) parts$currency, as = amount_words(texts, parts))
 }
 
+# What each mark would make of a text, and how to say which it is.
+unsettled_words <- function(text) {
+  made <- vapply(c(".", ","), function(mark) {
+    paste(format_plain(amounts_of(text, list(decimal = mark))$values), "by", option_said("decimal", mark))
+  }, "")
+  paste0(quoted(text), " is ", paste(made, collapse = " and "))
+}
+
 # Sign, currency, what it is per, and the digits with their marks.
 amount_parts <- function(texts) {
   x <- gsub(minus_signs, "-", gsub(paste0("^", spaces, "+|", spaces, "+$"), "", texts, perl = TRUE),
     perl = TRUE)
+  x <- sub("^['\u2019](?=[-+0-9(])", "", x, perl = TRUE)
   side <- toupper(sub("^.*?(CR|DR)\\.?$", "\\1", x, ignore.case = TRUE, perl = TRUE))
   side[!side %in% c("CR", "DR")] <- ""
   x <- sub(paste0(spaces, "*(CR|DR)\\.?$"), "", x, ignore.case = TRUE, perl = TRUE)
@@ -45,6 +55,11 @@ amount_parts <- function(texts) {
   x <- sub("^\\((.*)\\)$", "\\1", x)
   taken <- taken_currency(x)
   x <- taken$rest
+  behind <- taken_unit(x)
+  if (is.null(behind)) {
+    return(NULL)
+  }
+  x <- behind$rest
   percent <- grepl("%$", x)
   x <- sub(paste0(spaces, "*%$"), "", x, perl = TRUE)
   signed <- grepl("^[-+]|-$", x)
@@ -61,9 +76,37 @@ amount_parts <- function(texts) {
   }
   list(
     body = x, sign = ifelse(bracketed | minus | side == "CR", -1, 1), per = ifelse(percent, 100, 1),
-    currency = currency, side = side, percent = percent, bracketed = bracketed
+    currency = currency, side = side, percent = percent, bracketed = bracketed, times = behind$times,
+    unit = behind$unit
   )
 }
+
+# What stands behind numbers: the same unit in the whole column, or how many times each counts. NULL
+# where units differ.
+taken_unit <- function(x) {
+  none <- list(rest = x, times = 1, unit = "")
+  if (!any(grepl("[[:alpha:]\u00b2\u00b3]", x))) {
+    return(none)
+  }
+  pattern <- paste0("^([-+]?[0-9].*?)", spaces, "*([[:alpha:]]+[\u00b2\u00b323]?)[.]?$")
+  word <- ifelse(grepl(pattern, x, perl = TRUE), sub(pattern, "\\2", x, perl = TRUE), "")
+  rest <- ifelse(word == "", x, sub(pattern, "\\1", x, perl = TRUE))
+  times <- unname(short_multiples[word])
+  if (all(word == "" | !is.na(times))) {
+    return(list(rest = rest, times = ifelse(is.na(times), 1, times), unit = ""))
+  }
+  unit <- unique(tolower(word))
+  if (length(unit) != 1L || !unit %in% amount_units) {
+    return(if (all(word == "" | tolower(word) %in% amount_units)) NULL else none)
+  }
+  list(rest = rest, times = 1, unit = word[1L])
+}
+
+short_multiples <- c(k = 1e3, K = 1e3, Tsd = 1e3, tsd = 1e3, mn = 1e6, Mn = 1e6, Mio = 1e6, mio = 1e6, bn = 1e9)
+
+amount_units <- c("kg", "g", "t", "tonne", "tonnes", "m", "cm", "mm", "m2", "m\u00b2", "m3", "m\u00b3", "l", "pc",
+  "pcs", "piece", "pieces", "ea", "each", "unit", "units", "st", "stk", "st\u00fcck", "qm", "lfm", "pz", "u",
+  "szt", "stuks", "h", "hrs", "hours", "days", "pallets")
 
 taken_currency <- function(x) {
   if (!any(grepl("[^-+0-9.,' ]", x))) {
@@ -102,7 +145,10 @@ thousands_marks <- c("," = ",", "." = "\\.", " " = "[\\s\u00a0\u2009\u202f]", "'
 fits_way <- function(body, way) {
   decimal <- if (way$decimal == ".") "\\." else ","
   mark <- thousands_marks[[way$thousands]]
-  whole <- paste0("([0-9]+|[0-9]{1,3}(", mark, "[0-9]{3})+)")
+  grouped <- paste0("[0-9]{1,3}(", mark, "[0-9]{3})+")
+  # Two digits between the marks, and three at the end: 12,34,567.
+  if (way$thousands == ",") grouped <- paste0(grouped, "|[0-9]{1,2}(,[0-9]{2})+,[0-9]{3}")
+  whole <- paste0("([0-9]+|", grouped, ")")
   grepl(paste0("^(", whole, "(", decimal, "[0-9]*)?|", decimal, "[0-9]+)$"), body, perl = TRUE)
 }
 
@@ -115,7 +161,15 @@ body_values <- function(body, way) {
 amount_words <- function(texts, parts) {
   plain <- !nzchar(parts$currency) & !parts$percent & !parts$bracketed & !nzchar(parts$side) &
     grepl("^[-+]?[0-9.]+$", texts)
-  paste0("\"", c(texts[!plain], texts)[1L], "\"", if (any(parts$side == "CR")) ", CR negative")
+  paste0("\"", c(texts[!plain], texts)[1L], "\"", if (any(parts$side == "CR")) ", CR negative",
+    if (any(parts$times != 1)) ", in full", if (nzchar(parts$unit)) paste0(", without the unit"))
+}
+
+# Whether the points of plain numbers may mark thousands as well as decimals: 1.500, where no other has
+# one that can only be a decimal point.
+are_points_open <- function(texts) {
+  pointed <- grepl(".", texts, fixed = TRUE)
+  any(pointed) && all(grepl("^[-+]?[1-9][0-9]{0,2}[.][0-9]{3}$", texts[pointed]))
 }
 
 # From 2^53 on not every whole number is a double.

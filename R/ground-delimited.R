@@ -52,12 +52,12 @@ check_header <- function(names, fault, path) {
   }
 }
 
-# The records below a header; `odd`: those of another number of cells.
-read_records <- function(bytes, header, path) {
+# The records below a header; `odd`: those of another number of cells; ways: what to do about them.
+read_records <- function(bytes, header, path, fills = FALSE, ways = NULL) {
   read <- kernel_read_delimited(bytes, header$next_byte, header$next_line, header$separator,
-    header$quote, length(header$names))
+    header$quote, length(header$names), fills)
   if (read$fault == "records") {
-    raise_odd_records(read$line, read$cells, read$count, header, path)
+    raise_odd_records(read$line, read$cells, read$count, header, path, ways)
   }
   if (read$fault != "") raise_fault(read, path)
   check_conserved(read, path)
@@ -74,18 +74,19 @@ likely_separator <- function(bytes) {
   delimited_separators[which.max(counts)]
 }
 
-raise_odd <- function(odd, header, path) {
-  raise_odd_records(odd[[1L]]$line, length(odd[[1L]]$texts), length(odd), header, path)
+raise_odd <- function(odd, header, path, ways = NULL) {
+  raise_odd_records(odd[[1L]]$line, length(odd[[1L]]$texts), length(odd), header, path, ways)
 }
 
-raise_odd_records <- function(line, cells, count, header, path) {
+raise_odd_records <- function(line, cells, count, header, path, ways = NULL) {
   more <- if (count > 1) paste0("; ", format_count(count - 1), " more such lines")
   cells <- if (cells == 1) "1 cell" else paste(cells, "cells")
   raise("file", c(
     paste0("The file ", quoted(path), " has records that do not fit its header of ",
       length(header$names), " columns."),
     "x" = paste0("Line ", format_count(line), " has ", cells, more, "."),
-    ">" = "Look for a separator inside a text that is not in quotes, or a file that was cut off."
+    ">" = "Look for a separator inside a text that is not in quotes, or a file that was cut off.",
+    ">" = if (!is.null(ways)) braces_kept(ways)
   ))
 }
 

@@ -3,8 +3,12 @@ format.drystack_look <- function(x, width = cli::console_width(), ...) {
   own_setting()
   plain <- as.data.frame(x)
   class(plain) <- "data.frame"
-  names(plain) <- c("column", "holds", "known", "different", "from", "to", "could be")
-  for (edge in c("from", "to")) plain[[edge]] <- cli::ansi_strtrim(plain[[edge]], 24L, ellipsis = "\u2026")
+  for (edge in c("from", "to")) plain[[edge]] <- cli::ansi_strtrim(plain[[edge]], 19L, ellipsis = "\u2026")
+  values <- ifelse(plain$from == "", ifelse(plain$commonest == "", "", paste("mostly", plain$commonest)),
+    paste(plain$from, "to", plain$to))
+  plain <- data.frame(column = plain$column, holds = plain$holds, known = plain$known,
+    different = plain$different, values = cli::ansi_strtrim(values, 42L, ellipsis = "\u2026"),
+    "could be" = plain$could_be, check.names = FALSE)
   path <- attr(x, "path")
   sheet <- data_sheet(
     paste0(
@@ -17,7 +21,8 @@ format.drystack_look <- function(x, width = cli::console_width(), ...) {
   c(
     bundle_lines(sheet_bundle(sheet), width), "", reading_lines(attr(x, "reading"), width),
     if (is.null(command)) "No column could be the date: a daybook needs one."
-    else c("To begin with:", paste0("  ", shown_text(command)))
+    else c(strwrap(shown_text(likely_first_ask(x)$why), width, exdent = 2L), "",
+      "To begin with:", paste0("  ", shown_text(command)))
   )
 }
 

@@ -1,28 +1,52 @@
 # Lines of an export that are no order lines, by their form alone: wholly empty ones, headers and
 # titles repeated at page breaks, a line of units under the header, footers.
 
-without_furniture <- function(raw, path, told) {
-  odd <- odd_kinds(raw, path)
+without_furniture <- function(raw, path, reading, told) {
+  odd <- odd_kinds(raw, path, reading)
   empty <- empty_cells(raw)
   width <- length(raw$columns)
   lone <- if (width > 1L) which(empty == width - 1L) else integer()
   lone_kind <- if (length(lone) > 0L) lone_kinds(lone_texts(raw, lone), raw$titles) else character()
   found <- list(
     empty = which(empty == width), header = headers_again(raw), title = lone[lone_kind == "title"],
-    units = if (raw$records > 1L && is_units_line(raw)) 1L, footer = lone[lone_kind == "footer"]
+    units = units_lines(raw), rule = rule_lines(raw), footer = lone[lone_kind == "footer"],
+    comment = lone[lone_kind == "comment"]
   )
   for (what in names(found)) {
     count <- length(found[[what]]) + sum(odd == what)
-    if (count > 0L) told$add(count_words(count, furniture_words[[what]], "left out"))
+    if (count > 0L) told$add(paste(format_count(count), furniture_words[[what]][1L + (count != 1L)], "left out"))
   }
   left_out <- unlist(found)
   if (length(left_out) > 0L) rows_left(raw, !seq_len(raw$records) %in% left_out) else raw
 }
 
 furniture_words <- list(
-  empty = "empty line", header = "repeated header", title = "repeated title line", units = "line of units",
-  footer = "footer"
+  empty = c("empty line", "empty lines"), header = c("repeated header", "repeated headers"),
+  title = c("repeated title line", "repeated title lines"), units = c("line of units", "lines of units"),
+  rule = c("ruled line", "ruled lines"), footer = c("footer", "footers"), comment = c("comment", "comments"),
+  odd = c("line of another number of cells", "lines of another number of cells")
 )
+
+# The line of units under the header, wherever it stands again.
+units_lines <- function(raw) {
+  if (raw$records < 2L || !is_units_line(raw)) {
+    return(integer())
+  }
+  same <- lapply(raw$columns, function(column) {
+    if (is.na(column$codes[1L])) is.na(column$codes) else column$codes %in% column$codes[1L]
+  })
+  which(Reduce(`&`, same))
+}
+
+# Lines drawn with signs.
+rule_lines <- function(raw) {
+  drawn <- lapply(raw$columns, function(column) {
+    grepl("^[-=_*+]{2,}$", kernel_trimmed(column$texts))[column$codes] | is.na(column$codes)
+  })
+  drawn <- Reduce(`&`, drawn)
+  drawn[is.na(drawn)] <- FALSE
+  which(drawn & empty_cells(raw) < length(raw$columns))
+}
 
 # The one text of each record that has only one.
 lone_texts <- function(raw, rows) {
@@ -35,7 +59,8 @@ lone_texts <- function(raw, rows) {
 }
 
 lone_kinds <- function(texts, titles) {
-  ifelse(texts %in% titles, "title", ifelse(is_footer(texts), "footer", ""))
+  ifelse(texts %in% titles, "title", ifelse(is_footer(texts), "footer",
+    ifelse(startsWith(texts, "#") | startsWith(texts, "//"), "comment", "")))
 }
 
 footers <- c(
@@ -54,17 +79,30 @@ is_footer <- function(texts) {
 }
 
 # Records of another width are furniture or faults of the file.
-odd_kinds <- function(raw, path) {
+odd_kinds <- function(raw, path, reading) {
   kinds <- vapply(raw$odd, function(record) {
     known <- kernel_trimmed(record$texts)
     known <- known[nzchar(known)]
     if (length(known) == 0L) "empty"
     else if (length(known) == 1L) lone_kinds(known, raw$titles)
     else if (paste(known, collapse = " ") %in% raw$titles) "title"
+    else if (startsWith(known[1L], "#")) "comment"
     else ""
   }, "")
-  if (any(kinds == "")) raise_odd(raw$odd[kinds == ""], list(names = raw$header), path)
+  if (identical(reading$uneven, "drop")) kinds[kinds == ""] <- "odd"
+  if (any(kinds == "")) {
+    odd <- raw$odd[kinds == ""]
+    short <- vapply(odd, function(record) length(record$texts) < length(raw$header), NA)
+    raise_odd(odd, list(names = raw$header), path, ways_with_odd(path, reading, all(short)))
+  }
   kinds
+}
+
+# How a file with such records can be read all the same.
+ways_with_odd <- function(path, reading, short) {
+  paste0(if (short) paste0("If cells are only lacking at their end: ",
+    reading_command(path, reading, uneven = "fill"), ". "), "To leave such lines out: ",
+    reading_command(path, reading, uneven = "drop"), ".")
 }
 
 # The records that are the header once more.
@@ -90,7 +128,7 @@ unit_texts <- c(
 # Under the header, where the columns with units hold numbers or dates below.
 is_units_line <- function(raw) {
   texts <- vapply(raw$columns, function(column) column$texts[column$codes[1L]], "")
-  known <- which(!is.na(texts))
+  known <- which(!is.na(texts) & !is_unknown_word(texts))
   bare <- gsub("^[[(]|[])]$", "", kernel_trimmed(texts[known]))
   escaped <- gsub("$", "\\$", unit_texts, fixed = TRUE)
   unit <- grepl(paste0("^(", paste(escaped, collapse = "|"), ")$"), bare, ignore.case = TRUE)
@@ -98,7 +136,7 @@ is_units_line <- function(raw) {
     return(FALSE)
   }
   any(vapply(raw$columns[known], function(column) {
-    below <- unique(utils::head(column$codes[-1L], 200L))
+    below <- setdiff(unique(utils::head(column$codes[-1L], 200L)), column$codes[1L])
     below <- column$texts[below[!is.na(below)]]
     length(below) > 0L && mean(grepl("[0-9]", below)) > 0.9
   }, NA))

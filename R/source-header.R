@@ -1,5 +1,6 @@
 # Where the header of delimited text is: the first line as wide as most whose cells look like names.
-# Lines above it are titles.
+# Lines above it are titles; a second line of names below it names the columns; where no line has names,
+# and the first is like those below it, nobody guesses.
 
 sampled_records <- 60L
 
@@ -8,12 +9,123 @@ found_header <- function(bytes, path, reading) {
   sampled <- sampled_text(bytes, reading, quote)
   records <- sampled$records
   check_width(path, max(lengths(lapply(records, `[[`, "texts"))))
-  at <- if (!is.null(reading$skip)) 1L else header_place(records, sampled$width)
-  header <- records[[at]]
-  names <- kernel_trimmed(header$texts)
-  check_header(names, header$fault, path)
-  new_header(names, sampled$separator, quote, header[["next"]], header$line,
-    line = header$line - 1, titles = titles_of(records[seq_len(at - 1L)]))
+  if (sampled$width == 1L) check_fields(records, path, reading)
+  settled <- settled_header(records, sampled$width, reading, path)
+  at <- settled$at
+  begins <- if (at == 0L) list("next" = past_lines(bytes, reading$skip %||% 0L), line = (reading$skip %||% 0) + 1)
+    else records[[at]]
+  if (at > 0L) check_header(settled$names, begins$fault, path)
+  header <- new_header(settled$names, sampled$separator, quote, begins[["next"]], begins$line,
+    line = begins$line - 1, titles = titles_of(records[seq_len(settled$first - 1L)]))
+  header$two <- settled$at > settled$first
+  header
+}
+
+# Lines of one length without a separator are fields whose width has to be said.
+check_fields <- function(records, path, reading) {
+  lines <- vapply(records, function(record) record$texts[1L], "")
+  if (length(lines) > 2L && nchar(lines[1L]) > 20L && length(unique(nchar(lines))) == 1L && all(grepl(" ", lines))) {
+    raise_widths(lines[1L], 1L, path, reading)
+  }
+}
+
+# list(names; at: the record below which the others begin, 0 where none is a header; first: the first
+# record that is no title).
+settled_header <- function(records, width, reading, path) {
+  if (identical(reading$header, "none")) {
+    return(list(names = paste0("column_", seq_len(width)), at = 0L, first = 1L))
+  }
+  if (!is.null(reading$header) && !identical(reading$header, "first")) {
+    check_names_given(reading$header, width, path)
+    return(list(names = reading$header, at = 0L, first = 1L))
+  }
+  said <- !is.null(reading$skip) || !is.null(reading$header)
+  first <- if (said) 1L else header_place(records, width)
+  names <- kernel_trimmed(records[[first]]$texts)
+  cells <- lapply(records[-seq_len(first)], function(record) kernel_trimmed(record$texts))
+  if (!said && all_like_orders(names, cells)) raise_no_header(names, path, reading)
+  at <- first + (!said && is_second_header(names, cells))
+  if (at > first) names <- joined_names(names, cells[[1L]])
+  list(names = with_end_cell(names, cells), at = at, first = first)
+}
+
+# Records of one cell more that is always empty: a separator ends each line.
+with_end_cell <- function(names, cells) {
+  ended <- vapply(cells, function(texts) length(texts) == length(names) + 1L && !nzchar(texts[length(texts)]), NA)
+  if (length(ended) > 0L && all(ended)) c(names, "") else names
+}
+
+is_number_cell <- function(texts) {
+  grepl("^[-+(]?[[:punct:]\u00a3\u20ac$ ]*[0-9][0-9.,' -]*[%)]?$", texts)
+}
+
+is_date_cell <- function(texts) grepl(ordered_form, texts) | grepl("^[0-9]{1,2}[. -]+[[:alpha:]]{3,}", texts)
+
+# Whether the first line has numbers and dates wherever the lines below it have them. Years may be names.
+all_like_orders <- function(names, cells) {
+  cells <- cells[lengths(cells) == length(names)]
+  if (length(cells) == 0L) {
+    return(FALSE)
+  }
+  kinds <- vapply(seq_along(names), function(i) {
+    below <- vapply(cells, `[`, "", i)
+    below <- below[nzchar(below)]
+    mostly <- function(is) length(below) > 0L && mean(is(below)) > 0.9
+    if (mostly(is_date_cell)) "date" else if (mostly(is_number_cell)) "number" else ""
+  }, "")
+  typed <- kinds != "" & nzchar(names)
+  alike <- ifelse(kinds == "date", is_date_cell(names), is_number_cell(names))
+  years <- grepl("^(19|20)[0-9]{2}$", names)
+  any(typed) && all(alike[typed]) && !all(years[typed]) && (any(kinds == "date") || sum(typed) > 1L ||
+    any(grepl("[.,]", names[typed])))
+}
+
+raise_no_header <- function(names, path, reading) {
+  raise("file", c(
+    paste0("The first line of ", quoted(path), " is like the lines below it: it holds no names."),
+    "x" = paste0("It reads ", quoted(paste(utils::head(names, 8L), collapse = ", ")), "."),
+    ">" = paste0("Say so, and columns are called column_1 and so on: ",
+      reading_command(path, reading, header = "none"), "; or give names: ",
+      option_said("header", "date,customer,net"), "; or say that these are names: ",
+      option_said("header", "first"), ".")
+  ))
+}
+
+check_names_given <- function(names, width, path) {
+  if (length(names) != width) {
+    raise("argument", c(
+      paste0(argument_said("header"), " names ", count_words(length(names), "column", ""), "; ",
+        quoted(path), " has ", width, "."),
+      ">" = "Name each column, or say {.val none}."
+    ))
+  }
+}
+
+# A line of names below one of groups of columns: each cell of it has a name, where those above are empty or
+# stand over several, and some columns below hold numbers or dates.
+is_second_header <- function(names, cells) {
+  if (length(cells) < 2L || length(cells[[1L]]) != length(names)) {
+    return(FALSE)
+  }
+  groups <- !all(nzchar(names)) || anyDuplicated(names) > 0L
+  second <- cells[[1L]]
+  if (!groups || !all(nzchar(second)) || !all(like_names(second))) {
+    return(FALSE)
+  }
+  rest <- Filter(function(texts) length(texts) == length(names), cells[-1L])
+  any(vapply(seq_along(names), function(i) {
+    below <- vapply(rest, `[`, "", i)
+    below <- below[nzchar(below)]
+    length(below) > 0L && mean(is_number_cell(below) | is_date_cell(below)) > 0.8
+  }, NA))
+}
+
+# The names of the second line; those that stand there twice with the name of their group.
+joined_names <- function(groups, names) {
+  filled <- which(nzchar(groups))
+  over <- c("", groups[filled])[findInterval(seq_along(groups), filled) + 1L]
+  twice <- names %in% names[duplicated(names)] & nzchar(over)
+  ifelse(twice, paste(over, names), names)
 }
 
 titles_of <- function(records) {

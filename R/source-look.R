@@ -8,8 +8,8 @@
 #' @param ... For a path: how it is read, as in [read_orders()].
 #' @return A `drystack_look` that prints as text with a first command to run, and is a data frame
 #'   with a row for each column: `column`, `holds` (the kind of its values), `known` and `different`
-#'   (counts), `from` and `to` (least and greatest, or the commonest labels), `could_be` (`date`,
-#'   `amount`, `dimension`, `code`, `condition` or nothing).
+#'   (counts), `from` and `to` (least and greatest, `""` for texts), `commonest` (labels of texts that
+#'   most lines have), `could_be` (`date`, `amount`, `dimension`, `code`, `condition` or nothing).
 #' @section Errors: Those of [read_orders()]; `drystack_error_orders` for something that is
 #'   neither a file nor a data frame.
 #' @examples
@@ -38,11 +38,15 @@ looked_orders <- function(path, reading) {
 looked <- function(orders, path = NULL) {
   looked <- Map(looked_column, orders, names(orders))
   column <- function(part, type) unname(vapply(looked, `[[`, type, part))
+  could_be <- column("could_be", "")
+  # Periods are dates where there are no others.
+  periods <- vapply(looked, function(one) one$period, NA)
+  if (!any(could_be == "date")) could_be[periods] <- "date"
   structure(
     list(
       column = names(orders), holds = column("holds", ""), known = column("known", 1L),
       different = column("different", 1L), from = column("from", ""),
-      to = column("to", ""), could_be = column("could_be", "")
+      to = column("to", ""), commonest = column("commonest", ""), could_be = could_be
     ),
     class = c("drystack_look", "data.frame"), row.names = seq_along(orders), rows = nrow(orders),
     path = path, reading = attr(orders, "reading")
@@ -55,8 +59,20 @@ looked_column <- function(x, name) {
   range <- looked_range(known)
   list(
     holds = kind_words(x), known = length(known), different = different, from = range[1L], to = range[2L],
-    could_be = could_be(x, name, known, different)
+    commonest = if (is.character(known) || is.factor(known)) commonest_labels(known) else "",
+    could_be = could_be(x, name, known, different), period = are_periods(known)
   )
+}
+
+are_periods <- function(known) {
+  texts <- if (is.numeric(known) && are_month_digits(known)) as.character(unique(known))
+    else if (is.character(known) || is.factor(known)) utils::head(unique(as.character(known)), 200L)
+  length(texts) > 0L && mean(!is.na(period_days(kernel_trimmed(texts)))) > 0.9
+}
+
+commonest_labels <- function(known) {
+  counts <- sort(table(as.character(known)), decreasing = TRUE)
+  if (length(counts) == 0L || counts[1L] == 1L) "" else paste(shown_text(names(utils::head(counts, 2L))), collapse = ", ")
 }
 
 kind_words <- function(x) {
@@ -79,8 +95,7 @@ looked_range <- function(known) {
   if (inherits(known, c("Date", "POSIXct", "integer64"))) {
     return(format(range(known)))
   }
-  counts <- sort(table(as.character(known)), decreasing = TRUE)
-  shown_text(c(names(counts), "")[1:2])
+  c("", "")
 }
 
 # What a column is likely to be; `order lines` decide, not names alone.
@@ -95,10 +110,10 @@ could_be <- function(x, name, known, different) {
     return("condition")
   }
   if (is.numeric(known)) {
-    if (are_digit_dates(known)) {
+    if (are_digit_dates(known) || (!is.null(epoch_seconds(known)) && grepl(time_names, name, ignore.case = TRUE))) {
       return("date")
     }
-    return(if (looks_like_code(x, name)) "code" else "amount")
+    return(if (looks_like_code(x, name) || is_counter(known, name)) "code" else "amount")
   }
   if (looks_like_dates(known)) {
     return("date")
@@ -106,39 +121,15 @@ could_be <- function(x, name, known, different) {
   if (different <= max(50, 0.02 * length(known))) "dimension" else "code"
 }
 
+time_names <- "date|time|_at$|_on$|created|ordered|stamp|epoch|datum|fecha|zeit"
+
+# Numbers that go up by one from line to line, or are called so.
+is_counter <- function(known, name) {
+  whole <- length(known) > 1L && all(known == floor(known))
+  whole && (all(diff(utils::head(known, 1000L)) == 1) || grepl(counter_words, name, ignore.case = TRUE))
+}
+
 looks_like_dates <- function(x) {
   some <- kernel_trimmed(utils::head(unique(as.character(x)), 200L))
   mean(grepl(ordered_form, some) | !is.na(days_in_form(some, "dmy"))) > 0.9
-}
-
-# The options by which it was read, to be said again.
-reading_option_lines <- function(said) {
-  said <- said[!vapply(said, is.null, NA)]
-  if (identical(said$totals_lines, "proven")) said$totals_lines <- NULL
-  words <- unlist(Map(function(values, name) {
-    values <- as.character(if (is.null(names(values))) values else paste0(names(values), "=", values))
-    paste0("--", gsub("_", "-", name, fixed = TRUE), " ", shQuote(values, "sh"))
-  }, said, names(said)))
-  if (length(words) > 0L) paste0("  ", paste(words, collapse = " "), " \\")
-}
-
-# A first command that runs on the file: NULL where there is no date or no amount.
-first_command <- function(look) {
-  pick <- function(kind) look$column[look$could_be == kind]
-  date <- pick("date")
-  amounts <- pick("amount")
-  if (length(date) == 0L) {
-    return(NULL)
-  }
-  named <- grep("amount|sales|net|value|revenue|total|price", amounts, ignore.case = TRUE, value = TRUE)
-  amount <- c(named, amounts)[1L]
-  path <- attr(look, "path") %||% "orders.csv"
-  c(
-    paste0("drystack rollup --orders ", shQuote(path, "sh"), " --date ", shQuote(date[1L], "sh"), " \\"),
-    reading_option_lines(attr(look, "reading")$said),
-    paste0("  --by ", shQuote(paste(c(utils::head(pick("dimension"), 1L), "month"), collapse = ","), "sh"),
-      " --show ", shQuote(
-        if (is.na(amount)) "lines = count()" else paste0("sales = sum(", name_text(amount), ")"), "sh"
-      ))
-  )
 }

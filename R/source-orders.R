@@ -1,9 +1,10 @@
 #' Read order records from a file
 #'
-#' By the ending of the file: delimited text with a header line (comma, semicolon or tab,
-#' found from the header; plain or gzip-compressed), JSON lines (`.jsonl`, `.ndjson`: one
-#' object a line), Parquet, or the first worksheet of an xlsx file. `-` reads delimited text
-#' from standard input. In text, columns become whole numbers, numbers, `TRUE`/`FALSE`, dates
+#' By what the file is: delimited text with a header line (comma, semicolon, tab or bar, found from the
+#' first lines; or fields of fixed width; plain or gzip-compressed), JSON lines (`.jsonl`, `.ndjson`:
+#' one object a line), Parquet, a worksheet of a workbook (`.xlsx`, `.xls`, `.ods`), the largest table
+#' of an HTML page, or one of these in a zip archive. A file whose ending says otherwise is read as what it
+#' is. `-` reads delimited text from standard input. In text, columns become whole numbers, numbers, `TRUE`/`FALSE`, dates
 #' (ISO form only) or text; digits that begin with a zero stay text, as they are codes and not
 #' numbers. Empty cells are missing.
 #'
@@ -31,6 +32,14 @@
 #' @param types What columns are: `c(order_id = "text", net = "amount", due = "date")`.
 #' @param date_order How dates are written, as in [daybook()].
 #' @param zone The time zone of date-times in text; they become date-times then.
+#' @param header `"none"` for a file whose first line is an order line (columns are `column_1` and so on),
+#'   `"first"` where its first line holds names whatever it looks like, or the names themselves.
+#' @param drop_lines Regular expressions: lines of text that match one are left out.
+#' @param uneven Records of another number of cells than the header: `"fill"`, cells that lack at the end
+#'   are empty ones; `"drop"`, they are left out and counted. Default: an error.
+#' @param widths Fields of fixed width, in characters. Default: found where blanks part them.
+#' @param sheet The worksheet of a workbook, by name or number. Default: the first that holds orders.
+#' @param inside The file of an archive that holds several.
 #' @return A data frame with one row for each record; its attributes `path` and `reading` tell the
 #'   file and how it was read.
 #' @section Errors: `drystack_error_file` for a file that is not there, cannot be read, is
@@ -48,13 +57,15 @@
 #' @export
 read_orders <- function(path, encoding = NULL, separator = NULL, quote = NULL, skip = NULL,
   decimal = NULL, thousands = NULL, missing = NULL, totals_lines = "proven", rename = NULL, keep = NULL,
-  types = NULL, date_order = NULL, zone = NULL) {
+  types = NULL, date_order = NULL, zone = NULL, header = NULL, drop_lines = NULL, uneven = NULL,
+  widths = NULL, sheet = NULL, inside = NULL) {
   own_setting()
   check_text(path, "path")
   orders_in_file(path, checked_reading(
     encoding = encoding, separator = separator, quote = quote, skip = skip, decimal = decimal,
     thousands = thousands, missing = missing, totals_lines = totals_lines, rename = rename, keep = keep,
-    types = types, date_order = date_order, zone = zone
+    types = types, date_order = date_order, zone = zone, header = header, drop_lines = drop_lines,
+    uneven = uneven, widths = widths, sheet = sheet, inside = inside
   ))
 }
 
@@ -93,11 +104,11 @@ orders_as_needed <- function(path, reading, wanted) {
   if (in_parts(path)) {
     return(orders_in_parts(path, reading, wanted))
   }
-  read <- switch(tolower(tools::file_ext(path)),
-    parquet = parquet_orders(path, reading, wanted),
-    jsonl = , ndjson = , xlsx = NULL,
-    if (path != "-") scanned_orders(path, reading, wanted)
-  )
+  read <- if (path != "-") {
+    check_file(path)
+    switch(file_form(path), parquet = parquet_orders(path, reading, wanted),
+      text = scanned_orders(path, reading, wanted))
+  }
   if (is.null(read)) orders_in_file(path, reading) else orders_that_hold(read, path)
 }
 
@@ -112,18 +123,6 @@ columns_spoken_of <- function(names, texts) {
   texts <- unlist(texts)
   texts <- texts[!is.na(texts)]
   Filter(function(name) any(grepl(name, texts, fixed = TRUE)), names)
-}
-
-# Readers by file ending; all other files are delimited text.
-reader_for <- function(path) {
-  ending <- tolower(tools::file_ext(path))
-  readers <- list(jsonl = read_json_lines, ndjson = read_json_lines,
-    parquet = read_parquet_file, xlsx = read_xlsx_file)
-  if (!ending %in% names(readers)) {
-    return(read_delimited)
-  }
-  check_file(path)
-  function(path, reading) read_or_told(readers[[ending]](path, reading), path)
 }
 
 read_standard_input <- function(reading) {

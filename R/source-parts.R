@@ -31,7 +31,7 @@ files_meant <- function(path) {
   files
 }
 
-order_endings <- "[.](csv|tsv|txt|csv[.]gz|tsv[.]gz|jsonl|ndjson|parquet|xlsx)$"
+order_endings <- "[.](csv|tsv|txt|csv[.]gz|tsv[.]gz|jsonl|ndjson|parquet|xlsx|xls|ods|zip)$"
 
 # Whether the orders under a path are read in parts.
 in_parts <- function(path) {
@@ -44,8 +44,7 @@ in_parts <- function(path) {
 
 # Text that is larger than may be read at once, and that can be cut.
 is_large_text <- function(path) {
-  kernel_file_kind(path.expand(path)) == "file" && file.size(path) > most_bytes() &&
-    !grepl("[.](gz|jsonl|ndjson|parquet|xlsx)$", path, ignore.case = TRUE)
+  kernel_file_kind(path.expand(path)) == "file" && file.size(path) > most_bytes() && file_form(path) == "text"
 }
 
 orders_in_parts <- function(path, reading, wanted) {
@@ -88,7 +87,7 @@ file_in_parts <- function(path, reading) {
   if (grepl("[.]parquet$", path, ignore.case = TRUE)) {
     return(parquet_in_parts(path, reading))
   }
-  text <- if (!grepl("[.](gz|jsonl|ndjson|xlsx)$", path, ignore.case = TRUE)) scannable_file(path, reading)
+  text <- if (file_form(path) == "text") scannable_file(path, reading)
   if (is.null(text)) whole_in_parts(path, reading) else text_in_parts(text, reading)
 }
 

@@ -8,7 +8,9 @@ scanned_orders <- function(path, reading, wanted = NULL) {
   }
   check_size(path, file$state$size)
   told <- new_telling(path)
+  told$add(form_words(path, "text"))
   if (file_ends_within_line(path, file$state$size)) told$add(open_end_words)
+  tell_repeats(repeats_of_file(file), told)
   names <- scanned_names(file, reading, told)
   kept <- if (is.null(reading$keep)) seq_along(names) else which(names %in% kept_names(names, reading$keep))
   first <- if (is.null(wanted)) kept else kept[names[kept] %in% wanted(names[kept])]
@@ -31,8 +33,7 @@ told_of <- function(told, reading) attr(with_telling(list(), told, reading), "re
 # What a file must be: a regular file of UTF-8 text with its header on the first line, read without
 # any rule for its amounts. list(path, state, from: the byte after the header, header)
 scannable_file <- function(path, reading) {
-  ruled <- c("encoding", "skip", "decimal", "thousands", "missing", "types", "zone")
-  if (path == "-" || any(lengths(reading[ruled]) > 0L) || kernel_file_kind(path.expand(path)) != "file") {
+  if (path == "-" || any(lengths(reading[ruled_texts]) > 0L) || identical(reading$decimal, ",") || kernel_file_kind(path.expand(path)) != "file") {
     return(NULL)
   }
   state <- file_state(path)
@@ -47,7 +48,26 @@ scannable_file <- function(path, reading) {
   }
   marked <- begins_with(head_of_file(path, 3), c(0xef, 0xbb, 0xbf))
   list(path = path, state = state, from = header$next_byte + 3 * marked, header = header,
-    keeps_totals = identical(reading$totals_lines, "keep"))
+    keeps_totals = identical(reading$totals_lines, "keep"), first_record = line_at(head, header$next_byte),
+    points_are_decimal = identical(reading$decimal, "."))
+}
+
+# What is said of texts that only the general reader minds.
+ruled_texts <- c("encoding", "skip", "thousands", "missing", "types", "zone", "header", "drop_lines", "uneven",
+  "widths", "inside", "sheet")
+
+# The line from a byte (from 0) on, "" where none is whole.
+line_at <- function(bytes, from) {
+  rest <- bytes[seq_len(length(bytes)) > from & seq_len(length(bytes)) <= from + 10000]
+  end <- match(TRUE, rest == as.raw(10L) | rest == as.raw(13L))
+  if (is.na(end)) "" else rawToChar(rest[seq_len(end - 1L)])
+}
+
+repeats_of_file <- function(file) {
+  if (file$state$size > most_compared) {
+    return(NULL)
+  }
+  repeated_lines(without_order_mark(read_bytes(file$path)), file$header)
 }
 
 scanned_head <- 2^18
@@ -82,9 +102,8 @@ scanned_part <- function(file, from, to, types) {
   check_unchanged(file$path, file$state)
   header <- file$header
   read_or_told(kernel_scan(
-    path.expand(file$path), from, to - from, header$separator, header$quote, header$names[1L], types,
-    isTRUE(file$keeps_totals),
-    thread_count(), getOption("drystack.progress"), getOption("drystack.progress_after", 2)
+    path.expand(file$path), from, to - from, header$separator, header$quote, header$names[1L],
+    file$first_record, types, isTRUE(file$keeps_totals), thread_count(), getOption("drystack.progress"), getOption("drystack.progress_after", 2)
   ), file$path)
 }
 
@@ -93,12 +112,24 @@ scan_columns <- function(file, places, names, reading, told) {
   types <- integer(length(names))
   types[places] <- -1L
   scanned <- scanned_part(file, file$from, file$state$size, types)
-  if (scanned$trouble != "" || scanned$records == 0) {
+  if (scanned$trouble != "" || scanned$records == 0 || !points_settled(scanned, file, types)) {
     return(NULL)
   }
+  if (scanned$repeats > 0 && file$state$size > most_compared) told$add(repeat_words(scanned$repeats))
   columns <- Map(scanned_column, scanned$columns[places], scanned$types[places], names[places],
     MoreArgs = list(reading = reading, told = told))
   if (!any(vapply(columns, is.null, NA))) list(columns = columns, records = scanned$records)
+}
+
+# Whether the points of numbers mark decimals: where some could mark thousands (1.500), another column
+# of the file may tell.
+points_settled <- function(scanned, file, types) {
+  points <- scanned$decimals
+  if (file$points_are_decimal || !anyNA(points) || any(points, na.rm = TRUE)) {
+    return(TRUE)
+  }
+  others <- ifelse(types == 0L, -1L, 0L)
+  any(others != 0L) && any(scanned_part(file, file$from, file$state$size, others)$decimals %in% TRUE)
 }
 
 # Numbers and days as they are; texts by the rules of the general reader, where they need no other

@@ -3,28 +3,6 @@
 # Digits that begin with a zero are codes and stay text, and so do whole numbers too large for a
 # double to hold to the last digit.
 
-# Texts that stand for dates, numbers or truth become these, as in delimited text.
-with_types <- function(orders) {
-  orders[] <- lapply(orders, function(x) if (is.character(x)) typed_column(x) else x)
-  orders
-}
-
-typed_column <- function(x) {
-  if (all(is.na(x))) {
-    return(rep(NA, length(x)))
-  }
-  coded <- kernel_encode(x)
-  distinct <- x[coded$first]
-  if (!all(validUTF8(distinct))) {
-    raise("file", c(
-      "A column holds text that is not UTF-8.",
-      "x" = "See {rows_of(which(!validUTF8(x)))}.",
-      ">" = "Save the file as UTF-8."
-    ))
-  }
-  typed_values(distinct)[coded$codes]
-}
-
 typed_orders <- function(raw, reading, told) {
   columns <- lapply(raw$columns, used_texts)
   reading <- settled_by_others(columns, reading)
@@ -69,21 +47,18 @@ typed_texts <- function(column, name, reading, told) {
     return(said_type(column, name, type, reading, told))
   }
   plain <- typed_values(column$texts)
-  if (!is.character(plain)) {
-    return(decimals_said(plain, column, reading)[column$codes])
+  if (!is.character(plain) && !is_open_number(plain, column$texts, reading)) {
+    return(decimals_said(plain, column$texts, name, reading, told)[column$codes])
   }
   unknown <- is_unknown_word(column$texts)
   if (any(unknown) && !all(unknown)) {
     values <- as_written(column$texts[!unknown], name, reading, told)
     if (!is.character(values) || is_whole_date_form(values)) {
       told$add(paste0(examples_of(column$texts[unknown]), " in ", quoted(name), " taken as not known"))
-      whole <- values[NA_integer_][rep(1L, length(unknown))]
-      whole[!unknown] <- values
-      return(with_reading(whole, values)[column$codes])
+      return(values_at(values, cumsum(!unknown)[ifelse(unknown, NA, seq_along(unknown))][column$codes]))
     }
   }
-  values <- as_written(column$texts, name, reading, told)
-  with_reading(values[column$codes], values)
+  values_at(as_written(column$texts, name, reading, told), column$codes)
 }
 
 is_whole_date_form <- function(texts) {
@@ -91,16 +66,20 @@ is_whole_date_form <- function(texts) {
   length(form$orders) > 0L && length(form$misfits) == 0L
 }
 
-with_reading <- function(to, from) {
-  currency <- attr(from, "currency")
-  if (!is.null(currency)) attr(to, "currency") <- currency
-  to
+# Values of records by the codes of their texts, with the currency of each.
+values_at <- function(values, codes) {
+  currency <- attr(values, "currency")
+  if (is.null(currency)) values[codes] else structure(as.vector(values)[codes], currency = currency[codes])
+}
+
+is_open_number <- function(values, texts, reading) {
+  is.numeric(values) && is.null(reading$decimal) && are_points_open(texts)
 }
 
 # Plain texts, amounts as people write them, date-times of a zone that was said; else texts.
 as_written <- function(texts, name, reading, told) {
   plain <- typed_values(texts)
-  if (!is.character(plain)) {
+  if (!is.character(plain) && !is_open_number(plain, texts, reading)) {
     return(plain)
   }
   amounts <- column_amounts(texts, reading)
@@ -114,12 +93,16 @@ as_written <- function(texts, name, reading, told) {
   if (!is.null(reading$zone)) zoned_times(texts, reading$zone) %||% texts else texts
 }
 
-# A decimal mark that was said holds for plain numbers too: 1.234 with a decimal comma is 1234.
-decimals_said <- function(values, column, reading) {
-  if (!is.numeric(values) || is.null(reading$decimal) || !any(grepl(".", column$texts, fixed = TRUE))) {
+# Marks that were said hold for plain numbers too: 1.234 with a decimal comma is 1234, and 1.5 is none.
+decimals_said <- function(values, texts, name, reading, told) {
+  said <- !is.null(reading$decimal) || !is.null(reading$thousands)
+  if (!is.numeric(values) || !said || !any(grepl(".", texts, fixed = TRUE))) {
     return(values)
   }
-  column_amounts(column$texts, reading)$values %||% values
+  amounts <- column_amounts(texts, reading)$values
+  if (is.null(amounts)) told$add(paste0(quoted(name), " stays text: ",
+    examples_of(texts[grepl(".", texts, fixed = TRUE)], 2L), " do not have the marks that were said"))
+  amounts %||% texts
 }
 
 unknown_words <- c("-", "--", "\u2013", "\u2014", "n/a", "n.a.", "na", "#n/a", "nil", "null", "none", "tbc",

@@ -183,7 +183,8 @@ currency_note <- function(table) {
   }
   paste0(
     "Amounts of ", length(table$currencies), " currencies are added together: ",
-    joined_words(table$currencies), "."
+    joined_words(table$currencies), ". Make ", quoted(table$book$currency),
+    " a dimension, or keep one of them by a condition on it."
   )
 }
 

@@ -735,8 +735,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // kernel_scan
-Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string separator, std::string quote, std::string first_name, Rcpp::IntegerVector types, bool keeps_totals, int threads, SEXP progress, double progress_after);
-RcppExport SEXP _drystack_kernel_scan(SEXP pathSEXP, SEXP fromSEXP, SEXP bytesSEXP, SEXP separatorSEXP, SEXP quoteSEXP, SEXP first_nameSEXP, SEXP typesSEXP, SEXP keeps_totalsSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP progress_afterSEXP) {
+Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string separator, std::string quote, std::string first_name, std::string first_record, Rcpp::IntegerVector types, bool keeps_totals, int threads, SEXP progress, double progress_after);
+RcppExport SEXP _drystack_kernel_scan(SEXP pathSEXP, SEXP fromSEXP, SEXP bytesSEXP, SEXP separatorSEXP, SEXP quoteSEXP, SEXP first_nameSEXP, SEXP first_recordSEXP, SEXP typesSEXP, SEXP keeps_totalsSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP progress_afterSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -746,12 +746,13 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< std::string >::type separator(separatorSEXP);
     Rcpp::traits::input_parameter< std::string >::type quote(quoteSEXP);
     Rcpp::traits::input_parameter< std::string >::type first_name(first_nameSEXP);
+    Rcpp::traits::input_parameter< std::string >::type first_record(first_recordSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type types(typesSEXP);
     Rcpp::traits::input_parameter< bool >::type keeps_totals(keeps_totalsSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     Rcpp::traits::input_parameter< SEXP >::type progress(progressSEXP);
     Rcpp::traits::input_parameter< double >::type progress_after(progress_afterSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_scan(path, from, bytes, separator, quote, first_name, types, keeps_totals, threads, progress, progress_after));
+    rcpp_result_gen = Rcpp::wrap(kernel_scan(path, from, bytes, separator, quote, first_name, first_record, types, keeps_totals, threads, progress, progress_after));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -804,8 +805,8 @@ BEGIN_RCPP
 END_RCPP
 }
 // kernel_read_delimited
-Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from, double line, std::string separator, std::string quote, int columns);
-RcppExport SEXP _drystack_kernel_read_delimited(SEXP bytesSEXP, SEXP fromSEXP, SEXP lineSEXP, SEXP separatorSEXP, SEXP quoteSEXP, SEXP columnsSEXP) {
+Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from, double line, std::string separator, std::string quote, int columns, bool fills);
+RcppExport SEXP _drystack_kernel_read_delimited(SEXP bytesSEXP, SEXP fromSEXP, SEXP lineSEXP, SEXP separatorSEXP, SEXP quoteSEXP, SEXP columnsSEXP, SEXP fillsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::RNGScope rcpp_rngScope_gen;
@@ -815,7 +816,8 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< std::string >::type separator(separatorSEXP);
     Rcpp::traits::input_parameter< std::string >::type quote(quoteSEXP);
     Rcpp::traits::input_parameter< int >::type columns(columnsSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_read_delimited(bytes, from, line, separator, quote, columns));
+    Rcpp::traits::input_parameter< bool >::type fills(fillsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_read_delimited(bytes, from, line, separator, quote, columns, fills));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -915,12 +917,12 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_whole_scale", (DL_FUNC) &_drystack_kernel_whole_scale, 1},
     {"_drystack_kernel_rows_ascend", (DL_FUNC) &_drystack_kernel_rows_ascend, 1},
     {"_drystack_kernel_unpack_whole", (DL_FUNC) &_drystack_kernel_unpack_whole, 2},
-    {"_drystack_kernel_scan", (DL_FUNC) &_drystack_kernel_scan, 11},
+    {"_drystack_kernel_scan", (DL_FUNC) &_drystack_kernel_scan, 12},
     {"_drystack_kernel_line_end", (DL_FUNC) &_drystack_kernel_line_end, 2},
     {"_drystack_kernel_says_total", (DL_FUNC) &_drystack_kernel_says_total, 1},
     {"_drystack_kernel_text_flaws", (DL_FUNC) &_drystack_kernel_text_flaws, 1},
     {"_drystack_kernel_first_record", (DL_FUNC) &_drystack_kernel_first_record, 4},
-    {"_drystack_kernel_read_delimited", (DL_FUNC) &_drystack_kernel_read_delimited, 6},
+    {"_drystack_kernel_read_delimited", (DL_FUNC) &_drystack_kernel_read_delimited, 7},
     {"_drystack_kernel_gunzip", (DL_FUNC) &_drystack_kernel_gunzip, 2},
     {"_drystack_kernel_trimmed", (DL_FUNC) &_drystack_kernel_trimmed, 1},
     {"_drystack_kernel_read_yaml", (DL_FUNC) &_drystack_kernel_read_yaml, 1},

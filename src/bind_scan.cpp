@@ -32,9 +32,8 @@ SEXP shortened(SEXP values, std::size_t records) {
 // Numbers written without a fraction that whole numbers of 32 bits hold are such.
 SEXP numbers_of(Rcpp::NumericVector values, const Blocks& blocks, std::size_t c) {
   constexpr double most = 2147483647.0;
-  const bool whole = std::all_of(blocks.begin(), blocks.end(), [c](const kernel::ScannedBlock& block) {
-    return (block.fractions >> c & 1) == 0;
-  }) && std::all_of(values.begin(), values.end(), [](double x) {
+  const std::uint64_t fractions = kernel::bits_of_blocks(blocks, &kernel::ScannedBlock::fractions);
+  const bool whole = (fractions >> c & 1) == 0 && std::all_of(values.begin(), values.end(), [](double x) {
     return !kernel::is_known(x) || (x <= most && x >= -most);
   });
   if (!whole) return values;
@@ -106,13 +105,15 @@ SEXP values_of(SEXP values, kernel::ScanType type, const Blocks& blocks, std::si
 
 // The records of a part of a file from byte `from` (from 0) on, `bytes` long: list(trouble: why the
 // general reader must take it, "" for none; types: those found; columns: NULL for those passed over;
-// records; next: the byte after). `types`: of each column -1 to find it, 0 to pass over it, 1 for
+// records; next: the byte after; decimals: whether a column has points that only mark decimals, TRUE,
+// or may mark thousands as well, NA; repeats: how many records are `first_record` once more, which is
+// the first of the file). `types`: of each column -1 to find it, 0 to pass over it, 1 for
 // text, 2 for numbers, 3 for days.
 // [[Rcpp::export]]
 Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string separator, std::string quote,
-                       std::string first_name, Rcpp::IntegerVector types, bool keeps_totals, int threads,
+                       std::string first_name, std::string first_record, Rcpp::IntegerVector types, bool keeps_totals, int threads,
                        SEXP progress, double progress_after) {
-  kernel::ScanPlan plan{separator[0], quote[0], first_name, {}, keeps_totals};
+  kernel::ScanPlan plan{separator[0], quote[0], first_name, first_record, {}, keeps_totals};
   for (const int type : types) plan.types.push_back(static_cast<kernel::ScanType>(type));
   kernel::Watch watch(teller(progress, progress_after));
   Rcpp::List columns(types.size());
@@ -127,15 +128,24 @@ Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string 
   if (text.lines > 2147483647u) return Rcpp::List::create(Rcpp::_["trouble"] = "records");
   if (text.trouble != kernel::ScanTrouble::none)
     return Rcpp::List::create(Rcpp::_["trouble"] = trouble_word(text.trouble));
+  const std::uint64_t fractions = kernel::bits_of_blocks(text.blocks, &kernel::ScannedBlock::fractions);
+  const std::uint64_t settled = kernel::bits_of_blocks(text.blocks, &kernel::ScannedBlock::decimals);
+  Rcpp::LogicalVector decimals(types.size());
+  double repeats = 0;
+  for (const kernel::ScannedBlock& block : text.blocks) repeats += static_cast<double>(block.repeats);
   Rcpp::IntegerVector found(types.size());
   for (R_xlen_t c = 0; c < types.size(); ++c) {
     const auto place = static_cast<std::size_t>(c);
     found[c] = static_cast<int>(plan.types[place]);
+    const bool number = plan.types[place] == kernel::ScanType::number;
+    decimals[c] = number && (settled >> place & 1) != 0 ? TRUE
+      : number && (fractions >> place & 1) != 0 ? NA_LOGICAL : FALSE;
     columns[c] = values_of(columns[c], plan.types[place], text.blocks, place, text.records);
   }
   return Rcpp::List::create(Rcpp::_["trouble"] = "", Rcpp::_["types"] = found, Rcpp::_["columns"] = columns,
                             Rcpp::_["records"] = static_cast<double>(text.records),
-                            Rcpp::_["next"] = static_cast<double>(text.next));
+                            Rcpp::_["next"] = static_cast<double>(text.next),
+                            Rcpp::_["decimals"] = decimals, Rcpp::_["repeats"] = repeats);
 }
 
 // The byte after the first line end from a byte on; the size of the file where there is none.

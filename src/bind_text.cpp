@@ -79,14 +79,15 @@ Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string s
 }
 
 // The records from byte `from` on, which is the beginning of line `line`. `odd`: for each record of
-// another number of cells its line, how many records stand before it, and its texts.
+// another number of cells its line, how many records stand before it, and its texts. `fills`: whether
+// cells lacking at the end of a record are empty ones.
 // [[Rcpp::export]]
 Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from, double line,
-  std::string separator, std::string quote, int columns) {
+  std::string separator, std::string quote, int columns, bool fills) {
   const char* begin = bytes_of(bytes) + static_cast<std::size_t>(from);
   const char* end = bytes_of(bytes) + bytes.size();
   kernel::DelimitedText text = kernel::DelimitedReader(begin, end, separator[0], quote[0],
-    static_cast<std::size_t>(columns), static_cast<std::size_t>(line)).read();
+    static_cast<std::size_t>(columns), static_cast<std::size_t>(line), fills).read();
   if (text.fault != kernel::TextFault::none) {
     return Rcpp::List::create(
         Rcpp::_["fault"] = fault_word(text.fault), Rcpp::_["line"] = static_cast<double>(text.fault_line),

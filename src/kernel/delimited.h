@@ -45,8 +45,8 @@ struct DelimitedText {
 class DelimitedReader {
  public:
   DelimitedReader(const char* begin, const char* end, char separator, char quote,
-    std::size_t columns, std::size_t first_line)
-      : begin_(begin), end_(end), separator_(separator), quote_(quote), line_(first_line) {
+    std::size_t columns, std::size_t first_line, bool fills = false)
+      : begin_(begin), end_(end), separator_(separator), quote_(quote), line_(first_line), fills_(fills) {
     found_.columns.resize(columns);
   }
 
@@ -93,6 +93,7 @@ class DelimitedReader {
   char separator_;
   char quote_;
   std::size_t line_;
+  bool fills_;  // whether cells that a record lacks at its end are empty ones
   DelimitedText found_;
   std::vector<Spread> spread_;
 
@@ -119,7 +120,14 @@ class DelimitedReader {
     return cell.doubled ? without_doubled_quotes(cell.text, quote_) : std::string(cell.text);
   }
 
-  void keep(const std::vector<TextCell>& record) {
+  // Cells that are not there, or empty ones that are too many.
+  void fit(std::vector<TextCell>& record) const {
+    while (record.size() > found_.columns.size() && record.back().text.empty()) record.pop_back();
+    if (record.size() < found_.columns.size()) record.resize(found_.columns.size());
+  }
+
+  void keep(std::vector<TextCell>& record) {
+    if (fills_) fit(record);
     if (record.size() != found_.columns.size()) {
       keep_apart(record);
       return;

@@ -32,6 +32,7 @@ struct ScanPlan {
   char separator;
   char quote;
   std::string first_name;  // the header of the first column, by which a repeated header is known
+  std::string first_record;  // of the file, without its line end: an export that is appended repeats it
   std::vector<ScanType> types;
   bool keeps_totals = false;  // whether what may be a totals line is a line as any other
 };
@@ -59,6 +60,8 @@ struct ScannedBlock {
   std::vector<TextDictionary> dictionaries;  // of each column, the texts of this block
   std::vector<Gaps> gaps;
   std::uint64_t fractions = 0;  // a bit for each column of numbers where one has a fraction
+  std::uint64_t decimals = 0;   // and where one has a fraction that can be nothing else
+  std::size_t repeats = 0;      // how many records are the first record of the file once more
   ScanTrouble trouble = ScanTrouble::none;
   std::size_t column = 0;  // where a type does not hold
 };
@@ -111,6 +114,7 @@ class BlockScanner {
   const char* record(const char* at, const char* end) {
     const std::size_t width = plan_.types.size();
     std::uint64_t gaps = 0;
+    if (begins_alike(at, end)) ++found_.repeats;
     for (std::size_t c = 0; c < width; ++c) {
       ScanCell cell;
       if (!scan_cell(at, end, plan_.separator, plan_.quote, cell)) {
@@ -130,6 +134,14 @@ class BlockScanner {
     ++found_.records;
     ++row_;
     return at < end ? past_line(at, end) : at;
+  }
+
+  bool begins_alike(const char* at, const char* end) const {
+    const std::string& first = plan_.first_record;
+    if (first.empty() || static_cast<std::size_t>(end - at) < first.size() || *at != first[0]) return false;
+    if (std::memcmp(at, first.data(), first.size()) != 0) return false;
+    const char* behind = at + first.size();
+    return behind == end || is_line_end(*behind);
   }
 
   void count_gaps(std::uint64_t cells) {
@@ -153,9 +165,10 @@ class BlockScanner {
 
   void take_number(std::size_t c, const ScanCell& cell) {
     double value = missing_real();
-    bool fraction = false;
-    if (!cell.text.empty() && !plain_number(cell.text, value, fraction)) see(ScanTrouble::type, c);
-    if (fraction) found_.fractions |= std::uint64_t{1} << c;
+    Point point = Point::none;
+    if (!cell.text.empty() && !plain_number(cell.text, value, point)) see(ScanTrouble::type, c);
+    if (point != Point::none) found_.fractions |= std::uint64_t{1} << c;
+    if (point == Point::decimal) found_.decimals |= std::uint64_t{1} << c;
     targets_[c].numbers[row_] = value;
   }
 
@@ -236,9 +249,9 @@ inline ScanTrouble settle_types(ScanPlan& plan, std::string_view head) {
     const auto& texts = block.dictionaries[c].texts();
     auto all = [&](auto holds) { return !texts.empty() && std::all_of(texts.begin(), texts.end(), holds); };
     double value;
-    bool fraction;
+    Point point;
     std::int32_t day;
-    if (all([&](std::string_view text) { return plain_number(text, value, fraction); }))
+    if (all([&](std::string_view text) { return plain_number(text, value, point); }))
       plan.types[c] = ScanType::number;
     else if (all([&](std::string_view text) { return plain_day(text, day); })) plan.types[c] = ScanType::day;
     else plan.types[c] = ScanType::text;
@@ -301,6 +314,13 @@ inline ScannedText scan_blocks(const ScanPlan& plan, const std::vector<ScanTarge
   if (text.trouble == ScanTrouble::none)
     text.trouble = trouble_of_gaps(text.blocks, plan.types.size(), text.records);
   return text;
+}
+
+// A bit for each column, from the blocks.
+inline std::uint64_t bits_of_blocks(const std::vector<ScannedBlock>& blocks, std::uint64_t ScannedBlock::*bits) {
+  std::uint64_t all = 0;
+  for (const ScannedBlock& block : blocks) all |= block.*bits;
+  return all;
 }
 
 // Values of blocks moved together, where lines between them were empty.

@@ -42,9 +42,13 @@ inline bool scan_cell(const char*& at, const char* end, char separator, char quo
 
 inline bool is_digit(char c) { return c >= '0' && c <= '9'; }
 
-// Digits with a sign and a fraction at most, no more of them than a double holds; `fraction`: whether
-// one is written. The nearest double is one division of two whole numbers that doubles hold.
-inline bool plain_number(std::string_view text, double& value, bool& fraction) {
+// How the point of a number is written: not at all; before three digits, where it may mark
+// thousands as well (1.500); or where only decimals can follow it.
+enum class Point { none, either, decimal };
+
+// Digits with a sign and a fraction at most, no more of them than a double holds. The nearest double
+// is one division of two whole numbers that doubles hold.
+inline bool plain_number(std::string_view text, double& value, Point& point) {
   static constexpr std::array<double, 16> tens{1e0, 1e1, 1e2, 1e3, 1e4, 1e5, 1e6, 1e7, 1e8, 1e9, 1e10, 1e11,
     1e12, 1e13, 1e14, 1e15};
   const char* at = text.data();
@@ -57,13 +61,14 @@ inline bool plain_number(std::string_view text, double& value, bool& fraction) {
   const std::ptrdiff_t before = at - first;
   if (before == 0 || before > 15 || (before > 1 && *first == '0')) return false;
   std::ptrdiff_t after = 0;
-  fraction = at < end;
-  if (fraction) {
+  point = Point::none;
+  if (at < end) {
     if (*at != '.') return false;
-    const char* point = ++at;
+    const char* decimals = ++at;
     for (; at < end && is_digit(*at); ++at) digits = digits * 10 + static_cast<std::uint64_t>(*at - '0');
-    after = at - point;
+    after = at - decimals;
     if (at != end || after == 0 || before + after > 15) return false;
+    point = after == 3 && before <= 3 && *first != '0' ? Point::either : Point::decimal;
   }
   value = static_cast<double>(digits) / tens[static_cast<std::size_t>(after)];
   if (minus) value = -value;

@@ -1,34 +1,75 @@
-# The first worksheet of a workbook. A workbook is an archive of parts: they are listed and held
-# against their check sums before any is used, and nothing is unpacked to disk.
+# A worksheet of a workbook. A workbook of today is an archive of parts: they are listed and held against
+# their check sums before any is used, and nothing is unpacked to disk.
 
-read_xlsx_file <- function(path, reading) {
-  size <- check_archive(path)
-  read <- function() {
-    suppressWarnings(readxl::read_xlsx(path, sheet = 1L, col_names = FALSE, col_types = "list",
-      .name_repair = "minimal", progress = FALSE, skip = reading$skip %||% 0L))
+read_workbook <- function(path, reading) {
+  old <- file_form(path) == "old workbook"
+  size <- if (old) file.size(path) else check_archive(path)
+  read <- if (old) readxl::read_xls else readxl::read_xlsx
+  names <- read_apart(function() readxl::excel_sheets(path), path, size)
+  grid <- function(place) {
+    unname(as.list(read_apart(function() {
+      suppressWarnings(read(path, sheet = place, col_names = FALSE, col_types = "list",
+        .name_repair = "minimal", progress = FALSE, skip = reading$skip %||% 0L))
+    }, path, size)))
   }
-  grid <- unname(as.list(read_apart(read, path, size)))
-  check_width(path, length(grid))
-  if (length(grid) == 0L || length(grid[[1L]]) == 0L) {
-    raise("file", c(paste0("The first worksheet of ", quoted(path), " is empty."),
-      ">" = "It should begin with a line of column names."))
+  sheet_orders(names, grid, path, reading)
+}
+
+# The orders of the worksheet that was said, or of the first that holds a table; grid: a function of the
+# place of a worksheet that gives its cells.
+sheet_orders <- function(names, grid, path, reading) {
+  told <- new_telling(path)
+  if (!is.null(reading$sheet)) {
+    cells <- grid(sheet_place(reading$sheet, names, path))
+  } else {
+    seen <- utils::head(seq_along(names), most_sheets)
+    cells <- lapply(seen, grid)
+    rows <- vapply(cells, function(grid) if (length(grid) > 1L) length(grid[[1L]]) else 0L, 1L)
+    place <- c(which(rows > 1L), 1L)[1L]
+    if (length(names) > 1L) told$add(paste0("worksheet ", quoted(names[place]), " read, of ", paste0(
+      quoted(names[seen]), " (", lengths(cells), " columns, ", vapply(cells, function(grid) {
+        if (length(grid) > 0L) length(grid[[1L]]) else 0L
+      }, 1L), " rows)", collapse = ", "), ": another by ", option_said("sheet", names[seen[-place]][1L])))
+    cells <- cells[[place]]
   }
-  refined_orders(sheet_texts(grid), path, reading)
+  check_width(path, length(cells))
+  if (length(cells) == 0L || length(cells[[1L]]) == 0L) {
+    raise("file", c(paste0("No worksheet of ", quoted(path), " that was looked at holds a table."),
+      "i" = paste0("Its worksheets: ", words_of(names), "."),
+      ">" = "A table begins with a line of column names."))
+  }
+  refined_orders(sheet_texts(cells, reading, path), path, reading, told)
+}
+
+most_sheets <- 12L
+
+# By name or number.
+sheet_place <- function(sheet, names, path) {
+  if (sheet %in% names) {
+    return(match(sheet, names))
+  }
+  place <- suppressWarnings(as.integer(sheet))
+  if (!is.na(place) && place >= 1L && place <= length(names)) {
+    return(place)
+  }
+  raise("argument", c(paste0("The workbook ", quoted(path), " has no worksheet ", quoted(sheet), "."),
+    ">" = advise_word(sheet, names, "worksheets")))
 }
 
 # The cells of a worksheet as the texts of a file, and with the types they have.
-sheet_texts <- function(grid) {
+sheet_texts <- function(grid, reading, path) {
   kinds <- lapply(grid, function(column) vapply(column, cell_kind, ""))
   texts <- Map(cell_texts, grid, kinds)
   first <- seq_len(min(sampled_records, length(grid[[1L]])))
   records <- lapply(first, function(i) {
     list(texts = vapply(texts, function(column) if (is.na(column[i])) "" else column[i], ""))
   })
-  at <- header_place(records, length(grid))
-  body <- seq_along(grid[[1L]]) > at
+  reading$skip <- NULL
+  settled <- settled_header(records, length(grid), reading, path)
+  body <- seq_along(grid[[1L]]) > settled$at
   list(
-    names = kernel_trimmed(records[[at]]$texts), records = sum(body), odd = list(),
-    titles = titles_of(records[seq_len(at - 1L)]),
+    names = settled$names, records = sum(body), odd = list(), two_headers = settled$at > settled$first,
+    titles = titles_of(records[seq_len(settled$first - 1L)]),
     columns = lapply(texts, function(column) {
       coded <- kernel_encode(column[body])
       list(texts = column[body][coded$first], codes = coded$codes)
