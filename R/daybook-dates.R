@@ -76,7 +76,7 @@ epoch_seconds <- function(x) {
 
 # 202608 and the like.
 are_month_digits <- function(x) {
-  length(x) > 0L && !is.object(x) && all(x >= 190001 & x <= 220012 & x == floor(x) & x %% 100 >= 1 & x %% 100 <= 12)
+  length(x) > 0L && !is.object(x) && all(x >= 190001 & x <= 220012 & x == floor(x)) && all(x %% 100 %in% 1:12)
 }
 
 period_words <- function(column, texts, date_order) {

@@ -20,7 +20,7 @@
 #'   (2026/08/31), `"serial"` or `"serial1904"` (days since 30 December 1899, or since 1 January
 #'   1904). Default: what a value of the column settles; where none does, it is an error.
 #' @param currency The column that tells the currency of an order line, where there is one: figures
-#'   that add several together say so. Default: the column whose name says currency, where it holds
+#'   that add several together say so. Default: a column whose name says currency and that holds the
 #'   codes of several.
 #' @param undated Texts in the date column that stand for no date, such as
 #'   `c("n/a", "tbc")`. Empty cells always do.
@@ -74,9 +74,7 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
       far_words(far), early_words(early)),
       findings = reading$findings
   )
-  book <- new_daybook(hold_engine(engine), ids, engine$rows, date, calendars, currency, facts, made)
-  if (is.null(currency)) book["currency"] <- list(likely_currency(book))
-  book
+  new_daybook(hold_engine(engine), ids, engine$rows, date, calendars, currency, facts, made)
 }
 
 # Orders as a daybook takes them in: path and reading, where they come from a file; by name the

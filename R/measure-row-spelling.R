@@ -1,6 +1,14 @@
-# Labels that differ in case and blanks only are one label spelt in several ways.
+# Labels that differ in case, blanks and signs that one does not see are one label spelt in several ways.
 
-plain_spelling <- function(labels) gsub("\\s+", " ", kernel_trimmed(tolower(shown_text(labels))))
+plain_spelling <- function(labels) {
+  seen <- gsub(zero_width, "", labels, perl = TRUE)
+  kernel_trimmed(gsub(paste0("(\\s|", spaces, ")+"), " ", tolower(shown_text(seen)), perl = TRUE))
+}
+
+zero_width <- "[\u00ad\u200b-\u200d\u2060\ufeff]"
+
+# Blanks that look like the common one, and signs without width.
+unseen_points <- c(0xa0, 0xad, 0x2000:0x200d, 0x202f, 0x205f, 0x2060, 0x3000, 0xfeff)
 
 # Which of the labels stands for each: of those spelt alike the one with most
 # lines, the earlier of two.

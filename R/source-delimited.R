@@ -8,7 +8,7 @@ read_delimited <- function(path, reading) {
 
 delimited_orders <- function(bytes, path, reading) {
   told <- new_telling(path)
-  if (path != "-") told$add(form_words(path, file_form(path)))
+  if (path != "-") told$add(other_form_words(path, file_form(path)))
   decoded <- decoded_bytes(bytes, path, reading$encoding)
   if (decoded$encoding != "UTF-8") told$add(decoded$told %||% paste0("read as ", decoded$encoding))
   text <- without_dropped_lines(without_inner_marks(decoded$bytes), reading, told)
@@ -23,7 +23,7 @@ delimited_orders <- function(bytes, path, reading) {
   refined_orders(
     list(names = header$names, columns = read$columns, records = read$records,
       odd = read$odd[seq_len(length(read$odd) - length(footer))], titles = header$titles,
-      ends_open = ends_within_line(text), two_headers = header$two),
+      ends_open = ends_within_line(text), two_headers = header$two, lines_below = header$lines_below),
     path, reading, told
   )
 }

@@ -1,4 +1,5 @@
-# What a file is, by what it begins with; its ending tells only of text what kind it is.
+# What a file is, by what it begins with; its ending tells of text what kind it is, and of Parquet that it is
+# damaged.
 
 # "text", "json", "gzip", "parquet", "workbook" (.xlsx), "old workbook" (.xls), "sheets" (OpenDocument),
 # "html", "archive", or the words for what is no table.
@@ -13,8 +14,7 @@ file_form <- function(path) {
     }
   }
   if (is_html(first)) "html"
-  else if (tolower(tools::file_ext(path)) %in% c("jsonl", "ndjson")) "json"
-  else "text"
+  else switch(tolower(tools::file_ext(path)), jsonl = , ndjson = "json", parquet = "parquet", "text")
 }
 
 first_bytes <- list(
@@ -85,7 +85,7 @@ check_said_of_form <- function(path, form, reading) {
 }
 
 # What the ending of a file promises, where it is something else.
-form_words <- function(path, form) {
+other_form_words <- function(path, form) {
   ending <- tolower(tools::file_ext(path))
   if (ending %in% c("xls", "xlsx", "ods") && form %in% c("text", "html"))
     paste0("the file is ", if (form == "text") "delimited text" else "a page with a table", ", no workbook")

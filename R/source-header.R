@@ -18,6 +18,7 @@ found_header <- function(bytes, path, reading) {
   header <- new_header(settled$names, sampled$separator, quote, begins[["next"]], begins$line,
     line = begins$line - 1, titles = titles_of(records[seq_len(settled$first - 1L)]))
   header$two <- settled$at > settled$first
+  header$lines_below <- settled$lines_below
   header
 }
 
@@ -46,7 +47,8 @@ settled_header <- function(records, width, reading, path) {
   if (!said && all_like_orders(names, cells)) raise_no_header(names, path, reading)
   at <- first + (!said && is_second_header(names, cells))
   if (at > first) names <- joined_names(names, cells[[1L]])
-  list(names = with_end_cell(names, cells), at = at, first = first)
+  list(names = with_end_cell(names, cells), at = at, first = first,
+    lines_below = lines_below_headers(names, cells[seq_along(cells) > at - first]))
 }
 
 # Records of one cell more that is always empty: a separator ends each line.
@@ -56,7 +58,7 @@ with_end_cell <- function(names, cells) {
 }
 
 is_number_cell <- function(texts) {
-  grepl("^[-+(]?[[:punct:]\u00a3\u20ac$ ]*[0-9][0-9.,' -]*[%)]?$", texts)
+  grepl("^[-+(]?([[:punct:]\u00a3\u20ac$ ]|[A-Z]{3})*[0-9][0-9.,'\u00a0 -]*([%)\u00a3\u20ac$k]| ?[A-Z]{2,3})*$", texts)
 }
 
 is_date_cell <- function(texts) grepl(ordered_form, texts) | grepl("^[0-9]{1,2}[. -]+[[:alpha:]]{3,}", texts)
@@ -113,11 +115,12 @@ is_second_header <- function(names, cells) {
     return(FALSE)
   }
   rest <- Filter(function(texts) length(texts) == length(names), cells[-1L])
-  any(vapply(seq_along(names), function(i) {
+  typed <- vapply(seq_along(names), function(i) {
     below <- vapply(rest, `[`, "", i)
     below <- below[nzchar(below)]
     length(below) > 0L && mean(is_number_cell(below) | is_date_cell(below)) > 0.8
-  }, NA))
+  }, NA)
+  any(typed) && !any(is_number_cell(second[typed]) | is_date_cell(second[typed]))
 }
 
 # The names of the second line; those that stand there twice with the name of their group.

@@ -80,10 +80,21 @@ raise_widths <- function(first, starts, path, reading) {
   ))
 }
 
-# Whether the first line has no separator but several words.
+# Whether the first line has several words and no separator, nor have most of those below as many as each
+# other. A comma in each may be of amounts.
 may_have_widths <- function(bytes) {
   line <- line_at(bytes, 0)
-  grepl("[^ ] +[^ ]", line) && !grepl("[,;\t|]", line)
+  if (!grepl("[^ ] +[^ ]", line, useBytes = TRUE) || grepl("[,;\t|]", line, useBytes = TRUE)) {
+    return(FALSE)
+  }
+  lines <- utils::head(text_lines(utils::head(bytes, 20000L)), 30L)
+  lines <- lines[grepl("[^[:space:]]", lines)]
+  parted <- vapply(delimited_separators, function(separator) {
+    counts <- lengths(regmatches(lines, gregexpr(separator, lines, fixed = TRUE)))
+    counts <- counts[counts >= if (separator == ",") 2L else 1L]
+    length(counts) > 0L && max(table(counts)) > 0.5 * length(lines)
+  }, NA)
+  !any(parted)
 }
 
 # Where fields begin: behind positions that are blank in all of the first lines, under a word of the
@@ -94,7 +105,7 @@ field_starts <- function(lines) {
     return(1L)
   }
   width <- max(nchar(lines))
-  letters <- strsplit(formatC(lines, width = -width, flag = "-"), "")
+  letters <- strsplit(paste0(lines, strrep(" ", width - nchar(lines))), "")
   blank <- Reduce(`&`, lapply(letters, `==`, " "))
   starts <- which(!blank & c(TRUE, blank[-width]))
   ends <- c(starts[-1L] - 1L, width)

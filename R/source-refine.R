@@ -9,6 +9,7 @@ refined_orders <- function(raw, path, reading, told = new_telling(path)) {
     "line", "above the header passed over"))
   if (isTRUE(raw$two_headers)) told$add("a second header line: it names the columns")
   if (isTRUE(raw$ends_open)) told$add(open_end_words)
+  tell_headers_above(raw$lines_below, told)
   raw$header <- raw$names
   raw <- without_apostrophes(raw, told)
   raw <- with_names(raw, reading, told)

@@ -40,3 +40,41 @@ repeat_words <- function(count) {
   paste0("the first record stands in the file ", count_words(count + 1, "time"),
     ": are its orders in it twice?")
 }
+
+# Records of whole orders above those of their lines: seen in the first records, where a column is empty,
+# or a word, in each record whose amount is the sum of those below it. The condition that keeps the lines
+# below, as text; NULL where there is nothing of the kind.
+lines_below_headers <- function(names, cells) {
+  cells <- cells[lengths(cells) == length(names)]
+  if (length(cells) < 8L) {
+    return(NULL)
+  }
+  columns <- lapply(seq_along(names), function(i) vapply(cells, `[`, "", i))
+  amounts <- Filter(Negate(is.null), lapply(columns, function(texts) {
+    if (all(is_number_cell(texts))) column_amounts(texts, list())$values
+  }))
+  for (i in seq_along(names)) {
+    texts <- columns[[i]]
+    first <- texts == texts[1L]
+    word <- length(unique(texts)) == 2L
+    if ((texts[1L] == "" || word) && !all(first) && any(vapply(amounts, are_sums_below, NA, first = first))) {
+      return(if (texts[1L] == "") paste0("!is.na(", name_text(names[i]), ")")
+        else paste0(name_text(names[i]), " == \"", texts[!first][1L], "\""))
+    }
+  }
+  NULL
+}
+
+# Whether each first one is the sum of those up to the next; the last group may go on below.
+are_sums_below <- function(amounts, first) {
+  group <- cumsum(first)
+  whole <- group < max(group)
+  sums <- tapply(ifelse(first, 0, amounts)[whole], group[whole], sum)
+  sizes <- tabulate(group[whole])
+  length(sums) >= 3L && all(sizes > 1L) && any(sizes > 2L) && all(abs(sums - amounts[first & whole]) < 0.0051)
+}
+
+tell_headers_above <- function(condition, told) {
+  if (!is.null(condition)) told$add(paste0("some lines hold the sums of the lines below them, so that amounts ",
+    "are counted twice: keep the lines below by the condition ", condition))
+}

@@ -8,9 +8,8 @@ scanned_orders <- function(path, reading, wanted = NULL) {
   }
   check_size(path, file$state$size)
   told <- new_telling(path)
-  told$add(form_words(path, "text"))
+  told$add(other_form_words(path, "text"))
   if (file_ends_within_line(path, file$state$size)) told$add(open_end_words)
-  tell_repeats(repeats_of_file(file), told)
   names <- scanned_names(file, reading, told)
   kept <- if (is.null(reading$keep)) seq_along(names) else which(names %in% kept_names(names, reading$keep))
   first <- if (is.null(wanted)) kept else kept[names[kept] %in% wanted(names[kept])]
@@ -18,6 +17,8 @@ scanned_orders <- function(path, reading, wanted = NULL) {
   if (is.null(scanned)) {
     return(NULL)
   }
+  tell_repeats(repeats_of_file(file), told)
+  tell_headers_above(file$header$lines_below, told)
   read <- function(places) {
     again <- scan_columns(file, kept[places], names, reading, new_telling(path))
     if (is.null(again) || again$records != scanned$records) raise_changed(path)
@@ -67,7 +68,8 @@ repeats_of_file <- function(file) {
   if (file$state$size > most_compared) {
     return(NULL)
   }
-  repeated_lines(without_order_mark(read_bytes(file$path)), file$header)
+  bytes <- read_or_told(kernel_read_file(path.expand(file$path), file$state$size), file$path)
+  repeated_lines(without_order_mark(bytes), file$header)
 }
 
 scanned_head <- 2^18

@@ -69,6 +69,7 @@ sheet_texts <- function(grid, reading, path) {
   body <- seq_along(grid[[1L]]) > settled$at
   list(
     names = settled$names, records = sum(body), odd = list(), two_headers = settled$at > settled$first,
+    lines_below = settled$lines_below,
     titles = titles_of(records[seq_len(settled$first - 1L)]),
     columns = lapply(texts, function(column) {
       coded <- kernel_encode(column[body])

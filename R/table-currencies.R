@@ -1,19 +1,46 @@
 # Which figures of a table add amounts of several currencies together: the same ask, with each
 # amount replaced by how many currencies stand behind it.
 
-# The currencies of the lines in scope, where some figure puts several into one.
+# list(column; currencies, of the lines in scope), where some figure puts several into one; else NULL.
 mixed_currencies <- function(ask, book) {
-  if (is.null(book$currency)) {
-    return(character())
+  name <- book$currency %||% likely_currency(book)
+  if (is.null(name)) {
+    return(NULL)
   }
-  currency <- column_node(book$currency, book$columns[[book$currency]])
+  currency <- column_node(name, book$columns[[name]])
   counts <- lapply(ask$measures, function(m) currencies_behind(m$tree, currency, engine_of(book)))
   counts <- Filter(function(tree) tree$kind != "value", counts)
   if (length(counts) == 0L || !any(unlist(figures_of_trees(counts, ask, book)) > 1, na.rm = TRUE)) {
-    return(character())
+    return(NULL)
   }
   known <- distinct_values(engine_of(book), part_in_scope(book), currency)
-  as.character(sort_values(unique(plain_values(known))))
+  list(column = name, currencies = as.character(sort_values(unique(plain_values(known)))))
+}
+
+currency_names <- paste0("(^|[^[:alpha:]])(currency|currencies|ccy|curr|cur|currencycode|iso ?code|",
+  "w(\u00e4|ae)hrung|devise|divisa|moneda|moeda|valuta|waluta)([^[:alpha:]]?code)?$")
+
+most_currencies <- 40L
+
+# Where nobody said which column tells the currency: the first whose name says so and whose values are
+# codes of several currencies, or signs; NULL for none.
+likely_currency <- function(book) {
+  named <- names(book$columns)[grepl(currency_names, names(book$columns), ignore.case = TRUE)]
+  several <- vapply(named, function(name) length(currency_codes_in(book, name)) > 1L, NA)
+  if (any(several)) named[several][1L]
+}
+
+currency_codes_in <- function(book, name) {
+  column <- column_node(name, book$columns[[name]])
+  kind <- column_kind(engine_of(book), column)
+  if (!is.character(kind) && !is.factor(kind)) {
+    return(character())
+  }
+  values <- distinct_values(engine_of(book), part_in_scope(book), column)
+  codes <- unique(toupper(kernel_trimmed(as.character(plain_values(values)))))
+  codes <- codes[!is.na(codes)]
+  known <- grepl("^[A-Z]{3}$", codes) | codes %in% names(currency_signs)
+  if (length(codes) <= most_currencies && all(known)) codes else character()
 }
 
 # What other measures are on all rows of a table.

@@ -5,7 +5,7 @@ table_notes <- function(table) {
     part_way_notes(table), restated_notes(table), kept_notes(table), hidden_note(table), growth_note(table),
       covered_note(table),
     compared_note(table), share_note(table), beyond_note(table), digits_note(table), currency_note(table),
-    closed_days_notes(table),
+    alike_notes(table), closed_days_notes(table),
     shown_total_note(table), description_notes(table), cyclic_notes(table),
     outside_notes(table), lost_note(table), bases_notes(table), calendar_note(table), record_note(table)
   )
@@ -178,14 +178,39 @@ disregards_conditions <- function(table) {
 
 # Amounts of several currencies in one figure.
 currency_note <- function(table) {
-  if (length(table$currencies) < 2L) {
+  if (length(table$currencies$currencies) < 2L) {
     return(character())
   }
   paste0(
-    "Amounts of ", length(table$currencies), " currencies are added together: ",
-    joined_words(table$currencies), ". Make ", quoted(table$book$currency),
+    "Amounts of ", length(table$currencies$currencies), " currencies are added together: ",
+    joined_words(table$currencies$currencies), ". Make ", quoted(table$currencies$column),
     " a dimension, or keep one of them by a condition on it."
   )
+}
+
+# Members that a reader takes for one another: spelt alike but for case, blanks and invisible signs.
+alike_notes <- function(table) {
+  axes <- Filter(function(axis) is.character(table$axes[[axis]]) || is.factor(table$axes[[axis]]),
+    names(table$axes))
+  unlist(lapply(axes, function(axis) {
+    labels <- unique(as.character(table$axes[[axis]]))
+    labels <- labels[!is.na(labels)]
+    alike <- plain_spelling(labels)
+    twice <- labels[alike %in% alike[duplicated(alike)]]
+    if (length(twice) > 0L) paste0("Members of ", quoted(axis), " that differ by case, blanks or ",
+      "signs one does not see, each counted alone: ", examples_of(with_signs_shown(sort_values(twice)), 4L), ".")
+  }))
+}
+
+# Blanks other than the common one, and signs without width, as their code points.
+with_signs_shown <- function(labels) {
+  vapply(labels, function(label) {
+    points <- utf8ToInt(label)
+    odd <- points %in% unseen_points
+    pieces <- vapply(points, intToUtf8, "")
+    pieces[odd] <- sprintf("<U+%04X>", points[odd])
+    paste(pieces, collapse = "")
+  }, "", USE.NAMES = FALSE)
 }
 
 shown_total_note <- function(table) {
