@@ -21,11 +21,18 @@ scanned_orders <- function(path, reading, wanted = NULL) {
   tell_headers_above(file$header$lines_below, told)
   read <- function(places) {
     again <- scan_columns(file, kept[places], names, reading, new_telling(path))
-    if (is.null(again) || again$records != scanned$records) raise_changed(path)
+    if (is.null(again)) again <- read_whole(path, reading, names[kept[places]])
+    if (again$records != scanned$records) raise_changed(path)
     again$columns
   }
   new_late_columns(names[kept], scanned$records, path, told_of(told, reading), read,
     stats::setNames(scanned$columns, match(first, kept)))
+}
+
+# Columns that the general reader must take, further down than the first records tell.
+read_whole <- function(path, reading, names) {
+  orders <- delimited_orders(read_bytes(path), path, reading)
+  list(columns = unname(as.list(orders)[names]), records = nrow(orders))
 }
 
 # What with_telling() keeps with orders.
@@ -44,7 +51,7 @@ scannable_file <- function(path, reading) {
     return(NULL)
   }
   header <- rlang::try_fetch(found_header(head, path, reading), drystack_error = function(e) NULL)
-  if (is.null(header) || is_unusual_header(header, head)) {
+  if (is.null(header) || is_unusual_header(header, head, reading)) {
     return(NULL)
   }
   marked <- begins_with(head_of_file(path, 3), c(0xef, 0xbb, 0xbf))
@@ -81,7 +88,8 @@ head_of_file <- function(path, size) {
   if (length(ends) > 0L) bytes[seq_len(max(ends))] else bytes
 }
 
-is_unusual_header <- function(header, head) {
+# Whether the header, or the first records, have what the general reader minds.
+is_unusual_header <- function(header, head, reading) {
   if (length(header$titles) > 0L || any(header$names == "") || length(header$names) > 64L) {
     return(TRUE)
   }
@@ -90,7 +98,19 @@ is_unusual_header <- function(header, head) {
     texts <- vapply(below, function(record) record$texts[i], "")
     list(texts = texts, codes = replace(match(texts, texts), !nzchar(texts), NA))
   }))
-  length(below) > 1L && is_units_line(raw)
+  length(below) > 1L && (is_units_line(raw) || length(rule_lines(raw)) > 0L || has_open_amounts(raw, reading))
+}
+
+# Amounts with marks of which another column must tell what they are, or of several currencies.
+has_open_amounts <- function(raw, reading) {
+  columns <- lapply(raw$columns, function(column) {
+    list(texts = unique(column$texts[!is.na(column$codes)]), codes = integer())
+  })
+  reading <- settled_by_others(columns, reading)
+  any(vapply(columns, function(column) {
+    amounts <- column_amounts(column$texts, reading)
+    !is.null(amounts$unsettled) || !is.null(amounts$currency)
+  }, NA))
 }
 
 # The names of the columns of plain text, of which only what is told differs from other files.

@@ -7,6 +7,7 @@ read_workbook <- function(path, reading) {
   read <- if (old) readxl::read_xls else readxl::read_xlsx
   names <- read_apart(function() readxl::excel_sheets(path), path, size)
   grid <- function(place) {
+    force(place)
     unname(as.list(read_apart(function() {
       suppressWarnings(read(path, sheet = place, col_names = FALSE, col_types = "list",
         .name_repair = "minimal", progress = FALSE, skip = reading$skip %||% 0L))

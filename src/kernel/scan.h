@@ -189,7 +189,8 @@ class BlockScanner {
   }
 
   void look_at(std::size_t c, std::string_view text) {
-    if (c == 0 && !text.empty() && text == plan_.first_name) see(ScanTrouble::furniture);
+    const bool marked = text.substr(0, 3) == "\xef\xbb\xbf";  // an order mark: a file was appended here
+    if (c == 0 && !text.empty() && (text == plan_.first_name || marked)) see(ScanTrouble::furniture);
     if (!plan_.keeps_totals && says_total(text)) see(ScanTrouble::totals);
   }
 };
