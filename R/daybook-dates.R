@@ -56,16 +56,18 @@ number_dates <- function(x, column, date_order) {
   }
   serial <- date_order %||% "serial"
   if (!serial %in% c("serial", "serial1904")) raise_no_dates(x, column)
-  # 1 January 1970 is day 25569; without being told, only days from 1990 to
-  # 2050 are taken for dates.
-  safe <- if (is.null(date_order)) known >= 32874 & known < 54789 else known > 0 & known < 110000
-  if (!all(safe)) raise_no_dates(x, column)
+  # 1 January 1970 is day 25569.
+  safe <- if (is.null(date_order)) are_sheet_days(known) else all(known > 0 & known < 110000)
+  if (!safe) raise_no_dates(x, column)
   first <- if (serial == "serial") 25569 else 24107
   list(
     days = as.integer(floor(x) - first),
     told = if (is.null(date_order)) paste0(quoted(column), " read as the day numbers of spreadsheets")
   )
 }
+
+# The day numbers of spreadsheets, from 1990 to 2050.
+are_sheet_days <- function(x) all(x >= 32874 & x < 54789)
 
 # How many seconds each number is, where all are seconds or milliseconds of the years 2000 to 2049.
 epoch_seconds <- function(x) {

@@ -276,20 +276,17 @@ raise_unsettled <- function(unsettled, tree) {
   raise("amount", c(
     paste0(quoted(tree_text(tree)), " is text: its amounts can be read both ways."),
     "x" = "They are {examples_of(unsettled)}.",
-    ">" = paste0(
-      "Read the file with ", braces_kept(option_said("decimal", ".")), " or ",
-      braces_kept(option_said("decimal", ",")), "."
-    )
+    ">" = paste0("Say how: ", braces_kept(unsettled_words(unsettled[1L])), ".")
   ))
 }
 
 raise_not_amount <- function(x, tree) {
   text <- as.character(x)
   spoiled <- which(!is.na(text) & is.na(suppressWarnings(as.numeric(text))))
+  unsettled <- if (is.character(x)) amounts_of(unique(text[!is.na(text)]), list())$unsettled
+  if (!is.null(unsettled)) raise_unsettled(unsettled, tree)
   if (length(spoiled) == 0L) raise_other_kind(x, tree)
   few <- length(spoiled) / max(sum(!is.na(text)), 1L) < 0.5
-  unsettled <- amounts_of(unique(text[!is.na(text)]), list())$unsettled
-  if (!is.null(unsettled)) raise_unsettled(unsettled, tree)
   raise("amount", c(
     paste0(quoted(tree_text(tree)), " is text, not an amount."),
     "x" = paste(

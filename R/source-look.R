@@ -39,9 +39,8 @@ looked <- function(orders, path = NULL) {
   looked <- Map(looked_column, orders, names(orders))
   column <- function(part, type) unname(vapply(looked, `[[`, type, part))
   could_be <- column("could_be", "")
-  # Periods are dates where there are no others.
-  periods <- vapply(looked, function(one) one$period, NA)
-  if (!any(could_be == "date")) could_be[periods] <- "date"
+  # Periods and numbers of days or seconds are dates where there are no others.
+  if (!any(could_be == "date")) could_be[vapply(looked, `[[`, NA, "days_otherwise")] <- "date"
   structure(
     list(
       column = names(orders), holds = column("holds", ""), known = column("known", 1L),
@@ -60,8 +59,12 @@ looked_column <- function(x, name) {
   list(
     holds = kind_words(x), known = length(known), different = different, from = range[1L], to = range[2L],
     commonest = if (is.character(known) || is.factor(known)) commonest_labels(known) else "",
-    could_be = could_be(x, name, known, different), period = are_periods(known)
+    could_be = could_be(x, name, known, different), days_otherwise = are_days_otherwise(known)
   )
+}
+
+are_days_otherwise <- function(known) {
+  are_periods(known) || (is.numeric(known) && (!is.null(epoch_seconds(known)) || are_sheet_days(known)))
 }
 
 are_periods <- function(known) {
@@ -110,7 +113,8 @@ could_be <- function(x, name, known, different) {
     return("condition")
   }
   if (is.numeric(known)) {
-    if (are_digit_dates(known) || (!is.null(epoch_seconds(known)) && grepl(time_names, name, ignore.case = TRUE))) {
+    in_days <- !is.null(epoch_seconds(known)) || are_sheet_days(known)
+    if (are_digit_dates(known) || (in_days && grepl(time_names, name, ignore.case = TRUE))) {
       return("date")
     }
     return(if (looks_like_code(x, name) || is_counter(known, name)) "code" else "amount")
@@ -118,10 +122,13 @@ could_be <- function(x, name, known, different) {
   if (looks_like_dates(known)) {
     return("date")
   }
+  if (!is.null(column_amounts(utils::head(unique(as.character(known)), 1000L), list())$unsettled)) {
+    return("amount")
+  }
   if (different <= max(50, 0.02 * length(known))) "dimension" else "code"
 }
 
-time_names <- "date|time|_at$|_on$|created|ordered|stamp|epoch|datum|fecha|zeit"
+time_names <- "date|time|_at$|_on$|created|ordered|stamp|epoch|datum|fecha|data|zeit"
 
 # Numbers that go up by one from line to line, or are called so.
 is_counter <- function(known, name) {
