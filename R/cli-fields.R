@@ -12,7 +12,7 @@ book_options <- function(required = c("file", "date")) field_options(book_parts,
 
 # Where the orders are, and how they are read.
 reading_options <- function(required = "file") {
-  not <- c("date", "undated", "currency")
+  not <- c("date", "undated", "currency", "rates")
   Filter(function(one) !one$name %in% not, field_options("orders", required = required))
 }
 

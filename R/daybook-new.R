@@ -22,6 +22,10 @@
 #' @param currency The column that tells the currency of an order line, where there is one: figures
 #'   that add several together say so. Default: a column whose name says currency and that holds the
 #'   codes of several.
+#' @param rates A table of exchange rates with the columns `currency`, `date` (from which on) and `rate`:
+#'   how much one unit is worth in the currency that has no rates. With it `in_currency(net, "EUR")` works
+#'   amounts out (see [row_language]). A day before the first rate has none: its amounts are unknown and
+#'   counted, never as they stand.
 #' @param undated Texts in the date column that stand for no date, such as
 #'   `c("n/a", "tbc")`. Empty cells always do.
 #' @return A `drystack_daybook`.
@@ -41,14 +45,14 @@
 #'   for repeated names and for columns with the name of a period, `drystack_error_date`
 #'   for text that is no date or could be read two ways, and for dates before 1900 or after
 #'   2200, `drystack_error_calendar` for calendars that are none or have no names and for
-#'   orders outside a strict one.
+#'   orders outside a strict one, `drystack_error_rates` for rates that are no amounts, or twice from one day on.
 #' @examples
 #' yard <- harrowgill()
 #' daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July"))
 #' daybook(harrowgill_path("orders.csv"), date = ordered_on)
 #' @export
 daybook <- function(orders, date, calendars = civil_calendar(), date_order = NULL,
-  undated = character(), currency = NULL) {
+  undated = character(), currency = NULL, rates = NULL) {
   own_setting()
   orders <- as_orders(orders)
   check_orders(orders)
@@ -74,7 +78,8 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
       far_words(far), early_words(early)),
       findings = reading$findings
   )
-  new_daybook(hold_engine(engine), ids, engine$rows, date, calendars, currency, facts, made)
+  book <- new_daybook(hold_engine(engine), ids, engine$rows, date, calendars, currency, facts, made)
+  if (is.null(rates)) book else with_rates(book, rates)
 }
 
 # Orders as a daybook takes them in: path and reading, where they come from a file; by name the

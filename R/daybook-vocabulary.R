@@ -3,6 +3,6 @@
 book_vocabulary <- function(book, env = NULL, measures = list(), axes = character(), cols = character()) {
   new_vocabulary(
     book$columns, env, measures, book$calendars, axes, cols, book$date,
-    function(fn) function_id(engine_of(book), fn)
+    function(fn) function_id(engine_of(book), fn), book$rates
   )
 }

@@ -66,7 +66,9 @@ filled_book <- function(orders, document, values_of, options) {
   said <- document$said
   book <- at_line(document, list("orders"), daybook(
     orders, said$orders$date, calendars = options$calendars %||% document_calendars(document, options),
-    undated = unlist(said$orders$undated) %||% character(), currency = !!said$orders$currency
+    undated = unlist(said$orders$undated) %||% character(), currency = !!said$orders$currency,
+    rates = if (!is.null(said$orders$rates))
+      read_orders(inner_path(said$orders$rates, document, list("orders", "rates"), options$outside))
   ))
   for (i in seq_along(said$lookups)) book <- add_lookup(book, said$lookups[[i]], i, document, options)
   if (!is.null(said$closing)) book <- at_line(document, list("closing"),

@@ -63,6 +63,8 @@ orders_fields <- function() {
       "daybook(undated = )"),
     field("currency", type = "text", "COLUMN", "the column that tells the currency of amounts",
       "daybook(currency = )"),
+    field("rates", type = "text", "FILE", "exchange rates for in_currency(): currency, date (from which on), rate",
+      "daybook(rates = )"),
     reading("keep", type = "texts", "", option = NA_character_),
     field("columns", type = "texts", "", option = NA_character_)
   )

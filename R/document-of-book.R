@@ -3,7 +3,7 @@
 saved_book <- function(book, folder, orders) {
   reading <- saved_orders(book, folder, orders)
   reading <- c(reading, list(date = book$date, date_order = book$made$date_order,
-    currency = book$currency))
+    currency = book$currency, rates = saved_rates(book, folder)))
   reading <- utils::modifyList(reading, saved_reading(book$made$reading))
   if (length(book$made$undated) > 0L) reading$undated <- as.list(book$made$undated)
   reading$columns <- as.list(book$made$names)
@@ -40,6 +40,16 @@ saved_orders <- function(book, folder, orders) {
   }
   several <- in_parts(path) && !identical(files_meant(path), path)
   stats::setNames(list(relative_path(path, folder)), if (several) "files" else "file")
+}
+
+saved_rates <- function(book, folder) {
+  if (is.null(book$rates)) {
+    return(NULL)
+  }
+  if (is.null(book$rates$path)) {
+    raise("standing", c("The rates came from no file.", ">" = "Read them with {.fn read_orders}."))
+  }
+  relative_path(book$rates$path, folder)
 }
 
 # What was said of the reading; what was found will be found again.

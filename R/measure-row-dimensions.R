@@ -3,7 +3,8 @@
 
 row_dimension_parsers <- made_once(function() {
   parts <- stats::setNames(rep(list(parse_part), length(cyclic_parts)), cyclic_parts)
-  c(list(banded = parse_banded, regroup = parse_regroup, start_of = parse_start), parts)
+  c(list(banded = parse_banded, regroup = parse_regroup, start_of = parse_start,
+    in_currency = parse_in_currency), parts)
 })
 
 # banded(amount, c(0, 100, 500)): each band from its lower limit up to the next, the ends open.

@@ -9,9 +9,9 @@
 # function_id: gives an R function the id by which it is told from others
 
 new_vocabulary <- function(columns = character(), env = NULL, measures = list(), calendars = list(),
-  axes = character(), cols = character(), date = NULL, function_id = NULL) {
+  axes = character(), cols = character(), date = NULL, function_id = NULL, rates = NULL) {
   list(
     columns = columns, env = env, measures = measures, calendars = calendars,
-    axes = axes, cols = cols, date = date, function_id = function_id
+    axes = axes, cols = cols, date = date, function_id = function_id, rates = rates
   )
 }

@@ -22,7 +22,8 @@ input_files <- function(document, outside) {
   })
   at <- list("orders", orders_key(document))
   orders <- if (at[[2L]] == "database") database_files(document, outside) else said$orders[[at[[2L]]]]
-  files <- c(list(list(path = orders, at = at)), lookups, unname(tables))
+  rates <- if (!is.null(said$orders$rates)) list(list(path = said$orders$rates, at = list("orders", "rates")))
+  files <- c(list(list(path = orders, at = at)), lookups, rates, unname(tables))
   unlist(lapply(Filter(function(file) length(file$path) == 1L, files), function(file) {
     full <- path.expand(inner_path(as.character(file$path), document, file$at, outside))
     at_line(document, file$at, {

@@ -127,13 +127,16 @@ missing_amounts <- function(folded, plan) {
 # Lookups whose columns the table reads, in whatever place: list(name, by, keys, lines) with what
 # they lack.
 read_lookups <- function(ask, book) {
-  if (length(book$lookups) == 0L) {
+  if (length(book$lookups) == 0L && is.null(book$rates)) {
     return(list())
   }
   trees <- c(lapply(ask$measures, `[[`, "tree"), lapply(book$scope, `[[`, "tree"), rule_trees(ask))
   read <- c(axis_columns(ask), unlist(lapply(trees, ids_of)))
   read <- lookups_of(engine_of(book), read)
-  lookups <- Filter(function(lookup) lookup$id %in% read, book$lookups)
+  rates <- lapply(book$rates[c("by_day", "by_month_end")], function(one) {
+    list(id = one$lookup, name = "rates", by = one$by)
+  })
+  lookups <- Filter(function(lookup) lookup$id %in% read, c(book$lookups, if (!is.null(book$rates)) unname(rates)))
   lapply(lookups, function(lookup) c(lookup[c("name", "by")], lacking_keys(lookup, ask, book)))
 }
 
