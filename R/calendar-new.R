@@ -24,7 +24,7 @@ check_calendar <- function(x, name = "calendar") {
   if (!is_calendar(x)) {
     raise("calendar", c(
       "{.arg {name}} must be a calendar.",
-      "x" = "It is {.obj_type_friendly {x}}.",
+      "x" = "It is {type_words(x)}.",
       ">" = "Make one with {.fn civil_calendar}, {.fn fiscal_calendar} or {.fn week_calendar}."
     ))
   }

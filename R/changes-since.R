@@ -115,7 +115,7 @@ told_lookup <- function(lookup) {
 changes.drystack_build <- function(before, after, key = NULL, ...) {
   own_setting()
   if (!inherits(after, "drystack_build")) raise("argument", c("{.arg after} must be a build too.",
-    "x" = "It is {.obj_type_friendly {after}}."))
+    "x" = "It is {type_words(after)}."))
   sides <- lapply(list(before, after), function(build) {
     told <- if (length(build$told_at) == 1L) read_told(build$told_at)
     document <- if (!is.null(told)) told_source(told, dirname(build$told_at))

@@ -32,7 +32,7 @@ read_days <- function(x, column, date_order = NULL, undated = character()) {
 raise_no_dates <- function(x, column) {
   raise("date", c(
     paste0("Column ", quoted(column), " holds no dates."),
-    "x" = "It is {.obj_type_friendly {x}}: {examples_of(unique(x))}.",
+    "x" = "It is {type_words(x)}: {examples_of(unique(x))}.",
     ">" = "Name another column, or turn it into dates first."
   ))
 }

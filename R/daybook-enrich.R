@@ -34,7 +34,7 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL) {
   there <- if (is_in_database(lookup)) unclass(lookup)[[1L]]
   if (is_in_database(lookup)) lookup <- as.data.frame(lookup)
   if (!is.data.frame(lookup)) {
-    raise("lookup", c("{.arg lookup} must be a data frame.", "x" = "It is {.obj_type_friendly {lookup}}."))
+    raise("lookup", c("{.arg lookup} must be a data frame.", "x" = "It is {type_words(lookup)}."))
   }
   check_taken_columns(lookup, nrow(lookup), paste("the lookup", quoted(name)))
   lookup[] <- taken_columns(lookup)

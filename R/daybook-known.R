@@ -30,7 +30,7 @@ known_on <- function(book, name, day) {
   some <- column_kind(engine_of(book), column)
   if (!inherits(some, c("Date", "POSIXct"))) {
     raise("column", c(paste0("Column ", quoted(name), " holds no dates."),
-      "x" = "It holds {.obj_type_friendly {some}}.",
+      "x" = "It holds {type_words(some)}.",
         ">" = "Name the column of the day lines were entered on."))
   }
   tree <- call_node("<=", list(column, value_node(as_day_date(day))))

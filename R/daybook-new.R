@@ -191,7 +191,7 @@ check_daybook <- function(book) {
   if (!inherits(book, "drystack_daybook")) {
     raise("argument", c(
       "{.arg book} must be a daybook.",
-      "x" = "It is {.obj_type_friendly {book}}.",
+      "x" = "It is {type_words(book)}.",
       ">" = "Make one with {.code daybook(orders, date = ...)}."
     ))
   }
@@ -203,7 +203,7 @@ check_orders <- function(orders) {
     return(invisible(orders))
   }
   if (!is.data.frame(orders) && !is_late(orders)) {
-    raise("orders", c("{.arg orders} must be a data frame.", "x" = "It is {.obj_type_friendly {orders}}."))
+    raise("orders", c("{.arg orders} must be a data frame.", "x" = "It is {type_words(orders)}."))
   }
   if (nrow(orders) == 0L) {
     raise(

@@ -57,7 +57,7 @@ distinct_labels <- function(book, column) {
 # list(days, currency, rate) of a table of rates, in order; each from its day on.
 checked_rates <- function(rates) {
   if (!is.data.frame(rates)) {
-    raise("rates", c("Rates are a table.", "x" = "This is {.obj_type_friendly {rates}}.",
+    raise("rates", c("Rates are a table.", "x" = "This is {type_words(rates)}.",
       ">" = "It has the columns currency, date (from which on) and rate."))
   }
   names <- tolower(names(rates))

@@ -39,7 +39,7 @@ add_condition <- function(book, tree, words = "") {
   if (!is.logical(some)) {
     raise("expression", c(
       paste0("A condition must be TRUE or FALSE for each order: ", quoted(tree_text(tree)), "."),
-      "x" = "It gives {.obj_type_friendly {some}}.",
+      "x" = "It gives {type_words(some)}.",
       ">" = "Compare it with something, for example {.code amount > 0}."
     ))
   }

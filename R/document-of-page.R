@@ -91,7 +91,7 @@ saved_table <- function(part) {
       "standing",
       c(
         "A standing report holds tables, texts, and the figures that {.fn figure} draws.",
-        "x" = "This is {.obj_type_friendly {part}}."
+        "x" = "This is {type_words(part)}."
       )
     )
   }

@@ -34,7 +34,7 @@ figure <- function(x, ...) UseMethod("figure")
 #' @export
 figure.default <- function(x, ...) {
   raise(
-    "figure", c("There is no figure for {.obj_type_friendly {x}}.",
+    "figure", c("There is no figure for {type_words(x)}.",
       ">" = "Give a table, such as {.fn rollup} makes.")
   )
 }

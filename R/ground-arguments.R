@@ -6,7 +6,7 @@ check_text <- function(x, name, optional = FALSE) {
   }
   if (!is.character(x) || length(x) != 1L || is.na(x)) {
     raise("argument", c(paste0(argument_said(name), " must be one text."),
-      "x" = "It is {.obj_type_friendly {x}}."))
+      "x" = "It is {type_words(x)}."))
   }
   invisible(x)
 }
@@ -14,7 +14,7 @@ check_text <- function(x, name, optional = FALSE) {
 check_flag <- function(x, name) {
   if (!is.logical(x) || length(x) != 1L || is.na(x)) {
     raise("argument", c(paste0(argument_said(name), " must be TRUE or FALSE."),
-      "x" = "It is {.obj_type_friendly {x}}."))
+      "x" = "It is {type_words(x)}."))
   }
   invisible(x)
 }
@@ -24,7 +24,7 @@ check_whole <- function(x, name, least = -Inf, most = Inf) {
     said <- if (is.atomic(x) && length(x) == 1L) paste0(": ", x)
     raise("argument", c(
       paste0(argument_said(name), " must be one whole number", range_words(least, most), "."),
-      "x" = "It is {.obj_type_friendly {x}}{said}."
+      "x" = "It is {type_words(x)}{said}."
     ))
   }
   as.integer(x)

@@ -42,7 +42,7 @@ used_levels <- function(x) {
 check_dimension <- function(x, name) {
   if (!is.atomic(x) || is.complex(x) || is.raw(x)) {
     raise("column", c(paste0("Column ", quoted(name), " cannot be a dimension."),
-      "x" = "It is {.obj_type_friendly {x}}."))
+      "x" = "It is {type_words(x)}."))
   }
 }
 

@@ -25,7 +25,7 @@ advise_word <- function(word, known, kind) {
 }
 
 # Text that goes into a message as it is: braces would be read as code by cli.
-quoted <- function(x) braces_kept(shown_text(encodeString(as.character(x), quote = "\"")))
+quoted <- function(x) braces_kept(with_signs_shown(shown_text(encodeString(as.character(x), quote = "\""))))
 
 words_of <- function(x, most = 8L) {
   phrase <- paste(utils::head(x, most), collapse = ", ")

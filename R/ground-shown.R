@@ -35,3 +35,21 @@ escape_of <- function(point) {
 is_proper_text <- function(texts) {
   validUTF8(texts) & !grepl("\xef\xbf[\xbe\xbf]", texts, useBytes = TRUE, perl = TRUE)
 }
+
+# Blanks that look like the common one, and signs without width.
+unseen_points <- c(0xa0, 0xad, 0x2000:0x200d, 0x202f, 0x205f, 0x2060, 0x3000, 0xfeff)
+
+unseen <- "[\u00a0\u00ad\u2000-\u200d\u202f\u205f\u2060\u3000\ufeff]"
+
+# Blanks other than the common one, and signs without width, as their code points.
+with_signs_shown <- function(labels) {
+  odd <- which(grepl(unseen, labels, perl = TRUE))
+  labels[odd] <- vapply(labels[odd], function(label) {
+    points <- utf8ToInt(label)
+    odd <- points %in% unseen_points
+    pieces <- vapply(points, intToUtf8, "")
+    pieces[odd] <- sprintf("<U+%04X>", points[odd])
+    paste(pieces, collapse = "")
+  }, "", USE.NAMES = FALSE)
+  labels
+}

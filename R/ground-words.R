@@ -2,6 +2,22 @@
 
 counted_lines <- function(n) paste(format_count(n), ifelse(n == 1, "line", "lines"))
 
+# What something is, as people say it.
+type_words <- function(x) {
+  several <- length(x) != 1L
+  if (is.null(x)) "nothing"
+  else if (is.data.frame(x)) "a data frame"
+  else if (is.function(x)) "a function"
+  else if (inherits(x, "Date")) if (several) "dates" else "a date"
+  else if (inherits(x, "POSIXct")) if (several) "dates with times" else "a date with a time"
+  else if (is.factor(x) || is.character(x)) if (several) "several texts" else "text"
+  else if (is.logical(x)) if (all(is.na(x))) "unknown" else "yes or no"
+  else if (is.numeric(x)) if (several) "several numbers" else "a number"
+  else if (is.list(x) && !is.object(x)) "a list"
+  else if (is.language(x)) "an expression"
+  else paste("of the kind", class(x)[1L])
+}
+
 format_count <- function(n) {
   text <- sprintf("%.0f", n)
   long <- nchar(text) > 3L
@@ -17,8 +33,8 @@ joined_words <- function(x, last = "and") {
 sentence_case <- function(text) paste0(toupper(substr(text, 1L, 1L)), substr(text, 2L, nchar(text)))
 
 # "3 footers left out"
-count_words <- function(n, what, rest) {
-  paste0(format_count(n), " ", what, if (n != 1) "s", " ", rest)
+count_words <- function(n, what, rest = NULL) {
+  paste(c(paste0(format_count(n), " ", what, if (n != 1) "s"), rest), collapse = " ")
 }
 
 # A name as an expression has it.

@@ -31,7 +31,7 @@ custom_figure <- function(fn, columns, text) {
   if (length(value) != 1L || !(is.numeric(value) || is.logical(value))) {
     raise("expression", c(
       paste0(quoted(text), " must give one number for each cell."),
-      "x" = "It gives {.obj_type_friendly {value}} of length {length(value)}."
+      "x" = "It gives {type_words(value)} of length {length(value)}."
     ))
   }
   if (is.finite(value)) as.numeric(value) else NA_real_

@@ -106,7 +106,7 @@ row_dimensions <- function() {
 
 banded_values <- function(x, limits, labels) {
   if (!(is.numeric(x) || is.logical(x))) {
-    raise("expression", c("{.fn banded} takes amounts.", "x" = "This is {.obj_type_friendly {x}}."))
+    raise("expression", c("{.fn banded} takes amounts.", "x" = "This is {type_words(x)}."))
   }
   factor(labels[findInterval(x, limits) + 1L], levels = labels)
 }

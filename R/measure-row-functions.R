@@ -63,7 +63,7 @@ as_condition <- function(x) {
   if (!is.logical(x)) {
     raise("expression", c(
       "{.code &}, {.code |}, {.code !} and {.code ifelse()} take conditions.",
-      "x" = "This is {.obj_type_friendly {x}}.",
+      "x" = "This is {type_words(x)}.",
       ">" = "Compare it with something, for example {.code amount > 0}."
     ))
   }

@@ -7,9 +7,6 @@ plain_spelling <- function(labels) {
 
 zero_width <- "[\u00ad\u200b-\u200d\u2060\ufeff]"
 
-# Blanks that look like the common one, and signs without width.
-unseen_points <- c(0xa0, 0xad, 0x2000:0x200d, 0x202f, 0x205f, 0x2060, 0x3000, 0xfeff)
-
 # Which of the labels stands for each: of those spelt alike the one with most
 # lines, the earlier of two.
 usual_spelling <- function(labels, lines) {

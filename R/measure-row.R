@@ -244,7 +244,7 @@ custom_values <- function(tree, view) {
     raise("expression", c(
       paste0(quoted(tree$text), " must give one value for each order line."),
       "x" = paste(
-        "It gives {.obj_type_friendly {values}} of length {length(values)}",
+        "It gives {type_words(values)} of length {length(values)}",
         "for {view$rows} order line{?s}."
       )
     ))
@@ -266,7 +266,7 @@ as_operand <- function(x, tree) {
 # them, dates and the like.
 raise_other_kind <- function(x, tree) {
   raise("amount", c(
-    paste0(quoted(tree_text(tree)), " holds ", if (is.character(x)) "text" else "{.obj_type_friendly {x}}",
+    paste0(quoted(tree_text(tree)), " holds ", if (is.character(x)) "text" else "{type_words(x)}",
       ", no amounts."),
     "x" = "Its values: {examples_of(utils::head(unique(as.character(x)), 5))}.",
     ">" = "Name a column of numbers."

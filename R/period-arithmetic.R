@@ -10,7 +10,7 @@ vec_arith.drystack_period <- function(op, x, y, ...) {
   if (!whole || !(op == "+" || (op == "-" && is_period(x)))) {
     raise("period", c(
       "Periods take whole numbers of periods: {.code p + 1L}, {.code p - 12L}.",
-      "x" = paste0("This is ", quoted(op), " with {.obj_type_friendly {step}}.")
+      "x" = paste0("This is ", quoted(op), " with {type_words(step)}.")
     ))
   }
   if (is_period(x)) move_period(x, if (op == "-") -step else step) else move_period(y, step)

@@ -33,7 +33,7 @@ cyclic_part <- function(x, part, calendar = civil_calendar()) {
   if (!inherits(days, "Date")) {
     raise(
       "period", c("Parts are read off dates, date-times or periods.",
-        "x" = "{.arg x} is {.obj_type_friendly {x}}.")
+        "x" = "{.arg x} is {type_words(x)}.")
     )
   }
   check_years(days, "x")
@@ -106,7 +106,7 @@ hour_factor <- function(x) {
   if (!inherits(x, "POSIXct")) {
     raise("period", c(
       "Only date-times have hours.",
-      "x" = "This is {.obj_type_friendly {x}}.",
+      "x" = "This is {type_words(x)}.",
       ">" = "Read the column as a date-time, with its time zone."
     ))
   }

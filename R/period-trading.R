@@ -8,7 +8,7 @@ trading_days <- function(x, to = NULL, calendar = NULL) {
   if (!inherits(x, "Date") || !inherits(to, "Date") || !length(to) %in% c(1L, length(x))) {
     raise("argument", c(
       "{.fn trading_days} takes periods, or first days and last days as Dates.",
-      "x" = "{.arg x} is {.obj_type_friendly {x}} and {.arg to} {.obj_type_friendly {to}}."
+      "x" = "{.arg x} is {type_words(x)} and {.arg to} {type_words(to)}."
     ))
   }
   calendar <- check_calendar(calendar %||% civil_calendar())

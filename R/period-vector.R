@@ -66,7 +66,7 @@ check_period <- function(x, name = "x") {
   if (!is_period(x)) {
     raise("period", c(
       "{.arg {name}} must be a period vector.",
-      "x" = "It is {.obj_type_friendly {x}}.",
+      "x" = "It is {type_words(x)}.",
       ">" = "Make one with {.fn as_period}."
     ))
   }
@@ -102,7 +102,7 @@ starts_for <- function(x, unit, calendar) {
   if (!inherits(x, "Date")) {
     raise("period", c(
       "Periods are made from dates, date-times, text or other periods.",
-      "x" = "{.arg x} is {.obj_type_friendly {x}}."
+      "x" = "{.arg x} is {type_words(x)}."
     ))
   }
   found <- kernel_look_up_days(x, day_table(unit, calendar), first_known_day, thread_count())

@@ -12,8 +12,8 @@ format.drystack_look <- function(x, width = cli::console_width(), ...) {
   path <- attr(x, "path")
   sheet <- data_sheet(
     paste0(
-      if (is.null(path)) "Orders" else basename(path), ": ", format_count(attr(x, "rows")),
-      " lines, ", nrow(plain), " columns"
+      if (is.null(path)) "Orders" else basename(path), ": ", counted_lines(attr(x, "rows")), ", ",
+      count_words(nrow(plain), "column")
     ),
     character(), character(), plain
   )

@@ -16,7 +16,7 @@ ordered_members <- function(resolved, dimension, rule, folded, ask) {
   ranks <- lapply(rows$ranks[rule$leading], `[`, here)
   by <- rows$figures$by[here]
   if (!is.numeric(by)) raise(
-    "sort", c("A table is put in order by numbers.", "x" = "This measure gives {.obj_type_friendly {by}}.")
+    "sort", c("A table is put in order by numbers.", "x" = "This measure gives {type_words(by)}.")
   )
   member <- ranks[[dimension]]
   d <- folded$dimensions[[dimension]]

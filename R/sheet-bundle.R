@@ -29,7 +29,7 @@ as_bundle <- function(x) UseMethod("as_bundle")
 #' @export
 as_bundle.default <- function(x) {
   raise("argument", c("{.arg x} must be a table, a report or a figure of this package.",
-    "x" = "It is {.obj_type_friendly {x}}."))
+    "x" = "It is {type_words(x)}."))
 }
 
 #' @export

@@ -93,7 +93,7 @@ check_parts <- function(parts, allowed = function(part) TRUE) {
   if (!all(ok)) {
     raise("argument", c(
       "A report takes tables, figures and texts.",
-      "x" = "Part {which(!ok)[1]} is {.obj_type_friendly {parts[[which(!ok)[1]]]}}."
+      "x" = "Part {which(!ok)[1]} is {type_words(parts[[which(!ok)[1]]])}."
     ))
   }
 }

@@ -77,7 +77,7 @@ opened_database <- function(con, user, password) {
   }
   if (!inherits(con, "DBIConnection")) {
     raise("argument", c("{.arg con} must be a connection of DBI, or text such as {.val sqlite:shop.db}.",
-      "x" = "It is {.obj_type_friendly {con}}."))
+      "x" = "It is {type_words(con)}."))
   }
   dialect <- dialect_of(class(con)[1L])
   new_database(con, dialect)

@@ -21,7 +21,7 @@ delimited_orders <- function(bytes, path, reading) {
     "below the last record left out"), ", such as ", quoted(footer[1L])))
   tell_repeats(repeated_lines(text, header), told)
   refined_orders(
-    list(names = header$names, columns = read$columns, records = read$records,
+    list(names = header$names, columns = read$columns, records = read$records, lines = read$lines,
       odd = read$odd[seq_len(length(read$odd) - length(footer))], titles = header$titles,
       ends_open = ends_within_line(text), two_headers = header$two, lines_below = header$lines_below),
     path, reading, told

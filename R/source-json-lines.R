@@ -21,7 +21,8 @@ read_json_lines <- function(path, reading) {
   }
   told <- new_telling(path)
   if (length(here) > 1L && ends_within_line(bytes)) told$add(open_end_words)
-  refined_orders(texts_of_frame(as.data.frame(orders, optional = TRUE)), path, reading, told)
+  raw <- texts_of_frame(as.data.frame(orders, optional = TRUE))
+  refined_orders(c(raw, list(lines = here)), path, reading, told)
 }
 
 # Columns as the texts of a file; those that are no text keep their values.

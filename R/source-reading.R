@@ -50,7 +50,7 @@ checked_reading <- function(...) {
 
 check_texts_given <- function(x, name) {
   if (!is.character(x) || length(x) == 0L || anyNA(x) || !all(nzchar(x))) {
-    raise("argument", c(paste0(argument_said(name), " must be text."), "x" = "It is {.obj_type_friendly {x}}."))
+    raise("argument", c(paste0(argument_said(name), " must be text."), "x" = "It is {type_words(x)}."))
   }
 }
 
@@ -111,7 +111,8 @@ known_encoding <- function(name) {
   if (plain(name) %in% names(also)) {
     return(also[[plain(name)]])
   }
-  check_choice(name, known_encodings, "encoding")
+  raise("argument", c(paste0("There is no encoding ", quoted(name), "."),
+    ">" = paste0("Known are ", paste(known_encodings, collapse = ", "), ".")))
 }
 
 one_character <- function(x, name) {

@@ -14,16 +14,16 @@ without_totals <- function(raw, reading, told) {
   proven <- proven_totals(raw, candidates, amounts)
   rows <- candidates$rows[proven]
   if (length(rows) > 0L) told$add(paste0(
-    count_words(length(rows), "totals line", "left out"), " (", rows_of(rows), " of the file's records)"
+    count_words(length(rows), "totals line", "left out"), " (", places_of(raw, rows), ")"
   ))
   has_amount <- Reduce(`|`, lapply(amounts, function(x) !is.na(x[candidates$rows])), logical(length(proven)))
   doubtful <- which(!proven & candidates$odd & has_amount)
-  if (length(doubtful) > 0L) tell_doubtful(candidates$rows[doubtful], rows, amounts, told)
+  if (length(doubtful) > 0L) tell_doubtful(raw, candidates$rows[doubtful], rows, amounts, told)
   if (length(rows) > 0L) rows_left(raw, !seq_len(raw$records) %in% rows) else raw
 }
 
 # What is not proven is counted, and no table is silent about it.
-tell_doubtful <- function(doubtful, proven, amounts, told) {
+tell_doubtful <- function(raw, doubtful, proven, amounts, told) {
   shown <- utils::head(doubtful, 5L)
   of <- vapply(shown, function(row) {
     known <- vapply(amounts, `[`, 0, row)
@@ -31,8 +31,16 @@ tell_doubtful <- function(doubtful, proven, amounts, told) {
   }, "")
   told$add(paste0(count_words(length(doubtful), "line", "counted that"),
     " may be totals and that the lines above do ",
-    "not prove: ", rows_of(doubtful), " of the file's records (", paste(of, collapse = "; "), ")"))
+    "not prove: ", places_of(raw, doubtful), " (", paste(of, collapse = "; "), ")"))
   told$find(list(kind = "totals lines", rows = doubtful - findInterval(doubtful, proven), name = ""))
+}
+
+# Where records stand, as the person sees them: lines of the file, rows of the worksheet.
+places_of <- function(raw, rows) {
+  at <- (raw$rows %||% seq_len(raw$records))[rows]
+  if (!is.null(raw$lines)) at <- raw$lines[at]
+  said <- rows_of(at)
+  if (isTRUE(raw$in_sheet)) paste(said, "of the worksheet") else sub("^row", "line", said)
 }
 
 # Records that may be totals: list(rows; odd: whether their place or form is another than that of order

@@ -28,9 +28,9 @@ sheet_orders <- function(names, grid, path, reading) {
     rows <- vapply(cells, function(grid) if (length(grid) > 1L) length(grid[[1L]]) else 0L, 1L)
     place <- c(which(rows > 1L), 1L)[1L]
     if (length(names) > 1L) told$add(paste0("worksheet ", quoted(names[place]), " read, of ", paste0(
-      quoted(names[seen]), " (", lengths(cells), " columns, ", vapply(cells, function(grid) {
-        if (length(grid) > 0L) length(grid[[1L]]) else 0L
-      }, 1L), " rows)", collapse = ", "), ": another by ", option_said("sheet", names[seen[-place]][1L])))
+      quoted(names[seen]), " (", vapply(cells, function(grid) {
+        paste(if (length(grid) > 0L) length(grid[[1L]]) else 0L, "x", length(grid))
+      }, ""), ")", collapse = ", "), ": another by ", option_said("sheet", names[seen[-place]][1L])))
     cells <- cells[[place]]
   }
   check_width(path, length(cells))
@@ -69,7 +69,7 @@ sheet_texts <- function(grid, reading, path) {
   settled <- settled_header(records, length(grid), reading, path)
   body <- seq_along(grid[[1L]]) > settled$at
   list(
-    names = settled$names, records = sum(body), odd = list(), two_headers = settled$at > settled$first,
+    names = settled$names, records = sum(body), lines = which(body), in_sheet = TRUE, odd = list(), two_headers = settled$at > settled$first,
     lines_below = settled$lines_below,
     titles = titles_of(records[seq_len(settled$first - 1L)]),
     columns = lapply(texts, function(column) {

@@ -229,6 +229,6 @@ table_book <- function(x) x$source
 
 check_table <- function(x) {
   if (!inherits(x, "drystack_table")) {
-    raise("argument", c("{.arg x} must be a table of this package.", "x" = "It is {.obj_type_friendly {x}}."))
+    raise("argument", c("{.arg x} must be a table of this package.", "x" = "It is {type_words(x)}."))
   }
 }

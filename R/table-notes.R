@@ -198,19 +198,8 @@ alike_notes <- function(table) {
     alike <- plain_spelling(labels)
     twice <- labels[alike %in% alike[duplicated(alike)]]
     if (length(twice) > 0L) paste0("Members of ", quoted(axis), " that differ by case, blanks or ",
-      "signs one does not see, each counted alone: ", examples_of(with_signs_shown(sort_values(twice)), 4L), ".")
+      "signs one does not see, each counted alone: ", examples_of(sort_values(twice), 4L), ".")
   }))
-}
-
-# Blanks other than the common one, and signs without width, as their code points.
-with_signs_shown <- function(labels) {
-  vapply(labels, function(label) {
-    points <- utf8ToInt(label)
-    odd <- points %in% unseen_points
-    pieces <- vapply(points, intToUtf8, "")
-    pieces[odd] <- sprintf("<U+%04X>", points[odd])
-    paste(pieces, collapse = "")
-  }, "", USE.NAMES = FALSE)
 }
 
 shown_total_note <- function(table) {

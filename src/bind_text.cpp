@@ -101,6 +101,7 @@ Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from, double line
   return Rcpp::List::create(
       Rcpp::_["fault"] = "", Rcpp::_["columns"] = read, Rcpp::_["odd"] = odd,
       Rcpp::_["records"] = static_cast<double>(text.records),
+      Rcpp::_["lines"] = Rcpp::IntegerVector(text.lines.begin(), text.lines.end()),
       Rcpp::_["told"] = static_cast<double>(text.line_ends),
       Rcpp::_["counted"] = static_cast<double>(kernel::count_line_ends(begin, end)));
 }

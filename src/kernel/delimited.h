@@ -34,6 +34,7 @@ constexpr std::size_t most_odd_records = 10000;
 struct DelimitedText {
   std::vector<TextColumn> columns;
   std::vector<OddRecord> odd;
+  std::vector<std::int32_t> lines;  // on which each record begins
   std::size_t records = 0;
   std::size_t line_ends = 0;  // told while reading: of records, empty lines and inside quotes
   TextFault fault = TextFault::none;
@@ -138,6 +139,7 @@ class DelimitedReader {
     }
     ++found_.records;
     if (found_.fault != TextFault::none) return;
+    found_.lines.push_back(static_cast<std::int32_t>(line_));
     for (std::size_t c = 0; c < record.size(); ++c) {
       TextColumn& column = found_.columns[c];
       const TextCell& cell = record[c];
