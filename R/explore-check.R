@@ -44,22 +44,37 @@ first_values_shown <- function(book) {
   }, "")
 }
 
-# What may be chosen, and what is.
+# What may be chosen or typed, and what is.
 reading_choices <- function(reading) {
   choice <- function(key, says, values) {
     list(key = key, says = says, value = reading[[key]] %||% "",
       values = lapply(names(values), function(words) list(words = words, value = values[[words]])))
   }
+  typed <- function(key, says, hint) {
+    said <- reading[[key]]
+    pairs <- if (!is.null(names(said))) paste0(names(said), "=", unlist(said)) else unlist(said)
+    list(key = key, says = says, value = paste(pairs, collapse = ","), hint = hint)
+  }
   list(
-    choice("encoding", "Encoding", c("as found" = "", "UTF-8" = "UTF-8", "windows-1252" = "windows-1252",
-      "latin1" = "latin1", "UTF-16" = "UTF-16LE")),
+    choice("encoding", "Encoding", c("as found" = "", stats::setNames(known_encodings, known_encodings))),
     choice("date_order", "Dates", c("as the column settles it" = "", "day month year" = "dmy",
-      "month day year" = "mdy", "year month day" = "ymd")),
+      "month day year" = "mdy", "year month day" = "ymd", "day numbers of spreadsheets" = "serial",
+      "day numbers from 1904" = "serial1904", "seconds since 1970" = "epoch",
+      "periods by their first day" = "period_start", "periods by their last day" = "period_end")),
     choice("decimal", "Decimal mark", c("as found" = "", "point" = ".", "comma" = ",")),
     choice("thousands", "Thousands", c("as found" = "", "comma" = ",", "point" = ".", "blank" = " ",
       "apostrophe" = "'")),
     choice("separator", "Between columns", c("as found" = "", "comma" = ",", "semicolon" = ";", "tab" = "\t",
-      "bar" = "|"))
+      "bar" = "|")),
+    choice("uneven", "Lines of another number of cells", c("refused" = "", "filled with empty ones" = "fill",
+      "left out" = "drop")),
+    choice("totals_lines", "Totals lines", c("left out where proven" = "", "kept" = "keep")),
+    typed("header", "Header", "none, first, or names"), typed("skip", "Lines above the header", "a number"),
+    typed("drop_lines", "Lines to leave out", "a pattern: ^#"), typed("missing", "Means not known", "tbc,n/a"),
+    typed("types", "Columns are", "order_id=text"), typed("rename", "Call columns", "net=Net sales"),
+    typed("widths", "Widths of fields", "10,12,8"), typed("quote", "Quote", "one character"),
+    typed("zone", "Time zone", "Europe/London"), typed("sheet", "Worksheet", "by name or number"),
+    typed("inside", "File of the archive", "its name")
   )
 }
 

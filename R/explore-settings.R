@@ -97,14 +97,22 @@ act_clear <- function(ask, act) {
   without_stray_rules(ask)
 }
 
-# A reading as the browser says it: texts by the names of read_orders(). Nothing said is
-# nothing kept.
+# The value of an option of reading that was typed or chosen.
+reading_typed <- function(text, key) {
+  field <- Find(function(one) one$name == key, orders_fields())
+  texts <- if (field$type %in% c("texts", "pairs") && key != "drop_lines") words_by_comma(text) else text
+  unlist(field_types()[[field$type]]$read(texts, field))
+}
+
+# A reading as the browser says it: texts by the names of read_orders(), as options have them, several parted
+# by commas. Nothing said is nothing kept.
 read_as_said <- function(act) {
   said <- Filter(function(text) is_one_text(text) && nzchar(text), act$reading %||% list())
-  known <- c("encoding", "separator", "decimal", "thousands", "date_order")
+  known <- setdiff(names(new_reading()), "keep")
   unknown <- setdiff(names(said), known)
   if (length(unknown) > 0L) raise("act", c(paste0("Reading has no option ", quoted(unknown[1L]), " here."),
     advise_word(unknown[1L], known, "options")))
+  said <- Map(reading_typed, said, names(said))
   do.call(checked_reading, said)
   plain_list(said[order(names(said))])
 }

@@ -210,7 +210,12 @@ function pageBlock(block, at, n) {
 function drawCheck(told) {
   explorer.checking = true;
   const choices = (told.choices || []).map((choice) => {
-    const select = made("select", { id: "read-" + choice.key, name: choice.key });
+    const id = "read-" + choice.key;
+    if (!choice.values) {
+      const typed = made("input", { id, name: choice.key, value: choice.value, placeholder: choice.hint });
+      return made("label", { htmlFor: id }, [choice.says + " ", typed]);
+    }
+    const select = made("select", { id, name: choice.key });
     for (const one of choice.values) {
       select.append(made("option", { value: one.value, textContent: one.words, selected: one.value === choice.value }));
     }
@@ -219,7 +224,7 @@ function drawCheck(told) {
   const form = made("form", { className: "reading" }, choices);
   form.onchange = () => {
     const reading = {};
-    form.querySelectorAll("select").forEach((select) => { if (select.value) reading[select.name] = select.value; });
+    form.querySelectorAll("select, input").forEach((one) => { if (one.value) reading[one.name] = one.value; });
     act({ do: "read_as", reading });
   };
   const found = made("div", {});
