@@ -51,10 +51,11 @@ settled_header <- function(records, width, reading, path) {
     lines_below = lines_below_headers(names, cells[seq_along(cells) > at - first]))
 }
 
-# Records of one cell more that is always empty: a separator ends each line.
+# Most records have one cell more that is always empty: a separator ends each line.
 with_end_cell <- function(names, cells) {
-  ended <- vapply(cells, function(texts) length(texts) == length(names) + 1L && !nzchar(texts[length(texts)]), NA)
-  if (length(ended) > 0L && all(ended)) c(names, "") else names
+  wider <- cells[lengths(cells) == length(names) + 1L]
+  ended <- vapply(wider, function(texts) !nzchar(texts[length(texts)]), NA)
+  if (length(wider) > 0.5 * length(cells) && all(ended)) c(names, "") else names
 }
 
 is_number_cell <- function(texts) {
@@ -188,9 +189,12 @@ past_lines <- function(bytes, lines) {
 
 header_place <- function(records, width) {
   texts <- lapply(records, function(record) kernel_trimmed(record$texts))
+  wide <- texts[lengths(texts) == width]
+  # A separator ends each line but the header.
+  ended <- width > 2L && all(vapply(wide, function(cells) !nzchar(cells[width]), NA))
   fits <- vapply(texts, function(cells) {
     known <- cells[nzchar(cells)]
-    length(cells) == width && length(known) >= max(1, 0.6 * width) && all(like_names(known))
+    length(cells) %in% c(width, if (ended) width - 1L) && length(known) >= max(1, 0.6 * width) && all(like_names(known))
   }, NA)
   place <- which(fits)[1L]
   if (is.na(place)) {

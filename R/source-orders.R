@@ -144,11 +144,3 @@ bytes_of_stream <- function(connection) {
   }
   as.raw(unlist(parts))
 }
-
-# Of files that have names and types of their own only names are settled.
-named_orders <- function(orders, path, reading, told = new_telling(path)) {
-  names <- renamed(names(orders), reading$rename)
-  names(orders) <- apart_from_periods(names, told)
-  if (!is.null(reading$keep)) orders <- orders[kept_names(names(orders), reading$keep)]
-  with_telling(orders, told, reading)
-}

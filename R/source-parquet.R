@@ -16,10 +16,25 @@ parquet_orders <- function(path, reading, wanted = identity) {
   facts <- parquet_facts(path)
   names <- apart_from_periods(renamed(facts$names, reading$rename), told)
   kept <- if (is.null(reading$keep)) seq_along(names) else which(names %in% kept_names(names, reading$keep))
-  read <- function(places) parquet_columns_apart(path, kept[places], facts, size)
+  for (name in names(reading$types)) check_column(name, names)
+  read <- function(places) {
+    columns <- parquet_columns_apart(path, kept[places], facts, size)
+    Map(as_type_said, columns, names[kept[places]], MoreArgs = list(reading = reading, told = told))
+  }
   first <- which(names[kept] %in% wanted(names))
   new_late_columns(names[kept], sum(facts$rows), path, told_of(told, reading), read,
     stats::setNames(read(first), first))
+}
+
+# A column with a type of its own as what it was said to be.
+as_type_said <- function(column, name, reading, told) {
+  type <- reading$types[name]
+  if (is.null(type) || is.na(type)) {
+    return(column)
+  }
+  values <- if (is_coded(column)) expanded(column) else column
+  texts <- texts_of_frame(data.frame(values))$columns[[1L]]
+  said_type(texts, name, type, reading, told)
 }
 
 # What a file says of itself (see kernel_parquet_facts()), and its state when it did.

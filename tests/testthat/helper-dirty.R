@@ -25,6 +25,11 @@ dirty_amounts <- list(
     ifelse(x < 0, paste0("(", grouped_digits(x, ",", "."), ")"), grouped_digits(x, ",", "."))
   },
   trailing = function(x) paste0(grouped_digits(x, ",", "."), ifelse(x < 0, "-", "")),
+  apostrophe = function(x) sprintf("'%.2f", x), swiss = function(x) {
+    paste0(ifelse(x < 0, "-", ""), grouped_digits(x, "'", "."))
+  },
+  unit = function(x) paste0(ifelse(x < 0, "-", ""), grouped_digits(x, ",", "."), " kg"),
+  short = function(x) sprintf("%.5fk", x / 1000),
   code = function(x) paste0("GBP ", ifelse(x < 0, "-", ""), grouped_digits(x, ",", ".")),
   spaced = function(x) paste0(ifelse(x < 0, "\u2212", ""), grouped_digits(x, "\u00a0", ",")),
   credit = function(x) paste0(grouped_digits(x, ",", "."), ifelse(x < 0, " CR", ""))
@@ -35,6 +40,12 @@ dirty_dates <- list(
   american = function(d) format(d, "%m/%d/%Y"), dots = function(d) format(d, "%d.%m.%Y"),
   short = function(d) paste0(format(d, "%d-"), month.abb[as.integer(format(d, "%m"))], format(d, "-%y")),
   long = function(d) paste0(month.abb[as.integer(format(d, "%m"))], format(d, " %d, %Y")),
+  years_first = function(d) format(d, "%y-%m-%d"), afternoon = function(d) format(d, "%d/%m/%Y 2:30 p.m."),
+  french = function(d) {
+    paste(as.POSIXlt(d)$mday, c("janv.", "f\u00e9vr.", "mars", "avril", "mai", "juin", "juil.", "ao\u00fbt", "sept.",
+      "oct.", "nov.", "d\u00e9c.")[as.POSIXlt(d)$mon + 1L], format(d, "%Y"))
+  },
+  month = function(d) format(d, "%Y-%m"), seconds = function(d) sprintf("%.0f", as.numeric(d) * 86400 + 7200),
   digits = function(d) format(d, "%Y%m%d"), timed = function(d) paste(format(d), "14:30:00")
 )
 
@@ -63,6 +74,7 @@ dirty_export <- function(seed, env = parent.frame()) {
     header = sample(c("plain", "twice", "period", "spaces"), 1L), ends = sample(c("\n", "\r\n"), 1L)
   )
   net <- dirty_amounts[[said$amount]]
+  said$odd <- sample(c("none", "comment", "rule", "ends", "below"), 1L)
   names <- switch(said$header,
     plain = c("ordered_on", "customer", "net_amount"), twice = c("Date", "Net", "Net"),
     period = c("day", "week", "net_amount"), spaces = c("Ordered on?", "Customer name", "Net amount (total)")
@@ -94,6 +106,10 @@ dirty_export <- function(seed, env = parent.frame()) {
     sparse(list("1" = "End of report"), 3L, said$separator))
   titles <- utils::head(c("Harrowgill Stone Yard",
     sparse(list("1" = "Sales by customer"), 3L, said$separator), ""), said$titles)
+  lines <- switch(said$odd, none = lines, comment = append(lines, "# by hand", 15L),
+    rule = c(paste(rep("-----", 3L), collapse = said$separator), lines),
+    ends = paste0(lines, ifelse(lengths(strsplit(lines, said$separator, fixed = TRUE)) > 1L, said$separator, "")),
+    below = c(lines, "", paste0("Made by Anna", said$separator, "for the yard")))
   text <- paste0(paste(c(titles, row(names), lines), collapse = said$ends), said$ends)
   path <- withr::local_tempfile(fileext = ".csv", .local_envir = env)
   to <- sub(" with a mark", "", said$encoding)
