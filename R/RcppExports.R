@@ -265,6 +265,10 @@ kernel_read_delimited <- function(bytes, from, line, separator, quote, columns, 
     .Call(`_drystack_kernel_read_delimited`, bytes, from, line, separator, quote, columns, fills)
 }
 
+kernel_first_lines <- function(bytes, from) {
+    .Call(`_drystack_kernel_first_lines`, bytes, from)
+}
+
 kernel_gunzip <- function(bytes, most) {
     .Call(`_drystack_kernel_gunzip`, bytes, most)
 }

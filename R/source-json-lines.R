@@ -2,8 +2,7 @@
 
 read_json_lines <- function(path, reading) {
   bytes <- text_bytes(read_bytes(path), path)
-  lines <- strsplit(rawToChar(bytes), "\r\n|\n|\r")[[1L]]
-  Encoding(lines) <- "UTF-8"
+  lines <- text_lines(bytes)
   here <- which(grepl("[^[:space:]]", lines))
   if (length(here) == 0L) {
     raise("file", c(paste0("The file ", quoted(path), " is empty."), ">" = "It should hold objects."))

@@ -11,14 +11,12 @@ repeated_lines <- function(bytes, header) {
   if (length(bytes) > most_compared) {
     return(NULL)
   }
-  records <- bytes[seq_len(length(bytes)) > header$next_byte]
-  lines <- strsplit(rawToChar(records), "\r\n|\n|\r", perl = TRUE, useBytes = TRUE)[[1L]]
-  first <- match(lines, lines)
-  again <- first < seq_along(lines) & nzchar(lines)
+  first <- kernel_first_lines(bytes, header$next_byte)
+  again <- first < seq_along(first) & first > 0L
   if (sum(again) < fewest_repeats) {
     return(NULL)
   }
-  runs <- rle(ifelse(again, seq_along(lines) - first, -seq_along(lines)))
+  runs <- rle(ifelse(again, seq_along(first) - first, -seq_along(first)))
   ends <- cumsum(runs$lengths)
   long <- which(runs$lengths >= fewest_repeats & runs$values > 0L)
   if (length(long) == 0L) {
@@ -50,14 +48,13 @@ lines_below_headers <- function(names, cells) {
     return(NULL)
   }
   columns <- lapply(seq_along(names), function(i) vapply(cells, `[`, "", i))
-  amounts <- Filter(Negate(is.null), lapply(columns, function(texts) {
-    if (all(is_number_cell(texts))) column_amounts(texts, list())$values
-  }))
+  amounts <- NULL
   for (i in seq_along(names)) {
     texts <- columns[[i]]
     first <- texts == texts[1L]
-    word <- length(unique(texts)) == 2L
-    if ((texts[1L] == "" || word) && !all(first) && any(vapply(amounts, are_sums_below, NA, first = first))) {
+    if ((texts[1L] != "" && length(unique(texts)) != 2L) || !may_stand_above(first)) next
+    amounts <- amounts %||% amounts_in(columns)
+    if (any(vapply(amounts, are_sums_below, NA, first = first))) {
       return(if (texts[1L] == "") paste0("!is.na(", name_text(names[i]), ")")
         else paste0(name_text(names[i]), " == \"", texts[!first][1L], "\""))
     }
@@ -65,13 +62,24 @@ lines_below_headers <- function(names, cells) {
   NULL
 }
 
+amounts_in <- function(columns) {
+  Filter(Negate(is.null), lapply(columns, function(texts) {
+    if (all(is_number_cell(texts))) column_amounts(texts, list())$values
+  }))
+}
+
+# Whether several stand apart, each above some others.
+may_stand_above <- function(first) {
+  sizes <- utils::head(tabulate(cumsum(first)), -1L)
+  length(sizes) >= 3L && all(sizes > 1L) && any(sizes > 2L)
+}
+
 # Whether each first one is the sum of those up to the next; the last group may go on below.
 are_sums_below <- function(amounts, first) {
   group <- cumsum(first)
   whole <- group < max(group)
   sums <- tapply(ifelse(first, 0, amounts)[whole], group[whole], sum)
-  sizes <- tabulate(group[whole])
-  length(sums) >= 3L && all(sizes > 1L) && any(sizes > 2L) && all(abs(sums - amounts[first & whole]) < 0.0051)
+  all(abs(sums - amounts[first & whole]) < 0.0051)
 }
 
 tell_headers_above <- function(condition, told) {

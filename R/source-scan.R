@@ -101,11 +101,17 @@ is_unusual_header <- function(header, head, reading) {
   length(below) > 1L && (is_units_line(raw) || length(rule_lines(raw)) > 0L || has_open_amounts(raw, reading))
 }
 
+# Three digits behind a mark, or a sign or code of a currency.
+open_marks <- "[.,][0-9]{3}($|[^0-9])|[\u00a3\u20ac$\u00a5]|(^|[0-9] ?)[A-Z]{3}( ?[0-9]|$)"
+
 # Amounts with marks of which another column must tell what they are, or of several currencies.
 has_open_amounts <- function(raw, reading) {
   columns <- lapply(raw$columns, function(column) {
     list(texts = unique(column$texts[!is.na(column$codes)]), codes = integer())
   })
+  if (!any(vapply(columns, function(column) any(grepl(open_marks, column$texts)), NA))) {
+    return(FALSE)
+  }
   reading <- settled_by_others(columns, reading)
   any(vapply(columns, function(column) {
     amounts <- column_amounts(column$texts, reading)

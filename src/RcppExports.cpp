@@ -821,6 +821,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_first_lines
+Rcpp::IntegerVector kernel_first_lines(Rcpp::RawVector bytes, double from);
+RcppExport SEXP _drystack_kernel_first_lines(SEXP bytesSEXP, SEXP fromSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< double >::type from(fromSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_first_lines(bytes, from));
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_gunzip
 Rcpp::RawVector kernel_gunzip(Rcpp::RawVector bytes, double most);
 RcppExport SEXP _drystack_kernel_gunzip(SEXP bytesSEXP, SEXP mostSEXP) {
@@ -923,6 +935,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_text_flaws", (DL_FUNC) &_drystack_kernel_text_flaws, 1},
     {"_drystack_kernel_first_record", (DL_FUNC) &_drystack_kernel_first_record, 4},
     {"_drystack_kernel_read_delimited", (DL_FUNC) &_drystack_kernel_read_delimited, 7},
+    {"_drystack_kernel_first_lines", (DL_FUNC) &_drystack_kernel_first_lines, 2},
     {"_drystack_kernel_gunzip", (DL_FUNC) &_drystack_kernel_gunzip, 2},
     {"_drystack_kernel_trimmed", (DL_FUNC) &_drystack_kernel_trimmed, 1},
     {"_drystack_kernel_read_yaml", (DL_FUNC) &_drystack_kernel_read_yaml, 1},

@@ -1,6 +1,9 @@
 // R's door to the reading of delimited text.
 #include <Rcpp.h>
 #include <algorithm>
+#include <string_view>
+#include <unordered_map>
+#include <vector>
 #include "delimited.h"
 #include "gzip.h"
 
@@ -104,6 +107,25 @@ Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from, double line
       Rcpp::_["lines"] = Rcpp::IntegerVector(text.lines.begin(), text.lines.end()),
       Rcpp::_["told"] = static_cast<double>(text.line_ends),
       Rcpp::_["counted"] = static_cast<double>(kernel::count_line_ends(begin, end)));
+}
+
+// The place of the first line (from 1) that is the same as each line of a text from byte `from` on; 0 for
+// empty ones.
+// [[Rcpp::export]]
+Rcpp::IntegerVector kernel_first_lines(Rcpp::RawVector bytes, double from) {
+  const char* at = bytes_of(bytes) + static_cast<std::size_t>(from);
+  const char* end = bytes_of(bytes) + bytes.size();
+  std::unordered_map<std::string_view, int> known;
+  std::vector<int> first;
+  while (at < end) {
+    const char* stop = at;
+    while (stop < end && !kernel::is_line_end(*stop)) ++stop;
+    const std::string_view line(at, static_cast<std::size_t>(stop - at));
+    const int place = static_cast<int>(first.size()) + 1;
+    first.push_back(line.empty() ? 0 : known.emplace(line, place).first->second);
+    at = stop < end ? kernel::past_line_end(stop, end) : stop;
+  }
+  return Rcpp::IntegerVector(first.begin(), first.end());
 }
 
 // [[Rcpp::export]]
