@@ -6,7 +6,8 @@ keep_options <- function() {
     option("amount", "EXPR", "a column or an expression of columns", many = TRUE),
     option("entered", "COLUMN", "of a database without a key: the day or time lines were entered"),
     option("out", "FOLDER", "where the states are kept"),
-    option("refresh", "FOLDER", "fold what is new of the orders whose states are there")
+    option("refresh", "FOLDER", "fold what is new of the orders whose states are there"),
+    flag("all", "with --refresh: fold all orders anew")
   ))
 }
 
@@ -16,7 +17,7 @@ command_keep <- function(args) {
     return(writeLines(keep_help()))
   }
   if (!is.null(values$refresh)) {
-    return(writeLines(refresh_lines(refresh(values$refresh))))
+    return(writeLines(refresh_lines(refresh(values$refresh, all = isTRUE(values$all)))))
   }
   for (name in c("orders", "date", "by", "out")) {
     if (is.null(values[[name]])) raise_usage(paste0("The option --", name, " is missing."), "keep")

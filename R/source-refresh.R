@@ -3,11 +3,16 @@
 
 #' @rdname keep_states
 #' @export
-refresh <- function(path) {
+refresh <- function(path, all = FALSE) {
   own_setting()
   check_text(path, "path")
+  check_flag(all, "all")
   read_manifest(path)
-  within_states(path, refreshed(sound_states(read_manifest(path), path), path))
+  within_states(path, {
+    kept <- sound_states(read_manifest(path), path)
+    if (all) kept$parts <- list()
+    refreshed(kept, path)
+  })
 }
 
 # One at a time writes into a folder of states; the others wait, and say so. The work is a promise
@@ -64,8 +69,42 @@ refreshed <- function(kept, path) {
   told <- with_damaged(news$told, kept$damaged)
   kept$damaged <- NULL
   kept$parts <- news$parts
+  if (!is.null(news$asked)) {
+    kept$unlike <- unlike_orders(kept, news$asked, path)
+    kept$compared <- format(Sys.time(), "%Y-%m-%d %H:%M")
+    told <- rbind(told, told_unlike(kept$unlike))
+  }
   write_manifest(kept, path)
   told
+}
+
+# Where the orders of a database are others than the states, as when older lines were changed, removed or
+# stamped anew: list(days: how many, first, lines: how many more or fewer are there), NULL where none is. One
+# query counts and adds up all lines by day.
+unlike_orders <- function(kept, asked, path) {
+  by_day <- function(rows) merged_rows(rows[setdiff(names(rows), paste0("by", seq_along(kept$by)))], 0L,
+    names(kept$amounts))
+  there <- by_day(partial_rows(asked$engine, list(), asked$amounts))
+  rows <- lapply(kept$parts, rows_of_part_of_states, path = path)
+  here <- if (length(rows) > 0L) by_day(joined_rows(rows, kept)) else there[0L, , drop = FALSE]
+  days <- unique(c(there$day, here$day))
+  differ <- Reduce(`|`, lapply(c("n", paste0(names(kept$amounts), "_sum", recycle0 = TRUE)), function(name) {
+    values <- lapply(list(there, here), function(rows) {
+      value <- as.numeric(rows[[name]])[match(days, rows$day)]
+      ifelse(is.na(value), 0, value)
+    })
+    abs(values[[1L]] - values[[2L]]) > 1e-9 * (abs(values[[1L]]) + abs(values[[2L]]))
+  }))
+  if (any(differ)) list(days = sum(differ), first = format(as_day_date(min(days[differ], na.rm = TRUE))),
+    lines = sum(there$n) - sum(here$n))
+}
+
+told_unlike <- function(unlike) {
+  if (is.null(unlike)) {
+    return(news_told())
+  }
+  news_told(paste0("orders of ", count_words(unlike$days, "day"), " from ", unlike$first, " on"),
+    "not as kept: refresh(all = TRUE) folds them anew", unlike$lines)
 }
 
 # What was damaged and is folded anew is neither new nor changed.
@@ -144,11 +183,11 @@ news_past_key <- function(kept, path) {
   found <- partial_rows_past(asked$engine, asked$by, asked$amounts, last)
   name <- paste0("after ", last %||% "the beginning")
   if (nrow(found$rows) == 0L) {
-    return(list(parts = kept$parts, told = news_told()))
+    return(list(parts = kept$parts, told = news_told(), asked = asked))
   }
   added <- written_part(found$rows, list(part = name, stamp = "new", last = found$last,
     told = as.list(asked$told)), path)
-  list(parts = c(kept$parts, list(added)), told = news_told(name, "new", added$lines))
+  list(parts = c(kept$parts, list(added)), told = news_told(name, "new", added$lines), asked = asked)
 }
 
 # The greatest key that was seen, or the day from which lines are folded again; NULL before
@@ -180,7 +219,7 @@ news_entered <- function(kept, path) {
   lines <- function(parts) sum(vapply(parts, function(part) as.numeric(part$lines), 0))
   more <- lines(added) - lines(open)
   name <- if (is.null(from)) "all orders" else paste("entered from", day(from), "on")
-  list(parts = c(kept$parts[!is_open], added),
+  list(parts = c(kept$parts[!is_open], added), asked = asked,
     told = if (more == 0) news_told() else news_told(name, if (more > 0) "new" else "gone", more))
 }
 

@@ -15,13 +15,15 @@
 #' @param ... The amounts: columns and expressions of columns, `amount, amount - discount`.
 #' @param entered Of orders in a database, the column of the day or time at which a line was entered, for
 #'   tables without a key of numbers: `entered_on`.
+#' @param all Whether all orders are folded anew, and not only what is new.
 #' @return `keep_states()` and `kept_states()`: orders as [daybook()] takes them. `refresh()`: what was
-#'   added, a data frame with `part`, `what` (`new`, `changed`, `gone`, or `damaged, folded anew`)
-#'   and `lines`.
+#'   added, a data frame with `part`, `what` (`new`, `changed`, `gone`, `damaged, folded anew`, or `not as
+#'   kept`) and `lines`.
 #' @section What is refreshed: `refresh()` reads the files that are new or have another size or time, and
 #'   of a database the lines whose key is greater than any before, or with `entered` those of the last day
-#'   seen before (again) and of all days after it. Other lines that were changed or removed there are not
-#'   seen. States are written aside and named last in `states.json`: when it is ended at any moment, the
+#'   seen before (again) and of all days after it. Lines that were changed, removed or stamped anew there
+#'   show by the count and the sums of each day, which one query compares: they are told, by every table of
+#'   the states too, until `refresh(path, all = TRUE)` folds all orders anew. States are written aside and named last in `states.json`: when it is ended at any moment, the
 #'   states before still stand. One process at a time writes into a folder, the others wait; parts that
 #'   are damaged are folded anew, and told.
 #' @section Errors: `drystack_error_states` for a folder without states, damaged ones or those of another
@@ -150,7 +152,7 @@ kept_states <- function(path) {
     list(text = amount$text,
       needs = unlist(amount$needs))
   })
-  kept$told <- c(told_of_kept(kept), stale_words(kept))
+  kept$told <- c(told_of_kept(kept), stale_words(kept), compared_words(kept))
   kept$open <- function() taken_orders(orders_again(kept))
   structure(list(kept), class = "drystack_kept_states")
 }
@@ -172,6 +174,15 @@ stale_words <- function(kept) {
   if (!identical(stamps(now), stamps(kept$parts))) {
     "the orders have changed since their states were kept: refresh() folds what is new"
   }
+}
+
+# Since when the states of a database are known to be its orders, and where they are not.
+compared_words <- function(kept) {
+  if (!is.null(kept$unlike)) paste0("the database has other orders than the states on ",
+    count_words(kept$unlike$days, "day"), ", from ", kept$unlike$first, " on",
+    if (kept$unlike$lines != 0) paste0(" (", counted_lines(abs(kept$unlike$lines)),
+      if (kept$unlike$lines > 0) " more there)" else " fewer there)"), ": refresh(all = TRUE) folds them anew")
+  else if (!is.null(kept$compared)) paste0("states as of ", kept$compared, ", when they were the orders of the database")
 }
 
 #' @export

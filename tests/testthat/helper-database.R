@@ -32,9 +32,12 @@ asked_of_book <- function(ask, book) {
       "found", "ok")])
     list(data = if (is.data.frame(found) || inherits(found, "drystack_table")) as.data.frame(found)
       else format(found),
-      notes = if (inherits(found, "drystack_table")) all_notes(found))
+      notes = if (inherits(found, "drystack_table")) without_time_of_states(all_notes(found)))
   }, drystack_error = function(e) class(e)[1L])
 }
+
+# States tell when they were those of their database, which the orders do not.
+without_time_of_states <- function(notes) notes[!grepl("^Reading the orders: states as of", notes)]
 
 # Larger asks, each the work of several questions to an engine.
 larger_asks <- function(yard) {

@@ -112,6 +112,47 @@ test_that("of a database the lines past the last key are added", {
   }, book(), daybook(kept_states(kept), date = ordered_on), "after")
 })
 
+test_that("orders of a database that are no longer as kept are told by refresh() and by every table", {
+  folder <- withr::local_tempdir()
+  at <- file.path(folder, "shop.db")
+  con <- DBI::dbConnect(RSQLite::SQLite(), at)
+  withr::defer(DBI::dbDisconnect(con))
+  orders <- harrowgill()$orders[1:2000, ]
+  orders$entered_on <- orders$ordered_on
+  put_in_sqlite(con, "orders", orders)
+  book <- function() daybook(orders_in(paste0("sqlite:", at), "orders"), date = ordered_on)
+  kept <- file.path(folder, "kept")
+  entered <- file.path(folder, "entered")
+  fresh <- function() {
+    keep_states(book(), kept, by = depot, amount)
+    keep_states(book(), entered, by = depot, amount, entered = entered_on)
+  }
+  changes <- c(
+    update = "UPDATE orders SET amount = amount + 1 WHERE ordered_on = (SELECT min(ordered_on) FROM orders)",
+    delete = "DELETE FROM orders WHERE ordered_on = (SELECT min(ordered_on) FROM orders)",
+    restamped = "UPDATE orders SET entered_on = '2026-01-01' WHERE ordered_on = (SELECT min(ordered_on) FROM orders)",
+    far = "INSERT INTO orders SELECT * FROM orders WHERE ordered_on = (SELECT min(ordered_on) FROM orders)"
+  )
+  for (change in names(changes)) {
+    fresh()
+    expect_identical(nrow(refresh(kept)), 0L)
+    DBI::dbExecute(con, changes[[change]])
+    for (states in c(kept, entered)) {
+      told <- refresh(states)
+      table <- rollup(daybook(kept_states(states), date = ordered_on), by = depot, s = sum(amount))
+      whole <- rollup(book(), by = depot, s = sum(amount))
+      said <- paste(format(table), collapse = " ")
+      same <- isTRUE(all.equal(as.data.frame(table)$s, as.data.frame(whole)$s))
+      expect_true(same || any(grepl("not as kept", told$what)), label = paste(change, basename(states)))
+      expect_identical(grepl("has other orders than", said), any(grepl("not as kept", told$what)))
+      expect_true(grepl("states as of", said) || !same)
+      refresh(states, all = TRUE)
+      table <- rollup(daybook(kept_states(states), date = ordered_on), by = depot, s = sum(amount))
+      expect_equal(as.data.frame(table)$s, as.data.frame(whole)$s)
+    }
+  }
+})
+
 test_that("of a database without a key the lines entered since are added, those of the last day again", {
   folder <- withr::local_tempdir()
   withr::local_seed(4)
