@@ -38,13 +38,13 @@ axis_items <- function(book, choose, here = "") {
     periods = lapply(words, function(word) {
       item(word, if (grepl("$", word, fixed = TRUE)) "" else calendar_words(book$calendars[[1L]]))
     }),
-    parts = lapply(parts_of_calendar(book$calendars[[1L]]), item, note = "")
+    parts = lapply(parts_of_calendar(book$calendars[[1L]], holds_times(book)), item, note = "")
   )
 }
 
-parts_of_calendar <- function(calendar) {
+parts_of_calendar <- function(calendar, timed) {
   Filter(function(part) {
-    part != "hour_of_day" && rlang::try_fetch({
+    if (part == "hour_of_day") timed else rlang::try_fetch({
       check_part(part, calendar)
       TRUE
     }, drystack_error = function(e) FALSE)

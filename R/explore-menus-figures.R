@@ -87,13 +87,16 @@ senseless_forms <- function(tree) {
   shares <- c("share", "share_of_column", "share_of_row", "share_of_group", "running_share")
   spans <- c("ytd", "ytd_before", "running", "12_months")
   befores <- c("year_before", "before", "ytd_before")
+  means <- c("daily_average", "weekly_average", "monthly_average")
   if (is.null(tree)) {
     return(character())
   }
   switch(tree$kind,
-    share = c(shares, spans, "growth"), rank = c(shares, spans, befores, "growth", "change", "rank"),
-    growth = , index = c(shares, spans, befores, "growth", "change"), along = c(spans, "running_share"),
-    lens = if (tree$fn == "prior") befores else c(spans, "running_share"), character())
+    share = c(shares, spans, means, "growth"),
+    rank = c(shares, spans, befores, means, "growth", "change", "rank"),
+    growth = , index = c(shares, spans, befores, means, "growth", "change"),
+    along = c(spans, means, "running_share"), each = c(means, shares),
+    lens = c(means, if (tree$fn == "prior") befores else c(spans, "running_share")), character())
 }
 
 # In words, as an expression and as the end of a name; @ stands for the figure.
@@ -120,6 +123,10 @@ derived_forms <- function(ask) {
     if (length(down) > 0L) form("running share of @ down the table",
       paste0("running(share(@), along = ", down, ")"), "running_share"),
     if (timed) form("@ over 12 months", "moving(@, 12, month)", "12_months"),
+    if (!"day" %in% grain) form("average of daily @", "mean(each(day, @))", "daily_average"),
+    if (!any(c("day", "week") %in% grain)) form("average of weekly @", "mean(each(week, @))", "weekly_average"),
+    if (!any(c("day", "week", "month") %in% grain)) form("average of monthly @", "mean(each(month, @))",
+      "monthly_average"),
     form("share of @ in the total", "share(@)", "share"),
     if (crossed) form("share of @ in the column", "share(@, of = \"column\")", "share_of_column"),
     if (crossed) form("share of @ in the row", "share(@, of = \"row\")", "share_of_row"),

@@ -479,3 +479,19 @@ test_that("a calendar that is added has the weeks and trading days of the others
   there <- eval(parse(text = texts$r, keep.source = FALSE), new.env(parent = asNamespace("drystack")))
   expect_identical(as.data.frame(there), as.data.frame(seen$table))
 })
+
+test_that("hours stand in the lists where dates have times, and averages of days in those of figures", {
+  timed <- data.frame(on = as.POSIXct("2026-01-01", tz = "UTC") + 3600 * (1:400), who = c("a", "b"), amount = 1:400)
+  base <- explore_base(daybook(timed, on))
+  seen <- explored_seen(base$ask, base, new.env())
+  axes <- labels_of(explored_menu(seen, list(menu = "cols", at = 0L)))
+  expect_true(any(grepl("hour", axes)))
+  plain <- explored_orders()
+  expect_false(any(grepl("hour", labels_of(explored_menu(seen_after(plain), list(menu = "cols", at = 0L))))))
+  found <- items_of(explored_menu(seen, list(menu = "measure", search = "average of daily")))
+  expect_identical(found[[1L]]$act$text, "mean(each(day, amount))")
+  # What the list adds is what R is asked.
+  expect_identical(seen_after(plain, found[[1L]]$act)$ask$measures[[2L]]$text, "mean(each(day, amount))")
+  by_hand <- mean(tapply(timed$amount, as.Date(timed$on), sum))
+  expect_equal(as.data.frame(rollup(base$book, m = mean(each(day, sum(amount)))))$m, by_hand, tolerance = 1e-9)
+})
