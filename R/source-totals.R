@@ -76,7 +76,13 @@ total_candidates <- function(raw) {
     none <- is.na(raw$columns[[i]]$codes)
     if (any(none[-rows])) logical(n) else none
   }), logical(n))
-  list(rows = rows, odd = (form | (said & (lacking > 0L | instead)))[rows],
+  # What hardly any other line lacks.
+  key_lacking <- logical(n)
+  for (i in lacked) {
+    none <- is.na(raw$columns[[i]]$codes)
+    if (!all(said) && mean(none[!said]) < 0.05) key_lacking <- key_lacking | none
+  }
+  list(rows = rows, odd = (form | (said & (key_lacking | instead)))[rows],
     least = ifelse(said & (instead | no_key), 1L, 2L)[rows])
 }
 

@@ -189,5 +189,5 @@ test_that("an order whose customer is called so stays, and what is not proven is
   none <- daybook(written("date,order,customer,amount", "2026-01-05,1001,a,10", "2026-01-06,1002,b,20",
     "2026-01-31,,Month total,31", "2026-02-05,1003,c,4"), date)
   expect_match(all_notes(rollup(none, s = sum(amount))),
-    "1 line counted that may be totals.*row 3.*\\(31\\)", all = FALSE)
+    "1 line counted that may be totals.*line 4.*\\(31\\)", all = FALSE)
 })
