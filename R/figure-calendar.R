@@ -26,11 +26,11 @@ figure.drystack_calendar <- function(x, year = Sys.Date(), ...) {
         xmin = .data$start, xmax = .data$end + 1, ymin = .data$row - 0.42,
         ymax = .data$row + 0.42, fill = .data$shade
       ),
-      colour = drystack_palette[["paper"]], linewidth = 0.6
+      colour = shade("paper"), linewidth = 0.6
     ) +
     ggplot2::geom_text(
       ggplot2::aes(x = (.data$start + .data$end + 1) / 2, y = .data$row, label = .data$label),
-      size = bands$size, lineheight = 0.9, colour = drystack_palette[["ink"]]
+      size = bands$size, lineheight = 0.9, colour = shade("ink")
     ) +
     ggplot2::scale_fill_identity() +
     ggplot2::scale_y_continuous(breaks = -seq_along(units), labels = units,
@@ -55,7 +55,7 @@ calendar_band <- function(unit, calendar, limits, units) {
   if (length(here) > 20L) label <- ifelse(end - start < 4L, "", gsub("[^0-9]", "", label))
   data.frame(
     start = start, end = end, row = -match(unit, units), label = label,
-    shade = drystack_palette[c("lichen", "sand")][seq_along(here) %% 2L + 1L],
+    shade = shades(c("lichen", "sand"))[seq_along(here) %% 2L + 1L],
     size = if (length(here) > 20L) 2.9 else 3.9
   )
 }

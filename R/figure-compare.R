@@ -58,5 +58,5 @@ compare_data <- function(period, now, before, part_way, now_label, before_label)
 }
 
 compare_colours <- function(levels) {
-  stats::setNames(drystack_palette[c("lichen", "slate", "moss", "rust")], levels)
+  stats::setNames(shades(c("lichen", "slate", "moss", "rust")), levels)
 }

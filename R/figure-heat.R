@@ -21,7 +21,7 @@ draw_heat <- function(x) {
   data <- kept$data
   across <- nlevels(data$across)
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$across, y = .data$down)) +
-    ggplot2::geom_tile(ggplot2::aes(fill = .data$figure), colour = "white", linewidth = 0.6) +
+    ggplot2::geom_tile(ggplot2::aes(fill = .data$figure), colour = shade("gap"), linewidth = 0.6) +
     hatching(data) +
     ggplot2::scale_y_discrete(limits = rev) +
     ggplot2::scale_x_discrete(position = "top") +
@@ -60,7 +60,7 @@ heat_numbers_layer <- function(data, measure) {
     fitting_text(ggplot2::aes(label = short_figures(.data$figure, measure), colour = .data$dark), known,
       c(nlevels(data$across), nlevels(data$down)), size = 3.8),
     ggplot2::scale_colour_manual(
-      values = c("FALSE" = drystack_palette[["ink"]], "TRUE" = "white"), guide = "none"
+      values = c("FALSE" = shade("ink"), "TRUE" = shade("on_most")), guide = "none"
     )
   )
 }
@@ -83,7 +83,7 @@ hatching <- function(data) {
   lines <- lines[lines$reach > 0, ]
   ggplot2::geom_segment(
     ggplot2::aes(x = .data$x, y = .data$y, xend = .data$x + .data$reach, yend = .data$y + .data$reach),
-    data = lines, colour = drystack_palette[["sand"]], linewidth = 0.5, inherit.aes = FALSE
+    data = lines, colour = shade("sand"), linewidth = 0.5, inherit.aes = FALSE
   )
 }
 
@@ -119,10 +119,10 @@ heat_colours <- function(figures) {
   if (any(figures < 0, na.rm = TRUE)) {
     most <- max(abs(figures), na.rm = TRUE)
     return(ggplot2::scale_fill_gradient2(
-      low = drystack_palette[["rust"]], mid = "#f7f7f2", high = drystack_palette[["moss"]],
-      limits = c(-most, most), guide = "none", na.value = "#f4f1e8"
+      low = shade("rust"), mid = shade("middle"), high = shade("moss"),
+      limits = c(-most, most), guide = "none", na.value = shade("none")
     ))
   }
-  ggplot2::scale_fill_gradient(low = "#eef0e4", high = "#47603b",
-    limits = c(0, NA), guide = "none", na.value = "#f4f1e8")
+  ggplot2::scale_fill_gradient(low = shade("least"), high = shade("most"),
+    limits = c(0, NA), guide = "none", na.value = shade("none"))
 }

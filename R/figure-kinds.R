@@ -242,7 +242,7 @@ figures_on_bars <- function(data, aes, measure, most = most_labelled) {
   data$figure <- short_figures(data$amount, measure)
   data$above <- ifelse(data$amount >= 0, -0.5, 1.4)
   at <- utils::modifyList(aes, ggplot2::aes(label = .data$figure, vjust = .data$above))
-  fitting_text(at, data, slots, size = 3.4, colour = drystack_palette[["ink"]])
+  fitting_text(at, data, slots, size = 3.4, colour = shade("ink"))
 }
 
 # The lines of a table by one dimension, in its order; of many the largest.

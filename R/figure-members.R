@@ -17,13 +17,13 @@ draw_shares <- function(x) {
   top <- max(data$amount, 0, na.rm = TRUE)
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$place)) +
     ggplot2::geom_col(
-      ggplot2::aes(y = .data$amount, alpha = .data$other), fill = drystack_palette[["moss"]],
+      ggplot2::aes(y = .data$amount, alpha = .data$other), fill = shade("moss"),
       width = 0.8, na.rm = TRUE
     ) +
-    ggplot2::geom_hline(yintercept = 0.8 * top, colour = drystack_palette[["sand"]], linetype = "dashed") +
+    ggplot2::geom_hline(yintercept = 0.8 * top, colour = shade("sand"), linetype = "dashed") +
     ggplot2::geom_line(ggplot2::aes(y = .data$share * top), data = of_several_points,
-      colour = drystack_palette[["rust"]], linewidth = 0.7) +
-    ggplot2::geom_point(ggplot2::aes(y = .data$share * top), colour = drystack_palette[["rust"]],
+      colour = shade("rust"), linewidth = 0.7) +
+    ggplot2::geom_point(ggplot2::aes(y = .data$share * top), colour = shade("rust"),
       size = 1.5) +
     ggplot2::scale_x_continuous(breaks = data$place, labels = axis_member(data$member),
       expand = ggplot2::expansion(add = 0.6)) +
@@ -63,7 +63,7 @@ draw_bars <- function(x) {
   data <- kept$data
   data$member <- factor(short_member(data$member), levels = unique(short_member(data$member)))
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$member, y = .data$amount)) +
-    ggplot2::geom_col(fill = drystack_palette[["moss"]], width = 0.8, na.rm = TRUE) +
+    ggplot2::geom_col(fill = shade("moss"), width = 0.8, na.rm = TRUE) +
     figures_on_bars(data, ggplot2::aes(), measure) +
     scale_y_amounts(measure)
   dressed(plot, x, paste(measure$label, "by", axis_words(x)),
@@ -99,15 +99,15 @@ steps_plot <- function(steps, measure) {
     ) +
     ggplot2::geom_segment(
       ggplot2::aes(x = .data$place - 0.38, xend = .data$place + 1.38, y = .data$to, yend = .data$to),
-      data = utils::head(steps, -1L), colour = drystack_palette[["slate"]], linewidth = 0.3
+      data = utils::head(steps, -1L), colour = shade("slate"), linewidth = 0.3
     ) +
     fitting_text(
       ggplot2::aes(y = pmax(.data$from, .data$to), label = amount_labels(measure)(.data$amount)), NULL,
-      c(nrow(steps), 1L), vjust = -0.5, size = 3.3, colour = drystack_palette[["ink"]]
+      c(nrow(steps), 1L), vjust = -0.5, size = 3.3, colour = shade("ink")
     ) +
     ggplot2::scale_fill_manual(
-      values = c(all = drystack_palette[["slate"]], more = drystack_palette[["moss"]],
-        less = drystack_palette[["rust"]]),
+      values = c(all = shade("slate"), more = shade("moss"),
+        less = shade("rust")),
       breaks = c("more", "less")
     ) +
     ggplot2::scale_x_continuous(breaks = steps$place, labels = axis_member(steps$label)) +

@@ -84,12 +84,12 @@ bar_layer <- function(label) {
     ymin = 0, ymax = .data$amount, alpha = .data$part_way
   )
   if (is.null(label)) {
-    return(list(ggplot2::geom_rect(at, fill = drystack_palette[["moss"]], na.rm = TRUE), part_way_scale()))
+    return(list(ggplot2::geom_rect(at, fill = shade("moss"), na.rm = TRUE), part_way_scale()))
   }
   # Beside a line a legend says which is which.
   at$fill <- label
   list(ggplot2::geom_rect(at, na.rm = TRUE), part_way_scale(),
-    ggplot2::scale_fill_manual(values = stats::setNames(drystack_palette[["moss"]], label)))
+    ggplot2::scale_fill_manual(values = stats::setNames(shade("moss"), label)))
 }
 
 # The mark of what was told otherwise, at the foot of its bar.
@@ -97,7 +97,7 @@ restated_layer <- function(data) {
   data <- data[data$restated, ]
   if (nrow(data) > 0L) ggplot2::geom_text(
     ggplot2::aes(x = as.numeric(start_of(.data$period)) + 0.43 * .data$days, y = 0), label = restated_mark,
-    data = data, vjust = -0.6, size = 4.5, fontface = "bold", colour = "white"
+    data = data, vjust = -0.6, size = 4.5, fontface = "bold", colour = shade("on_most")
   )
 }
 
@@ -122,6 +122,6 @@ line_layer <- function(line) {
   list(
     ggplot2::geom_line(at, data = of_several_points, linewidth = 0.7, na.rm = TRUE),
     ggplot2::geom_point(at, size = 1.3, na.rm = TRUE),
-    ggplot2::scale_colour_manual(values = stats::setNames(drystack_palette[["rust"]], line$label))
+    ggplot2::scale_colour_manual(values = stats::setNames(shade("rust"), line$label))
   )
 }

@@ -14,17 +14,17 @@
 #' @export
 theme_drystack <- function(base_size = 12, ground = "paper") {
   check_choice(ground, c("paper", "white", "none"), "ground")
-  ink <- drystack_palette[["ink"]]
-  slate <- drystack_palette[["slate"]]
+  ink <- shade("ink")
+  slate <- shade("slate")
   paper <- switch(ground, none = ggplot2::element_blank(), ggplot2::element_rect(
-    fill = if (ground == "paper") drystack_palette[["paper"]] else "white", colour = NA
+    fill = if (ground == "paper") shade("paper") else "white", colour = NA
   ))
   ggplot2::theme_minimal(base_size = base_size) + ggplot2::theme(
     plot.background = paper,
     panel.background = paper,
     panel.grid.minor = ggplot2::element_blank(),
     panel.grid.major.x = ggplot2::element_blank(),
-    panel.grid.major.y = ggplot2::element_line(colour = "#e7e2d5", linewidth = 0.35),
+    panel.grid.major.y = ggplot2::element_line(colour = shade("line"), linewidth = 0.35),
     axis.ticks.x = ggplot2::element_line(colour = slate, linewidth = 0.35),
     axis.line.x = ggplot2::element_line(colour = slate, linewidth = 0.35),
     axis.text = ggplot2::element_text(colour = slate),

@@ -217,12 +217,16 @@ function drawTake(told) {
   if (told.figure) take.append(" · the figure: ", file("png", "PNG"), " ", file("svg", "SVG"));
 }
 
+// In the dark it is drawn with the colours for it, and again when the page turns from one to the other.
+const darkPage = window.matchMedia("(prefers-color-scheme: dark)");
+darkPage.addEventListener("change", () => drawFigure(explorer.drawn));
+
 // The figure is drawn once nothing more is asked for a moment: another ask need not wait for it.
 function drawFigure(n) {
   clearTimeout(explorer.drawing);
   explorer.drawing = setTimeout(() => {
     const width = Math.max(320, Math.round(byId("figure").parentElement.clientWidth));
-    sayAs(n, "figure", { width, height: Math.round(Math.min(width * 0.68, 560)) });
+    sayAs(n, "figure", { width, height: Math.round(Math.min(width * 0.68, 560)), dark: darkPage.matches });
   }, 90);
 }
 

@@ -192,3 +192,15 @@ test_that("axes are labelled as asked, and the ground is that of the page", {
   svg <- rawToChar(block$drawing$svg())
   expect_no_match(svg, "Sales by month|As of")
 })
+
+test_that("for a dark page a figure is drawn in colours for it, and only then", {
+  book <- daybook(harrowgill()$orders, date = ordered_on)
+  table <- crosstab(book, rows = region, cols = year, s = sum(amount))
+  ground <- function(plot) ggplot2::ggplot_build(plot)$plot$theme$plot.background$fill
+  dark <- in_shades(TRUE, figure(table))
+  expect_identical(ground(dark), "#191d20")
+  expect_identical(ground(figure(table)), drystack_palette[["paper"]])
+  # Cells without a figure to the greatest stand apart from the ground in both.
+  fills <- ggplot2::ggplot_build(dark)$data[[1L]]$fill
+  expect_true(all(tolower(fills) != "#191d20"))
+})
