@@ -40,7 +40,8 @@ month_span <- function(year, month) {
   month <- as.integer(month)
   known <- !is.na(month) & month >= 1L
   month[!known] <- 1L
-  list(first = ifelse(known, day_of(year, month), NA), last = ifelse(known, day_of(year, month + 1L) - 1L, NA))
+  list(first = ifelse(known, day_of(year, month), NA), last = ifelse(known, day_of(year, month + 1L) - 1L,
+    NA))
 }
 
 named_month_span <- function(year, word) {

@@ -27,15 +27,19 @@ days_in_form <- function(texts, order = NULL) {
 
 without_weekday <- function(texts) {
   texts[!is_proper_text(texts)] <- ""
-  sub(paste0("^(", paste(weekday_beginnings, collapse = "|"), ")[[:alpha:]]*[.,]* +(?=[0-9[:alpha:]])"), "", texts,
+  sub(paste0("^(", paste(weekday_beginnings, collapse = "|"), ")[[:alpha:]]*[.,]* +(?=[0-9[:alpha:]])"), "",
+    texts,
     ignore.case = TRUE, perl = TRUE)
 }
 
 # In English, German, French, Spanish, Italian and Dutch; none of them begins a month.
-weekday_beginnings <- c("mon(?!at)", "tue", "wed", "thu", "fri", "sat", "sun", "montag", "mo[.,]", "di[.,]", "mi[.,]",
+weekday_beginnings <- c("mon(?!at)", "tue", "wed", "thu", "fri", "sat", "sun", "montag", "mo[.,]", "di[.,]",
+  "mi[.,]",
   "do[.,]", "fr[.,]", "sa[.,]", "so[.,]", "dienstag", "mittwoch", "donnerstag", "samstag", "sonntag", "lundi",
-  "mardi", "mercredi", "jeudi", "vendredi", "samedi", "dimanche", "lunes", "martes", "mi\u00e9rcoles", "jueves",
-  "viernes", "s\u00e1bado", "domingo", "luned", "marted", "mercoled", "gioved", "venerd", "sabato", "domenica",
+  "mardi", "mercredi", "jeudi", "vendredi", "samedi", "dimanche", "lunes", "martes", "mi\u00e9rcoles",
+    "jueves",
+  "viernes", "s\u00e1bado", "domingo", "luned", "marted", "mercoled", "gioved", "venerd", "sabato",
+    "domenica",
   "maandag", "dinsdag", "woensdag", "donderdag", "vrijdag", "zaterdag", "zondag")
 
 digit_days <- function(x) {
@@ -69,7 +73,8 @@ month_word <- "([[:alpha:]\u00c0-\u024f]{3,10})[.]?"
 # The names of months and their short forms, in English, German, French, Spanish, Italian and Dutch. No
 # form stands for two months.
 month_names <- list(
-  c("january", "jan", "januar", "j\u00e4nner", "janvier", "janv", "enero", "ene", "gennaio", "gen", "januari"),
+  c("january", "jan", "januar", "j\u00e4nner", "janvier", "janv", "enero", "ene", "gennaio", "gen",
+    "januari"),
   c("february", "feb", "februar", "febr", "f\u00e9vrier", "fevrier", "f\u00e9vr", "fevr", "f\u00e9v", "fev",
     "febrero", "febbraio", "februari"),
   c("march", "mar", "m\u00e4rz", "maerz", "m\u00e4r", "mrz", "mars", "marzo", "maart", "mrt"),
@@ -81,11 +86,13 @@ month_names <- list(
   c("september", "sep", "sept", "septembre", "septiembre", "settembre", "set"),
   c("october", "oct", "oktober", "okt", "octobre", "octubre", "ottobre", "ott"),
   c("november", "nov", "novembre", "noviembre"),
-  c("december", "dec", "dezember", "dez", "d\u00e9cembre", "decembre", "d\u00e9c", "diciembre", "dic", "dicembre")
+  c("december", "dec", "dezember", "dez", "d\u00e9cembre", "decembre", "d\u00e9c", "diciembre", "dic",
+    "dicembre")
 )
 
 month_number <- function(words) {
-  lower <- chartr("ABCDEFGHIJKLMNOPQRSTUVWXYZ\u00c4\u00c9\u00db", "abcdefghijklmnopqrstuvwxyz\u00e4\u00e9\u00fb",
+  lower <- chartr("ABCDEFGHIJKLMNOPQRSTUVWXYZ\u00c4\u00c9\u00db",
+    "abcdefghijklmnopqrstuvwxyz\u00e4\u00e9\u00fb",
     enc2utf8(words))
   number <- rep(seq_along(month_names), lengths(month_names))[match(lower, unlist(month_names))]
   ifelse(is.na(number), 0L, number)

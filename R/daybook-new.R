@@ -45,7 +45,8 @@
 #'   for repeated names and for columns with the name of a period, `drystack_error_date`
 #'   for text that is no date or could be read two ways, and for dates before 1900 or after
 #'   2200, `drystack_error_calendar` for calendars that are none or have no names and for
-#'   orders outside a strict one, `drystack_error_rates` for rates that are no amounts, or twice from one day on.
+#'   orders outside a strict one, `drystack_error_rates` for rates that are no amounts, or twice from one
+#'   day on.
 #' @examples
 #' yard <- harrowgill()
 #' daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July"))

@@ -29,7 +29,8 @@ with_rates <- function(book, rates) {
 # list(lookup, columns: the ids of their rates by currency); path: of their file; table: as given; unlisted:
 # currencies of the orders without rates
 new_rates <- function(column, listed, by_day, by_month_end, path, table, unlisted) {
-  list(column = column, listed = listed, by_day = by_day, by_month_end = by_month_end, path = path, table = table,
+  list(column = column, listed = listed, by_day = by_day, by_month_end = by_month_end, path = path,
+    table = table,
     unlisted = unlisted)
 }
 
@@ -61,9 +62,11 @@ checked_rates <- function(rates) {
       ">" = "It has the columns currency, date (from which on) and rate."))
   }
   names <- tolower(names(rates))
-  places <- vapply(rate_columns, function(known) c(match(known, names)[match(known, names, nomatch = 0L) > 0L], NA)[1L], 1L)
+  places <- vapply(rate_columns, function(known) c(match(known, names)[match(known, names,
+    nomatch = 0L) > 0L], NA)[1L], 1L)
   if (anyNA(places)) {
-    raise("rates", c(paste0("The table of rates has no column ", quoted(names(rate_columns)[is.na(places)][1L]), "."),
+    raise("rates", c(paste0("The table of rates has no column ",
+      quoted(names(rate_columns)[is.na(places)][1L]), "."),
       "i" = paste0("It has ", words_of(names(rates)), "."),
       ">" = "It needs currency, date (from which on) and rate: one unit in the currency that has none."))
   }
@@ -73,14 +76,16 @@ checked_rates <- function(rates) {
     raise("rates", c("Rates must be amounts above zero.", "x" = "See {rows_of(bad)}."))
   }
   table <- list(currency = kernel_trimmed(as.character(rates[[places[["currency"]]]])),
-    days = as.integer(read_days(rates[[places[["date"]]]], names(rates)[places[["date"]]])), rate = as.numeric(rate))
+    days = as.integer(read_days(rates[[places[["date"]]]], names(rates)[places[["date"]]])),
+      rate = as.numeric(rate))
   if (anyNA(table$days) || anyNA(table$currency)) raise("rates", "Each rate needs a currency and a day.")
   order <- order(table$currency, table$days)
   table <- lapply(table, `[`, order)
   twice <- which(duplicated(paste(table$currency, table$days)))
   if (length(twice) > 0L) {
     raise("rates", c("A currency has two rates from the same day on.",
-      "x" = paste0(table$currency[twice[1L]], " has two from ", format(as_day_date(table$days[twice[1L]])), " on."),
+      "x" = paste0(table$currency[twice[1L]], " has two from ", format(as_day_date(table$days[twice[1L]])),
+        " on."),
       ">" = "Keep one of them."))
   }
   table
@@ -91,14 +96,18 @@ rate_lookup <- function(book, unit, keys, table, days) {
   engine <- engine_of(book)
   date <- column_node(book$date, book$columns[[book$date]])
   tree <- node("call", fn = "start_of", args = list(date),
-    constants = list(unit = unit, calendar = civil_calendar()), text = paste0("start_of(", name_text(book$date), ", ", unit, ")"))
+    constants = list(unit = unit, calendar = civil_calendar()), text = paste0("start_of(",
+      name_text(book$date), ", ", unit, ")"))
   key <- new_meaning(engine, list(kind = "worked_out", tree = tree))
-  lookup <- new_meaning(engine, list(kind = "lookup", by = key, keys = as_day_date(keys), key = unit, there = NULL))
+  lookup <- new_meaning(engine, list(kind = "lookup", by = key, keys = as_day_date(keys), key = unit,
+    there = NULL))
   columns <- lapply(unique(table$currency), function(currency) {
     own <- table$currency == currency
     place <- findInterval(days, table$days[own])
     values <- c(NA, table$rate[own])[place + 1L]
-    new_meaning(engine, list(kind = "looked_up", lookup = lookup, values = values, column = paste("rate of", currency)))
+    new_meaning(engine, list(kind = "looked_up", lookup = lookup, values = values, column = paste("rate of",
+      currency)))
   })
-  list(lookup = lookup, columns = stats::setNames(columns, unique(table$currency)), by = paste(unit, "of the order"))
+  list(lookup = lookup, columns = stats::setNames(columns, unique(table$currency)), by = paste(unit,
+    "of the order"))
 }

@@ -33,7 +33,8 @@ r_value <- function(value) {
 r_daybook <- function(said) {
   orders <- said$orders
   currency <- if (!is.null(orders$currency)) paste("currency =", name_text(orders$currency)) else ""
-  rates <- if (!is.null(orders$rates)) paste("rates =", r_call("read_orders", value_text(orders$rates))) else ""
+  rates <- if (!is.null(orders$rates)) paste("rates =", r_call("read_orders",
+    value_text(orders$rates))) else ""
   r_call("daybook", c(r_orders(orders), paste("date =", name_text(orders$date)),
     paste("calendars =", r_calendars(said)), r_named(orders["date_order"]), r_named(orders["undated"]),
     currency, rates))

@@ -30,7 +30,8 @@ entered_place <- function(menu, search, seen, at) {
 
 explore_menus <- function() {
   list(
-    measure = menu_measure, derived = menu_derived, rows = menu_axis, cols = menu_axis, lines = menu_axis, per = menu_per,
+    measure = menu_measure, derived = menu_derived, rows = menu_axis, cols = menu_axis, lines = menu_axis,
+      per = menu_per,
     only = menu_only, members = menu_members, dates = menu_dates, as_of = menu_as_of,
     calendar = menu_calendar, order = menu_order, totals = menu_totals, kind = menu_kind,
     figure = menu_figure, against = menu_against, fixed = menu_fixed, show_by = menu_show_by

@@ -16,8 +16,10 @@ light_shades <- c(least = "#eef0e4", most = "#47603b", middle = "#f7f7f2", none 
   gap = "#ffffff", on_most = "#ffffff")
 
 dark_shades <- c(
-  slate = "#b9c6cf", moss = "#8fae7c", lichen = "#5d6648", rust = "#e09a7d", sand = "#6b604a", ink = "#ece9df",
-  paper = "#191d20", least = "#262d25", most = "#a5c092", middle = "#22282c", none = "#22282c", line = "#2d3439",
+  slate = "#b9c6cf", moss = "#8fae7c", lichen = "#5d6648", rust = "#e09a7d", sand = "#6b604a",
+    ink = "#ece9df",
+  paper = "#191d20", least = "#262d25", most = "#a5c092", middle = "#22282c", none = "#22282c",
+    line = "#2d3439",
   gap = "#191d20", on_most = "#191d20"
 )
 

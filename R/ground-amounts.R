@@ -1,6 +1,7 @@
 # Amounts as people write them: currency signs, thousands marks (of Indian groups too), a decimal comma,
 # minus signs of all kinds, parentheses, CR and DR, percent signs, a unit behind the number, thousands
-# and millions in short (4.5k), an apostrophe before it, as spreadsheets mark text. A column is one of amounts only where every text
+# and millions in short (4.5k), an apostrophe before it, as spreadsheets mark text. A column is one of
+# amounts only where every text
 # reads one way.
 
 spaces <- "[\\s\u00a0\u2000-\u200a\u202f\u205f\u3000]"
@@ -102,9 +103,11 @@ taken_unit <- function(x) {
   list(rest = rest, times = 1, unit = word[1L])
 }
 
-short_multiples <- c(k = 1e3, K = 1e3, Tsd = 1e3, tsd = 1e3, mn = 1e6, Mn = 1e6, Mio = 1e6, mio = 1e6, bn = 1e9)
+short_multiples <- c(k = 1e3, K = 1e3, Tsd = 1e3, tsd = 1e3, mn = 1e6, Mn = 1e6, Mio = 1e6, mio = 1e6,
+  bn = 1e9)
 
-amount_units <- c("kg", "g", "t", "tonne", "tonnes", "m", "cm", "mm", "m2", "m\u00b2", "m3", "m\u00b3", "l", "pc",
+amount_units <- c("kg", "g", "t", "tonne", "tonnes", "m", "cm", "mm", "m2", "m\u00b2", "m3", "m\u00b3", "l",
+  "pc",
   "pcs", "piece", "pieces", "ea", "each", "unit", "units", "st", "stk", "st\u00fcck", "qm", "lfm", "pz", "u",
   "szt", "stuks", "h", "hrs", "hours", "days", "pallets")
 

@@ -1,17 +1,20 @@
 # Amounts of several currencies in one of them, by rates that a daybook has (see new_rates()).
 
-# in_currency(net, "EUR"): an amount in that currency, by the rate of its own at the order's day, or at the end
+# in_currency(net, "EUR"): an amount in that currency, by the rate of its own at the order's day, or at
+# the end
 # of its month. A currency without rates is the one that rates are in; it must be one alone.
 parse_in_currency <- function(fn, said, vocabulary, depth) {
   args <- match_arguments(as.list(said)[-1L], c("x", "to", "at"), fn)
   if (is.null(args$x) || is.null(args$to)) {
-    raise("expression", c("{.fn in_currency} takes an amount and a currency.", ">" = "{.code in_currency(net, \"EUR\")}"))
+    raise("expression", c("{.fn in_currency} takes an amount and a currency.",
+      ">" = "{.code in_currency(net, \"EUR\")}"))
   }
   rates <- vocabulary$rates
   if (is.null(rates)) {
     raise("expression", c("{.fn in_currency} needs rates.",
       ">" = paste0("Say the column of currencies and a table of rates: ",
-        braces_kept(option_said("currency", "currency")), ", ", braces_kept(option_said("rates", "rates.csv")), ".")))
+        braces_kept(option_said("currency", "currency")), ", ", braces_kept(option_said("rates",
+          "rates.csv")), ".")))
   }
   to <- constant_said(args$to, vocabulary, depth)
   at <- if (is.null(args$at)) "day" else constant_said(args$at, vocabulary, depth)
@@ -27,12 +30,14 @@ parse_in_currency <- function(fn, said, vocabulary, depth) {
 check_target <- function(to, rates) {
   known <- union(rates$listed, rates$unlisted)
   if (!is.character(to) || length(to) != 1L || !to %in% known) {
-    raise("rates", c(paste0("There is no currency ", quoted(as.character(to)[1L]), " among the orders and the rates."),
+    raise("rates", c(paste0("There is no currency ", quoted(as.character(to)[1L]),
+      " among the orders and the rates."),
       "i" = paste0("There are ", words_of(known), ".")))
   }
   base <- rates$unlisted
   if (length(base) > 1L) {
-    raise("rates", c("Several currencies of the orders have no rates, so that the others cannot be in one of them.",
+    raise("rates",
+      c("Several currencies of the orders have no rates, so that the others cannot be in one of them.",
       "x" = paste0("They are ", words_of(base), "."),
       ">" = "Give rates for all but the one that rates are in."))
   }

@@ -13,7 +13,7 @@
 #' | text | `tolower`, `toupper`, `trimws`, `substr(x, from, to)`, `startsWith`, `endsWith`, `paste` |
 #' | labels | `one_spelling(depot)`: labels that differ in case and blanks become the most frequent |
 #' | bands | `banded(x, c(0, 100))`: `under 0`, `0 to under 100`, `100 and over`; `labels =` names them |
-#' | currencies | `in_currency(net, "EUR")`: by the rate of the order's day; `at = "month end"`: of its month's end |
+#' | currencies | `in_currency(net, "EUR")`: by the day's rate; `at = "month end"`: its month's end |
 #' | groups | `regroup(region, Uplands = c("North", "Peak"))`: members under a new name |
 #' | parts of dates | `month_of_year(x)`, `day_of_week(x)` and so on; `start_of(x, quarter)` |
 #' | constants | numbers, `"text"`, `TRUE`, `FALSE`, `NA`, `as.Date("2026-07-01")`, `c(...)` of these |

@@ -57,13 +57,17 @@ other_encoding <- function(bytes, line, path) {
 # The letters that languages have beside those of ASCII, by the encodings that hold them.
 letters_of_languages <- list(
   "windows-1252" = c("\u00e4\u00f6\u00fc\u00df\u00c4\u00d6\u00dc\u00e9",
-    "\u00e9\u00e8\u00ea\u00eb\u00e0\u00e2\u00e7\u00f4\u00ee\u00ef\u00fb\u00f9\u0153\u00c9\u00c8\u00c0\u00c7\u00ca",
+    paste0("\u00e9\u00e8\u00ea\u00eb\u00e0\u00e2\u00e7\u00f4\u00ee\u00ef\u00fb\u00f9\u0153",
+      "\u00c9\u00c8\u00c0\u00c7\u00ca"),
     "\u00f1\u00e1\u00e9\u00ed\u00f3\u00fa\u00fc\u00d1\u00c1\u00c9\u00cd\u00d3\u00da",
     "\u00e0\u00e8\u00e9\u00ec\u00f2\u00f9\u00c0\u00c8\u00c9", "\u00eb\u00ef\u00e9\u00e8\u00ea\u00f6\u00fc",
     "\u00e3\u00f5\u00e7\u00e2\u00ea\u00f4\u00e1\u00e9\u00ed\u00f3\u00fa\u00e0\u00c3\u00c7\u00c1\u00c9",
     "\u00e6\u00f8\u00e5\u00e4\u00f6\u00e9\u00c6\u00d8\u00c5\u00c4\u00d6"),
-  "windows-1250" = c("\u0105\u0107\u0119\u0142\u0144\u00f3\u015b\u017a\u017c\u0104\u0106\u0118\u0141\u0143\u00d3\u015a\u0179\u017b",
-    "\u00e1\u010d\u010f\u00e9\u011b\u00ed\u0148\u00f3\u0159\u0161\u0165\u00fa\u016f\u00fd\u017e\u00e4\u013e\u013a\u0155\u00f4\u00c1\u010c\u010e\u00c9\u0160\u0158\u017d\u00da",
+  "windows-1250" = c(paste0("\u0105\u0107\u0119\u0142\u0144\u00f3\u015b\u017a\u017c\u0104\u0106\u0118\u0141",
+    "\u0143\u00d3\u015a\u0179\u017b"),
+    paste0("\u00e1\u010d\u010f\u00e9\u011b\u00ed\u0148\u00f3\u0159\u0161\u0165\u00fa\u016f",
+      "\u00fd\u017e\u00e4\u013e\u013a\u0155\u00f4\u00c1\u010c\u010e\u00c9\u0160\u0158",
+      "\u017d\u00da"),
     "\u00e1\u00e9\u00ed\u00f3\u00f6\u0151\u00fa\u00fc\u0171\u00c1\u00c9\u00d6\u0150\u00dc")
 )
 letters_of_languages[c("CP850", "macintosh")] <- letters_of_languages["windows-1252"]
@@ -81,7 +85,8 @@ encoding_of_letters <- function(bytes) {
       return(0)
     }
     sign <- signs %in% opening_signs | (!before_letter & !grepl("[[:alpha:]]", signs))
-    max(0.95 * mean(sign | signs %in% unlist(known)), vapply(known, function(own) mean(sign | signs %in% own), 0))
+    max(0.95 * mean(sign | signs %in% unlist(known)), vapply(known, function(own) mean(sign |
+      signs %in% own), 0))
   }, 0)
   if (max(fits) >= 0.9) names(fits)[which.max(fits)]
   else if (!anyNA(decoded_signs("windows-1252")[as.integer(bytes[at]) - 127L])) "windows-1252"

@@ -3,18 +3,26 @@
 
 # Beginnings of words in the trade's languages (English, German, French, Spanish, Italian, Dutch, Polish,
 # Portuguese).
-amount_words_likely <- paste0("(^|[^[:alpha:]])(net|netto|neto|nett|sales|revenue|turnover|umsatz|betrag|erl(\u00f6|oe)s|",
-  "amount|amt|montant|importe?|importo|bedrag|omzet|kwota|warto(\u015b|s)(\u0107|c)|valor|vendas|ventas|ventes|vendite|",
-  "fatturato|chiffre|ca|total|totals?|totaal|totale|sum|summe|suma|value|gross|brutto|line ?total|line ?value)")
-amount_words_unlikely <- paste0("(^|[^[:alpha:]])(price|unit|rate|vat|tax|mwst|ust|iva|tva|btw|discount|rabatt|cost|",
-  "costs|weight|gewicht|qty|quant|menge|anzahl|st(\u00fc|ue)ck|pieces|pcs|percent|pct|margin|preis|prix|precio|",
+amount_words_likely <- paste0("(^|[^[:alpha:]])(net|netto|neto|nett|sales|revenue|turnover|umsatz|",
+  "betrag|erl(\u00f6|oe)s|",
+  "amount|amt|montant|importe?|importo|bedrag|omzet|kwota|warto(\u015b|s)(\u0107|c)|valor|vendas|",
+  "ventas|ventes|vendite|",
+  "fatturato|chiffre|ca|total|totals?|totaal|totale|sum|summe|suma|value|gross|brutto|line ?total|",
+  "line ?value)")
+amount_words_unlikely <- paste0("(^|[^[:alpha:]])(price|unit|rate|vat|tax|mwst|ust|iva|tva|btw|",
+  "discount|rabatt|cost|",
+  "costs|weight|gewicht|qty|quant|menge|anzahl|st(\u00fc|ue)ck|pieces|pcs|percent|pct|margin|preis|",
+  "prix|precio|",
   "prezzo|prijs|cena|balance|saldo|freight|shipping|year|month|jahr|monat)")
 date_words_likely <- paste0("(^|[^[:alpha:]])(date|datum|data|fecha|day|tag|jour|ordered|order ?date|sold|",
   "invoiced?|belegdatum|bestelldatum|rechnungsdatum|besteldatum|factuurdatum|posted)")
-date_words_unlikely <- paste0("(^|[^[:alpha:]])(entered|created|updated|modified|changed|exported|printed|imported|due|",
-  "paid|shipped|delivered|delivery|dispatch|birth|erfasst|erstellt|ge(\u00e4|ae)ndert|f(\u00e4|ae)llig|geliefert|",
+date_words_unlikely <- paste0("(^|[^[:alpha:]])(entered|created|updated|modified|changed|exported|",
+  "printed|imported|due|",
+  "paid|shipped|delivered|delivery|dispatch|birth|erfasst|erstellt|ge(\u00e4|ae)ndert|f(\u00e4|",
+  "ae)llig|geliefert|",
   "cr(\u00e9|e)(\u00e9|e)|saisi|valid|expir|last|first)")
-counter_words <- paste0("^(#|no|nr|nr[.]|line|line ?no|pos|position|lfd([.]? ?nr)?|row|zeile|ligne|linea|riga|regel|lp|",
+counter_words <- paste0("^(#|no|nr|nr[.]|line|line ?no|pos|position|lfd([.]? ?nr)?|row|zeile|ligne|",
+  "linea|riga|regel|lp|",
   "index|seq|sequence|id)[.]?$")
 
 # list(date, amount, dimension: names of columns, NA where there is none; why: a line for each)
@@ -55,12 +63,14 @@ best_column <- function(look, kind, score) {
 }
 
 date_score <- function(name, counts, i) {
-  2 * grepl(date_words_likely, name, ignore.case = TRUE) - 3 * grepl(date_words_unlikely, name, ignore.case = TRUE) +
+  2 * grepl(date_words_likely, name, ignore.case = TRUE) - 3 * grepl(date_words_unlikely, name,
+    ignore.case = TRUE) +
     (counts$different[i] > 1L) + counts$known[i] / max(counts$known, 1L)
 }
 
 amount_score <- function(name, counts, i) {
-  4 * grepl(amount_words_likely, name, ignore.case = TRUE) - 3 * grepl(amount_words_unlikely, name, ignore.case = TRUE) +
+  4 * grepl(amount_words_likely, name, ignore.case = TRUE) - 3 * grepl(amount_words_unlikely, name,
+    ignore.case = TRUE) +
     counts$different[i] / max(counts$different, 1L) + i / length(counts$known)
 }
 

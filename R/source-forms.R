@@ -21,7 +21,8 @@ first_bytes <- list(
   archive = list(c(0x50, 0x4b, 0x03, 0x04)), gzip = list(c(0x1f, 0x8b)), parquet = list(charToRaw("PAR1")),
   "old workbook" = list(c(0xd0, 0xcf, 0x11, 0xe0)), "a PDF document" = list(charToRaw("%PDF")),
   "a picture" = list(c(0x89, 0x50, 0x4e, 0x47), c(0xff, 0xd8, 0xff), charToRaw("GIF8")),
-  "a text document (RTF)" = list(charToRaw("{\\rtf")), "a database (SQLite)" = list(charToRaw("SQLite format 3")),
+  "a text document (RTF)" = list(charToRaw("{\\rtf")),
+    "a database (SQLite)" = list(charToRaw("SQLite format 3")),
   "an archive that is not read (7z or RAR)" = list(c(0x37, 0x7a, 0xbc, 0xaf), charToRaw("Rar!")),
   "a workbook of XML (2003)" = list(charToRaw("<?xml version=\"1.0\"?>\n<?mso"),
     charToRaw("<?xml version=\"1.0\"?>\r\n<?mso"))
@@ -52,8 +53,10 @@ archive_form <- function(path) {
 reader_for <- function(path) {
   check_file(path)
   form <- file_form(path)
-  readers <- list(text = read_delimited, gzip = read_delimited, json = read_json_lines, parquet = read_parquet_file,
-    workbook = read_workbook, "old workbook" = read_workbook, sheets = read_open_sheets, html = read_html_table,
+  readers <- list(text = read_delimited, gzip = read_delimited, json = read_json_lines,
+    parquet = read_parquet_file,
+    workbook = read_workbook, "old workbook" = read_workbook, sheets = read_open_sheets,
+      html = read_html_table,
     archive = read_archive)
   if (!form %in% names(readers)) raise_no_orders(path, form)
   function(path, reading) {
@@ -67,7 +70,8 @@ raise_no_orders <- function(path, form) {
   raise("file", c(
     paste0("The file ", quoted(path), " is ", form, ", no table of orders."),
     ">" = if (startsWith(form, "a database")) paste0("Say which table of it: ",
-      braces_kept(option_said("orders", paste0("sqlite:", path))), ", ", braces_kept(option_said("table", "orders")), ".")
+      braces_kept(option_said("orders", paste0("sqlite:", path))), ", ", braces_kept(option_said("table",
+        "orders")), ".")
     else "Export the orders as delimited text (CSV), a workbook (.xlsx) or Parquet."
   ))
 }

@@ -14,7 +14,8 @@ without_furniture <- function(raw, path, reading, told) {
   )
   for (what in names(found)) {
     count <- length(found[[what]]) + sum(odd == what)
-    if (count > 0L) told$add(paste(format_count(count), furniture_words[[what]][1L + (count != 1L)], "left out"))
+    if (count > 0L) told$add(paste(format_count(count), furniture_words[[what]][1L + (count != 1L)],
+      "left out"))
   }
   left_out <- unlist(found)
   if (length(left_out) > 0L) rows_left(raw, !seq_len(raw$records) %in% left_out) else raw

@@ -12,7 +12,8 @@ found_header <- function(bytes, path, reading) {
   if (sampled$width == 1L) check_fields(records, path, reading)
   settled <- settled_header(records, sampled$width, reading, path)
   at <- settled$at
-  begins <- if (at == 0L) list("next" = past_lines(bytes, reading$skip %||% 0L), line = (reading$skip %||% 0) + 1)
+  begins <- if (at == 0L) list("next" = past_lines(bytes, reading$skip %||% 0L),
+    line = (reading$skip %||% 0) + 1)
     else records[[at]]
   if (at > 0L) check_header(settled$names, begins$fault, path)
   header <- new_header(settled$names, sampled$separator, quote, begins[["next"]], begins$line,
@@ -25,7 +26,8 @@ found_header <- function(bytes, path, reading) {
 # Lines of one length without a separator are fields whose width has to be said.
 check_fields <- function(records, path, reading) {
   lines <- vapply(records, function(record) record$texts[1L], "")
-  if (length(lines) > 2L && nchar(lines[1L]) > 20L && length(unique(nchar(lines))) == 1L && all(grepl(" ", lines))) {
+  if (length(lines) > 2L && nchar(lines[1L]) > 20L && length(unique(nchar(lines))) == 1L && all(grepl(" ",
+    lines))) {
     raise_widths(lines[1L], 1L, path, reading)
   }
 }
@@ -59,7 +61,8 @@ with_end_cell <- function(names, cells) {
 }
 
 is_number_cell <- function(texts) {
-  grepl("^[-+(]?([[:punct:]\u00a3\u20ac$ ]|[A-Z]{3})*[0-9][0-9.,'\u00a0 -]*([%)\u00a3\u20ac$k]| ?[A-Z]{2,3})*$", texts)
+  grepl(paste0("^[-+(]?([[:punct:]\u00a3\u20ac$ ]|[A-Z]{3})*[0-9][0-9.,'\u00a0 -]*",
+    "([%)\u00a3\u20ac$k]| ?[A-Z]{2,3})*$"), texts)
 }
 
 is_date_cell <- function(texts) grepl(ordered_form, texts) | grepl("^[0-9]{1,2}[. -]+[[:alpha:]]{3,}", texts)
@@ -194,7 +197,8 @@ header_place <- function(records, width) {
   ended <- width > 2L && all(vapply(wide, function(cells) !nzchar(cells[width]), NA))
   fits <- vapply(texts, function(cells) {
     known <- cells[nzchar(cells)]
-    length(cells) %in% c(width, if (ended) width - 1L) && length(known) >= max(1, 0.6 * width) && all(like_names(known))
+    length(cells) %in% c(width, if (ended) width - 1L) && length(known) >= max(1, 0.6 * width) &&
+      all(like_names(known))
   }, NA)
   place <- which(fits)[1L]
   if (is.na(place)) {

@@ -75,7 +75,8 @@ are_periods <- function(known) {
 
 commonest_labels <- function(known) {
   counts <- sort(table(as.character(known)), decreasing = TRUE)
-  if (length(counts) == 0L || counts[1L] == 1L) "" else paste(shown_text(names(utils::head(counts, 2L))), collapse = ", ")
+  if (length(counts) == 0L || counts[1L] == 1L) "" else paste(shown_text(names(utils::head(counts, 2L))),
+    collapse = ", ")
 }
 
 kind_words <- function(x) {

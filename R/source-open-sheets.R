@@ -51,7 +51,8 @@ open_values <- function(cells) {
   numbers <- which(type %in% c("float", "currency", "percentage"))
   values[numbers] <- as.list(as.numeric(xml2::xml_attr(cells[numbers], "value")))
   dates <- which(type == "date")
-  values[dates] <- lapply(sub("T", " ", xml2::xml_attr(cells[dates], "date-value"), fixed = TRUE), function(text) {
+  values[dates] <- lapply(sub("T", " ", xml2::xml_attr(cells[dates], "date-value"), fixed = TRUE),
+    function(text) {
     as.POSIXct(text, tz = "UTC", tryFormats = c("%Y-%m-%d %H:%M:%OS", "%Y-%m-%d"))
   })
   flags <- which(type == "boolean")

@@ -4,7 +4,8 @@
 #' first lines; or fields of fixed width; plain or gzip-compressed), JSON lines (`.jsonl`, `.ndjson`:
 #' one object a line), Parquet, a worksheet of a workbook (`.xlsx`, `.xls`, `.ods`), the largest table
 #' of an HTML page, or one of these in a zip archive. A file whose ending says otherwise is read as what it
-#' is. `-` reads delimited text from standard input. In text, columns become whole numbers, numbers, `TRUE`/`FALSE`, dates
+#' is. `-` reads delimited text from standard input. In text, columns become whole numbers, numbers,
+#'   `TRUE`/`FALSE`, dates
 #' (ISO form only) or text; digits that begin with a zero stay text, as they are codes and not
 #' numbers. Empty cells are missing.
 #'

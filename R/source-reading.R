@@ -2,7 +2,8 @@
 
 # encoding, separator, quote, skip: of delimited text; header: "none", "first" or the names of columns;
 # drop_lines: patterns of lines that are none; uneven: "fill" or "drop" records of another number of cells;
-# widths: of fields; sheet: of a workbook; inside: the file in an archive; decimal, thousands: the marks in amounts;
+# widths: of fields; sheet: of a workbook; inside: the file in an archive; decimal, thousands: the marks
+# in amounts;
 # missing: texts that mean nothing is known; totals_lines: "proven" or "keep"; rename, keep, types:
 # of columns; date_order, zone: of dates and date-times in text
 new_reading <- function(encoding = NULL, separator = NULL, quote = NULL, skip = NULL, decimal = NULL,
@@ -69,7 +70,8 @@ reading_command <- function(path, reading, ...) {
   said <- utils::modifyList(Filter(Negate(is.null), reading), list(...))
   if (identical(said$totals_lines, "proven")) said$totals_lines <- NULL
   if (surface$name == "R") {
-    return(paste0("read_orders(", encodeString(path, quote = "\""), ", ", paste(vapply(names(said), function(name) {
+    return(paste0("read_orders(", encodeString(path, quote = "\""), ", ", paste(vapply(names(said),
+      function(name) {
       paste(name, "=", paste(deparse(said[[name]]), collapse = " "))
     }, ""), collapse = ", "), ")"))
   }

@@ -83,6 +83,7 @@ are_sums_below <- function(amounts, first) {
 }
 
 tell_headers_above <- function(condition, told) {
-  if (!is.null(condition)) told$add(paste0("some lines hold the sums of the lines below them, so that amounts ",
+  if (!is.null(condition)) told$add(paste0("some lines hold the sums of the lines below them, so that ",
+    "amounts ",
     "are counted twice: keep the lines below by the condition ", condition))
 }

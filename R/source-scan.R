@@ -41,7 +41,8 @@ told_of <- function(told, reading) attr(with_telling(list(), told, reading), "re
 # What a file must be: a regular file of UTF-8 text with its header on the first line, read without
 # any rule for its amounts. list(path, state, from: the byte after the header, header)
 scannable_file <- function(path, reading) {
-  if (path == "-" || any(lengths(reading[ruled_texts]) > 0L) || identical(reading$decimal, ",") || kernel_file_kind(path.expand(path)) != "file") {
+  if (path == "-" || any(lengths(reading[ruled_texts]) > 0L) || identical(reading$decimal, ",") ||
+    kernel_file_kind(path.expand(path)) != "file") {
     return(NULL)
   }
   state <- file_state(path)
@@ -61,7 +62,8 @@ scannable_file <- function(path, reading) {
 }
 
 # What is said of texts that only the general reader minds.
-ruled_texts <- c("encoding", "skip", "thousands", "missing", "types", "zone", "header", "drop_lines", "uneven",
+ruled_texts <- c("encoding", "skip", "thousands", "missing", "types", "zone", "header", "drop_lines",
+  "uneven",
   "widths", "inside", "sheet")
 
 # The line from a byte (from 0) on, "" where none is whole.
@@ -131,7 +133,8 @@ scanned_part <- function(file, from, to, types) {
   header <- file$header
   read_or_told(kernel_scan(
     path.expand(file$path), from, to - from, header$separator, header$quote, header$names[1L],
-    file$first_record, types, isTRUE(file$keeps_totals), thread_count(), getOption("drystack.progress"), getOption("drystack.progress_after", 2)
+    file$first_record, types, isTRUE(file$keeps_totals), thread_count(), getOption("drystack.progress"),
+      getOption("drystack.progress_after", 2)
   ), file$path)
 }
 

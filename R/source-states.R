@@ -23,7 +23,8 @@
 #'   of a database the lines whose key is greater than any before, or with `entered` those of the last day
 #'   seen before (again) and of all days after it. Lines that were changed, removed or stamped anew there
 #'   show by the count and the sums of each day, which one query compares: they are told, by every table of
-#'   the states too, until `refresh(path, all = TRUE)` folds all orders anew. States are written aside and named last in `states.json`: when it is ended at any moment, the
+#'   the states too, until `refresh(path, all = TRUE)` folds all orders anew. States are written aside
+#'   and named last in `states.json`: when it is ended at any moment, the
 #'   states before still stand. One process at a time writes into a folder, the others wait; parts that
 #'   are damaged are folded anew, and told.
 #' @section Errors: `drystack_error_states` for a folder without states, damaged ones or those of another
@@ -181,8 +182,10 @@ compared_words <- function(kept) {
   if (!is.null(kept$unlike)) paste0("the database has other orders than the states on ",
     count_words(kept$unlike$days, "day"), ", from ", kept$unlike$first, " on",
     if (kept$unlike$lines != 0) paste0(" (", counted_lines(abs(kept$unlike$lines)),
-      if (kept$unlike$lines > 0) " more there)" else " fewer there)"), ": refresh(all = TRUE) folds them anew")
-  else if (!is.null(kept$compared)) paste0("states as of ", kept$compared, ", when they were the orders of the database")
+      if (kept$unlike$lines > 0) " more there)" else " fewer there)"),
+        ": refresh(all = TRUE) folds them anew")
+  else if (!is.null(kept$compared)) paste0("states as of ", kept$compared,
+    ", when they were the orders of the database")
 }
 
 #' @export

@@ -10,7 +10,8 @@ without_totals <- function(raw, reading, told) {
   if (length(candidates$rows) == 0L) {
     return(raw)
   }
-  amounts <- proving_amounts(raw, if (any(candidates$odd)) candidates$rows[candidates$odd] else candidates$rows, reading)
+  amounts <- proving_amounts(raw,
+    if (any(candidates$odd)) candidates$rows[candidates$odd] else candidates$rows, reading)
   proven <- proven_totals(raw, candidates, amounts)
   rows <- candidates$rows[proven]
   if (length(rows) > 0L) told$add(paste0(

@@ -69,7 +69,8 @@ sheet_texts <- function(grid, reading, path) {
   settled <- settled_header(records, length(grid), reading, path)
   body <- seq_along(grid[[1L]]) > settled$at
   list(
-    names = settled$names, records = sum(body), lines = which(body), in_sheet = TRUE, odd = list(), two_headers = settled$at > settled$first,
+    names = settled$names, records = sum(body), lines = which(body), in_sheet = TRUE, odd = list(),
+      two_headers = settled$at > settled$first,
     lines_below = settled$lines_below,
     titles = titles_of(records[seq_len(settled$first - 1L)]),
     columns = lapply(texts, function(column) {

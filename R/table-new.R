@@ -136,7 +136,8 @@ read_lookups <- function(ask, book) {
   rates <- lapply(book$rates[c("by_day", "by_month_end")], function(one) {
     list(id = one$lookup, name = "rates", by = one$by)
   })
-  lookups <- Filter(function(lookup) lookup$id %in% read, c(book$lookups, if (!is.null(book$rates)) unname(rates)))
+  lookups <- Filter(function(lookup) lookup$id %in% read, c(book$lookups,
+    if (!is.null(book$rates)) unname(rates)))
   lapply(lookups, function(lookup) c(lookup[c("name", "by")], lacking_keys(lookup, ask, book)))
 }
 

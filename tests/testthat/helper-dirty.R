@@ -42,7 +42,8 @@ dirty_dates <- list(
   long = function(d) paste0(month.abb[as.integer(format(d, "%m"))], format(d, " %d, %Y")),
   years_first = function(d) format(d, "%y-%m-%d"), afternoon = function(d) format(d, "%d/%m/%Y 2:30 p.m."),
   french = function(d) {
-    paste(as.POSIXlt(d)$mday, c("janv.", "f\u00e9vr.", "mars", "avril", "mai", "juin", "juil.", "ao\u00fbt", "sept.",
+    paste(as.POSIXlt(d)$mday, c("janv.", "f\u00e9vr.", "mars", "avril", "mai", "juin", "juil.", "ao\u00fbt",
+      "sept.",
       "oct.", "nov.", "d\u00e9c.")[as.POSIXlt(d)$mon + 1L], format(d, "%Y"))
   },
   month = function(d) format(d, "%Y-%m"), seconds = function(d) sprintf("%.0f", as.numeric(d) * 86400 + 7200),
@@ -108,7 +109,8 @@ dirty_export <- function(seed, env = parent.frame()) {
     sparse(list("1" = "Sales by customer"), 3L, said$separator), ""), said$titles)
   lines <- switch(said$odd, none = lines, comment = append(lines, "# by hand", 15L),
     rule = c(paste(rep("-----", 3L), collapse = said$separator), lines),
-    ends = paste0(lines, ifelse(lengths(strsplit(lines, said$separator, fixed = TRUE)) > 1L, said$separator, "")),
+    ends = paste0(lines, ifelse(lengths(strsplit(lines, said$separator, fixed = TRUE)) > 1L, said$separator,
+      "")),
     below = c(lines, "", paste0("Made by Anna", said$separator, "for the yard")))
   text <- paste0(paste(c(titles, row(names), lines), collapse = said$ends), said$ends)
   path <- withr::local_tempfile(fileext = ".csv", .local_envir = env)

@@ -70,15 +70,20 @@ export_kinds <- function() {
     "apostrophes round texts" = function(s) kind_lines(s, customer = function(x) paste0("'", x, "'")),
     "German months" = function(s) kind_lines(s, date = months_in(c("Januar", "Februar", "M\u00e4rz", "April",
       "Mai", "Juni", "Juli", "August", "September", "Oktober", "November", "Dezember"), "%d. %s %d")),
-    "French months" = function(s) kind_lines(s, date = months_in(c("janv.", "f\u00e9vr.", "mars", "avril", "mai",
+    "French months" = function(s) kind_lines(s, date = months_in(c("janv.", "f\u00e9vr.", "mars", "avril",
+      "mai",
       "juin", "juil.", "ao\u00fbt", "sept.", "oct.", "nov.", "d\u00e9c."), "%d %s %d")),
-    "Spanish months" = function(s) kind_lines(s, date = months_in(c("enero", "febrero", "marzo", "abril", "mayo",
+    "Spanish months" = function(s) kind_lines(s, date = months_in(c("enero", "febrero", "marzo", "abril",
+      "mayo",
       "junio", "julio", "agosto", "septiembre", "octubre", "noviembre", "diciembre"), "%d de %s de %d")),
-    "Italian months" = function(s) kind_lines(s, date = months_in(c("gen", "feb", "mar", "apr", "mag", "giu", "lug",
+    "Italian months" = function(s) kind_lines(s, date = months_in(c("gen", "feb", "mar", "apr", "mag",
+      "giu", "lug",
       "ago", "set", "ott", "nov", "dic"), "%d-%s-%d")),
-    "Dutch months" = function(s) kind_lines(s, date = months_in(c("januari", "februari", "maart", "april", "mei",
+    "Dutch months" = function(s) kind_lines(s, date = months_in(c("januari", "februari", "maart", "april",
+      "mei",
       "juni", "juli", "augustus", "september", "oktober", "november", "december"), "%d %s %d")),
-    "seconds since 1970" = function(s) kind_lines(s, date = function(d) as.character(as.numeric(d) * 86400 + 36000)),
+    "seconds since 1970" = function(s) kind_lines(s, date = function(d) as.character(as.numeric(d) * 86400 +
+      36000)),
     "milliseconds since 1970" = function(s) kind_lines(s, date = function(d) {
       format((as.numeric(d) * 86400 + 36000) * 1000, scientific = FALSE, trim = TRUE)
     }),
@@ -118,12 +123,14 @@ export_kinds <- function() {
       rows <- vapply(cells, function(texts) paste0("<td>", texts, "</td>", collapse = ""), "")
       c("<html><body><table>", paste0("<tr>", rows, "</tr>"), "</table></body></html>")
     },
-    "names in German" = function(s) kind_lines(s, ";", c("Lfd", "Belegdatum", "Kunde", "Gebiet", "Menge", "Umsatz"),
+    "names in German" = function(s) kind_lines(s, ";", c("Lfd", "Belegdatum", "Kunde", "Gebiet", "Menge",
+      "Umsatz"),
       order = function(x) as.character(seq_along(x)), date = function(d) format(d, "%d.%m.%Y"),
       net = function(x) sub(".", ",", sprintf("%.2f", x), fixed = TRUE)),
     "a total by another word" = function(s) c(kind_lines(s),
       sprintf(",2025-12-31,North total,,,%.2f", sum(s$net))),
-    "carried forward" = function(s) between(kind_lines(s), sprintf(",,Carried forward,,,%.2f", sum(s$net[1:19])),
+    "carried forward" = function(s) between(kind_lines(s), sprintf(",,Carried forward,,,%.2f",
+      sum(s$net[1:19])),
       sprintf(",,Brought forward,,,%.2f", sum(s$net[1:19]))),
     "amounts as text of JSON" = function(s) {
       sprintf("{\"date\":\"%s\",\"customer\":\"%s\",\"net\":\"\u00a3%s\"}", s$date, s$customer,
@@ -133,7 +140,8 @@ export_kinds <- function() {
 }
 
 export_file <- function(kind, lines, env = parent.frame()) {
-  ending <- if (startsWith(kind, "amounts as text of JSON")) ".jsonl" else if (kind == "a page with a table") ".xls"
+  ending <- if (startsWith(kind,
+    "amounts as text of JSON")) ".jsonl" else if (kind == "a page with a table") ".xls"
     else ".csv"
   path <- withr::local_tempfile(fileext = ending, .local_envir = env)
   writeBin(charToRaw(enc2utf8(paste0(paste(lines, collapse = "\n"), "\n"))), path)

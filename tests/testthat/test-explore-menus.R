@@ -445,7 +445,8 @@ test_that("each figure shown is one line of the list, which opens to what makes 
   expect_identical(menu$groups[[1L]]$title, "From the orders")
   expect_identical(vapply(menu$groups[[2L]]$items, `[[`, "", "label"),
     paste("from", c("amount", "share of amount", "amount, year to date", "amount a year before")))
-  words <- function(of) paste(labels_of(explored_menu(seen, list(menu = "derived", of = of))), collapse = "; ")
+  words <- function(of) paste(labels_of(explored_menu(seen, list(menu = "derived", of = of))),
+    collapse = "; ")
   expect_match(words("amount"), "share of amount in the total")
   expect_no_match(words("part"), "share of share|to date|running")
   expect_no_match(words("to_date"), "this year to date|running|over 12 months")
@@ -481,7 +482,8 @@ test_that("a calendar that is added has the weeks and trading days of the others
 })
 
 test_that("hours stand in the lists where dates have times, and averages of days in those of figures", {
-  timed <- data.frame(on = as.POSIXct("2026-01-01", tz = "UTC") + 3600 * (1:400), who = c("a", "b"), amount = 1:400)
+  timed <- data.frame(on = as.POSIXct("2026-01-01", tz = "UTC") + 3600 * (1:400), who = c("a", "b"),
+    amount = 1:400)
   base <- explore_base(daybook(timed, on))
   seen <- explored_seen(base$ask, base, new.env())
   axes <- labels_of(explored_menu(seen, list(menu = "cols", at = 0L)))
@@ -493,5 +495,6 @@ test_that("hours stand in the lists where dates have times, and averages of days
   # What the list adds is what R is asked.
   expect_identical(seen_after(plain, found[[1L]]$act)$ask$measures[[2L]]$text, "mean(each(day, amount))")
   by_hand <- mean(tapply(timed$amount, as.Date(timed$on), sum))
-  expect_equal(as.data.frame(rollup(base$book, m = mean(each(day, sum(amount)))))$m, by_hand, tolerance = 1e-9)
+  expect_equal(as.data.frame(rollup(base$book, m = mean(each(day, sum(amount)))))$m, by_hand,
+    tolerance = 1e-9)
 })

@@ -22,11 +22,14 @@ test_that("each kind of export is read, or its error prints the command that rea
 test_that("what could be read two ways is asked, never guessed", {
   open <- written("on,net", "2026-01-01,1.500", "2026-01-02,2", "2026-01-03,250")
   expect_type(read_orders(open)$net, "character")
-  expect_match(format(look_at(open)), "1.5 by decimal = \".\" and 1500 by decimal = \",\"", fixed = TRUE, all = FALSE)
+  expect_match(format(look_at(open)), "1.5 by decimal = \".\" and 1500 by decimal = \",\"", fixed = TRUE,
+    all = FALSE)
   expect_identical(read_orders(open, decimal = ",")$net, c(1500, 2, 250))
   expect_identical(read_orders(open, thousands = ".")$net, c(1500, 2, 250))
-  expect_identical(read_orders(written("on;net;vat", "2026-01-01;1.500;12,50", "2026-01-02;2;3,10"))$net, c(1500, 2))
-  expect_identical(read_orders(written("on,net,vat", "2026-01-01,1.500,12.50", "2026-01-02,2,3.10"))$net, c(1.5, 2))
+  expect_identical(read_orders(written("on;net;vat", "2026-01-01;1.500;12,50", "2026-01-02;2;3,10"))$net,
+    c(1500, 2))
+  expect_identical(read_orders(written("on,net,vat", "2026-01-01,1.500,12.50", "2026-01-02,2,3.10"))$net,
+    c(1.5, 2))
   expect_identical(read_orders(written("on,w", "2026-01-01,1.500", "2026-01-02,0.250"))$w, c(1.5, 0.25))
   refused <- read_orders(written("on,net", "2026-01-01,1.5", "2026-01-02,2"), thousands = ".")
   expect_type(refused$net, "character")
@@ -55,12 +58,14 @@ test_that("periods count on a day that is told, and can be said", {
   expect_identical(read(c("M\u00e4rz 2025", "Okt. 2025"), "period_start"), c("2025-03-01", "2025-10-01"))
   expect_identical(read(c(202502, 202512)), c("2025-02-28", "2025-12-31"))
   told <- read_dates(c("2025-01", "2025-02"), "on")$told
-  expect_match(told, "each counts on its last day, or on its first by date_order = \"period_start\"", fixed = TRUE)
+  expect_match(told, "each counts on its last day, or on its first by date_order = \"period_start\"",
+    fixed = TRUE)
 })
 
 test_that("placeholders for dates are named, and left out when that is said", {
   sales <- kind_sales()
-  lines <- c(kind_lines(sales), "2,1900-01-01,Moor Hall,Peak,1,500.00", "3,1970-01-01,Moor Hall,Peak,1,100.00")
+  lines <- c(kind_lines(sales), "2,1900-01-01,Moor Hall,Peak,1,500.00",
+    "3,1970-01-01,Moor Hall,Peak,1,100.00")
   book <- daybook(written(lines), date)
   expect_match(format(rollup(book, by = year, n = count())), "dated long before the others (\"1900-01-01\"",
     fixed = TRUE, all = FALSE)
@@ -77,11 +82,13 @@ test_that("lines twice, orders above their lines, and members alike to the eye a
   expect_match(notes(twice, "region"), "40 lines stand in the file twice", fixed = TRUE)
   expect_no_match(notes(daybook(written(lines), date), "region"), "twice")
   detail <- unlist(lapply(1:12, function(i) c(
-    sprintf("2025-%02d-10,%d,,%.2f", i, i, 30.5), sprintf("2025-%02d-10,%d,Slab,%s", i, i, c("10.25", "20.25"))
+    sprintf("2025-%02d-10,%d,,%.2f", i, i, 30.5), sprintf("2025-%02d-10,%d,Slab,%s", i, i, c("10.25",
+      "20.25"))
   )))
   above <- daybook(written("date,order,product,net", detail), date)
   expect_match(notes(above, "order"), "!is.na(product)", fixed = TRUE)
-  alike <- data.frame(date = as.Date("2026-01-01"), net = 1:4, who = c("Moor Hall", "Moor\u00a0Hall", "MOOR HALL", "Bryn"))
+  alike <- data.frame(date = as.Date("2026-01-01"), net = 1:4, who = c("Moor Hall", "Moor\u00a0Hall",
+    "MOOR HALL", "Bryn"))
   expect_match(notes(daybook(alike, date), "who"), "differ by case, blanks .*Moor<U\\+00A0>Hall")
 })
 
@@ -91,14 +98,16 @@ test_that("amounts of several currencies are told, by signs in cells or by a col
   expect_match(format(rollup(book, s = sum(net))), "Amounts of 2 currencies are added together", all = FALSE)
   expect_no_match(format(rollup(book, by = ccy, s = sum(net))), "added together")
   signs <- kind_lines(kind_sales(), net = function(x) sprintf(c("\u00a3%.2f", "\u20ac%.0f"), x))
-  expect_match(format(rollup(daybook(written(signs), date), s = sum(net))), "added together: EUR and GBP", all = FALSE)
+  expect_match(format(rollup(daybook(written(signs), date), s = sum(net))), "added together: EUR and GBP",
+    all = FALSE)
 })
 
 test_that("encodings are told by the letters of the trade's languages", {
   read <- function(words, encoding) {
     path <- withr::local_tempfile(fileext = ".csv")
     lines <- c("on,who", sprintf("2026-01-%02d,%s", 1:9, rep(words, length.out = 9L)))
-    writeBin(iconv(list(charToRaw(enc2utf8(paste0(lines, collapse = "\n")))), "UTF-8", encoding, toRaw = TRUE)[[1L]], path)
+    writeBin(iconv(list(charToRaw(enc2utf8(paste0(lines, collapse = "\n")))), "UTF-8", encoding,
+      toRaw = TRUE)[[1L]], path)
     expect_setequal(read_orders(path)$who, words)
   }
   read(c("\u0141\u00f3d\u017a Kamie\u0144", "Gda\u0144sk"), "windows-1250")
@@ -154,7 +163,8 @@ test_that("OpenDocument workbooks are read", {
     "xmlns:office=\"urn:oasis:names:tc:opendocument:xmlns:office:1.0\" ",
     "xmlns:table=\"urn:oasis:names:tc:opendocument:xmlns:table:1.0\" ",
     "xmlns:text=\"urn:oasis:names:tc:opendocument:xmlns:text:1.0\"><office:body><office:spreadsheet>",
-    "<table:table table:name=\"Orders\">", paste0("<table:table-row>", rows, edge, "</table:table-row>", collapse = ""),
+    "<table:table table:name=\"Orders\">", paste0("<table:table-row>", rows, edge, "</table:table-row>",
+      collapse = ""),
     "<table:table-row table:number-rows-repeated=\"1048000\">", edge, "</table:table-row></table:table>",
     "</office:spreadsheet></office:body></office:document-content>"), file.path(folder, "content.xml"))
   writeLines("application/vnd.oasis.opendocument.spreadsheet", file.path(folder, "mimetype"))

@@ -11,7 +11,8 @@ rate_table <- function() {
 orders_of_currencies <- function(n = 300L) {
   set.seed(7L)
   data.frame(
-    on = as.Date("2025-01-01") + sort(sample.int(200L, n, TRUE)), ccy = sample(c("GBP", "EUR", "USD"), n, TRUE),
+    on = as.Date("2025-01-01") + sort(sample.int(200L, n, TRUE)), ccy = sample(c("GBP", "EUR", "USD"), n,
+      TRUE),
     net = round(stats::runif(n, 1, 500), 2)
   )
 }
@@ -43,7 +44,8 @@ test_that("amounts in a currency are those of the rate of each order's day, on e
   withr::defer(DBI::dbDisconnect(con))
   DBI::dbWriteTable(con, "o", transform(orders, on = format(on)))
   folder <- withr::local_tempdir()
-  for (part in 0:2) utils::write.csv(orders[seq_len(300L) %% 3L == part, ], file.path(folder, paste0(part, ".csv")),
+  for (part in 0:2) utils::write.csv(orders[seq_len(300L) %% 3L == part, ], file.path(folder, paste0(part,
+    ".csv")),
     row.names = FALSE)
   for (source in list(orders, path, orders_in(con, "o"), folder)) {
     book <- daybook(source, on, currency = ccy, rates = rate_table())
@@ -73,7 +75,8 @@ test_that("rates are said on the command line and in reports as in R", {
   book <- daybook(read_orders("o.csv"), on, currency = ccy, rates = read_orders("rates.csv"))
   table <- rollup(book, s = sum(in_currency(net, "EUR")))
   expect_equal(as.data.frame(table)$s, truth, tolerance = 1e-12)
-  told <- utils::capture.output(status <- run_command(c("rollup", "--orders", "o.csv", "--date", "on", "--currency", "ccy",
+  told <- utils::capture.output(status <- run_command(c("rollup", "--orders", "o.csv", "--date", "on",
+    "--currency", "ccy",
     "--rates", "rates.csv", "--show", "s = sum(in_currency(net, \"EUR\"))", "--format", "csv")))
   expect_identical(status, 0L)
   expect_equal(as.numeric(sub(",.*", "", told[2L])), truth, tolerance = 1e-9)
@@ -89,8 +92,10 @@ test_that("rates that cannot be used are errors that say why", {
   orders <- orders_of_currencies()
   rates <- rate_table()
   expect_raised(daybook(orders, on, rates = rates), "rates", "currency")
-  expect_raised(daybook(orders, on, currency = ccy, rates = rbind(rates, rates[1L, ])), "rates", "two rates", "GBP")
-  expect_raised(daybook(orders, on, currency = ccy, rates = transform(rates, rate = -rate)), "rates", "above zero")
+  expect_raised(daybook(orders, on, currency = ccy, rates = rbind(rates, rates[1L, ])), "rates",
+    "two rates", "GBP")
+  expect_raised(daybook(orders, on, currency = ccy, rates = transform(rates, rate = -rate)), "rates",
+    "above zero")
   expect_raised(daybook(orders, on, currency = ccy, rates = rates[1:2]), "rates", "no column \"rate\"")
   book <- daybook(orders, on, currency = ccy, rates = rates)
   expect_raised(rollup(book, s = sum(in_currency(net, "CHF"))), "rates", "CHF", "EUR")

@@ -130,7 +130,8 @@ test_that("orders of a database that are no longer as kept are told by refresh()
   changes <- c(
     update = "UPDATE orders SET amount = amount + 1 WHERE ordered_on = (SELECT min(ordered_on) FROM orders)",
     delete = "DELETE FROM orders WHERE ordered_on = (SELECT min(ordered_on) FROM orders)",
-    restamped = "UPDATE orders SET entered_on = '2026-01-01' WHERE ordered_on = (SELECT min(ordered_on) FROM orders)",
+    restamped = paste("UPDATE orders SET entered_on = '2026-01-01'",
+      "WHERE ordered_on = (SELECT min(ordered_on) FROM orders)"),
     far = "INSERT INTO orders SELECT * FROM orders WHERE ordered_on = (SELECT min(ordered_on) FROM orders)"
   )
   for (change in names(changes)) {
