@@ -34,9 +34,9 @@ covered_to <- function(book, date) {
 # The last day to which figures are known.
 covered_day <- function(book) min(max(book$last, book$covered), book$as_of)
 
-# Days years before nine in ten of the order lines, as placeholders for unknown dates are. list(count,
-# days: as ISO texts) or NULL.
-early_dates <- function(engine, facts) {
+# Days years before or after nine in ten of the order lines, as placeholders for unknown dates are.
+# list(count, days: as ISO texts) or NULL.
+lone_dates <- function(engine, facts) {
   years <- 366L
   if (facts$last - facts$first < 10L * years || engine$rows < 20L) {
     return(NULL)
@@ -46,12 +46,13 @@ early_dates <- function(engine, facts) {
   days <- as.integer(counted$days[known])
   lines <- counted$lines[known][order(days)]
   days <- sort(days)
-  tenth <- days[which(cumsum(lines) > 0.1 * sum(lines))[1L]]
-  early <- days < tenth - 2L * years
-  if (facts$last - tenth > 10L * years || !any(early)) {
+  reached <- cumsum(lines) / sum(lines)
+  usual <- c(days[which(reached > 0.05)[1L]], days[which(reached >= 0.95)[1L]])
+  lone <- days < usual[1L] - 2L * years | days > usual[2L] + 2L * years
+  if (diff(usual) > 10L * years || !any(lone)) {
     return(NULL)
   }
-  list(count = sum(lines[early]), days = format(as_day_date(days[early])))
+  list(count = sum(lines[lone]), days = format(as_day_date(days[lone])))
 }
 
 # How many of the last orders are dated in the future, far beyond all others: such a date was

@@ -68,7 +68,7 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   facts <- checked_facts(engine, date)
   far <- far_dates(engine, facts$last)
   if (!is.null(far)) facts$last <- far$last
-  early <- early_dates(engine, facts)
+  lone <- lone_dates(engine, facts)
   check_strict(calendars, engine, facts)
   quo <- rlang::enquo(currency)
   currency <- if (!rlang::quo_is_null(quo)) column_word(quo, names(orders), "currency")
@@ -76,7 +76,7 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   made <- list(
     path = taken$path, date_order = date_order, undated = undated, names = names(orders),
     columns = ids, database = taken$made, reading = reading$said, told = c(reading$told, engine$told,
-      far_words(far), early_words(early)),
+      far_words(far), lone_words(lone)),
       findings = reading$findings
   )
   book <- new_daybook(hold_engine(engine), ids, engine$rows, date, calendars, currency, facts, made)
@@ -140,10 +140,10 @@ far_words <- function(far) {
   )
 }
 
-early_words <- function(early) {
-  if (!is.null(early)) paste0(
-    count_words(early$count, "order line", "dated long before the others ("), examples_of(early$days, 3L),
-    "): if that stands for no date, leave it out by ", option_said("missing", early$days[1L])
+lone_words <- function(lone) {
+  if (!is.null(lone)) paste0(
+    count_words(lone$count, "order line", "dated years apart from the others ("), examples_of(lone$days, 3L),
+    "): if that stands for no date, leave it out by ", option_said("missing", lone$days[1L])
   )
 }
 

@@ -29,7 +29,7 @@ counter_words <- paste0("^(#|no|nr|nr[.]|line|line ?no|pos|position|lfd([.]? ?nr
 likely_first_ask <- function(look) {
   date <- best_column(look, "date", date_score)
   amount <- best_column(look, "amount", amount_score)
-  dimension <- best_column(look, "dimension", dimension_score)
+  dimension <- several_currencies(look) %||% best_column(look, "dimension", dimension_score)
   list(date = date, amount = amount, dimension = dimension, why = c(
     if (!is.na(date)) why_words("date", date, look, "date", date_words_likely),
     if (!is.na(amount)) why_words("amount", amount, look, "amount", amount_words_likely)
@@ -38,6 +38,13 @@ likely_first_ask <- function(look) {
       count_words(look$different[look$column == dimension], "member", "on"), " ",
       count_words(look$known[look$column == dimension], "line", "(fewest members, most lines)."))
   ))
+}
+
+# Amounts of several currencies are told apart first.
+several_currencies <- function(look) {
+  here <- which(grepl(currency_names, look$column, ignore.case = TRUE) & look$could_be == "dimension" &
+    look$different > 1L & look$different <= most_currencies)
+  if (length(here) > 0L) look$column[here[1L]]
 }
 
 why_words <- function(what, name, look, kind, likely) {

@@ -97,8 +97,27 @@ part_sentence <- function(part, x) {
     counted_lines(lines), " from ", day_words(part$from), " to ", day_words(part$to),
     if (part$job$date$name != x$book$date) paste0(" by ", part$job$date$name),
     member_words(part, x), scope_words(part$job),
-    if (!is.null(unknown) && unknown > 0L) paste0(", ", unknown, " of them without a known amount")
+    if (!is.null(unknown) && unknown > 0L) paste0(", ", unknown, " of them without a known amount"),
+    rate_words(part, x$book$rates)
   )
+}
+
+# The rates by which amounts were worked out: those in force within the days of a part.
+rate_words <- function(part, rates) {
+  if (is.null(rates) || is.null(part$amount)) {
+    return("")
+  }
+  used <- rates$listed[paste("rate of", rates$listed) %in% columns_of(part$amount)]
+  words <- vapply(used, function(code) {
+    own <- lapply(rates$table, `[`, rates$table$currency == code)
+    until <- c(own$days[-1L] - 1L, Inf)
+    here <- which(own$days <= part$to & until >= part$from)
+    if (length(here) == 0L) return(paste(code, "none"))
+    if (length(here) > 4L) return(paste(code, length(here), "rates from", format_plain(min(own$rate[here])), "to",
+      format_plain(max(own$rate[here]))))
+    paste(code, paste(format_plain(own$rate[here]), "from", day_words(own$days[here]), "on", collapse = ", "))
+  }, "")
+  if (length(words) > 0L) paste0("; rates: ", paste(words, collapse = "; ")) else ""
 }
 
 member_words <- function(part, x) {

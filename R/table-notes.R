@@ -184,7 +184,7 @@ currency_note <- function(table) {
   paste0(
     "Amounts of ", length(table$currencies$currencies), " currencies are added together: ",
     joined_words(table$currencies$currencies), ". Make ", quoted(table$currencies$column),
-    " a dimension, or keep one of them by a condition on it."
+    " a dimension, keep one of them by a condition on it, or work them out by rates: in_currency()."
   )
 }
 

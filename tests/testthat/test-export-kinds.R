@@ -67,10 +67,13 @@ test_that("placeholders for dates are named, and left out when that is said", {
   lines <- c(kind_lines(sales), "2,1900-01-01,Moor Hall,Peak,1,500.00",
     "3,1970-01-01,Moor Hall,Peak,1,100.00")
   book <- daybook(written(lines), date)
-  expect_match(format(rollup(book, by = year, n = count())), "dated long before the others (\"1900-01-01\"",
+  expect_match(format(rollup(book, by = year, n = count())), "dated years apart from the others (\"1900-01-01\"",
     fixed = TRUE, all = FALSE)
   out <- read_orders(written(lines), missing = c("1900-01-01", "1970-01-01"))
   expect_identical(sum(is.na(out$date)), 2L)
+  far <- daybook(written(c(kind_lines(sales), "4,2099-12-31,Moor Hall,Peak,1,50.00")), date)
+  expect_match(format(rollup(far, n = count())), "years apart from the others (\"2099-12-31\"", fixed = TRUE,
+    all = FALSE)
   late <- written(c(lines, "4,9999-12-31,Moor Hall,Peak,1,50.00"))
   expect_raised(daybook(late, date), "date", "missing = \"9999-12-31\"")
 })
@@ -97,6 +100,7 @@ test_that("amounts of several currencies are told, by signs in cells or by a col
   book <- daybook(cbind(kind_sales(), ccy = codes), date)
   expect_match(format(rollup(book, s = sum(net))), "Amounts of 2 currencies are added together", all = FALSE)
   expect_no_match(format(rollup(book, by = ccy, s = sum(net))), "added together")
+  expect_identical(likely_first_ask(look_at(cbind(kind_sales(), ccy = codes)))$dimension, "ccy")
   signs <- kind_lines(kind_sales(), net = function(x) sprintf(c("\u00a3%.2f", "\u20ac%.0f"), x))
   expect_match(format(rollup(daybook(written(signs), date), s = sum(net))), "added together: EUR and GBP",
     all = FALSE)
