@@ -7,11 +7,11 @@
 # what is worth having comes by the socket, whose first message must be the key, and that is known to the
 # page alone.
 
-new_guard <- function(host, port) {
+new_guard <- function(host, port, secrets = list(token = new_secret(), value = new_secret(),
+  key = new_secret())) {
   shown <- if (host %in% c("0.0.0.0", "::")) unname(Sys.info()[["nodename"]]) else host
-  token <- new_secret()
-  list(token = token, cookie = paste0("drystack_", port), value = new_secret(), key = new_secret(),
-    host = host, port = port, address = paste0("http://", shown, ":", port, "/?token=", token))
+  c(secrets, list(cookie = paste0("drystack_", port), host = host, port = port,
+    address = paste0("http://", shown, ":", port, "/?token=", secrets$token)))
 }
 
 new_secret <- function() paste(format(as.hexmode(as.integer(random_bytes(24L))), width = 2L), collapse = "")

@@ -16,6 +16,8 @@
 #' @section Who can see it: The first address has a token, which is changed at once for a cookie and a key
 #'   that only the page knows. Every request and every socket is held against them before anything else.
 #'   Nothing that is typed is evaluated: it is read as on the command line.
+#'   Begun again with the same orders and folder, and no port named, it takes the same address back, which
+#'   is kept for you alone under `tools::R_user_dir("drystack", "data")`.
 #' @section Errors: `drystack_error_explore` where the port is taken or the packages \pkg{httpuv} and
 #'   \pkg{later} are missing; `drystack_error_standing` for a report that cannot be read.
 #' @examples
@@ -42,14 +44,13 @@ run_explorer <- function(opened, port, host, folder, open) {
   check_flag(open, "open")
   check_text(folder, "folder")
   if (!dir.exists(folder)) raise("output", paste0("There is no folder ", quoted(folder), "."))
-  port <- port_to_listen(port, host)
-  guard <- new_guard(host, port)
-  app <- explore_app(opened, guard, normalizePath(folder))
   inner <- tempfile("explorer", fileext = ".socket")
+  at <- opened_gate(opened, port, host, folder, inner)
+  on.exit(kernel_close_gate(at$gate))
+  guard <- at$guard
+  app <- explore_app(opened, guard, normalizePath(folder))
   server <- httpuv::startPipeServer(inner, strtoi("077", 8L), socket_app(app))
-  on.exit(server$stop())
-  gate <- begin_gate(guard, inner)
-  on.exit(kernel_close_gate(gate), add = TRUE, after = FALSE)
+  on.exit(server$stop(), add = TRUE)
   # What draws figures is loaded once, not by each process that draws one.
   later::later(function() lapply(c("ggplot2", "scales", "ragg"), requireNamespace, quietly = TRUE), 0.5)
   tell_address(guard)

@@ -6,7 +6,7 @@ answered_request <- function(app, request) {
   if (brings_token(request, app$guard)) {
     return(response(302L, "text/plain; charset=utf-8", "", list(
       Location = paste0("/#key=", app$guard$key),
-      "Set-Cookie" = paste0(cookie_said(app$guard), "; HttpOnly; SameSite=Strict; Path=/")
+      "Set-Cookie" = paste0(cookie_said(app$guard), "; HttpOnly; SameSite=Strict; Path=/; Max-Age=7776000")
     )))
   }
   if (path == "/") {

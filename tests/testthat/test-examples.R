@@ -52,6 +52,7 @@ test_that("the example that each command's help shows runs as it is printed", {
     example <- paste(sub("\\\\$", "", trimws(help[first:last])), collapse = " ")
     # An explorer goes on until it is stopped.
     run <- paste(example, "> out.txt 2> err.txt")
+    withr::local_envvar(R_USER_DATA_DIR = withr::local_tempdir())
     if (command == "explore") run <- paste(example, "--no-open > out.txt 2> err.txt & pid=$!;",
       "until grep -q exploring err.txt || ! kill -0 $pid; do sleep 0.1; done; kill $pid")
     status <- system(run)

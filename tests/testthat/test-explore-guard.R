@@ -133,3 +133,35 @@ test_that("a file that is there is replaced only where that is said", {
   expect_identical(place_to_write(app, window, c(said, list(replace = TRUE)), "html"),
     file.path(folder, "page.html"))
 })
+
+test_that("begun again with the same orders an explorer takes its address back, and no one else's", {
+  withr::local_envvar(R_USER_DATA_DIR = withr::local_tempdir())
+  folder <- withr::local_tempdir()
+  begin <- function(path = "orders.csv", port = NULL, at = folder) {
+    opened_gate(list(path = path), port, "127.0.0.1", at, tempfile("inner", fileext = ".socket"))
+  }
+  first <- begin()
+  # While it stands, another of the same orders has an address of its own.
+  beside <- begin()
+  expect_false(beside$guard$port == first$guard$port)
+  kernel_close_gate(beside$gate)
+  kernel_close_gate(first$gate)
+  again <- begin()
+  expect_identical(again$guard[c("address", "value", "key")], first$guard[c("address", "value", "key")])
+  kernel_close_gate(again$gate)
+  other <- begin("other.csv")
+  expect_false(other$guard$token == first$guard$token)
+  kernel_close_gate(other$gate)
+  expect_false(any(grepl(first$guard$token, list.files(folder))))
+  file <- address_file(list(path = "orders.csv"), folder)
+  expect_identical(as.character(file.mode(file)), "600")
+  # What others could read, or what is damaged, is not taken.
+  Sys.chmod(file, "644", use_umask = FALSE)
+  expect_null(kept_guard(file, "127.0.0.1"))
+  Sys.chmod(file, "600", use_umask = FALSE)
+  expect_null(kept_guard(file, "0.0.0.0"))
+  writeLines("{\"port\": 80}", file)
+  expect_null(kept_guard(file, "127.0.0.1"))
+  writeLines("not JSON", file)
+  expect_null(kept_guard(file, "127.0.0.1"))
+})
