@@ -190,21 +190,48 @@ function pageBlock(block, at, n) {
   name.onchange = () => act(asked ? { do: "set_block", at, label: name.value } : { do: "set_block", at, text: name.value });
   const beside = made("input", { type: "checkbox", id: "beside-" + at, checked: block.beside, disabled: at === 1 });
   beside.onchange = () => act({ do: "set_block", at, beside: beside.checked });
-  return made("li", {}, [
-    name, made("span", { textContent: asked ? " " + block.words + (block.as === "changes" ? ", what changed in it " : ", as a " + block.as + " ") : " a text " }),
-    made("span", { className: "buttons" }, [
-      made("label", { className: "check", htmlFor: beside.id }, [beside, " beside the one above"]),
-      button("Up", { do: "move_block", at, to: at - 1 }, at === 1),
-      button("Down", { do: "move_block", at, to: at + 1 }, at === n),
-      ...(asked ? [
-        button(block.as === "table" ? "As a figure" : "As a table",
-          { do: "set_block", at, as: block.as === "table" ? "figure" : "table" }),
-        ...(block.as === "table" ? [button("As what changed", { do: "set_block", at, as: "changes" })] : []),
-        button("Show", { do: "show_block", at }), button("Put what is shown here", { do: "replace_block", at }),
-      ] : []),
-      button("Remove", { do: "drop_block", at }),
+  const done = [
+    made("label", { className: "check", htmlFor: beside.id }, [beside, " beside the one above"]),
+    button("Up", { do: "move_block", at, to: at - 1 }, at === 1),
+    button("Down", { do: "move_block", at, to: at + 1 }, at === n),
+    ...(asked ? [
+      button(block.as === "table" ? "As a figure" : "As a table",
+        { do: "set_block", at, as: block.as === "table" ? "figure" : "table" }),
+      ...(block.as === "table" ? [button("As what changed", { do: "set_block", at, as: "changes" })] : []),
+      button("Show", { do: "show_block", at }), button("Put what is shown here", { do: "replace_block", at }),
+    ] : []),
+    button("Remove", { do: "drop_block", at }),
+  ];
+  const what = !asked ? "a text" : block.as === "changes" ? "what changed" : "a " + block.as;
+  const line = made("li", { className: "block", title: asked ? block.words : "" }, [
+    made("span", { className: "hold", ariaHidden: "true", textContent: "\u2261" }), name,
+    made("span", { className: "what", textContent: what }),
+    made("details", { className: "do" }, [
+      made("summary", { ariaLabel: "What can be done with block " + at, textContent: "\u2026" }),
+      made("span", { className: "buttons" }, done),
     ]),
   ]);
+  return moved(line, at, n);
+}
+
+// A block is moved by Alt with the arrows, or dragged by its handle onto the place of another.
+function moved(line, at, n) {
+  line.onkeydown = (event) => {
+    const to = event.key === "ArrowUp" ? at - 1 : event.key === "ArrowDown" ? at + 1 : 0;
+    if (!event.altKey || to < 1 || to > n) return;
+    event.preventDefault();
+    act({ do: "move_block", at, to });
+  };
+  line.querySelector(".hold").onpointerdown = () => { line.draggable = true; };
+  line.ondragstart = (event) => event.dataTransfer.setData("text/plain", String(at));
+  line.ondragend = () => { line.draggable = false; };
+  line.ondragover = (event) => event.preventDefault();
+  line.ondrop = (event) => {
+    event.preventDefault();
+    const from = Number(event.dataTransfer.getData("text/plain"));
+    if (from >= 1 && from <= n && from !== at) act({ do: "move_block", at: from, to: at });
+  };
+  return line;
 }
 
 function drawCheck(told) {

@@ -422,3 +422,27 @@ test_that("what is shown is copied and saved by one act each", {
   expect_match(js(page, "window.taken"), "^Month\tAmount\n")
   wait_for(page, "document.querySelector('#take button').textContent === 'Copied'")
 })
+
+test_that("the blocks of a page stand one a line, are moved by keys, and have their acts in a menu", {
+  explorer <- explorer_of()
+  page <- page_at(explorer$url)
+  wait_for(page, is_drawn)
+  js(page, "document.getElementById('open-page').click()")
+  wait_for(page, button_selector("Add the table"))
+  for (what in c("Add the table", "Add the figure")) {
+    js(page, paste0(button_selector(what), ".click()"))
+    wait_for(page, paste0("document.querySelectorAll('.block').length === ",
+      if (what == "Add the table") 1L else 2L))
+  }
+  kinds <- "[...document.querySelectorAll('.block .what')].map((one) => one.textContent).join()"
+  expect_identical(js(page, kinds), "a table,a figure")
+  heights <- js(page, "Math.max(...[...document.querySelectorAll('.block')].map((one) => one.offsetHeight))")
+  expect_lt(heights, 45)
+  js(page, "document.querySelectorAll('.block > input')[1].focus()")
+  press(page, "ArrowUp", 1L)
+  wait_for(page, paste0(kinds, " === 'a figure,a table'"))
+  js(page, "document.querySelectorAll('.block summary')[0].click()")
+  js(page, paste0(button_selector("Remove"), ".click()"))
+  wait_for(page, paste0(kinds, " === 'a table'"))
+  expect_identical(js(page, kinds), "a table")
+})
