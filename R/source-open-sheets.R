@@ -7,11 +7,11 @@ read_open_sheets <- function(path, reading) {
   content <- xml2::read_xml(kernel_zip_part(bytes, match("content.xml", parts$name)), options = c("NOBLANKS"))
   tables <- xml2::xml_find_all(content, "//table:table")
   names <- xml2::xml_attr(tables, "name")
-  sheet_orders(names, function(place) open_grid(tables[[place]]), path, reading)
+  sheet_orders(names, function(place) open_grid(tables[[place]], path), path, reading)
 }
 
 # The cells of a worksheet by columns, each a list of values, NA for empty ones.
-open_grid <- function(table) {
+open_grid <- function(table, path) {
   rows <- xml2::xml_find_all(table, ".//table:table-row")
   cells <- xml2::xml_find_all(table, ".//table:table-cell|.//table:covered-table-cell")
   if (length(cells) == 0L) {
@@ -30,7 +30,9 @@ open_grid <- function(table) {
   repeated <- counts_said(rows, "number-rows-repeated")
   filled <- seq_along(rows) %in% row[known]
   repeated[!filled] <- 1L
-  starts <- cumsum(c(1L, utils::head(pmin(repeated, 10000L), -1L)))
+  if (sum(as.numeric(spans[known]) * repeated[row[known]]) > most_open_cells) raise_unreadable(path,
+    "a worksheet of it repeats more cells than are read")
+  starts <- cumsum(c(1L, utils::head(repeated, -1L)))
   grid <- rep(list(rep(list(NA), max(starts + repeated - 1L))), max(last[known]))
   for (i in which(known)) {
     for (column in (last[i] - spans[i] + 1L):last[i]) {
@@ -39,6 +41,8 @@ open_grid <- function(table) {
   }
   grid
 }
+
+most_open_cells <- 2e7
 
 counts_said <- function(nodes, name) {
   counts <- suppressWarnings(as.integer(xml2::xml_attr(nodes, name)))

@@ -67,13 +67,13 @@ test_that("placeholders for dates are named, and left out when that is said", {
   lines <- c(kind_lines(sales), "2,1900-01-01,Moor Hall,Peak,1,500.00",
     "3,1970-01-01,Moor Hall,Peak,1,100.00")
   book <- daybook(written(lines), date)
-  expect_match(format(rollup(book, by = year, n = count())), "dated years apart from the others (\"1900-01-01\"",
+  expect_match(format(rollup(book, by = year, n = count()), width = 200L), "dated years apart from the others (\"1900-01-01\"",
     fixed = TRUE, all = FALSE)
   out <- read_orders(written(lines), missing = c("1900-01-01", "1970-01-01"))
   expect_identical(sum(is.na(out$date)), 2L)
   far <- daybook(written(c(kind_lines(sales), "4,2099-12-31,Moor Hall,Peak,1,50.00")), date)
-  expect_match(format(rollup(far, n = count())), "years apart from the others (\"2099-12-31\"", fixed = TRUE,
-    all = FALSE)
+  expect_match(format(rollup(far, n = count()), width = 200L), "years apart from the others (\"2099-12-31\"",
+    fixed = TRUE, all = FALSE)
   late <- written(c(lines, "4,9999-12-31,Moor Hall,Peak,1,50.00"))
   expect_raised(daybook(late, date), "date", "missing = \"9999-12-31\"")
 })
@@ -177,4 +177,11 @@ test_that("OpenDocument workbooks are read", {
   orders <- read_orders(book)
   expect_identical(orders$date, sales$date)
   expect_identical(orders$net, sales$net)
+  content <- readLines(file.path(folder, "content.xml"))
+  writeLines(sub("<table:table-cell office:value-type=\"float\"",
+    "<table:table-cell table:number-columns-repeated=\"900000000\" office:value-type=\"float\"", content),
+    file.path(folder, "content.xml"))
+  many <- withr::local_tempfile(fileext = ".ods")
+  withr::with_dir(folder, utils::zip(many, c("mimetype", "content.xml"), flags = "-q"))
+  expect_raised(read_orders(many), "file", "repeats more cells than are read")
 })
