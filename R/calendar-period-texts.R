@@ -1,5 +1,5 @@
-# Periods where days are expected: weeks, months and quarters as texts (2025-W03, 2025-01, Jan 2025, Q1
-# 2025) or digits (202501). They count on their first or their last day.
+# Periods where days are expected: weeks, months and quarters as texts (2025-W03, 2025-01, Jan 2025,
+# Q1 2025) or digits (202501). They count on their first or their last day.
 
 # Days of texts that name periods, NA for others.
 period_days <- function(texts, end = TRUE) {

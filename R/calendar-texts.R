@@ -50,7 +50,8 @@ digit_days <- function(x) {
   days
 }
 
-# "31-Aug-26", "31 August 2026", "Aug 31, 2026", "31. M\u00e4rz 2026", "1er mars 2026", "31 de marzo de 2026".
+# "31-Aug-26", "31 August 2026", "Aug 31, 2026", "31. M\u00e4rz 2026", "1er mars 2026", "31 de marzo
+# de 2026".
 named_days <- function(x) {
   x <- gsub(" de(l)? ", " ", x, perl = TRUE)
   day_first <- paste0("^([0-9]{1,2})(?:st|nd|rd|th|er|\u00ba|\u00b0)?[ ./-]*", month_word,
@@ -70,8 +71,8 @@ named_days <- function(x) {
 
 month_word <- "([[:alpha:]\u00c0-\u024f]{3,10})[.]?"
 
-# The names of months and their short forms, in English, German, French, Spanish, Italian and Dutch. No
-# form stands for two months.
+# The names of months and their short forms, in English, German, French, Spanish, Italian and Dutch.
+# No form stands for two months.
 month_names <- list(
   c("january", "jan", "januar", "j\u00e4nner", "janvier", "janv", "enero", "ene", "gennaio", "gen",
     "januari"),

@@ -151,8 +151,9 @@ date_form <- function(texts, date_order = NULL) {
   )
 }
 
-# Years of two digits may stand in front or behind: NULL where the texts do not have them, else the forms
-# by which the dates lie together and not in the years to come; all that fit where neither tells.
+# Years of two digits may stand in front or behind: NULL where the texts do not have them, else
+# the forms by which the dates lie together and not in the years to come; all that fit where
+# neither tells.
 form_of_years <- function(texts, read, best) {
   behind <- intersect(best, c("dmy", "mdy"))
   if (!"ymd" %in% best || length(behind) == 0L) {

@@ -1,6 +1,6 @@
-# The address of an explorer, kept for its user: begun again with the same orders and folder it stands
-# where it
-# stood, so that a bookmark lasts. Only on loopback, and only where nobody names a port.
+# The address of an explorer, kept for its user: begun again with the same orders and folder it
+# stands where it stood, so that a bookmark lasts. Only on loopback, and only where nobody names
+# a port.
 
 # The file that keeps it, which only its user can read; NULL for orders that have no path.
 address_file <- function(opened, folder) {

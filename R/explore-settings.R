@@ -104,8 +104,8 @@ reading_typed <- function(text, key) {
   unlist(field_types()[[field$type]]$read(texts, field))
 }
 
-# A reading as the browser says it: texts by the names of read_orders(), as options have them, several parted
-# by commas. Nothing said is nothing kept.
+# A reading as the browser says it: texts by the names of read_orders(), as options have them,
+# several parted by commas. Nothing said is nothing kept.
 read_as_said <- function(act) {
   said <- Filter(function(text) is_one_text(text) && nzchar(text), act$reading %||% list())
   known <- setdiff(names(new_reading()), "keep")

@@ -168,8 +168,8 @@ amount_words <- function(texts, parts) {
     if (any(parts$times != 1)) ", in full", if (nzchar(parts$unit)) paste0(", without the unit"))
 }
 
-# Whether the points of plain numbers may mark thousands as well as decimals: 1.500, where no other has
-# one that can only be a decimal point.
+# Whether the points of plain numbers may mark thousands as well as decimals: 1.500, where no other
+# has one that can only be a decimal point.
 are_points_open <- function(texts) {
   pointed <- grepl(".", texts, fixed = TRUE)
   any(pointed) && all(grepl("^[-+]?[1-9][0-9]{0,2}[.][0-9]{3}$", texts[pointed]))

@@ -1,8 +1,8 @@
 # Amounts of several currencies in one of them, by rates that a daybook has (see new_rates()).
 
-# in_currency(net, "EUR"): an amount in that currency, by the rate of its own at the order's day, or at
-# the end
-# of its month. A currency without rates is the one that rates are in; it must be one alone.
+# in_currency(net, "EUR"): an amount in that currency, by the rate of its own at the order's day,
+# or at the end of its month. A currency without rates is the one that rates are in; it must be
+# one alone.
 parse_in_currency <- function(fn, said, vocabulary, depth) {
   args <- match_arguments(as.list(said)[-1L], c("x", "to", "at"), fn)
   if (is.null(args$x) || is.null(args$to)) {

@@ -1,4 +1,5 @@
-# Labels that differ in case, blanks and signs that one does not see are one label spelt in several ways.
+# Labels that differ in case, blanks and signs that one does not see are one label spelt in
+# several ways.
 
 plain_spelling <- function(labels) {
   seen <- gsub(zero_width, "", labels, perl = TRUE)

@@ -1,7 +1,7 @@
 # The encoding of delimited text, found by itself where that is safe. Text that is UTF-8 all through
 # is UTF-8. Other text is in the encoding in which its letters are those of a language of the trade,
-# Windows-1252 before others, and only where nothing in it looks like UTF-8: a file of which a part is
-# UTF-8 was damaged or put together.
+# Windows-1252 before others, and only where nothing in it looks like UTF-8: a file of which a part
+# is UTF-8 was damaged or put together.
 
 known_encodings <- c("UTF-8", "UTF-16LE", "UTF-16BE", "windows-1252", "latin1", "windows-1250", "ISO-8859-2",
   "CP850", "macintosh")

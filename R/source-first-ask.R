@@ -1,8 +1,8 @@
-# The first table of orders that nobody has described: which column is most likely the date, the amount
-# and the dimension, and why.
+# The first table of orders that nobody has described: which column is most likely the date, the
+# amount and the dimension, and why.
 
-# Beginnings of words in the trade's languages (English, German, French, Spanish, Italian, Dutch, Polish,
-# Portuguese).
+# Beginnings of words in the trade's languages (English, German, French, Spanish, Italian, Dutch,
+# Polish, Portuguese).
 amount_words_likely <- paste0("(^|[^[:alpha:]])(net|netto|neto|nett|sales|revenue|turnover|umsatz|",
   "betrag|erl(\u00f6|oe)s|",
   "amount|amt|montant|importe?|importo|bedrag|omzet|kwota|warto(\u015b|s)(\u0107|c)|valor|vendas|",

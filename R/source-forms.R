@@ -1,8 +1,8 @@
-# What a file is, by what it begins with; its ending tells of text what kind it is, and of Parquet that it is
-# damaged.
+# What a file is, by what it begins with; its ending tells of text what kind it is, and of Parquet
+# that it is damaged.
 
-# "text", "json", "gzip", "parquet", "workbook" (.xlsx), "old workbook" (.xls), "sheets" (OpenDocument),
-# "html", "archive", or the words for what is no table.
+# "text", "json", "gzip", "parquet", "workbook" (.xlsx), "old workbook" (.xls), "sheets"
+# (OpenDocument), "html", "archive", or the words for what is no table.
 file_form <- function(path) {
   if (path == "-" || kernel_file_kind(path.expand(path)) != "file") {
     return("text")

@@ -1,6 +1,6 @@
 # Where the header of delimited text is: the first line as wide as most whose cells look like names.
-# Lines above it are titles; a second line of names below it names the columns; where no line has names,
-# and the first is like those below it, nobody guesses.
+# Lines above it are titles; a second line of names below it names the columns; where no line has
+# names, and the first is like those below it, nobody guesses.
 
 sampled_records <- 60L
 
@@ -32,8 +32,8 @@ check_fields <- function(records, path, reading) {
   }
 }
 
-# list(names; at: the record below which the others begin, 0 where none is a header; first: the first
-# record that is no title).
+# list(names; at: the record below which the others begin, 0 where none is a header; first: the
+# first record that is no title).
 settled_header <- function(records, width, reading, path) {
   if (identical(reading$header, "none")) {
     return(list(names = paste0("column_", seq_len(width)), at = 0L, first = 1L))
@@ -67,7 +67,8 @@ is_number_cell <- function(texts) {
 
 is_date_cell <- function(texts) grepl(ordered_form, texts) | grepl("^[0-9]{1,2}[. -]+[[:alpha:]]{3,}", texts)
 
-# Whether the first line has numbers and dates wherever the lines below it have them. Years may be names.
+# Whether the first line has numbers and dates wherever the lines below it have them. Years may
+# be names.
 all_like_orders <- function(names, cells) {
   cells <- cells[lengths(cells) == length(names)]
   if (length(cells) == 0L) {
@@ -107,8 +108,8 @@ check_names_given <- function(names, width, path) {
   }
 }
 
-# A line of names below one of groups of columns: each cell of it has a name, where those above are empty or
-# stand over several, and some columns below hold numbers or dates.
+# A line of names below one of groups of columns: each cell of it has a name, where those above are
+# empty or stand over several, and some columns below hold numbers or dates.
 is_second_header <- function(names, cells) {
   if (length(cells) < 2L || length(cells[[1L]]) != length(names)) {
     return(FALSE)
@@ -140,8 +141,8 @@ titles_of <- function(records) {
   Filter(nzchar, titles)
 }
 
-# The first records, cut by the separator that cuts most of them alike, and into more cells than another: a
-# decimal comma may stand once in each.
+# The first records, cut by the separator that cuts most of them alike, and into more cells than
+# another: a decimal comma may stand once in each.
 sampled_text <- function(bytes, reading, quote) {
   from <- past_lines(bytes, reading$skip %||% 0L)
   tried <- reading$separator %||% ordered_separators(bytes)

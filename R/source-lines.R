@@ -1,5 +1,6 @@
-# The lines of text before it is cut into records: lines that are to be left out, and fields of fixed
-# width, which become delimited ones. Left-out lines stay as empty ones, so that lines keep their numbers.
+# The lines of text before it is cut into records: lines that are to be left out, and fields of
+# fixed width, which become delimited ones. Left-out lines stay as empty ones, so that lines keep
+# their numbers.
 
 without_dropped_lines <- function(bytes, reading, told) {
   if (length(reading$drop_lines) == 0L) {
@@ -85,8 +86,8 @@ raise_widths <- function(first, starts, path, reading) {
   ))
 }
 
-# Whether the first line has several words and no separator, nor have most of those below as many as each
-# other. A comma in each may be of amounts.
+# Whether the first line has several words and no separator, nor have most of those below as many as
+# each other. A comma in each may be of amounts.
 may_have_widths <- function(bytes) {
   line <- line_at(bytes, 0)
   if (!grepl("[^ ] +[^ ]", line, useBytes = TRUE) || grepl("[,;\t|]", line, useBytes = TRUE)) {

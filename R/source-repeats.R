@@ -1,4 +1,5 @@
-# An export that stands in its file twice, wholly or in part: lines that repeat others in the same order.
+# An export that stands in its file twice, wholly or in part: lines that repeat others in the
+# same order.
 
 # Lines alone may be the same by right; this many one after the other are not.
 fewest_repeats <- 3L
@@ -39,9 +40,9 @@ repeat_words <- function(count) {
     ": are its orders in it twice?")
 }
 
-# Records of whole orders above those of their lines: seen in the first records, where a column is empty,
-# or a word, in each record whose amount is the sum of those below it. The condition that keeps the lines
-# below, as text; NULL where there is nothing of the kind.
+# Records of whole orders above those of their lines: seen in the first records, where a column is
+# empty, or a word, in each record whose amount is the sum of those below it. The condition that
+# keeps the lines below, as text; NULL where there is nothing of the kind.
 lines_below_headers <- function(names, cells) {
   cells <- cells[lengths(cells) == length(names)]
   if (length(cells) < 8L) {

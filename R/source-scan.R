@@ -152,8 +152,8 @@ scan_columns <- function(file, places, names, reading, told) {
   if (!any(vapply(columns, is.null, NA))) list(columns = columns, records = scanned$records)
 }
 
-# Whether the points of numbers mark decimals: where some could mark thousands (1.500), another column
-# of the file may tell.
+# Whether the points of numbers mark decimals: where some could mark thousands (1.500), another
+# column of the file may tell.
 points_settled <- function(scanned, file, types) {
   points <- scanned$decimals
   if (file$points_are_decimal || !anyNA(points) || any(points, na.rm = TRUE)) {

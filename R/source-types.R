@@ -93,7 +93,8 @@ as_written <- function(texts, name, reading, told) {
   if (!is.null(reading$zone)) zoned_times(texts, reading$zone) %||% texts else texts
 }
 
-# Marks that were said hold for plain numbers too: 1.234 with a decimal comma is 1234, and 1.5 is none.
+# Marks that were said hold for plain numbers too: 1.234 with a decimal comma is 1234, and 1.5
+# is none.
 decimals_said <- function(values, texts, name, reading, told) {
   said <- !is.null(reading$decimal) || !is.null(reading$thousands)
   if (!is.numeric(values) || !said || !any(grepl(".", texts, fixed = TRUE))) {

@@ -1,5 +1,5 @@
-# A worksheet of a workbook. A workbook of today is an archive of parts: they are listed and held against
-# their check sums before any is used, and nothing is unpacked to disk.
+# A worksheet of a workbook. A workbook of today is an archive of parts: they are listed and held
+# against their check sums before any is used, and nothing is unpacked to disk.
 
 read_workbook <- function(path, reading) {
   old <- file_form(path) == "old workbook"
@@ -16,8 +16,8 @@ read_workbook <- function(path, reading) {
   sheet_orders(names, grid, path, reading)
 }
 
-# The orders of the worksheet that was said, or of the first that holds a table; grid: a function of the
-# place of a worksheet that gives its cells.
+# The orders of the worksheet that was said, or of the first that holds a table; grid: a function of
+# the place of a worksheet that gives its cells.
 sheet_orders <- function(names, grid, path, reading) {
   told <- new_telling(path)
   if (!is.null(reading$sheet)) {

@@ -1,7 +1,8 @@
 # Which figures of a table add amounts of several currencies together: the same ask, with each
 # amount replaced by how many currencies stand behind it.
 
-# list(column; currencies, of the lines in scope), where some figure puts several into one; else NULL.
+# list(column; currencies, of the lines in scope), where some figure puts several into one;
+# else NULL.
 mixed_currencies <- function(ask, book) {
   name <- book$currency %||% likely_currency(book)
   if (is.null(name)) {
@@ -22,8 +23,8 @@ currency_names <- paste0("(^|[^[:alpha:]])(currency|currencies|ccy|curr|cur|curr
 
 most_currencies <- 40L
 
-# Where nobody said which column tells the currency: the first whose name says so and whose values are
-# codes of several currencies, or signs; NULL for none.
+# Where nobody said which column tells the currency: the first whose name says so and whose values
+# are codes of several currencies, or signs; NULL for none.
 likely_currency <- function(book) {
   named <- names(book$columns)[grepl(currency_names, names(book$columns), ignore.case = TRUE)]
   several <- vapply(named, function(name) length(currency_codes_in(book, name)) > 1L, NA)
