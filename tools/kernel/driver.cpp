@@ -178,7 +178,7 @@ void reads() {
 // A text that is scanned without trouble has the cells that the general reader finds.
 void scan_beside_reader(const std::string& path, const std::string& text, std::size_t columns, int threads) {
   write_file(path, reinterpret_cast<const unsigned char*>(text.data()), text.size());
-  ScanPlan plan{',', '"', "", std::vector<ScanType>(columns, ScanType::text)};
+  ScanPlan plan{',', '"', "", "", std::vector<ScanType>(columns, ScanType::text)};
   const ScanSource part(path, 0, text.size(), '"');
   const std::size_t places = count_lines(part);
   std::vector<std::vector<std::int32_t>> codes(columns, std::vector<std::int32_t>(places));
