@@ -19,9 +19,9 @@
 #' @param date_order How dates are written: `"dmy"` (31/08/2026), `"mdy"` (08/31/2026), `"ymd"`
 #'   (2026/08/31), `"serial"` or `"serial1904"` (days since 30 December 1899, or since 1 January
 #'   1904). Default: what a value of the column settles; where none does, it is an error.
-#' @param currency The column that tells the currency of an order line, where there is one: figures
-#'   that add several together say so. Default: a column whose name says currency and that holds the
-#'   codes of several.
+#' @param currency The column that tells the currency of an order line, where there is one: a table that
+#'   would add several together has it as a dimension, or is refused. Default: a column whose name says
+#'   currency and that holds the codes of several; `"none"`: all amounts are in one currency.
 #' @param rates A table of exchange rates with the columns `currency`, `date` (from which on) and `rate`:
 #'   how much one unit is worth in the currency that has no rates. With it `in_currency(net, "EUR")` works
 #'   amounts out (see [row_language]). A day before the first rate has none: its amounts are unknown and
@@ -45,7 +45,8 @@
 #'   for repeated names and for columns with the name of a period, `drystack_error_date`
 #'   for text that is no date or could be read two ways, and for dates before 1900 or after
 #'   2200, `drystack_error_calendar` for calendars that are none or have no names and for
-#'   orders outside a strict one, `drystack_error_rates` for rates that are no amounts, or twice from one
+#'   orders outside a strict one; later, by a table, `drystack_error_currencies` where it would add several
+#'   currencies together; `drystack_error_rates` for rates that are no amounts, or twice from one
 #'   day on.
 #' @examples
 #' yard <- harrowgill()
@@ -71,7 +72,8 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   lone <- lone_dates(engine, facts)
   check_strict(calendars, engine, facts)
   quo <- rlang::enquo(currency)
-  currency <- if (!rlang::quo_is_null(quo)) column_word(quo, names(orders), "currency")
+  one_currency <- is_none_said(quo, names(orders))
+  currency <- if (!rlang::quo_is_null(quo) && !one_currency) column_word(quo, names(orders), "currency")
   ids <- source_ids(engine, taken, names(orders))
   made <- list(
     path = taken$path, date_order = date_order, undated = undated, names = names(orders),
@@ -80,7 +82,15 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
       findings = reading$findings
   )
   book <- new_daybook(hold_engine(engine), ids, engine$rows, date, calendars, currency, facts, made)
+  book$one_currency <- one_currency
   if (is.null(rates)) book else with_rates(book, rates)
+}
+
+# The text "none" where no column is called so.
+is_none_said <- function(quo, columns) {
+  said <- rlang::quo_get_expr(quo)
+  said <- if (is.symbol(said)) rlang::as_string(said) else said
+  identical(said, "none") && !"none" %in% columns
 }
 
 # Orders as a daybook takes them in: path and reading, where they come from a file; by name the
@@ -161,7 +171,7 @@ new_daybook <- function(engine, columns, rows, date, calendars, currency, facts,
     list(
       engine = engine, columns = columns, rows = rows, date = date,
       calendars = calendars, currency = currency, undated = facts$undated,
-      first = facts$first, last = facts$last, as_of = facts$last, made = made, scope = list(),
+      one_currency = FALSE, first = facts$first, last = facts$last, as_of = facts$last, made = made, scope = list(),
       lookups = list(), sort_keys = list(), labels = list(), shown = NULL, closing = NULL, covered = NULL
     ),
     class = "drystack_daybook"

@@ -3,7 +3,7 @@
 saved_book <- function(book, folder, orders) {
   reading <- saved_orders(book, folder, orders)
   reading <- c(reading, list(date = book$date, date_order = book$made$date_order,
-    currency = book$currency, rates = saved_rates(book, folder)))
+    currency = if (book$one_currency) "none" else book$currency, rates = saved_rates(book, folder)))
   reading <- utils::modifyList(reading, saved_reading(book$made$reading))
   if (length(book$made$undated) > 0L) reading$undated <- as.list(book$made$undated)
   reading$columns <- as.list(book$made$names)

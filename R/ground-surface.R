@@ -32,6 +32,12 @@ pair_said <- function(name, key, value) {
   )
 }
 
+# A condition as it would be said: only(paid), `--only paid`, `only: paid`.
+condition_to_say <- function(text) {
+  switch(surface$name, R = paste0("only(", text, ")"), shell = option_said("only", text),
+    report = paste0("only: ", encodeString(text, quote = "'")), page = text)
+}
+
 # `decimal = ","`, `--decimal ,` or `decimal: ","` under orders.
 option_said <- function(name, value) {
   dashed <- gsub("_", "-", name, fixed = TRUE)

@@ -1,10 +1,11 @@
 # Which figures of a table add amounts of several currencies together: the same ask, with each
 # amount replaced by how many currencies stand behind it.
 
-# list(column; currencies, of the lines in scope), where some figure puts several into one;
-# else NULL.
+# list(column; currencies, of the lines in scope), where some figure puts several into one; else
+# NULL. They are told apart by a dimension, of which only totals go over several: anything else
+# is refused.
 mixed_currencies <- function(ask, book) {
-  name <- book$currency %||% likely_currency(book)
+  name <- if (!book$one_currency) book$currency %||% likely_currency(book)
   if (is.null(name)) {
     return(NULL)
   }
@@ -15,7 +16,23 @@ mixed_currencies <- function(ask, book) {
     return(NULL)
   }
   known <- distinct_values(engine_of(book), part_in_scope(book), currency)
-  list(column = name, currencies = as.character(sort_values(unique(plain_values(known)))))
+  currencies <- as.character(sort_values(unique(plain_values(known))))
+  apart <- vapply(ask$axes, function(axis) identical(axis$column, currency$id), NA)
+  if (!any(apart)) raise_currencies(name, currencies)
+  list(column = name, currencies = currencies)
+}
+
+raise_currencies <- function(name, currencies) {
+  raise("currencies", c(
+    paste0("Amounts of ", length(currencies), " currencies would be added together: ",
+      joined_words(currencies), "."),
+    "i" = paste0("Column ", quoted(name), " tells the currency."),
+    ">" = paste0("Make ", quoted(name), " a dimension; or keep one of them: ", braces_kept(
+      condition_to_say(paste0(name_text(name), " == \"", currencies[1L], "\""))), "; or give rates (",
+      braces_kept(option_said("rates", "rates.csv")), ") and ask for in_currency(amount, \"", currencies[1L], "\")."),
+    ">" = paste0("If all amounts are in one currency already, say so: ",
+      braces_kept(option_said("currency", "none")), ".")
+  ))
 }
 
 currency_names <- paste0("(^|[^[:alpha:]])(currency|currencies|ccy|curr|cur|currencycode|iso ?code|",

@@ -183,8 +183,7 @@ currency_note <- function(table) {
   }
   paste0(
     "Amounts of ", length(table$currencies$currencies), " currencies are added together: ",
-    joined_words(table$currencies$currencies), ". Make ", quoted(table$currencies$column),
-    " a dimension, keep one of them by a condition on it, or work them out by rates: in_currency()."
+    joined_words(table$currencies$currencies), ", in totals over ", quoted(table$currencies$column), "."
   )
 }
 

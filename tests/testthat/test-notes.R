@@ -55,10 +55,17 @@ test_that("amounts of several currencies are told where they are added, and only
     v = c(1, 2, 4, 8),
     quantity = 1:4)
   book <- work_out(daybook(orders, on, currency = cur), gbp = ifelse(cur == "EUR", v * 0.85, v))
-  words <- "Amounts of 2 currencies are added together: EUR and GBP."
-  for (table in list(rollup(book, s = sum(v)), rollup(book, cur, s = sum(v), totals = "grand"),
-    rollup(book, month, m = ytd(mean(v))), crosstab(book, month, cur, s = sum(v), totals = "all"),
-    rollup(book, cur, s = share(sum(v))), headlines(book, x = sum(v)))) noted(table, words)
+  words <- "Amounts of 2 currencies are added together: EUR and GBP, in totals over \"cur\"."
+  for (table in list(rollup(book, cur, s = sum(v), totals = "grand"),
+    crosstab(book, month, cur, s = sum(v), totals = "all"),
+    rollup(book, cur, s = share(sum(v))))) noted(table, words)
+  refused <- list(function(k) rollup(k, s = sum(v)), function(k) rollup(k, month, m = ytd(mean(v))),
+    function(k) headlines(k, x = sum(v)), function(k) listing(k, lines = on, s = sum(v)))
+  for (ask in refused) {
+    expect_raised(ask(book), "currencies", "Amounts of 2 currencies would be added together: EUR and GBP",
+      "only(cur == \"EUR\")", "currency = \"none\"")
+    not_noted(ask(daybook(orders, on, currency = "none")), "currencies")
+  }
   for (table in list(rollup(book, cur, s = sum(v)), rollup(book, n = count(), d = distinct(cur)),
     rollup(book, s = sum(gbp)), rollup(book, s = only(sum(v), cur == "EUR")), rollup(book, q = sum(quantity)),
     rollup(only(book, cur == "GBP"), s = sum(v)))) not_noted(table, "currencies")

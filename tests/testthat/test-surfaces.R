@@ -77,7 +77,7 @@ drawn_document <- function(seed, folder) {
       orders = list(file = "orders.csv", date = "on", missing = maybe(list("tbc", "?")),
         types = maybe(list(code = "text")), undated = maybe("never", 0.9),
         rename = maybe(list(yard = "depot")),
-        currency = maybe("money")),
+        currency = maybe(one("money", "none", "none"), 0.5)),
       lookups = maybe(list(one(list(file = "depots.csv", by = "code", key = "id"),
         list(file = "depots.csv", by = "code", key = "id", prefix = "d_"))), 1),
       calendars = one(list(civil = "civil"), list(fiscal = "fiscal:July", civil = "civil"),
