@@ -171,7 +171,8 @@ new_daybook <- function(engine, columns, rows, date, calendars, currency, facts,
     list(
       engine = engine, columns = columns, rows = rows, date = date,
       calendars = calendars, currency = currency, undated = facts$undated,
-      one_currency = FALSE, first = facts$first, last = facts$last, as_of = facts$last, made = made, scope = list(),
+      one_currency = FALSE, first = facts$first, last = facts$last, as_of = facts$last, made = made,
+        scope = list(),
       lookups = list(), sort_keys = list(), labels = list(), shown = NULL, closing = NULL, covered = NULL
     ),
     class = "drystack_daybook"

@@ -29,7 +29,8 @@ raise_currencies <- function(name, currencies) {
     "i" = paste0("Column ", quoted(name), " tells the currency."),
     ">" = paste0("Make ", quoted(name), " a dimension; or keep one of them: ", braces_kept(
       condition_to_say(paste0(name_text(name), " == \"", currencies[1L], "\""))), "; or give rates (",
-      braces_kept(option_said("rates", "rates.csv")), ") and ask for in_currency(amount, \"", currencies[1L], "\")."),
+      braces_kept(option_said("rates", "rates.csv")), ") and ask for in_currency(amount, \"",
+        currencies[1L], "\")."),
     ">" = paste0("If all amounts are in one currency already, say so: ",
       braces_kept(option_said("currency", "none")), ".")
   ))
