@@ -14,13 +14,15 @@ with_rates <- function(book, rates) {
     raise("rates", c("Rates need to know the currency of each order line.",
       ">" = paste0("Say which column tells it: ", braces_kept(option_said("currency", "currency")), ".")))
   }
+  path <- if (is.character(rates)) rates else attr(rates, "path")
+  if (is.character(rates)) rates <- as.data.frame(as_orders(check_text(rates, "rates")))
   table <- checked_rates(rates)
   engine <- engine_of(book)
   days <- seq.int(min(table$days), max(book$last, table$days) + days_of_rates_ahead)
   months <- unique(start_of_month(days))
   by_day <- rate_lookup(book, "day", days, table, days)
   by_month <- rate_lookup(book, "month", months, table, end_of_month(months))
-  book$rates <- new_rates(book$currency, unique(table$currency), by_day, by_month, attr(rates, "path"), table,
+  book$rates <- new_rates(book$currency, unique(table$currency), by_day, by_month, path, table,
     unlisted_currencies(book, table$currency))
   book
 }

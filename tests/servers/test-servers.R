@@ -289,3 +289,23 @@ test_that("an interrupt ends a query in a cluster, and comes as an interrupt", {
   until(function() running() == 0)
   expect_identical(running(), 0)
 })
+
+test_that("amounts in a currency by the rates of their days are the same on servers", {
+  con <- postgresql()
+  set.seed(7L)
+  orders <- data.frame(on = as.Date("2025-01-10") + sort(sample.int(200L, 300L, TRUE)),
+    ccy = sample(c("GBP", "EUR", "USD"), 300L, TRUE), net = round(stats::runif(300L, 1, 500), 2))
+  rates <- data.frame(currency = rep(c("GBP", "USD"), each = 2L), date = as.Date(c("2025-01-05", "2025-04-01")),
+    rate = c(1.19, 1.18, 0.92, 0.91))
+  ask <- function(source) {
+    book <- daybook(source, on, currency = ccy, rates = rates)
+    as.data.frame(rollup(book, by = month, euro = sum(in_currency(net, "EUR")),
+      ends = sum(in_currency(net, "USD", at = "month end"))))[2:3]
+  }
+  put_in_postgresql(con, "in_currencies", orders)
+  put_in_cluster("in_currencies", orders)
+  expect_equal(ask(orders_in(con, "in_currencies", key = "line_no")), ask(orders), tolerance = 1e-12)
+  expect_equal(ask(orders_in(cluster_at(), "in_currencies", key = "line_no")), ask(orders), tolerance = 1e-12)
+  mixed <- daybook(orders_in(con, "in_currencies", key = "line_no"), on)
+  expect_raised(rollup(mixed, s = sum(net)), "currencies", "EUR, GBP and USD")
+})

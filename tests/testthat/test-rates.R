@@ -81,7 +81,7 @@ test_that("rates are said on the command line and in reports as in R", {
   utils::write.csv(orders, "o.csv", row.names = FALSE)
   utils::write.csv(rate_table(), "rates.csv", row.names = FALSE)
   truth <- sum(by_month(orders, worth_of(orders$ccy, orders$on)))
-  book <- daybook(read_orders("o.csv"), on, currency = ccy, rates = read_orders("rates.csv"))
+  book <- daybook(read_orders("o.csv"), on, currency = ccy, rates = "rates.csv")
   table <- rollup(book, s = sum(in_currency(net, "EUR")))
   expect_equal(as.data.frame(table)$s, truth, tolerance = 1e-12)
   told <- utils::capture.output(status <- run_command(c("rollup", "--orders", "o.csv", "--date", "on",
