@@ -205,10 +205,38 @@ header_place <- function(records, width) {
   if (is.na(place)) {
     return(1L)
   }
+  below_notes <- header_below_notes(texts, which(fits))
+  if (!is.na(below_notes)) {
+    return(below_notes)
+  }
   above <- seq_len(place - 1L)
   # Titles have few cells. A line of many would be lost: then the first is the header, as it stands.
   known <- vapply(texts[above], function(cells) sum(nzchar(cells)), 1L)
   if (any(known > max(1, 0.5 * width))) 1L else place
+}
+
+# Where notes stand above in as many cells: the last line of names before the first with numbers or
+# dates, more than one below the first that could be it. Each of its cells has a name of its own.
+header_below_notes <- function(texts, places) {
+  typed <- which(vapply(texts, function(cells) any(is_number_cell(cells) | is_date_cell(cells)), NA))[1L]
+  last <- max(c(places[places < typed], 0L), na.rm = TRUE)
+  if (is.na(typed) || last <= places[1L] + 1L) {
+    return(NA_integer_)
+  }
+  names <- texts[[last]]
+  whole <- all(nzchar(names)) && anyDuplicated(names) == 0L && !any(is_unknown_word(names))
+  # The texts of an order line stand in others too.
+  again <- vapply(texts[-last], function(cells) {
+    length(cells) == length(names) && any(cells == names)
+  }, NA)
+  below <- Filter(function(cells) length(cells) == length(names), texts[-seq_len(last)])
+  typed_columns <- vapply(seq_along(names), function(i) {
+    cells <- vapply(below, `[`, "", i)
+    cells <- cells[nzchar(cells)]
+    length(cells) > 0L && mean(is_number_cell(cells) | is_date_cell(cells)) > 0.8
+  }, NA)
+  # An order line has a date or an amount, where others have both.
+  if (whole && !any(again) && sum(typed_columns) > 1L) last else NA_integer_
 }
 
 # No number, no date, no sentence.

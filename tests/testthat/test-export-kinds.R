@@ -67,7 +67,8 @@ test_that("placeholders for dates are named, and left out when that is said", {
   lines <- c(kind_lines(sales), "2,1900-01-01,Moor Hall,Peak,1,500.00",
     "3,1970-01-01,Moor Hall,Peak,1,100.00")
   book <- daybook(written(lines), date)
-  expect_match(format(rollup(book, by = year, n = count()), width = 200L), "dated years apart from the others (\"1900-01-01\"",
+  expect_match(format(rollup(book, by = year, n = count()), width = 200L),
+    "dated years apart from the others (\"1900-01-01\"",
     fixed = TRUE, all = FALSE)
   out <- read_orders(written(lines), missing = c("1900-01-01", "1970-01-01"))
   expect_identical(sum(is.na(out$date)), 2L)
@@ -102,7 +103,8 @@ test_that("amounts of several currencies are told, by signs in cells or by a col
   expect_no_match(format(rollup(book, by = ccy, s = sum(net))), "added together")
   expect_identical(likely_first_ask(look_at(cbind(kind_sales(), ccy = codes)))$dimension, "ccy")
   signs <- kind_lines(kind_sales(), net = function(x) sprintf(c("\u00a3%.2f", "\u20ac%.0f"), x))
-  expect_raised(rollup(daybook(written(signs), date), s = sum(net)), "currencies", "EUR and GBP", "net_currency")
+  expect_raised(rollup(daybook(written(signs), date), s = sum(net)), "currencies", "EUR and GBP",
+    "net_currency")
 })
 
 test_that("encodings are told by the letters of the trade's languages", {
@@ -183,4 +185,18 @@ test_that("OpenDocument workbooks are read", {
   many <- withr::local_tempfile(fileext = ".ods")
   withr::with_dir(folder, utils::zip(many, c("mimetype", "content.xml"), flags = "-q"))
   expect_raised(read_orders(many), "file", "repeats more cells than are read")
+})
+
+test_that("notes in many cells above a header are passed over, order lines without amounts never", {
+  notes <- c("Lots,of,people,write", "notes,in,cells,above", "and,below,them,names")
+  orders <- c("on,who,depot,net", "2026-01-05,Bryn,Skelby,5", "2026-01-06,Moor,Garrick,7")
+  expect_named(read_orders(written(notes, orders)), c("on", "who", "depot", "net"))
+  late <- read_orders(written("who,depot,kind,net", "Bryn,Skelby,wall,", "Moor,Garrick,path,",
+    "Peak,Skelby,wall,n/a",
+    "Peak,Skelby,wall,12"))
+  expect_named(late, c("who", "depot", "kind", "net"))
+  expect_identical(nrow(late), 4L)
+  free <- read_orders(written("who,depot,kind,net", "Bryn,Skelby,wall,free", "Moor,Garrick,path,gift",
+    "Peak,Skelby,wall,12"))
+  expect_identical(nrow(free), 3L)
 })
