@@ -1,16 +1,10 @@
 # Orders in delimited text.
 
-read_delimited <- function(path, reading) {
-  check_file(path)
-  scanned <- scanned_orders(path, reading)
-  if (is.null(scanned)) delimited_orders(read_bytes(path), path, reading) else as.data.frame(scanned)
-}
-
 delimited_orders <- function(bytes, path, reading) {
   told <- new_telling(path)
   if (path != "-") told$add(other_form_words(path, file_form(path)))
   decoded <- decoded_bytes(bytes, path, reading$encoding)
-  if (decoded$encoding != "UTF-8") told$add(decoded$told %||% paste0("read as ", decoded$encoding))
+  if (decoded$encoding != "UTF-8") told$add(paste0("read as ", decoded$encoding))
   text <- without_dropped_lines(without_inner_marks(decoded$bytes), reading, told)
   text <- fields_apart(text, path, reading, told)
   header <- found_header(text, path, reading)
@@ -43,18 +37,3 @@ odd_footers <- function(read, bytes) {
   }
   vapply(odd[first:length(odd)], function(record) paste(record$texts, collapse = " "), "")
 }
-
-# Whether text ends without the line end that its other lines have: it may have been cut off there.
-ends_within_line <- function(bytes) {
-  last <- utils::tail(bytes, 1L)
-  length(last) > 0L && !as.integer(last) %in% c(0L, 10L, 13L, 26L)
-}
-
-file_ends_within_line <- function(path, size) {
-  connection <- file(path.expand(path), "rb")
-  on.exit(close(connection))
-  seek(connection, size - 1)
-  ends_within_line(readBin(connection, "raw", 1L))
-}
-
-open_end_words <- "the last line has no line end as the others have: the file may have been cut off"

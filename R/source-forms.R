@@ -49,45 +49,6 @@ archive_form <- function(path) {
   else "archive"
 }
 
-# The reader of a file's form, a function of path and reading.
-reader_for <- function(path) {
-  check_file(path)
-  form <- file_form(path)
-  readers <- list(text = read_delimited, gzip = read_delimited, json = read_json_lines,
-    parquet = read_parquet_file,
-    workbook = read_workbook, "old workbook" = read_workbook, sheets = read_open_sheets,
-      html = read_html_table,
-    archive = read_archive)
-  if (!form %in% names(readers)) raise_no_orders(path, form)
-  function(path, reading) {
-    check_said_of_form(path, form, reading)
-    read <- readers[[form]]
-    if (form %in% c("text", "gzip")) read(path, reading) else read_or_told(read(path, reading), path)
-  }
-}
-
-raise_no_orders <- function(path, form) {
-  raise("file", c(
-    paste0("The file ", quoted(path), " is ", form, ", no table of orders."),
-    ">" = if (startsWith(form, "a database")) paste0("Say which table of it: ",
-      braces_kept(option_said("orders", paste0("sqlite:", path))), ", ", braces_kept(option_said("table",
-        "orders")), ".")
-    else "Export the orders as delimited text (CSV), a workbook (.xlsx) or Parquet."
-  ))
-}
-
-# What is said of worksheets and archives holds for these alone.
-check_said_of_form <- function(path, form, reading) {
-  lacks <- c(
-    if (!is.null(reading$sheet) && !form %in% c("workbook", "old workbook", "sheets")) "sheet",
-    if (!is.null(reading$inside) && form != "archive") "inside"
-  )
-  if (length(lacks) > 0L) {
-    raise("argument", c(paste0(argument_said(lacks[1L]), " is said, and ", quoted(path), " has none."),
-      ">" = paste0("Leave ", argument_said(lacks[1L]), " out.")))
-  }
-}
-
 # What the ending of a file promises, where it is something else.
 other_form_words <- function(path, form) {
   ending <- tolower(tools::file_ext(path))

@@ -2,8 +2,6 @@
 # Lines above it are titles; a second line of names below it names the columns; where no line has
 # names, and the first is like those below it, nobody guesses.
 
-sampled_records <- 60L
-
 found_header <- function(bytes, path, reading) {
   quote <- reading$quote %||% "\""
   sampled <- sampled_text(bytes, reading, quote)
@@ -59,13 +57,6 @@ with_end_cell <- function(names, cells) {
   ended <- vapply(wider, function(texts) !nzchar(texts[length(texts)]), NA)
   if (length(wider) > 0.5 * length(cells) && all(ended)) c(names, "") else names
 }
-
-is_number_cell <- function(texts) {
-  grepl(paste0("^[-+(]?([[:punct:]\u00a3\u20ac$ ]|[A-Z]{3})*[0-9][0-9.,'\u00a0 -]*",
-    "([%)\u00a3\u20ac$k]| ?[A-Z]{2,3})*$"), texts)
-}
-
-is_date_cell <- function(texts) grepl(ordered_form, texts) | grepl("^[0-9]{1,2}[. -]+[[:alpha:]]{3,}", texts)
 
 # Whether the first line has numbers and dates wherever the lines below it have them. Years may
 # be names.
@@ -237,10 +228,4 @@ header_below_notes <- function(texts, places) {
   }, NA)
   # An order line has a date or an amount, where others have both.
   if (whole && !any(again) && sum(typed_columns) > 1L) last else NA_integer_
-}
-
-# No number, no date, no sentence.
-like_names <- function(cells) {
-  number <- grepl("^[-+(]?[[:punct:]\u00a3\u20ac$ ]*[0-9][0-9.,/: -]*[%)]?$", cells)
-  nchar(cells) <= 60L & !number & grepl("[^[:punct:][:space:]]", cells)
 }

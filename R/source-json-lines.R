@@ -24,18 +24,6 @@ read_json_lines <- function(path, reading) {
   refined_orders(c(raw, list(lines = here)), path, reading, told)
 }
 
-# Columns as the texts of a file; those that are no text keep their values.
-texts_of_frame <- function(orders) {
-  columns <- lapply(unname(as.list(orders)), function(x) {
-    texts <- if (is.character(x)) x else if (is.numeric(x)) number_in_full(x) else as.character(x)
-    texts[is.na(x)] <- NA
-    coded <- kernel_encode(texts)
-    list(texts = texts[coded$first], codes = coded$codes)
-  })
-  list(names = names(orders), columns = columns, records = nrow(orders), odd = list(), titles = character(),
-    typed = function(place, rows) if (!is.character(orders[[place]])) orders[[place]][rows])
-}
-
 # Readers differ in which of two values under one key they take.
 check_keys_once <- function(objects, here, path) {
   twice <- vapply(objects, function(object) anyDuplicated(names(object)) > 0L, NA)

@@ -119,3 +119,10 @@ field_starts <- function(lines) {
   starts <- starts[named]
   if (length(starts) > 0L) replace(starts, 1L, 1L) else 1L
 }
+
+# The line from a byte (from 0) on, "" where none is whole.
+line_at <- function(bytes, from) {
+  rest <- bytes[seq_len(length(bytes)) > from & seq_len(length(bytes)) <= from + 10000]
+  end <- match(TRUE, rest == as.raw(10L) | rest == as.raw(13L))
+  if (is.na(end)) "" else rawToChar(rest[seq_len(end - 1L)])
+}

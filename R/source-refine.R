@@ -33,26 +33,6 @@ without_apostrophes <- function(raw, told) {
   raw
 }
 
-# What a reading tells of itself, in the order it was done.
-new_telling <- function(path) {
-  lines <- character()
-  findings <- list()
-  list(
-    add = function(line) lines <<- c(lines, line),
-    find = function(finding) findings <<- c(findings, list(finding)),
-    all = function(reading) list(said = reading, told = lines, findings = findings)
-  )
-}
-
-# A file without anything to tell of is read as it is.
-with_telling <- function(orders, told, reading) {
-  all <- told$all(reading)
-  if (length(all$told) + length(all$findings) > 0L || !identical(reading, new_reading())) {
-    attr(orders, "reading") <- all
-  }
-  orders
-}
-
 # Texts that were said to mean that nothing is known.
 without_missing_words <- function(column, words) {
   if (length(words) == 0L) {
@@ -60,26 +40,4 @@ without_missing_words <- function(column, words) {
   }
   column$codes[column$codes %in% which(kernel_trimmed(column$texts) %in% words)] <- NA
   column
-}
-
-# The different texts of a column that stand in some record, with codes into these.
-used_texts <- function(column) {
-  used <- tabulate(column$codes, length(column$texts)) > 0L
-  if (all(used)) column else list(texts = column$texts[used], codes = cumsum(used)[column$codes])
-}
-
-rows_left <- function(raw, keep) {
-  raw$columns <- lapply(raw$columns, function(column) {
-    list(texts = column$texts, codes = column$codes[keep])
-  })
-  raw$rows <- (raw$rows %||% seq_len(raw$records))[keep]
-  raw$records <- sum(keep)
-  raw
-}
-
-# How many cells of each record are empty; one 0 where none is.
-empty_cells <- function(raw) {
-  empty <- 0L
-  for (column in raw$columns) if (anyNA(column$codes)) empty <- empty + is.na(column$codes)
-  empty
 }

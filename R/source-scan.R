@@ -35,9 +35,6 @@ read_whole <- function(path, reading, names) {
   list(columns = unname(as.list(orders)[names]), records = nrow(orders))
 }
 
-# What with_telling() keeps with orders.
-told_of <- function(told, reading) attr(with_telling(list(), told, reading), "reading")
-
 # What a file must be: a regular file of UTF-8 text with its header on the first line, read without
 # any rule for its amounts. list(path, state, from: the byte after the header, header)
 scannable_file <- function(path, reading) {
@@ -65,13 +62,6 @@ scannable_file <- function(path, reading) {
 ruled_texts <- c("encoding", "skip", "thousands", "missing", "types", "zone", "header", "drop_lines",
   "uneven",
   "widths", "inside", "sheet")
-
-# The line from a byte (from 0) on, "" where none is whole.
-line_at <- function(bytes, from) {
-  rest <- bytes[seq_len(length(bytes)) > from & seq_len(length(bytes)) <= from + 10000]
-  end <- match(TRUE, rest == as.raw(10L) | rest == as.raw(13L))
-  if (is.na(end)) "" else rawToChar(rest[seq_len(end - 1L)])
-}
 
 repeats_of_file <- function(file) {
   if (file$state$size > most_compared) {
@@ -182,4 +172,10 @@ scanned_column <- function(column, type, name, reading, told) {
     return(rep(NA, length(column$codes)))
   }
   if (is.character(values)) new_coded(values, column$codes) else values[column$codes]
+}
+
+read_delimited <- function(path, reading) {
+  check_file(path)
+  scanned <- scanned_orders(path, reading)
+  if (is.null(scanned)) delimited_orders(read_bytes(path), path, reading) else as.data.frame(scanned)
 }

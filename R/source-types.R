@@ -106,18 +106,6 @@ decimals_said <- function(values, texts, name, reading, told) {
   amounts %||% texts
 }
 
-unknown_words <- c("-", "--", "\u2013", "\u2014", "n/a", "n.a.", "na", "#n/a", "nil", "null", "none", "tbc",
-  "tba", "?", "unknown", "#value!", "#ref!", "#div/0!", "nan")
-
-# Only the letters of ASCII are made small, in any locale and of any text.
-is_unknown_word <- function(texts) {
-  short <- which(nchar(texts, "bytes") <= 12L)
-  plain <- kernel_trimmed(texts[short])
-  ascii <- !grepl("[^ -~]", plain, useBytes = TRUE)
-  plain[ascii] <- tolower(plain[ascii])
-  seq_along(texts) %in% short[plain %in% unknown_words]
-}
-
 said_type <- function(column, name, type, reading, told) {
   check_choice(type, c("text", "amount", "date"), "types")
   if (type == "text") {
