@@ -259,7 +259,8 @@ raise_some_no_dates <- function(column, coded, distinct, bad) {
 raise_bad_dates <- function(column, coded, distinct, bad, date_order, none) {
   rows <- which(coded$codes %in% bad)
   where <- "{examples_of(distinct[bad])} at {rows_of(rows)}."
-  slashed <- grepl(ordered_form, distinct[bad])
+  # A year of four digits in front leaves no order to say.
+  slashed <- grepl(ordered_form, distinct[bad]) & !grepl("^[0-9]{4}", distinct[bad])
   if (is.null(date_order) && any(slashed)) {
     fits <- vapply(c("dmy", "mdy", "ymd"), function(order) {
       !anyNA(ordered_days(distinct[bad][slashed], order))

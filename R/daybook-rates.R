@@ -72,6 +72,7 @@ checked_rates <- function(rates) {
       "i" = paste0("It has ", words_of(names(rates)), "."),
       ">" = "It needs currency, date (from which on) and rate: one unit in the currency that has none."))
   }
+  if (nrow(rates) == 0L) raise("rates", c("The table of rates has no rows.", ">" = "Check its file."))
   rate <- rates[[places[["rate"]]]]
   if (!is.numeric(rate) || anyNA(rate) || any(rate <= 0)) {
     bad <- if (is.numeric(rate)) which(is.na(rate) | rate <= 0) else seq_along(rate)

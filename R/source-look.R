@@ -131,10 +131,13 @@ could_be <- function(x, name, known, different) {
 
 time_names <- "date|time|_at$|_on$|created|ordered|stamp|epoch|datum|fecha|data|zeit"
 
+fewest_counted <- 5L
+
 # Numbers that go up by one from line to line, or are called so.
 is_counter <- function(known, name) {
   whole <- length(known) > 1L && all(known == floor(known))
-  whole && (all(diff(utils::head(known, 1000L)) == 1) || grepl(counter_words, name, ignore.case = TRUE))
+  counted <- length(known) >= fewest_counted && all(diff(utils::head(known, 1000L)) == 1)
+  whole && (counted || grepl(counter_words, name, ignore.case = TRUE))
 }
 
 looks_like_dates <- function(x) {

@@ -49,7 +49,8 @@ scannable_file <- function(path, reading) {
     return(NULL)
   }
   header <- rlang::try_fetch(found_header(head, path, reading), drystack_error = function(e) NULL)
-  if (is.null(header) || is_unusual_header(header, head, reading)) {
+  # Lines of one field may have fields of fixed width.
+  if (is.null(header) || length(header$names) == 1L || is_unusual_header(header, head, reading)) {
     return(NULL)
   }
   marked <- begins_with(head_of_file(path, 3), c(0xef, 0xbb, 0xbf))

@@ -62,6 +62,18 @@ test_that("periods count on a day that is told, and can be said", {
     fixed = TRUE)
 })
 
+test_that("few lines, days that do not exist and fields that only blanks part", {
+  few <- likely_first_ask(look_at(written("on,net,x", "2026-01-01,5,", "2026-01-02,6,")))
+  expect_identical(few$amount, "net")
+  counted <- look_at(data.frame(on = as.Date("2026-01-01") + 0:9, line = 1:10, net = 10:1))
+  expect_identical(counted$could_be[counted$column == "line"], "code")
+  expect_raised(daybook(data.frame(on = c("2023-02-29", "2023-02-28", "2023-03-01")), on), "date", "no date",
+    "undated = \"2023-02-29\"")
+  fields <- read_orders(written("date        net    fee", "2026-01-01   5     6", "2026-01-02   7     80",
+    "2026-01-03   9    10"))
+  expect_identical(fields$fee, c(6L, 80L, 10L))
+})
+
 test_that("placeholders for dates are named, and left out when that is said", {
   sales <- kind_sales()
   lines <- c(kind_lines(sales), "2,1900-01-01,Moor Hall,Peak,1,500.00",

@@ -106,6 +106,7 @@ test_that("rates that cannot be used are errors that say why", {
   expect_raised(daybook(orders, on, currency = ccy, rates = transform(rates, rate = -rate)), "rates",
     "above zero")
   expect_raised(daybook(orders, on, currency = ccy, rates = rates[1:2]), "rates", "no column \"rate\"")
+  expect_raised(daybook(orders, on, currency = ccy, rates = rates[0L, ]), "rates", "no rows")
   book <- daybook(orders, on, currency = ccy, rates = rates)
   expect_raised(rollup(book, s = sum(in_currency(net, "CHF"))), "rates", "CHF", "EUR")
   few <- daybook(orders, on, currency = ccy, rates = rates[rates$currency == "GBP", ])
