@@ -65,7 +65,8 @@ best_column <- function(look, kind, score) {
   if (length(here) == 0L) {
     return(NA_character_)
   }
-  scores <- vapply(here, function(i) score(look$column[i], as.list(look)[c("known", "different")], i), 0)
+  counts <- lapply(as.list(look)[c("known", "different")], function(n) ifelse(is.na(n), 0L, n))
+  scores <- vapply(here, function(i) score(look$column[i], counts, i), 0)
   look$column[here[which.max(scores)]]
 }
 
