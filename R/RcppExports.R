@@ -225,22 +225,6 @@ kernel_output_state <- function() {
     .Call(`_drystack_kernel_output_state`)
 }
 
-kernel_pack_whole <- function(x, scale = 1) {
-    .Call(`_drystack_kernel_pack_whole`, x, scale)
-}
-
-kernel_whole_scale <- function(x) {
-    .Call(`_drystack_kernel_whole_scale`, x)
-}
-
-kernel_rows_ascend <- function(columns) {
-    .Call(`_drystack_kernel_rows_ascend`, columns)
-}
-
-kernel_unpack_whole <- function(bytes, n) {
-    .Call(`_drystack_kernel_unpack_whole`, bytes, n)
-}
-
 kernel_scan <- function(path, from, bytes, separator, quote, first_name, first_record, types, keeps_totals, threads, progress, progress_after) {
     .Call(`_drystack_kernel_scan`, path, from, bytes, separator, quote, first_name, first_record, types, keeps_totals, threads, progress, progress_after)
 }

@@ -80,38 +80,51 @@ own_columns <- function(page) {
   })
 }
 
-# As the file of a build holds it: list(said: what JSON tells of it, bytes).
-packed_orders <- function(kept) {
+# What JSON tells of them; the values themselves are those of frame_of_orders().
+said_of_orders <- function(kept) {
   states <- kept$states
-  if (is.null(states) && length(kept$lines) == 0L) {
-    return(list(said = list(), bytes = raw()))
-  }
-  data <- if (is.null(states)) kept$lines else c(states$rows, states$some)
-  columns <- lapply(unname(as.list(data)), packed_column)
-  said <- list(
+  data <- frame_of_orders(kept)
+  list(
     key = kept$key,
     states = if (!is.null(states)) list(by = I(states$by),
       amounts = lapply(states$amounts, function(one) list(text = one$text, needs = I(one$needs))),
       date = states$date, some = I(names(states$some))),
     columns = I(names(data)),
-    packed = lapply(columns, function(one) {
-      list(kind = one$kind, n = one$n, texts = I(as.character(one$texts)), scale = one$scale,
-        unknown = length(one$unknown), bytes = length(one$bytes))
-    })
+    times = I(which(unname(vapply(data, inherits, NA, "POSIXct"))))
   )
-  list(said = said, bytes = unlist(lapply(columns, function(one) c(one$unknown, one$bytes)),
-    use.names = FALSE))
+}
+
+# The columns that the file of a build holds: lines, or states and a value of each column they were made of.
+frame_of_orders <- function(kept) {
+  states <- kept$states
+  if (is.null(states)) as.list(kept$lines)
+  else c(states$rows, lapply(states$some, function(value) value[rep(1L, nrow(states$rows))]))
+}
+
+# Columns may share a name, and times are whole in doubles alone.
+write_orders_told <- function(columns, path) {
+  plain <- lapply(columns, function(x) {
+    if (is_coded(x)) expanded(x)
+    else if (is.factor(x)) as.character(x)
+    else if (is.character(x) || is.logical(x) || inherits(x, "Date")) x
+    else if (inherits(x, "integer64")) plain_values(x)
+    else as.numeric(unclass(x))
+  })
+  names(plain) <- as.character(seq_along(plain))
+  nanoparquet::write_parquet(whole_frame(plain), path)
 }
 
 # What an earlier build kept; an empty list where it kept nothing, or it cannot be read.
 told_orders <- function(told) {
-  file <- paste0(told$stem, ".lines")
+  file <- paste0(told$stem, ".parquet")
   said <- told$orders
-  if (!file.exists(file) || length(said$packed) == 0L) {
+  if (!file.exists(file)) {
     return(list())
   }
   rlang::try_fetch({
-    columns <- stats::setNames(unpacked_file(file, said$packed), unlist(said$columns))
+    columns <- stats::setNames(read_orders_told(file), unlist(said$columns))
+    times <- unlist(said$times)
+    columns[times] <- lapply(columns[times], as.POSIXct, origin = "1970-01-01", tz = "UTC")
     if (is.null(said$states)) {
       return(list(lines = whole_frame(columns), key = unlist(said$key)))
     }
@@ -122,26 +135,17 @@ told_orders <- function(told) {
     date <- list(name = date$name, order = unlist(date$order), undated = as.character(unlist(date$undated)))
     list(states = new_day_states(rows, as.character(unlist(said$states$by)), lapply(said$states$amounts,
       lapply, unlist),
-      date, whole_frame(columns[some])))
+      date, whole_frame(lapply(columns[some], utils::head, 1L))))
   }, error = function(e) list())
 }
 
-whole_frame <- function(columns) {
-  if (length(unique(lengths(columns))) != 1L) stop("columns of other lengths")
-  structure(columns, class = "data.frame", row.names = seq_along(columns[[1L]]))
+# As any Parquet file is read, which may be damaged.
+read_orders_told <- function(file) {
+  facts <- parquet_facts(file)
+  columns <- parquet_columns_apart(file, seq_along(facts$names), facts, file.size(file))
+  lapply(columns, function(x) if (is_coded(x)) expanded(x) else x)
 }
 
-unpacked_file <- function(file, packed) {
-  bytes <- kernel_read_file(path.expand(file), file.size(file))
-  ends <- cumsum(unlist(lapply(packed, function(one) c(one$unknown, one$bytes))))
-  if (ends[length(ends)] != length(bytes)) stop("the file is cut off")
-  starts <- c(0, ends[-length(ends)])
-  part <- function(i) if (ends[i] > starts[i]) bytes[(starts[i] + 1):ends[i]]
-  lapply(seq_along(packed), function(i) {
-    one <- packed[[i]]
-    one$texts <- as.character(unlist(one$texts))
-    one["unknown"] <- list(part(2L * i - 1L))
-    one$bytes <- part(2L * i) %||% raw()
-    unpacked_column(one)
-  })
+whole_frame <- function(columns) {
+  structure(columns, class = "data.frame", row.names = seq_along(columns[[1L]]))
 }

@@ -1,8 +1,8 @@
 # What builds of a report told, kept beside its stamp: the figures of its tables, the report itself,
 # the values it was built with, its lookups and what changes-kept.R keeps of its orders. A folder of
-# its own holds the latest builds; what is kept is data: text and columns, no R objects.
+# its own holds the latest builds; what is kept is data (JSON, Parquet), no R objects.
 
-told_form <- 2L
+told_form <- 3L
 
 most_told <- 13L
 
@@ -14,15 +14,16 @@ keep_told <- function(page, tables, out, name, today) {
   folder <- told_folder(out, name)
   if (!dir.exists(folder)) dir.create(folder, showWarnings = FALSE)
   stem <- file.path(folder, paste0(format(as_day_date(today)), "-", format(Sys.time(), "%H%M%OS3")))
-  orders <- packed_orders(kept_of_orders(page, tables))
-  if (length(orders$bytes) > 0L) {
-    write_whole(paste0(stem, ".lines"), function(aside) kernel_write_file(path.expand(aside), orders$bytes))
+  kept <- kept_of_orders(page, tables)
+  columns <- frame_of_orders(kept)
+  if (length(columns) > 0L) {
+    write_whole(paste0(stem, ".parquet"), function(aside) write_orders_told(columns, aside))
   }
   book <- page$book
   told <- list(
     form = told_form, owner = page$owner, built = format(as_day_date(today)),
     as_of = format(as_day_date(book$as_of)),
-    report = page$document$lines, set = said_again(page$values), read = book$rows, orders = orders$said,
+    report = page$document$lines, set = said_again(page$values), read = book$rows, orders = said_of_orders(kept),
     lookups = lapply(book$lookups, kept_lookup, book = book),
     tables = lapply(Filter(is_comparable, tables), told_table)
   )
@@ -48,7 +49,8 @@ is_comparable <- function(table) inherits(table, "drystack_table") && table$kind
 clear_told <- function(folder) {
   stems <- told_stems(folder)
   old <- utils::head(stems, max(length(stems) - most_told, 0L))
-  unlink(paste0(rep(old, each = 2L), c(".json", ".lines")))
+  files <- list.files(folder)
+  unlink(file.path(folder, files[tools::file_path_sans_ext(files) %in% basename(old)]))
 }
 
 # In the order of their times; the folder's own name may be in any script.

@@ -688,52 +688,6 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// kernel_pack_whole
-Rcpp::RawVector kernel_pack_whole(Rcpp::NumericVector x, double scale);
-RcppExport SEXP _drystack_kernel_pack_whole(SEXP xSEXP, SEXP scaleSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
-    Rcpp::traits::input_parameter< double >::type scale(scaleSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_pack_whole(x, scale));
-    return rcpp_result_gen;
-END_RCPP
-}
-// kernel_whole_scale
-double kernel_whole_scale(Rcpp::NumericVector x);
-RcppExport SEXP _drystack_kernel_whole_scale(SEXP xSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::NumericVector >::type x(xSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_whole_scale(x));
-    return rcpp_result_gen;
-END_RCPP
-}
-// kernel_rows_ascend
-bool kernel_rows_ascend(Rcpp::List columns);
-RcppExport SEXP _drystack_kernel_rows_ascend(SEXP columnsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::List >::type columns(columnsSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_rows_ascend(columns));
-    return rcpp_result_gen;
-END_RCPP
-}
-// kernel_unpack_whole
-Rcpp::NumericVector kernel_unpack_whole(Rcpp::RawVector bytes, double n);
-RcppExport SEXP _drystack_kernel_unpack_whole(SEXP bytesSEXP, SEXP nSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
-    Rcpp::traits::input_parameter< double >::type n(nSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_unpack_whole(bytes, n));
-    return rcpp_result_gen;
-END_RCPP
-}
 // kernel_scan
 Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string separator, std::string quote, std::string first_name, std::string first_record, Rcpp::IntegerVector types, bool keeps_totals, int threads, SEXP progress, double progress_after);
 RcppExport SEXP _drystack_kernel_scan(SEXP pathSEXP, SEXP fromSEXP, SEXP bytesSEXP, SEXP separatorSEXP, SEXP quoteSEXP, SEXP first_nameSEXP, SEXP first_recordSEXP, SEXP typesSEXP, SEXP keeps_totalsSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP progress_afterSEXP) {
@@ -925,10 +879,6 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_program_signals", (DL_FUNC) &_drystack_kernel_program_signals, 0},
     {"_drystack_kernel_told_to_end", (DL_FUNC) &_drystack_kernel_told_to_end, 0},
     {"_drystack_kernel_output_state", (DL_FUNC) &_drystack_kernel_output_state, 0},
-    {"_drystack_kernel_pack_whole", (DL_FUNC) &_drystack_kernel_pack_whole, 2},
-    {"_drystack_kernel_whole_scale", (DL_FUNC) &_drystack_kernel_whole_scale, 1},
-    {"_drystack_kernel_rows_ascend", (DL_FUNC) &_drystack_kernel_rows_ascend, 1},
-    {"_drystack_kernel_unpack_whole", (DL_FUNC) &_drystack_kernel_unpack_whole, 2},
     {"_drystack_kernel_scan", (DL_FUNC) &_drystack_kernel_scan, 12},
     {"_drystack_kernel_line_end", (DL_FUNC) &_drystack_kernel_line_end, 2},
     {"_drystack_kernel_says_total", (DL_FUNC) &_drystack_kernel_says_total, 1},

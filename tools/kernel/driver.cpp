@@ -8,7 +8,6 @@
 #include <random>
 #include <set>
 #include <string>
-#include "bit_runs.h"
 #include "days.h"
 #include "delimited.h"
 #include "encode.h"
@@ -270,33 +269,6 @@ void without_threads() {
   expect(count == 64, "all blocks are worked off without threads");
 }
 
-// Whole numbers packed come back; of damaged bytes comes an error or other numbers, nothing worse.
-void packs_runs() {
-  for (int trial = 0; trial < 300; ++trial) {
-    const std::size_t n = static_cast<std::size_t>(below(4000));
-    const int shape = below(4);
-    std::vector<std::int64_t> values(n);
-    std::int64_t last = 0;
-    for (auto& value : values) {
-      last += below(3);
-      value = shape == 0 ? last : shape == 1 ? below(1000) - 500
-        : shape == 2 ? (std::int64_t{1} << below(53)) * (below(2) ? 1 : -1) : 7;
-    }
-    const auto bytes = kernel::packed_runs(values.data(), n);
-    expect(kernel::unpacked_runs(bytes.data(), bytes.size(), n) == values, "runs unpacked");
-    auto damaged = bytes;
-    if (!damaged.empty()) {
-      damaged[static_cast<std::size_t>(below(static_cast<int>(damaged.size())))] ^=
-        static_cast<unsigned char>(below(255) + 1);
-      if (below(2)) damaged.resize(static_cast<std::size_t>(below(static_cast<int>(damaged.size())) + 1));
-    }
-    try {
-      kernel::unpacked_runs(damaged.data(), damaged.size(), n + static_cast<std::size_t>(below(5000)));
-    } catch (const std::runtime_error&) {
-    }
-  }
-}
-
 }  // namespace
 
 int main(int argc, char** argv) {
@@ -309,7 +281,6 @@ int main(int argc, char** argv) {
     reads();
     scans();
     unpacks();
-    packs_runs();
   }
   if (wrong == 0) std::puts("kernel: all right");
   return wrong == 0 ? 0 : 1;
