@@ -23,7 +23,7 @@ command_explore <- function(args) {
   }
   if (named && !is.null(values$orders)) raise_usage("A standing report says itself where its orders are.",
     "explore")
-  check_explorer_packages()
+  check_packages(explorer_packages, "The explorer", "explorer", "explore")
   compiler::enableJIT(3L)
   opened <- if (named) opened_report(args[1L], !is.null(values[["allow-outside"]])) else opened_values(values)
   port <- if (!is.null(values$port)) number_of_option(values$port, "port")

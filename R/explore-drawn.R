@@ -114,7 +114,7 @@ drawing_in_page <- function(seen, width, height) {
 }
 
 plot_uri <- function(plot, width, height) {
-  check_device("ragg", ".png")
+  check_packages("ragg", "A .png", "demo", "output")
   file <- tempfile(fileext = ".png")
   on.exit(unlink(file))
   ragg::agg_png(file, width, height, units = "px", res = 96)

@@ -39,7 +39,7 @@ explore <- function(book = NULL, port = NULL, host = "127.0.0.1", folder = ".", 
 
 run_explorer <- function(opened, port, host, folder, open) {
   on_surface("page", argument_names("page"))
-  check_explorer_packages()
+  check_packages(explorer_packages, "The explorer", "explorer", "explore")
   check_text(host, "host")
   check_flag(open, "open")
   check_text(folder, "folder")
@@ -58,14 +58,7 @@ run_explorer <- function(opened, port, host, folder, open) {
   repeat later::run_now(1)
 }
 
-check_explorer_packages <- function() {
-  missing <- Filter(Negate(rlang::is_installed), c("httpuv", "later"))
-  if (length(missing) > 0L) {
-    raise("explore", c("The explorer needs {.pkg {missing}}.",
-      ">" = paste("Install with {.code install.packages(c({examples_of(missing)}))}, or",
-        "{.code tools/setup explorer} in its sources.")))
-  }
-}
+explorer_packages <- c("httpuv", "later")
 
 # The port asked for, else one that is free.
 port_to_listen <- function(port, host) {

@@ -5,7 +5,7 @@ figure_size <- c(width = 12.8, height = 8)
 # `layout`: a function that gives the figure as a grid object; it is called with the device
 # open, as it measures text.
 write_png_file <- function(layout, path, size = figure_size) {
-  check_device("ragg", ".png")
+  check_packages("ragg", "A .png", "demo", "output")
   # The device's library has words of its own for a full disk, past R: it draws in the
   # session's folder.
   drawn <- tempfile(fileext = ".png")
@@ -16,7 +16,7 @@ write_png_file <- function(layout, path, size = figure_size) {
 }
 
 write_svg_file <- function(layout, path, size = figure_size) {
-  check_device("svglite", ".svg")
+  check_packages("svglite", "An .svg", "demo", "output")
   svglite::svglite(path, size[["width"]], size[["height"]], bg = "transparent")
   draw_on_device(layout)
 }
@@ -31,13 +31,4 @@ draw_on_device <- function(layout) {
   layout <- layout()
   grid::grid.newpage()
   grid::grid.draw(layout)
-}
-
-check_device <- function(package, ending) {
-  if (!rlang::is_installed(package)) {
-    raise("output", c(
-      "A figure needs the package {.pkg {package}} to be written as {ending}.",
-      ">" = "Install it: {.code install.packages(\"{package}\")}."
-    ))
-  }
 }

@@ -2,7 +2,7 @@
 # itself, so that each server of a distributed one aggregates its part and hands on states.
 
 open_clickhouse <- function(text, user, password) {
-  needs_package("curl", "ClickHouse")
+  check_packages("curl", "ClickHouse", "clickhouse", "database")
   address <- database_address(text)
   host <- if (nzchar(address$host)) address$host else "localhost"
   port <- if (nzchar(address$port)) address$port else "8123"

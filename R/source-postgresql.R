@@ -2,7 +2,7 @@
 
 open_postgresql <- function(text, user, password) {
   address <- database_address(text)
-  needs_package("RPostgres", "PostgreSQL")
+  check_packages("RPostgres", "PostgreSQL", "postgresql", "database")
   given <- list(host = address$host, port = address$port, dbname = address$name, user = user,
     password = password,
     connect_timeout = as.character(database_patience()), timezone = "UTC", check_interrupts = TRUE)

@@ -2,7 +2,7 @@
 
 open_sqlite <- function(text, user, password) {
   path <- sub("^sqlite:(//)?", "", text)
-  needs_package("RSQLite", "SQLite")
+  check_packages("RSQLite", "SQLite", "sqlite", "database")
   if (path != ":memory:" && kernel_file_kind(path.expand(path)) != "file") {
     raise("database", c(
       if (file.exists(path)) "{.val {path}} is no file of a database." else "There is no file {.val {path}}.",
@@ -36,14 +36,6 @@ within_access.drystack_sqlite <- function(db, writes, ask) {
     if (own) DBI::dbExecute(db$con, "PRAGMA query_only = ON")
   })
   ask()
-}
-
-needs_package <- function(package, what) {
-  if (!requireNamespace(package, quietly = TRUE)) {
-    raise("database", c("The package {.pkg {package}} is needed to read {what}.",
-      ">" = paste("{.code install.packages(\"{package}\")}, or {.code tools/setup {tolower(what)}} in its",
-        "sources.")))
-  }
 }
 
 # It counts what this connection has changed, and knows of what others have; our own tables are

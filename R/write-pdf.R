@@ -1,6 +1,7 @@
 # The PDF writer: the HTML page printed by Chromium, with page numbers.
 
 write_pdf_file <- function(bundle, path) {
+  check_packages("processx", "A PDF", "pdf", "output")
   browser <- find_browser()
   folder <- tempfile("drystack-print-")
   dir.create(folder)
@@ -9,10 +10,10 @@ write_pdf_file <- function(bundle, path) {
   printing <- begun_printing(browser, html, path.expand(path))
   function() {
     on.exit({
-      kernel_end_program(printing)
+      printing$kill_tree()
       unlink(folder, recursive = TRUE)
     })
-    kernel_await_program(printing, seconds_to_print)
+    printing$wait(1000 * seconds_to_print)
     if (!file.exists(path) || file.size(path) == 0) {
       raise("output", c(
         "Chromium printed no PDF.", "x" = paste0("It was run as ", quoted(browser), "."),
@@ -26,12 +27,13 @@ seconds_to_print <- 60
 
 # The browser works while R does other things, and ends when R does, however that comes about.
 begun_printing <- function(browser, html, path) {
-  kernel_start_program(c(
-    browser, "--headless", "--no-sandbox", "--disable-gpu", "--no-first-run",
+  processx::process$new(browser, c(
+    "--headless", "--no-sandbox", "--disable-gpu", "--no-first-run",
     "--disable-background-networking", "--disable-component-update",
-    "--disable-sync", "--no-pdf-header-footer", paste0("--user-data-dir=",
-      file.path(dirname(html), "profile")), paste0("--print-to-pdf=", path), paste0("file://", html)
-  ))
+    "--disable-sync", "--no-pdf-header-footer",
+    paste0("--user-data-dir=", file.path(dirname(html), "profile")),
+    paste0("--print-to-pdf=", path), paste0("file://", html)
+  ), cleanup_tree = TRUE, supervise = TRUE)
 }
 
 # How many characters fit side by side.

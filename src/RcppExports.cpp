@@ -10,39 +10,6 @@ Rcpp::Rostream<true>&  Rcpp::Rcout = Rcpp::Rcpp_cout_get();
 Rcpp::Rostream<false>& Rcpp::Rcerr = Rcpp::Rcpp_cerr_get();
 #endif
 
-// kernel_start_program
-int kernel_start_program(std::vector<std::string> words);
-RcppExport SEXP _drystack_kernel_start_program(SEXP wordsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< std::vector<std::string> >::type words(wordsSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_start_program(words));
-    return rcpp_result_gen;
-END_RCPP
-}
-// kernel_await_program
-bool kernel_await_program(int process, double seconds);
-RcppExport SEXP _drystack_kernel_await_program(SEXP processSEXP, SEXP secondsSEXP) {
-BEGIN_RCPP
-    Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< int >::type process(processSEXP);
-    Rcpp::traits::input_parameter< double >::type seconds(secondsSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_await_program(process, seconds));
-    return rcpp_result_gen;
-END_RCPP
-}
-// kernel_end_program
-void kernel_end_program(int process);
-RcppExport SEXP _drystack_kernel_end_program(SEXP processSEXP) {
-BEGIN_RCPP
-    Rcpp::RNGScope rcpp_rngScope_gen;
-    Rcpp::traits::input_parameter< int >::type process(processSEXP);
-    kernel_end_program(process);
-    return R_NilValue;
-END_RCPP
-}
 // kernel_look_up_days
 Rcpp::List kernel_look_up_days(SEXP days, Rcpp::IntegerVector table, int first_day, int threads);
 RcppExport SEXP _drystack_kernel_look_up_days(SEXP daysSEXP, SEXP tableSEXP, SEXP first_daySEXP, SEXP threadsSEXP) {
@@ -823,9 +790,6 @@ END_RCPP
 }
 
 static const R_CallMethodDef CallEntries[] = {
-    {"_drystack_kernel_start_program", (DL_FUNC) &_drystack_kernel_start_program, 1},
-    {"_drystack_kernel_await_program", (DL_FUNC) &_drystack_kernel_await_program, 2},
-    {"_drystack_kernel_end_program", (DL_FUNC) &_drystack_kernel_end_program, 1},
     {"_drystack_kernel_look_up_days", (DL_FUNC) &_drystack_kernel_look_up_days, 4},
     {"_drystack_kernel_day_facts", (DL_FUNC) &_drystack_kernel_day_facts, 2},
     {"_drystack_kernel_left_out", (DL_FUNC) &_drystack_kernel_left_out, 4},
