@@ -93,8 +93,14 @@ asked_of <- function(form, ask, world, request) {
         notes = Filter(function(note) !grepl("^Reading|added up by the database", note),
         all_notes(table)), facts = table_facts(table)
     )
-  }, drystack_error = function(e) class(e)[1L])
+  }, drystack_error = function(e) {
+    latest_refusal$words <- conditionMessage(e)
+    class(e)[1L]
+  })
 }
+
+# What the latest refusal said, for those that were not expected.
+latest_refusal <- new.env()
 
 # A random ask with its orders: list(ask, orders, world, request).
 plain_trial <- function(seed) {
