@@ -84,6 +84,9 @@ own_columns <- function(page) {
 said_of_orders <- function(kept) {
   states <- kept$states
   data <- frame_of_orders(kept)
+  if (length(data) == 0L) {
+    return(list())
+  }
   list(
     key = kept$key,
     states = if (!is.null(states)) list(by = I(states$by),

@@ -1,10 +1,11 @@
-# How values of fields are said in options, and read from them.
+# How values of fields are said in options and read from them, and what documents hold.
 #
-# read: from the texts of an option to the value in a document; write: back; many: whether the option is
-#   repeated; key: the key that holds the value, where that hangs on the texts
+# schema: of the value in a document, or a function that makes it for a field; read: from the texts of an
+#   option to that value; write: back; many: whether the option is repeated; key: the key that holds the
+#   value, where that hangs on the texts
 
-new_field_type <- function(read, write, many = FALSE, key = NULL) {
-  list(read = read, write = write, many = many, key = key)
+new_field_type <- function(schema, read = NULL, write = NULL, many = FALSE, key = NULL) {
+  list(schema = schema, read = read, write = write, many = many, key = key)
 }
 
 field_types <- function() {
@@ -12,33 +13,54 @@ field_types <- function() {
   by_comma <- function(value) paste(unlist(value), collapse = ",")
   named <- function(value) paste(vapply(names(value), name_text, ""), "=", unlist(value))
   one_or_named <- function(value) if (is.null(names(value))) unlist(value) else named(value)
+  text <- schema_reference("text")
+  texts <- schema_reference("texts")
   list(
-    text = new_field_type(as_is, as.character),
-    texts = new_field_type(as_is, unlist, many = TRUE),
-    count = new_field_type(function(texts, field) number_of_option(texts, field$option), as.character),
-    flag = new_field_type(function(texts, field) TRUE, function(value) character()),
-    words = new_field_type(function(texts, field) words_by_comma(texts), by_comma),
-    pairs = new_field_type(function(texts, field) as.list(pairs_said(texts, field$option)),
+    text = new_field_type(text, as_is, as.character),
+    choice = new_field_type(words_schema, as_is, as.character),
+    choices = new_field_type(function(field) list_or_one(words_schema(field))),
+    texts = new_field_type(texts, as_is, unlist, many = TRUE),
+    count = new_field_type(schema_of_type("integer"), function(texts, field) {
+      number_of_option(texts, field$option)
+    }, as.character),
+    flag = new_field_type(schema_of_type("boolean"), function(texts, field) TRUE,
+      function(value) character()),
+    words = new_field_type(texts, function(texts, field) words_by_comma(texts), by_comma),
+    pairs = new_field_type(map_schema(text), function(texts, field) as.list(pairs_said(texts, field$option)),
       function(value) paste0(names(value), "=", unlist(value)), many = TRUE),
-    axes = new_field_type(function(texts, field) as.list(split_axis_words(texts)), by_comma),
-    expressions = new_field_type(named_texts, named, many = TRUE),
-    measures = new_field_type(function(texts, field) as.list(checked_texts(texts, field)), unlist,
+    typed_columns = new_field_type(function(field) map_schema(words_schema(field)),
+      function(texts, field) as.list(pairs_said(texts, field$option)),
+      function(value) paste0(names(value), "=", unlist(value)), many = TRUE),
+    axes = new_field_type(texts, function(texts, field) as.list(split_axis_words(texts)), by_comma),
+    expressions = new_field_type(schema_reference("named"), named_texts, named, many = TRUE),
+    measures = new_field_type(texts, function(texts, field) as.list(checked_texts(texts, field)), unlist,
       many = TRUE),
-    conditions = new_field_type(texts_of_conditions, condition_options, many = TRUE),
-    rules = new_field_type(one_or_named_texts, one_or_named, many = TRUE),
-    comparisons = new_field_type(one_or_named_texts, one_or_named, many = TRUE),
-    sides = new_field_type(function(texts, field) {
+    conditions = new_field_type(schema_reference("expressions"), texts_of_conditions, condition_options,
+      many = TRUE),
+    rules = new_field_type(schema_reference("rules"), one_or_named_texts, one_or_named, many = TRUE),
+    comparisons = new_field_type(TRUE, one_or_named_texts, one_or_named, many = TRUE),
+    sides = new_field_type(TRUE, function(texts, field) {
       sides <- sides_from(texts)
       if (is.null(names(sides))) sides else as.list(sides)
     }, function(value) {
       if (is.list(value)) paste(names(value), unlist(value), sep = "=", collapse = ",") else value
     }),
-    orders = new_field_type(as_is, as.character,
+    orders = new_field_type(text, as_is, as.character,
       key = function(texts) if (is_database_text(texts)) "database" else "file"),
-    calendars = new_field_type(calendars_by_kind, function(value) unlist(value, use.names = FALSE),
-      many = TRUE),
-    lookups = new_field_type(function(texts, field) lapply(texts, lookup_of_text),
-      function(value) vapply(value, lookup_text, ""), many = TRUE)
+    calendars = new_field_type(map_schema(text), calendars_by_kind,
+      function(value) unlist(value, use.names = FALSE), many = TRUE),
+    lookups = new_field_type(schema_of_type("array", items = schema_reference("lookup")),
+      function(texts, field) lapply(texts, lookup_of_text),
+      function(value) vapply(value, lookup_text, ""), many = TRUE),
+    # What reports alone say.
+    version = new_field_type(schema_of_type("integer", enum = I(1L))),
+    expression = new_field_type(schema_reference("expression")),
+    part = new_field_type(function(field) schema_reference(field$name)),
+    parts_by_name = new_field_type(function(field) {
+      map_schema(schema_reference(sub("s$", "", field$name)))
+    }),
+    blocks = new_field_type(schema_of_type("array", items = schema_reference("block"))),
+    value = new_field_type(TRUE)
   )
 }
 

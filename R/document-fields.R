@@ -4,24 +4,28 @@
 # of R.
 #
 # name, of: its key, and the part of a document that holds it: "orders", "book" (the document
-#   itself), "shown", "closing", "trading" or "block" (a table of its page)
+#   itself), "report" (the same, of what only pages say), "shown", "closing", "trading", "lookup",
+#   "parameter", "measure" or "block" (a part of its page)
 # type:     how options say its value, see field_types()
 # meta:     the word for its value in help; help: a line, by the kind of table where they differ, ""
 #   where the next field says it
 # r:        what says it in R
 # option:   how commands name it, NA where they do not have it
-# kinds:    of a block, the tables that have it
-new_field <- function(name, of, type, meta, help = "", r = "", option = gsub("_", "-", name, fixed = TRUE),
-  kinds = character()) {
-  list(name = name, of = of, type = type, meta = meta, help = help, r = r, option = option, kinds = kinds)
+# kinds:    of a block, the parts of a page that have it
+# values:   the words it is one of
+new_field <- function(name, of, type, meta = "", help = "", r = "",
+  option = gsub("_", "-", name, fixed = TRUE), kinds = character(), values = NULL) {
+  list(name = name, of = of, type = type, meta = meta, help = help, r = r, option = option, kinds = kinds,
+    values = values)
 }
 
-document_fields <- function() c(orders_fields(), book_fields(), block_fields())
+document_fields <- function() c(orders_fields(), book_fields(), block_fields(), report_fields())
 
-# What fields of a part, or of the tables of a kind.
-fields_of <- function(parts, kind = NULL) {
+# The fields of parts, or of the tables of a kind: those that options say, or all.
+fields_of <- function(parts, kind = NULL, options = TRUE) {
   Filter(function(field) {
-    field$of %in% parts && !is.na(field$option) && (field$of != "block" || kind %in% field$kinds)
+    field$of %in% parts && (!options || !is.na(field$option)) &&
+      (field$of != "block" || kind %in% field$kinds)
   }, document_fields())
 }
 
@@ -32,6 +36,10 @@ orders_fields <- function() {
     field("file", type = "orders", "FILE",
       "order lines: .csv(.gz) .tsv .jsonl .parquet .xlsx, '*.csv', - or a database", "daybook(orders = )",
       option = "orders"),
+    field("files", type = "text", help = "a folder, or a pattern such as orders/*.csv",
+      option = NA_character_),
+    field("database", type = "text", help = "sqlite:shop.db, or $NAME of the environment",
+      option = NA_character_),
     field("date", type = "text", "COLUMN", "the column that holds the date", "daybook(date = )"),
     field("table", type = "text", "T", "", "orders_in(table = )"),
     field("query", type = "text", "SQL", "", "orders_in(query = )"),
@@ -44,21 +52,22 @@ orders_fields <- function() {
     reading("header", type = "words", "NAMES",
       "how many lines stand above the header; none, first or its names"),
     reading("drop_lines", type = "texts", "PATTERN"),
-    reading("uneven", type = "text", "WORD",
+    reading("uneven", type = "choice", values = uneven_words, "WORD",
       "lines left out; those of another number of cells: fill or drop"),
     reading("widths", type = "words", "N,N"), reading("sheet", type = "text", "SHEET"),
     reading("inside", type = "text", "FILE", "widths of fields; of a workbook; in an archive"),
-    reading("decimal", type = "text", "MARK"),
-    reading("thousands", type = "text", "MARK", "in amounts (default: as a column settles it)"),
+    reading("decimal", type = "choice", values = decimal_marks, "MARK"),
+    reading("thousands", type = "choice", values = names(thousands_marks), "MARK",
+      "in amounts (default: as a column settles it)"),
     reading("missing", type = "texts", "TEXT", "a text that means nothing is known"),
-    reading("totals_lines", type = "text", "WORD",
+    reading("totals_lines", type = "choice", values = totals_lines_words, "WORD",
       "proven (left out where the lines above prove them, the default) or keep"),
     reading("rename", type = "pairs", "NEW=OLD"),
-    reading("types", type = "pairs", "COLUMN=TYPE",
+    reading("types", type = "typed_columns", values = column_types, "COLUMN=TYPE",
       "call a column otherwise; what it is: text, amount or date"),
     reading("zone", type = "text", "ZONE", "the time zone of date-times in text"),
-    reading("date_order", type = "text", "ORDER",
-      "dmy mdy ymd serial serial1904 epoch period_start period_end"),
+    reading("date_order", type = "choice", values = date_orders, "ORDER",
+      paste(date_orders, collapse = " ")),
     field("undated", type = "texts", "TEXT", "a text in the date column that means no date",
       "daybook(undated = )"),
     field("currency", type = "text", "COLUMN", r = "daybook(currency = )"),
@@ -110,11 +119,13 @@ book_fields <- function() {
 
 table_names <- c("rollup", "crosstab", "listing", "headlines")
 
+block_names <- c(table_names, "figure", "changes")
+
 block_fields <- function() {
   field <- function(name, kinds, type, ...) new_field(name, "block", type, ..., kinds = kinds)
   grouped <- c("rollup", "crosstab", "listing")
   list(
-    field("by", c("rollup", "figure"), "axes", "AXES",
+    field("by", c("rollup", "figure", "changes"), "axes", "AXES",
       c(rollup = "columns and periods, by commas: region,month",
         figure = "columns and periods of a rollup: month, or depot,month"), "rollup(by = )"),
     field("rows", c("crosstab", "figure"), "axes", "AXES", "", "crosstab(rows = )"),
@@ -124,25 +135,29 @@ block_fields <- function() {
     field("groups", "listing", "axes", "AXES", "", "listing(groups = )"),
     field("lines", "listing", "axes", "COLUMNS", "what lines stand under, and what each shows",
       "listing(lines = )"),
-    field("show", c(table_names, "figure"), "measures", "'NAME = EXPR'",
+    field("show", block_names, "measures", "'NAME = EXPR'",
       c(listing = "a measure; running(sales, along = lines) runs down the lines",
         "a measure, such as 'sales = sum(amount)'"), "rollup(...)"),
     field("per", "listing", "text", "COLUMN", "one line for each value of a column, such as order_id",
       "listing(per = )"),
-    field("kind", "figure", "text", "KIND",
-      "periods compare moving shares bars steps heat (default: what fits)", "figure(kind = )"),
+    field("kind", "figure", "choice", "KIND", values = names(figure_kinds()),
+      paste(paste(names(figure_kinds()), collapse = " "), "(default: what fits)"), "figure(kind = )"),
     field("axis_labels", "figure", "pairs", "AXIS=TEXT", "what stands at the axis x or y",
       "figure(axis_labels = )", "axis-label"),
-    field("totals", grouped, "sides", "WORD", "", "rollup(totals = )"),
-    field("totals_at", grouped, "sides", "WORD", c(
-      crosstab = "none, grand or all; end or start; or rows=all,cols=none",
+    field("totals", c("rollup", "listing"), "choice", "WORD", "", "rollup(totals = )", values = total_words),
+    field("totals", "crosstab", "sides", "WORD", "", "crosstab(totals = )"),
+    field("totals_at", c("rollup", "listing"), "choice", "WORD", c(
       listing = "all (default), grand or none; at the end or the start",
-      "none (default), grand or all; at the end or the start"), "rollup(totals_at = )"),
-    field("measures_at", "crosstab", "text", "cols|rows",
+      "none (default), grand or all; at the end or the start"), "rollup(totals_at = )",
+      values = words_of_ends),
+    field("totals_at", "crosstab", "sides", "WORD",
+      "none, grand or all; end or start; or rows=all,cols=none", "crosstab(totals_at = )"),
+    field("measures_at", "crosstab", "choice", "cols|rows", values = side_words,
       "several measures side by side, or one under the other", "crosstab(measures_at = )"),
-    field("layout", "listing", "text", "columns|indented", "groups in columns, or as headings",
+    field("layout", "listing", "choice", "columns|indented", values = listing_layouts,
+      "groups in columns, or as headings",
       "listing(layout = )"),
-    field("after", c("crosstab", "listing"), "text", "nothing|blank|page",
+    field("after", c("crosstab", "listing"), "choice", "nothing|blank|page", values = words_after_groups,
       "what follows a group of the first level", "listing(after = )"),
     field("number", "listing", "flag", "", "number the lines within their group", "listing(number = )"),
     field("empty", "listing", "flag", "", "groups without orders too", "listing(empty = )"),
@@ -150,12 +165,50 @@ block_fields <- function() {
       "largest_first(sales), smallest_first(), by_key(column), in_order()", "rollup(sort = )"),
     field("keep", c(grouped, "figure"), "rules", "RULE",
       "keep_top(10, sales): the largest, the others as one line", "rollup(keep = )"),
-    field("members", c("rollup", "crosstab"), "text", "shown|seen",
+    field("members", c("rollup", "crosstab"), "choice", "shown|seen", values = member_words_known,
       "the members of the dates shown, or of all a measure sees", "rollup(members = )"),
     field("against", "headlines", "comparisons", "UNIT",
       "compared with so long before: year; or 'unpaid = share(sales)'", "headlines(against = )"),
     field("history", "headlines", "text", "UNIT",
-      "the small line shows the last 13 of these (default month; none)", "headlines(history = )")
+      "the small line shows the last 13 of these (default month; none)", "headlines(history = )"),
+    field("since", "changes", "text", help = "last build, or a day", option = NA_character_),
+    field("label", block_names, "text", help = "what stands above it", option = NA_character_),
+    field("only", setdiff(block_names, "changes"), "conditions", help = "conditions of its own",
+      option = NA_character_),
+    field("shown", setdiff(block_names, "changes"), "part", help = "dates of its own",
+      option = NA_character_)
+  )
+}
+
+# What only a page says, and the parts of it that options say in other ways.
+report_fields <- function() {
+  field <- function(name, of, type, help = "", values = NULL) {
+    new_field(name, of, type, help = help, option = NA_character_, values = values)
+  }
+  list(
+    field("drystack", "report", "version", "version of this form"),
+    field("title", "report", "text"), field("subtitle", "report", "text"),
+    field("orders", "report", "part"), field("parameters", "report", "parts_by_name"),
+    field("trading", "report", "part"), field("shown", "report", "part"), field("closing", "report", "part"),
+    field("measures", "report", "parts_by_name"),
+    field("notes", "report", "choice", values = notes_words),
+    field("paper", "report", "choice", values = paper_words),
+    field("orientation", "report", "choice", values = orientation_words),
+    field("contents", "report", "flag", "whether a list of its parts stands first"),
+    field("footnotes", "report", "texts"),
+    field("outputs", "report", "choices", values = names(bundle_writers())),
+    field("expect", "report", "expressions", "what must hold of its measures"),
+    field("page", "report", "blocks"),
+    field("file", "lookup", "text"), field("by", "lookup", "text", "the column of the orders"),
+    field("key", "lookup", "text", "the column of the lookup, where it is called otherwise"),
+    field("prefix", "lookup", "text", "what its columns begin with"),
+    field("kind", "parameter", "choice", values = parameter_kinds),
+    field("default", "parameter", "value"), field("ask", "parameter", "text", "what it asks for"),
+    field("allowed", "parameter", "value"), field("unit", "parameter", "text", "of a period"),
+    field("show", "measure", "expression"), field("label", "measure", "text"),
+    field("format", "measure", "text"), field("description", "measure", "text"),
+    field("total", "measure", "text"), field("bar", "measure", "flag"),
+    field("history", "measure", "text"), field("marks", "measure", "expressions")
   )
 }
 

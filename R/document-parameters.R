@@ -1,6 +1,8 @@
 # The parameters of a standing report: their values from --set, a question in a terminal, or their
 # default; each of its kind, and what of it goes into expressions and texts.
 #
+parameter_kinds <- c("date", "text", "number", "choice", "period", "list")
+
 # A value is list(kind, value): a Date, a text, a number, texts, or NULL where it has none.
 
 parameter_values <- function(document, set, book_facts, ask = NULL) {

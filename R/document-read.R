@@ -30,7 +30,7 @@ read_standing <- function(file) {
   if (read$fault != "") raise_yaml(read, document)
   document$said <- read$said
   document$where <- read$lines
-  check_schema(document$said, standing_schema(), document)
+  check_schema(document$said, document_schema(), document)
   document
 }
 

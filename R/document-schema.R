@@ -1,142 +1,77 @@
-# A list held against the schema that ships with the package. The schema is the only place that
-# says which keys there are.
+# The schema of documents, made from the table of fields: reports are held against it, and as JSON Schema it
+# ships for editors (inst/standing, written by tools/schema.R).
 
 schemas <- new.env(parent = emptyenv())
 
-standing_schema <- function() {
-  remembered_in(schemas, "standing", function() {
-    jsonlite::fromJSON(standing_schema_file(), simplifyVector = FALSE)
+document_schema <- function() {
+  remembered_in(schemas, "document", function() {
+    c(
+      list("$schema" = "https://json-schema.org/draft/2020-12/schema", title = "A standing report of Dry Stack"),
+      part_schema(c("report", "book")), list("$defs" = c(schema_forms(), schema_parts()))
+    )
   })
 }
 
-standing_schema_file <- function() {
+document_schema_file <- function() {
   system.file("standing", "standing.schema.json", package = "drystack", mustWork = TRUE)
 }
 
-check_schema <- function(value, schema, document, path = list()) {
-  schema <- form_of(referred(schema), value)
-  if (!has_type(value, schema$kind)) {
-    raise_key(document, path, paste0(
-      key_words(path), " must be ", form_words(schema$kind), ", not ", value_words(value), "."
-    ))
-  }
-  check_enum(value, schema, document, path)
-  if (is_map(value) || (length(value) == 0L && schema$kind == "object")) {
-    check_keys(value, schema, document, path)
-  }
-  if (schema$kind == "array") {
-    for (i in seq_along(value)) check_schema(value[[i]], schema$items, document, c(path, list(i)))
-  }
-  invisible(value)
-}
+# The keys that a part must have.
+needed_keys <- list(report = c("drystack", "orders", "page"), orders = "date", lookup = c("file", "by"),
+  parameter = "kind", measure = "show", rollup = "show", crosstab = "show", headlines = "show",
+  figure = "show", changes = "show")
 
-# A reference stands for what the schema defines under its name. `kind` is the name of a form that
-# has words of its own here, else the type.
-referred <- function(schema) {
-  if (isTRUE(schema)) {
-    return(list(kind = "any"))
-  }
-  name <- NULL
-  while (!is.null(schema[["$ref"]]) && !identical(name, "expressions")) {
-    name <- basename(schema[["$ref"]])
-    schema <- standing_schema()[["$defs"]][[name]]
-  }
-  named <- c("text", "expression", "texts", "expressions")
-  c(schema, kind = if (isTRUE(name %in% named)) name else schema$type %||% "forms")
-}
-
-# Of several forms, the one that a value has.
-form_of <- function(schema, value) {
-  if (schema$kind != "forms") {
-    return(schema)
-  }
-  forms <- lapply(schema$anyOf, referred)
-  kinds <- vapply(forms, `[[`, "", "kind")
-  wanted <- if (is_map(value)) "object" else if (is.list(value) || length(value) > 1L) "array" else kinds[1L]
-  if (!wanted %in% kinds) {
-    return(list(kind = kinds))
-  }
-  forms[[match(wanted, kinds)]]
-}
-
-check_keys <- function(value, schema, document, path) {
-  known <- names(schema$properties)
-  for (key in names(value)) {
-    below <- c(path, list(key))
-    if (is.list(schema$additionalProperties)) {
-      check_schema(value[[key]], schema$additionalProperties, document, below)
-    } else if (key %in% known) {
-      check_schema(value[[key]], schema$properties[[key]], document, below)
-    } else if (!is.null(known)) {
-      near <- nearest_word(key, known)
-      raise_key(document, below, paste0("There is no key ", quoted(key), " here."), if (grepl("[()]", key)) {
-        "Within braces a comma ends a value: put an expression that has commas in quotes."
-      } else if (is.null(near)) {
-        paste0("Known: ", words_of(known, 20L), ".")
-      } else {
-        paste0("Did you mean ", quoted(near), "?")
-      })
-    }
-  }
-  for (key in setdiff(unlist(schema$required), names(value))) {
-    raise_key(document, path, paste0(key_words(path), " needs the key ", quoted(key), "."))
-  }
-  if (length(value) > (schema$maxProperties %||% Inf) || length(value) < (schema$minProperties %||% 0)) {
-    raise_key(document, path, paste0("Each part of the page is one of ", words_of(known, 20L), "."))
-  }
-}
-
-check_enum <- function(value, schema, document, path) {
-  allowed <- unlist(schema$enum)
-  if (is.null(allowed) || is_map(value)) {
-    return(invisible())
-  }
-  for (one in setdiff(as.character(unlist(value)), as.character(allowed))) {
-    near <- nearest_word(one, as.character(allowed))
-    raise_key(document, path, paste0(
-      key_words(path), " is one of ", words_of(allowed, 20L), ", not ", quoted(one), "."
-    ), if (!is.null(near)) {
-      paste0("Did you mean ", quoted(near), "?")
-    })
-  }
-}
-
-is_map <- function(value) is.list(value) && length(value) > 0L && !is.null(names(value))
-
-has_type <- function(value, kind) {
-  one <- function(test) length(value) == 1L && !is.list(value) && !is.na(value) && test(value)
-  switch(if (length(kind) == 1L) kind else "none of the forms",
-    any = TRUE,
-    object = is_map(value) || (is.list(value) && length(value) == 0L),
-    array = is.null(names(value)) && (is.list(value) || length(value) > 1L),
-    string = ,
-    text = one(is.character) || one(is.numeric),
-    expression = one(is_scalar_text),
-    integer = one(is_whole),
-    boolean = one(is.logical),
-    texts = is_text_list(value),
-    expressions = is_condition_list(value),
-    FALSE
+part_schema <- function(parts, kind = NULL) {
+  fields <- fields_of(parts, kind, options = FALSE)
+  c(
+    list(type = "object", additionalProperties = FALSE),
+    if (!is.null(needed_keys[[kind %||% parts[1L]]])) list(required = I(needed_keys[[kind %||% parts[1L]]])),
+    list(properties = stats::setNames(lapply(fields, field_schema), vapply(fields, `[[`, "", "name")))
   )
 }
 
-is_scalar_text <- function(v) length(v) == 1L && (is.character(v) || is.numeric(v) || is.logical(v))
-
-is_text_list <- function(value) is.null(names(value)) && all(vapply(as.list(value), is_scalar_text, NA))
-
-# Conditions, each as a text or under its name.
-is_condition_list <- function(value) {
-  all(vapply(as.list(value), function(one) {
-    is_scalar_text(one) || is_map(one) && all(vapply(one, is_scalar_text, NA))
-  }, NA))
+# A line of help that several kinds of tables share is told with it.
+field_schema <- function(field) {
+  schema <- field_types()[[field$type]]$schema
+  if (is.function(schema)) schema <- schema(field)
+  help <- field_help(field)
+  if (nzchar(help) && !isTRUE(schema)) schema$description <- help
+  schema
 }
 
-form_words <- function(kind) {
-  words <- c(
-    object = "keys with values", array = "a list of parts, each with a dash", string = "one text",
-    text = "one text", expression = "one expression", integer = "a whole number",
-    boolean = "true or false", texts = "one text or a list of texts",
-    expressions = "one condition or a list of them"
+schema_reference <- function(name) list("$ref" = paste0("#/$defs/", name))
+
+schema_of_type <- function(type, ...) list(type = type, ...)
+
+map_schema <- function(of) schema_of_type("object", additionalProperties = of)
+
+words_schema <- function(field) schema_of_type("string", enum = I(field$values))
+
+list_or_one <- function(of) list(anyOf = list(of, schema_of_type("array", items = of)))
+
+# Forms of values that several fields have.
+schema_forms <- function() {
+  expression <- schema_reference("expression")
+  named <- schema_reference("named")
+  list(
+    text = schema_of_type(I(c("string", "number"))),
+    expression = schema_of_type(I(c("string", "number", "boolean"))),
+    texts = list_or_one(expression), named = map_schema(expression),
+    expressions = list(anyOf = list(expression, named,
+      schema_of_type("array", items = list(anyOf = list(expression, named))))),
+    rules = list(anyOf = list(expression, map_schema(schema_reference("text"))))
   )
-  paste(words[kind], collapse = ", or ")
+}
+
+schema_parts <- function() {
+  nested <- c("orders", "shown", "closing", "trading", "lookup", "parameter")
+  parts <- lapply(stats::setNames(nm = nested), part_schema)
+  parts$orders$oneOf <- lapply(c("file", "files", "database"), function(key) list(required = I(key)))
+  parts$measure <- list(anyOf = list(schema_reference("expression"), part_schema("measure")))
+  blocks <- lapply(stats::setNames(nm = block_names), part_schema, parts = "block")
+  blocks$text <- schema_reference("text")
+  blocks$beside <- schema_of_type("array", minItems = 2L, maxItems = 4L, items = schema_reference("block"))
+  parts$block <- schema_of_type("object", additionalProperties = FALSE, minProperties = 1L,
+    maxProperties = 1L, properties = blocks)
+  parts
 }

@@ -10,7 +10,7 @@ yaml_text <- function(said) {
 must_be_quoted <- "[^A-Za-z0-9_./ -]|^[-. ]|^(true|false|yes|no|null|on|off|y|n)$"
 
 # Editors that know JSON Schema read which keys there are.
-schema_line <- function() paste0("# yaml-language-server: $schema=", standing_schema_file())
+schema_line <- function() paste0("# yaml-language-server: $schema=", document_schema_file())
 
 # A line on how to ask for another.
 parameter_hint <- function() {

@@ -39,8 +39,8 @@ page_acts <- function() {
       page
     }),
     set_page = on_page(function(page, act, ask) {
-      key <- check_choice(act_text(act, "key"), names(page_choices), "key")
-      page$look[[key]] <- check_choice(act_text(act, "value"), page_choices[[key]], key)
+      key <- check_choice(act_text(act, "key"), names(page_choices()), "key")
+      page$look[[key]] <- check_choice(act_text(act, "value"), page_choices()[[key]], key)
       page
     }),
     # A block of the page as the ask that is looked at.
@@ -58,8 +58,7 @@ page_acts <- function() {
 
 block_forms <- c("table", "figure", "changes")
 
-page_choices <- list(notes = c("full", "brief", "none"), paper = c("A4", "letter"),
-  orientation = c("portrait", "landscape"))
+page_choices <- function() list(notes = notes_words, paper = paper_words, orientation = orientation_words)
 
 act_set_block <- function(page, act, ask) {
   at <- act_at(act, length(page$blocks))

@@ -13,9 +13,9 @@ set_choices <- function() {
   list(
     kind = c("table", "listing", "headlines"), per = NULL, as_of = NULL, covered_to = NULL,
       closed_after = NULL,
-    closed_on = NULL, calendar = NULL, totals = NULL, totals_at = c("end", "start"),
+    closed_on = NULL, calendar = NULL, totals = NULL, totals_at = words_of_ends,
       members = member_words_known,
-    measures_at = c("cols", "rows"), layout = c("columns", "indented"), after = words_after_groups,
+    measures_at = side_words, layout = listing_layouts, after = words_after_groups,
     against = NULL, history = c(period_units, "none"), figure = c("fitting", "none", names(figure_kinds()))
   )
 }

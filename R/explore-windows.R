@@ -50,7 +50,7 @@ table_of_window <- function(window) {
 page_told <- function(page) {
   asks <- Filter(function(block) block$as != "text", page$blocks)
   list(
-    title = page$title, look = page$look[names(page_choices)], choices = page_choices,
+    title = page$title, look = page$look[names(page_choices())], choices = page_choices(),
     parameters = lapply(if (length(asks) > 0L) possible_parameters(asks[[1L]]$ask), function(one) {
       c(one, list(asked = one$name %in% page$asked))
     }),

@@ -52,6 +52,12 @@ read_sides <- function(x, choices, name) {
 
 total_words <- c("none", "grand", "all")
 
+words_of_ends <- c("end", "start")
+
+side_words <- c("cols", "rows")
+
+listing_layouts <- c("columns", "indented")
+
 words_after_groups <- c("nothing", "blank", "page")
 
 member_words_known <- c("shown", "seen")

@@ -49,6 +49,10 @@ sheet_bundle <- function(sheet) {
 # notes either.
 notes_words <- c("full", "brief", "none")
 
+paper_words <- c("A4", "letter")
+
+orientation_words <- c("portrait", "landscape")
+
 with_notes <- function(bundle, notes) {
   if (notes != "full") bundle$about <- character()
   if (notes == "none") {

@@ -63,9 +63,9 @@ beside <- function(...) {
 page_look <- function(notes = "full", paper = "A4", orientation = "portrait", private = FALSE) {
   list(
     private = private,
-    notes = check_choice(notes, notes_words, "notes"), paper = check_choice(paper, c("A4", "letter"),
+    notes = check_choice(notes, notes_words, "notes"), paper = check_choice(paper, paper_words,
       "paper"),
-    orientation = check_choice(orientation, c("portrait", "landscape"), "orientation")
+    orientation = check_choice(orientation, orientation_words, "orientation")
   )
 }
 

@@ -18,6 +18,14 @@ new_reading <- function(encoding = NULL, separator = NULL, quote = NULL, skip = 
   )
 }
 
+decimal_marks <- c(".", ",")
+
+totals_lines_words <- c("proven", "keep")
+
+uneven_words <- c("fill", "drop")
+
+column_types <- c("text", "amount", "date")
+
 # Checked at the door of every surface.
 checked_reading <- function(...) {
   reading <- new_reading(...)
@@ -25,9 +33,9 @@ checked_reading <- function(...) {
   if (!is.null(reading$separator)) reading$separator <- one_character(reading$separator, "separator")
   if (!is.null(reading$quote)) reading$quote <- one_character(reading$quote, "quote")
   if (!is.null(reading$skip)) reading$skip <- check_whole(reading$skip, "skip", 0L, 10000L)
-  if (!is.null(reading$decimal)) check_choice(reading$decimal, c(".", ","), "decimal")
-  if (!is.null(reading$thousands)) check_choice(reading$thousands, c(",", ".", " ", "'"), "thousands")
-  check_choice(reading$totals_lines, c("proven", "keep"), "totals_lines")
+  if (!is.null(reading$decimal)) check_choice(reading$decimal, decimal_marks, "decimal")
+  if (!is.null(reading$thousands)) check_choice(reading$thousands, names(thousands_marks), "thousands")
+  check_choice(reading$totals_lines, totals_lines_words, "totals_lines")
   if (!is.null(reading$date_order)) check_choice(reading$date_order, date_orders, "date_order")
   if (!is.null(reading$zone) && !reading$zone %in% OlsonNames()) {
     raise("argument", c(
@@ -36,7 +44,7 @@ checked_reading <- function(...) {
       ">" = advise_word(reading$zone, OlsonNames(), "zones")
     ))
   }
-  if (!is.null(reading$uneven)) check_choice(reading$uneven, c("fill", "drop"), "uneven")
+  if (!is.null(reading$uneven)) check_choice(reading$uneven, uneven_words, "uneven")
   if (!is.null(reading$header)) check_texts_given(reading$header, "header")
   if (!is.null(reading$drop_lines)) check_texts_given(reading$drop_lines, "drop_lines")
   if (!is.null(reading$widths)) reading$widths <- checked_widths(reading$widths)
@@ -44,7 +52,7 @@ checked_reading <- function(...) {
   if (!is.null(reading$inside)) check_text(reading$inside, "inside")
   for (part in c("rename", "types")) check_pairs(reading[[part]], part)
   if (!is.null(reading$types)) {
-    for (type in reading$types) check_choice(type, c("text", "amount", "date"), "types")
+    for (type in reading$types) check_choice(type, column_types, "types")
   }
   reading
 }

@@ -107,7 +107,7 @@ decimals_said <- function(values, texts, name, reading, told) {
 }
 
 said_type <- function(column, name, type, reading, told) {
-  check_choice(type, c("text", "amount", "date"), "types")
+  check_choice(type, column_types, "types")
   if (type == "text") {
     return(column$texts[column$codes])
   }

@@ -59,9 +59,9 @@ read_crosstab <- function(request, book) {
   known <- ask_measures(request$measures, book, axes, names(across))
   ask <- new_ask("crosstab", axes, shown_measures(known, request$show),
     totals = read_sides(request$totals, total_words, "totals"),
-    totals_at = read_sides(request$totals_at, c("end", "start"), "totals_at"), cols = names(across),
+    totals_at = read_sides(request$totals_at, words_of_ends, "totals_at"), cols = names(across),
     members = check_choice(request$members, member_words_known, "members"), known = known,
-    measures_at = check_choice(request$measures_at, c("cols", "rows"), "measures_at"),
+    measures_at = check_choice(request$measures_at, side_words, "measures_at"),
     after = check_choice(request$look$after %||% "nothing", words_after_groups, "after")
   )
   with_rules(ask, request$sort, request$keep, book)

@@ -66,7 +66,7 @@ read_listing <- function(request, book) {
   known <- if (length(request$measures) > 0L) ask_measures(request$measures, book, axes) else list()
   ask <- new_ask("listing", axes, shown_measures(known, request$show),
     totals = only_rows(check_choice(one_side(request$totals, "totals"), total_words, "totals"), "none"),
-    totals_at = only_rows(check_choice(one_side(request$totals_at, "totals_at"), c("end", "start"),
+    totals_at = only_rows(check_choice(one_side(request$totals_at, "totals_at"), words_of_ends,
       "totals_at"), "end"),
     known = known,
     listing = list(
@@ -82,7 +82,7 @@ group_axes <- function(ask) Filter(Negate(is_line_axis), ask$axes)
 
 read_look <- function(look) {
   look <- utils::modifyList(list(layout = "columns", number = FALSE, after = "nothing", empty = FALSE), look)
-  check_choice(look$layout, c("columns", "indented"), "layout")
+  check_choice(look$layout, listing_layouts, "layout")
   check_choice(look$after, words_after_groups, "after")
   check_flag(look$number, "number")
   check_flag(look$empty, "empty")

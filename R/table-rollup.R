@@ -78,7 +78,7 @@ read_rollup <- function(request, book) {
   known <- ask_measures(request$measures, book, axes)
   ask <- new_ask("rollup", axes, shown_measures(known, request$show),
     totals = only_rows(check_choice(one_side(request$totals, "totals"), total_words, "totals"), "none"),
-    totals_at = only_rows(check_choice(one_side(request$totals_at, "totals_at"), c("end", "start"),
+    totals_at = only_rows(check_choice(one_side(request$totals_at, "totals_at"), words_of_ends,
       "totals_at"), "end"),
     members = check_choice(request$members, member_words_known, "members"), known = known
   )

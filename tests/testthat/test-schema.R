@@ -59,3 +59,9 @@ test_that("the schema of standing reports is valid JSON Schema, and judges as th
     expect_error(build_report(file, out = file.path(folder, "out")), class = "drystack_error_standing")
   }
 })
+
+test_that("the schema that ships is the one that documents are held against", {
+  made <- new.env(parent = asNamespace("drystack"))
+  sys.source(file.path(source_root(), "tools", "schema.R"), made)
+  expect_identical(readLines(document_schema_file()), strsplit(made$schema_text(), "\n")[[1L]])
+})

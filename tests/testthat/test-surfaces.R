@@ -2,46 +2,32 @@
 # reports, the options of commands and the functions of R; and random documents give one table as a
 # command, a report and R.
 
-schema_keys <- function() {
-  schema <- standing_schema()
-  blocks <- lapply(schema[["$defs"]]$block$properties[c(table_names, "figure")], function(one) {
-    names(referred(one)$properties)
-  })
-  list(orders = names(schema$properties$orders$properties), shown = names(schema[["$defs"]]$shown$properties),
-    closing = names(schema$properties$closing$properties),
-    trading = names(schema$properties$trading$properties), book = names(schema$properties), block = blocks)
-}
-
-# Keys of the page or of what is built, which a single table does not have.
-of_pages <- c("drystack", "title", "subtitle", "orders", "parameters", "shown", "closing", "trading", "notes",
-  "paper", "orientation", "measures", "contents", "footnotes", "outputs", "expect", "page")
-
-keys_of <- function(part) {
-  vapply(Filter(function(field) field$of == part, document_fields()), `[[`, "", "name")
-}
-
-test_that("every field is a key of reports, and every key a field", {
-  keys <- schema_keys()
-  for (part in c("shown", "closing", "trading")) expect_setequal(keys_of(part), keys[[part]])
-  expect_setequal(c(keys_of("orders"), "files", "database"), keys$orders)
-  expect_setequal(keys_of("book"), setdiff(keys$book, of_pages))
-  for (kind in names(keys$block)) {
-    own <- vapply(Filter(function(field) kind %in% field$kinds, document_fields()), `[[`, "", "name")
-    # A block of a page has a label, and conditions and dates of its own.
-    expect_setequal(own, setdiff(keys$block[[kind]], c("label", "only", "shown")))
-  }
-})
+# What options say otherwise, or what only a page has.
+without_option <- c(
+  "orders: files, database", # as its orders: FILE is either
+  "orders: keep",            # a command reads no column that it does not speak of
+  "orders: columns",         # what a report was made with
+  "block: since, label, only, shown" # a table of a command has those of the command
+)
 
 test_that("every field is an option, but for those whose reason stands here", {
-  no_option <- vapply(Filter(function(field) is.na(field$option), document_fields()), `[[`, "", "name")
-  # keep: a command reads no column that it does not speak of; columns: what a report was made with.
-  expect_setequal(no_option, c("keep", "columns"))
-  options <- lapply(c(table_names, "figure"), function(kind) {
+  parts <- c("orders", "book", "shown", "closing", "trading", "block")
+  none <- lapply(stats::setNames(nm = parts), function(part) {
+    fields <- Filter(function(field) field$of == part && is.na(field$option), document_fields())
+    vapply(fields, `[[`, "", "name")
+  })
+  none <- Filter(length, none)
+  none$orders <- list(none$orders[1:2], none$orders[3L], none$orders[4L])
+  said <- unlist(Map(function(part, names) {
+    if (is.list(names)) paste0(part, ": ", vapply(names, paste, "", collapse = ", "))
+    else paste0(part, ": ", paste(names, collapse = ", "))
+  }, names(none), none), use.names = FALSE)
+  expect_setequal(said, without_option)
+  options <- lapply(stats::setNames(nm = c(table_names, "figure")), function(kind) {
     vapply(command_options()[[kind]], `[[`, "", "name")
   })
-  names(options) <- c(table_names, "figure")
   for (field in Filter(function(field) !is.na(field$option), document_fields())) {
-    kinds <- if (field$of == "block") field$kinds else names(options)
+    kinds <- if (field$of == "block") intersect(field$kinds, names(options)) else names(options)
     for (kind in kinds) expect_true(field$option %in% options[[kind]], label = paste(kind, field$option))
   }
 })
