@@ -107,7 +107,7 @@ test_that("wrong data or a wrong request exits with 1 and says what, where and h
     list(c("--show", "n = count()", "--by", "deport"), "Did you mean \"depot\"?"),
     list(c("--show", "n = count()", "--only", "custom(identity, amount) > 1"), "for R only"),
     list(c("--show", "n = count()", "--as-of", "2020-01-01"), "before the first order"),
-    list(c("--show", "n = count()", "--totals", "rows=all"), "--totals is one word here"),
+    list(c("--show", "n = count()", "--totals", "rows=all"), "--totals must be one of"),
     list(c("--show", "n = count()", "--as-of", "last closed month"), "Say one: `--closed-after 14`"),
     list(c("--show", "n = count()", "--label", "depot"), "--label \"depot\" is not two names"),
     list(c("--show", "n = count()", "--from", "today"), "--from must be one date"),

@@ -97,7 +97,7 @@ test_that("no package that itself groups, aggregates, windows or pivots is used"
     "cli", "rlang", "vctrs", "tibble", "stats", "utils", "base", "tools",
     "readxl", "htmltools", "grDevices", "grid", "parallel", "jsonlite",
     "yaml", "openxlsx", "nanoparquet", "knitr", "ggplot2", "scales", "ragg", "svglite", "optparse", "DBI",
-      "RSQLite", "RPostgres", "curl", "compiler", "httpuv", "later", "xml2",
+      "RSQLite", "RPostgres", "curl", "compiler", "httpuv", "later", "processx", "xml2",
     "drystack"
   )
   expect_identical(setdiff(used, allowed), character())
