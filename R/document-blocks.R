@@ -39,10 +39,6 @@ document_block <- function(kind, said, document, book, values, path) {
 
 # What a block says, in the shape in which every table is asked.
 block_request <- function(kind, said, document, values, path, axes, fill) {
-  look <- list(
-    layout = said$layout %||% "columns", number = isTRUE(said$number), after = said$after %||% "nothing",
-    empty = isTRUE(said$empty)
-  )
   new_request(kind,
     rows = axes(switch(kind, rollup = "by", listing = "groups", "rows")),
     cols = axes("cols"), lines = axes("lines"), measures = block_measures(said, document, values, path),
@@ -52,8 +48,8 @@ block_request <- function(kind, said, document, values, path, axes, fill) {
     totals = sides_said(said[["totals"]]) %||% (if (kind == "listing") "all" else "none"),
     totals_at = sides_said(said$totals_at) %||% "end", sort = rules_said(said$sort, "sort", fill),
     keep = rules_said(said$keep, "keep", fill), members = said$members %||% "shown",
-    measures_at = said$measures_at %||% "cols", per = said(said$per),
-    look = look, against = against_said(said$against, fill),
+    look = said[intersect(names(said), names(table_looks()))], per = said(said$per),
+    against = against_said(said$against, fill),
     history = said(if (!identical(said$history, "none")) as.name(said$history %||% "month"))
   )
 }

@@ -13,10 +13,26 @@
 # option:   how commands name it, NA where they do not have it
 # kinds:    of a block, the parts of a page that have it
 # values:   the words it is one of
+# items:    what lists of the explorer call each value of a look
 new_field <- function(name, of, type, meta = "", help = "", r = "",
-  option = gsub("_", "-", name, fixed = TRUE), kinds = character(), values = NULL) {
+  option = gsub("_", "-", name, fixed = TRUE), kinds = character(), values = NULL, items = NULL) {
   list(name = name, of = of, type = type, meta = meta, help = help, r = r, option = option, kinds = kinds,
-    values = values)
+    values = values, items = items)
+}
+
+# How tables look (plan-look.R), by their names in R.
+look_field <- function(name, help, r, items) {
+  look <- table_looks()[[name]]
+  yes_or_no <- is.logical(look$values)
+  new_field(name, "block", if (yes_or_no) "flag" else "choice",
+    if (yes_or_no) "" else paste(look$values, collapse = "|"), help, r,
+    kinds = look$kinds, values = if (!yes_or_no) look$values, items = items)
+}
+
+# What the explorer offers of the looks of a table: by name, words by value.
+look_items <- function(kind) {
+  fields <- Filter(function(field) !is.null(field$items), fields_of("block", kind))
+  stats::setNames(lapply(fields, `[[`, "items"), vapply(fields, `[[`, "", "name"))
 }
 
 document_fields <- function() c(orders_fields(), book_fields(), block_fields(), report_fields())
@@ -152,15 +168,18 @@ block_fields <- function() {
       values = words_of_ends),
     field("totals_at", "crosstab", "sides", "WORD",
       "none, grand or all; end or start; or rows=all,cols=none", "crosstab(totals_at = )"),
-    field("measures_at", "crosstab", "choice", "cols|rows", values = side_words,
-      "several measures side by side, or one under the other", "crosstab(measures_at = )"),
-    field("layout", "listing", "choice", "columns|indented", values = listing_layouts,
-      "groups in columns, or as headings",
-      "listing(layout = )"),
-    field("after", c("crosstab", "listing"), "choice", "nothing|blank|page", values = words_after_groups,
-      "what follows a group of the first level", "listing(after = )"),
-    field("number", "listing", "flag", "", "number the lines within their group", "listing(number = )"),
-    field("empty", "listing", "flag", "", "groups without orders too", "listing(empty = )"),
+    look_field("measures_at", "several measures side by side, or one under the other",
+      "crosstab(measures_at = )",
+      c(cols = "figures side by side", rows = "figures one under the other")),
+    look_field("layout", "groups in columns, or as headings", "listing(layout = )",
+      c(columns = "groups in columns", indented = "groups as headings")),
+    look_field("after", "what follows a group of the first level", "listing(after = )",
+      c(nothing = "groups close together", blank = "a blank line after each group",
+        page = "a page for each group")),
+    look_field("number", "number the lines within their group", "listing(number = )",
+      c("TRUE" = "numbered lines", "FALSE" = "lines without numbers")),
+    look_field("empty", "groups without orders too", "listing(empty = )",
+      c("TRUE" = "groups without orders too", "FALSE" = "groups with orders only")),
     field("sort", c(grouped, "figure"), "rules", "RULE",
       "largest_first(sales), smallest_first(), by_key(column), in_order()", "rollup(sort = )"),
     field("keep", c(grouped, "figure"), "rules", "RULE",

@@ -64,19 +64,16 @@ saved_ask <- function(x) {
     crosstab = list(
       rows = axes(side_axes(ask, "rows")), cols = axes(side_axes(ask, "cols")),
       show = show, totals = sides(ask$totals), totals_at = sides(ask$totals_at),
-      measures_at = ask$measures_at, members = said_members(ask), after = ask$after
+      members = said_members(ask)
     ),
     listing = list(
       groups = axes(names(group_axes(ask))), lines = axes(names(ask$listing$columns)),
       show = show, per = ask$listing$per$name, totals = ask$totals[["rows"]],
-      totals_at = ask$totals_at[["rows"]], layout = ask$listing$look$layout,
-      number = ask$listing$look$number, after = ask$listing$look$after, empty = ask$listing$look$empty
+      totals_at = ask$totals_at[["rows"]]
     ),
     headlines = list(show = show, against = saved_against(x), history = x$history$said %||% "none")
   )
-  said <- c(said, rules)
-  if (identical(said$after, "nothing")) said$after <- NULL
-  Filter(function(v) length(v) > 0L && !identical(v, FALSE), said)
+  Filter(function(v) length(v) > 0L, c(said, unusual_looks(ask), rules))
 }
 
 said_members <- function(ask) if (ask$members != "shown") ask$members

@@ -40,7 +40,7 @@ member_place <- function(table, name, row) {
 
 # A row of the long table that has the members of a row of the grid.
 crosstab_head <- function(table, row) {
-  stacked <- table$ask$measures_at == "rows" && length(table$ask$measures) > 1L
+  stacked <- table$ask$look$measures_at == "rows" && length(table$ask$measures) > 1L
   table$grid$row_head[if (stacked) (row - 1L) %/% length(table$ask$measures) + 1L else row]
 }
 

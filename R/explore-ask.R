@@ -9,15 +9,14 @@
 # latest, from, to, complete: the dates shown; as_of, covered_to, closed_after, closed_on: as said
 # calendar: the name of the calendar that leads, or one in the words of the command line
 # sort, keep: rules by the name of their axis
-# figure: "fitting", "none", or a kind of figure()
+# figure: "fitting", "none", or a kind of figure(); and the looks of tables (plan-look.R)
 empty_ask <- function() {
   list(
     kind = "table", measures = list(), rows = character(), cols = character(), lines = character(), per = "",
     work_out = list(), only = character(), latest = "", from = "", to = "", complete = FALSE, as_of = "",
     covered_to = "", closed_after = "", closed_on = "", calendar = "", totals = "none", totals_at = "end",
-    sort = list(), keep = list(), members = "shown", measures_at = "cols", layout = "columns", number = FALSE,
-    after = "nothing", against = "", history = "month", figure = "fitting"
-  )
+    sort = list(), keep = list(), members = "shown", against = "", history = "month", figure = "fitting"
+  ) |> c(usual_looks())
 }
 
 explored_measure <- function(name, text, label = "", format = "", total = "", more = "", hidden = FALSE) {
@@ -136,8 +135,7 @@ explored_request <- function(ask, book) {
     measures = stats::setNames(lapply(ask$measures, explored_said), names), show = names[!hidden],
     totals = sides_from(ask$totals), totals_at = sides_from(ask$totals_at),
     sort = rules(ask$sort, "sort"), keep = rules(ask$keep, "keep"), members = ask$members,
-    measures_at = ask$measures_at, per = said(if (nzchar(ask$per)) ask$per),
-    look = list(layout = ask$layout, number = ask$number, after = ask$after),
+    look = ask[names(table_looks())], per = said(if (nzchar(ask$per)) ask$per),
     against = said(if (nzchar(ask$against)) read_expression(ask$against, "against")$expr),
     history = said(if (ask$history != "none") as.name(ask$history))
   )

@@ -91,19 +91,19 @@ menu_kind <- function(seen, asked) {
       new_item("turn it: rows across, columns down", list(do = "turn")),
       set("members", if (ask$members == "seen") "shown" else "seen",
         if (ask$members == "seen") "only members with orders on the dates shown"
-        else "members that only a comparison sees, too"),
-      if (length(ask$cols) > 0L) set("measures_at", if (ask$measures_at == "cols") "rows" else "cols",
-        if (ask$measures_at == "cols") "figures one under the other" else "figures side by side")
+        else "members that only a comparison sees, too")
     )),
-    if (ask$kind == "listing") new_group("", list(
-      set("layout", if (ask$layout == "columns") "indented" else "columns",
-        if (ask$layout == "columns") "groups as headings" else "groups in columns"),
-      new_item("numbered lines", list(do = "set", key = "number", value = !ask$number), on = ask$number),
-      set("after", "blank", "a blank line after each group"), set("after", "page", "a page for each group"),
-      set("after", "nothing", "groups close together")
-    )),
+    new_group("", look_menu_items(look_items(request_kind(ask)), set)),
     new_group("", list(new_item("begin again", list(do = "clear", part = "all"))))
   ))
+}
+
+look_menu_items <- function(looks, set) {
+  unlist(lapply(names(looks), function(name) {
+    lapply(names(looks[[name]]), function(value) {
+      set(name, if (value %in% c("TRUE", "FALSE")) value == "TRUE" else value, looks[[name]][[value]])
+    })
+  }), recursive = FALSE)
 }
 
 menu_figure <- function(seen, asked) {

@@ -10,19 +10,19 @@ with_moved <- function(ask, field, act) {
 
 # What is simply one word or another: its choices, or NULL where it is any text.
 set_choices <- function() {
-  list(
+  c(list(
     kind = c("table", "listing", "headlines"), per = NULL, as_of = NULL, covered_to = NULL,
-      closed_after = NULL,
-    closed_on = NULL, calendar = NULL, totals = NULL, totals_at = words_of_ends,
-      members = member_words_known,
-    measures_at = side_words, layout = listing_layouts, after = words_after_groups,
-    against = NULL, history = c(period_units, "none"), figure = c("fitting", "none", names(figure_kinds()))
-  )
+    closed_after = NULL, closed_on = NULL, calendar = NULL, totals = NULL, totals_at = words_of_ends,
+    members = member_words_known, against = NULL, history = c(period_units, "none"),
+    figure = c("fitting", "none", names(figure_kinds()))
+  ), lapply(Filter(Negate(is_flag_look), table_looks()), `[[`, "values"))
 }
+
+is_flag_look <- function(look) is.logical(look$values)
 
 act_set <- function(ask, act) {
   key <- act_text(act, "key")
-  if (key %in% c("complete", "number")) {
+  if (key %in% c("complete", names(Filter(is_flag_look, table_looks())))) {
     ask[[key]] <- isTRUE(act$value)
     return(ask)
   }

@@ -134,9 +134,8 @@ ask_of_block <- function(kind, said, document, values, path, ask) {
   ask$totals <- side(said[["totals"]], if (kind == "listing") "all" else "none")
   ask$totals_at <- side(said$totals_at, "end")
   for (rule in c("sort", "keep")) ask[[rule]] <- block_rules(said[[rule]], ask, fill)
-  words <- said[intersect(names(said), c("members", "measures_at", "layout", "after"))]
+  words <- said[intersect(names(said), c("members", names(table_looks())))]
   ask[names(words)] <- words
-  ask$number <- isTRUE(said$number)
   if (kind == "headlines") {
     ask$against <- if (is.list(said$against)) deparse1(against_said(said$against, fill)$expr)
       else said$against %||% ""

@@ -7,19 +7,17 @@
 # members: "shown": those that occur on the dates shown; "seen": those some lens sees too
 # sort, keep: rules of order (plan-sort.R) and of members kept (plan-keep.R), by
 #   the name of their dimension
-# measures_at: where the measures of a cross-tab stand: "cols" or "rows"
-# after: what follows each group of the rows of a cross-tab: "nothing", "blank", "page"
+# look: by name (plan-look.R)
 # listing: what only a listing has (table-listing.R); compared: what headlines are
 #   compared with (table-headlines.R)
 
 new_ask <- function(kind, axes, measures, totals = both_sides("none"),
   totals_at = both_sides("end"), cols = character(), members = "shown", known = measures,
-  measures_at = "cols", listing = NULL, compared = NULL, after = "nothing") {
+  look = list(), listing = NULL, compared = NULL) {
   list(
     kind = kind, axes = axes, measures = measures, totals = totals,
     totals_at = totals_at, cols = cols, members = members, known = known,
-    measures_at = measures_at, listing = listing, compared = compared, after = after, sort = list(),
-      keep = list()
+    look = read_looks(look, kind), listing = listing, compared = compared, sort = list(), keep = list()
   )
 }
 
@@ -53,12 +51,6 @@ read_sides <- function(x, choices, name) {
 total_words <- c("none", "grand", "all")
 
 words_of_ends <- c("end", "start")
-
-side_words <- c("cols", "rows")
-
-listing_layouts <- c("columns", "indented")
-
-words_after_groups <- c("nothing", "blank", "page")
 
 member_words_known <- c("shown", "seen")
 

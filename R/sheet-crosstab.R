@@ -18,9 +18,9 @@ as_sheet.drystack_crosstab <- function(x) {
   figures <- wide[setdiff(names(wide), c(down, ".measure", ".role"))]
   columns <- Map(crosstab_column, figures, names(figures),
     MoreArgs = list(x = x, stacked = wide$.measure$values, texts = across_texts(x)))
-  ends <- if (x$ask$after != "nothing" && length(down) > 0L) group_end(x$axes[[down[1L]]][heads[line]])
-  table_sheet(x, c(axes, columns), role, mark, page_after = if (x$ask$after == "page") ends,
-    gap_after = if (x$ask$after == "blank") ends)
+  ends <- if (x$ask$look$after != "nothing" && length(down) > 0L) group_end(x$axes[[down[1L]]][heads[line]])
+  table_sheet(x, c(axes, columns), role, mark, page_after = if (x$ask$look$after == "page") ends,
+    gap_after = if (x$ask$look$after == "blank") ends)
 }
 
 # TRUE for the last row of each group but the last.

@@ -5,10 +5,10 @@
 as_sheet.drystack_listing <- function(x) {
   groups <- names(group_axes(x$ask))
   rows <- listing_rows(x, groups)
-  columns <- if (x$ask$listing$look$layout == "indented") list(heading_column(x, rows, groups))
+  columns <- if (x$ask$look$layout == "indented") list(heading_column(x, rows, groups))
     else group_columns(x,
       rows, groups)
-  if (x$ask$listing$look$number) columns <- c(columns, list(number_column(x, rows, groups)))
+  if (x$ask$look$number) columns <- c(columns, list(number_column(x, rows, groups)))
   values <- listed_values(x)
   of <- ifelse(rows$role == "heading", NA, rows$of)
   columns <- c(
@@ -28,14 +28,14 @@ listing_rows <- function(x, groups) {
   for (group in groups) depth <- depth + !is.na(x$axes[[group]])
   rows <- data.frame(at = seq_len(n), place = 0, of = seq_len(n),
     role = x$role, level = depth, group = NA_integer_)
-  if (x$ask$listing$look$layout == "indented") rows <- rbind(rows, headings(x, groups))
+  if (x$ask$look$layout == "indented") rows <- rbind(rows, headings(x, groups))
   after <- group_ends(x, groups)
-  if (x$ask$listing$look$after == "blank" && length(after) > 0L) {
+  if (x$ask$look$after == "blank" && length(after) > 0L) {
     rows <- rbind(rows, data.frame(at = after, place = 1, of = NA_integer_,
       role = "blank", level = 0L, group = NA_integer_))
   }
   rows <- rows[order(rows$at, rows$place, rows$level), ]
-  rows$page_after <- x$ask$listing$look$after == "page" & rows$at %in% after & rows$place == 0
+  rows$page_after <- x$ask$look$after == "page" & rows$at %in% after & rows$place == 0
   rows
 }
 

@@ -43,7 +43,7 @@ crosstab <- function(book, rows = NULL, cols = NULL, ..., totals = "none", total
   make_table(new_request("crosstab",
     rows = said_axes(rlang::enquo(rows)), cols = said_axes(rlang::enquo(cols)),
     measures = said_dots(...), totals = totals, totals_at = totals_at,
-    sort = sort, keep = keep, members = members, measures_at = measures_at, look = list(after = after)
+    sort = sort, keep = keep, members = members, look = list(measures_at = measures_at, after = after)
   ), book)
 }
 
@@ -61,8 +61,7 @@ read_crosstab <- function(request, book) {
     totals = read_sides(request$totals, total_words, "totals"),
     totals_at = read_sides(request$totals_at, words_of_ends, "totals_at"), cols = names(across),
     members = check_choice(request$members, member_words_known, "members"), known = known,
-    measures_at = check_choice(request$measures_at, side_words, "measures_at"),
-    after = check_choice(request$look$after %||% "nothing", words_after_groups, "after")
+    look = request$look
   )
   with_rules(ask, request$sort, request$keep, book)
 }
@@ -118,7 +117,7 @@ wide_columns <- function(x) {
   down <- side_axes(x$ask, "rows")
   columns <- lapply(stats::setNames(down, down),
     function(axis) list(values = plain_axis(x$axes[[axis]][heads]), axis = axis))
-  stacked <- x$ask$measures_at == "rows" && length(measures) > 1L
+  stacked <- x$ask$look$measures_at == "rows" && length(measures) > 1L
   figures <- lapply(stats::setNames(measures, measures), grid_figures, x = x)
   labels <- column_labels(x)
   for (k in seq_along(labels)) {

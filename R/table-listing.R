@@ -52,7 +52,7 @@ listing <- function(book, groups = NULL, lines = NULL, ..., per = NULL, totals =
 }
 
 # What only a listing has: columns (axes shown on the lines, by name), per (the column a line
-# is per, or NULL), time_groups (periods that group), look, most.
+# is per, or NULL), time_groups (periods that group), most.
 read_listing <- function(request, book) {
   groups <- read_table_axes(request$rows, book)
   if ("lines" %in% names(groups)) {
@@ -68,10 +68,10 @@ read_listing <- function(request, book) {
     totals = only_rows(check_choice(one_side(request$totals, "totals"), total_words, "totals"), "none"),
     totals_at = only_rows(check_choice(one_side(request$totals_at, "totals_at"), words_of_ends,
       "totals_at"), "end"),
-    known = known,
+    known = known, look = request$look,
     listing = list(
       columns = columns, per = if (!is.null(request$per$expr)) per_column(request$per, book),
-      time_groups = Filter(is_period_axis, groups), look = read_look(request$look), most = request$most
+      time_groups = Filter(is_period_axis, groups), most = request$most
     )
   )
   with_rules(ask, request$sort, request$keep, book)
@@ -79,15 +79,6 @@ read_listing <- function(request, book) {
 
 # The axes that group the lines.
 group_axes <- function(ask) Filter(Negate(is_line_axis), ask$axes)
-
-read_look <- function(look) {
-  look <- utils::modifyList(list(layout = "columns", number = FALSE, after = "nothing", empty = FALSE), look)
-  check_choice(look$layout, listing_layouts, "layout")
-  check_choice(look$after, words_after_groups, "after")
-  check_flag(look$number, "number")
-  check_flag(look$empty, "empty")
-  look
-}
 
 # A period that groups lines is a dimension: only those that have lines are told.
 group_axis <- function(axis) {
@@ -139,7 +130,7 @@ shown_order_lines <- function(book, ask) {
 # Whether a measure looks at orders that are not listed.
 reads_other_lines <- function(ask) {
   any(vapply(ask$measures, function(m) has_time_lens(m$tree) || has_scope_lens(m$tree), NA)) ||
-    ask$listing$look$empty
+    ask$look$empty
 }
 
 has_scope_lens <- function(tree) {
@@ -167,7 +158,7 @@ shown_lines_only <- function(rows, listed, ask) {
   line <- rows$ranks$lines
   is_line <- line != released
   keep <- !is_line | line %in% unique(listed$line[listed$shown])
-  if (!ask$listing$look$empty) {
+  if (!ask$look$empty) {
     groups <- names(group_axes(ask))
     for (k in seq_along(groups)) {
       kept <- rows$ranks[groups[seq_len(k)]]

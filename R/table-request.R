@@ -4,17 +4,18 @@
 # kind:       "rollup", "crosstab", "listing" or "headlines"
 # rows, cols: axes as said (see said_axes()); the groups of a listing are its rows
 # measures:   as said, by name; show: the names of those shown, where the others are only spoken of
-# totals, totals_at, sort, keep, members, measures_at: as the arguments of rollup() and crosstab()
-# lines, per, look, most: of a listing; against, history: of headlines
+# totals, totals_at, sort, keep, members: as the arguments of rollup() and crosstab()
+# look: what is said of it, by name (plan-look.R)
+# lines, per, most: of a listing; against, history: of headlines
 
 new_request <- function(kind, rows = list(), cols = list(), measures = list(), show = NULL,
   totals = "none", totals_at = "end", sort = NULL, keep = NULL, members = "shown",
-  measures_at = "cols", lines = list(), per = said(NULL), look = list(), most = 1e6,
+  look = list(), lines = list(), per = said(NULL), most = 1e6,
   against = said(NULL), history = said("month")) {
   list(
     kind = kind, rows = rows, cols = cols, measures = measures,
     show = show, totals = totals, totals_at = totals_at, sort = sort, keep = keep,
-    members = members, measures_at = measures_at, lines = lines, per = per, look = look, most = most,
+    members = members, look = look, lines = lines, per = per, most = most,
     against = against, history = history
   )
 }

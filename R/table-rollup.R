@@ -80,7 +80,8 @@ read_rollup <- function(request, book) {
     totals = only_rows(check_choice(one_side(request$totals, "totals"), total_words, "totals"), "none"),
     totals_at = only_rows(check_choice(one_side(request$totals_at, "totals_at"), words_of_ends,
       "totals_at"), "end"),
-    members = check_choice(request$members, member_words_known, "members"), known = known
+    members = check_choice(request$members, member_words_known, "members"), known = known,
+    look = request$look
   )
   with_rules(ask, request$sort, request$keep, book)
 }
