@@ -180,6 +180,8 @@ block_fields <- function() {
       c("TRUE" = "numbered lines", "FALSE" = "lines without numbers")),
     look_field("empty", "groups without orders too", "listing(empty = )",
       c("TRUE" = "groups without orders too", "FALSE" = "groups with orders only")),
+    look_field("zeros", "how figures of zero stand in tables", "rollup(zeros = )",
+      c(shown = "zeros as 0", blank = "zeros left blank")),
     field("sort", c(grouped, "figure"), "rules", "RULE",
       "largest_first(sales), smallest_first(), by_key(column), in_order()", "rollup(sort = )"),
     field("keep", c(grouped, "figure"), "rules", "RULE",

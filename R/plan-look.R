@@ -9,7 +9,8 @@ table_looks <- function() {
     layout = look("listing", c("columns", "indented")),
     number = look("listing", c(FALSE, TRUE)),
     after = look(c("crosstab", "listing"), c("nothing", "blank", "page")),
-    empty = look("listing", c(FALSE, TRUE))
+    empty = look("listing", c(FALSE, TRUE)),
+    zeros = look(c("rollup", "crosstab", "listing"), c("shown", "blank"))
   )
 }
 

@@ -3,6 +3,7 @@
 
 #' @export
 as_sheet.drystack_crosstab <- function(x) {
+  x <- with_zeros(x)
   wide <- wide_columns(x)
   role <- wide$.role$values
   heads <- x$grid$row_head

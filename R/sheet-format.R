@@ -18,6 +18,18 @@ format_by <- function(values, format) {
   text
 }
 
+# Figures of zero are left blank where the table says so, but for formats that say it themselves.
+with_zeros <- function(table) {
+  if (table$ask$look$zeros == "blank") {
+    table$ask$measures <- lapply(table$ask$measures, function(measure) {
+      if (is.null(measure$format)) measure$format <- default_format()
+      if (is.null(measure$format$zero)) measure$format$zero <- ""
+      measure
+    })
+  }
+  table
+}
+
 format_figures <- function(values) format_by(values, NULL)
 
 default_format <- made_once(function() decimal())

@@ -3,6 +3,7 @@
 
 #' @export
 as_sheet.drystack_listing <- function(x) {
+  x <- with_zeros(x)
   groups <- names(group_axes(x$ask))
   rows <- listing_rows(x, groups)
   columns <- if (x$ask$look$layout == "indented") list(heading_column(x, rows, groups))

@@ -4,6 +4,7 @@ as_sheet <- function(x) UseMethod("as_sheet")
 
 #' @export
 as_sheet.drystack_rollup <- function(x) {
+  x <- with_zeros(x)
   axes <- Map(axis_column, x$axes, x$ask$axes, MoreArgs = list(table = x))
   axes <- said_once(label_totals(axes, x$axes, x$ask$axes, x$role, x$part_way), x$role, x$ask$axes)
   figures <- unlist(lapply(names(x$ask$measures), figure_columns, x = x), recursive = FALSE)

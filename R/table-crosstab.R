@@ -21,6 +21,7 @@
 #'   `"rows"`, one under the other.
 #' @param after What follows each group of the first row axis: `"nothing"`, `"blank"` (a gap), or
 #'   `"page"` (a new page on paper).
+#' @param zeros As in [rollup()].
 #' @return A `drystack_crosstab`. [as.data.frame()] gives it wide as shown: the row axes, a column
 #'   for each column shown (named by its labels, and its measure where there are several), and
 #'   `.role` of the row; or with `shape = "long"` a row for each cell.
@@ -36,14 +37,16 @@
 #' )
 #' @export
 crosstab <- function(book, rows = NULL, cols = NULL, ..., totals = "none", totals_at = "end",
-  sort = NULL, keep = NULL, members = "shown", measures_at = "cols", after = "nothing") {
+  sort = NULL, keep = NULL, members = "shown", measures_at = "cols", after = "nothing",
+  zeros = "shown") {
   own_setting()
   check_names_whole(sys.call(), c("book", "rows", "cols"))
   check_daybook(book)
   make_table(new_request("crosstab",
     rows = said_axes(rlang::enquo(rows)), cols = said_axes(rlang::enquo(cols)),
     measures = said_dots(...), totals = totals, totals_at = totals_at,
-    sort = sort, keep = keep, members = members, look = list(measures_at = measures_at, after = after)
+    sort = sort, keep = keep, members = members, 
+    look = list(measures_at = measures_at, after = after, zeros = zeros)
   ), book)
 }
 

@@ -25,6 +25,7 @@
 #'   `sort = list(lines = largest_first(sales))` is for the lines, which otherwise stand in
 #'   the order of their dates.
 #' @param most The most lines; more are an error that says how many there would be.
+#' @param zeros As in [rollup()].
 #' @return A `drystack_listing`. As a data frame: groups, line columns, measures, and `.role`
 #'   (`line`, `subtotal`, `total`).
 #' @section Errors: Those of [rollup()]; `drystack_error_argument` for a group column among the
@@ -39,15 +40,15 @@
 #' @export
 listing <- function(book, groups = NULL, lines = NULL, ..., per = NULL, totals = "all",
   totals_at = "end", layout = "columns", number = FALSE, after = "nothing", empty = FALSE,
-  sort = NULL, keep = NULL, most = 1e6) {
+  sort = NULL, keep = NULL, most = 1e6, zeros = "shown") {
   own_setting()
   check_names_whole(sys.call(), c("book", "groups", "lines"))
   check_daybook(book)
   make_table(new_request("listing",
     rows = said_axes(rlang::enquo(groups)), lines = said_axes(rlang::enquo(lines)), measures = said_dots(...),
     per = said_quo(rlang::enquo(per)), totals = totals, totals_at = totals_at,
-    sort = sort, keep = keep, most = most, look = list(layout = layout,
-      number = number, after = after, empty = empty)
+    sort = sort, keep = keep, most = most,
+    look = list(layout = layout, number = number, after = after, empty = empty, zeros = zeros)
   ), book)
 }
 

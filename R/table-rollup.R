@@ -24,6 +24,7 @@
 #'   members, the others put together.
 #' @param members `"shown"`: rows are the members with orders on the dates shown; a note says how
 #'   many others a measure sees elsewhere, such as those of a year before. `"seen"`: those too.
+#' @param zeros `"shown"`, or `"blank"`: figures of zero are left blank, but where a format says `zero =`.
 #' @return A `drystack_rollup`. [as.data.frame()] gives it as plain columns: dimensions as text
 #'   or factor, periods as [period vectors][as_period], figures as numbers, and `.role` (`line`,
 #'   `others`, `subtotal`, `total`); axes that a total releases are `NA` there. A missing dimension
@@ -46,14 +47,15 @@
 #' )
 #' @export
 rollup <- function(book, ..., by = NULL, totals = "none", totals_at = "end", sort = NULL,
-  keep = NULL, members = "shown") {
+  keep = NULL, members = "shown", zeros = "shown") {
   own_setting()
   check_names_whole(sys.call(), "book")
   check_daybook(book)
   said <- said_by(if (!missing(by)) rlang::enquo(by), rlang::enquos(..., .ignore_empty = "all"))
   make_table(new_request("rollup",
     rows = said$by, measures = said$measures, totals = totals,
-    totals_at = totals_at, sort = sort, keep = keep, members = members
+    totals_at = totals_at, sort = sort, keep = keep, members = members,
+    look = list(zeros = zeros)
   ), book)
 }
 

@@ -86,7 +86,7 @@ drawn_document <- function(seed, folder) {
     block <- switch(kind <- sample(table_names, 1L),
       rollup = list(by = list(period, extent), show = show, totals = maybe("all"),
         totals_at = maybe("start"), members = maybe("seen"), keep = maybe("keep_top(1, s)"),
-        sort = maybe("largest_first(s)")),
+        sort = maybe("largest_first(s)"), zeros = maybe("blank")),
       crosstab = list(rows = list(extent), cols = list(period), show = show,
         totals = maybe(one("grand", list(rows = "all", cols = "none"))), measures_at = maybe("rows"),
         sort = maybe(stats::setNames(list("smallest_first(s)"), extent))),
