@@ -243,7 +243,7 @@ raise_unsettled_dates <- function(column, texts, orders) {
     paste0("The order of day and month in column ", quoted(column), " is not guessed."),
     "x" = "{examples_of(unique(texts))} can be read both ways.",
     ">" = paste0("Say ", braces_kept(paste(choice, collapse = " or ")), ".")
-  ))
+  ), unsettled = texts[1L])
 }
 
 # The others of the column are dates.
@@ -253,7 +253,7 @@ raise_some_no_dates <- function(column, coded, distinct, bad) {
     "x" = "{examples_of(distinct[bad])} at {rows_of(which(coded$codes %in% bad))}.",
     ">" = paste0("Mend these, or say that they mean no date: ",
       braces_kept(option_said(if (surface$name == "R") "undated" else "missing", distinct[bad][1L])), ".")
-  ))
+  ), no_dates = distinct[bad])
 }
 
 raise_bad_dates <- function(column, coded, distinct, bad, date_order, none) {

@@ -62,8 +62,7 @@ condition_is_text <- function(condition, book) {
 first_ask <- function(book) {
   facts <- column_facts(book)
   amounts <- facts$name[facts$kind == "amount"]
-  likely <- grep("net|amount|sales|revenue|turnover|total|value", amounts, ignore.case = TRUE, value = TRUE)
-  amount <- c(likely, amounts)[1L]
+  amount <- likely_amount(amounts)
   ask <- empty_ask()
   ask$measures <- list(if (is.na(amount)) explored_measure("lines", "count()") else explored_measure(
     plain_name(amount), arguments_text("sum", name_text(amount))

@@ -3,8 +3,10 @@
 
 said_check <- function(app, window, said) {
   now <- window$state$now
-  tell_window(window, "check", list(html = check_html(base_of(app, now)),
-    choices = if (!is.null(opened_in(app, now$report)$path)) reading_choices(now$reading)))
+  base <- base_of(app, now)
+  tell_window(window, "check", list(html = check_html(base),
+    choices = if (!is.null(opened_in(app, now$report)$path)) reading_choices(now$reading,
+      base$book$made$names)))
 }
 
 # How much there is to know of the orders before they are trusted.
@@ -44,8 +46,8 @@ first_values_shown <- function(book) {
   }, "")
 }
 
-# What may be chosen or typed, and what is.
-reading_choices <- function(reading) {
+# What may be chosen or typed, and what is; columns: those that may be the date.
+reading_choices <- function(reading, columns) {
   choice <- function(key, says, values) {
     list(key = key, says = says, value = reading[[key]] %||% "",
       values = lapply(names(values), function(words) list(words = words, value = values[[words]])))
@@ -55,12 +57,12 @@ reading_choices <- function(reading) {
     pairs <- if (!is.null(names(said))) paste0(names(said), "=", unlist(said)) else unlist(said)
     list(key = key, says = says, value = paste(pairs, collapse = ","), hint = hint)
   }
+  one_of <- function(words) stats::setNames(words, words)
   list(
-    choice("encoding", "Encoding", c("as found" = "", stats::setNames(known_encodings, known_encodings))),
-    choice("date_order", "Dates", c("as the column settles it" = "", "day month year" = "dmy",
-      "month day year" = "mdy", "year month day" = "ymd", "day numbers of spreadsheets" = "serial",
-      "day numbers from 1904" = "serial1904", "seconds since 1970" = "epoch",
-      "periods by their first day" = "period_start", "periods by their last day" = "period_end")),
+    choice("date", "The date is", c("as found" = "", one_of(columns))),
+    choice("encoding", "Encoding", c("as found" = "", one_of(known_encodings))),
+    choice("date_order", "Dates", c("as the column settles it" = "", stats::setNames(names(date_order_words),
+      date_order_words))),
     choice("decimal", "Decimal mark", c("as found" = "", "point" = ".", "comma" = ",")),
     choice("thousands", "Thousands", c("as found" = "", "comma" = ",", "point" = ".", "blank" = " ",
       "apostrophe" = "'")),

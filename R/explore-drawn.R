@@ -61,8 +61,12 @@ sentence_text <- function(phrases) {
 }
 
 # An error in its parts: what is wrong, where, how to mend it.
-error_html <- function(error) {
+# advice: FALSE where what follows offers the ways to mend it.
+error_html <- function(error, advice = TRUE) {
+  # The page breaks lines itself.
+  rlang::local_options(cli.width = 10000L)
   said <- strsplit(rlang::cnd_message(error), "\n", fixed = TRUE)[[1L]]
+  if (!advice) said <- said[!startsWith(said, cli::symbol$arrow_right)]
   first <- paste0("<p class=\"wrong\">", html_text(said[1L]), "</p>")
   paste0(first, paste0("<p>", html_text(said[-1L]), "</p>", collapse = "")[length(said) > 1L])
 }

@@ -108,11 +108,11 @@ reading_typed <- function(text, key) {
 # several parted by commas. Nothing said is nothing kept.
 read_as_said <- function(act) {
   said <- Filter(function(text) is_one_text(text) && nzchar(text), act$reading %||% list())
-  known <- setdiff(names(new_reading()), "keep")
+  known <- c("date", setdiff(names(new_reading()), "keep"))
   unknown <- setdiff(names(said), known)
   if (length(unknown) > 0L) raise("act", c(paste0("Reading has no option ", quoted(unknown[1L]), " here."),
     advise_word(unknown[1L], known, "options")))
   said <- Map(reading_typed, said, names(said))
-  do.call(checked_reading, said)
+  do.call(checked_reading, said[names(said) != "date"])
   plain_list(said[order(names(said))])
 }

@@ -2,12 +2,14 @@
 # command, a standing report, the demo.
 #
 # opened: list(name, path: of the file whose reading can be changed, open: a function of a reading that
-#   gives the daybook, state: what is seen first, check: TRUE where the check of the orders comes first)
+#   gives the daybook, look: one that gives its columns, state: what is seen first, check: TRUE where the
+#   check of the orders comes first)
 
-opened_book <- function(book, name = "orders", path = NULL, again = NULL, check = FALSE) {
+opened_book <- function(book, name = "orders", path = NULL, again = NULL, look = NULL, check = FALSE) {
   # What was read is not read twice.
   open <- function(reading) if (length(reading) == 0L) book else again(reading)
-  list(name = name, path = path, open = open, check = check, state = new_state(explore_base(book)$ask))
+  list(name = name, path = path, open = open, look = look, check = check,
+    state = new_state(explore_base(book)$ask))
 }
 
 # The daybook of what is seen, opened once, with what its sentence begins with.
@@ -48,26 +50,35 @@ opened_in <- function(app, report) {
 
 # The orders of a document, read anew as the browser says.
 opened_orders <- function(document) {
-  document$said$orders[["date"]] <- document$said$orders[["date"]] %||% likely_date(document)
-  open <- function(reading) {
+  read_as <- function(reading) {
     document$said$orders[names(reading)] <- reading
-    document_book(document)
+    document
   }
+  open <- function(reading) document_book(with_likely_date(read_as(reading)))
   path <- document$said$orders$file
-  readable <- !is.null(path) && !in_parts(path) && path != "-"
-  opened_book(open(list()), basename(path %||% document$said$orders$database), if (readable) path, open,
-    check = readable)
+  name <- basename(path %||% document$said$orders$database)
+  if (is.null(path) || in_parts(path) || path == "-") {
+    return(opened_book(open(list()), name))
+  }
+  look <- function(reading) looked_document(read_as(reading))
+  rlang::try_fetch(opened_book(open(list()), name, path, open, look, check = TRUE), drystack_error = function(e) {
+    unread <- list(name = name, path = path, open = open, look = look, check = FALSE, state = new_state())
+    if (leads_on(e, unread)) unread else rlang::zap()
+  })
 }
 
-# Of a file without a word on its dates, the first column that could be the date.
-likely_date <- function(document) {
-  looked <- looked_document(document)
-  date <- looked$column[looked$could_be == "date"]
-  if (length(date) == 0L) {
-    raise("column", c("No column of the orders looks like a date.",
-      "i" = paste0("There are ", words_of(looked$column, 20L), "."), ">" = "Name it: {.code --date COLUMN}."))
+# Of a file without a word on its dates, the column that is likely to be the date.
+with_likely_date <- function(document) {
+  if (is.null(document$said$orders[["date"]])) {
+    looked <- looked_document(document)
+    date <- likely_first_ask(looked)[["date"]]
+    if (is.na(date)) {
+      raise("column", c("No column of the orders looks like a date.",
+        "i" = paste0("There are ", words_of(looked$column, 20L), "."), ">" = paste0("Name it: ", option_said("date", "COLUMN"), ".")))
+    }
+    document$said$orders[["date"]] <- date
   }
-  date[1L]
+  document
 }
 
 # A standing report: its daybook, and its page as one that is being made.

@@ -17,7 +17,14 @@ draw <- function(app, window, said) {
   end_drawing(app, window)
   window$placed <- NULL
   now <- window$state$now
-  base <- base_of(app, now)
+  base <- rlang::try_fetch(base_of(app, now), drystack_error = function(e) {
+    if (is.null(opened_in(app, now$report)$path)) rlang::zap() else e
+  })
+  if (inherits(base, "drystack_error")) {
+    return(ask_how_to_read(app, window, said, base))
+  }
+  # Orders that could not be read at first have no ask yet.
+  if (identical(now$ask, empty_ask())) window$state$now$ask <- now$ask <- base$ask
   window$seen <- explored_seen(now$ask, base, made_of(base))
   window$behind <- FALSE
   drawn <- drawn_ask(window$seen, window$rows, now$report)

@@ -35,7 +35,8 @@ inner_file <- function(names, path, reading) {
   if (length(names) == 0L) raise("file", paste0("The archive ", quoted(path), " is empty."))
   raise("file", c(paste0("The archive ", quoted(path), " holds several files."),
     "x" = "They are {examples_of(names)}.",
-    ">" = paste0("Say which: ", braces_kept(reading_command(path, reading, inside = names[1L])), ".")))
+    ">" = paste0("Say which: ", braces_kept(reading_command(path, reading, inside = names[1L])), ".")),
+    inside = names)
 }
 
 # An error of the file inside names it as the person knows it.

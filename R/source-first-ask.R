@@ -82,6 +82,13 @@ amount_score <- function(name, counts, i) {
     counts$different[i] / max(counts$different, 1L) + i / length(counts$known)
 }
 
+# The amount by its name alone, the first of equals; NA of none.
+likely_amount <- function(names) {
+  scores <- 4 * grepl(amount_words_likely, names, ignore.case = TRUE) - 3 * grepl(amount_words_unlikely,
+    names, ignore.case = TRUE)
+  c(names[which.max(scores)], NA_character_)[1L]
+}
+
 # Few members and many lines; a column of one member tells nothing apart.
 dimension_score <- function(name, counts, i) {
   members <- counts$different[i]

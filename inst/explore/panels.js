@@ -234,9 +234,9 @@ function moved(line, at, n) {
   return line;
 }
 
-function drawCheck(told) {
-  explorer.checking = true;
-  const choices = (told.choices || []).map((choice) => {
+// How the orders are read: what can be chosen or typed.
+function readingForm(choices) {
+  const fields = choices.map((choice) => {
     const id = "read-" + choice.key;
     if (!choice.values) {
       const typed = made("input", { id, name: choice.key, value: choice.value, placeholder: choice.hint });
@@ -248,15 +248,45 @@ function drawCheck(told) {
     }
     return made("label", { htmlFor: select.id }, [choice.says + " ", select]);
   });
-  const form = made("form", { className: "reading" }, choices);
+  const form = made("form", { className: "reading" }, fields);
   form.onchange = () => {
     const reading = {};
     form.querySelectorAll("select, input").forEach((one) => { if (one.value) reading[one.name] = one.value; });
     act({ do: "read_as", reading });
   };
+  form.onsubmit = (event) => event.preventDefault();
+  return form;
+}
+
+function drawCheck(told) {
+  explorer.checking = true;
   const found = made("div", {});
   found.innerHTML = told.html;
-  openPanel("check", "Check of the orders", [...(choices.length > 0 ? [form] : []), found]);
+  openPanel("check", "Check of the orders", [...(told.choices ? [readingForm(told.choices)] : []), found]);
+}
+
+// Orders that cannot be opened as they are: what is wrong, and what each way to read them would mean.
+function drawUnread(told) {
+  ready();
+  explorer.checking = false;
+  explorer.offer = true;
+  byId("sentence").textContent = "How are these orders read?";
+  byId("undo").disabled = !told.undo;
+  byId("redo").disabled = !told.redo;
+  byId("figure").hidden = true;
+  byId("open-check").hidden = true;
+  closePanel();
+  const ways = told.ways.map((way) => {
+    const button = made("button", { type: "button" }, [made("b", {}, [way.words]), made("span", {}, [way.means])]);
+    button.onclick = () => act({ do: "read_as", reading: way.reading });
+    return made("li", {}, [button]);
+  });
+  const wrong = made("div", { className: "error" });
+  wrong.innerHTML = told.html;
+  byId("sheet").replaceChildren(made("div", { className: "unread" }, [
+    wrong, ...(ways.length > 0 ? [made("ul", { className: "ways" }, ways)] : []),
+    made("details", { open: ways.length === 0 }, [made("summary", {}, ["Read otherwise"]), readingForm(told.choices)]),
+  ]));
 }
 
 // What is to be known of the orders is offered beside the table, and opened by whoever wants it.
@@ -273,6 +303,7 @@ document.addEventListener("DOMContentLoaded", () => {
   heard("becomes", drawBecomes);
   heard("check", drawCheck);
   heard("offered", drawOffer);
+  heard("unread", drawUnread);
   heard("exists", askToReplace);
   heard("written", (told) => {
     explorer.reports = told.reports;

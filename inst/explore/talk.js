@@ -160,6 +160,7 @@ function drawn(told) {
   sentence.innerHTML = told.sentence;
   document.title = told.title;
   byId("refused").hidden = true;
+  byId("open-check").hidden = false;
   byId("undo").disabled = !told.undo;
   byId("redo").disabled = !told.redo;
   byId("blocks").textContent = told.page.blocks.length;
