@@ -15,7 +15,7 @@ drawn_ask <- function(seen, rows = most_rows_drawn, report = "") {
 
 wants_figure <- function(seen) {
   seen$ask$kind == "table" && seen$ask$figure != "none" && any(seen$table$role %in% c("line", "others")) &&
-    any(vapply(figure_kinds(), function(one) one$fits(seen$table), NA))
+    any(vapply(known_figures(), function(one) one$fits(seen$table), NA))
 }
 
 # What is asked, then on a line of its own how it looks.

@@ -107,13 +107,13 @@ look_menu_items <- function(looks, set) {
 }
 
 menu_figure <- function(seen, asked) {
-  fits <- if (!is.null(seen$table)) names(Filter(function(one) one$fits(seen$table), figure_kinds()))
+  fits <- if (!is.null(seen$table)) fitting_figures(seen$table)
   set <- function(value, words, note = "") {
     new_item(words, list(do = "set", key = "figure", value = value), note, on = seen$ask$figure == value)
   }
   new_menu("Figure", list(new_group("", c(
     list(set("fitting", "the one that fits best"), set("none", "none")),
-    lapply(fits, function(kind) set(kind, kind))
+    lapply(names(fits), function(kind) set(kind, kind, fits[[kind]]$why))
   ))))
 }
 

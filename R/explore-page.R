@@ -130,4 +130,4 @@ explored_block <- function(block, base, made) {
 # that does.
 explored_figure_kind <- function(table, said) figure_kind_quietly(table, if (figure_fits(said, table)) said)
 
-figure_fits <- function(kind, table) kind %in% names(figure_kinds()) && figure_kinds()[[kind]]$fits(table)
+figure_fits <- function(kind, table) kind %in% names(known_figures()) && known_figures()[[kind]]$fits(table)

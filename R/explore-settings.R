@@ -14,7 +14,7 @@ set_choices <- function() {
     kind = c("table", "listing", "headlines"), per = NULL, as_of = NULL, covered_to = NULL,
     closed_after = NULL, closed_on = NULL, calendar = NULL, totals = NULL, totals_at = words_of_ends,
     members = member_words_known, against = NULL, history = c(period_units, "none"),
-    figure = c("fitting", "none", names(figure_kinds()))
+    figure = c("fitting", "none", names(known_figures()))
   ), lapply(Filter(Negate(is_flag_look), table_looks()), `[[`, "values"))
 }
 

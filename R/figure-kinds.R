@@ -9,6 +9,9 @@
 #' | `"moving"` | one period, a measure and its `moving()` | bars under the moving figure |
 #' | `"shares"` | one dimension | ordered bars with the cumulative share as a line (80/20) |
 #' | `"bars"` | one dimension or cyclic part | bars in the order of the table |
+#' | `"lines"` | time, and at most six members, years or measures | a line each, named at its end |
+#' | `"grouped"` | two dimensions, at most twelve and six members | bars side by side |
+#' | `"stacked"` | two dimensions, amounts not below zero | bars one on the other |
 #' | `"steps"` | one dimension, a measure and its `prior()` | from the prior figure to this, a step a member |
 #' | `"heat"` | a cross-tab, or two dimensions or cyclic parts | cells shaded by their figure |
 #'
@@ -23,6 +26,7 @@
 #' @return A ggplot2 plot, to which you can add; its alternative text is set.
 #' @section Errors: `drystack_error_figure` for a table without rows and for a kind
 #'   that does not fit the table.
+#' @seealso [figure_kinds()] for the kinds that fit a table, and why.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
 #' figure(rollup(book, by = month, sales = sum(amount), ytd = ytd(sales)))
@@ -63,11 +67,11 @@ with_axis_labels <- function(plot, labels) {
 # The kind asked for, or the first that fits.
 figure_kind <- function(x, kind) {
   own_setting()
-  if (!is.null(kind)) check_choice(kind, names(figure_kinds()), "kind")
+  if (!is.null(kind)) check_choice(kind, names(known_figures()), "kind")
   if (!any(x$role %in% c("line", "others"))) {
     raise("figure", c("A figure needs rows.", "x" = "The table has none."))
   }
-  fits <- Filter(function(one) one$fits(x), figure_kinds())
+  fits <- fitting_figures(x)
   if (length(fits) == 0L || (!is.null(kind) && !kind %in% names(fits))) {
     raise("figure", c(
       if (is.null(kind)) "No figure fits this table."
@@ -80,7 +84,7 @@ figure_kind <- function(x, kind) {
   drawn <- kind %||% names(fits)[1L]
   if (is.null(kind) && length(fits) > 1L) {
     rlang::inform(
-      paste0("Drawn as \"", drawn, "\"; others that fit: ",
+      paste0("Drawn as \"", drawn, "\", for ", fits[[1L]]$why, "; others that fit: ",
         paste0("\"", names(fits)[-1L], "\"", collapse = ", "), "."),
       class = "drystack_message_figure"
     )
@@ -111,10 +115,23 @@ figure_kind_quietly <- function(x, kind) {
 }
 
 draw_figure <- function(x, kind) {
-  plot <- figure_kinds()[[kind]]$draw(x)
+  own <- known_figures()[[kind]]
+  plot <- with_left_out(own$draw(x), x, own$measures(x))
   # What it was drawn from, so that a page can be saved as a standing report.
   attr(plot, "drystack") <- list(table = x, kind = kind, height = height_wanted(plot))
   plot
+}
+
+# A figure says which measures of its table it does not show.
+with_left_out <- function(plot, x, measures) {
+  shown <- vapply(measures, `[[`, "", "name")
+  left <- x$ask$measures[setdiff(names(x$ask$measures), shown)]
+  if (length(left) == 0L) {
+    return(plot)
+  }
+  labels <- shown_text(vapply(left, `[[`, "", "label"))
+  caption <- c(plot$labels$caption, paste0("Not drawn: ", paste(labels, collapse = ", "), "."))
+  plot + ggplot2::labs(caption = paste(caption[nzchar(caption)], collapse = "\n"))
 }
 
 # Inches that rows of cells or panels need.
@@ -124,17 +141,39 @@ height_wanted <- function(plot) {
   if (rows > 0L) 1.4 + 0.36 * rows else if (panels > 2L) 1.2 + 1.9 * ceiling(panels / 4)
 }
 
-# Whether each kind fits a table, and how it is drawn; the first that fits is the default.
-figure_kinds <- function() {
+# Whether each kind fits a table, whether it suits one that it fits, how it is drawn, what it is for, and
+# which measures it shows. The first that suits is the default, else the first that fits.
+known_figures <- function() {
+  kind <- function(fits, draw, why, suits = function(x) TRUE, also = function(x) NULL) {
+    list(fits = fits, draw = draw, why = why, suits = suits, measures = function(x) {
+      Filter(Negate(is.null), c(x$ask$measures[1L], also(x)))
+    })
+  }
+  one <- function(measure) function(x) list(measure(x))
   list(
-    compare = list(fits = fits_compare, draw = draw_compare),
-    moving = list(fits = fits_moving, draw = draw_moving),
-    periods = list(fits = fits_periods, draw = draw_periods),
-    steps = list(fits = fits_steps, draw = draw_steps),
-    shares = list(fits = fits_shares, draw = draw_shares),
-    heat = list(fits = fits_heat, draw = draw_heat),
-    bars = list(fits = fits_bars, draw = draw_bars)
+    compare = kind(fits_compare, draw_compare, "periods, and a figure beside its prior one",
+      also = one(prior_measure)),
+    moving = kind(fits_moving, draw_moving, "periods, and a moving figure", also = one(moving_measure)),
+    periods = kind(fits_periods, draw_periods, "amounts over one axis of periods",
+      suits = function(x) !any(vapply(x$ask$axes, is_cyclic_axis, NA)), also = one(line_measure)),
+    lines = kind(fits_lines, draw_lines, "time, and few members, years or figures to tell apart",
+      suits_lines, function(x) if (is.null(line_axes(x)$series)) lines_by_measure(x)),
+    steps = kind(fits_steps, draw_steps, "members, and a figure beside its prior one",
+      also = one(prior_measure)),
+    shares = kind(fits_shares, draw_shares, "members whose amounts add up to a whole",
+      also = one(running_down)),
+    grouped = kind(fits_grouped, draw_grouped, "two dimensions of few members each", suits_grouped),
+    heat = kind(fits_heat, draw_heat, "two dimensions, also of many members"),
+    stacked = kind(fits_stacked, draw_stacked, "parts of one amount, none below zero"),
+    bars = kind(fits_bars, draw_bars, "members in the order of the table")
   )
+}
+
+# The kinds that fit a table, the one that is drawn first.
+fitting_figures <- function(x) {
+  fits <- Filter(function(one) one$fits(x), known_figures())
+  suits <- vapply(fits, function(one) one$suits(x), NA)
+  fits[order(!suits)]
 }
 
 figure_axes <- function(x) {
@@ -178,6 +217,28 @@ line_measure <- function(x) {
   measure_like(x, function(m) {
     is_so_far(m$tree) || m$tree$kind == "along" || (m$tree$kind == "lens" && m$tree$fn == "running")
   })
+}
+
+#' Kinds of figures that fit a table
+#'
+#' Which kinds [figure()] can draw a table as, which it draws where none is said, and what each is for.
+#'
+#' @param x A table.
+#' @return A data frame with a row for each kind: `kind`; `fits`, whether the table can be drawn so;
+#'   `drawn`, `TRUE` for the kind drawn where none is said; `why`, what the kind is for.
+#' @section Errors: `drystack_error_figure` for what is no table.
+#' @examples
+#' book <- daybook(harrowgill()$orders, date = ordered_on)
+#' figure_kinds(crosstab(book, rows = depot, cols = quarter, sales = sum(amount)))
+#' @seealso [figure()], which draws.
+#' @export
+figure_kinds <- function(x) {
+  own_setting()
+  if (!inherits(x, "drystack_table")) raise("figure", "There is no figure for {type_words(x)}.")
+  known <- known_figures()
+  fits <- if (any(x$role %in% c("line", "others"))) names(fitting_figures(x))
+  data.frame(kind = names(known), fits = names(known) %in% fits, drawn = names(known) %in% fits[1L],
+    why = vapply(known, `[[`, "", "why", USE.NAMES = FALSE), row.names = NULL)
 }
 
 # What all figures share: title, facts, notes, labels of amounts in the

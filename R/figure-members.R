@@ -42,7 +42,7 @@ draw_shares <- function(x) {
 # there is one, else that of the members put largest first.
 with_running_share <- function(data, x) {
   whole <- sum(data$amount, na.rm = TRUE)
-  own <- measure_like(x, function(m) m$tree$kind == "along" && is.numeric(x$figures[[m$name]]))
+  own <- running_down(x)
   if (is.null(own)) {
     data <- data[order(data$other, data$member == "(none)", -data$amount), ]
     data$share <- cumsum(ifelse(is.na(data$amount), 0, data$amount)) / whole
@@ -51,6 +51,10 @@ with_running_share <- function(data, x) {
   run <- x$figures[[own$name]][x$role %in% c("line", "others")]
   data$share <- if (is_share(own$tree$child)) run else run / whole
   data
+}
+
+running_down <- function(x) {
+  measure_like(x, function(m) m$tree$kind == "along" && is.numeric(x$figures[[m$name]]))
 }
 
 is_share <- function(tree) if (tree$kind == "named") is_share(tree$child) else tree$kind == "share"

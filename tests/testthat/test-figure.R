@@ -116,7 +116,7 @@ test_that("one point is drawn as a point, without a word about lines", {
 })
 
 test_that("the figure that fits is picked and said; every figure has its alternative text", {
-  expect_message(figure(months), NA)
+  expect_message(figure(rollup(book, month, s = sum(amount))), NA)
   both <- rollup(book, month, s = sum(amount), ly = prior(s, year))
   expect_message(plot <- figure(both), "Drawn as \"compare\"", class = "drystack_message_figure")
   expect_match(plot$labels$alt, "S against s a year before by month")
@@ -150,8 +150,8 @@ test_that("a table's own running measure is drawn, along members and along perio
 test_that("cells without a figure are hatched, and numbers stand in the others", {
   x <- crosstab(as_of(daybook(few_orders(), on), "2025-06-30"), rows = depot, cols = month,
     g = growth(sum(amount), year))
-  data <- figure(x)$data
-  built <- ggplot2::ggplot_build(figure(x))
+  data <- figure(x, kind = "heat")$data
+  built <- ggplot2::ggplot_build(figure(x, kind = "heat"))
   known <- sum(!is.na(data$figure))
   expect_gt(known, 0L)
   expect_gt(sum(is.na(data$figure)), 0L)
@@ -203,4 +203,48 @@ test_that("for a dark page a figure is drawn in colours for it, and only then", 
   # Cells without a figure to the greatest stand apart from the ground in both.
   fills <- ggplot2::ggplot_build(dark)$data[[1L]]$fill
   expect_true(all(tolower(fills) != "#191d20"))
+})
+
+test_that("a table of two sides is drawn as lines, groups of bars or shades, by how much there is, and says why", {
+  drawn <- function(x) {
+    kinds <- figure_kinds(x)
+    expect_identical(sum(kinds$drawn), 1L)
+    expect_match(kinds$why, "[a-z]")
+    message <- tryCatch(figure(x), drystack_message_figure = conditionMessage)
+    if (sum(kinds$fits) > 1L) expect_match(message, paste0("\"", kinds$kind[kinds$drawn], "\", for ", kinds$why[kinds$drawn]), fixed = TRUE)
+    for (kind in kinds$kind) {
+      if (kinds$fits[kinds$kind == kind]) expect_s3_class(figure(x, kind = kind), "ggplot")
+      else expect_raised(figure(x, kind = kind), "figure", "does not fit")
+    }
+    kinds$kind[kinds$drawn]
+  }
+  few <- daybook(data.frame(on = as.Date("2026-01-05") + 31 * (0:23), a = rep(c("x", "y", "z"), 8L),
+    b = rep(c("u", "v"), 12L), code = sprintf("c%02d", 1:24), amount = 1:24), on)
+  expect_identical(drawn(crosstab(few, month, a, s = sum(amount))), "lines")
+  expect_identical(drawn(crosstab(few, a, month, s = sum(amount))), "lines")
+  expect_identical(drawn(crosstab(few, a, b, s = sum(amount))), "grouped")
+  expect_identical(drawn(crosstab(few, code, a, s = sum(amount))), "heat")
+  expect_identical(drawn(crosstab(few, month, code, s = sum(amount))), "heat")
+  expect_identical(drawn(rollup(few, by = c(month_of_year, year), s = sum(amount))), "lines")
+})
+
+test_that("lines are the figures of the table, each named at its end, unknown after the orders end", {
+  few <- daybook(data.frame(on = as.Date("2026-01-05") + 31 * (0:7), a = rep(c("x", "y"), 4L), amount = 1:8), on) |>
+    as_of("2026-10-15")
+  x <- crosstab(few, month, a, s = sum(amount))
+  plot <- figure(x, kind = "lines")
+  long <- as.data.frame(x, shape = "long")
+  wanted <- ifelse(start_of(long$month) > as.Date("2026-08-10"), NA, long$s)
+  expect_identical(plot$data$amount, wanted)
+  names <- ggplot2::layer_data(plot, 3L)
+  expect_setequal(trimws(names$label), c("x", "y"))
+  years <- figure(rollup(few, by = c(month_of_year, year), s = sum(amount)), kind = "lines")
+  expect_setequal(levels(years$data$series), "2026")
+})
+
+test_that("a figure says which measures of its table it does not draw", {
+  x <- rollup(book, month, s = sum(amount), n = measure(count(), label = "Orders"), y = ytd(s))
+  expect_match(figure(x, kind = "periods")$labels$caption, "Not drawn: Orders.", fixed = TRUE)
+  expect_no_match(figure(months, kind = "periods")$labels$caption %||% "", "Not drawn")
+  expect_match(figure(crosstab(book, depot, status, s = sum(amount), n = count()))$labels$caption, "Not drawn: n")
 })
