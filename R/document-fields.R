@@ -157,7 +157,7 @@ block_fields <- function() {
     field("per", "listing", "text", "COLUMN", "one line for each value of a column, such as order_id",
       "listing(per = )"),
     field("kind", "figure", "choice", "KIND", values = names(known_figures()),
-      paste(paste(names(known_figures()), collapse = " "), "(default: what fits)"), "figure(kind = )"),
+      paste(names(known_figures()), collapse = " "), "figure(kind = )"),
     field("axis_labels", "figure", "pairs", "AXIS=TEXT", "what stands at the axis x or y",
       "figure(axis_labels = )", "axis-label"),
     field("totals", c("rollup", "listing"), "choice", "WORD", "", "rollup(totals = )", values = total_words),

@@ -77,7 +77,7 @@ kind_of_days <- function(engine, name, kind) {
 
 # The column of the day that lines were entered, as SQL: each line must have one.
 entered_column <- function(engine, name) {
-  kind <- kind_of_days(engine, name, sub("text_time", "iso", column_kind_in(engine$db, name)))
+  kind <- kind_of_days(engine, name, kind_of_date_texts(column_kind_in(engine$db, name)))
   x <- new_sql(sql_column(engine$db, name, kind), kind)
   none <- plain_numbers(database_rows(engine$db, paste0("SELECT count(*) AS n FROM ", engine$db$relation,
     " o WHERE ", x$sql, " IS NULL"))$n)

@@ -32,8 +32,8 @@ orders_token.drystack_database <- function(db) {
 sql_name <- function(db, name) UseMethod("sql_name")
 sql_values <- function(db, values) UseMethod("sql_values")
 
-# The kind of a column, settled by its declared type or by what it holds; "text_time" for texts that
-# begin with a day.
+# The kind of a column, settled by its declared type or by what it holds; "text_time" and "text_zone" for
+# texts that begin with a day.
 column_kind_in <- function(db, name) UseMethod("column_kind_in")
 
 # Told before the kinds of several columns are asked for, where one pass can look at them together.

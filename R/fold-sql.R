@@ -61,10 +61,12 @@ sql_of_source <- function(engine, name) {
 kind_of_column <- function(engine, name) {
   kept(engine, "kind", name, function() {
     kind <- column_kind_in(engine$db, name)
-    # Texts of a day with a time are days where they date the orders.
-    if (kind != "text_time") kind else if (name == engine$date$name) "iso" else "text"
+    if (name == engine$date$name) kind_of_date_texts(kind) else sub("^text_.*", "text", kind)
   })
 }
+
+# Texts of a day with a time are date-times where they date the orders, those with a zone their days.
+kind_of_date_texts <- function(kind) switch(kind, text_time = "time", text_zone = "iso", kind)
 
 sql_call <- function(query, tree) {
   said <- sql_functions()[[tree$fn]]

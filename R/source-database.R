@@ -212,7 +212,7 @@ first_orders_of <- function(orders) {
 rows_in_database <- function(db, tail = "") {
   x <- lapply(stats::setNames(nm = db$columns), function(name) {
     rlang::try_fetch({
-      kind <- sub("text_time", "text", column_kind_in(db, name))
+      kind <- sub("^text_.*", "text", column_kind_in(db, name))
       new_sql(sql_column(db, name, kind), kind)
     }, drystack_error_column = function(e) sql_as_text(db, name))
   })

@@ -148,9 +148,14 @@ kind_of_texts <- function(db, name, found) {
   all <- database_rows(db, paste0("SELECT DISTINCT ", x, " AS v FROM ", db$relation, " o WHERE ", x,
     " IS NOT NULL LIMIT 500001"))$v
   if (length(all) > 5e5 || !all(is_day_text(all))) "text"
-  else if (all(nchar(all) == 10L) || is_declared_time(db, name)) "iso"
+  else if (all(nchar(all) == 10L)) "iso"
+  else if (!all(grepl(clock_text, all))) if (is_declared_time(db, name)) "iso" else "text_zone"
+  else if (is_declared_time(db, name)) "time"
   else "text_time"
 }
+
+# A day, and a time of it without a zone.
+clock_text <- "^[0-9]{4}-[0-9]{2}-[0-9]{2}([T ]([01][0-9]|2[0-3]):[0-5][0-9](:[0-5][0-9]([.][0-9]+)?)?)?$"
 
 is_day_text <- function(texts) {
   texts[!validUTF8(texts)] <- ""
@@ -199,10 +204,25 @@ sql_double.drystack_sqlite <- function(db, x) {
     " AS REAL)")
 }
 
+# A date-time is a text of a day with a time.
+#' @export
+sql_seconds.drystack_sqlite <- function(db, x) {
+  part <- function(form, type) paste0("CAST(strftime('", form, "', ", x$sql, ") AS ", type, ")")
+  paste0("(", part("%s", "INTEGER"), " - ", part("%S", "INTEGER"), " + ", part("%f", "REAL"), ")")
+}
+
+#' @export
+sql_hour.drystack_sqlite <- function(db, x) paste0("CAST(strftime('%H', ", x$sql, ") AS INTEGER)")
+
+#' @export
+sql_at_day.drystack_sqlite <- function(db, day, kind) {
+  sql_at_day.drystack_database(db, day, if (kind == "time") "iso" else kind)
+}
+
 #' @export
 sql_day.drystack_sqlite <- function(db, x) {
   switch(x$kind,
-    iso = paste0("CAST(julianday(substr(", x$sql, ", 1, 10)) - 2440587.5 AS INTEGER)"),
+    iso = , time = paste0("CAST(julianday(substr(", x$sql, ", 1, 10)) - 2440587.5 AS INTEGER)"),
     days = paste0("CAST(", x$sql, " AS INTEGER)"),
     serial = paste0("(CAST(", x$sql, " AS INTEGER) - 25569)")
   )

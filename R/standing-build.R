@@ -100,8 +100,10 @@ check_formats <- function(formats) {
 standing_page <- function(document, variant, options) {
   book <- variant$built$book
   values <- variant$built$values
-  parts <- telling_changes(variant$built$changed, standing_parts(document, book, values, options$earlier))
-  parts <- marked_parts(parts, document, options$earlier)
+  seen <- telling_changes(variant$built$changed, seen_at_once(book, function() {
+    standing_parts(document, book, values, options$earlier)
+  }))
+  parts <- marked_parts(seen$parts, document, options$earlier)
   tables <- Filter(function(part) inherits(part, "drystack_table"), flat_parts(parts))
   compared <- Filter(function(part) inherits(part, "drystack_changes"), parts)
   warnings <- standing_guards(document, variant$built, tables, options$today)
@@ -112,7 +114,7 @@ standing_page <- function(document, variant, options) {
       stats::setNames(braces_kept(warnings), rep("x", length(warnings)))
     ))
   }
-  warnings <- c(warnings, variant$built$changed$news)
+  warnings <- c(warnings, variant$built$changed$news, seen$news)
   said <- document$said
   text <- function(key) {
     if (is.null(said[[key]])) {
@@ -135,6 +137,24 @@ standing_page <- function(document, variant, options) {
   list(page = page, warnings = warnings, tables = c(tables, unname(lapply(compared, `[[`, "own"))),
     values = values, told = end_told(book), changes = compared)
 }
+
+# The tables of a page see one state of their orders: where these change while they are made, all are made
+# again; where they go on to change, it is told. list(parts, news)
+seen_at_once <- function(book, make) {
+  engine <- engine_of(book)
+  for (attempt in seq_len(most_attempts)) {
+    learn_anew(engine)
+    generation <- engine$generation
+    parts <- make()
+    if (identical(engine$generation, generation) && is_as_learned(engine)) {
+      return(list(parts = parts))
+    }
+  }
+  list(parts = parts, news = paste("the orders changed each of", most_attempts,
+    "times that this page was made: its tables may not all be of the same orders"))
+}
+
+most_attempts <- 3L
 
 # Where the orders end before the day the report is for.
 end_told <- function(book) {

@@ -64,7 +64,7 @@ test_that("help and version answer on standard output", {
   for (words in c(list(character(), "--help"), lapply(names(commands()), c, "--help"))) {
     got <- said(words)
     expect_identical(got$status, 0L)
-    expect_lte(length(got$out), 56L)
+    expect_lte(length(got$out), 60L)
     expect_lte(max(nchar(got$out)), 110L)
     expect_match(paste(got$out, collapse = "\n"), "drystack")
   }

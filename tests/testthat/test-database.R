@@ -411,3 +411,51 @@ test_that("orders that another connection changes are seen too", {
   DBI::dbExecute(con, "insert into orders values ('2026-01-05', 4)")
   expect_identical(plain(rollup(book, s = sum(v)))$s, 5)
 })
+
+test_that("the tables of a page are of one state of their orders, or it is told that they may not be", {
+  file <- withr::local_tempfile(fileext = ".db")
+  other <- DBI::dbConnect(RSQLite::SQLite(), file)
+  withr::defer(DBI::dbDisconnect(other))
+  DBI::dbWriteTable(other, "o", data.frame(day = "2026-01-01", v = 1:5))
+  book <- daybook(orders_in(paste0("sqlite:", file), "o"), day)
+  made <- function(times) {
+    rounds <- 0L
+    seen <- seen_at_once(book, function() {
+      rounds <<- rounds + 1L
+      first <- rollup(book, n = count())$figures$n
+      if (rounds <= times) DBI::dbExecute(other, "INSERT INTO o VALUES ('2026-01-02', 9)")
+      c(first, rollup(book, n = count())$figures$n)
+    })
+    c(list(rounds = rounds), seen)
+  }
+  expect_identical(made(0L), list(rounds = 1L, parts = c(5, 5)))
+  expect_identical(made(1L), list(rounds = 2L, parts = c(6, 6)))
+  expect_identical(made(2L)$parts, c(8, 8))
+  restless <- made(9L)
+  expect_identical(restless$rounds, 3L)
+  expect_match(restless$news, "may not all be of the same orders")
+  expect_identical(seen_at_once(daybook(data.frame(day = "2026-01-01", v = 1), day), function() 1L), list(parts = 1L))
+})
+
+test_that("texts of a day with a time date orders with their times, in every form without a zone", {
+  times <- as.POSIXct("2025-01-01", tz = "UTC") + 3607 * (0:199)
+  forms <- list("%Y-%m-%d %H:%M:%S", "%Y-%m-%dT%H:%M:%S", "%Y-%m-%d %H:%M:%S.25")
+  asks <- list(
+    function(b) rollup(b, hour_of_day, n = count(), s = sum(v)),
+    function(b) crosstab(b, day_of_week, hour_of_day, n = count()),
+    function(b) listing(within_dates(b, "2025-01-03", "2025-01-04"), groups = k, lines = c(on, v), s = sum(v)),
+    function(b) rollup(only(b, on >= "2025-01-04"), k, a = min(on), z = max(on), f = first(v), d = distinct(on)),
+    function(b) rollup(b, month, y = ytd(sum(v))), function(b) behind(rollup(b, k, n = count()), 1L, "n")
+  )
+  for (form in forms) for (type in c("TEXT", "DATETIME")) {
+    con <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
+    orders <- data.frame(id = 1:200, on = times + if (endsWith(form, "25")) 0.25 else 0, k = rep(c("a", "b"), 100L),
+      v = 1:200 / 4)
+    DBI::dbExecute(con, paste0("CREATE TABLE o (id INTEGER PRIMARY KEY, \"on\" ", type, ", k TEXT, v REAL)"))
+    DBI::dbWriteTable(con, "o", replace(orders, "on", list(format(times, form))), append = TRUE)
+    here <- daybook(orders, on)
+    there <- daybook(orders_in(con, "o"), on)
+    for (ask in asks) expect_equal(as.data.frame(ask(there)), as.data.frame(ask(here)), ignore_attr = TRUE)
+    DBI::dbDisconnect(con)
+  }
+})
