@@ -416,8 +416,8 @@ test_that("the tables of a page are of one state of their orders, or it is told 
   file <- withr::local_tempfile(fileext = ".db")
   other <- DBI::dbConnect(RSQLite::SQLite(), file)
   withr::defer(DBI::dbDisconnect(other))
-  DBI::dbWriteTable(other, "o", data.frame(day = "2026-01-01", v = 1:5))
-  book <- daybook(orders_in(paste0("sqlite:", file), "o"), day)
+  DBI::dbWriteTable(other, "o", data.frame(on = "2026-01-01", v = 1:5))
+  book <- daybook(orders_in(paste0("sqlite:", file), "o"), on)
   made <- function(times) {
     rounds <- 0L
     seen <- seen_at_once(book, function() {
@@ -434,7 +434,7 @@ test_that("the tables of a page are of one state of their orders, or it is told 
   restless <- made(9L)
   expect_identical(restless$rounds, 3L)
   expect_match(restless$news, "may not all be of the same orders")
-  expect_identical(seen_at_once(daybook(data.frame(day = "2026-01-01", v = 1), day), function() 1L), list(parts = 1L))
+  expect_identical(seen_at_once(daybook(data.frame(on = "2026-01-01", v = 1), on), function() 1L), list(parts = 1L))
 })
 
 test_that("texts of a day with a time date orders with their times, in every form without a zone", {
