@@ -423,7 +423,7 @@ test_that("the tables of a page are of one state of their orders, or it is told 
     seen <- seen_at_once(book, function() {
       rounds <<- rounds + 1L
       first <- rollup(book, n = count())$figures$n
-      if (rounds <= times) DBI::dbExecute(other, "INSERT INTO o VALUES ('2026-01-02', 9)")
+      if (rounds <= times) DBI::dbExecute(other, "INSERT INTO o VALUES ('2026-01-01', 9)")
       c(first, rollup(book, n = count())$figures$n)
     })
     c(list(rounds = rounds), seen)
