@@ -222,17 +222,20 @@ named_tables <- list2env(list(count = 0L), parent = emptyenv())
 #' @export
 database_table.drystack_database <- function(db, keys, values) {
   name <- new_table_name()
-  type <- function(x) {
-    if (is.numeric(x)) "DOUBLE PRECISION" else if (is.logical(x)) "BOOLEAN"
-      else sql_text_type(db)
-  }
-  database_run(db, paste0("CREATE TEMPORARY TABLE ", name, " (k ", type(keys), " PRIMARY KEY, v ",
-    type(values), ")"))
+  database_run(db, paste0("CREATE TEMPORARY TABLE ", name, " (k ", sql_type_of(db, keys), " PRIMARY KEY, v ",
+    sql_type_of(db, values), ")"))
   for (rows in split(seq_along(keys), (seq_along(keys) - 1L) %/% 500L)) {
-    pairs <- paste0("(", sql_values(db, keys[rows]), ", ", sql_values(db, values[rows]), ")")
-    database_run(db, paste0("INSERT INTO ", name, " VALUES ", paste(pairs, collapse = ", ")))
+    database_run(db, paste0("INSERT INTO ", name, " VALUES ", sql_pairs(db, keys[rows], values[rows])))
   }
-  name
+  list(name = name, from = name)
+}
+
+sql_type_of <- function(db, x) {
+  if (is.numeric(x)) "DOUBLE PRECISION" else if (is.logical(x)) "BOOLEAN" else sql_text_type(db)
+}
+
+sql_pairs <- function(db, keys, values) {
+  paste0("(", sql_values(db, keys), ", ", sql_values(db, values), ")", collapse = ", ")
 }
 
 is_day_kind <- function(kind) kind %in% c("date", "iso", "days", "serial")

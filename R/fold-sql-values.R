@@ -177,7 +177,7 @@ sql_joined <- function(query, source, beside) {
   engine <- query$engine
   table <- temporary_table(engine, beside)
   key <- sql_out_key(query$db, source)
-  query$joins[[table$name]] <- paste0("LEFT JOIN ", table$name, " ON ", table$name, ".k = ", key)
+  query$joins[[table$name]] <- paste0("LEFT JOIN ", table$from, " ON ", table$name, ".k = ", key)
   value <- paste0(table$name, ".v")
   if (is.na(beside$none)) value else paste0("CASE WHEN ", source$sql, " IS NULL THEN ",
     sql_values(query$db, beside$none), " ELSE ", value, " END")
@@ -189,7 +189,7 @@ temporary_table <- function(engine, beside) {
   make <- function() {
     keys <- beside$keys
     if (inherits(keys, c("Date", "POSIXct"))) keys <- as.numeric(keys)
-    list(name = database_table(engine$db, keys, beside$values))
+    database_table(engine$db, keys, beside$values)
   }
   if (!is_of_user(engine$db)) {
     return(kept(engine, "joined", beside$id, make))

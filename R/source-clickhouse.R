@@ -244,12 +244,19 @@ sql_column.drystack_clickhouse <- function(db, name, kind) {
   x <- paste0("o.", sql_name(db, name))
   blank <- if (identical(name, db$undated$name)) db$undated$words
   switch(kind,
-    text = paste0("toNullable(toString(", x, "))"),
-    iso = paste0("(CASE WHEN replaceRegexpAll(assumeNotNull(", x, "), '^ +| +$', '') NOT IN (",
-      paste(sql_values(db, c("", blank)), collapse = ", "), ") THEN ", x, " END)"),
+    text = paste0("toNullable(", text_of_column(db, name), ")"),
+    iso = paste0("(CASE WHEN replaceRegexpAll(assumeNotNull(", text_of_column(db, name),
+      "), '^ +| +$', '') NOT IN (", paste(sql_values(db, c("", blank)), collapse = ", "), ") THEN ",
+      text_of_column(db, name), " END)"),
     number = paste0("(CASE WHEN isFinite(assumeNotNull(", x, ")) THEN ", x, " END)"),
     paste0("toNullable(", x, ")")
   )
+}
+
+# Texts of a fixed length are filled with zeros.
+text_of_column <- function(db, name) {
+  fixed <- grepl("FixedString", db$types[[name]], fixed = TRUE)
+  paste0(if (fixed) "toStringCutToZero(" else "toString(", "o.", sql_name(db, name), ")")
 }
 
 #' @export

@@ -6,7 +6,8 @@
 #'
 #' @param con A connection of DBI, or text that names a database: `"sqlite:shop.db"`,
 #'   `"postgresql://host:5432/shop"`, `"clickhouse://host:8123/shop"`.
-#' @param table The name of a table or view, with its schema where it needs one: `"sales.orders"`.
+#' @param table The name of a table or view, with its schema where it needs one: `"sales.orders"`; a part with a
+#'   dot in it stands in double quotes.
 #' @param query A query of your own instead of a table: `"SELECT * FROM orders WHERE yard = 'N'"`.
 #' @param key The columns that tell one order line from another and say their order within a day.
 #'   Default: the number of the row in SQLite, the primary key elsewhere. Without one `first()` and
@@ -151,13 +152,13 @@ new_database <- function(con, dialect, words = NULL) {
 
 dialect_of <- function(class) {
   switch(class,
-    SQLiteConnection = "drystack_sqlite", PqConnection = , PostgreSQLConnection = "drystack_postgresql",
+    SQLiteConnection = "drystack_sqlite", PqConnection = "drystack_postgresql",
     "drystack_ansi"
   )
 }
 
 settle_table <- function(db, table) {
-  parts <- if (has_table(db, table)) table else strsplit(table, ".", fixed = TRUE)[[1L]]
+  parts <- if (has_table(db, table)) table else table_parts(table)
   db$table <- parts
   db$relation <- paste(vapply(parts, sql_name, "", db = db), collapse = ".")
   db$words <- db$words %||% paste("the table", table)
@@ -165,6 +166,14 @@ settle_table <- function(db, table) {
     raise_no_table(db, table, e)
   })
   db$columns <- columns
+}
+
+# A schema and a table, each in double quotes where it holds a dot or a quote: "my.schema"."a ""b"
+table_parts <- function(table) {
+  parts <- regmatches(table, gregexpr("\"([^\"]|\"\")*\"|[^.]+", table))[[1L]]
+  quoted <- grepl("^\".*\"$", parts)
+  parts[quoted] <- gsub("\"\"", "\"", substr(parts[quoted], 2L, nchar(parts[quoted]) - 1L), fixed = TRUE)
+  parts
 }
 
 settle_query <- function(db, query) {
@@ -176,9 +185,10 @@ settle_query <- function(db, query) {
 
 raise_no_table <- function(db, table, e) {
   known <- tables_in(db)
-  if (table %in% known) rlang::cnd_signal(e)
-  raise("database", c(paste0("There is no table ", quoted(table), " in the database."), advise_word(table,
-    known, "tables")))
+  if (table %in% known || isTRUE(e$no_right)) rlang::cnd_signal(e)
+  raise("database", c(paste0("There is no table ", quoted(table), " in the database."),
+    if (length(known) > 0L) advise_word(table, known, "tables")
+    else c(">" = "There is none that this user may read.")))
 }
 
 settle_key <- function(db, key) {

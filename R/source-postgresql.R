@@ -1,4 +1,4 @@
-# PostgreSQL, through RPostgres or RPostgreSQL: types are declared.
+# PostgreSQL, through RPostgres: types are declared.
 
 open_postgresql <- function(text, user, password) {
   address <- database_address(text)
@@ -50,12 +50,46 @@ within_access.drystack_postgresql <- function(db, writes, ask) {
   answer
 }
 
+# Those of which something may be read.
 #' @export
 tables_in.drystack_postgresql <- function(db) {
-  unlist(database_rows(db,
-    paste("SELECT CASE WHEN table_schema = ANY (current_schemas(false)) THEN table_name ELSE",
-    "table_schema || '.' || table_name END AS v FROM information_schema.tables",
-    "WHERE table_schema NOT IN ('pg_catalog', 'information_schema')")), use.names = FALSE)
+  word <- function(name) paste0("CASE WHEN ", name, " ~ '[.\"]' THEN '\"' || replace(", name, ", '\"', '\"\"') || '\"' ELSE ",
+    name, " END")
+  unlist(database_rows(db, paste0("SELECT CASE WHEN pg_table_is_visible(c.oid) THEN ", word("c.relname"), " ELSE ",
+    word("n.nspname"), " || '.' || ", word("c.relname"), " END AS v FROM pg_class c JOIN pg_namespace n ON n.oid = ",
+    "c.relnamespace WHERE c.relkind IN ('r', 'p', 'v', 'm', 'f') AND n.nspname !~ '^pg_' AND n.nspname <> ",
+    "'information_schema' AND has_any_column_privilege(c.oid, 'SELECT') ORDER BY 1")), use.names = FALSE)
+}
+
+# Of a table the columns that may be read.
+#' @export
+columns_in.drystack_postgresql <- function(db) {
+  if (is.null(db$table)) {
+    return(NextMethod())
+  }
+  names <- database_rows(db, paste0("SELECT attname::text AS v FROM pg_attribute WHERE attrelid = ",
+    sql_values(db, db$relation), "::regclass AND attnum > 0 AND NOT attisdropped AND ",
+    "has_column_privilege(attrelid, attnum, 'SELECT') ORDER BY attnum"))$v
+  if (length(names) == 0L) {
+    user <- database_rows(db, "SELECT current_user::text AS v")$v
+    raise("database", c(paste0(quoted(user), " has no right to read ", braces_kept(db$words), "."),
+      ">" = "Ask whoever keeps the database to grant SELECT on it."),
+      no_right = TRUE)
+  }
+  names
+}
+
+# Where no table may be made the values stand in the query itself.
+#' @export
+database_table.drystack_postgresql <- function(db, keys, values) {
+  rlang::try_fetch(NextMethod(), drystack_error_database = function(e) {
+    if (!grepl("permission denied|read-only transaction", conditionMessage(e))) {
+      return(rlang::zap())
+    }
+    name <- new_table_name()
+    list(name = name, from = paste0("(SELECT CAST(k AS ", sql_type_of(db, keys), ") AS k, CAST(v AS ",
+      sql_type_of(db, values), ") AS v FROM (VALUES ", sql_pairs(db, keys, values), ") w(k, v)) ", name))
+  })
 }
 
 # A line that was changed has a later transaction; a view does not say it. The lines are looked at
@@ -81,7 +115,7 @@ orders_token.drystack_postgresql <- function(db) {
 is_of_lines <- function(db) {
   if (is.null(db$of_lines)) {
     db$of_lines <- !is.null(db$table) && isTRUE(database_rows(db,
-      paste0("SELECT relkind IN ('r', 'm', 'p') AS v ",
+      paste0("SELECT relkind IN ('r', 'm', 'p') AND has_table_privilege(oid, 'SELECT') AS v ",
       "FROM pg_class WHERE oid = ", sql_values(db, db$relation), "::regclass"))$v)
   }
   db$of_lines
@@ -97,7 +131,7 @@ primary_key.drystack_postgresql <- function(db) {
     "i.indrelid AND a.attnum = ANY (i.indkey) WHERE i.indisprimary AND i.indrelid = ", sql_values(db,
       db$relation),
     "::regclass ORDER BY array_position(i.indkey::int[], a.attnum::int)"))$v
-  if (length(found) > 0L) found
+  if (length(found) > 0L && all(found %in% db$columns)) found
 }
 
 #' @export
@@ -116,24 +150,41 @@ column_kind_in.drystack_postgresql <- function(db, name) {
   else if (type == "date") finite_days(db, name, "date")
   else if (grepl("^timestamp.*with time zone", type)) finite_days(db, name, "zoned")
   else if (startsWith(type, "timestamp")) finite_days(db, name, "time")
-  else if (grepl("^(text|character|name|citext|uuid|enum|USER)", type)) text_or_days(db, name)
+  else if (grepl(types_of_text, type)) text_or_days(db, name)
   else raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words), " cannot be read."),
     "x" = paste0("Its type is ", braces_kept(type), "."),
       ">" = "Turn it into a number, a date or text in a query."))
 }
 
-# A query is described by a view of the session.
+# What is text, or means what its text says.
+types_of_text <- "^(text|character|name|citext|uuid|enum|inet|cidr|macaddr|time |bit|xml)"
+
+# Of domains the type they are made of.
 types_of_columns <- function(db) {
-  relation <- db$relation
-  if (is.null(db$table)) {
-    relation <- paste0("drystack_described_", Sys.getpid())
-    database_run(db, paste0("CREATE OR REPLACE TEMPORARY VIEW ", relation, " AS SELECT * FROM ", db$relation,
-      " o"))
-    on.exit(database_run(db, paste0("DROP VIEW IF EXISTS ", relation)))
-  }
-  as.data.frame(database_rows(db, paste0("SELECT attname::text AS name, format_type(atttypid, atttypmod) AS ",
-    "type FROM pg_attribute WHERE attnum > 0 AND NOT attisdropped AND attrelid = ", sql_values(db, relation),
-      "::regclass")))
+  columns <- if (is.null(db$table)) sql_types_of_query(db) else sql_types_of_table(db)
+  as.data.frame(database_rows(db, paste0(
+    "WITH RECURSIVE base(name, type, mod) AS (SELECT name, type, mod FROM ", columns,
+    " UNION ALL SELECT b.name, t.typbasetype, t.typtypmod FROM base b JOIN pg_type t ON t.oid = b.type ",
+    "WHERE t.typtype = 'd') SELECT b.name::text AS name, CASE WHEN t.typtype = 'e' THEN 'enum' ELSE ",
+    "format_type(b.type, b.mod) END AS type FROM base b JOIN pg_type t ON t.oid = b.type WHERE t.typtype <> 'd'")))
+}
+
+sql_types_of_table <- function(db) {
+  paste0("(SELECT attname::text AS name, atttypid AS type, atttypmod AS mod FROM pg_attribute WHERE attnum > 0 ",
+    "AND NOT attisdropped AND attrelid = ", sql_values(db, db$relation), "::regclass) a")
+}
+
+sql_types_of_query <- function(db) {
+  described <- asked(db, db$relation, function() within_access(db, FALSE, function() described_query(db)))
+  paste0("(VALUES ", paste0("(", sql_values(db, described$name), ", ", described$.oid, "::oid, -1)",
+    collapse = ", "), ") a(name, type, mod)")
+}
+
+# The names and the numbers of the types of what a query gives.
+described_query <- function(db) {
+  result <- DBI::dbSendQuery(db$con, paste0("SELECT * FROM ", db$relation, " o WHERE 1 = 0"))
+  on.exit(DBI::dbClearResult(result))
+  DBI::dbColumnInfo(result)[c("name", ".oid")]
 }
 
 whole_or_text <- function(db, name, type) {

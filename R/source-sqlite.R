@@ -264,5 +264,5 @@ database_table.drystack_sqlite <- function(db, keys, values) {
     DBI::dbExecute(db$con, paste0("INSERT INTO temp.", name, " VALUES (?, ?)"), params = params)
   }
   asked(db, name, function() within_access(db, TRUE, put))
-  name
+  list(name = name, from = name)
 }

@@ -309,3 +309,101 @@ test_that("amounts in a currency by the rates of their days are the same on serv
   mixed <- daybook(orders_in(con, "in_currencies", key = "line_no"), on)
   expect_raised(rollup(mixed, s = sum(net)), "currencies", "EUR, GBP and USD")
 })
+
+# Orders of 20 days with columns of the types that databases of their own have.
+type_asks <- list(
+  function(b) rollup(b, by = c(mood, month), n = count(), s = sum(v)),
+  function(b) rollup(only(b, mood == "low"), mood, n = count()),
+  function(b) rollup(work_out(b, w = substr(mood, 1, 1)), w, m = most_common(mood)),
+  function(b) rollup(b, month, f = first(mood), d = distinct(mood)),
+  function(b) listing(b, groups = mood, lines = c(d, v), s = sum(v)),
+  function(b) rollup(enrich(b, data.frame(mood = c("low", "high"), w = c("L", "H")), by = "mood"), w, n = count())
+)
+
+types_orders <- function() {
+  data.frame(d = as.Date("2026-01-01") + 0:19, v = 0:19 + 0, mood = rep(c("low", "high"), 10L))
+}
+
+expect_types_read <- function(book, unreadable) {
+  here <- daybook(types_orders(), d)
+  for (i in seq_along(type_asks)) {
+    expect_equal(as.data.frame(type_asks[[i]](book)), as.data.frame(type_asks[[i]](here)), info = i)
+  }
+  # What means nothing here is told by name, and in the way of no other column.
+  for (name in unreadable) expect_raised(rollup(book, by = name, n = count()), "column", name, "Its type is")
+  expect_identical(nrow(behind(rollup(book, n = count()), 1L, "n")), 20L)
+  expect_s3_class(check(book), "drystack_check")
+}
+
+test_that("PostgreSQL: enumerations, domains and what means its text are read, arrays are told by name", {
+  con <- postgresql()
+  run <- function(...) DBI::dbExecute(con, paste0(...))
+  for (drop in c("TABLE typed", "TYPE mood", "DOMAIN deep", "DOMAIN cents", "DOMAIN dom_day")) {
+    run("DROP ", sub(" ", " IF EXISTS ", drop))
+  }
+  run("CREATE TYPE mood AS ENUM ('high', 'low')")
+  run("CREATE DOMAIN cents AS numeric(12,2)")
+  run("CREATE DOMAIN deep AS cents")
+  run("CREATE DOMAIN dom_day AS date")
+  run("CREATE TABLE typed (id serial primary key, d dom_day, v deep, mood mood, arr int[], j jsonb, b bytea, ",
+    "u uuid, ip inet, ti time, endless date)")
+  run("INSERT INTO typed (d, v, mood, arr, j, b, u, ip, ti, endless) SELECT date '2026-01-01' + i, i, (CASE WHEN ",
+    "i % 2 = 0 THEN 'low' ELSE 'high' END)::mood, ARRAY[i], '{}', '\\x00', ",
+    "'00000000-0000-0000-0000-000000000001', '10.0.0.1', '10:00', 'infinity' FROM generate_series(0, 19) i")
+  expect_types_read(daybook(orders_in(con, "typed"), d), c("arr", "j", "b"))
+  expect_types_read(daybook(orders_in(con, query = "SELECT * FROM typed", key = "id"), d), c("arr", "j", "b"))
+  expect_identical(rollup(daybook(orders_in(con, "typed"), d), by = ti, n = count())$figures$n, 20)
+})
+
+test_that("the cluster: enumerations, UUIDs and texts of fixed length are read, arrays are told by name", {
+  for (port in shard_ports()[1L]) {
+    to_shard(port, "DROP TABLE IF EXISTS typed")
+    to_shard(port, paste("CREATE TABLE typed (id UInt32, d Date, v Decimal(12, 2), mood Enum8('high' = 1, 'low' = 2),",
+      "u UUID, f FixedString(6), arr Array(Int32)) ENGINE = MergeTree() ORDER BY id"))
+    to_shard(port, paste("INSERT INTO typed SELECT number, toDate('2026-01-01') + number, number,",
+      "number % 2 = 0 ? 'low' : 'high', generateUUIDv4(), 'ab', [1] FROM numbers(20)"))
+  }
+  book <- daybook(orders_in(cluster_at(), "typed", key = "id"), d)
+  expect_types_read(book, "arr")
+  expect_identical(as.character(rollup(book, by = f, n = count())$axes$f), "ab")
+  expect_identical(rollup(book, n = distinct(u))$figures$n, 20)
+  onlooker <- daybook(orders_in(cluster_at(), "typed", key = "id", user = "onlooker"), d)
+  expect_types_read(onlooker, "arr")
+})
+
+test_that("PostgreSQL: what needs no right is done without it, what needs one says which", {
+  con <- postgresql()
+  run <- function(...) DBI::dbExecute(con, paste0(...))
+  run("DROP TABLE IF EXISTS fenced")
+  run("CREATE TABLE fenced AS SELECT date '2026-01-01' + i AS d, i::float8 AS v, 'x' AS hidden FROM ",
+    "generate_series(0, 19) i")
+  for (role in c("poor_reader", "no_reader")) run("DO $$ BEGIN IF NOT EXISTS (SELECT FROM pg_roles WHERE rolname = '",
+    role, "') THEN CREATE ROLE ", role, " LOGIN; END IF; END $$")
+  run("GRANT SELECT (d, v) ON fenced TO poor_reader")
+  run("REVOKE TEMP ON DATABASE postgres FROM PUBLIC")
+  run("ALTER ROLE poor_reader SET default_transaction_read_only = on")
+  withr::defer(run("GRANT TEMP ON DATABASE postgres TO PUBLIC"))
+  at <- strsplit(server_at(), ":", fixed = TRUE)[[1L]]
+  as_role <- function(role, env = parent.frame()) {
+    own <- DBI::dbConnect(RPostgres::Postgres(), host = at[1L], port = at[2L], user = role, dbname = "postgres")
+    withr::defer(DBI::dbDisconnect(own), envir = env)
+    own
+  }
+  text <- paste0("postgresql://", at[1L], ":", at[2L], "/postgres")
+  looked <- data.frame(v = as.numeric(0:19), kind = rep(c("a", "b"), 10L))
+  for (form in list(orders_in(as_role("poor_reader"), "fenced"), orders_in(text, "fenced", user = "poor_reader"),
+    orders_in(as_role("poor_reader"), query = "SELECT d, v FROM fenced"))) {
+    book <- daybook(form, d)
+    expect_identical(rollup(book, s = sum(v))$figures$s, 190)
+    expect_identical(rollup(enrich(book, looked, by = "v"), kind, s = sum(v))$figures$s, c(90, 100))
+    expect_s3_class(check(book), "drystack_check")
+  }
+  expect_raised(orders_in(as_role("no_reader"), "fenced"), "database", "no_reader", "no right to read", "grant SELECT")
+  run("CREATE SCHEMA IF NOT EXISTS \"my.schema\"")
+  run("CREATE TABLE IF NOT EXISTS \"my.schema\".\"a \"\"b\" AS SELECT * FROM fenced")
+  name <- "\"my.schema\".\"a \"\"b\""
+  expect_identical(rollup(daybook(orders_in(con, name), d), s = sum(v))$figures$s, 190)
+  expect_true(name %in% tables_in(unclass(orders_in(con, "fenced"))[[1L]]))
+  run("CREATE MATERIALIZED VIEW IF NOT EXISTS stacked_view AS SELECT * FROM fenced")
+  expect_raised(orders_in(con, "stacked_viev"), "database", "stacked_view")
+})
