@@ -6,20 +6,20 @@ find_variants <- function(book, today) {
     if (!(is.character(x) || is.factor(x))) {
       return(NULL)
     }
-    coded <- dimension_codes(x, name)
-    lines <- tabulate(coded$place[as.integer(coded$codes)], length(coded$members))
-    usual <- usual_spelling(coded$members, lines)
-    odd <- which(lines > 0L & usual != seq_along(usual))
+    coded <- labels_of_column(book, name)
+    usual <- usual_spelling(coded$labels, coded$lines)
+    odd <- which(coded$lines > 0L & usual != seq_along(usual))
     if (length(odd) == 0L) {
       return(NULL)
     }
+    odd <- odd[order(coded$labels[odd], method = "radix")]
     column <- name_text(name)
     pairs <- paste(
-      encodeString(coded$members[odd], quote = "\""), "for",
-      encodeString(coded$members[usual[odd]], quote = "\"")
+      encodeString(coded$labels[odd], quote = "\""), "for",
+      encodeString(coded$labels[usual[odd]], quote = "\"")
     )
     new_finding(
-      "label variants", sum(lines[odd]), paste(utils::head(pairs, 5L), collapse = ", "),
+      "label variants", sum(coded$lines[odd]), paste(utils::head(pairs, 5L), collapse = ", "),
       paste0("Each is a member of its own. Mend them, or say work_out(",
         column, " = one_spelling(", column, "))."), name
     )

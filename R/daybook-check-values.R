@@ -4,13 +4,14 @@
 rare <- 0.01
 
 find_repeated <- function(book, today) {
-  joined <- dimension_codes(book$columns[[1L]], names(book$columns)[1L])$codes
-  for (name in names(book$columns)[-1L]) {
-    x <- book$columns[[name]]
-    joined <- kernel_encode_pair(
-      as_codes(joined), as_codes(if (is.atomic(x)) dimension_codes(x, name)$codes else seq_along(x)),
-      thread_count()
-    )$codes
+  joined <- rep(1L, book$rows)
+  for (name in names(book$columns)) {
+    pairs <- kernel_encode_pair(joined, codes_to_compare(book, name), thread_count())
+    # Lines that differ already differ whatever follows.
+    if (length(pairs$first) == book$rows) {
+      return(NULL)
+    }
+    joined <- pairs$codes
   }
   rows <- which(duplicated(joined))
   if (length(rows) == 0L) {
@@ -22,7 +23,14 @@ find_repeated <- function(book, today) {
   )
 }
 
-as_codes <- function(x) if (is.factor(x)) as.integer(x) else x
+# Which value of a column each line has; of what cannot be compared each has its own.
+codes_to_compare <- function(book, name) {
+  x <- book$columns[[name]]
+  codes <- if (is.character(x) || is.factor(x)) labels_of_column(book, name)$codes
+    else if (is.atomic(x) && !is.complex(x) && !is.raw(x)) kernel_encode(x, thread_count())$codes
+    else seq_along(x)
+  ifelse(is.na(codes), 0L, codes)
+}
 
 find_missing <- function(book, today) {
   each_column(book, function(x, name) {
@@ -45,15 +53,15 @@ find_text_in_numbers <- function(book, today) {
     if (!(is.character(x) || is.factor(x))) {
       return(NULL)
     }
-    text <- as.character(x)
-    known <- which(!is.na(text))
-    number <- !is.na(suppressWarnings(as.numeric(text[known])))
-    if (length(known) == 0L || mean(number) < 0.9 || all(number)) {
+    coded <- labels_of_column(book, name)
+    number <- !is.na(suppressWarnings(as.numeric(coded$labels)))
+    share <- sum(coded$lines[number]) / sum(coded$lines)
+    if (is.na(share) || share < 0.9 || share == 1) {
       return(NULL)
     }
-    odd <- known[!number]
+    odd <- which(coded$codes %in% which(!number))
     new_finding(
-      "text in numbers", length(odd), row_examples(odd, encodeString(text, quote = "\"")),
+      "text in numbers", length(odd), row_examples(odd, encodeString(as.character(x), quote = "\"")),
       "The whole column is text because of these: mend them to add it up.", name
     )
   })

@@ -51,7 +51,25 @@ checked_orders <- function(book) {
     c(lookup[c("name", "by", "columns")], unmatched_keys(book, lookup))
   })
   c(facts, list(days = line_days(engine), columns = columns, lookups = lookups,
-    findings = book$made$findings))
+    findings = book$made$findings, labels = new.env(parent = emptyenv())))
+}
+
+# The different labels of a column of text and the lines of each, worked out once: list(codes, labels, lines).
+labels_of_column <- function(book, name) {
+  remembered_in(book$labels, paste0("of ", name), function() {
+    x <- book$columns[[name]]
+    coded <- if (is.factor(x)) list(codes = as.integer(x), labels = levels(x)) else encoded_labels(x)
+    coded$lines <- tabulate(coded$codes, length(coded$labels))
+    coded
+  })
+}
+
+encoded_labels <- function(x) {
+  coded <- kernel_encode(x, thread_count())
+  labels <- enc2utf8(x[coded$first])
+  # One text in two encodings is one label.
+  distinct <- unique(labels[!is.na(labels)])
+  list(codes = match(labels, distinct)[coded$codes], labels = distinct)
 }
 
 # Each is a function of such orders and of today, and gives one finding, a list of them, or NULL. A

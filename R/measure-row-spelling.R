@@ -2,8 +2,13 @@
 # several ways.
 
 plain_spelling <- function(labels) {
-  seen <- gsub(zero_width, "", labels, perl = TRUE)
-  kernel_trimmed(gsub(paste0("(\\s|", spaces, ")+"), " ", tolower(shown_text(seen)), perl = TRUE))
+  # One word of plain signs differs by case alone.
+  plain <- grepl("^[!-~]*$", labels, useBytes = TRUE)
+  seen <- gsub(zero_width, "", labels[!plain], perl = TRUE)
+  labels[!plain] <- kernel_trimmed(gsub(paste0("(\\s|", spaces, ")+"), " ", tolower(shown_text(seen)),
+    perl = TRUE))
+  labels[plain] <- tolower(labels[plain])
+  labels
 }
 
 zero_width <- "[\u00ad\u200b-\u200d\u2060\ufeff]"
@@ -12,8 +17,10 @@ zero_width <- "[\u00ad\u200b-\u200d\u2060\ufeff]"
 # lines, the earlier of two.
 usual_spelling <- function(labels, lines) {
   plain <- plain_spelling(labels)
-  usual <- vapply(split(seq_along(labels), plain), function(same) same[which.max(lines[same])], 1L)
-  unname(usual[plain])
+  usual <- seq_along(labels)
+  alike <- which(plain %in% plain[duplicated(plain)])
+  for (same in split(alike, plain[alike])) usual[same] <- same[which.max(lines[same])]
+  usual
 }
 
 # Labels whose usual spelling is settled already.
