@@ -72,7 +72,8 @@ most_cuts_said <- 400L
 by_day <- function(dimension) dimension$axis$kind == "cyclic" && dimension$axis$part != "hour_of_day"
 
 # The span of a day as a tree of comparisons with the days where spans begin.
-sql_span <- function(db, day, spans) {
+#' @export
+sql_span.drystack_database <- function(db, day, spans) {
   runs <- rle(spans$of_day)
   begin <- spans$cuts[1L] + c(0L, cumsum(runs$lengths)[-length(runs$lengths)])
   tree <- function(from, to) {

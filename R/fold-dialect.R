@@ -73,6 +73,9 @@ sql_listed.drystack_database <- function(db, x, listed) paste0("(", listed, ")")
 # What texts are called.
 sql_text_type <- function(db) UseMethod("sql_text_type")
 
+# The span that a day lies in, -1 for none; day: SQL of a day within those of the spans.
+sql_span <- function(db, day, spans) UseMethod("sql_span")
+
 # The exact sum, as text, of what is called `name` in a query and is the expression x.
 sql_exact_sum <- function(db, name, x) UseMethod("sql_exact_sum")
 

@@ -293,6 +293,13 @@ sql_at_day.drystack_clickhouse <- function(db, day, kind) {
   )
 }
 
+# Looked up by the day, which costs the same however many spans there are.
+#' @export
+sql_span.drystack_clickhouse <- function(db, day, spans) {
+  paste0("arrayElement([", paste(spans$of_day, collapse = ","), "], assumeNotNull(", sql_day(db, day), ") - ",
+    spans$cuts[1L] - 1L, ")")
+}
+
 #' @export
 sql_seconds.drystack_clickhouse <- function(db, x) paste0("toFloat64(toUInt32(", x$sql, "))")
 
