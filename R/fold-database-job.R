@@ -14,6 +14,7 @@ fold.drystack_database_engine <- function(engine, job, dimensions, book) {
   groups <- groups_of(rows)
   count <- groups$count
   spans <- job$spans$count
+  remembered <- new.env(parent = emptyenv())
   given <- function(state, at, numbers) {
     kernel_given_states(state, count, spans, at, lapply(numbers, as.numeric))
   }
@@ -29,9 +30,10 @@ fold.drystack_database_engine <- function(engine, job, dimensions, book) {
     lines = given("count", at, list(rows$n)),
     states = states, cells = NULL,
     values = function(key) values[[key]]$values %||% folded[[key]]$none,
-    codes = function(key) value_codes(values[[key]]$values, key),
+    codes = function(key) kept_codes(values[[key]]$values, remembered, key),
     sorted = function(what, key, to_group, n_groups) {
-      sorted_values(values[[key]], groups, what, key, to_group, n_groups, spans)
+      x <- if (what == "codes") kept_codes(values[[key]]$values, remembered, key)$codes
+      sorted_values(values[[key]], groups, what, x, to_group, n_groups, spans)
     }
   )
 }

@@ -38,10 +38,10 @@ ends_of_cells <- function(engine, cells, amount) {
 }
 
 # The values of cells as lists by group and span.
-sorted_values <- function(rows, groups, what, key, to_group, n_groups, spans) {
+sorted_values <- function(rows, groups, what, codes, to_group, n_groups, spans) {
   cells <- kernel_cells_of_rows(cell_numbers(rows, groups))
   x <- switch(what,
-    codes = value_codes(rows$values, key)$codes,
+    codes = codes,
     values = rows$values,
     rows = raise("engine", c("An R function over order lines cannot be worked out in a database.",
       ">" = "Say it in the measure language, or give {.fn daybook} the orders as a data frame."))

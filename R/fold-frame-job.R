@@ -56,12 +56,13 @@ value_codes <- function(values, name) {
     known <- seq_len(max(values, na.rm = TRUE))
     return(list(codes = values, members = known, place = known, values = known))
   }
-  coded <- dimension_codes(values, name)
   if (is.factor(values)) {
+    coded <- dimension_codes(values, name)
     return(list(codes = values, members = coded$members, place = coded$place, values = coded$members))
   }
-  # In order of first appearance: `values` stand at their codes, `place` is their order.
-  list(codes = coded$codes, members = coded$members, place = coded$place, values = coded$values)
+  check_dimension(values, name)
+  coded <- coded_values(values)
+  list(codes = coded$codes, members = coded$distinct, place = coded$place, values = coded$values)
 }
 
 # Small whole numbers are codes already: no copy is made of them.

@@ -9,6 +9,14 @@ dimension_codes <- function(x, name) {
     return(list(codes = x, place = seq_len(nlevels(x)), members = levels(x),
       values = levels(x), factor = TRUE))
   }
+  coded <- coded_values(x)
+  list(codes = coded$codes, place = coded$place, members = member_text(coded$distinct), values = coded$values,
+    factor = FALSE)
+}
+
+# Codes in order of first appearance: list(codes, values: at their codes, distinct: in their order, place: of
+# each code in that order).
+coded_values <- function(x) {
   coded <- kernel_encode(x, thread_count())
   values <- vctrs::vec_slice(x, coded$first)
   if (inherits(values, "integer64")) {
@@ -22,7 +30,7 @@ dimension_codes <- function(x, name) {
     place <- seq_along(distinct)
     values <- distinct
   }
-  list(codes = coded$codes, place = place, members = member_text(distinct), values = values, factor = FALSE)
+  list(codes = coded$codes, place = place, distinct = distinct, values = values)
 }
 
 # The same of texts that are codes already.
@@ -50,7 +58,7 @@ check_dimension <- function(x, name) {
 whole_number_codes <- function(coded, values) {
   texts <- kernel_int64_texts(values)
   order <- order(kernel_int64_doubles(values), texts, method = "radix")
-  list(codes = coded$codes, place = order(order), members = texts[order], values = texts, factor = FALSE)
+  list(codes = coded$codes, place = order(order), distinct = texts[order], values = texts)
 }
 
 sort_values <- function(values) values[order(values, method = "radix")]

@@ -112,20 +112,21 @@ raise_answer <- function(db, sql, text) {
 
 #' @export
 database_rows.drystack_clickhouse <- function(db, sql) {
-  lines <- strsplit(posted(db, paste(sql, "FORMAT TabSeparatedWithNamesAndTypes")), "\n", fixed = TRUE)[[1L]]
+  text <- posted(db, paste(sql, "FORMAT TabSeparatedWithNamesAndTypes"))
   # An error while rows are sent stands behind them.
-  broken <- grep("^Code: [0-9]+, e.displayText\\(\\)", lines)
-  if (length(broken) > 0L) raise_answer(db, sql, lines[broken[1L]])
-  if (length(lines) < 2L) {
+  broken <- regmatches(text, regexpr("(?m)^Code: [0-9]+, e.displayText\\(\\).*$", text, perl = TRUE))
+  if (length(broken) > 0L) raise_answer(db, sql, broken)
+  if (!nzchar(text)) {
     return(list())
   }
-  cells <- function(line) strsplit(paste0(line, "\t.", recycle0 = TRUE), "\t", fixed = TRUE)
-  names <- utils::head(unescaped(cells(lines[1L])[[1L]]), -1L)
-  types <- utils::head(cells(lines[2L])[[1L]], -1L)
-  rows <- cells(lines[-(1:2)])
-  if (any(lengths(rows) != length(names) + 1L)) raise_answer(db, sql, "The answer is cut short.")
-  all <- matrix(as.character(unlist(rows)), ncol = length(names) + 1L, byrow = TRUE)
-  stats::setNames(lapply(seq_along(names), function(i) typed_cells(all[, i], types[i])), names)
+  # Tabs and line ends within texts are escaped: what is left are those between cells.
+  first <- substr(text, 1L, regexpr("\n", text, fixed = TRUE) - 1L)
+  columns <- nchar(gsub("[^\t]", "", first)) + 1L
+  cells <- strsplit(gsub("\n", "\t", text, fixed = TRUE), "\t", fixed = TRUE)[[1L]]
+  if (length(cells) %% columns != 0L || !endsWith(text, "\n")) raise_answer(db, sql, "The answer is cut short.")
+  all <- matrix(cells, ncol = columns, byrow = TRUE)
+  stats::setNames(lapply(seq_len(columns), function(i) typed_cells(all[-(1:2), i], all[2L, i])),
+    unescaped(all[1L, ]))
 }
 
 # Numbers as doubles, but decimals, which stay as they are written.
