@@ -23,7 +23,8 @@ keep_told <- function(page, tables, out, name, today) {
   told <- list(
     form = told_form, owner = page$owner, built = format(as_day_date(today)),
     as_of = format(as_day_date(book$as_of)),
-    report = page$document$lines, set = said_again(page$values), read = book$rows, orders = said_of_orders(kept),
+    report = page$document$lines, set = said_again(page$values), read = book$rows,
+    orders = said_of_orders(kept),
     lookups = lapply(book$lookups, kept_lookup, book = book),
     tables = lapply(Filter(is_comparable, tables), told_table)
   )

@@ -22,7 +22,8 @@
 #' @param currency The column that tells the currency of an order line, where there is one: a table that
 #'   would add several together has it as a dimension, or is refused. Default: a column whose name says
 #'   currency and that holds the codes of several; `"none"`: all amounts are in one currency.
-#' @param rates A table of exchange rates, or the path of its file, with the columns `currency`, `date` (from which on) and `rate`:
+#' @param rates A table of exchange rates, or the path of its file, with the columns `currency`, `date`
+#'   (from which on) and `rate`:
 #'   how much one unit is worth in the currency that has no rates. With it `in_currency(net, "EUR")` works
 #'   amounts out (see [row_language]). A day before the first rate has none: its amounts are unknown and
 #'   counted, never as they stand.

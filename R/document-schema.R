@@ -6,7 +6,8 @@ schemas <- new.env(parent = emptyenv())
 document_schema <- function() {
   remembered_in(schemas, "document", function() {
     c(
-      list("$schema" = "https://json-schema.org/draft/2020-12/schema", title = "A standing report of Dry Stack"),
+      list("$schema" = "https://json-schema.org/draft/2020-12/schema",
+        title = "A standing report of Dry Stack"),
       part_schema(c("report", "book")), list("$defs" = c(schema_forms(), schema_parts()))
     )
   })

@@ -61,7 +61,8 @@ opened_orders <- function(document) {
     return(opened_book(open(list()), name))
   }
   look <- function(reading) looked_document(read_as(reading))
-  rlang::try_fetch(opened_book(open(list()), name, path, open, look, check = TRUE), drystack_error = function(e) {
+  rlang::try_fetch(opened_book(open(list()), name, path, open, look, check = TRUE),
+    drystack_error = function(e) {
     unread <- list(name = name, path = path, open = open, look = look, check = FALSE, state = new_state())
     if (leads_on(e, unread)) unread else rlang::zap()
   })
@@ -74,7 +75,8 @@ with_likely_date <- function(document) {
     date <- likely_first_ask(looked)[["date"]]
     if (is.na(date)) {
       raise("column", c("No column of the orders looks like a date.",
-        "i" = paste0("There are ", words_of(looked$column, 20L), "."), ">" = paste0("Name it: ", option_said("date", "COLUMN"), ".")))
+        "i" = paste0("There are ", words_of(looked$column, 20L), "."),
+        ">" = paste0("Name it: ", option_said("date", "COLUMN"), ".")))
     }
     document$said$orders[["date"]] <- date
   }

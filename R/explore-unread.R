@@ -44,7 +44,8 @@ possible_ways <- function(error) {
     ways("uneven", c(drop = "lines of another number of cells are left out",
       fill = "cells that are lacking are empty")),
     ways("decimal", c("." = "a point is the decimal mark", "," = "a comma is the decimal mark")),
-    if (length(texts) > 0L) list(list(words = paste(words_of(quoted(texts)), if (length(texts) > 1L) "mean no date"
+    if (length(texts) > 0L) list(list(words = paste(words_of(quoted(texts)),
+      if (length(texts) > 1L) "mean no date"
       else "means no date"), key = "missing",
       value = paste(texts, collapse = ","))),
     ways("inside", stats::setNames(paste("the file", quoted(error$inside), recycle0 = TRUE), error$inside))

@@ -32,7 +32,8 @@ lines_by_measure <- function(x) {
 
 fits_lines <- function(x) {
   axes <- line_axes(x)
-  !is.null(axes) && length(line_members(x, axes)) <= most_series && length(unique(axis_texts(x, axes$along))) > 1L
+  !is.null(axes) && length(line_members(x, axes)) <= most_series &&
+    length(unique(axis_texts(x, axes$along))) > 1L
 }
 
 line_members <- function(x, axes) {
@@ -119,5 +120,6 @@ line_colours <- function(x, axes, names) {
 }
 
 series_colours <- function(names) {
-  stats::setNames(unname(shades(c("moss", "rust", "slate", "sand", "lichen", "ink")))[seq_along(names)], names)
+  stats::setNames(unname(shades(c("moss", "rust", "slate", "sand", "lichen", "ink")))[seq_along(names)],
+    names)
 }

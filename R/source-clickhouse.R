@@ -123,7 +123,8 @@ database_rows.drystack_clickhouse <- function(db, sql) {
   first <- substr(text, 1L, regexpr("\n", text, fixed = TRUE) - 1L)
   columns <- nchar(gsub("[^\t]", "", first)) + 1L
   cells <- strsplit(gsub("\n", "\t", text, fixed = TRUE), "\t", fixed = TRUE)[[1L]]
-  if (length(cells) %% columns != 0L || !endsWith(text, "\n")) raise_answer(db, sql, "The answer is cut short.")
+  if (length(cells) %% columns != 0L || !endsWith(text, "\n")) raise_answer(db, sql,
+    "The answer is cut short.")
   all <- matrix(cells, ncol = columns, byrow = TRUE)
   stats::setNames(lapply(seq_len(columns), function(i) typed_cells(all[-(1:2), i], all[2L, i])),
     unescaped(all[1L, ]))

@@ -6,8 +6,8 @@
 #'
 #' @param con A connection of DBI, or text that names a database: `"sqlite:shop.db"`,
 #'   `"postgresql://host:5432/shop"`, `"clickhouse://host:8123/shop"`.
-#' @param table The name of a table or view, with its schema where it needs one: `"sales.orders"`; a part with a
-#'   dot in it stands in double quotes.
+#' @param table The name of a table or view, with its schema where it needs one: `"sales.orders"`; a part
+#'   that holds a dot stands in double quotes.
 #' @param query A query of your own instead of a table: `"SELECT * FROM orders WHERE yard = 'N'"`.
 #' @param key The columns that tell one order line from another and say their order within a day.
 #'   Default: the number of the row in SQLite, the primary key elsewhere. Without one `first()` and

@@ -53,10 +53,14 @@ within_access.drystack_postgresql <- function(db, writes, ask) {
 # Those of which something may be read.
 #' @export
 tables_in.drystack_postgresql <- function(db) {
-  word <- function(name) paste0("CASE WHEN ", name, " ~ '[.\"]' THEN '\"' || replace(", name, ", '\"', '\"\"') || '\"' ELSE ",
-    name, " END")
-  unlist(database_rows(db, paste0("SELECT CASE WHEN pg_table_is_visible(c.oid) THEN ", word("c.relname"), " ELSE ",
-    word("n.nspname"), " || '.' || ", word("c.relname"), " END AS v FROM pg_class c JOIN pg_namespace n ON n.oid = ",
+  word <- function(name) {
+    paste0("CASE WHEN ", name, " ~ '[.\"]' THEN '\"' || replace(", name, ", '\"', '\"\"') || '\"' ELSE ",
+      name, " END")
+  }
+  unlist(database_rows(db, paste0(
+    "SELECT CASE WHEN pg_table_is_visible(c.oid) THEN ", word("c.relname"), " ELSE ",
+    word("n.nspname"), " || '.' || ", word("c.relname"),
+    " END AS v FROM pg_class c JOIN pg_namespace n ON n.oid = ",
     "c.relnamespace WHERE c.relkind IN ('r', 'p', 'v', 'm', 'f') AND n.nspname !~ '^pg_' AND n.nspname <> ",
     "'information_schema' AND has_any_column_privilege(c.oid, 'SELECT') ORDER BY 1")), use.names = FALSE)
 }
@@ -166,11 +170,13 @@ types_of_columns <- function(db) {
     "WITH RECURSIVE base(name, type, mod) AS (SELECT name, type, mod FROM ", columns,
     " UNION ALL SELECT b.name, t.typbasetype, t.typtypmod FROM base b JOIN pg_type t ON t.oid = b.type ",
     "WHERE t.typtype = 'd') SELECT b.name::text AS name, CASE WHEN t.typtype = 'e' THEN 'enum' ELSE ",
-    "format_type(b.type, b.mod) END AS type FROM base b JOIN pg_type t ON t.oid = b.type WHERE t.typtype <> 'd'")))
+    "format_type(b.type, b.mod) END AS type FROM base b JOIN pg_type t ON t.oid = b.type ",
+    "WHERE t.typtype <> 'd'")))
 }
 
 sql_types_of_table <- function(db) {
-  paste0("(SELECT attname::text AS name, atttypid AS type, atttypmod AS mod FROM pg_attribute WHERE attnum > 0 ",
+  paste0("(SELECT attname::text AS name, atttypid AS type, atttypmod AS mod FROM pg_attribute ",
+    "WHERE attnum > 0 ",
     "AND NOT attisdropped AND attrelid = ", sql_values(db, db$relation), "::regclass) a")
 }
 
@@ -245,6 +251,29 @@ sql_column.drystack_postgresql <- function(db, name, kind) {
   else if (isTRUE(db$infinite[[name]])) paste0("(CASE WHEN isfinite(", x, ") THEN ", x, " END)")
   else x
 }
+
+# The ends of each cell by one grouping, where one whole number is the key, and then their lines.
+#' @export
+ends_in.drystack_postgresql <- function(db, inner, from, group, sorts, value) {
+  if (length(db$key) != 1L || column_kind_in(db, db$key) != "whole") {
+    return(NextMethod())
+  }
+  at <- paste0("(ARRAY[", paste0(sorts, "::bigint", collapse = ", "), "])")
+  known <- paste0(from, " AND ", inner[[value]], " IS NOT NULL")
+  ends <- database_rows(db, sql_query(db, inner, known, c(own_names(group),
+    ds_least = paste0("(min(", at, "))[2]"), ds_most = paste0("(max(", at, "))[2]")), group))
+  keys <- unique(c(ends$ds_least, ends$ds_most))
+  if (length(keys) > most_ends_said) {
+    return(NextMethod())
+  }
+  if (length(keys) == 0L) keys <- 0
+  own <- paste0(known, " AND ", inner[[sorts[2L]]], " IN (", paste(format(keys, scientific = FALSE, trim = TRUE),
+    collapse = ", "), ")")
+  database_rows(db, sql_query(db, inner, own, own_names(names(inner)), tail = paste(" ORDER BY",
+    paste(sorts, collapse = ", "))))
+}
+
+most_ends_said <- 50000L
 
 #' @export
 sql_double.drystack_postgresql <- function(db, x) {

@@ -113,7 +113,8 @@ rate_words <- function(part, rates) {
     until <- c(own$days[-1L] - 1L, Inf)
     here <- which(own$days <= part$to & until >= part$from)
     if (length(here) == 0L) return(paste(code, "none"))
-    if (length(here) > 4L) return(paste(code, length(here), "rates from", format_plain(min(own$rate[here])), "to",
+    if (length(here) > 4L) return(paste(code, length(here), "rates from", format_plain(min(own$rate[here])),
+      "to",
       format_plain(max(own$rate[here]))))
     paste(code, paste(format_plain(own$rate[here]), "from", day_words(own$days[here]), "on", collapse = ", "))
   }, "")

@@ -295,7 +295,8 @@ test_that("amounts in a currency by the rates of their days are the same on serv
   set.seed(7L)
   orders <- data.frame(on = as.Date("2025-01-10") + sort(sample.int(200L, 300L, TRUE)),
     ccy = sample(c("GBP", "EUR", "USD"), 300L, TRUE), net = round(stats::runif(300L, 1, 500), 2))
-  rates <- data.frame(currency = rep(c("GBP", "USD"), each = 2L), date = as.Date(c("2025-01-05", "2025-04-01")),
+  rates <- data.frame(currency = rep(c("GBP", "USD"), each = 2L), date = as.Date(c("2025-01-05",
+    "2025-04-01")),
     rate = c(1.19, 1.18, 0.92, 0.91))
   ask <- function(source) {
     book <- daybook(source, on, currency = ccy, rates = rates)
@@ -317,7 +318,8 @@ type_asks <- list(
   function(b) rollup(work_out(b, w = substr(mood, 1, 1)), w, m = most_common(mood)),
   function(b) rollup(b, month, f = first(mood), d = distinct(mood)),
   function(b) listing(b, groups = mood, lines = c(d, v), s = sum(v)),
-  function(b) rollup(enrich(b, data.frame(mood = c("low", "high"), w = c("L", "H")), by = "mood"), w, n = count())
+  function(b) rollup(enrich(b, data.frame(mood = c("low", "high"), w = c("L", "H")), by = "mood"), w,
+    n = count())
 )
 
 types_orders <- function() {
@@ -345,9 +347,11 @@ test_that("PostgreSQL: enumerations, domains and what means its text are read, a
   run("CREATE DOMAIN cents AS numeric(12,2)")
   run("CREATE DOMAIN deep AS cents")
   run("CREATE DOMAIN dom_day AS date")
-  run("CREATE TABLE typed (id serial primary key, d dom_day, v deep, mood mood, arr int[], j jsonb, b bytea, ",
+  run("CREATE TABLE typed (id serial primary key, d dom_day, v deep, mood mood, arr int[], j jsonb, ",
+    "b bytea, ",
     "u uuid, ip inet, ti time, endless date)")
-  run("INSERT INTO typed (d, v, mood, arr, j, b, u, ip, ti, endless) SELECT date '2026-01-01' + i, i, (CASE WHEN ",
+  run("INSERT INTO typed (d, v, mood, arr, j, b, u, ip, ti, endless) SELECT date '2026-01-01' + i, i, ",
+    "(CASE WHEN ",
     "i % 2 = 0 THEN 'low' ELSE 'high' END)::mood, ARRAY[i], '{}', '\\x00', ",
     "'00000000-0000-0000-0000-000000000001', '10.0.0.1', '10:00', 'infinity' FROM generate_series(0, 19) i")
   expect_types_read(daybook(orders_in(con, "typed"), d), c("arr", "j", "b"))
@@ -358,7 +362,8 @@ test_that("PostgreSQL: enumerations, domains and what means its text are read, a
 test_that("the cluster: enumerations, UUIDs and texts of fixed length are read, arrays are told by name", {
   for (port in shard_ports()[1L]) {
     to_shard(port, "DROP TABLE IF EXISTS typed")
-    to_shard(port, paste("CREATE TABLE typed (id UInt32, d Date, v Decimal(12, 2), mood Enum8('high' = 1, 'low' = 2),",
+    to_shard(port,
+      paste("CREATE TABLE typed (id UInt32, d Date, v Decimal(12, 2), mood Enum8('high' = 1, 'low' = 2),",
       "u UUID, f FixedString(6), arr Array(Int32)) ENGINE = MergeTree() ORDER BY id"))
     to_shard(port, paste("INSERT INTO typed SELECT number, toDate('2026-01-01') + number, number,",
       "number % 2 = 0 ? 'low' : 'high', generateUUIDv4(), 'ab', [1] FROM numbers(20)"))
@@ -377,7 +382,8 @@ test_that("PostgreSQL: what needs no right is done without it, what needs one sa
   run("DROP TABLE IF EXISTS fenced")
   run("CREATE TABLE fenced AS SELECT date '2026-01-01' + i AS d, i::float8 AS v, 'x' AS hidden FROM ",
     "generate_series(0, 19) i")
-  for (role in c("poor_reader", "no_reader")) run("DO $$ BEGIN IF NOT EXISTS (SELECT FROM pg_roles WHERE rolname = '",
+  for (role in c("poor_reader",
+    "no_reader")) run("DO $$ BEGIN IF NOT EXISTS (SELECT FROM pg_roles WHERE rolname = '",
     role, "') THEN CREATE ROLE ", role, " LOGIN; END IF; END $$")
   run("GRANT SELECT (d, v) ON fenced TO poor_reader")
   run("REVOKE TEMP ON DATABASE postgres FROM PUBLIC")
@@ -385,20 +391,23 @@ test_that("PostgreSQL: what needs no right is done without it, what needs one sa
   withr::defer(run("GRANT TEMP ON DATABASE postgres TO PUBLIC"))
   at <- strsplit(server_at(), ":", fixed = TRUE)[[1L]]
   as_role <- function(role, env = parent.frame()) {
-    own <- DBI::dbConnect(RPostgres::Postgres(), host = at[1L], port = at[2L], user = role, dbname = "postgres")
+    own <- DBI::dbConnect(RPostgres::Postgres(), host = at[1L], port = at[2L], user = role,
+      dbname = "postgres")
     withr::defer(DBI::dbDisconnect(own), envir = env)
     own
   }
   text <- paste0("postgresql://", at[1L], ":", at[2L], "/postgres")
   looked <- data.frame(v = as.numeric(0:19), kind = rep(c("a", "b"), 10L))
-  for (form in list(orders_in(as_role("poor_reader"), "fenced"), orders_in(text, "fenced", user = "poor_reader"),
+  for (form in list(orders_in(as_role("poor_reader"), "fenced"), orders_in(text, "fenced",
+    user = "poor_reader"),
     orders_in(as_role("poor_reader"), query = "SELECT d, v FROM fenced"))) {
     book <- daybook(form, d)
     expect_identical(rollup(book, s = sum(v))$figures$s, 190)
     expect_identical(rollup(enrich(book, looked, by = "v"), kind, s = sum(v))$figures$s, c(90, 100))
     expect_s3_class(check(book), "drystack_check")
   }
-  expect_raised(orders_in(as_role("no_reader"), "fenced"), "database", "no_reader", "no right to read", "grant SELECT")
+  expect_raised(orders_in(as_role("no_reader"), "fenced"), "database", "no_reader", "no right to read",
+    "grant SELECT")
   run("CREATE SCHEMA IF NOT EXISTS \"my.schema\"")
   run("CREATE TABLE IF NOT EXISTS \"my.schema\".\"a \"\"b\" AS SELECT * FROM fenced")
   name <- "\"my.schema\".\"a \"\"b\""

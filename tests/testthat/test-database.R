@@ -434,7 +434,8 @@ test_that("the tables of a page are of one state of their orders, or it is told 
   restless <- made(9L)
   expect_identical(restless$rounds, 3L)
   expect_match(restless$news, "may not all be of the same orders")
-  expect_identical(seen_at_once(daybook(data.frame(on = "2026-01-01", v = 1), on), function() 1L), list(parts = 1L))
+  expect_identical(seen_at_once(daybook(data.frame(on = "2026-01-01", v = 1), on), function() 1L),
+    list(parts = 1L))
 })
 
 test_that("texts of a day with a time date orders with their times, in every form without a zone", {
@@ -443,13 +444,16 @@ test_that("texts of a day with a time date orders with their times, in every for
   asks <- list(
     function(b) rollup(b, hour_of_day, n = count(), s = sum(v)),
     function(b) crosstab(b, day_of_week, hour_of_day, n = count()),
-    function(b) listing(within_dates(b, "2025-01-03", "2025-01-04"), groups = k, lines = c(on, v), s = sum(v)),
-    function(b) rollup(only(b, on >= "2025-01-04"), k, a = min(on), z = max(on), f = first(v), d = distinct(on)),
+    function(b) listing(within_dates(b, "2025-01-03", "2025-01-04"), groups = k, lines = c(on, v),
+      s = sum(v)),
+    function(b) rollup(only(b, on >= "2025-01-04"), k, a = min(on), z = max(on), f = first(v),
+      d = distinct(on)),
     function(b) rollup(b, month, y = ytd(sum(v))), function(b) behind(rollup(b, k, n = count()), 1L, "n")
   )
   for (form in forms) for (type in c("TEXT", "DATETIME")) {
     con <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
-    orders <- data.frame(id = 1:200, on = times + if (endsWith(form, "25")) 0.25 else 0, k = rep(c("a", "b"), 100L),
+    orders <- data.frame(id = 1:200, on = times + if (endsWith(form, "25")) 0.25 else 0, k = rep(c("a",
+      "b"), 100L),
       v = 1:200 / 4)
     DBI::dbExecute(con, paste0("CREATE TABLE o (id INTEGER PRIMARY KEY, \"on\" ", type, ", k TEXT, v REAL)"))
     DBI::dbWriteTable(con, "o", replace(orders, "on", list(format(times, form))), append = TRUE)

@@ -4,7 +4,8 @@
 unread_files <- function() {
   days <- seq(as.Date("2024-11-02"), by = "day", length.out = 60L)
   early <- as.Date(paste0(c("2024-11-", "2025-01-"), rep(sprintf("%02d", 2:12), each = 2L)))
-  line <- function(date, amount = 10.25, at = seq_along(date)) paste0("A", at, ";", date, ";C", at %% 7L, ";", amount)
+  line <- function(date, amount = 10.25, at = seq_along(date)) paste0("A", at, ";", date, ";C", at %% 7L,
+    ";", amount)
   head <- "Order;Datum;Kunde;Betrag"
   list(
     unsettled = c(head, line(format(early, "%d/%m/%Y"))),
@@ -56,7 +57,8 @@ test_that("the ways of dates tell what a date would be, and how many lines lie i
   path <- withr::local_tempfile(lines = unread_files()$unsettled, fileext = ".csv")
   ways <- unread_window(path)$say(do = "hello")$unread$ways
   means <- stats::setNames(vapply(ways, `[[`, "", "means"), vapply(ways, `[[`, "", "words"))
-  expect_match(means[["Day, month, year"]], "\"02/11/2024\" is 2 November 2024. 22 lines: 11 in 2024, 11 in 2025",
+  expect_match(means[["Day, month, year"]],
+    "\"02/11/2024\" is 2 November 2024. 22 lines: 11 in 2024, 11 in 2025",
     fixed = TRUE)
   expect_match(means[["Month, day, year"]], "\"02/11/2024\" is 11 February 2024", fixed = TRUE)
   expect_setequal(names(means), c("Day, month, year", "Month, day, year"))
@@ -67,7 +69,8 @@ test_that("a reading that goes wrong later asks too, and what no way can read is
   good <- withr::local_tempfile(lines = unread_files()$impossible[1:61], fileext = ".csv")
   one <- unread_window(good)
   expect_false(is.null(one$say(do = "hello")$drawn))
-  expect_match(one$say(do = "act", act = list(do = "read_as", reading = list(date = "Kunde")))$unread$html, "Kunde")
+  expect_match(one$say(do = "act", act = list(do = "read_as", reading = list(date = "Kunde")))$unread$html,
+    "Kunde")
   bad <- withr::local_tempfile(lines = "%PDF-1.4", fileext = ".csv")
   expect_error(unread_window(bad), class = "drystack_error_file")
 })

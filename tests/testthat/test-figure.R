@@ -205,13 +205,14 @@ test_that("for a dark page a figure is drawn in colours for it, and only then", 
   expect_true(all(tolower(fills) != "#191d20"))
 })
 
-test_that("a table of two sides is drawn as lines, groups of bars or shades, by how much there is, and says why", {
+test_that("a table of two sides is drawn as lines, groups of bars or shades, by its size, and says why", {
   drawn <- function(x) {
     kinds <- figure_kinds(x)
     expect_identical(sum(kinds$drawn), 1L)
     expect_match(kinds$why, "[a-z]")
     message <- tryCatch(figure(x), drystack_message_figure = conditionMessage)
-    if (sum(kinds$fits) > 1L) expect_match(message, paste0("\"", kinds$kind[kinds$drawn], "\", for ", kinds$why[kinds$drawn]), fixed = TRUE)
+    if (sum(kinds$fits) > 1L) expect_match(message, paste0("\"", kinds$kind[kinds$drawn], "\", for ",
+      kinds$why[kinds$drawn]), fixed = TRUE)
     for (kind in kinds$kind) {
       if (kinds$fits[kinds$kind == kind]) expect_s3_class(figure(x, kind = kind), "ggplot")
       else expect_raised(figure(x, kind = kind), "figure", "does not fit")
@@ -229,7 +230,8 @@ test_that("a table of two sides is drawn as lines, groups of bars or shades, by 
 })
 
 test_that("lines are the figures of the table, each named at its end, unknown after the orders end", {
-  few <- daybook(data.frame(on = as.Date("2026-01-05") + 31 * (0:7), a = rep(c("x", "y"), 4L), amount = 1:8), on) |>
+  few <- daybook(data.frame(on = as.Date("2026-01-05") + 31 * (0:7), a = rep(c("x", "y"), 4L),
+    amount = 1:8), on) |>
     as_of("2026-10-15")
   x <- crosstab(few, month, a, s = sum(amount))
   plot <- figure(x, kind = "lines")
@@ -246,5 +248,6 @@ test_that("a figure says which measures of its table it does not draw", {
   x <- rollup(book, month, s = sum(amount), n = measure(count(), label = "Orders"), y = ytd(s))
   expect_match(figure(x, kind = "periods")$labels$caption, "Not drawn: Orders.", fixed = TRUE)
   expect_no_match(figure(months, kind = "periods")$labels$caption %||% "", "Not drawn")
-  expect_match(figure(crosstab(book, depot, status, s = sum(amount), n = count()))$labels$caption, "Not drawn: n")
+  expect_match(figure(crosstab(book, depot, status, s = sum(amount), n = count()))$labels$caption,
+    "Not drawn: n")
 })

@@ -81,7 +81,8 @@ test_that("figures are rounded half away from zero on their decimal digits, in e
 test_that("figures of zero are left blank where a table says so, on every surface and in every file", {
   orders <- data.frame(on = as.Date(c("2026-01-05", "2026-03-05")), depot = "a", amount = c(5, -2))
   book <- daybook(orders, date = on)
-  asked <- function(...) rollup(book, month, s = sum(amount), n = measure(count(), format = decimal(zero = "none")), ...)
+  asked <- function(...) rollup(book, month, s = sum(amount), n = measure(count(),
+    format = decimal(zero = "none")), ...)
   shown <- vapply(as_sheet(asked(zeros = "blank"))$columns[-1L], function(column) column$text[2L], "")
   expect_identical(shown, c("", "none"))
   expect_identical(as_sheet(asked())$columns[[2L]]$text[2L], "0")

@@ -63,7 +63,8 @@ test_that("explain() names the rates in force on the days of a figure", {
   told <- paste(format(explain(table, row = 2L, measure = "s"), width = 200L), collapse = " ")
   expect_match(told, "GBP 1.19 from 5 January 2025 on, 1.2 from 15 February 2025 on; USD 0.92", fixed = TRUE)
   whole <- explain(rollup(book, s = sum(in_currency(net, "EUR"))), row = 1L)
-  expect_match(paste(format(whole, width = 200L), collapse = " "), "GBP 1.19 from 5 January 2025 on, 1.2 from")
+  expect_match(paste(format(whole, width = 200L), collapse = " "),
+    "GBP 1.19 from 5 January 2025 on, 1.2 from")
 })
 
 test_that("days before the first rate are unknown, counted and named; nothing is added as it stands", {

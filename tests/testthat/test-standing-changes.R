@@ -282,7 +282,8 @@ test_that("only the latest builds are kept, and reports for each member are told
 test_that("columns that a build keeps come back as they were", {
   withr::local_seed(3)
   columns <- list(
-    1:5000, c(NA, 3L), round(stats::runif(3000, -500, 900), 2), stats::rnorm(100), c(1e300, -1e-300, Inf, NaN),
+    1:5000, c(NA, 3L), round(stats::runif(3000, -500, 900), 2), stats::rnorm(100), c(1e300, -1e-300, Inf,
+      NaN),
     c("a", NA, "b", "a", "\u00e9"), c(TRUE, NA, FALSE), as.Date("2026-01-01") + c(0, NA, 400),
     factor(c("x", NA, "y")), 2^52 + (0:3), c(-5, 5), as.POSIXct("2026-01-01 10:00", tz = "UTC") + 1 / 3,
     bit64::as.integer64(c(1, NA)), new_coded(c("a", "b"), c(2L, 1L, NA))
