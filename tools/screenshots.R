@@ -26,7 +26,7 @@ draw(rollup(recent, by = month, sales), "compare")
 draw(rollup(recent, by = product, sales = measure(sum(net), label = "Net sales", format = pounds)), "shares")
 draw(rollup(recent, by = category, sales), "steps")
 draw(crosstab(recent, rows = category, cols = month,
-  sales = measure(sum(net), label = "Net sales", format = pounds)), "heat")
+  sales = measure(sum(net), label = "Net sales", format = pounds)), "heat", kind = "heat")
 write_report(
   figure(week_calendar("4-4-5", "last Saturday of January"), "2026-08-31"),
   file.path(folder, "calendar-figure.png")
