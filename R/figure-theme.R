@@ -10,7 +10,7 @@
 #' @examples
 #' library(ggplot2)
 #' ggplot(harrowgill()$orders, aes(quantity, amount)) +
-#'   geom_point(colour = drystack_palette["slate"]) + theme_drystack()
+#'   geom_point(colour = drystack_palette["slate"], na.rm = TRUE) + theme_drystack()
 #' @export
 theme_drystack <- function(base_size = 12, ground = "paper") {
   check_choice(ground, c("paper", "white", "none"), "ground")
