@@ -67,14 +67,14 @@ tried_way <- function(way, opened, reading) {
 
 # "300 lines: 120 in 2025, 180 in 2026; 2 without a date"
 lines_by_year <- function(book) {
-  years <- rollup(book, by = "year", lines = count())
-  counts <- years$figures$lines
-  told <- paste(if (length(counts) == 1L) "all" else format_figures(counts), "in", format(years$axes[[1L]]))
+  days <- line_days(engine_of(book))
+  counts <- table(format(as_day_date(days[!is.na(days)]), "%Y"))
+  told <- paste(if (length(counts) == 1L) "all" else format_figures(as.numeric(counts)), "in", names(counts))
   if (length(told) > most_years_told) told <- c(utils::head(told, most_years_told %/% 2L), "...",
     utils::tail(told, most_years_told %/% 2L))
-  none <- book$rows - sum(counts)
+  none <- sum(is.na(days))
   paste0(counted_lines(book$rows), ": ", paste(told, collapse = ", "),
-    if (none > 0) paste0("; ", format_figures(none), " without a date or left out"))
+    if (none > 0L) paste0("; ", format_figures(none), " without a date"))
 }
 
 most_years_told <- 6L
