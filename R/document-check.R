@@ -1,7 +1,8 @@
 # A list held against the schema of documents.
 
-check_schema <- function(value, schema, document, path = list()) {
-  schema <- form_of(referred(schema), value)
+# forms: what the schema defines by name.
+check_schema <- function(value, schema, document, path = list(), forms = schema[["$defs"]]) {
+  schema <- form_of(referred(schema, forms), value, forms)
   if (!has_type(value, schema$kind)) {
     raise_key(document, path, paste0(
       key_words(path), " must be ", form_words(schema$kind), ", not ", value_words(value), "."
@@ -9,51 +10,51 @@ check_schema <- function(value, schema, document, path = list()) {
   }
   check_enum(value, schema, document, path)
   if (is_map(value) || (length(value) == 0L && schema$kind == "object")) {
-    check_keys(value, schema, document, path)
+    check_keys(value, schema, document, path, forms)
   }
   if (schema$kind == "array") {
-    for (i in seq_along(value)) check_schema(value[[i]], schema$items, document, c(path, list(i)))
+    for (i in seq_along(value)) check_schema(value[[i]], schema$items, document, c(path, list(i)), forms)
   }
   invisible(value)
 }
 
 # A reference stands for what the schema defines under its name. `kind` is the name of a form that
 # has words of its own here, else the type.
-referred <- function(schema) {
+referred <- function(schema, forms) {
   if (isTRUE(schema)) {
     return(list(kind = "any"))
   }
   name <- NULL
   while (!is.null(schema[["$ref"]]) && !identical(name, "expressions")) {
     name <- basename(schema[["$ref"]])
-    schema <- document_schema()[["$defs"]][[name]]
+    schema <- forms[[name]]
   }
   named <- c("text", "expression", "texts", "expressions")
   c(schema, kind = if (isTRUE(name %in% named)) name else schema$type %||% "forms")
 }
 
 # Of several forms, the one that a value has.
-form_of <- function(schema, value) {
+form_of <- function(schema, value, forms) {
   if (schema$kind != "forms") {
     return(schema)
   }
-  forms <- lapply(schema$anyOf, referred)
-  kinds <- vapply(forms, `[[`, "", "kind")
+  several <- lapply(schema$anyOf, referred, forms = forms)
+  kinds <- vapply(several, `[[`, "", "kind")
   wanted <- if (is_map(value)) "object" else if (is.list(value) || length(value) > 1L) "array" else kinds[1L]
   if (!wanted %in% kinds) {
     return(list(kind = kinds))
   }
-  forms[[match(wanted, kinds)]]
+  several[[match(wanted, kinds)]]
 }
 
-check_keys <- function(value, schema, document, path) {
+check_keys <- function(value, schema, document, path, forms) {
   known <- names(schema$properties)
   for (key in names(value)) {
     below <- c(path, list(key))
     if (is.list(schema$additionalProperties)) {
-      check_schema(value[[key]], schema$additionalProperties, document, below)
+      check_schema(value[[key]], schema$additionalProperties, document, below, forms)
     } else if (key %in% known) {
-      check_schema(value[[key]], schema$properties[[key]], document, below)
+      check_schema(value[[key]], schema$properties[[key]], document, below, forms)
     } else if (!is.null(known)) {
       near <- nearest_word(key, known)
       raise_key(document, below, paste0("There is no key ", quoted(key), " here."), if (grepl("[()]", key)) {

@@ -79,7 +79,7 @@ orders_fields <- function() {
     reading("totals_lines", type = "choice", values = totals_lines_words, "WORD",
       "proven (left out where the lines above prove them, the default) or keep"),
     reading("rename", type = "pairs", "NEW=OLD"),
-    reading("types", type = "typed_columns", values = column_types, "COLUMN=TYPE",
+    reading("types", type = "pairs", values = column_types, "COLUMN=TYPE",
       "call a column otherwise; what it is: text, amount or date"),
     reading("zone", type = "text", "ZONE", "the time zone of date-times in text"),
     reading("date_order", type = "choice", values = date_orders, "ORDER",

@@ -15,13 +15,24 @@ ask_how_to_read <- function(app, window, said, error) {
 
 # Whether the page can ask: some way leads to a table, or the columns are known and one may be the date.
 leads_on <- function(error, opened) {
-  inherits(error, "drystack_error_column") ||
-    any(vapply(possible_ways(error), function(way) !is.null(tried_way(way, opened, list())), NA))
+  if (inherits(error, "drystack_error_column")) {
+    return(TRUE)
+  }
+  if (!file.exists(opened$path) || file.size(opened$path) > most_tried) {
+    return(FALSE)
+  }
+  !is.null(Find(function(way) !is.null(tried_way(way, opened, list())), possible_ways(error)))
 }
+
+# Bytes of a file that is read once for each way.
+most_tried <- 2^25
 
 # Each list(words, means, reading: as an act says it).
 ways_to_read <- function(app, now, error) {
   opened <- opened_in(app, now$report)
+  if (file.size(opened$path) > most_tried) {
+    return(list())
+  }
   remembered_in(app$bases, rlang::hash(list("ways", now$reading)), function() {
     ways <- lapply(possible_ways(error), function(way) {
       tried <- tried_way(way, opened, now$reading)

@@ -32,7 +32,7 @@ lines_by_measure <- function(x) {
 
 fits_lines <- function(x) {
   axes <- line_axes(x)
-  !is.null(axes) && length(line_members(x, axes)) <= most_series &&
+  !is.null(axes) && any(!is.na(x$figures[[1L]])) && length(line_members(x, axes)) <= most_series &&
     length(unique(axis_texts(x, axes$along))) > 1L
 }
 
@@ -71,7 +71,7 @@ draw_lines <- function(x) {
   what <- if (is.null(axes$series)) joined_words(vapply(lines_by_measure(x), `[[`, "", "label"))
     else measure$label
   dressed(plot, x, paste(what, "by", axis_words(x)), cyclic_notes(x)) +
-    ggplot2::theme(plot.margin = ggplot2::margin(12, 24 + 6 * max(nchar(ends$name)), 10, 12))
+    ggplot2::theme(plot.margin = ggplot2::margin(12, 24 + 6 * max(nchar(ends$name), 0L), 10, 12))
 }
 
 lines_data <- function(x, axes) {
@@ -103,7 +103,7 @@ line_ends <- function(data) {
     else as.integer(known$along))
   known <- known[in_order, ]
   ends <- known[!duplicated(known$series, fromLast = TRUE), ]
-  ends$name <- paste0("  ", ends$series)
+  ends$name <- paste0("  ", ends$series, recycle0 = TRUE)
   ends <- ends[order(ends$amount), ]
   least <- 0.045 * diff(range(c(0, known$amount)))
   ends$label_at <- ends$amount

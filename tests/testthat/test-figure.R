@@ -251,3 +251,14 @@ test_that("a figure says which measures of its table it does not draw", {
   expect_match(figure(crosstab(book, depot, status, s = sum(amount), n = count()))$labels$caption,
     "Not drawn: n")
 })
+
+test_that("figures of nothing known are drawn as what they are, or refused by name", {
+  few <- daybook(data.frame(on = as.Date(c("2026-03-31", "2024-02-29", "2024-02-29")), a = c("x", NA, "x"), v = NA_real_),
+    on)
+  for (x in list(crosstab(few, month, a, m = mean(v)), crosstab(few, a, month, m = mean(v)),
+    rollup(few, by = c(month_of_year, year), m = mean(v)))) {
+    kinds <- figure_kinds(x)
+    expect_false(kinds$fits[kinds$kind == "lines"])
+    for (kind in kinds$kind[kinds$fits]) expect_s3_class(figure(x, kind = kind), "ggplot")
+  }
+})
