@@ -6,3 +6,6 @@ book_vocabulary <- function(book, env = NULL, measures = list(), axes = characte
     function(fn) function_id(engine_of(book), fn), book$rates
   )
 }
+
+# That of conditions of order lines.
+orders_vocabulary <- function(book, env) c(book_vocabulary(book, env), list(of_orders = TRUE))

@@ -53,7 +53,7 @@ saved_ask <- function(x) {
   }
   rules <- list(
     sort = lapply(ask$sort[setdiff(names(ask$sort), implied_sorts(ask))], rule_text),
-    keep = Map(keep_text, ask$keep, names(ask$keep) %in% names(Filter(is_period_axis, ask$axes)))
+    keep = kept_texts(ask)
   )
   sides <- function(words) if (length(unique(words)) == 1L) words[[1L]] else as.list(words)
   said <- switch(x$kind,
@@ -74,6 +74,11 @@ saved_ask <- function(x) {
     headlines = list(show = show, against = saved_against(x), history = x$history$said %||% "none")
   )
   Filter(function(v) length(v) > 0L, c(said, unusual_looks(ask), rules))
+}
+
+kept_texts <- function(ask) {
+  rules <- c(ask$keep, ask$keep_where)
+  Map(keep_text, rules, names(rules) %in% names(Filter(is_period_axis, ask$axes)))
 }
 
 said_members <- function(ask) if (ask$members != "shown") ask$members

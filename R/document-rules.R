@@ -59,6 +59,10 @@ rule_text <- function(rule) {
 }
 
 keep_text <- function(rule, period) {
+  if (rule$kind == "where") {
+    return(arguments_text("keep_where", c(tree_text(rule$tree),
+      if (!is.null(rule$others)) paste("others =", value_text(rule$others)))))
+  }
   arguments_text(
     "keep_top", c(rule$n, tree_text(rule$tree),
       if (!period) paste("others =", if (is.null(rule$others)) "NULL" else value_text(rule$others)))

@@ -233,8 +233,14 @@ keep_items <- function(seen, word) {
           face))
       })
     }),
+    of_each_figure(seen, function(name, face) {
+      list(rule_item(seen, "keep", word, paste0("keep_where(", name, " < 0)"),
+        paste("rows where", face, "is below 0")))
+    }),
     list(new_item("another number ...", rule_act("keep", word),
-      typed = list(says = "keep_top(15, amount, others = NULL)", value = "", key = "text")))
+      typed = list(says = "keep_top(15, amount, others = NULL)", value = "", key = "text")),
+      new_item("rows by a figure ...", rule_act("keep", word),
+        typed = list(says = "keep_where(amount > 1000)", value = "", key = "text")))
   )
 }
 

@@ -212,16 +212,20 @@ look_phrases <- function(seen) {
 }
 
 order_face <- function(ask) {
-  kept <- vapply(ask$keep, function(text) {
-    n <- regmatches(text, regexpr("[0-9]+", text))
-    paste("the top", n)
-  }, "")
+  kept <- vapply(ask$keep, kept_face, "")
   orders <- vapply(ask$sort, function(text) {
     switch(sub("[(].*$", "", text), largest_first = "largest first", smallest_first = "smallest first",
       by_key = "by a key", "in an order given")
   }, "")
   words <- c(unique(unname(orders)), unique(unname(kept)))
   if (length(words) == 0L) "in its own order" else paste(words, collapse = ", ")
+}
+
+# "the top 10", "rows where growth < 0".
+kept_face <- function(text) {
+  rule <- str2lang(text)
+  if (call_word(rule) == "keep_where") paste("rows where", paste(deparse(rule[[2L]], 500L), collapse = " "))
+  else paste("the top", rule[[2L]])
 }
 
 totals_face <- function(ask) {

@@ -1,6 +1,7 @@
 # A plan carried out: each of its jobs folded by the engine of the daybook. list(dimensions: the
-# members of each dimension axis; jobs: the states of each job, see fold(); book; kept, order: what
-# was settled about members afterwards (resolve-keep.R, resolve-order.R)).
+# members of each dimension axis; jobs: the states of each job, see fold(); book; kept, order,
+# kept_where: what was settled about members and rows afterwards (resolve-keep.R, resolve-order.R,
+# resolve-keep-where.R)).
 
 fold_plan <- function(book, ask, plan) {
   engine <- engine_of(book)
@@ -10,7 +11,7 @@ fold_plan <- function(book, ask, plan) {
   list(
     dimensions = dimensions, jobs = lapply(plan$jobs, fold, engine = engine,
       dimensions = dimensions, book = book), book = book,
-    kept = list(), order = list()
+    kept = list(), order = list(), kept_where = list()
   )
 }
 

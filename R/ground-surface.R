@@ -49,3 +49,13 @@ option_said <- function(name, value) {
     page = paste0(gsub("_", " ", name, fixed = TRUE), ": ", value)
   )
 }
+
+# The same of what R takes as code.
+code_said <- function(name, code) {
+  switch(surface$name,
+    R = paste(name, "=", code),
+    shell = paste0("--", gsub("_", "-", name, fixed = TRUE), " ", shQuote(code, "sh")),
+    report = paste0(name, ": ", encodeString(code, quote = "\"")),
+    page = paste0(name, ": ", code)
+  )
+}

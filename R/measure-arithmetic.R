@@ -9,6 +9,7 @@ measure_functions <- made_once(function() {
     "<" = function(x, y) (x < y) + 0, "<=" = function(x, y) (x <= y) + 0,
     ">" = function(x, y) (x > y) + 0, ">=" = function(x, y) (x >= y) + 0,
     "==" = function(x, y) (x == y) + 0, "!=" = function(x, y) (x != y) + 0,
+    "&" = function(x, y) (x & y) + 0, "|" = function(x, y) (x | y) + 0, "!" = function(x) (!x) + 0,
     "abs" = function(m) abs(m),
     "round" = function(m, digits = 0) round(m, digits),
     "or_zero" = function(m) or_else(m, 0),

@@ -22,7 +22,7 @@
 #'   | `most_common(x)` | of several the smallest | `most_common(depot)` |
 #'   | `custom(fn, x, ...)` | any R function that gives one number | `custom(IQR, amount)` |
 #'
-#' @section Arithmetic: `+ - * / ^`, comparison (1 or 0), `abs`, `round(m, digits)`, `or_zero(m)`,
+#' @section Arithmetic: `+ - * / ^`, comparison and `& | !` (1 or 0), `abs`, `round(m, digits)`, `or_zero(m)`,
 #'   `if_known(m, else)`, `least`, `greatest`, between measures, numbers and earlier measures by
 #'   name. Division by zero or by unknown is unknown.
 #'

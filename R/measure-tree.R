@@ -68,9 +68,18 @@ value_text <- function(value) {
   } else if (is.character(value)) {
     encodeString(value, quote = "\"")
   } else {
-    format(value, digits = 17L, trim = TRUE)
+    number_text(value)
   }
   if (length(text) == 1L) text else paste0("c(", paste(text, collapse = ", "), ")")
+}
+
+# As few digits as give the number back.
+number_text <- function(value) {
+  text <- format(value, digits = 15L, trim = TRUE)
+  if (is.numeric(value) && !all(as.numeric(text) == value, na.rm = TRUE)) {
+    return(format(value, digits = 17L, trim = TRUE))
+  }
+  text
 }
 
 arguments_text <- function(fn, args) paste0(fn, "(", paste(args, collapse = ", "), ")")

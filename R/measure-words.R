@@ -104,6 +104,9 @@ dropped_in_words <- function(drop) {
 }
 
 call_in_words <- function(tree, faces) {
+  if (tree$fn == "!") {
+    return(paste("not", measure_in_words(tree$args[[1L]], faces)))
+  }
   if (length(tree$args) != 2L) {
     return(NULL)
   }
@@ -111,7 +114,8 @@ call_in_words <- function(tree, faces) {
     return(paste("change of", measure_in_words(tree$args[[1L]], faces), "on",
       before_in_words(tree$args[[2L]]$options)))
   }
-  between <- c("-" = "less", "/" = "per", "+" = "and", "*" = "times")[tree$fn]
+  between <- c("-" = "less", "/" = "per", "+" = "and", "*" = "times", "<" = "is below", "<=" = "is at most",
+    ">" = "is above", ">=" = "is at least", "==" = "is", "!=" = "is not", "&" = "and", "|" = "or")[tree$fn]
   parts <- vapply(tree$args, measure_in_words, "", faces = faces)
   if (!is.na(between)) paste(parts[1L], between, parts[2L])
 }

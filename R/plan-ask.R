@@ -5,8 +5,8 @@
 # measures: those shown, by name; known: all that may be spoken of
 # totals: for rows and cols "none", "grand" or "all"; totals_at: "end" or "start"
 # members: "shown": those that occur on the dates shown; "seen": those some lens sees too
-# sort, keep: rules of order (plan-sort.R) and of members kept (plan-keep.R), by
-#   the name of their dimension
+# sort, keep, keep_where: rules of order (plan-sort.R), of members kept (plan-keep.R) and of rows kept
+#   by a condition (plan-keep-where.R), by the name of their axis
 # look: by name (plan-look.R)
 # listing: what only a listing has (table-listing.R); compared: what headlines are
 #   compared with (table-headlines.R)
@@ -17,7 +17,8 @@ new_ask <- function(kind, axes, measures, totals = both_sides("none"),
   list(
     kind = kind, axes = axes, measures = measures, totals = totals,
     totals_at = totals_at, cols = cols, members = members, known = known,
-    look = read_looks(look, kind), listing = listing, compared = compared, sort = list(), keep = list()
+    look = read_looks(look, kind), listing = listing, compared = compared, sort = list(), keep = list(),
+    keep_where = list()
   )
 }
 
@@ -122,7 +123,5 @@ with_axis_sorts <- function(sort, ask) {
 with_rules <- function(ask, sort, keep, book) {
   check_result_names(ask)
   ask$sort <- read_sort(with_axis_sorts(sort, ask), ask, book)
-  ask$keep <- read_keep(keep, ask, book)
-  check_wholes_of_kept(ask)
-  sort_as_kept(ask, book)
+  sort_as_kept(with_keep(ask, keep, book), book)
 }

@@ -13,6 +13,7 @@
 #' @details In a rollup `keep = list(month = keep_top(3, sales))` shows the best periods, within the axes
 #'   before theirs and in the order of time unless `sort =` says otherwise. Those not kept are left
 #'   out with a note: days apart are no cell, so that they have no line together.
+#' @seealso [keep_where()] keeps rows by a condition on their figures.
 #' @return A rule for `keep =`; for one of
 #'   several dimensions, `keep = list(product = keep_top(10, sales))`.
 #' @section Errors: `drystack_error_argument` for a number below 1 and for a label that is a member
@@ -35,12 +36,32 @@ keep_top <- function(n, by, others = others_label) {
 others_label <- "All others"
 
 new_keep_rule <- function(n, said, others) {
-  structure(list(n = n, said = said, others = others), class = "drystack_keep_rule")
+  structure(list(kind = "top", n = n, said = said, others = others), class = "drystack_keep_rule")
 }
 
-read_keep <- function(keep, ask, book) {
-  rules <- by_dimension(keep, "drystack_keep_rule", ask, "keep", "keep_top(10, sales)")
-  rules <- rules[intersect(names(ask$axes), names(rules))]
+# The rules of members kept, those of rows kept by a condition (plan-keep-where.R) apart.
+with_keep <- function(ask, keep, book) {
+  rules <- keep_rules(keep, ask)
+  where <- vapply(rules, function(rule) rule$kind == "where", NA)
+  ask$keep <- read_keep(rules[!where], ask, book)
+  ask$keep_where <- read_keep_where(rules[where], ask, book)
+  check_wholes_of_kept(ask)
+  ask
+}
+
+# By axis. A condition that names none is said of the rows, the largest of the innermost dimension.
+keep_rules <- function(keep, ask) {
+  if (inherits(keep, "drystack_keep_rule") && keep$kind == "where") {
+    keep <- stats::setNames(list(keep), innermost_row(ask))
+  }
+  axes <- names(ask$axes)
+  rules <- by_dimension(keep, "drystack_keep_rule", ask, "keep", "keep_top(10, sales)", axes)
+  tops <- Filter(function(rule) rule$kind == "top", rules)
+  by_dimension(if (length(tops) > 0L) tops, "drystack_keep_rule", ask, "keep", "keep_top(10, sales)")
+  rules[intersect(axes, names(rules))]
+}
+
+read_keep <- function(rules, ask, book) {
   Map(function(rule, dimension) {
     rule$tree <- parse_measure(rule$said$expr, ask_words(ask, book, rule$said$env))
     rule$leading <- leading_axes(ask, dimension)
@@ -55,20 +76,25 @@ read_keep <- function(keep, ask, book) {
 # Periods that are not kept are left out: days apart make no cell.
 period_keep_rule <- function(rule, period) {
   if (!is.null(rule$others) && rule$others != others_label) {
-    raise("argument", c(
-      paste0("Periods of ", quoted(period), " cannot be put together under ", quoted(rule$others), "."),
-      ">" = "Leave {.arg others} out: the periods not kept are left out, totals are those of all."
-    ))
+    raise_periods_apart(period, rule$others)
   }
   rule["others"] <- list(NULL)
   rule
 }
 
+raise_periods_apart <- function(period, label) {
+  raise("argument", c(
+    paste0("Periods of ", quoted(period), " cannot be put together under ", quoted(label), "."),
+    ">" = "Leave {.arg others} out: the periods not kept are left out, totals are those of all."
+  ))
+}
+
 # Where other members are kept in each leading group, what stands under one name there is not the
 # same members everywhere: a whole over these groups would not be one of its parts.
 check_wholes_of_kept <- function(ask) {
-  for (dimension in intersect(names(ask$keep), names(dimension_axes(ask)))) {
-    leading <- setdiff(ask$keep[[dimension]]$leading, dimension)
+  rules <- c(ask$keep, Filter(function(rule) !is.null(rule$others), ask$keep_where))
+  for (dimension in intersect(names(rules), names(dimension_axes(ask)))) {
+    leading <- setdiff(rules[[dimension]]$leading, dimension)
     for (measure in ask$measures) {
       apart <- Filter(function(within) {
         dimension %in% within && !all(leading %in% within)
@@ -104,7 +130,8 @@ sort_as_kept <- function(ask, book) {
   ask
 }
 
-# The members of a dimension within the dimensions before it.
+# What a rule looks at: the members of a dimension within the dimensions before it, or the rows up to
+# an axis.
 keep_level <- function(rule, ask, frame, job) {
   plan_level(hidden_level(ask, rule$leading), list(by = rule$tree), frame, job)
 }

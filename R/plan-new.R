@@ -6,8 +6,8 @@
 # jobs: the passes over the orders, each with the amounts it reads, the states wanted of them,
 #   and the spans: the days cut where some interval of the job begins or ends, so that every
 #   interval is a union of spans
-# order, keep: hidden levels, whose figures put the members of a dimension in
-#   order or say which are kept
+# order, keep, keep_where: hidden levels, whose figures put the members of a dimension in
+#   order or say which members, or rows, are kept
 # part_way, lost, before_record, compared, bases: what is told of the periods
 # notes: filled while figures are worked out, with what their reader must know
 
@@ -19,11 +19,13 @@ new_plan <- function(ask, book) {
   levels <- lapply(ask_levels(ask), plan_level, trees = trees, frame = frame, job = base)
   order <- lapply(Filter(by_measure, ask$sort), order_level, ask = ask, frame = frame, job = base)
   keep <- lapply(ask$keep, keep_level, ask = ask, frame = frame, job = base)
-  leaves <- unlist(lapply(c(levels, order, keep), function(level) lapply(level$figures, leaves_of)),
+  keep_where <- lapply(ask$keep_where, keep_level, ask = ask, frame = frame, job = base)
+  leaves <- unlist(lapply(c(levels, order, keep, keep_where), function(level) lapply(level$figures,
+    leaves_of)),
     recursive = FALSE)
   leaves <- unlist(leaves, recursive = FALSE)
   plan_of(
-    frame, levels, base$key, plan_jobs(leaves, base, frame), order, keep,
+    frame, levels, base$key, plan_jobs(leaves, base, frame), order, keep, keep_where,
     part_way = vctrs::vec_unique(vctrs::vec_rbind(!!!lapply(levels, part_way_periods,
       covered = frame$covered))),
     lost = lost_periods(levels[[1L]]), before_record = reaches_before_record(leaves,
@@ -32,10 +34,12 @@ new_plan <- function(ask, book) {
   )
 }
 
-plan_of <- function(frame, levels, base, jobs, order = list(), keep = list(), part_way = NULL,
+plan_of <- function(frame, levels, base, jobs, order = list(), keep = list(), keep_where = list(),
+  part_way = NULL,
   lost = character(), before_record = FALSE, compared = list(), bases = character()) {
   list(
     frame = frame, levels = levels, base = base, jobs = jobs, order = order, keep = keep,
+    keep_where = keep_where,
     part_way = part_way, lost = lost, before_record = before_record, compared = compared, bases = bases,
     notes = new.env(parent = emptyenv())
   )
@@ -156,7 +160,7 @@ raise_time_lens <- function(lensed, message) {
 
 # What the rules of order and of members kept look at, by the axis of each.
 rule_trees <- function(ask) {
-  Filter(Negate(is.null), lapply(c(ask$sort, ask$keep), function(rule) rule$tree))
+  Filter(Negate(is.null), lapply(c(ask$sort, ask$keep, ask$keep_where), function(rule) rule$tree))
 }
 
 holds_days <- function(axis, book) {

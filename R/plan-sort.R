@@ -85,7 +85,7 @@ read_sort <- function(sort, ask, book) {
   Map(read_sort_rule, rules, names(rules), MoreArgs = list(ask = ask, book = book))
 }
 
-by_dimension <- function(rules, class, ask, name, example) {
+by_dimension <- function(rules, class, ask, name, example, known = ruled_axes(ask)) {
   if (is.null(rules)) {
     return(list())
   }
@@ -97,7 +97,6 @@ by_dimension <- function(rules, class, ask, name, example) {
       ">" = "For example {.code {name} = {example}}."
     ))
   }
-  known <- ruled_axes(ask)
   for (dimension in setdiff(names(rules), known)) {
     raise("argument", c(
       paste0(argument_said(name), " names ", quoted(dimension), ", which is no dimension of this table."),

@@ -50,18 +50,19 @@ keep_dimension <- function(folded, dimension, ask, plan) {
     places = lapply(resolved$members, `[`, kept),
     last = length(members)
   )
-  if (all(kept)) folded else put_together(folded, dimension, rule$others %||% "(not shown)")
+  if (all(kept)) folded else put_together(folded, folded$kept[[dimension]], rule$others %||% "(not shown)")
 }
 
-# A new member after the others, before the missing one.
-put_together <- function(folded, dimension, label) {
+# A new member after those that are kept, before the missing one.
+put_together <- function(folded, kept, label) {
+  dimension <- kept$dimension
   folded$jobs <- lapply(folded$jobs, function(job) {
-    job$places <- places_put_together(job$places, folded$kept[[dimension]])
+    job$places <- places_put_together(job$places, kept)
     job
   })
   d <- folded$dimensions[[dimension]]
   folded$dimensions[[dimension]]$others <- length(d$members) + 1L
-  folded$dimensions[[dimension]]$alone <- unique(folded$kept[[dimension]]$places[[dimension]])
+  folded$dimensions[[dimension]]$alone <- unique(kept$places[[dimension]])
   folded$dimensions[[dimension]]$members <- c(d$members, label)
   folded
 }
@@ -73,4 +74,21 @@ check_others_label <- function(label, members, dimension) {
       ">" = "Give the others another label: {.code keep_top(n, by, others = \"The rest\")}."
     ))
   }
+}
+
+is_dropped <- function(rows, folded) {
+  dropped <- rep(FALSE, length(rows$role))
+  for (dimension in names(folded$kept)) {
+    kept <- folded$kept[[dimension]]
+    if (!is.null(kept$others)) next
+    dropped <- dropped | if (!is.null(kept$ranks)) is_other_rank(rows$ranks, kept)
+      else rows$ranks[[dimension]] %in% folded$dimensions[[dimension]]$others
+  }
+  dropped
+}
+
+# Rows of a period, or of what a condition was asked of, that is not kept.
+is_other_rank <- function(ranks, kept) {
+  ranks[[kept$dimension]] != released & is.na(match_rows(ranks[names(kept$ranks)], kept$ranks,
+    length(ranks[[1L]]), length(kept$ranks[[1L]])))
 }

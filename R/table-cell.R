@@ -33,15 +33,15 @@ figures_of_cell <- function(trees, x, row) {
   at <- cell_of(x, row)
   ask <- x$ask
   ask$measures <- step_measures(trees)
-  ask$sort <- ask$keep <- list()
+  ask$sort <- ask$keep <- ask$keep_where <- list()
   level <- at$place$level
   kept <- intersect(names(ask$axes)[level$keeps], names(dimension_axes(ask)))
   places <- lapply(x$rows$ranks[kept], `[`, row)
-  plan <- cell_plan(ask, x$book, at, member_limit(places, at, x))
+  plan <- cell_plan(ask, x$book, at, member_limit(places, at, x, row))
   folded <- kernel_in_bounds(fold_plan(x$book, ask, plan))
-  for (kept_members in put_together_in(x)) {
+  for (kept_members in put_together_in(x, row)) {
     folded$kept[[kept_members$dimension]] <- kept_members
-    folded <- put_together(folded, kept_members$dimension, kept_members$others %||% "(not shown)")
+    folded <- put_together(folded, kept_members, kept_members$others %||% "(not shown)")
   }
   maps <- lapply(folded$jobs, function(job) match_rows(job$places[kept], places, job$count, 1L))
   cell <- resolving(kept, places, 1L, folded, ask, plan, maps, plan$levels[[1L]]$periods)
@@ -51,12 +51,13 @@ figures_of_cell <- function(trees, x, row) {
 }
 
 # Only lines of these members: a condition that no lens disregards.
-member_limit <- function(places, at, x) {
+member_limit <- function(places, at, x, row) {
   if (length(places) == 0L) {
     return(list())
   }
-  limit <- list(dimensions = at$dimensions, kept = put_together_in(x), members = list(places))
-  list(list(limit = limit, key = rlang::hash(list(places, names(x$kept))),
+  kept <- put_together_in(x, row)
+  limit <- list(dimensions = at$dimensions, kept = kept, members = list(places))
+  list(list(limit = limit, key = rlang::hash(list(places, lapply(kept, `[[`, "dimension"))),
     text = "", columns = character(), own = FALSE))
 }
 

@@ -16,7 +16,7 @@
 #' @param members `"shown"` or `"seen"`, as in [rollup()].
 #' @param sort A [rule of order][sort_rules] for the innermost dimension of the rows, or
 #'   a list named by dimension.
-#' @param keep [keep_top()], in the same way.
+#' @param keep [keep_top()] or [keep_where()], in the same way.
 #' @param measures_at Where several measures stand: `"cols"`, side by side under each column; or
 #'   `"rows"`, one under the other.
 #' @param after What follows each group of the first row axis: `"nothing"`, `"blank"` (a gap), or

@@ -71,7 +71,7 @@ figures_of_trees <- function(trees, ask, book) {
       c("lines", names(ask$listing$time_groups)))]
     ask$kind <- "rollup"
   }
-  ask$sort <- ask$keep <- list()
+  ask$sort <- ask$keep <- ask$keep_where <- list()
   answer(ask, book)$rows$figures
 }
 

@@ -7,8 +7,9 @@
 # part_way: TRUE where the row's period is not over on the as-of date
 # rows: all of this and more, as table_rows() gives it
 # as_of, covered, first, shown, facts, scope: the dates, the record and the orders it was made from
-# part_way_periods, lost, bases, compared_days, noted, kept, calendars, unmet, currencies, outside,
-#   before_record, missing, lookups, hidden: what its notes tell
+# part_way_periods, lost, bases, compared_days, noted, kept, kept_where, calendars, unmet, currencies,
+# outside,
+#   outside, before_record, missing, lookups, hidden: what its notes tell
 # scope_said: the conditions as they are written
 # grid, line_of, compared, history, histories, listed: what only a cross-tab, a listing, headlines,
 # a rollup have
@@ -24,7 +25,7 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       as_of = book$as_of, covered = covered_day(book), first = plan$frame$first,
       shown = shown_facts(book, plan$frame), part_way_periods = part_way_shown(plan, answer),
       lost = plan$lost, bases = plan$bases, compared_days = plan$compared, noted = as.list(plan$notes),
-      kept = folded$kept,
+      kept = folded$kept, kept_where = folded$kept_where,
       calendars = used_calendars(ask, book), scope = condition_words(book$scope),
         scope_said = condition_texts(book$scope),
       unmet = not_met(ask, source), undecided = undecided_conditions(ask, source),
@@ -44,7 +45,7 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
 
 # The part-way periods; of periods of which only some are kept, those that are shown.
 part_way_shown <- function(plan, answer) {
-  kept <- Filter(function(kept) !is.null(kept$ranks), answer$folded$kept)
+  kept <- c(Filter(function(kept) !is.null(kept$ranks), answer$folded$kept), answer$folded$kept_where)
   if (length(kept) == 0L) {
     return(plan$part_way)
   }

@@ -129,13 +129,45 @@ closed_days_notes <- function(table) {
 # What was put together, dropped, or asked for in vain.
 kept_notes <- function(table) {
   as.character(c(unlist(Map(kept_note, table$kept, labels_of(names(table$kept), table$ask$axes))),
-    running_of_kept_note(table)))
+    unlist(lapply(table$kept_where, kept_where_note, ask = table$ask)), running_of_kept_note(table),
+    ranks_of_kept_note(table)))
+}
+
+# "7 of 30 members of product shown, those where growth is below 0; 2 have an unknown figure and are not among
+# them; totals are those of all."
+kept_where_note <- function(kept, ask) {
+  labels <- labels_of(kept$leading, ask$axes)
+  period <- is_period_axis(ask$axes[[kept$axis]])
+  condition <- measure_in_words(kept$tree, vapply(ask$measures, `[[`, "", "label"))
+  what <- if (length(labels) > 1L) paste("rows by", joined_words(labels))
+    else paste(if (period) "periods of" else "members of", labels)
+  of <- paste(if (kept$shown == 0L) "None" else format_count(kept$shown), "of", format_count(kept$of), what)
+  paste0(of, if (kept$together) " shown alone" else " shown", ", those where ", condition,
+    not_among_words(kept$unknown), if (kept$together) paste0("; the others are ", quoted(kept$others))
+    else if (kept$shown < kept$of) "; totals are those of all", ".")
+}
+
+not_among_words <- function(n) {
+  if (n == 0L) {
+    return("")
+  }
+  paste0("; ", format_count(n), if (n == 1L) " has" else " have", " an unknown figure and",
+    if (n == 1L) " is" else " are", " not among them")
+}
+
+# Ranks and running figures are those of the whole table, whichever rows a condition keeps.
+ranks_of_kept_note <- function(table) {
+  away <- any(vapply(table$kept_where, function(kept) kept$shown < kept$of, NA))
+  counting <- names(Filter(function(m) tree_any(m$tree, function(one) one$kind %in% c("rank", "along")),
+    table$ask$measures))
+  if (away && length(counting) > 0L) paste0(
+    sentence_case(joined_words(labels_of(counting, table$ask$measures))),
+    if (length(counting) == 1L) " counts" else " count", " all rows, those not shown too."
+  )
 }
 
 kept_note <- function(kept, label) {
-  unknown <- if (kept$unknown > 0L) paste0("; ", format_count(kept$unknown),
-    if (kept$unknown == 1L) " has" else " have", " an unknown figure and", if (kept$unknown == 1L) " is" else
-      " are", " not among them")
+  unknown <- not_among_words(kept$unknown)
   if (kept$all) {
     return(paste0(if (kept$of == 1L) "The one member" else paste("All", kept$of, "members"),
       " of ", label, " shown; ", kept$n, " asked for."))

@@ -52,13 +52,18 @@ leaf_part <- function(leaf, here, at) {
   list(
     text = leaf$text, key = leaf$key, job = leaf$job, from = leaf$from[here$cell],
     to = leaf$to[here$cell], book = at$x$book, amount = if (length(leaf$arguments) > 0L)
-      leaf$arguments[[1L]], dimensions = at$dimensions, kept = put_together_in(at$x),
+      leaf$arguments[[1L]], dimensions = at$dimensions, kept = put_together_in(at$x, at$row),
     members = kept_places(leaf, here, at)
   )
 }
 
-# The members that a table has put together.
-put_together_in <- function(x) unname(Filter(function(kept) !kept$all && is.null(kept$ranks), x$kept))
+# The members that a table has put together, as seen from a row, in the order of their axes.
+put_together_in <- function(x, row) {
+  kept <- Filter(function(kept) !kept$all && is.null(kept$ranks), x$kept)
+  where <- Filter(function(kept) !is.null(kept$others), x$kept_where)
+  all <- c(kept, lapply(where, kept_beside_row, x = x, row = row))
+  unname(all[intersect(names(x$ask$axes), names(all))])
+}
 
 # One place for each dimension kept; along an axis the places up to this one.
 kept_places <- function(leaf, here, at) {
@@ -68,7 +73,25 @@ kept_places <- function(leaf, here, at) {
   if (is.null(leaf$along)) {
     return(single_places(places))
   }
-  places_along(leaf$along, places, rows, at$row)
+  places_along(leaf$along, places, rows_to_run(at$x, at$row), at$row)
+}
+
+# The rows that a figure along an axis goes over, those out of sight too; lines put together of rows
+# that are there themselves only where the figure is that of such a line.
+rows_to_run <- function(x, row) {
+  rows <- x$rows
+  if (length(x$kept_where) == 0L) {
+    return(rows)
+  }
+  stands <- function(ranks) Reduce(`|`, Map(function(axis, kept) ranks[[axis]] %in% kept$place,
+    names(x$kept_where), x$kept_where))
+  if (stands(lapply(rows$ranks, `[`, row))) {
+    return(rows)
+  }
+  all <- rows_joined(list(rows, rows$unseen))
+  away <- stands(all$ranks)
+  all$ranks <- lapply(all$ranks, function(rank) ifelse(away, NA_integer_, rank))
+  all
 }
 
 single_places <- function(places) if (length(places) > 0L) list(places) else list()

@@ -27,8 +27,10 @@ answer <- function(ask, book) {
   plan <- new_plan(ask, book)
   kernel_in_bounds({
     folded <- fold_plan(book, ask, plan)
-    folded <- resolve_order(keep_members(folded, ask, plan), ask, plan)
+    folded <- with_places_for_others(keep_members(folded, ask, plan), ask)
+    folded <- keep_rows(resolve_order(folded, ask, plan), ask, plan)
     levels <- lapply(plan$levels, resolve_level, folded = folded, ask = ask, plan = plan)
+    others <- resolve_others(folded, ask, plan)
   })
-  list(rows = table_rows(levels, folded, ask), plan = plan, folded = folded)
+  list(rows = table_rows(levels, folded, ask, others), plan = plan, folded = folded)
 }

@@ -21,7 +21,7 @@
 #' @param sort A [rule of order][sort_rules] such as `largest_first(sales)`: one for the innermost
 #'   dimension, or a list named by dimension.
 #' @param keep [keep_top()], for the innermost dimension or a list named by dimension: the largest
-#'   members, the others put together.
+#'   members, the others put together. [keep_where()]: the rows whose figures meet a condition.
 #' @param members `"shown"`: rows are the members with orders on the dates shown; a note says how
 #'   many others a measure sees elsewhere, such as those of a year before. `"seen"`: those too.
 #' @param zeros `"shown"`, or `"blank"`: figures of zero are left blank, but where a format says `zero =`.

@@ -1,8 +1,25 @@
 # The rows of all levels as one long table, in the shown order. A total stands at the end of the
 # lines it adds up, or before them. Rows of members that are not shown are kept in `dropped`: they
-# are a part of what adds up.
+# are a part of what adds up. `others`: rows put together of rows that are not kept
+# (resolve-keep-where.R).
 
-table_rows <- function(levels, folded, ask) {
+table_rows <- function(levels, folded, ask, others = list()) {
+  rows <- rows_with_others(rows_of_levels(levels, folded, ask), others, folded, ask)
+  if (length(ask$axes) > 0L) {
+    rows <- rows_of_table(rows, do.call(order, c(unname(rows$places), method = "radix")))
+  }
+  dropped <- is_dropped(rows, folded) | is_out_of_sight(rows, folded, ask)
+  shown <- rows_of_table(rows, which(!dropped))
+  shown$figures <- Map(
+    total_of_shown, shown$figures, ask$measures, MoreArgs = list(axes = shown$axes, role = shown$role)
+  )
+  # What stands in a line of others is no part of its own.
+  shown$dropped <- rows_of_table(rows, which(dropped & !stands_in_others(rows, folded, ask)))
+  shown$unseen <- rows_of_table(rows, which(dropped))
+  shown
+}
+
+rows_of_levels <- function(levels, folded, ask) {
   parts <- lapply(levels, level_rows, ask = ask)
   bound <- function(field) unlist(lapply(parts, `[[`, field))
   ranks <- stats::setNames(lapply(seq_along(ask$axes), function(i) {
@@ -11,23 +28,12 @@ table_rows <- function(levels, folded, ask) {
   figures <- stats::setNames(lapply(names(ask$measures), function(name) {
     vctrs::vec_c(!!!lapply(parts, function(p) p$figures[[name]]))
   }), names(ask$measures))
-  rows <- new_rows(
+  with_others(new_rows(
     ranks = ranks, places = shown_places(ranks, folded, ask),
     axes = Map(axis_values, ask$axes, ranks, MoreArgs = list(folded = folded)), figures = figures,
     role = bound("role"), row_role = bound("row_role"), col_role = bound("col_role"),
     part_way = bound("part_way"), cut_period = bound("cut_period")
-  )
-  rows <- with_others(rows, folded, ask)
-  if (length(ask$axes) > 0L) {
-    rows <- rows_of_table(rows, do.call(order, c(unname(rows$places), method = "radix")))
-  }
-  dropped <- is_dropped(rows, folded)
-  shown <- rows_of_table(rows, which(!dropped))
-  shown$figures <- Map(
-    total_of_shown, shown$figures, ask$measures, MoreArgs = list(axes = shown$axes, role = shown$role)
-  )
-  shown$dropped <- rows_of_table(rows, which(dropped))
-  shown
+  ), folded, ask)
 }
 
 # ranks: by axis the member or day of each row, `released` where a total releases it
@@ -35,11 +41,12 @@ table_rows <- function(levels, folded, ask) {
 # axes, figures: by axis and by measure the values shown
 # role, row_role, col_role: "line", "others", "subtotal" or "total", as a whole and on each side
 # part_way, cut_period: whether the row's period is not over, or cut by the dates shown
-# dropped: the rows of members that are not shown
+# dropped: the rows that are not shown and stand in no line of others; unseen: all that are not shown
 new_rows <- function(ranks, places, axes, figures, role, row_role, col_role, part_way, cut_period) {
   list(
     ranks = ranks, places = places, axes = axes, figures = figures, role = role, row_role = row_role,
-    col_role = col_role, part_way = part_way, cut_period = cut_period, dropped = NULL
+    col_role = col_role, part_way = part_way, cut_period = cut_period, dropped = NULL,
+    unseen = NULL
   )
 }
 
@@ -49,6 +56,24 @@ rows_of_table <- function(rows, which) {
   rows[by_name] <- lapply(rows[by_name], of_all)
   flat <- c("role", "row_role", "col_role", "part_way", "cut_period")
   rows[flat] <- of_all(rows[flat])
+  rows
+}
+
+rows_joined <- function(parts) {
+  if (length(parts) == 1L) {
+    return(parts[[1L]])
+  }
+  rows <- parts[[1L]]
+  of_all <- function(name) lapply(parts, `[[`, name)
+  for (name in c("ranks", "places", "axes", "figures")) {
+    columns <- of_all(name)
+    rows[[name]] <- lapply(stats::setNames(seq_along(columns[[1L]]), names(columns[[1L]])), function(i) {
+      vctrs::vec_c(!!!lapply(columns, `[[`, i))
+    })
+  }
+  for (name in c("role", "row_role", "col_role", "part_way", "cut_period")) {
+    rows[[name]] <- unlist(of_all(name))
+  }
   rows
 }
 
@@ -68,31 +93,14 @@ shown_places <- function(ranks, folded, ask) {
 
 # Lines of members put together have a role of their own.
 with_others <- function(rows, folded, ask) {
-  for (dimension in names(folded$kept)) {
+  for (dimension in names(folded$dimensions)) {
     other <- rows$ranks[[dimension]] %in% folded$dimensions[[dimension]]$others
+    if (!any(other)) next
     role <- if (dimension %in% ask$cols) "col_role" else "row_role"
     rows$role[other & rows$role == "line"] <- "others"
     rows[[role]][other & rows[[role]] == "line"] <- "others"
   }
   rows
-}
-
-is_dropped <- function(rows, folded) {
-  dropped <- rep(FALSE, length(rows$role))
-  for (dimension in names(folded$kept)) {
-    kept <- folded$kept[[dimension]]
-    if (!is.null(kept$others)) next
-    dropped <- dropped | if (!is.null(kept$ranks)) is_other_period(rows$ranks, kept)
-      else rows$ranks[[dimension]] %in% folded$dimensions[[dimension]]$others
-  }
-  dropped
-}
-
-# Rows of a period that is not kept.
-is_other_period <- function(ranks, kept) {
-  shown <- ranks[names(kept$ranks)]
-  found <- match_rows(shown, kept$ranks, length(shown[[1L]]), length(kept$ranks[[1L]]))
-  ranks[[kept$dimension]] != released & is.na(found)
 }
 
 # total = of_shown(f): the totals of a measure from the lines shown under them.
