@@ -138,11 +138,25 @@ read_labelled_axis <- function(said, book, env) {
   axes <- read_axis(args$column, book, env)
   if (length(axes) != 1L) raise("argument", "{.code axis()} takes one column or period.")
   axis <- axes[[1L]]
-  label <- text_said(args$label, "label", list(env = env))
-  if (!is.null(label)) axis[c("label", "labelled")] <- list(label, TRUE)
+  axis <- labelled_axis(axis, args$label, env)
   axis$total <- text_said(args$total, "total", list(env = env))
   axis$repeated <- flag_said(args$repeated, "repeated")
   axis[c("sort", "env")] <- list(args$sort, env)
+  axis
+}
+
+# A text with parts in braces says how each period is called: "{month_name} {year}"; any other heads
+# the axis. c("Month", "{Mon}") says both.
+labelled_axis <- function(axis, said, env) {
+  said <- if (rlang::is_call(said, "c")) as.list(said)[-1L] else list(said)
+  texts <- unlist(lapply(said, text_said, name = "label", vocabulary = list(env = env)))
+  template <- is_period_axis(axis) & grepl("{", texts, fixed = TRUE)
+  if (length(texts) > 2L || sum(template) > 1L || sum(!template) > 1L) {
+    raise("argument", c("{.arg label} is the head of the axis, or how its periods are called, or both.",
+      ">" = "For example {.code axis(month, label = c(\"Month\", \"{{month_name}} {{year}}\"))}."))
+  }
+  if (any(!template)) axis[c("label", "labelled")] <- list(texts[!template], TRUE)
+  if (any(template)) axis$calendar <- with_period_label(axis$calendar, axis$unit, texts[template])
   axis
 }
 

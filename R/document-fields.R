@@ -185,7 +185,7 @@ block_fields <- function() {
     field("sort", c(grouped, "figure"), "rules", "RULE",
       "largest_first(sales), smallest_first(), by_key(column), in_order()", "rollup(sort = )"),
     field("keep", c(grouped, "figure"), "rules", "RULE",
-      "keep_top(10, sales), others as one line; rows by a figure: keep_where(sales > 1000)",
+      "keep_top(10, sales), the others as one line; keep_where(sales > 1000)",
       "rollup(keep = )"),
     field("members", c("rollup", "crosstab"), "choice", "shown|seen", values = member_words_known,
       "the members of the dates shown, or of all a measure sees", "rollup(members = )"),

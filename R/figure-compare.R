@@ -11,10 +11,10 @@ draw_compare <- function(x) {
   period <- x$axes[[figure_axes(x)$period]][here]
   data <- compare_data(
     period, x$figures[[now$name]][here], x$figures[[before$name]][here],
-    x$part_way[here], now$label, before$label
+    x$part_way[here], head_label(now), head_label(before)
   )
   data$restated <- rep(are_restated(period, x$ask$axes[[figure_axes(x)$period]], x), 3L) &
-    data$what == now$label
+    data$what == head_label(now)
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$period)) +
     ggplot2::geom_rect(
       ggplot2::aes(
@@ -29,12 +29,12 @@ draw_compare <- function(x) {
     ggplot2::facet_grid(rows = ggplot2::vars(.data$panel), scales = "free_y",
       space = "free_y", switch = NULL) +
     ggplot2::scale_fill_manual(values = compare_colours(levels(data$what)),
-      breaks = c(before$label, now$label)) +
+      breaks = c(head_label(before), head_label(now))) +
     part_way_scale() +
     restated_layer(data) +
-    scale_x_drystack_period() +
+    scale_x_drystack_period(at = "middle") +
     scale_y_amounts(now)
-  dressed(plot, x, paste0(now$label, " and ", before_in_words(before$tree$options), ", by ", axis_words(x)),
+  dressed(plot, x, paste0(now$label, " by ", axis_words(x), ", against ", before_in_words(before$tree$options)),
     alt = paste(now$label, "against", before$label, "by", axis_words(x), "with the variance under it")) +
     ggplot2::theme(strip.text.y = ggplot2::element_text(angle = 0, vjust = 1))
 }
@@ -48,8 +48,8 @@ compare_data <- function(period, now, before, part_way, now_label, before_label)
   data <- data.frame(row.names = seq_len(3L * n))
   data$period <- vctrs::vec_rep(period, 3L)
   data$amount <- c(before, now, difference)
-  data$from <- rep(c(0.02, 0.44, 0.02), each = n)
-  data$to <- rep(c(0.44, 0.86, 0.86), each = n)
+  data$from <- rep(c(0, bar_width / 2, 0), each = n)
+  data$to <- rep(c(bar_width / 2, bar_width, bar_width), each = n)
   data$what <- factor(what, levels = c(before_label, now_label, "more", "less"))
   data$panel <- factor(rep(c("amounts", "amounts", "variance"), each = n), levels = c("amounts", "variance"))
   data$part_way <- rep(part_way, 3L)

@@ -130,7 +130,7 @@ with_left_out <- function(plot, x, measures) {
     return(plot)
   }
   labels <- shown_text(vapply(left, `[[`, "", "label"))
-  caption <- c(plot$labels$caption, paste0("Not drawn: ", paste(labels, collapse = ", "), "."))
+  caption <- c(plot$labels$caption, caption_of(paste0("Not drawn: ", paste(labels, collapse = ", "), ".")))
   plot + ggplot2::labs(caption = paste(caption[nzchar(caption)], collapse = "\n"))
 }
 
@@ -138,6 +138,7 @@ with_left_out <- function(plot, x, measures) {
 height_wanted <- function(plot) {
   rows <- nlevels(plot$data$down)
   panels <- nlevels(plot$data$panel)
+  if (identical(plot$facet$params$ncol, 1L) && panels > 1L) return(1.4 + 2 * panels)
   if (rows > 0L) 1.4 + 0.36 * rows else if (panels > 2L) 1.2 + 1.9 * ceiling(panels / 4)
 }
 
@@ -155,7 +156,7 @@ known_figures <- function() {
       also = one(prior_measure)),
     moving = kind(fits_moving, draw_moving, "periods, and a moving figure", also = one(moving_measure)),
     periods = kind(fits_periods, draw_periods, "amounts over one axis of periods",
-      suits = function(x) !any(vapply(x$ask$axes, is_cyclic_axis, NA)), also = one(line_measure)),
+      suits = function(x) !any(vapply(x$ask$axes, is_cyclic_axis, NA)), also = drawn_over_periods),
     lines = kind(fits_lines, draw_lines, "time, and few members, years or figures to tell apart",
       suits_lines, function(x) if (is.null(line_axes(x)$series)) lines_by_measure(x)),
     steps = kind(fits_steps, draw_steps, "members, and a figure beside its prior one",
@@ -165,7 +166,7 @@ known_figures <- function() {
     grouped = kind(fits_grouped, draw_grouped, "two dimensions of few members each", suits_grouped),
     heat = kind(fits_heat, draw_heat, "two dimensions, also of many members"),
     stacked = kind(fits_stacked, draw_stacked, "parts of one amount, none below zero"),
-    bars = kind(fits_bars, draw_bars, "members in the order of the table")
+    bars = kind(fits_bars, draw_bars, "members in the order of the table", also = drawn_over_members)
   )
 }
 
@@ -246,8 +247,7 @@ figure_kinds <- function(x) {
 dressed <- function(plot, x, title, notes = character(), alt = title) {
   plot + ggplot2::labs(
     title = shown_text(sentence_case(title)), subtitle = fact_lines(table_facts(x)), x = NULL, y = NULL,
-    caption = paste(shown_text(c(part_way_notes(x), restated_notes(x), record_note(x), notes)),
-      collapse = "\n"),
+    caption = caption_of(shown_text(c(part_way_notes(x), restated_notes(x), record_note(x), notes))),
     alt = shown_text(paste0(sentence_case(alt), "."))
   ) + theme_drystack() + ggplot2::theme(legend.title = ggplot2::element_blank())
 }
@@ -255,25 +255,30 @@ dressed <- function(plot, x, title, notes = character(), alt = title) {
 # As many lines as the width of a figure needs.
 fact_lines <- function(facts) paste(strwrap(shown_text(fact_line(facts)), 150L), collapse = "\n")
 
+caption_of <- function(notes) paste(strwrap(notes, 150L), collapse = "\n")
+
 amount_labels <- function(measure) {
   format <- measure$format
   if (identical(format$kind, "percentage")) {
-    return(function(x) {
-      format_by(x, percentage(digits = if (all(round(100 * x) == 100 * x, na.rm = TRUE)) 0 else 1))
-    })
+    return(function(x) format_by(x, percentage(digits = digits_needed(100 * x))))
   }
-  # As many digits as tell the labels apart.
+  # As few digits as say each tick as it is, alike for all of thousands and all of millions.
   function(x) {
-    for (digits in 1:3) {
-      text <- trimmed_zeros(format_by(x, compact(digits = digits, symbol = format$symbol %||% "")))
-      if (anyDuplicated(text[!is.na(x)]) == 0L) break
+    power <- pmax(0, pmin(3, floor(log10(pmax(abs(x), 1)) / 3 + 1e-9)))
+    text <- rep(NA_character_, length(x))
+    for (one in unique(power)) {
+      here <- power %in% one
+      text[here] <- format_by(x[here], compact(digits = digits_needed(x[here] / 1000^one),
+        symbol = format$symbol %||% ""))
     }
     text
   }
 }
 
-# Labels of an axis: 200k, not 200.0k.
-trimmed_zeros <- function(text) sub("[.]0(?=[kMb])", "", text, perl = TRUE)
+digits_needed <- function(x) {
+  for (digits in 0:4) if (all(abs(x - round(x, digits)) < 1e-6 * pmax(1, abs(x)), na.rm = TRUE)) break
+  digits
+}
 
 # room: above the highest, as a part of the whole.
 scale_y_amounts <- function(measure, ..., room = 0.06) {
@@ -283,12 +288,18 @@ scale_y_amounts <- function(measure, ..., room = 0.06) {
 
 axis_words <- function(x) joined_words(labels_of(names(x$ask$axes), x$ask$axes))
 
-# Figures as they stand on bars and cells: in thousands and millions.
+# Figures as they stand on bars and cells: in thousands and millions, with as many digits as tell them
+# apart where that takes no more than three.
 short_figures <- function(figure, measure) {
   if (identical(measure$format$kind, "percentage")) {
     return(format_by(figure, measure$format))
   }
-  format_by(figure, compact(symbol = measure$format$symbol %||% ""))
+  known <- unique(figure[!is.na(figure)])
+  for (digits in 1:3) {
+    text <- format_by(known, compact(digits = digits, symbol = measure$format$symbol %||% ""))
+    if (anyDuplicated(text) == 0L || length(known) > most_labelled) break
+  }
+  format_by(figure, compact(digits = digits, symbol = measure$format$symbol %||% ""))
 }
 
 # Few bars say their figure themselves.

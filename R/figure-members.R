@@ -11,14 +11,14 @@ fits_shares <- function(x) {
 draw_shares <- function(x) {
   measure <- x$ask$measures[[1L]]
   data <- with_running_share(member_data(x, list(amount = measure)), x)
-  kept <- largest_members(data)
+  others <- data[data$other, ]
+  kept <- largest_members(data[!data$other, ])
   data <- kept$data
   data$place <- seq_len(nrow(data))
   top <- max(data$amount, 0, na.rm = TRUE)
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$place)) +
     ggplot2::geom_col(
-      ggplot2::aes(y = .data$amount, alpha = .data$other), fill = shade("moss"),
-      width = 0.8, na.rm = TRUE
+      ggplot2::aes(y = .data$amount), fill = shade("moss"), width = 0.8, na.rm = TRUE
     ) +
     ggplot2::geom_hline(yintercept = 0.8 * top, colour = shade("sand"), linetype = "dashed") +
     ggplot2::geom_line(ggplot2::aes(y = .data$share * top), data = of_several_points,
@@ -31,11 +31,20 @@ draw_shares <- function(x) {
       ~ . / top, labels = function(share) paste0(round(100 * share), "%"),
       breaks = seq(0, 1, 0.2), name = "cumulative share"
     )) +
-    figures_on_bars(data, ggplot2::aes(y = .data$amount), measure, most = 10L) +
-    part_way_scale()
+    figures_on_bars(data, ggplot2::aes(y = .data$amount), measure, most = 10L)
   dressed(
-    plot, x, paste(measure$label, "by", axis_words(x), "with the cumulative share"), kept$note
+    plot, x, paste(measure$label, "by", axis_words(x), "with the cumulative share"),
+    c(kept$note, others_beside(others, data, measure))
   ) + slanted_labels(data$member)
+}
+
+# Members put together are no member: they would set the scale and end the share with a leap.
+others_beside <- function(others, data, measure) {
+  whole <- sum(others$amount, data$amount, na.rm = TRUE)
+  vapply(seq_len(nrow(others)), function(i) {
+    paste0(others$member[i], ", not drawn: ", short_figures(others$amount[i], measure), ", ",
+      format_by(others$amount[i] / whole, percentage()), " of all.")
+  }, "")
 }
 
 # The cumulative share of each member: the table's own running measure in the table's order where
@@ -61,17 +70,41 @@ is_share <- function(tree) if (tree$kind == "named") is_share(tree$child) else t
 
 fits_bars <- function(x) inherits(x, "drystack_rollup") && is_figure_table(x, 0L, 1L)
 
+drawn_over_members <- function(x) c(panel_measures(x, running_down(x)$name), list(running_down(x)))
+
+# Bars of the first measure with what runs down as a line, those of others below.
 draw_bars <- function(x) {
-  measure <- x$ask$measures[[1L]]
-  kept <- largest_members(member_data(x, list(amount = measure)))
-  data <- kept$data
+  line <- running_down(x)
+  measures <- panel_measures(x, line$name)
+  several <- length(measures) > 1L
+  panels <- measure_panels(measures)
+  kept <- largest_members(member_data(x, c(list(amount = measures[[1L]]),
+    if (!is.null(line)) list(line = line),
+    stats::setNames(measures, paste0("panel", seq_along(measures))))))
+  of_panel <- function(i) {
+    data <- kept$data[c("member", "other")]
+    data$amount <- kept$data[[paste0("panel", i)]]
+    data$line <- if (i == 1L && !is.null(line)) kept$data$line else NA_real_
+    if (several) data$panel <- panels[i]
+    data
+  }
+  data <- do.call(rbind, lapply(seq_along(measures), of_panel))
   data$member <- factor(short_member(data$member), levels = unique(short_member(data$member)))
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$member, y = .data$amount)) +
     ggplot2::geom_col(fill = shade("moss"), width = 0.8, na.rm = TRUE) +
-    figures_on_bars(data, ggplot2::aes(), measure) +
-    scale_y_amounts(measure)
-  dressed(plot, x, paste(measure$label, "by", axis_words(x)),
-    c(kept$note, cyclic_notes(x))) + slanted_labels(data$member)
+    (if (is.null(line)) figures_on_bars(data, ggplot2::aes(), measures[[1L]]) else line_over_bars(line)) +
+    scale_y_amounts(measures[[1L]]) + if (several) facets_of_measures(measures)
+  title <- paste(joined_words(vapply(c(measures, if (!is.null(line)) list(line)), `[[`, "", "label")), "by",
+    axis_words(x))
+  dressed(plot, x, title, c(kept$note, cyclic_notes(x))) + slanted_labels(levels(data$member))
+}
+
+line_over_bars <- function(line) {
+  at <- ggplot2::aes(y = .data$line, group = 1L)
+  at$colour <- head_label(line)
+  list(ggplot2::geom_line(at, linewidth = 0.7, na.rm = TRUE), ggplot2::geom_point(at, size = 1.3,
+    na.rm = TRUE),
+    ggplot2::scale_colour_manual(values = stats::setNames(shade("rust"), head_label(line))))
 }
 
 fits_steps <- function(x) {
@@ -83,10 +116,13 @@ fits_steps <- function(x) {
 draw_steps <- function(x) {
   now <- x$ask$measures[[1L]]
   before <- prior_measure(x)
-  data <- steps_data(member_data(x, list(amount = now, before = before)), now$label, before$label)
+  data <- steps_data(member_data(x, list(amount = now, before = before)), head_label(now),
+    head_label(before))
   drawn <- steps_plot(data$steps, now)
   dressed(
-    drawn$plot, x, paste("From", before$label, "to", now$label, "by", axis_words(x)), c(data$note, drawn$note)
+    drawn$plot, x, paste0(now$label, " by ", axis_words(x), ", against ",
+      before_in_words(before$tree$options)),
+    c(data$note, drawn$note)
   ) + slanted_labels(data$steps$label)
 }
 
@@ -106,7 +142,7 @@ steps_plot <- function(steps, measure) {
       data = utils::head(steps, -1L), colour = shade("slate"), linewidth = 0.3
     ) +
     fitting_text(
-      ggplot2::aes(y = pmax(.data$from, .data$to), label = amount_labels(measure)(.data$amount)), NULL,
+      ggplot2::aes(y = pmax(.data$from, .data$to), label = step_labels(.data$amount, measure)), NULL,
       c(nrow(steps), 1L), vjust = -0.5, size = 3.3, colour = shade("ink")
     ) +
     ggplot2::scale_fill_manual(
@@ -117,6 +153,23 @@ steps_plot <- function(steps, measure) {
     ggplot2::scale_x_continuous(breaks = steps$place, labels = axis_member(steps$label)) +
     scale_y_amounts(measure, room = 0.12)
   list(plot = plot, note = note)
+}
+
+# The whole figures and the steps in one unit, in which the largest step has two digits or more.
+step_labels <- function(amounts, measure) {
+  if (identical(measure$format$kind, "percentage")) {
+    return(format_by(amounts, measure$format))
+  }
+  steps <- abs(amounts[-c(1L, length(amounts))])
+  largest <- max(steps, 0, na.rm = TRUE)
+  if (largest == 0) largest <- max(abs(amounts), 1, na.rm = TRUE)
+  power <- max(0, min(3, floor(log10(largest / 10) / 3)))
+  size <- amounts / 1000^power
+  digits <- if (power == 0 && all(size == round(size), na.rm = TRUE)) 0L
+    else if (largest / 1000^power >= 100) 0L else 1L
+  in_unit <- decimal(digits)
+  in_unit$symbol <- measure$format$symbol %||% ""
+  paste0(format_by(size, in_unit), c("", "k", "M", "bn")[power + 1L])
 }
 
 # Steps that are small beside the whole are seen when the scale begins above

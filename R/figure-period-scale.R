@@ -4,6 +4,8 @@
 #' stand in the order of time, each at its first day, and are labelled as periods.
 #'
 #' @param ... Passed to [ggplot2::continuous_scale()].
+#' @param at `"start"`: a label stands at the first day of its period; `"middle"`: under the middle of a bar
+#'   that takes 0.86 of the period from its first day on, as those of [figure()] do.
 #' @param breaks_wanted About how many labels to show; they fall on whole periods, evenly apart.
 #' @return A ggplot2 scale.
 #' @examples
@@ -12,10 +14,12 @@
 #' sales <- as.data.frame(rollup(book, by = quarter, sales = sum(amount)))
 #' ggplot(sales, aes(quarter, sales)) + geom_col() + scale_x_drystack_period()
 #' @export
-scale_x_drystack_period <- function(..., breaks_wanted = 8L) {
+scale_x_drystack_period <- function(..., breaks_wanted = 8L, at = "start") {
+  check_choice(at, c("start", "middle"), "at")
   ggplot2::continuous_scale(
     ggplot2::standardise_aes_names(c("x", "xmin", "xmax", "xend")), "drystack_period",
-    palette = identity, trans = period_trans(breaks_wanted), guide = ggplot2::waiver(), position = "bottom",
+    palette = identity, trans = period_trans(breaks_wanted, if (at == "middle") bar_width / 2 else 0),
+    guide = ggplot2::guide_axis(check.overlap = TRUE), position = "bottom",
     super = ggplot2::ScaleContinuousPosition, ...
   )
 }
@@ -23,9 +27,9 @@ scale_x_drystack_period <- function(..., breaks_wanted = 8L) {
 #' @exportS3Method ggplot2::scale_type
 scale_type.drystack_period <- function(x) "drystack_period"
 
-# Positions are first days. The periods that pass through tell unit and calendar,
-# which labels and breaks need.
-period_trans <- function(breaks_wanted) {
+# Positions are first days. The periods that pass through tell unit and calendar, which labels and
+# breaks need, and the first and the last of them. `within`: where in a period its label stands.
+period_trans <- function(breaks_wanted, within = 0) {
   seen <- NULL
   scales::trans_new(
     "period",
@@ -33,32 +37,37 @@ period_trans <- function(breaks_wanted) {
       if (!is_period(x)) {
         return(as.numeric(x))
       }
-      seen <<- x[0L]
+      all <- c(x, seen)
+      seen <<- all[c(which.min(vctrs::vec_data(all)), which.max(vctrs::vec_data(all)))]
       as.numeric(vctrs::vec_data(x))
     },
     inverse = identity,
-    breaks = function(limits) period_breaks(limits, seen, breaks_wanted),
+    breaks = function(limits) period_breaks(limits, seen, breaks_wanted, within),
     format = function(x) {
-      if (is.null(seen)) as.character(x) else axis_labels(
-        new_period(as.integer(x), period_unit(seen), period_calendar(seen))
-      )
+      if (length(seen) == 0L) as.character(x) else axis_labels(new_period(
+        period_start(as.integer(x), period_unit(seen), period_calendar(seen)), period_unit(seen),
+        period_calendar(seen)
+      ))
     },
     domain = c(-Inf, Inf)
   )
 }
 
-period_breaks <- function(limits, seen, wanted) {
-  if (is.null(seen)) {
+# None before the first period and past the last.
+period_breaks <- function(limits, seen, wanted, within = 0) {
+  if (length(seen) == 0L) {
     return(numeric())
   }
-  starts <- calendar_grid(period_calendar(seen))[[period_unit(seen)]]$starts
-  inside <- which(starts >= limits[1L] & starts <= limits[2L])
+  grid <- calendar_grid(period_calendar(seen))[[period_unit(seen)]]
+  starts <- grid$starts
+  shown <- vctrs::vec_data(seen)
+  inside <- which(starts >= max(limits[1L], min(shown)) & starts <= min(limits[2L], max(shown)))
   step <- even_step(length(inside), wanted, period_unit(seen))
   if (step > 1L) {
     number <- period_numbers(starts[inside], period_unit(seen), period_calendar(seen))$number
     inside <- inside[(number - 1L) %% step == 0L]
   }
-  as.numeric(starts[inside])
+  starts[inside] + within * (grid$ends[inside] - starts[inside] + 1)
 }
 
 # Steps that fall on the same places of every year.
@@ -74,7 +83,8 @@ even_step <- function(periods, wanted, unit) {
 
 axis_labels <- function(periods) {
   unit <- period_unit(periods)
-  if (unit == "month") format(periods, template = "{Mon}\n{civil_year}") else sub(
+  if (isTRUE(period_calendar(periods)$labels[[unit]]$said)) format(periods)
+  else if (unit == "month") format(periods, template = "{Mon}\n{civil_year}") else sub(
     " ", "\n", format(periods), fixed = TRUE
   )
 }

@@ -4,10 +4,17 @@
 fits_periods <- function(x) inherits(x, "drystack_rollup") && is_figure_table(x, 1L, 0:1)
 
 draw_periods <- function(x) {
-  bar <- x$ask$measures[[1L]]
-  line <- line_measure(x)
-  draw_bars_and_line(x, bar, line)
+  measures <- bars_over_periods(x)
+  if (length(measures) > 1L) draw_period_panels(x, measures) else draw_bars_and_line(x,
+    measures[[1L]], line_measure(x))
 }
+
+# The measures that stand as bars: below each other where the table has periods alone.
+bars_over_periods <- function(x) {
+  if (length(figure_axes(x)$dimension) > 0L) x$ask$measures[1L] else panel_measures(x, line_measure(x)$name)
+}
+
+drawn_over_periods <- function(x) c(bars_over_periods(x), list(line_measure(x)))
 
 fits_moving <- function(x) {
   inherits(x, "drystack_rollup") && is_figure_table(x, 1L, 0:1) && !is.null(moving_measure(x))
@@ -20,13 +27,13 @@ draw_bars_and_line <- function(x, bar, line) {
   all <- period_data(x, axes, bar, line)
   panels <- largest_panels(all)
   plot <- ggplot2::ggplot(panels$data, ggplot2::aes(x = .data$period)) +
-    bar_layer(if (!is.null(line)) bar$label) +
+    bar_layer(if (!is.null(line)) head_label(bar)) +
     line_layer(line) +
     (if (is.null(line)) figures_on_bars(panels$data, ggplot2::aes(
-      x = as.numeric(start_of(.data$period)) + 0.43 * .data$days, y = .data$amount
+      x = as.numeric(start_of(.data$period)) + bar_width / 2 * .data$days, y = .data$amount
     ), bar)) +
     restated_layer(panels$data) +
-    scale_x_drystack_period(breaks_wanted = if (is.null(panels$data$panel)) 8L else 3L) +
+    scale_x_drystack_period(breaks_wanted = if (is.null(panels$data$panel)) 8L else 3L, at = "middle") +
     scale_y_amounts(bar)
   own <- if (!is.null(line) && !is_of_named(line$tree)) line$label
   what <- paste(c(bar$label, own), collapse = " and ")
@@ -36,6 +43,24 @@ draw_bars_and_line <- function(x, bar, line) {
     if (length(axes$dimension) > 0L) paste0(", one panel for each ", axes$dimension)
   ))
   if (length(axes$dimension) == 0L) plot else plot + ggplot2::facet_wrap(ggplot2::vars(.data$panel))
+}
+
+draw_period_panels <- function(x, measures) {
+  axes <- figure_axes(x)
+  line <- line_measure(x)
+  panels <- measure_panels(measures)
+  data <- do.call(rbind, lapply(seq_along(measures), function(i) {
+    data <- period_data(x, axes, measures[[i]], if (i == 1L) line)
+    if (i > 1L && !is.null(line)) data[c("line", "run")] <- list(NA_real_, "")
+    data$panel <- panels[i]
+    data
+  }))
+  plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$period)) +
+    bar_layer(if (!is.null(line)) head_label(measures[[1L]])) + line_layer(line) + restated_layer(data) +
+    scale_x_drystack_period(at = "middle") + scale_y_amounts(measures[[1L]]) + facets_of_measures(measures)
+  title <- paste(joined_words(vapply(measures, `[[`, "", "label")), "by", axis_words(x))
+  dressed(plot, x, title, alt = paste0(title, ", one below the other, from ",
+    format(min(data$period), "long"), " to ", format(max(data$period), "long")))
 }
 
 # More panels than can be read: the largest are drawn.
@@ -76,11 +101,13 @@ period_data <- function(x, axes, bar, line) {
   data
 }
 
-# A bar stands on the days of its period: it begins at the period's first day, which is
-# where the axis has its tick.
+# What a bar takes of its period.
+bar_width <- 0.86
+
+# A bar stands on the days of its period, and its tick under the middle of it.
 bar_layer <- function(label) {
   at <- ggplot2::aes(
-    xmin = .data$period, xmax = as.numeric(start_of(.data$period)) + 0.86 * .data$days,
+    xmin = .data$period, xmax = as.numeric(start_of(.data$period)) + bar_width * .data$days,
     ymin = 0, ymax = .data$amount, alpha = .data$part_way
   )
   if (is.null(label)) {
@@ -96,7 +123,7 @@ bar_layer <- function(label) {
 restated_layer <- function(data) {
   data <- data[data$restated, ]
   if (nrow(data) > 0L) ggplot2::geom_text(
-    ggplot2::aes(x = as.numeric(start_of(.data$period)) + 0.43 * .data$days, y = 0), label = restated_mark,
+    ggplot2::aes(x = as.numeric(start_of(.data$period)) + bar_width / 2 * .data$days, y = 0), label = restated_mark,
     data = data, vjust = -0.6, size = 4.5, fontface = "bold", colour = shade("on_most")
   )
 }
@@ -116,12 +143,12 @@ line_layer <- function(line) {
     return(NULL)
   }
   at <- ggplot2::aes(
-    x = as.numeric(start_of(.data$period)) + 0.43 * .data$days, y = .data$line, group = .data$run
+    x = as.numeric(start_of(.data$period)) + bar_width / 2 * .data$days, y = .data$line, group = .data$run
   )
-  at$colour <- line$label
+  at$colour <- head_label(line)
   list(
     ggplot2::geom_line(at, data = of_several_points, linewidth = 0.7, na.rm = TRUE),
     ggplot2::geom_point(at, size = 1.3, na.rm = TRUE),
-    ggplot2::scale_colour_manual(values = stats::setNames(shade("rust"), line$label))
+    ggplot2::scale_colour_manual(values = stats::setNames(shade("rust"), head_label(line)))
   )
 }

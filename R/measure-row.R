@@ -66,9 +66,11 @@ parse_row_name <- function(name, vocabulary) {
   }
   raise("column", c(paste0("There is no column ", quoted(name), "."),
     advise_word(name, names(vocabulary$columns), "columns"),
-    if (isTRUE(vocabulary$of_orders)) c("i" = paste0("Conditions limit order lines by their columns; for the ",
-      "rows of a table, by a figure: ", braces_kept(code_said("keep", paste0("keep_where(", name_text(name),
-        " > 0)"))), "."))))
+    if (isTRUE(vocabulary$of_orders) && is.null(nearest_word(name, names(vocabulary$columns)))) {
+      by_figure <- code_said("keep", paste0("keep_where(", name_text(name), " > 0)"))
+      c("i" = paste0("Conditions limit order lines by their columns; for the rows of a table, by a figure: ",
+        braces_kept(by_figure), "."))
+    }))
 }
 
 parse_row_call <- function(said, vocabulary, depth) {

@@ -7,7 +7,7 @@ plain_words <- function(name) trimws(gsub("_+", " ", name))
 measure_in_words <- function(tree, faces = character()) {
   words <- switch(tree$kind,
     named = if (tree$name %in% names(faces)) faces[[tree$name]] else plain_words(tree$name),
-    value = value_text(tree$value),
+    value = trimws(format(tree$value, digits = 15L, big.mark = ",", scientific = 15L)),
     aggregate = aggregate_in_words(tree),
     each = each_in_words(tree),
     lens = lens_in_words(tree, faces),

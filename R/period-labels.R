@@ -16,8 +16,8 @@ fill_template <- function(template, starts, unit, calendar) {
 }
 
 label_tokens <- c(
-  "year", "half", "quarter", "month", "week", "civil_year", "civil_month", "Mon", "Month", "date", "d", "dd",
-  "Day", "iso_year", "iso_week"
+  "year", "half", "quarter", "month", "week", "civil_year", "civil_month", "Mon", "Month",
+  "month_name", "date", "d", "dd", "Day", "day_name", "iso_year", "iso_week"
 )
 
 token_value <- function(token, starts, unit, calendar) {
@@ -39,11 +39,13 @@ token_value <- function(token, starts, unit, calendar) {
     civil_year = sprintf("%04d", civil$year),
     civil_month = sprintf("%02d", civil$month),
     Mon = months$short[civil$month],
-    Month = months$name[civil$month],
+    Month = ,
+    month_name = months$name[civil$month],
     date = sprintf("%04d-%02d-%02d", civil$year, civil$month, civil$day),
     d = sprintf("%d", civil$day),
     dd = sprintf("%02d", civil$day),
-    Day = weekday_words[[calendar$language]][weekday_of(starts)],
+    Day = ,
+    day_name = weekday_words[[calendar$language]][weekday_of(starts)],
     iso_year = sprintf("%04d", iso_week_of(starts)$year),
     iso_week = sprintf("%02d", iso_week_of(starts)$week)
   )
@@ -98,3 +100,11 @@ period_labels <- function(starts, unit, calendar, style = "label",
 }
 
 most_labels_known <- 20000L
+
+# A calendar whose periods of a unit are called by another template.
+with_period_label <- function(calendar, unit, template) {
+  fill_template(template, calendar_grid(calendar)[[unit]]$starts[1L], unit, calendar)
+  calendar$labels[[unit]]$label <- template
+  calendar$labels[[unit]]$said <- TRUE
+  calendar
+}

@@ -5,17 +5,29 @@
 figure_columns <- function(x, name) {
   measure <- x$ask$measures[[name]]
   column <- figure_column(x$figures[[name]], measure)
-  if (!is.null(measure$marks)) column$marked <- marks_of(measure, x$figures)
+  column <- with_marks(column, measure, x$figures)
   c(list(column),
     if (measure$bar && is.numeric(column$raw)) list(bar_column(column, x$role)),
     if (!is.null(x$histories[[name]])) list(history_column(x, name)))
 }
 
+# The words of marks beside the figures of a column; `of`: which rows it shows, all where it is NULL.
+with_marks <- function(column, measure, figures, of = NULL) {
+  if (is.null(measure$marks)) {
+    return(column)
+  }
+  marks <- marks_of(measure, figures)
+  column$marked <- if (is.null(of)) marks$word else picked_text(marks$word, of)
+  column$tone <- if (is.null(of)) marks$tone else marks$tone[of]
+  column
+}
+
 longest_bar <- 12L
 
-# As long as the figure is beside the largest of the lines; what is negative or a total has none.
+# As long as the figure is beside the largest of the lines; what is negative, a total or put together of
+# others, which would leave the rest specks, has none.
 bar_column <- function(column, role) {
-  line <- role %in% c("line", "others")
+  line <- role == "line"
   most <- max(column$raw[line], 0, na.rm = TRUE)
   part <- ifelse(line & !is.na(column$raw) & most > 0, pmax(column$raw, 0) / most, 0)
   new_sheet_column(paste0(".bar_", column$name), "", "text", rep("", length(part)), block_bar(part))

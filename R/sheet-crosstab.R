@@ -55,7 +55,7 @@ crosstab_column <- function(column, name, x, stacked, texts) {
   if (is.null(stacked)) {
     made <- figure_column(column$values, x$ask$measures[[column$measure]])
     made$text <- marked_cells(made$text, column, x)
-    if (!is.null(x$ask$measures[[column$measure]]$marks)) made$marked <- cell_marks(x, column)
+    made <- with_marks(made, x$ask$measures[[column$measure]], cell_figures(x, column))
   } else {
     made <- stacked_column(column$values, x, stacked)
   }
@@ -68,13 +68,10 @@ crosstab_column <- function(column, name, x, stacked, texts) {
   made
 }
 
-# The marks of one column of the grid.
-cell_marks <- function(x, column) {
-  figures <- lapply(x$figures, function(values) {
-    here <- match(seq_along(x$grid$row_head), ifelse(x$grid$col == column$place, x$grid$row, NA))
-    values[here]
-  })
-  marks_of(x$ask$measures[[column$measure]], figures)
+# All figures in one column of the grid.
+cell_figures <- function(x, column) {
+  here <- match(seq_along(x$grid$row_head), ifelse(x$grid$col == column$place, x$grid$row, NA))
+  lapply(x$figures, `[`, here)
 }
 
 # Cells of a cyclic part are in part within their period each for itself: the mark

@@ -17,8 +17,14 @@ write_png_file <- function(layout, path, size = figure_size) {
 
 write_svg_file <- function(layout, path, size = figure_size) {
   check_packages("svglite", "An .svg", "demo", "output")
-  svglite::svglite(path, size[["width"]], size[["height"]], bg = "transparent")
+  drawn <- tempfile(fileext = ".svg")
+  on.exit(unlink(drawn))
+  svglite::svglite(drawn, size[["width"]], size[["height"]], bg = "transparent")
   draw_on_device(layout)
+  # Measured in the font of this machine, shown in that of the page it stands on.
+  text <- gsub("font-family: \"[^\"]*\"", "font-family: system-ui, sans-serif",
+    readLines(drawn, encoding = "UTF-8"))
+  write_text_lines(text, path)
 }
 
 # On the device just opened, which is closed whatever happens.

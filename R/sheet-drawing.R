@@ -26,9 +26,6 @@ drawing_of <- function(plot) {
 on_a_page <- function(plot, own) {
   if (!is.null(own)) {
     plot <- plot + ggplot2::labs(title = NULL, subtitle = NULL)
-    # Where there is no room for all labels of periods some are left out.
-    if (own$kind %in% c("compare", "moving", "periods"))
-      plot <- plot + ggplot2::guides(x = ggplot2::guide_axis(check.overlap = TRUE))
   }
   plot + ggplot2::theme(plot.background = ggplot2::element_blank(),
     panel.background = ggplot2::element_blank())

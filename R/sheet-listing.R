@@ -137,7 +137,7 @@ line_column <- function(value, name, label, of) {
 # Headings and blanks have no figures.
 measure_column <- function(measure, x, of) {
   column <- figure_column(x$figures[[measure$name]], measure)
-  if (!is.null(measure$marks)) column$marked <- picked_text(marks_of(measure, x$figures), of)
+  column <- with_marks(column, measure, x$figures, of)
   column$text <- picked_text(column$text, of)
   column$raw <- column$raw[of]
   column

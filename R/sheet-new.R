@@ -6,7 +6,7 @@
 #   ("left" for what heads its rows, "right" for figures, "text"), raw values, text as shown, total:
 #   TRUE where it is a total of others, format: how numbers look, or one for each row, again: TRUE where
 #   it says what the row above says already (NULL: nowhere), marked: the word that marks each figure ("":
-#   none), history: for each row the figures of a small line
+#   none), and its tone: "good", "bad" or "plain"; history: for each row the figures of a small line
 # role: one for each row: "line", "others", "subtotal", "total", "heading", "blank"
 # mark: TRUE where the row's period is part-way
 # data: a function that gives what files of data hold: a plain data frame, without headings and blanks
@@ -43,7 +43,7 @@ new_sheet_column <- function(name, label, align, raw, text, heads = character(),
 # Some rows of a sheet.
 sheet_rows <- function(sheet, here) {
   sheet$columns <- lapply(sheet$columns, function(column) {
-    for (field in c("raw", "text", "again", "marked", "history")) column[field] <- list(column[[field]][here])
+    for (field in c("raw", "text", "again", "marked", "tone", "history")) column[field] <- list(column[[field]][here])
     if (length(column$again) > 0L) column$again[1L] <- FALSE
     if (is.list(column$format) && !inherits(column$format, "drystack_format")) column$format <-
       column$format[here]

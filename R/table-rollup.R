@@ -15,6 +15,8 @@
 #'   first argument without a name after `book` is `by` too. `axis(region, label = "Sales region",
 #'   sort = largest_first(sales), total = "All regions", repeated = TRUE)` gives one of them a label, an
 #'   order, a word for all of its members, and its members on every line, where else they stand once.
+#'   For a period a label with parts in braces says how each is called: `axis(month, label =
+#'   "{month_name} {year}")`; the parts are those of [as_period()].
 #' @param totals `"none"`; `"grand"`, one line for the whole table; or `"all"`, a subtotal
 #'   for each leading group too.
 #' @param totals_at `"end"`: a total stands after its lines; `"start"`: before them.

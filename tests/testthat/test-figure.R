@@ -245,15 +245,81 @@ test_that("lines are the figures of the table, each named at its end, unknown af
 })
 
 test_that("a figure says which measures of its table it does not draw", {
-  x <- rollup(book, month, s = sum(amount), n = measure(count(), label = "Orders"), y = ytd(s))
+  x <- rollup(book, c(month, depot), s = sum(amount), n = measure(count(), label = "Orders"), y = ytd(s))
   expect_match(figure(x, kind = "periods")$labels$caption, "Not drawn: Orders.", fixed = TRUE)
   expect_no_match(figure(months, kind = "periods")$labels$caption %||% "", "Not drawn")
   expect_match(figure(crosstab(book, depot, status, s = sum(amount), n = count()))$labels$caption,
     "Not drawn: n")
 })
 
+# The labels of an axis of each panel as they are drawn.
+labels_drawn <- function(plot, axis = "y") {
+  panels <- ggplot2::ggplot_build(plot)$layout$panel_params
+  lapply(panels, function(panel) stats::na.omit(panel[[axis]]$get_labels()))
+}
+
+test_that("measures that share no axis stand one below the other, each with its own scale", {
+  x <- rollup(book, month, s = measure(sum(amount), format = money("\u00a3")), n = measure(count(),
+    label = "Orders"),
+    y = ytd(s), g = measure(growth(s, month), format = percentage()))
+  plot <- figure(x, kind = "periods")
+  expect_identical(levels(plot$data$panel), c("S", "Orders", "Growth on a month before"))
+  expect_no_match(plot$labels$caption %||% "", "Not drawn")
+  labels <- labels_drawn(plot)
+  expect_true(all(grepl("\u00a3", labels[[1L]])) && !any(grepl("\u00a3|%", labels[[2L]])) &&
+    all(grepl("%", labels[[3L]])))
+  frame <- as.data.frame(x)
+  for (panel in list(list("S", "s"), list("Orders", "n"), list("Growth on a month before", "g"))) {
+    expect_identical(plot$data$amount[plot$data$panel == panel[[1L]]], frame[[panel[[2L]]]])
+  }
+  members <- figure(rollup(book, depot, s = sum(amount), n = count(), r = running(s, along = depot)),
+    kind = "bars")
+  expect_identical(levels(members$data$panel), c("S", "N"))
+  parts <- figure(rollup(book, month_of_year, s = sum(amount), r = running(s, along = month_of_year)))
+  expect_equal(ggplot2::layer_data(parts, 2L)$y, cumsum(parts$data$amount))
+})
+
+test_that("labels of an axis say their ticks as they are", {
+  said <- function(text) {
+    unit <- c(k = 1e3, M = 1e6, bn = 1e9)[sub("^[^a-zA-Z]*", "", text)]
+    as.numeric(gsub("[^0-9.]", "", text)) * ifelse(is.na(unit), 1, unit)
+  }
+  amounts <- list(c(4.75e6, 5e6, 5.25e6), c(0, 5e5, 1e6, 1.5e6), c(0, 0.25, 0.5), c(999500, 1e6, 1000500),
+    c(1.25e9,
+    2.5e9), c(12500, 12750), 1:3)
+  measure <- new_measure("s", value_node(1), format = money("\u00a3"))
+  for (ticks in amounts) expect_equal(unname(said(amount_labels(measure)(ticks))), ticks)
+  measure$format <- percentage()
+  expect_identical(amount_labels(measure)(c(0.0025, 0.005)), c("0.25%", "0.50%"))
+  # The whole figures of steps in the unit of the steps, so that they are told apart.
+  measure$format <- money("\u00a3")
+  expect_identical(step_labels(c(5000000, 24000, -1500, 5022500), measure), c("\u00a35,000.0k", "\u00a324.0k",
+    "\u2212\u00a31.5k", "\u00a35,022.5k"))
+})
+
+test_that("ticks of periods stand under their bars, none past the last", {
+  for (unit in alist(month, week, quarter)) {
+    plot <- rlang::inject(figure(rollup(book, by = !!unit, s = sum(amount))))
+    bars <- ggplot2::layer_data(plot, 1L)
+    ticks <- ggplot2::ggplot_build(plot)$layout$panel_params[[1L]]$x$get_breaks()
+    middles <- (bars$xmin + bars$xmax) / 2
+    ticks <- ticks[!is.na(ticks)]
+    expect_gt(length(ticks), 0L)
+    expect_equal(unname(middles[vapply(ticks, function(tick) which.min(abs(tick - middles)), 1L)]), ticks)
+  }
+})
+
+test_that("members put together are told beside the shares, not drawn among them", {
+  x <- rollup(book, depot, s = sum(amount), keep = keep_top(2, s))
+  plot <- figure(x, kind = "shares")
+  expect_identical(nrow(plot$data), 2L)
+  expect_match(plot$labels$caption, "All others, not drawn: .* of all\\.")
+  expect_lt(max(plot$data$share), 1)
+})
+
 test_that("figures of nothing known are drawn as what they are, or refused by name", {
-  few <- daybook(data.frame(on = as.Date(c("2026-03-31", "2024-02-29", "2024-02-29")), a = c("x", NA, "x"), v = NA_real_),
+  few <- daybook(data.frame(on = as.Date(c("2026-03-31", "2024-02-29", "2024-02-29")), a = c("x", NA, "x"),
+    v = NA_real_),
     on)
   for (x in list(crosstab(few, month, a, m = mean(v)), crosstab(few, a, month, m = mean(v)),
     rollup(few, by = c(month_of_year, year), m = mean(v)))) {

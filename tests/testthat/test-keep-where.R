@@ -25,7 +25,8 @@ axis_key <- function(rows, axes, x) {
 }
 
 where_measures <- function() {
-  measures(s = sum(v), n = count(), g = growth(s, month), r = rank(s), sh = share(s), rn = running(s, along = b))
+  measures(s = sum(v), n = count(), g = growth(s, month), r = rank(s), sh = share(s), rn = running(s,
+    along = b))
 }
 
 test_that("rows that stay are those of the table without the rule, and so are totals", {
@@ -46,7 +47,8 @@ test_that("rows that stay are those of the table without the rule, and so are to
     cut <- rlang::inject(rollup(book, by = !!ask$by, figures, totals = "all",
       keep = stats::setNames(list(rule), ask$axis)))
     # The condition is asked of the rows that keep the leading axes alone.
-    level <- as.data.frame(rlang::inject(rollup(book, by = !!as.call(c(quote(c), lapply(ask$leading, as.name))),
+    level <- as.data.frame(rlang::inject(rollup(book, by = !!as.call(c(quote(c), lapply(ask$leading,
+      as.name))),
       s = sum(v), n = count(), g = growth(s, month), r = rank(s), sh = share(s))))
     met <- eval(condition, level)
     kept <- axis_key(level, ask$leading)[met %in% TRUE | met %in% 1]
@@ -66,7 +68,8 @@ put_as_rest <- function(orders, level, axes, met) {
   words <- function(values) ifelse(is.na(values), "(none)", as.character(values))
   orders$month <- format(orders$ordered, "%Y-%m")
   keys <- function(rows) do.call(paste, c(lapply(axes, function(axis) {
-    if (axis == "month" && !is.character(rows[[axis]])) substr(format(rows[[axis]]), 1L, 7L) else words(rows[[axis]])
+    if (axis == "month" && !is.character(rows[[axis]])) substr(format(rows[[axis]]), 1L,
+      7L) else words(rows[[axis]])
   }), sep = "/"))
   last <- axes[length(axes)]
   orders[[last]] <- ifelse(keys(orders) %in% keys(level)[met %in% TRUE], words(orders[[last]]), "Rest")
@@ -87,7 +90,8 @@ test_that("the line of others has the figures of its orders, in each group and p
     rule <- rlang::inject(keep_where(!!condition, others = "Rest"))
     x <- rlang::inject(rollup(book, by = !!ask$by, s = sum(v), n = count(), r = rank(s), d = distinct(order),
       m = median(v), totals = "all", keep = stats::setNames(list(rule), axis), sort = largest_first(s)))
-    level <- as.data.frame(rlang::inject(rollup(book, by = !!as.call(c(quote(c), lapply(ask$leading, as.name))),
+    level <- as.data.frame(rlang::inject(rollup(book, by = !!as.call(c(quote(c), lapply(ask$leading,
+      as.name))),
       s = sum(v), n = count(), r = rank(s))))
     lines <- put_as_rest(orders, level, ask$leading, eval(condition, level))
     rows <- as.data.frame(x)
@@ -102,7 +106,8 @@ test_that("the line of others has the figures of its orders, in each group and p
         here <- here & own == value
       }
       own <- lines[here, ]
-      expect_equal(c(rows$s[row], rows$n[row], rows$d[row]), c(sum(own$v), nrow(own), length(unique(own$order))))
+      expect_equal(c(rows$s[row], rows$n[row], rows$d[row]), c(sum(own$v), nrow(own),
+        length(unique(own$order))))
       expect_equal(rows$m[row], if (nrow(own) > 0L) stats::median(own$v) else NA_real_)
       expect_identical(nrow(behind(x, row = row, measure = "s")), nrow(own))
     }

@@ -105,3 +105,28 @@ test_that("parts of the year and the day are called as people say them", {
   title <- function(...) as_sheet(rollup(book, ..., s = sum(amount)))$title
   expect_identical(title(c(day_of_week, month_of_year)), "S by day of week and month of the year")
 })
+
+figure_labels <- function(x) {
+  stats::na.omit(ggplot2::ggplot_build(figure(x, kind = "periods"))$layout$panel_params[[1L]]$x$get_labels())
+}
+
+test_that("periods are called by a template of the axis, in order of time and in the language of their calendar", {
+  german <- daybook(few_orders(), date = on, calendars = fiscal_calendar("July", language = "de"))
+  x <- rollup(german, by = axis(month, label = c("Monat", "{month_name} {civil_year}")), s = sum(amount))
+  plain <- rollup(german, by = month, s = sum(amount))
+  starts <- start_of(as.data.frame(plain)$month)
+  expect_identical(format(as.data.frame(x)$month), paste(month_words$de$name[as.integer(format(starts,
+    "%m"))],
+    format(starts, "%Y")))
+  expect_identical(as.data.frame(x)$s, as.data.frame(plain)$s)
+  expect_identical(heads_of(x)[1L], "Monat")
+  across <- crosstab(german, rows = depot, cols = axis(month, label = "{Mon} {year}"), s = sum(amount))
+  expect_match(names(as.data.frame(across))[2L], "^[A-Z].* 20[0-9]{2}$")
+  expect_match(figure_labels(x), month_words$de$name[as.integer(format(starts[1L], "%m"))], all = FALSE)
+  expect_match(paste(format(rollup(german, by = axis(month, label = "{Mon}"), s = sum(amount))),
+    collapse = " "), "Jan")
+  expect_raised(rollup(german, by = axis(month, label = "{months}"), s = sum(amount)), "argument",
+    "no part", "month")
+  expect_raised(rollup(german, by = axis(month, label = c("a", "b")), s = sum(amount)), "argument",
+    "head of the axis")
+})

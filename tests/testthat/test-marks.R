@@ -19,7 +19,7 @@ test_that("a figure is marked where its rule holds, the first of several, and no
   text <- format(x, width = 120L)
   expect_identical(sum(grepl("falling \u2212", text)), sum(expected == "falling"))
   html <- paste(html_lines(as_bundle(x)), collapse = "\n")
-  expect_identical(lengths(regmatches(html, gregexpr("<span class=\"mark\">falling</span>", html))),
+  expect_identical(lengths(regmatches(html, gregexpr("<span class=\"mark plain\">falling</span>", html))),
     sum(expected == "falling"))
   # Files of data hold the figures alone.
   expect_identical(as_sheet(x)$data()$growth, data$growth)
@@ -38,6 +38,20 @@ test_that("cross-tabs and listings are marked cell by cell", {
     s = measure(sum(amount), marks = c("large" = s > 2000)), layout = "indented")
   shown <- Filter(function(column) column$name == "s", as_sheet(lines)$columns)[[1L]]
   expect_identical(shown$marked == "large", shown$raw > 2000 & !is.na(shown$raw))
+})
+
+test_that("a mark that is good or bad says so by a sign, with or without colour, and is saved so", {
+  x <- rollup(book, by = month, s = measure(sum(amount), marks = c("high" = good(s > 5e5),
+    "low" = bad(s < 3e5),
+    "odd" = s < 5e5)))
+  data <- as.data.frame(x)
+  expected <- ifelse(data$s > 5e5, "\u2713 high", ifelse(data$s < 3e5, "! low", ifelse(data$s < 5e5, "odd",
+    "")))
+  expect_identical(marked(x, "s"), expected)
+  html <- paste(html_lines(as_bundle(x)), collapse = "\n")
+  for (class in c("good", "bad", "plain")) expect_match(html, paste0("<span class=\"mark ", class, "\">"))
+  expect_identical(unlist(saved_measures(list(x))$s$marks),
+    c(high = "good(s > 500000)", low = "bad(s < 300000)", odd = "s < 500000"))
 })
 
 test_that("a mark that makes no sense is refused, by name", {
