@@ -51,7 +51,7 @@ test_that("a mark that is good or bad says so by a sign, with or without colour,
   html <- paste(html_lines(as_bundle(x)), collapse = "\n")
   for (class in c("good", "bad", "plain")) expect_match(html, paste0("<span class=\"mark ", class, "\">"))
   expect_identical(unlist(saved_measures(list(x))$s$marks),
-    c(high = "good(s > 500000)", low = "bad(s < 300000)", odd = "s < 500000"))
+    c(high = "good(s > 5e+05)", low = "bad(s < 3e+05)", odd = "s < 5e+05"))
 })
 
 test_that("a mark that makes no sense is refused, by name", {
