@@ -14,6 +14,7 @@ output_options <- function() {
       "out", "FILE", "print as csv json md html, or write .html .xlsx .csv ...", many = TRUE
     ),
     option("notes", "full|brief|none", "what is told beside the figures"),
+    option("width", "N", "characters across (default: those of the terminal; 100 where there is none)"),
     flag("guard", "in CSV, an apostrophe before text that would be a formula")
   ), save_options())
 }
@@ -49,14 +50,14 @@ deliver <- function(table, values) {
     lines <- behind(table, at$row, at$measure)
     title <- paste0("Order lines behind row ", at$row, if (!is.null(at$measure)) paste0(", ", at$measure))
     return(deliver_sheet(data_sheet(title, paste(counted_lines(nrow(lines))), character(), lines),
-      values$out))
+      values$out, values$width))
   }
   if (!is.null(values[["tie-out"]])) {
     return(writeLines(styled_lines(format(tie_out(table)))))
   }
   save_request(table, values)
   if (is.null(values$out)) {
-    return(writeLines(printed_lines(table, values$format, values$guard, values$notes %||% "full")))
+    return(writeLines(printed_lines(table, values)))
   }
   for (path in values$out) {
     write_report(table, path, guard = isTRUE(values$guard), notes = values$notes %||% "full")
@@ -65,9 +66,11 @@ deliver <- function(table, values) {
 }
 
 # What is printed: text for people, or one of the formats of files.
-printed_lines <- function(table, format, guard = NULL, notes = "full") {
-  if (is.null(format) || format == "text") {
-    return(styled_lines(format(table, width = output_width(), notes = notes)))
+printed_lines <- function(table, values) {
+  format <- values$format %||% "text"
+  notes <- values$notes %||% "full"
+  if (format == "text") {
+    return(styled_lines(format(table, width = output_width(values$width), notes = notes)))
   }
   known <- c("text", "csv", "json", "md", "html")
   if (!format %in% known) {
@@ -79,13 +82,13 @@ printed_lines <- function(table, format, guard = NULL, notes = "full") {
   }
   aside <- tempfile(fileext = paste0(".", format))
   on.exit(unlink(aside))
-  write_report(table, aside, guard = isTRUE(guard), notes = notes)
+  write_report(table, aside, guard = isTRUE(values$guard), notes = notes)
   readLines(aside, encoding = "UTF-8")
 }
 
-deliver_sheet <- function(sheet, paths) {
+deliver_sheet <- function(sheet, paths, width = NULL) {
   if (is.null(paths)) {
-    return(writeLines(styled_lines(bundle_lines(sheet_bundle(sheet), output_width()))))
+    return(writeLines(styled_lines(bundle_lines(sheet_bundle(sheet), output_width(width)))))
   }
   for (path in paths) {
     write_bundle(sheet_bundle(sheet), path)
@@ -105,7 +108,17 @@ row_and_figure <- function(text, option) {
   list(row = row, measure = if (grepl(",", text, fixed = TRUE)) trimws(sub("^[^,]*,", "", text)))
 }
 
-output_width <- function() {
+# As said, else that of the terminal.
+output_width <- function(said = NULL) {
+  if (!is.null(said)) {
+    width <- suppressWarnings(as.integer(said))
+    if (is.na(width) || width < narrowest_width) raise("usage",
+      paste0("--width takes a whole number of at least ", narrowest_width, ", not ", quoted(said), "."))
+    return(width)
+  }
   columns <- suppressWarnings(as.integer(Sys.getenv("COLUMNS")))
-  if (!is.na(columns) && columns >= 20L) columns else if (isatty(stdout())) cli::console_width() else 100L
+  if (!is.na(columns) && columns >= narrowest_width) columns
+  else if (isatty(stdout())) cli::console_width() else 100L
 }
+
+narrowest_width <- 20L

@@ -133,7 +133,8 @@ derived_forms <- function(ask) {
     if (crossed) form("share of @ in the row", "share(@, of = \"row\")", "share_of_row"),
     if (length(ask$rows) > 1L) form("share of @ in its group", "share(@, of = \"parent\")", "share_of_group"),
     form("rank by @", "rank(@)", "rank"),
-    form("@ overall", "overall(@)", "overall")
+    form("@ overall", "overall(@)", "overall"),
+    form("the mean of @ over all rows", "overall(@, using = mean)", "mean_of_rows")
   ))
 }
 

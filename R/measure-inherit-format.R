@@ -13,6 +13,7 @@ inherited_format <- function(tree, measures) {
     scope = ,
     along = ,
     overall = inherited_format(tree$child, measures),
+    of_rows = if (!tree$using %in% c("count", "var")) inherited_format(tree$child, measures),
     each = if (!tree$fn %in% c("count", "var")) inherited_format(tree$child, measures),
     call = format_of_call(tree, measures)
   )

@@ -63,6 +63,7 @@
 #'
 #'   | word | figure | example |
 #'   |---|---|---|
+#'   | `overall(m, using = mean)` | the figures of the rows, combined | `sales - overall(sales, using = mean)` |
 #'   | `overall(m, within)` | its own values released, but for `within` | `overall(sales, within = month)` |
 #'   | `share(m, of)` | part of the `"total"`, `"parent"`, `"row"`, `"column"` | `share(sales, of = "row")` |
 #'   | `share(m, within)` | part of what shares these values | `share(sales, within = month)` |

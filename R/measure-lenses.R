@@ -106,7 +106,7 @@ lens_moving <- function() {
       }
       list(
         n = n, unit = period_option(args$unit, args$calendar, vocabulary, "moving"),
-        using = using_option(args$using), partial = flag_option(args$partial, "partial", "moving"),
+        using = using_option(args$using, "moving"), partial = flag_option(args$partial, "partial", "moving"),
         trading = flag_option(args$trading, "trading", "moving")
       )
     },
@@ -278,11 +278,11 @@ flag_option <- function(said, name, lens) {
   said
 }
 
-using_option <- function(said) {
+using_option <- function(said, fn) {
   if (is.null(said)) {
     return(NULL)
   }
-  word_option(said, names(combiners()), "using", "moving")
+  word_option(said, names(combiners()), "using", fn)
 }
 
 unsigned <- function(said) if (is.numeric(said) && length(said) == 1L) said else NA_real_

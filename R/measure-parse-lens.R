@@ -132,8 +132,9 @@ parse_on <- function(fn, said, vocabulary, depth) {
 }
 
 # overall(m, within = ): the figure with the row's own values released; share(m) is the part of it.
+# overall(m, using = f): the figures of the rows combined.
 parse_overall <- function(fn, said, vocabulary, depth) {
-  takes <- if (fn == "share") c("of", "within") else "within"
+  takes <- if (fn == "share") c("of", "within") else c("within", "using")
   parts <- lens_arguments(fn, said, takes, vocabulary, depth)
   of <- word_option(parts$args$of, c("total", "row", "column", "parent"), "of", fn)
   if (!is.null(parts$args$of) && !is.null(parts$args$within)) {
@@ -141,6 +142,10 @@ parse_overall <- function(fn, said, vocabulary, depth) {
   }
   within <- if (is.null(parts$args$of)) axes_option(parts$args$within, vocabulary)
     else axes_of_whole(of, vocabulary)
+  if (!is.null(parts$args$using)) {
+    return(node("of_rows", fn = fn, child = parts$child, within = within,
+      using = using_option(parts$args$using, fn), said = parts$said))
+  }
   whole <- node("overall",
     fn = "overall", child = parts$child, within = within, parent = if (of == "parent")
       setdiff(vocabulary$axes, vocabulary$cols),

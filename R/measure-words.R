@@ -16,6 +16,7 @@ measure_in_words <- function(tree, faces = character()) {
     growth = growth_in_words(tree, faces),
     share = share_in_words(tree, faces),
     overall = paste(measure_in_words(tree$child, faces), "overall"),
+    of_rows = paste(tree$using, "of", measure_in_words(tree$child, faces), of_rows_words(tree$within)),
     rank = paste("rank by", measure_in_words(tree$child, faces)),
     index = paste0(measure_in_words(tree$child, faces), ", ", tree$base, " as 100"),
     call = call_in_words(tree, faces)
@@ -118,6 +119,11 @@ call_in_words <- function(tree, faces) {
     ">" = "is above", ">=" = "is at least", "==" = "is", "!=" = "is not", "&" = "and", "|" = "or")[tree$fn]
   parts <- vapply(tree$args, measure_in_words, "", faces = faces)
   if (!is.na(between)) paste(parts[1L], between, parts[2L])
+}
+
+# "over all rows", "within each region".
+of_rows_words <- function(within) {
+  if (length(within) == 0L) "over all rows" else paste("within each", joined_words(plain_words(within)))
 }
 
 # Conditions and other expressions of columns.

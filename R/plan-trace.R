@@ -31,6 +31,7 @@ trace_measure <- function(tree, at, frame) {
     scope = trace_scope(tree, at, frame),
     index = trace_index(tree, at, frame),
     overall = trace_overall(tree, at, frame),
+    of_rows = trace_of_rows(tree, at, frame),
     rank = node("rank",
       child = trace_measure(tree$child, at, frame), within = tree$within,
       from = tree$from, width = length(at$cells$from), total = at$level$role %in% c("subtotal", "total")
@@ -203,6 +204,20 @@ trace_overall <- function(tree, at, frame) {
   node("overall", child = trace_measure(tree$child, inner, frame), keeps = level$keeps, map = map)
 }
 
+# The figures of the lines of the table, of which some are combined; `whole`: the orders they are of.
+trace_of_rows <- function(tree, at, frame) {
+  if (at$in_pieces || !is.null(at$job$entity)) {
+    raise("expression", c("{.code overall(using = )} looks at the rows of the table: it cannot stand inside {.fn each}.",
+      ">" = "Put {.fn each} inside of it."))
+  }
+  level <- at$level
+  level$keeps[] <- TRUE
+  inner <- at_level(at, level, frame)
+  node("of_rows", fn = tree$using, child = trace_measure(tree$child, inner, frame), keeps = level$keeps,
+    within = tree$within, row_periods = inner$level$periods, cells = length(inner$cells$from),
+    width = length(at$cells$from), whole = trace_overall(tree, at, frame))
+}
+
 # A share of the parent is of what releases the last of the row axes that the row itself keeps.
 axes_of_overall <- function(tree, kept) {
   if (is.null(tree$parent)) {
@@ -250,7 +265,9 @@ trace_each_period <- function(tree, at, frame) {
 # orders. Its members are those that some aggregate inside sees in the cell that it is moved to.
 trace_each_member <- function(tree, at, frame) {
   if (!is.null(at$job$entity)) {
-    raise("expression", c("{.fn each} over a column cannot stand inside another.", ">" = "Use one of them."))
+    raise("expression", c("{.fn each} over a column cannot stand inside another.",
+      ">" = "The inner one may go over periods, as in {.code mean(each(depot, max(each(month, sum(amount)))))};",
+      ">" = "or put one of the columns into the rows of the table."))
   }
   inner <- at
   inner$job$entity <- list(name = tree$grain$column, id = tree$grain$id)
@@ -282,7 +299,7 @@ readings_in <- function(tree, job) {
   if (tree$kind == "leaf") {
     return(list(list(from = tree$from, to = tree$to, job = tree$job)))
   }
-  inside <- if (tree$kind != "overall") lapply(subtrees(tree), readings_in, job = job)
+  inside <- if (!tree$kind %in% c("overall", "of_rows")) lapply(subtrees(tree), readings_in, job = job)
   inside <- unlist(inside, recursive = FALSE)
   if (tree$kind != "each") {
     return(inside)

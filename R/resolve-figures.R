@@ -103,6 +103,7 @@ resolve_tree <- function(tree, at) {
     share = resolve_share(tree, at),
     combine = resolve_combined(tree, at),
     overall = resolve_overall(tree, at),
+    of_rows = resolve_of_rows(tree, at),
     rank = resolve_rank(tree, at),
     each = resolve_each(tree, at),
     members = resolve_members(tree, at),

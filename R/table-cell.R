@@ -12,7 +12,7 @@ figures_on_row <- function(trees, x, row) {
 }
 
 looks_at_rows <- function(tree) {
-  tree_any(tree, function(one) one$kind %in% c("overall", "share", "rank", "along"))
+  tree_any(tree, function(one) one$kind %in% c("overall", "of_rows", "share", "rank", "along"))
 }
 
 step_measures <- function(trees) {

@@ -84,7 +84,7 @@ currencies_behind <- function(tree, currency, engine) {
     else call_node("greatest", lapply(parts, function(part) call_node("or_zero", list(part))))
   }
   switch(tree$kind,
-    named = , rank = , index = inside(tree$child),
+    named = , rank = , of_rows = , index = inside(tree$child),
     call = most(tree$args), growth = , share = most(tree$args),
     aggregate = if (is_in_currency(tree, currency, engine)) {
       node("aggregate", fn = "distinct", args = list(currency))

@@ -12,6 +12,7 @@ node_words <- function(tree) {
       along_words(tree$within)
     ),
     overall = overall_words(tree),
+    of_rows = paste("the", tree$using, "of the figures of the rows", of_rows_words(tree$within)),
     growth = "the change as a part of the base; unknown on a base of zero or below",
     share = "the figure as a part of the whole",
     rank = paste0("its place among the figures, ", tree$from, " first", if (length(tree$within) > 0L) paste0(

@@ -68,6 +68,7 @@ explained_steps <- function(tree, within, depth) {
     share = unlist(lapply(tree$args, explained_steps, within = within, depth = depth + 1L),
       recursive = FALSE),
     rank = ,
+    of_rows = ,
     index = explained_steps(tree$child, within, depth + 1L)
   )
   if (tree$kind == "value") list() else c(step, inner)

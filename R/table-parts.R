@@ -32,6 +32,7 @@ tree_parts <- function(tree, here, at) {
   descend <- function(trees, here) unlist(lapply(trees, tree_parts, here = here, at = at), recursive = FALSE)
   switch(tree$kind,
     leaf = list(leaf_part(tree, here, at)),
+    of_rows = descend(list(tree$whole), here),
     overall = descend(list(tree$child), list(cell = tree$map[here$cell], keeps = tree$keeps)),
     each = unlist(lapply(tree$pieces[[here$cell]], function(piece) {
       descend(list(tree$child), list(cell = piece, keeps = here$keeps))

@@ -51,7 +51,8 @@ block_label <- function(sheet, blocks, i) {
   })
   ends <- match(figures[[i]][c(1L, length(figures[[i]]))], unlist(figures))
   paste0(
-    if (ends[1L] == ends[2L]) paste("[column", ends[1L]) else paste("[columns", ends[1L], "to", ends[2L]),
+    "[", i, " of ", length(blocks), ": ",
+    if (ends[1L] == ends[2L]) paste("column", ends[1L]) else paste("columns", ends[1L], "to", ends[2L]),
     " of ", length(unlist(figures)), "]"
   )
 }
@@ -60,25 +61,42 @@ wrap_lines <- function(text, width) unlist(lapply(text, strwrap, width = width, 
 
 shown_rows <- function(rows, most) seq_len(min(rows, most))
 
-# Columns side by side as far as they fit; later blocks repeat the columns of the axes. Columns
-# under one head stay together where they can.
+# Columns side by side as far as they fit, in parts of even width; later parts repeat the columns of the
+# axes. Columns under one head stay together where they can.
 column_blocks <- function(sheet, width) {
   widths <- column_widths(sheet$columns) + 2L
   lead <- which(vapply(sheet$columns, function(column) column$align == "left", logical(1L)))
   rest <- setdiff(seq_along(sheet$columns), lead)
-  fits <- function(columns) sum(widths[c(lead, columns)]) - 2L <= width
+  room <- width + 2L - sum(widths[lead])
+  groups <- columns_under_heads(sheet$columns, rest)
+  groups <- unlist(lapply(groups, function(group) {
+    if (sum(widths[group]) <= room) list(group) else as.list(group)
+  }), recursive = FALSE)
+  most <- filled_blocks(groups, widths, room)
+  if (length(most) == 1L) {
+    return(list(c(lead, most[[1L]])))
+  }
+  # No part is wider than it must be for as many parts.
+  needed <- max(vapply(groups, function(group) sum(widths[group]), 1), ceiling(sum(widths[rest]) / length(most)))
+  for (room in seq(min(needed, room), room)) {
+    blocks <- filled_blocks(groups, widths, room)
+    if (length(blocks) <= length(most)) break
+  }
+  lapply(blocks, function(block) c(lead, block))
+}
+
+# Groups of columns one after the other, in parts that take no more than some room where they can.
+filled_blocks <- function(groups, widths, room) {
   blocks <- list()
   block <- integer()
-  for (group in columns_under_heads(sheet$columns, rest)) {
-    for (part in if (fits(group)) list(group) else as.list(group)) {
-      if (length(block) > 0L && !fits(c(block, part))) {
-        blocks <- c(blocks, list(c(lead, block)))
-        block <- integer()
-      }
-      block <- c(block, part)
+  for (group in groups) {
+    if (length(block) > 0L && sum(widths[c(block, group)]) > room) {
+      blocks <- c(blocks, list(block))
+      block <- integer()
     }
+    block <- c(block, group)
   }
-  c(blocks, list(c(lead, block)))
+  c(blocks, list(block))
 }
 
 columns_under_heads <- function(columns, rest) {

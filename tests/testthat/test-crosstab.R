@@ -125,7 +125,7 @@ test_that("it prints with heads over their columns, in labelled blocks where it 
     c(year, quarter), n = count(), sales = sum(amount), totals = "all")
   lines <- format(x, width = 100L)
   expect_lte(max(nchar(lines)), 100L)
-  expect_gt(sum(grepl("^\\[columns [0-9]+ to [0-9]+ of [0-9]+\\]", lines)), 1L)
+  expect_gt(sum(grepl("^\\[[0-9]+ of [0-9]+: columns [0-9]+ to [0-9]+ of [0-9]+\\]", lines)), 1L)
   heads <- grep("FY2026", lines, value = TRUE)[1L]
   expect_identical(lengths(regmatches(heads, gregexpr("FY2026", heads))), 1L)
   one <- format(crosstab(book, depot, channel, n = count()), width = 100L)

@@ -22,6 +22,22 @@ test_that("a table prints its title, standing facts, aligned rows and notes", {
     "From 4 of 6 order lines; left out: 2 lines after 10 February 2025. Conditions: amount > 0.")
 })
 
+test_that("the parts of a wide table are of even width: no more of them than must be, none far wider", {
+  months <- data.frame(on = seq(as.Date("2023-01-15"), by = "month", length.out = 40L), a = c("p", "q"), v = 1234.5)
+  x <- crosstab(daybook(months, on), rows = a, cols = month, s = sum(v))
+  for (width in c(40L, 57L, 80L, 111L, 200L)) {
+    lines <- lines_of(x, width)
+    heads <- grep("^\\[", lines)
+    expect_identical(sub(":.*", "]", lines[heads]), sprintf("[%d of %d]", seq_along(heads), length(heads)))
+    rules <- nchar(lines[startsWith(lines, "\u2500")])
+    expect_true(all(rules <= width))
+    # As many as the columns need at this width, and the last is no leftover.
+    each <- (width - 1L) %/% 13L
+    expect_lte(length(heads), ceiling(40 / max(1L, each - 1L)))
+    expect_gte(min(rules), max(rules) - 13L * ceiling(max(rules) / 13 / length(heads)) - 13L)
+  }
+})
+
 test_that("a table too wide is cut into blocks that repeat the axes, and no line is wider", {
   table <- rollup(
     book, c(depot, month), first = sum(amount) * 1e9, second = first * 2,
