@@ -46,7 +46,8 @@
 #'   anew with each year; `moving(m, n, using = mean)` combines the figures of the periods,
 #'   not their orders. With `trading = TRUE`, `prior(m, day)` and `moving(m, 5, day)` go by
 #'   the [trading days][trading] of the calendar; orders of closed days between are in the
-#'   window. Each takes a calendar of the daybook where the first is not meant: `ytd(m, civil)`,
+#'   window. With `sold = TRUE` they go by the days with orders: the last day before this one on which
+#'   something was sold. Each takes a calendar of the daybook where the first is not meant: `ytd(m, civil)`,
 #'   `prior(m, civil$year)`. A window of `moving` whose first period ends before the first order
 #'   is unknown, unless `partial = TRUE`. Growth on a base that is zero or negative is unknown. An
 #'   interval wholly before the first order is unknown, not 0.

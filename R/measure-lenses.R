@@ -48,20 +48,20 @@ lens_current <- function() {
 # n periods of a unit earlier; the unit is the grain of the table when none is said.
 lens_prior <- function() {
   list(
-    takes = c("unit", "n", "match", "trading", "calendar"),
+    takes = c("unit", "n", "match", "trading", "sold", "calendar"),
     options = function(args, vocabulary) {
       list(
         unit = period_option(args$unit, args$calendar, vocabulary, "prior"),
         n = whole_option(args$n, 1L, "prior"),
         match = word_option(args$match, c("position", "weekday"), "match", "prior"),
-        trading = flag_option(args$trading, "trading", "prior")
+        trading = flag_option(args$trading, "trading", "prior"), sold = flag_option(args$sold, "sold", "prior")
       )
     },
     move = function(cells, options, frame) {
       unit <- options$unit %||% frame$grain %||% raise_no_unit("prior")
-      if (options$trading) {
-        check_trading_unit(unit, cells, "prior")
-        return(shift_trading(cells, options$n, unit$calendar))
+      if (goes_by_some_days(options)) {
+        check_day_unit(unit, cells, "prior", options)
+        return(shift_trading(cells, options$n, days_gone_by(options, unit, frame)))
       }
       if (options$match == "weekday") {
         return(shift_weekdays(cells, unit$unit, options$n))
@@ -97,7 +97,7 @@ lens_running <- function() {
 # The n periods of a unit up to the cell's last day, their orders together.
 lens_moving <- function() {
   list(
-    takes = c("n", "unit", "using", "partial", "trading", "calendar"),
+    takes = c("n", "unit", "using", "partial", "trading", "sold", "calendar"),
     options = function(args, vocabulary) {
       n <- whole_option(args$n, NULL, "moving")
       if (is.null(n) || n < 1L) {
@@ -107,7 +107,7 @@ lens_moving <- function() {
       list(
         n = n, unit = period_option(args$unit, args$calendar, vocabulary, "moving"),
         using = using_option(args$using, "moving"), partial = flag_option(args$partial, "partial", "moving"),
-        trading = flag_option(args$trading, "trading", "moving")
+        trading = flag_option(args$trading, "trading", "moving"), sold = flag_option(args$sold, "sold", "moving")
       )
     },
     move = function(cells, options, frame) moving_cells(cells, options, frame)
@@ -119,7 +119,7 @@ moving_unit <- function(options, frame) options$unit %||% frame$grain %||% raise
 # A window whose first period ends before the first order is unknown, unless part of one will do.
 moving_cells <- function(cells, options, frame) {
   unit <- moving_unit(options, frame)
-  if (options$trading) {
+  if (goes_by_some_days(options)) {
     return(moving_trading(cells, options, unit, frame))
   }
   own <- period_start(cells$to, unit$unit, unit$calendar)
@@ -132,19 +132,29 @@ moving_cells <- function(cells, options, frame) {
 }
 
 moving_trading <- function(cells, options, unit, frame) {
-  check_trading_unit(unit, cells, "moving")
-  from <- trading_window(cells$to, options$n, unit$calendar)
+  check_day_unit(unit, cells, "moving", options)
+  from <- trading_window(cells$to, options$n, days_gone_by(options, unit, frame))
   from[!options$partial & from < frame$first] <- NA_integer_
   interval_cells(from, known_with(cells$to, list(from = from)))
 }
 
-# Trading days stand beside days, not beside longer periods.
-check_trading_unit <- function(unit, cells, lens) {
+# Whether a lens goes by trading days, or by days with orders, alone.
+goes_by_some_days <- function(options) isTRUE(options$trading) || isTRUE(options$sold)
+
+days_gone_by <- function(options, unit, frame) {
+  if (options$sold) frame$sold_days() else trading_day_list(unit$calendar)
+}
+
+# Such days stand beside days, not beside longer periods.
+check_day_unit <- function(unit, cells, lens, options) {
+  if (options$trading && options$sold) raise("expression",
+    "{.fn {lens}} goes by trading days or by days with orders: say {.arg trading} or {.arg sold}.")
   if (unit$unit != "day" || !(cells$unit %||% "day") == "day") {
+    option <- if (options$sold) "sold" else "trading"
     raise("expression", c(
-      "{.arg trading} of {.fn {lens}} goes by days.",
+      "{.arg {option}} of {.fn {lens}} goes by days.",
       ">" = paste0("Ask by day: ", lens, "(sales, ", if (lens == "prior") "day" else "5, day",
-        ", trading = TRUE).")
+        ", ", option, " = TRUE).")
     ))
   }
 }
@@ -153,9 +163,10 @@ check_trading_unit <- function(unit, cells, lens) {
 moving_parts <- function(cells, options, frame) {
   unit <- moving_unit(options, frame)
   whole <- moving_cells(cells, options, frame)
-  if (options$trading) {
+  if (goes_by_some_days(options)) {
+    open <- days_gone_by(options, unit, frame)
     return(lapply(rev(seq_len(options$n)), function(back) {
-      day <- trading_window(cells$to, back, unit$calendar)
+      day <- trading_window(cells$to, back, open)
       day[is.na(whole$from)] <- NA_integer_
       period_cells(day, day, "day", unit$calendar, day, day)
     }))

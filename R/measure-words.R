@@ -65,18 +65,26 @@ lens_in_words <- function(tree, faces) {
     prior = paste0(of, if (grepl(",", of, fixed = TRUE)) ",", " ", before_in_words(tree$options)),
     running = if (is.null(unit)) paste("running", of) else paste0("running ", of, " from each ", unit),
     current = if (!is.null(unit)) paste0(of, " of the whole ", unit),
-    moving = paste(of, "over", tree$options$n, if (is.null(unit)) "periods" else unit_plural(unit)),
+    moving = paste(of, "over", tree$options$n, if (goes_by_some_days(tree$options))
+      units_of(day_kind(tree$options)) else if (is.null(unit)) "periods" else unit_plural(unit)),
     if (!is.null(unit)) paste0(of, ", ", unit, " to date")
   )
 }
 
 # "a year before", "2 quarters before".
 before_in_words <- function(options) {
-  unit <- options$unit$unit
+  unit <- if (goes_by_some_days(options)) day_kind(options) else options$unit$unit
   if (options$n == 1L) {
     return(if (is.null(unit)) "a period before" else paste("a", unit, "before"))
   }
-  paste(options$n, if (is.null(unit)) "periods" else unit_plural(unit), "before")
+  paste(options$n, if (is.null(unit)) "periods" else units_of(unit), "before")
+}
+
+# "trading day", "day with orders": what a lens goes by, and several of them.
+day_kind <- function(options) if (isTRUE(options$sold)) "day with orders" else "trading day"
+
+units_of <- function(unit) {
+  if (unit %in% period_units) unit_plural(unit) else sub("(period|trading day|day(?= with))", "\\1s", unit, perl = TRUE)
 }
 
 growth_in_words <- function(tree, faces) {

@@ -46,7 +46,7 @@ plan_of <- function(frame, levels, base, jobs, order = list(), keep = list(), ke
 }
 
 # What all cells of the ask share: the record (first), the as-of date, the first and last day shown,
-# and the grain, which is the finest period of the axes.
+# the grain, which is the finest period of the axes, and a function for the days with orders.
 ask_frame <- function(ask, book) {
   periods <- Filter(is_period_axis, ask$axes)
   finest <- if (length(periods) > 0L) {
@@ -57,6 +57,7 @@ ask_frame <- function(ask, book) {
     first = record_start(book), book_first = book$first, date = book$date,
     as_of = book$as_of, covered = covered_day(book), grain = grain, axes = ask$axes
   )
+  frame$sold_days <- made_once(function() sold_days(book, frame))
   c(frame, shown_days(book, frame, lapply(ask$axes, `[[`, "calendar")))
 }
 

@@ -39,8 +39,8 @@ lens_words <- function(tree) {
 }
 
 prior_words <- function(options, unit) {
-  if (options$trading) {
-    return(shift_words(options$n, "trading day"))
+  if (goes_by_some_days(options)) {
+    return(shift_words(options$n, day_kind(options)))
   }
   match <- if (options$match == "weekday") "on the same weekdays" else "by place in the calendar"
   paste0(shift_words(options$n, unit), ", ", match)
@@ -54,7 +54,7 @@ running_words <- function(options, unit) {
 
 moving_words <- function(options, unit) {
   many <- options$n != 1L
-  of <- if (options$trading) paste0("trading day", if (many) "s")
+  of <- if (goes_by_some_days(options)) if (many) units_of(day_kind(options)) else day_kind(options)
     else if (is.null(options$unit)) paste0("period", if (many) "s", " of the table")
     else if (many) unit_plural(unit) else unit
   how <- if (is.null(options$using)) " together" else paste0(", the ", options$using, " of their figures")
@@ -62,8 +62,7 @@ moving_words <- function(options, unit) {
 }
 
 shift_words <- function(n, unit) {
-  many <- if (unit %in% period_units) unit_plural(unit) else sub("(period|trading day)", "\\1s", unit)
-  paste(abs(n), if (abs(n) != 1L) many else unit, if (n >= 0L) "earlier" else "later")
+  paste(abs(n), if (abs(n) != 1L) units_of(unit) else unit, if (n >= 0L) "earlier" else "later")
 }
 
 along_words <- function(within) {

@@ -71,3 +71,26 @@ test_that("prior and moving go by trading days where that is said", {
   expect_raised(rollup(book, month, p = prior(sum(v), month, trading = TRUE)), "expression", "goes by days")
   expect_raised(rollup(book, day, p = prior(sum(v), day, trading = 2)), "expression", "trading")
 })
+
+test_that("sold = TRUE goes by the days with orders of the scope, whatever lies between", {
+  set.seed(5)
+  orders <- data.frame(on = as.Date("2026-01-01") + sample(0:60, 45, TRUE), place = sample(c("p", "q"), 45, TRUE),
+    v = sample(1:90, 45))
+  book <- daybook(orders, on) |> only(place == "p") |> as_of("2026-03-05") |> within_dates("2026-01-20", "2026-02-25")
+  x <- as.data.frame(rollup(book, by = day, s = sum(v), before = prior(s, day, sold = TRUE),
+    third = prior(s, day, 3, sold = TRUE), after = prior(s, day, -1, sold = TRUE), three = moving(s, 3, day, sold = TRUE),
+    mean = moving(s, 3, day, using = mean, sold = TRUE)))
+  own <- orders[orders$place == "p", ]
+  sums <- tapply(own$v, own$on, sum)
+  sold <- as.Date(names(sums))
+  day <- start_of(x$day)
+  back <- function(n) vapply(day, function(d) c(rev(sums[sold < d]), rep(NA, 9L))[n], 1)
+  expect_equal(x$before, unname(back(1L)))
+  expect_equal(x$third, unname(back(3L)))
+  expect_equal(x$after, unname(vapply(day, function(d) c(sums[sold > d], NA)[1L], 1)))
+  window <- lapply(day, function(d) utils::tail(sums[sold <= d], 3L))
+  expect_equal(x$three, vapply(window, function(w) if (length(w) < 3L) NA else sum(w), 1))
+  expect_equal(x$mean, vapply(window, function(w) if (length(w) < 3L) NA else mean(w), 1))
+  expect_raised(rollup(book, by = month, m = prior(sum(v), day, sold = TRUE)), "expression", "goes by days")
+  expect_raised(rollup(book, by = day, m = prior(sum(v), day, sold = TRUE, trading = TRUE)), "expression", "trading")
+})
