@@ -117,7 +117,8 @@ check_day <- function(x, name) {
       paste0(argument_said(name), " must be one date."),
       "x" = paste0("It is ", said, "."),
       ">" = if (surface$name == "R") "Give a Date, or text as year-month-day: \"2026-08-31\"."
-        else "Write year-month-day: 2026-08-31."
+        else "Write year-month-day: 2026-08-31.",
+      ">" = "Words are known too, such as {.val last month end} or {.val yesterday}."
     ))
   }
   check_years(day, name)

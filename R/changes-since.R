@@ -161,8 +161,10 @@ own_said <- function(page) as.list(condition_said(own_conditions(page)))
 earlier_values <- function(told, document) {
   set <- lapply(told$set, as.character)
   first <- named_calendars(document_calendars(document, list(outside = TRUE)))
-  facts <- list(last = as_day_date(iso_days(told$as_of)), today = as_day_date(iso_days(told$built)),
-    calendar = first[[1L]], last_closed = function() as_day_date(iso_days(told$as_of)))
+  as_of <- iso_days(told$as_of)
+  facts <- new_day_facts(iso_days(told$built), as_of, first[[1L]], function(unit) {
+    new_period(period_start(as_of, unit, first[[1L]]), unit, first[[1L]])
+  })
   parameter_values(document, set, facts)
 }
 

@@ -17,7 +17,7 @@ terms_of_table <- function(table) {
   kind <- table$kind
   block <- saved_block(table, "", table, book)[[kind]]
   said <- list(
-    orders = list(date = book$date), lookups = lapply(book$lookups, lookup_said),
+    orders = list(date = date_said_again(book)), lookups = lapply(book$lookups, lookup_said),
     work_out = as.list(book$made$worked_out),
     only = as.list(condition_said(Filter(function(one) !isTRUE(one$known), book$scope))),
       covered_to = if (!is.null(book$covered)) format(as_day_date(book$covered)), closing = book$closing,

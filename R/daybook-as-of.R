@@ -16,7 +16,7 @@
 as_of <- function(book, date) {
   own_setting()
   check_daybook(book)
-  day <- check_day(date, "date")
+  day <- said_day(date, "date", book)
   if (day < book$first) {
     raise("date", c(
       "The as-of date {day_words(day)} lies before the first order.",

@@ -165,7 +165,8 @@ axis_of_period <- function(period, book) {
   plain <- period$calendar_name == names(book$calendars)[1L]
   if (period$unit %in% cyclic_parts) {
     check_part(period$unit, calendar)
-    return(cyclic_axis(period$unit, period$calendar_name, calendar, plain, book$columns[[book$date]]))
+    return(cyclic_axis(period$unit, period$calendar_name, calendar, plain,
+      if (period$unit == "hour_of_day") book$hours %||% book$columns[[book$date]] else book$columns[[book$date]]))
   }
   check_unit(period$unit, calendar)
   period_axis(period$unit, period$calendar_name, calendar, plain)

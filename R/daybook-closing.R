@@ -125,3 +125,15 @@ closing_words <- function(rule) {
   }
   paste0("a period closes on day ", rule$on, " of the next month")
 }
+
+# That the period of the as-of date is still open on some day; NULL where it is not.
+open_note <- function(book, today) {
+  if (is.null(book$closing)) {
+    return(NULL)
+  }
+  calendar <- book$calendars[[1L]]
+  closes <- closing_day(period_end(book$as_of, "month", calendar), book$closing)
+  if (closes > as.integer(today)) paste0(
+    period_labels(period_start(book$as_of, "month", calendar), "month", calendar),
+    " is open: late orders may still come in; it closes on ", day_words(closes), ".")
+}

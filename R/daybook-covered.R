@@ -19,7 +19,7 @@
 covered_to <- function(book, date) {
   own_setting()
   check_daybook(book)
-  day <- check_day(date, "date")
+  day <- said_day(date, "date", book)
   if (day < book$last) {
     raise("date", c(
       "The orders cannot be whole to {day_words(day)} only.",

@@ -40,10 +40,13 @@ within_dates <- function(book, from = NULL, to = NULL, complete = FALSE) {
     book$shown <- list(latest = from, complete = complete)
     return(book)
   }
-  if (is_period(from) && is.null(to)) to <- from
+  # A period said alone is all of it; of words that say a day both ends are that day.
+  alone <- is_period(from) || is.character(from) && length(from) == 1L &&
+    !is.null(period_of_day_words(from, day_facts(book)))
+  if (alone && is.null(to)) to <- from
   book$shown <- list(
-    from = if (!is.null(from)) shown_day(from, "from", start_of),
-    to = if (!is.null(to)) shown_day(to, "to", end_of), complete = complete
+    from = if (!is.null(from)) shown_day(from, "from", "start", book),
+    to = if (!is.null(to)) shown_day(to, "to", "end", book), complete = complete
   )
   if (!is.null(book$shown$from) && !is.null(book$shown$to) && book$shown$from > book$shown$to) {
     raise("date", c(
@@ -74,9 +77,9 @@ latest_unit <- function(latest, book) {
   unit
 }
 
-shown_day <- function(x, name, edge) {
-  if (is_period(x) && length(x) == 1L && !is.na(x)) x <- edge(x)
-  check_day(x, name)
+shown_day <- function(x, name, edge, book) {
+  if (is_period(x) && length(x) == 1L && !is.na(x)) x <- if (edge == "start") start_of(x) else end_of(x)
+  said_day(x, name, book, edge)
 }
 
 # The first and last day shown, as said: NULL where there is no limit.

@@ -14,6 +14,8 @@
 #'   Lines without a date are kept, counted and left out of figures.
 #'   A few lines dated in the future, more than a year after all others, are left out and told
 #'   unless [as_of()] includes them.
+#'   Where the time of day stands in a column of its own, `c(Date, Time)`, or as text "Date + Time": days are
+#'   read off the one, hours off the other.
 #' @param calendars One calendar, or a named list of them; the units of the first are named plainly
 #'   (`month`), those of the others by their name (`civil$month`). Default: the civil calendar.
 #' @param date_order How dates are written: `"dmy"` (31/08/2026), `"mdy"` (08/31/2026), `"ymd"`
@@ -61,7 +63,8 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   check_orders(orders)
   check_column_names(names(orders))
   taken <- taken_orders(orders)
-  date <- column_word(rlang::enquo(date), names(orders), "date")
+  dated <- date_and_time(rlang::enquo(date), names(orders))
+  date <- dated$date
   reading <- taken$reading
   date_order <- date_order %||% reading$said$date_order
   calendars <- named_calendars(calendars)
@@ -84,6 +87,7 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   )
   book <- new_daybook(hold_engine(engine), ids, engine$rows, date, calendars, currency, facts, made)
   book$one_currency <- one_currency
+  book <- with_time_of_day(book, dated$time)
   if (is.null(rates)) book else with_rates(book, rates)
 }
 

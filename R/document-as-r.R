@@ -35,7 +35,7 @@ r_daybook <- function(said) {
   currency <- if (!is.null(orders$currency)) paste("currency =", name_text(orders$currency)) else ""
   rates <- if (!is.null(orders$rates)) paste("rates =", r_call("read_orders",
     value_text(orders$rates))) else ""
-  r_call("daybook", c(r_orders(orders), paste("date =", name_text(orders$date)),
+  r_call("daybook", c(r_orders(orders), paste("date =", r_date(orders$date)),
     paste("calendars =", r_calendars(said)), r_named(orders["date_order"]), r_named(orders["undated"]),
     currency, rates))
 }
@@ -131,4 +131,10 @@ r_argument <- function(value, field) {
     axes = if (length(value) == 1L) value[[1L]] else arguments_text("c", unlist(value)),
     rules = , comparisons = codes(value), flag = "TRUE",
     text = if (field$name == "history") codes(value) else value_text(value), r_value(value))
+}
+
+# A column, or those of the day and of the time: c(Date, Time).
+r_date <- function(said) {
+  parts <- trimws(strsplit(said, "+", fixed = TRUE)[[1L]])
+  if (length(parts) == 2L) arguments_text("c", vapply(parts, name_text, "")) else name_text(said)
 }

@@ -70,14 +70,13 @@ filled_book <- function(orders, document, values_of, options) {
     rates = if (!is.null(said$orders$rates))
       read_orders(inner_path(said$orders$rates, document, list("orders", "rates"), options$outside))
   ))
+  book$today <- options$today
   for (i in seq_along(said$lookups)) book <- add_lookup(book, said$lookups[[i]], i, document, options)
   if (!is.null(said$closing)) book <- at_line(document, list("closing"),
     closing(book, said$closing$after, said$closing$on))
   if (!is.null(said$covered_to)) {
-    if (is.na(iso_days(said$covered_to))) raise_key(document, list("covered_to"), paste0(
-      key_words(list("covered_to")), " must be a date, not ", value_words(said$covered_to), "."),
-      "Write year-month-day: \"2026-08-31\".")
-    book <- at_line(document, list("covered_to"), covered_to(book, said$covered_to))
+    day <- date_said(said$covered_to, "covered_to", document, day_facts(book))
+    book <- at_line(document, list("covered_to"), covered_to(book, day))
   }
   values <- values_of(book)
   for (name in names(said$work_out)) {
@@ -184,20 +183,21 @@ add_lookup <- function(book, said, i, document, options) {
 
 built_book <- function(document, set, options) {
   opened_document(document, function(book) {
-    facts <- list(
-      last = as_day_date(book$last), today = options$today, calendar = book$calendars[[1L]],
-      last_closed = function() last_closed_day(book, options$today, document)
-    )
+    facts <- day_facts(book, options$today)
+    facts$closed <- closing_needed(facts$closed, book, document)
     parameter_values(document, set, facts, options$ask)
   }, options)
 }
 
-last_closed_day <- function(book, today, document) {
-  if (is.null(book$closing)) raise_key(
-    document, list("as_of"), "\"last closed month\" needs a closing rule.",
-    if (is.null(document$file)) "Say one: {.code --closed-after 14}."
-      else "Add the key closing, such as closing: {{after: 14}}."
-  )
-  book$as_of <- as.integer(today)
-  end_of(last_closed(book, "month", book$calendars[[1L]]))
+# The words of a report for a rule that is not there.
+closing_needed <- function(closed, book, document) {
+  force(closed)
+  function(unit) {
+    if (is.null(book$closing)) raise_key(
+      document, list("as_of"), paste0("\"last closed ", unit, "\" needs a closing rule."),
+      if (is.null(document$file)) "Say one: {.code --closed-after 14}."
+        else "Add the key closing, such as closing: {{after: 14}}."
+    )
+    closed(unit)
+  }
 }

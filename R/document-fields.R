@@ -56,7 +56,7 @@ orders_fields <- function() {
       option = NA_character_),
     field("database", type = "text", help = "sqlite:shop.db, or $NAME of the environment",
       option = NA_character_),
-    field("date", type = "text", "COLUMN", "the column that holds the date", "daybook(date = )"),
+    field("date", type = "text", "COLUMN", "the column that holds the date; 'Date + Time' where the time has its own", "daybook(date = )"),
     field("table", type = "text", "T", "", "orders_in(table = )"),
     field("query", type = "text", "SQL", "", "orders_in(query = )"),
     field("key", type = "texts", "K", "of a database (--orders sqlite:shop.db): what is read, and its key",

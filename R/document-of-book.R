@@ -2,7 +2,7 @@
 
 saved_book <- function(book, folder, orders) {
   reading <- saved_orders(book, folder, orders)
-  reading <- c(reading, list(date = book$date, date_order = book$made$date_order,
+  reading <- c(reading, list(date = date_said_again(book), date_order = book$made$date_order,
     currency = if (book$one_currency) "none" else book$currency, rates = saved_rates(book, folder)))
   reading <- utils::modifyList(reading, saved_reading(book$made$reading))
   if (length(book$made$undated) > 0L) reading$undated <- as.list(book$made$undated)

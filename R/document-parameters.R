@@ -53,7 +53,7 @@ parameter_value <- function(said, name, declared, document, facts) {
     date = date_said(said, name, document, facts),
     number = number_said(said, wrong),
     list = trimws(unlist(strsplit(as.character(unlist(said)), ",", fixed = TRUE))),
-    period = period_said(said, declared$unit %||% "month", facts$calendar, facts$last, wrong),
+    period = period_said(said, declared$unit %||% "month", facts, wrong),
     one_text_said(said, wrong)
   )
   check_allowed(value, unlist(declared$allowed), wrong)
@@ -71,10 +71,15 @@ one_text_said <- function(said, wrong) {
   as.character(said)
 }
 
-period_said <- function(said, unit, calendar, day, wrong) {
+period_said <- function(said, unit, facts, wrong) {
   text <- one_text_said(said, wrong)
-  rlang::try_fetch(as_period(text, !!unit, calendar), drystack_error = function(e) {
-    wrong(paste0("a ", unit, " such as ", format(as_period(day, !!unit, calendar), "key")))
+  own <- period_of_day_words(text, facts)
+  if (!is.null(own) && period_unit(own) == unit) {
+    return(own)
+  }
+  rlang::try_fetch(as_period(text, !!unit, facts$calendar), drystack_error = function(e) {
+    like <- format(as_period(as_day_date(facts$last), !!unit, facts$calendar), "key")
+    wrong(paste0("a ", unit, " such as ", like, " or \"last ", unit, "\""))
   })
 }
 
@@ -95,25 +100,15 @@ date_said <- function(said, name, document, facts) {
   if (inherits(said, "Date")) {
     return(said)
   }
-  text <- trimws(tolower(as.character(said)))
-  today <- facts$today
-  last_month <- as.Date(format(today, "%Y-%m-01")) - 1
-  value <- switch(text,
-    today = today,
-    yesterday = today - 1,
-    "last order" = facts$last,
-    "last month end" = last_month,
-    "last closed month" = facts$last_closed(),
-    as_day_date(iso_days(text))
-  )
-  if (length(value) != 1L || is.na(value)) {
+  text <- trimws(as.character(said))
+  day <- if (length(text) == 1L) days_of_words(text, facts)[2L] %||% iso_days(text)
+  if (length(day) != 1L || is.na(day)) {
     raise_key(document, list(name), paste0(key_words(list(name)), " must be a date, not ",
-      value_words(said), "."), paste0(
-        "Write \"2026-08-31\", \"last month end\", \"last order\", \"last closed month\", ",
-        "\"today\" or \"yesterday\"."
-      ))
+      value_words(said), "."), paste0("Write \"2026-08-31\", or ",
+        paste0("\"", utils::head(day_word_examples, -1L), "\"", collapse = ", "), " or \"",
+        utils::tail(day_word_examples, 1L), "\"."))
   }
-  value
+  as_day_date(day)
 }
 
 # An expression with its parameters put in as constants; NULL where one has no value, so that

@@ -34,7 +34,8 @@ draw_compare <- function(x) {
     restated_layer(data) +
     scale_x_drystack_period(at = "middle") +
     scale_y_amounts(now)
-  dressed(plot, x, paste0(now$label, " by ", axis_words(x), ", against ", before_in_words(before$tree$options)),
+  dressed(plot, x, paste0(now$label, " by ", axis_words(x), ", against ",
+    before_in_words(before$tree$options)),
     alt = paste(now$label, "against", before$label, "by", axis_words(x), "with the variance under it")) +
     ggplot2::theme(strip.text.y = ggplot2::element_text(angle = 0, vjust = 1))
 }

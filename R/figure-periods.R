@@ -123,7 +123,8 @@ bar_layer <- function(label) {
 restated_layer <- function(data) {
   data <- data[data$restated, ]
   if (nrow(data) > 0L) ggplot2::geom_text(
-    ggplot2::aes(x = as.numeric(start_of(.data$period)) + bar_width / 2 * .data$days, y = 0), label = restated_mark,
+    ggplot2::aes(x = as.numeric(start_of(.data$period)) + bar_width / 2 * .data$days, y = 0),
+      label = restated_mark,
     data = data, vjust = -0.6, size = 4.5, fontface = "bold", colour = shade("on_most")
   )
 }

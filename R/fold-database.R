@@ -232,6 +232,10 @@ dimension_values <- function(engine, axis) {
 sql_of_axis <- function(query, axis) {
   if (axis$kind == "cyclic") {
     column <- sql_of_column(query, axis$column)
+    # The hours of a time of day in a column of its own are numbers already.
+    if (column$kind == "number") {
+      return(new_sql(column$sql, "hour"))
+    }
     if (!column$kind %in% c("time", "zoned")) hour_factor(values_out(character(), column, query$db))
     return(new_sql(sql_hour(query$db, column), "hour"))
   }

@@ -34,7 +34,8 @@ row_functions <- made_once(function() {
     "substr" = function(x, from, to) substr(as_plain(x), from, to),
     "startsWith" = function(x, y) startsWith(as.character(as_plain(x)), y),
     "endsWith" = function(x, y) endsWith(as.character(as_plain(x)), y),
-    "paste" = function(...) paste(...)
+    "paste" = function(...) paste(...),
+    "hour_of" = hour_of
   )
 })
 

@@ -84,7 +84,8 @@ before_in_words <- function(options) {
 day_kind <- function(options) if (isTRUE(options$sold)) "day with orders" else "trading day"
 
 units_of <- function(unit) {
-  if (unit %in% period_units) unit_plural(unit) else sub("(period|trading day|day(?= with))", "\\1s", unit, perl = TRUE)
+  if (unit %in% period_units) unit_plural(unit) else sub("(period|trading day|day(?= with))", "\\1s", unit,
+    perl = TRUE)
 }
 
 growth_in_words <- function(tree, faces) {

@@ -103,6 +103,9 @@ month_part_levels <- function(calendar) {
 }
 
 hour_factor <- function(x) {
+  if (is.numeric(x) && !is.object(x)) {
+    return(structure(as.integer(x) + 1L, levels = sprintf("%02d", 0:23), class = "factor"))
+  }
   if (!inherits(x, "POSIXct")) {
     raise("period", c(
       "Only date-times have hours.",

@@ -207,7 +207,8 @@ trace_overall <- function(tree, at, frame) {
 # The figures of the lines of the table, of which some are combined; `whole`: the orders they are of.
 trace_of_rows <- function(tree, at, frame) {
   if (at$in_pieces || !is.null(at$job$entity)) {
-    raise("expression", c("{.code overall(using = )} looks at the rows of the table: it cannot stand inside {.fn each}.",
+    raise("expression",
+      c("{.code overall(using = )} looks at the rows of the table: it cannot stand inside {.fn each}.",
       ">" = "Put {.fn each} inside of it."))
   }
   level <- at$level

@@ -95,6 +95,9 @@ states_version <- 1L
 
 # Whether the dates of orders have times, of which states know the days alone.
 holds_times <- function(book) {
+  if (!is.null(book$hours)) {
+    return(TRUE)
+  }
   some <- column_kind(engine_of(book), column_node(book$date, book$made$columns[[book$date]]))
   inherits(some, "POSIXct")
 }

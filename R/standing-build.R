@@ -127,7 +127,7 @@ standing_page <- function(document, variant, options) {
       if (is.null(said$title)) title_of_file(document$file) else text("title"), variant$title
     ), text("subtitle"),
     c(
-      unlist(said$footnotes),
+      unlist(said$footnotes), open_note(book, options$today),
       if (length(warnings) > 0L && !variant$private) paste("Attention:", warnings)
     ), isTRUE(said$contents), as.integer(options$today),
     look = page_look(said$notes %||% if (variant$private) "brief" else "full", said$paper %||% "A4",

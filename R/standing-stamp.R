@@ -48,9 +48,11 @@ input_sums <- function(files) {
 
 # Whether the day of building changes what comes out.
 moves_with_today <- function(document, set) {
-  texts <- tolower(c(unlist(set), unlist(document$said[c("parameters", "as_of")])))
-  any(texts %in% c("today", "yesterday", "last month end", "last closed month")) ||
-    length(document$said$expect) > 0L
+  blocks <- lapply(document$said$page, function(block) lapply(block,
+    function(said) if (is.list(said)) said$shown))
+  texts <- c(unlist(set), unlist(document$said[c("parameters", "as_of", "covered_to", "shown")]),
+    unlist(blocks))
+  moves_by_day(as.character(texts)) || length(document$said[c("expect", "closing")] |> unlist()) > 0L
 }
 
 stamp_file <- function(out, name) file.path(out, paste0(".", name, ".built.json"))

@@ -88,3 +88,45 @@ test_that("year-to-date by two calendars says from which day each counts", {
     )
   )
 })
+
+test_that("days are said in the same words everywhere, and become the dates of the day they are said on", {
+  book <- daybook(few_orders(), on, calendars = fiscal_calendar("July"))
+  months_before <- function(day, n) seq(as.Date(format(day, "%Y-%m-01")), by = paste0("-", n, " months"),
+    length.out = 2L)[2L]
+  for (today in as.list(as.Date(c("2025-03-31", "2024-02-29", "2025-07-01", "2025-01-15", "2024-12-31")))) {
+    book$today <- today
+    said <- function(text, edge = "end") as_day_date(said_day(text, "date", book, edge))
+    first <- as.Date(format(today, "%Y-%m-01"))
+    year <- as.Date(paste0(as.integer(format(today, "%Y")) - (as.integer(format(today, "%m")) < 7L),
+      "-07-01"))
+    quarter <- months_before(today, (as.integer(format(today, "%m")) - 1L) %% 3L)
+    monday <- today - (as.integer(format(today, "%u")) - 1L)
+    expect_identical(said("today"), today)
+    expect_identical(said(" Yesterday "), today - 1)
+    expect_identical(said("last month end"), first - 1)
+    expect_identical(said("end of last month"), first - 1)
+    expect_identical(said("first day of last month"), months_before(today, 1L))
+    expect_identical(said("last month", "start"), months_before(today, 1L))
+    expect_identical(said("start of this quarter"), quarter)
+    expect_identical(said("last day of the last quarter"), quarter - 1)
+    expect_identical(said("this year", "start"), year)
+    expect_identical(said("end of last year"), year - 1)
+    expect_identical(said("last week end"), monday - 1)
+    expect_identical(said("10 days ago"), today - 10)
+    expect_identical(said("2 weeks ago"), today - 14)
+    expect_identical(said("13 months ago"), min(months_before(today, 13L) + as.integer(format(today,
+      "%d")) - 1L,
+      months_before(today, 12L) - 1L))
+    expect_identical(said("last order"), max(few_orders()$on, na.rm = TRUE))
+  }
+  book$today <- as.Date("2025-03-20")
+  shown <- within_dates(book, "last month")$shown
+  expect_identical(as_day_date(c(shown$from, shown$to)), as.Date(c("2025-02-01", "2025-02-28")))
+  expect_identical(as_day_date(as_of(book, "yesterday")$as_of), as.Date("2025-03-19"))
+  expect_raised(as_of(book, "last closed month"), "argument", "closing rule")
+  expect_identical(as_day_date(as_of(closing(book, after = 14), "last closed month")$as_of),
+    as.Date("2025-02-28"))
+  expect_raised(as_of(book, "last mouth"), "date", "must be one date", "last month end")
+  expect_false(moves_by_day(c("2025-01-01", "last order", "12")))
+  expect_true(moves_by_day("end of last half"))
+})

@@ -146,3 +146,40 @@ test_that("columns that do not hold one value for each row are refused at the do
   }
   expect_s3_class(daybook(with_column(factor(c(NA, "a", "b", NA))), date = on), "drystack_daybook")
 })
+
+test_that("a day and a time of day in two columns are read as one, in memory, in files and in a database", {
+  set.seed(3)
+  hour <- sample(0:23, 80L, TRUE)
+  minute <- sample(0:59, 80L, TRUE)
+  ways <- list(
+    sprintf("%02d:%02d", hour, minute), sprintf("%d.%02d%s", ifelse(hour %% 12 == 0, 12L, hour %% 12), minute,
+      ifelse(hour < 12, "am", "pm")), sprintf("%02d:%02d:30", hour, minute), hour * 100 + minute,
+    (hour + minute / 60) / 24, as.difftime(hour * 60 + minute, units = "mins")
+  )
+  v <- seq_len(80L)
+  expected <- unname(c(tapply(v, factor(hour, 0:23), sum)))
+  for (time in ways) {
+    orders <- data.frame(Day = as.Date("2026-02-01") + v %% 50L, Time = time, v = v)
+    x <- rollup(daybook(orders, date = c(Day, Time)), by = hour_of_day, s = sum(v))
+    expect_equal(as.data.frame(x)$s, expected[!is.na(expected)])
+    expect_identical(nrow(behind(x, row = 1L)), sum(hour == min(hour)))
+    expect_identical(daybook(orders, date = "Day + Time")$date, "Day")
+  }
+  orders$Time <- ways[[2L]]
+  file <- withr::local_tempfile(fileext = ".csv")
+  utils::write.csv(orders, file, row.names = FALSE)
+  from_file <- rollup(daybook(file, date = "Day + Time"), by = hour_of_day, s = sum(v))
+  expect_equal(as.data.frame(from_file)$s, expected[!is.na(expected)])
+  db <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
+  withr::defer(DBI::dbDisconnect(db))
+  DBI::dbWriteTable(db, "o", transform(orders, Day = format(Day)))
+  there <- rollup(daybook(orders_in(db, "o"), date = c(Day, Time)), by = hour_of_day, s = sum(v))
+  expect_equal(as.data.frame(there)$s, expected[!is.na(expected)])
+  # A report says it as it was said.
+  report <- withr::local_tempfile(fileext = ".yml", tmpdir = dirname(file))
+  suppressMessages(as_standing(from_file, report))
+  expect_match(readLines(report), "date: \"Day + Time\"", fixed = TRUE, all = FALSE)
+  expect_identical(hour_of(c("24:00", "7:5", "noon", NA, "12am", "12 pm", "13pm", "7")), c(NA, NA, NA, NA,
+    0, 12, NA, 7))
+  expect_raised(daybook(orders, date = c(Day, Tim)), "column", "Time")
+})

@@ -23,7 +23,8 @@ test_that("a table prints its title, standing facts, aligned rows and notes", {
 })
 
 test_that("the parts of a wide table are of even width: no more of them than must be, none far wider", {
-  months <- data.frame(on = seq(as.Date("2023-01-15"), by = "month", length.out = 40L), a = c("p", "q"), v = 1234.5)
+  months <- data.frame(on = seq(as.Date("2023-01-15"), by = "month", length.out = 40L), a = c("p", "q"),
+    v = 1234.5)
   x <- crosstab(daybook(months, on), rows = a, cols = month, s = sum(v))
   for (width in c(40L, 57L, 80L, 111L, 200L)) {
     lines <- lines_of(x, width)

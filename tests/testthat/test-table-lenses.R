@@ -219,7 +219,8 @@ test_that("what two periods share is never part-way for that, and is said in a s
 test_that("overall(using = ) combines the figures of the rows shown, on lines and totals alike", {
   long <- daybook(few_orders(), on)
   for (fn in c("mean", "max", "median", "count", "sum")) {
-    x <- plain(rlang::inject(rollup(long, by = c(depot, quarter), s = sum(amount), w = overall(s, using = !!as.name(fn)),
+    x <- plain(rlang::inject(rollup(long, by = c(depot, quarter), s = sum(amount), w = overall(s,
+      using = !!as.name(fn)),
       g = overall(s, within = depot, using = !!as.name(fn)), totals = "all")))
     lines <- x[x$.role == "line", ]
     combine <- if (fn == "count") length else get(fn)
@@ -227,14 +228,18 @@ test_that("overall(using = ) combines the figures of the rows shown, on lines an
     own <- vapply(split(lines$s, lines$depot), combine, 0)
     expect_equal(x$g, ifelse(is.na(x$depot), combine(lines$s), unname(own[as.character(x$depot)])))
   }
-  kept <- plain(rollup(long, by = depot, s = sum(amount), w = overall(s, using = max), keep = keep_top(1, -s, others = NULL)))
+  kept <- plain(rollup(long, by = depot, s = sum(amount), w = overall(s, using = max), keep = keep_top(1,
+    -s, others = NULL)))
   expect_identical(kept$w, kept$s)
-  cells <- as.data.frame(crosstab(long, depot, quarter, s = sum(amount), w = overall(s, within = quarter, using = mean)),
+  cells <- as.data.frame(crosstab(long, depot, quarter, s = sum(amount), w = overall(s, within = quarter,
+    using = mean)),
     shape = "long")
   expect_equal(cells$w, stats::ave(cells$s, format(cells$quarter)))
-  expect_raised(rollup(long, by = depot, m = mean(each(month, overall(sum(amount), using = mean)))), "expression",
+  expect_raised(rollup(long, by = depot, m = mean(each(month, overall(sum(amount), using = mean)))),
+    "expression",
     "rows of the table")
   expect_raised(rollup(long, by = depot, m = overall(sum(amount), using = best)), "expression", "using")
   table <- rollup(long, by = depot, s = sum(amount), w = overall(s, using = mean))
-  expect_identical(nrow(behind(table, row = 1L, measure = "w")), nrow(few_orders()[!is.na(few_orders()$on), ]))
+  expect_identical(nrow(behind(table, row = 1L, measure = "w")), nrow(few_orders()[!is.na(few_orders()$on),
+    ]))
 })

@@ -74,11 +74,14 @@ test_that("prior and moving go by trading days where that is said", {
 
 test_that("sold = TRUE goes by the days with orders of the scope, whatever lies between", {
   set.seed(5)
-  orders <- data.frame(on = as.Date("2026-01-01") + sample(0:60, 45, TRUE), place = sample(c("p", "q"), 45, TRUE),
+  orders <- data.frame(on = as.Date("2026-01-01") + sample(0:60, 45, TRUE), place = sample(c("p", "q"), 45,
+    TRUE),
     v = sample(1:90, 45))
-  book <- daybook(orders, on) |> only(place == "p") |> as_of("2026-03-05") |> within_dates("2026-01-20", "2026-02-25")
+  book <- daybook(orders, on) |> only(place == "p") |> as_of("2026-03-05") |> within_dates("2026-01-20",
+    "2026-02-25")
   x <- as.data.frame(rollup(book, by = day, s = sum(v), before = prior(s, day, sold = TRUE),
-    third = prior(s, day, 3, sold = TRUE), after = prior(s, day, -1, sold = TRUE), three = moving(s, 3, day, sold = TRUE),
+    third = prior(s, day, 3, sold = TRUE), after = prior(s, day, -1, sold = TRUE), three = moving(s, 3, day,
+      sold = TRUE),
     mean = moving(s, 3, day, using = mean, sold = TRUE)))
   own <- orders[orders$place == "p", ]
   sums <- tapply(own$v, own$on, sum)
@@ -92,5 +95,6 @@ test_that("sold = TRUE goes by the days with orders of the scope, whatever lies 
   expect_equal(x$three, vapply(window, function(w) if (length(w) < 3L) NA else sum(w), 1))
   expect_equal(x$mean, vapply(window, function(w) if (length(w) < 3L) NA else mean(w), 1))
   expect_raised(rollup(book, by = month, m = prior(sum(v), day, sold = TRUE)), "expression", "goes by days")
-  expect_raised(rollup(book, by = day, m = prior(sum(v), day, sold = TRUE, trading = TRUE)), "expression", "trading")
+  expect_raised(rollup(book, by = day, m = prior(sum(v), day, sold = TRUE, trading = TRUE)), "expression",
+    "trading")
 })
