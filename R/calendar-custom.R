@@ -15,6 +15,7 @@
 #'   are none, a period that ends before it begins, gaps and overlaps, empty or repeated labels,
 #'   a label that comes back after another (its rows lie apart), and a period that lies in two
 #'   of the next coarser unit.
+#' @seealso [fiscal_calendar()] and [week_calendar()] for calendars by rule.
 #' @examples
 #' seasons <- custom_calendar(data.frame(
 #'   start = c("2025-03-01", "2025-11-01", "2026-03-01"),

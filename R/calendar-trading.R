@@ -14,6 +14,8 @@
 #' @section Errors: `drystack_error_calendar` for a weekday that is none, `drystack_error_date`
 #'   for a holiday that is no date (its place in the list is named), `drystack_error_file` for a
 #'   file that cannot be read.
+#' @seealso [closing()] for when periods close; `each(day, days = "trading")` and `prior(trading =
+#'   TRUE)` of the [measure_language].
 #' @examples
 #' yard <- trading(fiscal_calendar("July"), closed = "Sunday", holidays = c("2026-12-25", "2026-12-26"))
 #' trading_days(as_period("2026-12-01", month, yard))

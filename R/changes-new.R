@@ -24,6 +24,7 @@
 #' @section Errors: `drystack_error_argument` for tables of different axes or without a measure in common;
 #'   `drystack_error_key` for a key that is not unique, with the lines; `drystack_error_standing` for what
 #'   cannot be asked again, such as R functions in measures.
+#' @seealso [build_report()] keeps what it told, and says what changed since; [as_known()].
 #' @examples
 #' orders <- harrowgill()$orders
 #' ask <- function(orders) {

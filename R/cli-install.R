@@ -6,6 +6,7 @@
 #' @param folder Where to put it; it should be on the `PATH`. Default: `~/.local/bin`.
 #' @return The path of the launcher, invisibly.
 #' @section Errors: `drystack_error_output` when the folder cannot be made or written.
+#' @seealso `drystack --help` in a terminal says what it does.
 #' @examples
 #' install_command_line(file.path(tempdir(), "bin"))
 #' @export

@@ -9,6 +9,8 @@
 #' @return A daybook with this as-of date.
 #' @section Errors: `drystack_error_date` for something that is no date, or a
 #'   date before the first order.
+#' @seealso [within_dates()] limits what is shown; [covered_to()] says how far the orders are whole;
+#'   [as_known()].
 #' @examples
 #' yard <- harrowgill()
 #' daybook(yard$orders, date = ordered_on) |> as_of("2026-08-31")

@@ -7,6 +7,7 @@
 #' @param name The name of one of its calendars, bare or as text.
 #' @return A daybook with this calendar first.
 #' @section Errors: `drystack_error_calendar` for a calendar that the daybook does not have.
+#' @seealso [daybook()] takes several calendars.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on,
 #'   calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar())

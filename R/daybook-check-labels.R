@@ -20,8 +20,8 @@ find_variants <- function(book, today) {
     )
     new_finding(
       "label variants", sum(coded$lines[odd]), paste(utils::head(pairs, 5L), collapse = ", "),
-      paste0("Each is a member of its own. Mend them, or say work_out(",
-        column, " = one_spelling(", column, "))."), name
+      paste0("Each is a member of its own. Mend them, or say ",
+        work_out_said(name, paste0("one_spelling(", column, ")")), "."), name
     )
   })
 }
@@ -47,7 +47,8 @@ find_unmatched <- function(book, today) {
     new_finding(
       "unmatched keys", length(lookup$keys), paste0(examples_of(lookup$keys),
         " on ", counted_lines(lookup$lines)),
-      paste0("They have no row in ", lookup$name, ": enter them there."), lookup$by
+      paste0("They have no row in ", lookup$name, ": enter them there.",
+        if (!is.null(lookup$alike)) paste0(" Of these ", alike_words(lookup$alike, lookup$by))), lookup$by
     )
   })
 }

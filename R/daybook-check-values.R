@@ -107,7 +107,8 @@ find_negatives <- function(book, today) {
     }
     new_finding(
       "negative amounts", length(negative), row_examples(negative, book$columns[[name]]),
-      "Returns and credits lower the sums; only(x > 0) leaves them out.", name, "note"
+      paste0("Returns and credits lower the sums; ", condition_to_say(paste(name_text(name), "> 0")),
+        " leaves them out."), name, "note"
     )
   })
 }

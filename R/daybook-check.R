@@ -25,6 +25,7 @@
 #'   | `unmatched keys` | keys without a row in a lookup |
 #' @section Errors: `drystack_error_argument` for something that is no daybook,
 #'   `drystack_error_date` for a `today` that is no date.
+#' @seealso [look_at()] looks at a file before it is a daybook; [tie_out()] proves a table.
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on) |> enrich(yard$customers, by = "customer_id")
@@ -48,7 +49,8 @@ checked_orders <- function(book) {
     names(book$columns), book$columns)
   facts <- book[c("rows", "undated", "first", "last", "date")]
   lookups <- lapply(book$lookups, function(lookup) {
-    c(lookup[c("name", "by", "columns")], unmatched_keys(book, lookup))
+    lacking <- unmatched_keys(book, lookup)
+    c(lookup[c("name", "by", "columns")], lacking, list(alike = keys_alike(lacking$keys, lookup, engine)))
   })
   c(facts, list(days = line_days(engine), columns = columns, lookups = lookups,
     findings = book$made$findings, labels = new.env(parent = emptyenv())))

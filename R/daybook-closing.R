@@ -17,6 +17,8 @@
 #'   rules; `drystack_error_closing` when the period is not closed yet (with the day it will
 #'   be), lies before the first order or after the last one, or when none is closed. The
 #'   message can be shown as it is.
+#' @seealso [covered_to()] says how far the orders are whole; `expect: {closed: month}` of a [standing
+#'   report][build_report].
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> closing(after = 14)
 #' closed_period(book, month)

@@ -10,6 +10,7 @@
 #' @return A daybook that is covered to this date.
 #' @section Errors: `drystack_error_date` for something that is no date, or a
 #'   date before the last order.
+#' @seealso [as_of()] sees the orders up to a day; [closing()] says when periods close.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |>
 #'   as_of("2026-09-30")

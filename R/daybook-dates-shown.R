@@ -21,6 +21,7 @@
 #' @section Errors: `drystack_error_date` for what is no date and for limits that leave no day
 #'   to show, `drystack_error_argument` for a number below 1, `drystack_error_calendar` for an
 #'   unknown unit or calendar.
+#' @seealso [as_of()] limits what is seen; [only()] what is counted.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> as_of("2026-08-15")
 #' rollup(within_dates(book, latest(3, month)), by = month, sales = sum(amount), ly = prior(sales, year))

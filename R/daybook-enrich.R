@@ -5,17 +5,19 @@
 #' have is counted, named in notes, and its columns are missing.
 #'
 #' @param book A daybook.
-#' @param lookup A data frame with one row for each key, or a table of a database ([orders_in()]). It
+#' @param lookup A data frame with one row for each key, the path of a file, or a table of a database
+#'   ([orders_in()]). It
 #'   is read here; where it is of the connection that the orders are of, its columns are joined there.
 #' @param by The key: the name of a column of both; or `c(bill_to = "customer_id")`, a column of the
 #'   orders and the column of the lookup it points to.
 #' @param prefix Set before the names of the added columns, so that one lookup can be used
 #'   twice: `"bill_"` and `"ship_"`.
-#' @param name What notes call the lookup; default the name of the variable.
+#' @param name What notes call the lookup; default the name of the variable or the file.
 #' @return A daybook with the other columns of the lookup.
 #' @section Errors: `drystack_error_lookup` for keys that stand twice (they are named), for missing
 #'   keys in the lookup, and for columns that the orders have already; `drystack_error_column` for a
 #'   key column that is not there.
+#' @seealso [check()] names keys without a row; [work_out()] adds columns from others.
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on) |>
@@ -27,10 +29,13 @@
 enrich <- function(book, lookup, by, prefix = "", name = NULL) {
   own_setting()
   said <- rlang::enexpr(lookup)
-  name <- name %||% rlang::as_label(if (rlang::is_call(said, "$")) said[[3L]] else said)
+  file <- if (rlang::is_string(lookup)) lookup
+  name <- name %||% if (!is.null(file)) tools::file_path_sans_ext(basename(file))
+    else rlang::as_label(if (rlang::is_call(said, "$")) said[[3L]] else said)
   check_daybook(book)
   check_text(prefix, "prefix")
   check_text(name, "name")
+  if (!is.null(file)) lookup <- lookup_in_file(file)
   there <- if (is_in_database(lookup)) unclass(lookup)[[1L]]
   if (is_in_database(lookup)) lookup <- as.data.frame(lookup)
   if (!is.data.frame(lookup)) {
@@ -54,6 +59,15 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL) {
     columns = names(values)
   )))
   book
+}
+
+# A lookup said as a file is read whole.
+lookup_in_file <- function(file) {
+  opened <- as_orders(file)
+  if (!is_late(opened)) {
+    return(opened)
+  }
+  structure(as.data.frame(opened), path = late(opened)$path)
 }
 
 lookup_key <- function(by, book, lookup, name) {

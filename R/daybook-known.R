@@ -12,6 +12,7 @@
 #'   its entry. The notes of tables say how many lines have no entry date or one before that of the order.
 #' @section Errors: `drystack_error_column` for a column that is not there or holds no dates;
 #'   `drystack_error_date` for a day that is none or lies before the first order.
+#' @seealso [as_of()] goes by the date of the order; [changes()] compares two states of the orders.
 #' @examples
 #' orders <- harrowgill()$orders
 #' orders$entered_on <- orders$ordered_on + ifelse(orders$channel == "phone", 3, 0)

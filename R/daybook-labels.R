@@ -8,6 +8,7 @@
 #' @return A daybook.
 #' @section Errors: `drystack_error_column` for an unknown column (the nearest is offered),
 #'   `drystack_error_argument` for a label that is no text.
+#' @seealso [measure()] has the labels of figures.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> label_columns(depot = "Yard")
 #' rollup(book, by = depot, sales = sum(amount))

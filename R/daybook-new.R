@@ -51,6 +51,9 @@
 #'   orders outside a strict one; later, by a table, `drystack_error_currencies` where it would add several
 #'   currencies together; `drystack_error_rates` for rates that are no amounts, or twice from one
 #'   day on.
+#' @seealso [read_orders()] and [orders_in()] for where orders lie; [enrich()], [work_out()], [only()],
+#'   [as_of()] and [within_dates()] for what is said of them; [rollup()], [crosstab()], [listing()] and
+#'   [headlines()] for tables.
 #' @examples
 #' yard <- harrowgill()
 #' daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July"))

@@ -12,6 +12,8 @@
 #' @section Errors: `drystack_error_column` for an unknown column (the nearest is offered),
 #'   `drystack_error_expression` for anything outside the row language or a condition that is not
 #'   TRUE or FALSE for each order.
+#' @seealso [keep_where()] limits the rows of a table by a figure; [within_dates()] the dates shown;
+#'   [row_language] has the words of conditions.
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on)

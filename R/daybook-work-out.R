@@ -8,6 +8,7 @@
 #' @section Errors: `drystack_error_argument` for an expression without a name,
 #'   `drystack_error_column` for an unknown column, the name of a period or the date column itself,
 #'   `drystack_error_expression` for anything outside the row language.
+#' @seealso [row_language] has the words; [enrich()] adds the columns of a lookup.
 #' @examples
 #' yard <- harrowgill()
 #' daybook(yard$orders, date = ordered_on) |>

@@ -23,7 +23,7 @@ read_expression <- function(text, option) {
       raise("expression", c(
         paste0(option_prefix(option), quoted(text), " is no complete expression."),
         "x" = braces_kept(strsplit(conditionMessage(e), "\n", fixed = TRUE)[[1L]][1L]),
-        ">" = "Check brackets, quotes and commas."
+        ">" = advise_backticks(text)
       ))
     }
   )
@@ -138,4 +138,12 @@ pairs_said <- function(texts, name) {
     raise("argument", paste0(option_prefix(name), quoted(bad), " is not two names with = between them."))
   }
   stats::setNames(trimws(sub("^[^=]+=", "", texts)), trimws(sub("=.*$", "", texts)))
+}
+
+# Names of several words stand in backticks, which is what most often lacks.
+advise_backticks <- function(text) {
+  bare <- gsub("\"[^\"]*\"|'[^']*'|`[^`]*`", "", text)
+  name <- regmatches(bare, regexpr("[[:alpha:].][[:alnum:]._]*( +[[:alpha:].][[:alnum:]._]*)+", bare))
+  if (length(name) == 0L) "Check brackets, quotes and commas."
+  else paste0("A name of several words stands in backticks: ", braces_kept(paste0("`", name, "`")), ".")
 }

@@ -74,9 +74,33 @@ saved_lookup <- function(lookup, folder) {
   saved
 }
 
-# Within the folder of the report a path is told from there, else in full.
+# Within the folder of the report a path is told from there; of a file of this package by the copy that
+# lies there; else in full.
 relative_path <- function(path, folder) {
   full <- normalizePath(path, mustWork = FALSE)
   base <- paste0(normalizePath(folder, mustWork = FALSE), "/")
-  if (startsWith(full, base)) substr(full, nchar(base) + 1L, nchar(full)) else full
+  if (startsWith(full, base)) substr(full, nchar(base) + 1L, nchar(full))
+  else if (is_of_package(full) && are_same_files(full, file.path(folder, basename(full)))) basename(full)
+  else full
+}
+
+is_of_package <- function(path) {
+  startsWith(path, paste0(normalizePath(system.file(package = "drystack")), "/"))
+}
+
+are_same_files <- function(a, b) file.exists(b) && identical(unname(tools::md5sum(a)), unname(tools::md5sum(b)))
+
+# Files of this package that a daybook was made from are copied beside its report, which may not leave its
+# folder; a file of another content that has the name stays.
+copy_package_files <- function(book, folder) {
+  paths <- unlist(c(book$made$path, lapply(book$lookups, `[[`, "path"), book$rates$path))
+  paths <- Filter(is_of_package, normalizePath(paths[file.exists(paths)]))
+  for (path in unique(paths)) {
+    there <- file.path(folder, basename(path))
+    if (file.exists(there)) next
+    write_whole(there, function(aside) {
+      kernel_write_file(path.expand(aside), readBin(path, "raw", file.size(path)))
+    })
+    rlang::inform(paste0("Copied ", basename(path), " beside the report."), class = "drystack_message_copied")
+  }
 }

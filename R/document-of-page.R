@@ -1,7 +1,8 @@
 #' From exploring to a standing report
 #'
 #' Writes the YAML of a standing report that builds the same table or page again. Orders and lookups
-#' must have come from files read with [read_orders()], or their files be named.
+#' must have come from files read with [read_orders()], or their files be named. Files of this package, such as
+#' those of [harrowgill()], are copied beside the report, as it may not lead out of its folder.
 #'
 #' @param x A [rollup()], [crosstab()], [listing()], [headlines()], [report()], or a figure that
 #'   [figure()] drew; of the figures on a page those too.
@@ -14,6 +15,7 @@
 #' @section Errors: `drystack_error_standing` for what a report cannot hold: orders without a
 #'   file, R functions in measures, calendars with settings of their own, plots of other making,
 #'   tables of different daybooks, a part to ask for that nothing limits.
+#' @seealso [build_report()] builds it; `drystack build --help` in a terminal.
 #' @examples
 #' orders <- read_orders(harrowgill_path("orders.csv"))
 #' x <- rollup(daybook(orders, date = ordered_on), by = year, sales = sum(amount))
@@ -27,6 +29,7 @@ as_standing <- function(x, file, orders = NULL, title = NULL, ask = character())
   check_text(orders, "orders", optional = TRUE)
   check_text(title, "title", optional = TRUE)
   if (!is.character(ask) || anyNA(ask)) raise("argument", "{.arg ask} must be names of parts, as text.")
+  copy_package_files(book_of_page(x), dirname(file))
   lines <- standing_lines(x, dirname(file), orders, title, ask)
   write_whole(file, function(aside) write_text_lines(lines, aside))
 }
@@ -40,16 +43,25 @@ standing_lines <- function(x, folder, orders = NULL, title = NULL, ask = charact
   c(schema_line(), if (length(ask) > 0L) parameter_hint(), yaml_text(said))
 }
 
-document_of <- function(x, folder, orders, title) {
-  page <- inherits(x, "drystack_report")
-  parts <- if (page) unname(x$parts) else list(x)
-  labels <- if (page) x$labels else ""
-  tables <- lapply(flat_parts(parts), saved_table)
-  first <- Filter(Negate(is.null), tables)
-  if (length(first) == 0L) raise(
+parts_to_save <- function(x) if (inherits(x, "drystack_report")) unname(x$parts) else list(x)
+
+tables_to_save <- function(x) {
+  tables <- Filter(Negate(is.null), lapply(flat_parts(parts_to_save(x)), saved_table))
+  if (length(tables) == 0L) raise(
     "standing", c("There is no table to save.",
       ">" = "Give a table of this package, or a report that has one.")
   )
+  tables
+}
+
+book_of_page <- function(x) table_book(tables_to_save(x)[[1L]])
+
+document_of <- function(x, folder, orders, title) {
+  page <- inherits(x, "drystack_report")
+  parts <- parts_to_save(x)
+  labels <- if (page) x$labels else ""
+  tables <- lapply(flat_parts(parts), saved_table)
+  first <- tables_to_save(x)
   book <- table_book(first[[1L]])
   measures <- saved_measures(tables)
   blocks <- Map(saved_part, parts, labels, MoreArgs = list(book = book))

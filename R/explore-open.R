@@ -20,6 +20,7 @@
 #'   is kept for you alone under `tools::R_user_dir("drystack", "data")`.
 #' @section Errors: `drystack_error_explore` where the port is taken or the packages \pkg{httpuv} and
 #'   \pkg{later} are missing; `drystack_error_standing` for a report that cannot be read.
+#' @seealso [rollup()] and [crosstab()] make the same tables in R; [as_standing()] keeps them.
 #' @examples
 #' if (interactive()) {
 #'   explore(daybook(harrowgill()$orders, date = ordered_on))

@@ -8,6 +8,7 @@
 #' @param ... Not used.
 #' @return A ggplot2 plot.
 #' @section Errors: `drystack_error_date` for a day that is none or lies outside the calendar.
+#' @seealso [calendar_table()] gives the same as a table.
 #' @examples
 #' figure(week_calendar("4-4-5", "last Saturday of January"), "2026-08-31")
 #' @export

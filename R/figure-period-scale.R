@@ -8,6 +8,7 @@
 #'   that takes 0.86 of the period from its first day on, as those of [figure()] do.
 #' @param breaks_wanted About how many labels to show; they fall on whole periods, evenly apart.
 #' @return A ggplot2 scale.
+#' @seealso [figure()] draws tables; [theme_drystack()].
 #' @examples
 #' library(ggplot2)
 #' book <- daybook(harrowgill()$orders, date = ordered_on)

@@ -59,3 +59,14 @@ code_said <- function(name, code) {
     page = paste0(name, ": ", code)
   )
 }
+
+# A column worked out: work_out(depot = ...), `--work-out 'depot = ...'`, `work_out: {depot: "..."}`.
+work_out_said <- function(name, code) {
+  pair <- paste(name_text(name), "=", code)
+  switch(surface$name,
+    R = paste0("work_out(", pair, ")"),
+    shell = paste("--work-out", shQuote(pair, "sh")),
+    report = paste0("work_out: {", name, ": ", encodeString(code, quote = "\""), "}"),
+    page = pair
+  )
+}

@@ -26,6 +26,7 @@
 #'   is read by the tables and is not a function to call on its own.
 #' @section Errors: `drystack_error_argument` for a label or rule of the wrong kind and for
 #'   `measure()` outside a table; errors of the expressions come from the table that reads them.
+#' @seealso [measure_language] has the words of figures; [decimal()] and others the formats.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
 #' sales <- measures(

@@ -16,6 +16,7 @@
 #'   all digits without marks.
 #' @section Errors: `drystack_error_argument` for digits that are no whole number from 0 to 10, for
 #'   a symbol or mark that is no text, and for the same mark twice.
+#' @seealso [measure()] takes a format.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' rollup(book, by = year,

@@ -50,6 +50,7 @@ move_period <- function(x, by) {
 #' @param ... Not used.
 #' @return A period vector.
 #' @section Errors: `drystack_error_period` when the two are not of one unit and calendar.
+#' @seealso [as_period()] makes periods.
 #' @examples
 #' seq(as_period("2026-01", month), as_period("2026-06", month))
 #' @export

@@ -13,6 +13,7 @@
 #' @return A factor as long as `x`.
 #' @section Errors: `drystack_error_argument` for another part, `drystack_error_calendar` for a part
 #'   that the calendar does not have, `drystack_error_period` for hours of something that has none.
+#' @seealso [as_period()] for periods that follow each other.
 #' @examples
 #' days <- as.Date(c("2026-08-31", "2026-09-01"))
 #' cyclic_part(days, day_of_week)

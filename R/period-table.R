@@ -10,6 +10,7 @@
 #'   [trading()]), and for each coarser unit that holds the periods whole its label.
 #' @section Errors: `drystack_error_date` for dates that are none or out of order,
 #'   `drystack_error_calendar` for a unit that the calendar does not have.
+#' @seealso [as_period()] for single dates; [figure()] draws a calendar.
 #' @examples
 #' calendar_table(fiscal_calendar("July"), "2026-07-01", "2027-06-30", month)
 #' @export

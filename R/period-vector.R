@@ -20,6 +20,8 @@
 #' @section Errors: `drystack_error_period` for text that names no period, for units that do not
 #'   nest (a week in a month) and for a result beyond the calendar; `drystack_error_date` for dates
 #'   before 1900 or after 2200.
+#' @seealso [calendar_table()] lists the periods of a calendar; [cyclic_part()] gives parts such as the
+#'   month of the year.
 #' @examples
 #' p <- as_period(as.Date(c("2026-08-31", "2025-12-01")), month)
 #' sort(p)
@@ -194,6 +196,7 @@ starts_from_text <- function(x, unit, calendar) {
 #' @param ... Not used.
 #' @return A character vector as long as `x`; missing periods give `NA`.
 #' @section Errors: `drystack_error_argument` for an unknown style, part or language.
+#' @seealso [as_period()] makes them.
 #' @examples
 #' p <- as_period("2026-08-31", month, fiscal_calendar("July"))
 #' format(p)

@@ -21,6 +21,7 @@
 #' @section Errors: `drystack_error_sort` for a label with more than one key (the labels are named)
 #'   and for a member that does not occur; `drystack_error_column` for an unknown column; errors of
 #'   the measure come from the table that reads it.
+#' @seealso [keep_top()] and [keep_where()] say which rows stay.
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on)

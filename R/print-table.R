@@ -14,6 +14,7 @@ format.drystack_table <- function(x, width = NULL, rows = Inf, ..., notes = "ful
 #' @param rows The most rows to show; what is left out is said.
 #' @param ... Not used.
 #' @return `x`, invisibly.
+#' @seealso [write_report()] writes files; [as.data.frame()] gives plain columns.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' print(rollup(book, by = year, sales = sum(amount)), width = 60)

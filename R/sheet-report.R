@@ -14,6 +14,7 @@
 #'   in R Markdown and Quarto.
 #' @section Errors: `drystack_error_argument` for a part that is none of these, and
 #'   for a report without parts.
+#' @seealso [write_report()] writes it; [build_report()] builds it again from a file.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July")) |>
 #'   only(status != "cancelled") |> within_dates(latest(4, quarter))
@@ -41,6 +42,7 @@ report <- function(..., title = NULL, subtitle = character(), footnotes = charac
 #' @param ... Two to four tables, figures and texts; a name becomes the label over a part.
 #' @return A part of a [report()].
 #' @section Errors: `drystack_error_argument` for a part that is none of these.
+#' @seealso [report()] puts parts one below the other.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> within_dates(latest(6, month))
 #' sales <- rollup(book, by = month, sales = sum(amount))

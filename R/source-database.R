@@ -30,6 +30,7 @@
 #' @section Errors: `drystack_error_database` for a database that cannot be reached or refuses a
 #'   query, for a table that is not there (the nearest name is offered); `drystack_error_engine` for
 #'   words that cannot be worked out there, and for more order lines than memory allows.
+#' @seealso [daybook()] takes it; [keep_states()] folds it once.
 #' @examples
 #' if (requireNamespace("RSQLite", quietly = TRUE)) {
 #'   con <- DBI::dbConnect(RSQLite::SQLite())

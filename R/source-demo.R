@@ -31,6 +31,7 @@
 #'
 #' `harrowgill_path()`: the path of one of the CSV files as installed, for the command line.
 #' @section Errors: `drystack_error_argument` for another file name.
+#' @seealso [daybook()]; `drystack demo` in a terminal.
 #' @examples
 #' yard <- harrowgill()
 #' str(yard$orders)

@@ -12,6 +12,7 @@
 #'   most lines have), `could_be` (`date`, `amount`, `dimension`, `code`, `condition` or nothing).
 #' @section Errors: Those of [read_orders()]; `drystack_error_orders` for something that is
 #'   neither a file nor a data frame.
+#' @seealso [read_orders()] takes what it finds; [check()] looks at a daybook.
 #' @examples
 #' look_at(harrowgill_path("orders.csv"))
 #' @export

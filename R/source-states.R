@@ -34,6 +34,7 @@
 #'   `drystack_error_date` where `entered` holds no days;
 #'   `drystack_error_column` for a column that the orders do not have themselves; `drystack_error_output`
 #'   where the folder cannot be written.
+#' @seealso [daybook()] takes the folder as orders; [read_orders()] reads files each time.
 #' @examples
 #' book <- daybook(harrowgill_path("orders.csv"), date = ordered_on)
 #' folder <- file.path(tempdir(), "states")

@@ -41,6 +41,7 @@
 #' @section Errors: `drystack_error_standing` with file and line for anything wrong in the report
 #'   (an unknown key with the nearest right one), and under `strict` for what does not hold;
 #'   `drystack_error_output` for what cannot be written.
+#' @seealso [as_standing()] writes a report from a table; [changes()] compares two states of the orders.
 #' @examples
 #' report <- system.file("extdata", "monthly.yml", package = "drystack")
 #' built <- build_report(report, set = list(as_of = "2026-08-31"), out = tempfile(), formats = "md")

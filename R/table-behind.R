@@ -8,6 +8,7 @@
 #'   several sets of orders, such as a figure and the one of the year before, the column `.part`
 #'   says which, and a line stands once for each part it belongs to.
 #' @section Errors: `drystack_error_argument` for a row or a figure that the table does not have.
+#' @seealso [explain()] says in words how a figure came about; [tie_out()] proves the totals.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' x <- rollup(book, by = c(depot, year), sales = sum(amount), ly = prior(sales, year))

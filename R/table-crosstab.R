@@ -27,6 +27,8 @@
 #'   `.role` of the row; or with `shape = "long"` a row for each cell.
 #' @section Errors: Those of [rollup()]; `drystack_error_argument` for a dimension on both sides and
 #'   for a table of more than 500 columns, which no one can read.
+#' @seealso [rollup()] for rows alone; [keep_top()], [keep_where()] and [sort_rules] for members and
+#'   their order; [figure()] draws it; [write_report()] writes it.
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July")) |>

@@ -9,6 +9,8 @@
 #'   number), `text` (what it is then), `part` (`TRUE` for shares, growth and ratios less
 #'   one, shown as percentages).
 #' @section Errors: `drystack_error_argument` for a row or a figure that the table does not have.
+#' @seealso [behind()] gives the order lines of a figure; [tie_out()] proves the totals;
+#'   [explain_plan()] says how a table is worked out.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
 #' x <- rollup(book, by = quarter,

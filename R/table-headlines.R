@@ -15,6 +15,7 @@
 #'   name), `label`, `figure`, `compared_with`, `before`, `change` (a part of `before`; of a share
 #'   the share itself), `.role`.
 #' @section Errors: Those of [rollup()]; `drystack_error_argument` for a comparison that is none.
+#' @seealso [rollup()] for rows; [report()] puts both on one page.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July")) |>
 #'   only(status != "cancelled")

@@ -6,6 +6,7 @@
 #' @return A data frame of all order lines as they are, columns made by [work_out()] included, with
 #'   a period vector for each period asked; undated lines have no period.
 #' @section Errors: `drystack_error_column` for something that is no period.
+#' @seealso [rollup()] adds them up; [as_period()] works on any dates.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' head(as.data.frame(book, periods = c(month, quarter)))

@@ -30,6 +30,7 @@
 #'   (`line`, `subtotal`, `total`).
 #' @section Errors: Those of [rollup()]; `drystack_error_argument` for a group column among the
 #'   lines, for more lines than `most`, and for a column that differs within what a line is `per`.
+#' @seealso [rollup()] adds lines up; [behind()] gives the lines of one figure.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' one <- book |> only(customer_id == "C4231") |> within_dates("2026-01-01", "2026-08-31")

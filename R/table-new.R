@@ -139,7 +139,10 @@ read_lookups <- function(ask, book) {
   })
   lookups <- Filter(function(lookup) lookup$id %in% read, c(book$lookups,
     if (!is.null(book$rates)) unname(rates)))
-  lapply(lookups, function(lookup) c(lookup[c("name", "by")], lacking_keys(lookup, ask, book)))
+  lapply(lookups, function(lookup) {
+    lacking <- lacking_keys(lookup, ask, book)
+    c(lookup[c("name", "by")], lacking, list(alike = keys_alike(lacking$keys, lookup, engine_of(book))))
+  })
 }
 
 # Of a listing for some orders only their own keys are told. Where a condition speaks of the lookup

@@ -8,6 +8,7 @@
 #' @section Memory: A request that needs more than `options(drystack.memory = )` allows (bytes; a
 #'   quarter of the machine's by default) fails before any work is done, with `drystack_error_memory`.
 #' @section Errors: As for [rollup()].
+#' @seealso [explain()] for one figure.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
 #' explain_plan(book, by = c(region, month), sales = sum(amount), ytd = ytd(sales), paid = only(sales, paid))

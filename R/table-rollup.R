@@ -36,6 +36,9 @@
 #'   for an amount that is text (the rows are named), `drystack_error_argument` for a request
 #'   without measures or with an axis twice, `drystack_error_period` for a comparison by a unit that
 #'   does not hold whole periods.
+#' @seealso [crosstab()], [listing()] and [headlines()] for other tables; [measure_language] for
+#'   figures; [sort_rules], [keep_top()] and [keep_where()] for rows; [explain()], [behind()] and
+#'   [tie_out()] for where they come from; [figure()] and [write_report()].
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July")) |>

@@ -12,6 +12,7 @@
 #'   each check: `check`, `measure`, `expected`, `found`, `difference`, `ok` (`NA` where
 #'   nothing is checked, with `why`).
 #' @section Errors: `drystack_error_tie_out` when a check fails, with the figures.
+#' @seealso [explain()] and [behind()] for one figure; [check()] for the orders.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> only(status != "cancelled")
 #' tie_out(rollup(book, by = c(depot, year), sales = sum(amount), mean = mean(amount), totals = "all"))

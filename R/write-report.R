@@ -24,6 +24,7 @@
 #'   there, a path that cannot be written, a report of several tables as `.csv` or `.parquet`,
 #'   PDF without Chromium, or a figure whose device package (ragg, svglite) is not installed;
 #'   nothing half-written is left.
+#' @seealso [report()] puts several tables on a page; [build_report()] writes pages again each month.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' sales <- rollup(book, by = month, sales = sum(amount))

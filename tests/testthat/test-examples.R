@@ -61,3 +61,10 @@ test_that("the example that each command's help shows runs as it is printed", {
     else expect_identical(status, 0L, label = paste(example, paste(told, collapse = " ")))
   }
 })
+
+test_that("every page of help leads to others", {
+  pages <- list.files(file.path(source_root(), "man"), pattern = "[.]Rd$", full.names = TRUE)
+  expect_gt(length(pages), 50L)
+  lonely <- Filter(function(page) !any(grepl("seealso", readLines(page), fixed = TRUE)), pages)
+  expect_identical(basename(as.character(lonely)), character())
+})
