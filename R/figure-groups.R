@@ -47,8 +47,13 @@ draw_groups <- function(x, position) {
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$along, y = .data$amount, fill = .data$series)) +
     ggplot2::geom_col(ggplot2::aes(alpha = .data$part_way), position = position, width = 0.8,
       colour = shade("gap"), linewidth = 0.2, na.rm = TRUE) +
-    ggplot2::scale_fill_manual(values = series_colours(levels(data$series))) + part_way_scale() +
+    ggplot2::scale_fill_manual(values = bar_colours(levels(data$series))) + part_way_scale() +
     scale_y_amounts(measure)
   dressed(plot, x, paste(measure$label, "by", axis_words(x)), cyclic_notes(x)) +
     slanted_labels(levels(data$along))
+}
+
+# Colours of bars side by side, told apart in grey too.
+bar_colours <- function(names) {
+  stats::setNames(unname(shades(c("moss", "sand", "slate", "lichen", "rust", "ink")))[seq_along(names)], names)
 }

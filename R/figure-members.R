@@ -134,9 +134,12 @@ steps_plot <- function(steps, measure) {
     ggplot2::geom_rect(
       ggplot2::aes(
         xmin = .data$place - 0.38, xmax = .data$place + 0.38, ymin = pmax(.data$from, floor),
-        ymax = .data$to, fill = .data$what
-      )
+        ymax = .data$to, fill = .data$what, alpha = .data$what
+      ),
+      colour = shade("slate"), linewidth = 0.25
     ) +
+    # Lighter too, so that steps down are told in grey.
+    ggplot2::scale_alpha_manual(values = c(all = 1, more = 1, less = 0.45), breaks = c("more", "less")) +
     ggplot2::geom_segment(
       ggplot2::aes(x = .data$place - 0.38, xend = .data$place + 1.38, y = .data$to, yend = .data$to),
       data = utils::head(steps, -1L), colour = shade("slate"), linewidth = 0.3

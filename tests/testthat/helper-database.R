@@ -92,6 +92,15 @@ larger_asks <- function(yard) {
       crosstab(k, rows = depot, cols = quarter, s = sum(amount), r = rank(s),
         keep = list(depot = keep_top(3, s)), totals = "all")
     },
+    rows_kept = function(k) {
+      rollup(within_dates(k, "2026-03-01", "2026-08-31"), by = c(depot, month), s = sum(amount), g = growth(s, month),
+        n = distinct(customer_id), before = prior(n, month), a = overall(s, within = month, using = median),
+        keep = list(depot = keep_where(n > 300, others = "small"), month = keep_where(g < 0)), totals = "all")
+    },
+    days_sold = function(k) {
+      rollup(within_dates(only(k, depot == "Garrick"), "2026-08-01", "2026-09-10"), by = day, s = sum(amount),
+        p = prior(s, day, sold = TRUE), m = moving(s, 3, day, sold = TRUE), keep = keep_where(count() > 0))
+    },
     lookups = function(k) {
       rollup(enrich(enrich(k, yard$customers, by = "customer_id"), yard$products,
         by = "product_id"),
