@@ -83,9 +83,11 @@ new_engine <- function(kind, rows) {
 
 # What a column means: an id by which it is told from any other, and from what it is worked out.
 new_meaning <- function(engine, meaning) {
-  engine$last_id <- engine$last_id + 1L
-  id <- paste0("c", engine$last_id)
-  assign(id, meaning, envir = engine$meanings)
+  root <- engine$root %||% engine
+  engine$last_id <- root$last_id <- root$last_id + 1L
+  id <- paste0("c", root$last_id)
+  assign(id, meaning, envir = root$meanings)
+  if (!is.null(engine$root) && meaning$kind != "of_each") assign(id, meaning, envir = engine$meanings)
   id
 }
 
@@ -133,5 +135,5 @@ engine_of <- function(book) {
       ">" = "Make the daybook from its orders again, and the table from it."
     ))
   }
-  engine
+  settled_engine(engine, book)
 }

@@ -30,7 +30,7 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL) {
   own_setting()
   said <- rlang::enexpr(lookup)
   file <- if (rlang::is_string(lookup)) lookup
-  name <- name %||% if (!is.null(file)) tools::file_path_sans_ext(basename(file))
+  name <- name %||% if (!is.null(file)) sub("[.][^.]*$", "", basename(file))
     else rlang::as_label(if (rlang::is_call(said, "$")) said[[3L]] else said)
   check_daybook(book)
   check_text(prefix, "prefix")

@@ -1,10 +1,10 @@
 # What an expression over a daybook may name; `env` is where R values are looked
 # for, NULL where none may be.
 book_vocabulary <- function(book, env = NULL, measures = list(), axes = character(), cols = character()) {
-  new_vocabulary(
+  c(new_vocabulary(
     book$columns, env, measures, book$calendars, axes, cols, book$date,
     function(fn) function_id(engine_of(book), fn), book$rates
-  )
+  ), list(of_each = function(spec, text) each_id(engine_of(book), spec, text)))
 }
 
 # That of conditions of order lines.

@@ -93,7 +93,7 @@ are_same_files <- function(a, b) file.exists(b) && identical(unname(tools::md5su
 # Files of this package that a daybook was made from are copied beside its report, which may not leave its
 # folder; a file of another content that has the name stays.
 copy_package_files <- function(book, folder) {
-  paths <- unlist(c(book$made$path, lapply(book$lookups, `[[`, "path"), book$rates$path))
+  paths <- as.character(unlist(c(book$made$path, lapply(book$lookups, `[[`, "path"), book$rates$path)))
   paths <- Filter(is_of_package, normalizePath(paths[file.exists(paths)]))
   for (path in unique(paths)) {
     there <- file.path(folder, basename(path))

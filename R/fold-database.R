@@ -337,3 +337,6 @@ lookup_match.drystack_database_engine <- function(engine, id) {
     list(row = NULL, unmatched = texts[lacking], lines = sum(plain_numbers(found$n)[order][lacking]))
   })
 }
+
+#' @export
+begin_anew.drystack_database_engine <- function(engine) engine$store <- new_store()

@@ -24,7 +24,10 @@ base_ids <- function(engine, ids) {
 # A frame of some orders of an engine that holds its columns elsewhere: all means there what it does
 # in the whole. `given` says what such a column means in the frame, NULL where the frame lacks it.
 with_meanings <- function(frame, engine, given) {
-  for (id in ls(engine$meanings)) {
+  each <- c(names(engine$each), each_tables(engine))
+  for (id in each) mean_alike(id, frame, engine)
+  frame$each_some <- engine$each_some
+  for (id in setdiff(ls(engine$meanings), each)) {
     meaning <- engine$meanings[[id]]
     if (meaning$kind == "elsewhere") meaning <- given(c(meaning, list(id = id)))
     if (!is.null(meaning)) settle_when_needed(meaning, id, frame, engine)
@@ -32,6 +35,13 @@ with_meanings <- function(frame, engine, given) {
   frame$last_id <- engine$last_id
   frame$functions <- engine$functions
   frame
+}
+
+# Figures of members are worked out when they are looked at.
+mean_alike <- function(id, frame, engine) {
+  force(id)
+  force(engine)
+  delayedAssign(id, engine$meanings[[id]], assign.env = frame$meanings)
 }
 
 # What a tree means among all orders may take a look at them all.

@@ -31,6 +31,9 @@ sample_view <- function(engine) {
   n <- min(engine$rows, sample_rows)
   view <- list(rows = n)
   view$values <- function(id) {
+    if (!is.null(engine$each_some[[id]])) {
+      return(rep_len(engine$each_some[[id]], n))
+    }
     meaning <- engine$meanings[[id]]
     switch(meaning$kind,
       source = vctrs::vec_slice(meaning$values, seq_len(n)),
@@ -223,3 +226,6 @@ left_out.drystack_frame <- function(engine, book) {
   met <- lapply(book$scope, condition_mask, engine = engine)
   kernel_left_out(engine$days, book$as_of, met, thread_count())
 }
+
+#' @export
+begin_anew.drystack_frame <- function(engine) engine$masks <- NULL

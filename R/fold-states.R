@@ -69,6 +69,9 @@ orders_engine <- function(engine) {
     engine$orders <- as_engine(engine$taken, engine$date)
   }
   inner <- engine$orders
+  each <- c(names(engine$each), each_tables(engine))
+  for (id in setdiff(each, ls(inner$meanings))) mean_alike(id, inner, engine)
+  inner$each_some <- engine$each_some
   for (id in setdiff(ls(engine$meanings), ls(inner$meanings))) {
     meaning <- engine$meanings[[id]]
     if (meaning$kind == "elsewhere") meaning <- source_meaning(inner, engine$taken, meaning$name)
@@ -245,3 +248,6 @@ of_orders <- function(engine, part) {
   })
   part
 }
+
+#' @export
+begin_anew.drystack_states <- function(engine) engine$frame <- engine$sample <- engine$orders <- NULL

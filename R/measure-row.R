@@ -54,7 +54,7 @@ parse_row <- function(said, vocabulary, depth = 0L) {
   raise_not_known(said, row_words())
 }
 
-row_words <- function() c(names(row_functions()), names(row_dimension_parsers()), "c", "as.Date", "custom")
+row_words <- function() c(names(row_functions()), names(row_dimension_parsers()), "c", "as.Date", "custom", "of_each")
 
 parse_row_name <- function(name, vocabulary) {
   if (name %in% names(vocabulary$columns)) {
@@ -99,7 +99,8 @@ row_parsers <- made_once(function() {
     list(
       c = function(fn, said, vocabulary, depth) parse_constants(said, vocabulary, depth),
       as.Date = function(fn, said, vocabulary, depth) parse_date(said, vocabulary, depth),
-      custom = function(fn, said, vocabulary, depth) parse_custom(said, vocabulary, depth)
+      custom = function(fn, said, vocabulary, depth) parse_custom(said, vocabulary, depth),
+      of_each = function(fn, said, vocabulary, depth) parse_of_each(fn, said, vocabulary, depth)
     ),
     row_dimension_parsers()
   )

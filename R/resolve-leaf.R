@@ -75,7 +75,7 @@ leaf_cell <- function(leaf, at) {
     values = values,
     codes = function() job$codes(leaf$amount),
     arguments = function() lapply(leaf$arguments, line_values, engine = engine_of(at$folded$book)),
-    faced = function(m) dated(m, values()),
+    faced = function(m) dated(m, column_kind(engine_of(at$folded$book), leaf$arguments[[1L]])),
     within_doubles = function(m) within_doubles(m, at$plan$notes),
     constants = leaf$options, fn = leaf$custom, text = leaf$text
   )
@@ -90,12 +90,12 @@ within_doubles <- function(m, notes) {
 }
 
 # Extremes of dates and date-times stand for dates and date-times.
-dated <- function(m, values) {
-  if (inherits(values, "Date")) {
+dated <- function(m, some) {
+  if (inherits(some, "Date")) {
     return(with_face(m, as_day_date))
   }
-  if (inherits(values, "POSIXct")) {
-    return(with_face(m, function(seconds) .POSIXct(seconds, attr(values, "tzone"))))
+  if (inherits(some, "POSIXct")) {
+    return(with_face(m, function(seconds) .POSIXct(seconds, attr(some, "tzone"))))
   }
   m
 }

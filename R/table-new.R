@@ -9,7 +9,7 @@
 # as_of, covered, first, shown, facts, scope: the dates, the record and the orders it was made from
 # part_way_periods, lost, bases, compared_days, noted, kept, kept_where, calendars, unmet, currencies,
 # outside,
-#   outside, before_record, missing, lookups, hidden: what its notes tell
+#   outside, before_record, missing, lookups, each, hidden: what its notes tell
 # scope_said: the conditions as they are written
 # grid, line_of, compared, history, histories, listed: what only a cross-tab, a listing, headlines,
 # a rollup have
@@ -35,7 +35,7 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       added_there = unique(unlist(lapply(unname(folded$jobs), `[[`, "added_there"))),
         rounded = unique(unlist(lapply(unname(folded$jobs), `[[`, "rounded"))),
         facts = order_facts(source),
-      lookups = read_lookups(ask, source), hidden = hidden_members(folded, ask, plan), book = book,
+      lookups = read_lookups(ask, source), each = each_told(ask, source), hidden = hidden_members(folded, ask, plan), book = book,
       source = source, grid = grid, line_of = line_of, compared = compared, history = history,
       histories = histories, listed = listed, generation = engine_of(book)$generation
     ),
@@ -131,9 +131,7 @@ read_lookups <- function(ask, book) {
   if (length(book$lookups) == 0L && is.null(book$rates)) {
     return(list())
   }
-  trees <- c(lapply(ask$measures, `[[`, "tree"), lapply(book$scope, `[[`, "tree"), rule_trees(ask))
-  read <- c(axis_columns(ask), unlist(lapply(trees, ids_of)))
-  read <- lookups_of(engine_of(book), read)
+  read <- lookups_of(engine_of(book), ids_read(ask, book))
   rates <- lapply(book$rates[c("by_day", "by_month_end")], function(one) {
     list(id = one$lookup, name = "rates", by = one$by)
   })
@@ -161,6 +159,12 @@ lacking_keys <- function(lookup, ask, book) {
   rows <- line_values(engine, key, order_lines(engine, part_in_scope(book)))
   own <- member_text(plain_values(rows)) %in% lacking$keys
   list(keys = sort_values(unique(member_text(plain_values(rows))[own])), lines = sum(own))
+}
+
+# The ids of the columns that a table reads, in whatever place.
+ids_read <- function(ask, book) {
+  trees <- c(lapply(ask$measures, `[[`, "tree"), lapply(book$scope, `[[`, "tree"), rule_trees(ask))
+  c(axis_columns(ask), unlist(lapply(trees, ids_of)))
 }
 
 # The ids of the columns that the axes of an ask are, and that stand on the lines of a listing.

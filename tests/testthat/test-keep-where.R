@@ -154,7 +154,7 @@ test_that("what is kept is told, none and unknown figures too", {
   book <- daybook(where_orders(250L, 1L), date = ordered)
   told <- function(...) paste(format(rollup(book, ...)), collapse = " ")
   expect_match(told(by = b, s = sum(v), keep = keep_where(s > 1e9), totals = "grand"),
-    "None of 5 members of b shown, those where s is above 1e\\+09; +totals are those of +all")
+    "None of 5 members of b shown, those where s is above 1,000,000,000; +totals are those of +all")
   expect_match(told(by = month, s = sum(v), g = growth(s, year), keep = keep_where(g < 0)), "unknown figure")
   expect_match(told(by = b, s = sum(v), r = rank(s), keep = keep_where(r == 1)),
     "counts all rows, those not +shown too")

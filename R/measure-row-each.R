@@ -1,0 +1,24 @@
+# of_each(column, measure) in the row language: a figure of each member as a column (daybook-each.R).
+
+parse_of_each <- function(fn, said, vocabulary, depth) {
+  args <- match_arguments(as.list(said)[-1L], c("column", "m", "dates", "sort"), fn)
+  if (is.null(args$column) || is.null(args$m)) {
+    raise("expression", c("{.fn of_each} takes a column and a measure.",
+      ">" = "For example {.code of_each(customer_id, min(ordered_on))}."))
+  }
+  if (is.null(vocabulary$of_each)) raise("expression", "{.fn of_each} cannot stand here.")
+  column <- parse_row(args$column, vocabulary, depth + 1L)
+  if (column$kind != "column") raise("expression", c("{.fn of_each} goes by one column.",
+    ">" = "Work it out as a column of its own first, and name that."))
+  words <- vocabulary
+  words[c("measures", "axes", "cols")] <- list(list(), column$name, character())
+  tree <- parse_measure(args$m, words, depth + 1L)
+  dates <- word_option(args$dates, c("all", "shown"), "dates", fn)
+  text <- arguments_text("of_each", c(tree_text(column), tree_text(tree), if (dates == "shown") "dates = \"shown\"",
+    if (!is.null(args$sort)) paste("sort =", paste(deparse(args$sort, 500L), collapse = " "))))
+  spec <- list(by = column$id, by_name = column$name, tree = tree, order = args$sort, shown = dates == "shown",
+    env = vocabulary$env)
+  tree <- column_node(column$name, vocabulary$of_each(spec, text))
+  tree$text <- text
+  tree
+}
