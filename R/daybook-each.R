@@ -10,15 +10,27 @@
 # The id of such a column: the same figure of the same members is one.
 each_id <- function(engine, spec, text) {
   root <- engine$root %||% engine
-  key <- rlang::hash(list(spec$by, tree_key(spec$tree), spec$shown, text))
+  key <- rlang::hash(list(spec$by, if (!is.null(spec$tree)) tree_key(spec$tree), spec$shown, text))
   same <- names(Filter(function(one) one$key == key, root$each))
   if (length(same) > 0L) {
     return(same[1L])
   }
   id <- new_meaning(root, list(kind = "of_each"))
   root$each[[id]] <- c(spec, list(key = key))
-  root$each_some[[id]] <- figure_kind_of(spec$tree, engine)
+  root$each_some[[id]] <- if (is_as_of(spec)) as.Date("2020-01-01") else figure_kind_of(spec$tree, engine)
   id
+}
+
+# The as-of date is such a column too: it hangs on the daybook, not on its orders.
+is_as_of <- function(spec) identical(spec$kind, "as_of")
+
+# The id of a column that a word works out for itself, the same one each time.
+made_id <- function(engine, tree) {
+  root <- engine$root %||% engine
+  key <- tree_key(tree)
+  if (is.null(root$made[[key]])) root$made[[key]] <- new_meaning(engine, list(kind = "worked_out",
+    tree = tree))
+  root$made[[key]]
 }
 
 # A value of the kind that a measure gives.
@@ -28,7 +40,8 @@ figure_kind_of <- function(tree, engine) {
   }
   ends <- tree$kind == "aggregate" && tree$fn %in% c("min", "max", "first", "last", "most_common")
   some <- if (ends) column_kind(engine, tree$args[[1L]])
-  if (length(some) == 0L || is.numeric(some) && !is.object(some)) 1 else if (inherits(some, c("Date", "POSIXct")))
+  if (length(some) == 0L || is.numeric(some) && !is.object(some)) 1 else if (inherits(some, c("Date",
+    "POSIXct")))
     as.Date("2020-01-01") else "text"
 }
 
@@ -66,7 +79,7 @@ seed_cache <- function(engine, root) {
 most_settled <- 6L
 
 each_state_key <- function(book, root) {
-  limited <- any(vapply(root$each, `[[`, NA, "shown"))
+  limited <- any(vapply(root$each, function(spec) isTRUE(spec$shown), NA))
   rlang::hash(list(book$as_of, book$covered, book$date, if (limited) book$shown,
     vapply(book$scope, `[[`, "", "key")))
 }
@@ -90,13 +103,20 @@ begin_anew.default <- function(engine) invisible()
 # The meaning of such a column for a daybook, worked out when it is first looked at.
 settle_each <- function(id, engine, book) {
   force(book)
+  if (is_as_of(engine$root$each[[id]])) {
+    assign(id, list(kind = "worked_out", tree = value_node(as_day_date(book$as_of))), envir = engine$meanings)
+    return(invisible())
+  }
   table <- each_table(id)
   delayedAssign(table, {
     spec <- engine$each[[id]]
-    found <- figures_of_each(structure(list(book = without_each(book, id, engine), spec = spec), class = "drystack_each"))
-    list(kind = "lookup", by = spec$by, keys = found$keys, key = spec$by_name, there = NULL, values = found$values)
+    found <- figures_of_each(structure(list(book = without_each(book, id, engine), spec = spec),
+      class = "drystack_each"))
+    list(kind = "lookup", by = spec$by, keys = found$keys, key = spec$by_name, there = NULL,
+      values = found$values)
   }, assign.env = engine$meanings)
-  delayedAssign(id, list(kind = "looked_up", lookup = table, values = engine$meanings[[table]]$values, column = id),
+  delayedAssign(id, list(kind = "looked_up", lookup = table, values = engine$meanings[[table]]$values,
+    column = id),
     assign.env = engine$meanings)
 }
 
@@ -119,6 +139,9 @@ without_each <- function(book, id, engine) {
 each_in <- function(ids, engine) {
   unique(unlist(lapply(unique(ids), function(id) {
     spec <- engine$each[[id]]
+    if (!is.null(spec) && is_as_of(spec)) {
+      return(character())
+    }
     if (!is.null(spec)) {
       return(c(id, each_in(c(spec$by, ids_of(spec$tree)), engine)))
     }

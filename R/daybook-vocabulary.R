@@ -4,7 +4,10 @@ book_vocabulary <- function(book, env = NULL, measures = list(), axes = characte
   c(new_vocabulary(
     book$columns, env, measures, book$calendars, axes, cols, book$date,
     function(fn) function_id(engine_of(book), fn), book$rates
-  ), list(of_each = function(spec, text) each_id(engine_of(book), spec, text)))
+  ), list(
+    of_each = function(spec, text) each_id(engine_of(book), spec, text),
+    made = function(tree) made_id(engine_of(book), tree)
+  ))
 }
 
 # That of conditions of order lines.

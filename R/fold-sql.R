@@ -123,7 +123,9 @@ sql_numbers <- function(say) {
     if (!all(numbers) || length(args) != length(formals(say))) {
       return(NULL)
     }
-    new_sql(do.call(say, lapply(args, sql_double, db = query$db)), "number")
+    days <- vapply(args, function(arg) is_day_kind(arg$kind), NA)
+    new_sql(do.call(say, lapply(args, sql_double, db = query$db)),
+      if (are_days_of(tree$fn, days)) "days" else "number")
   }
 }
 

@@ -13,7 +13,8 @@ combiners <- function() {
     },
     sd = function(x, options) by_row(x, stats::sd, NA_real_),
     var = function(x, options) by_row(x, stats::var, NA_real_),
-    count = function(x, options) rowSums(!is.na(x)) + 0
+    count = function(x, options) rowSums(!is.na(x)) + 0,
+    longest = function(x, options) vapply(seq_len(nrow(x)), function(i) longest_run(x[i, ] %in% 1), 0)
   )
 }
 
@@ -27,4 +28,9 @@ by_row <- function(x, fn, none) {
     known <- x[i, !is.na(x[i, ])]
     if (length(known) == 0L) none else as.numeric(fn(known))
   }, 0)
+}
+
+longest_run <- function(holds) {
+  runs <- rle(holds)
+  max(0, runs$lengths[runs$values])
 }

@@ -42,7 +42,8 @@
 #'   | `index(m, base)` | a period of the table as 100 | `index(sales, "2025-01")` |
 #'
 #'   Without a unit, `prior`, `moving` and `current` take the finest period of the table.
-#'   `running(m, from = "end")` goes from the cell to the last day shown, `restart = year` begins
+#'   `running(m, from = "end")` goes from the cell to the last day shown, `from = "record"` from the first
+#'   order on, whatever dates are shown, `restart = year` begins
 #'   anew with each year; `moving(m, n, using = mean)` combines the figures of the periods,
 #'   not their orders. With `trading = TRUE`, `prior(m, day)` and `moving(m, 5, day)` go by
 #'   the [trading days][trading] of the calendar; orders of closed days between are in the
@@ -59,6 +60,13 @@
 #'   | `only(m, condition)` | the orders that meet a condition too | `only(sales, !paid)` |
 #'   | `regardless(m, ...)` | without some conditions, `dates` or `all` | `regardless(sales, region)` |
 #'   | `on(m, column)` | periods read off another date | `on(sales, shipped_on)` |
+#'
+#'   | `open_at(m, from, until, older)` | open at the cell's last day | `open_at(sales, ordered_on, paid_on)` |
+#'   | `alike(m, column, unit)` | members with orders now and before | `alike(sales, depot, year)` |
+#'
+#'   `open_at()` counts order lines from one date on until another, whatever dates are shown: without an end a
+#'   line is open still; `older = 30` those that began at least so many days before. It is no flow: a total
+#'   over periods is what is open at the last day. `alike()` is like for like.
 #'
 #' @section Lenses on the table: how a row stands to others.
 #'
@@ -78,7 +86,7 @@
 #'   subtotals and totals have none. Of periods that are kept by a figure ranks count those shown.
 #'
 #' @section Finer figures first: `each(grain, m)` stands inside `mean`, `sum`, `min`, `max`,
-#'   `median`, `quantile`, `sd`, `var` or `count` and gives a figure for each day (or other
+#'   `median`, `quantile`, `sd`, `var`, `count` or `longest` and gives a figure for each day (or other
 #'   period) or for each value of a column: `mean(each(day, sum(net)))` is the average
 #'   of daily totals, `mean(each(order_id, sum(net)))` the average order. The values of a column are
 #'   those that some aggregate inside sees, where its lenses look; `overall()` inside releases axes of

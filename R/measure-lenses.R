@@ -71,19 +71,23 @@ lens_prior <- function() {
   )
 }
 
-# From the first day shown to the cell's last, or from its first to the last shown;
-# with a unit it starts again.
+# From the first day shown, or that of the record, to the cell's last, or from its first to the last
+# shown; with a unit it starts again.
 lens_running <- function() {
   list(
     takes = c("restart", "from", "calendar"),
     options = function(args, vocabulary) {
-      list(
-        unit = period_option(args$restart, args$calendar, vocabulary, "running"),
-        from = word_option(args$from, c("start", "end"), "from", "running")
-      )
+      unit <- period_option(args$restart, args$calendar, vocabulary, "running")
+      from <- word_option(args$from, c("start", "end", "record"), "from", "running")
+      if (from == "record" && !is.null(unit)) raise("expression",
+        "{.fn running} from the record on does not begin again: leave {.arg restart} out.")
+      list(unit = unit, from = from)
     },
     move = function(cells, options, frame) {
       unit <- options$unit
+      if (options$from == "record") {
+        return(interval_cells(known_with(rep(frame$first, length(cells$from)), cells), cells$to))
+      }
       if (options$from == "start") {
         start <- if (!is.null(unit)) period_start(cells$to, unit$unit, unit$calendar) else frame$show_first
         return(interval_cells(known_with(pmax(start, frame$show_first), cells), cells$to))

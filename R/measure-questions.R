@@ -34,3 +34,7 @@ has_time_lens <- function(tree) has_lens(tree, names(lenses())) || disregards_da
 disregards_dates <- function(tree) {
   tree_any(tree, function(one) isTRUE(one$drop$dates) || isTRUE(one$drop$all))
 }
+
+without_prior <- function(tree) {
+  tree_map(tree, function(one) if (one$kind == "lens" && one$fn == "prior") without_prior(one$child))
+}

@@ -14,11 +14,20 @@ parse_of_each <- function(fn, said, vocabulary, depth) {
   words[c("measures", "axes", "cols")] <- list(list(), column$name, character())
   tree <- parse_measure(args$m, words, depth + 1L)
   dates <- word_option(args$dates, c("all", "shown"), "dates", fn)
-  text <- arguments_text("of_each", c(tree_text(column), tree_text(tree), if (dates == "shown") "dates = \"shown\"",
+  text <- arguments_text("of_each", c(tree_text(column), tree_text(tree),
+    if (dates == "shown") "dates = \"shown\"",
     if (!is.null(args$sort)) paste("sort =", paste(deparse(args$sort, 500L), collapse = " "))))
-  spec <- list(by = column$id, by_name = column$name, tree = tree, order = args$sort, shown = dates == "shown",
+  spec <- list(by = column$id, by_name = column$name, tree = tree, order = args$sort,
+    shown = dates == "shown",
     env = vocabulary$env)
   tree <- column_node(column$name, vocabulary$of_each(spec, text))
   tree$text <- text
+  tree
+}
+
+# The word as_of in the row language: the as-of date of the daybook that asks.
+as_of_node <- function(vocabulary) {
+  tree <- column_node("as_of", vocabulary$of_each(list(kind = "as_of"), "as_of"))
+  tree$text <- "as_of"
   tree
 }

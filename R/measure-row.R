@@ -16,6 +16,9 @@
 #' | currencies | `in_currency(net, "EUR")`: by the day's rate; `at = "month end"`: its month's end |
 #' | groups | `regroup(region, Uplands = c("North", "Peak"))`: members under a new name |
 #' | parts of dates | `month_of_year(x)`, `day_of_week(x)` and so on; `start_of(x, quarter)` |
+#' | members | `of_each(customer_id, min(ordered_on))`: a figure of each member, worked out once |
+#' | | `any_in(order_id, product_id == "P1")`: whether some line of the same order meets a condition |
+#' | days | `ordered_on + 30`, `shipped_on - ordered_on` in days, `as_of`: the as-of date; `hour_of(time)` |
 #' | constants | numbers, `"text"`, `TRUE`, `FALSE`, `NA`, `as.Date("2026-07-01")`, `c(...)` of these |
 #' | R only | `custom(fn, x, ...)` calls any R function with whole columns |
 #'
@@ -54,11 +57,15 @@ parse_row <- function(said, vocabulary, depth = 0L) {
   raise_not_known(said, row_words())
 }
 
-row_words <- function() c(names(row_functions()), names(row_dimension_parsers()), "c", "as.Date", "custom", "of_each")
+row_words <- function() c(names(row_functions()), names(row_dimension_parsers()), "c", "as.Date", "custom",
+  "of_each", "any_in")
 
 parse_row_name <- function(name, vocabulary) {
   if (name %in% names(vocabulary$columns)) {
     return(column_node(name, vocabulary$columns[[name]]))
+  }
+  if (name == "as_of" && !is.null(vocabulary$of_each)) {
+    return(as_of_node(vocabulary))
   }
   value <- if (!is.null(vocabulary$env)) get0(name, envir = vocabulary$env)
   if (is.atomic(value) && length(value) > 0L) {
@@ -100,7 +107,8 @@ row_parsers <- made_once(function() {
       c = function(fn, said, vocabulary, depth) parse_constants(said, vocabulary, depth),
       as.Date = function(fn, said, vocabulary, depth) parse_date(said, vocabulary, depth),
       custom = function(fn, said, vocabulary, depth) parse_custom(said, vocabulary, depth),
-      of_each = function(fn, said, vocabulary, depth) parse_of_each(fn, said, vocabulary, depth)
+      of_each = function(fn, said, vocabulary, depth) parse_of_each(fn, said, vocabulary, depth),
+      any_in = function(fn, said, vocabulary, depth) parse_any_in(fn, said, vocabulary, depth)
     ),
     row_dimension_parsers()
   )
@@ -219,12 +227,26 @@ row_values <- function(tree, view) {
     call = {
       args <- lapply(tree$args, row_values, view = view)
       if (tree$fn %in% row_comparisons) args <- compared_values(args, tree)
-      else if (tree$fn %in% row_arithmetic) args <- Map(as_operand, args, tree$args)
-      else if (!tree$fn %in% keeps_whole_numbers) args <- lapply(args, without_int64)
+      else if (tree$fn %in% row_arithmetic) {
+        args <- lapply(args, without_time)
+        gives_days <- are_days_of(tree$fn, vapply(args, inherits, NA, "Date"))
+        args <- Map(as_operand, args, tree$args)
+        if (gives_days) {
+          return(as.Date(call_values(tree, row_functions()[[tree$fn]], unname(args)), origin = "1970-01-01"))
+        }
+      } else if (!tree$fn %in% keeps_whole_numbers) args <- lapply(args, without_int64)
       call_values(tree, c(row_functions(), row_dimensions())[[tree$fn]], c(unname(args), tree$constants))
     }
   )
 }
+
+# A day moved by some days is a day, as is the earlier or the later of two; between two days lie so many.
+are_days_of <- function(fn, days) {
+  switch(fn, "+" = sum(days) == 1L, "-" = length(days) == 2L && days[1L] && !days[2L],
+    least = , greatest = length(days) > 0L && all(days), FALSE)
+}
+
+without_time <- function(x) if (inherits(x, "POSIXct")) as_day_date(local_days(x)) else x
 
 # The same with one value for each row.
 whole_values <- function(tree, view) {

@@ -225,10 +225,6 @@ whole_days <- function(tree) {
   tree_map(tree, function(one) if (one$kind == "each") node("aggregate", fn = "count", args = list()))
 }
 
-without_prior <- function(tree) {
-  tree_map(tree, function(one) if (one$kind == "lens" && one$fn == "prior") without_prior(one$child))
-}
-
 # The periods that figures are indexed to and that lie outside the record, by their words.
 bases_outside <- function(ask, frame) {
   nodes <- unlist(lapply(ask$measures, function(m) {

@@ -47,7 +47,8 @@ prior_words <- function(options, unit) {
 }
 
 running_words <- function(options, unit) {
-  ends <- if (options$from == "start") "from the first day shown to the cell's last"
+  ends <- if (options$from == "record") "from the first day of the record to the cell's last"
+    else if (options$from == "start") "from the first day shown to the cell's last"
     else "from the cell's first day to the last shown"
   paste0(ends, if (!is.null(options$unit)) paste0(", starting again each ", unit))
 }

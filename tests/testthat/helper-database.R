@@ -97,6 +97,14 @@ larger_asks <- function(yard) {
         n = distinct(customer_id), before = prior(n, month), a = overall(s, within = month, using = median),
         keep = list(depot = keep_where(n > 300, others = "small"), month = keep_where(g < 0)), totals = "all")
     },
+    members_figures = function(k) {
+      own <- work_out(sent(k), first_on = of_each(customer_id, min(ordered_on)), spent = of_each(customer_id, sum(amount)),
+        size = banded(spent, c(5000, 40000)), due = ordered_on + 30)
+      rollup(within_dates(own, "2026-01-01", "2026-06-30"), by = c(size, month), s = sum(amount),
+        new = only(distinct(customer_id), start_of(first_on, year) == start_of(ordered_on, year)), last = max(due),
+        age = mean(as_of - first_on), open = open_at(count(), ordered_on, shipped_on),
+        like = alike(sum(amount), customer_id, year), totals = "all")
+    },
     days_sold = function(k) {
       rollup(within_dates(only(k, depot == "Garrick"), "2026-08-01", "2026-09-10"), by = day, s = sum(amount),
         p = prior(s, day, sold = TRUE), m = moving(s, 3, day, sold = TRUE), keep = keep_where(count() > 0))

@@ -19,7 +19,8 @@ test_that("code in messages can be read as R, as a key of a report or as a comma
 })
 
 test_that("what check() advises for labels, amounts and keys runs where it is read", {
-  orders <- data.frame(on = as.Date("2026-01-05") + 0:9, shop = c("a", "A ", "a", "b", "b", "B", "c", "a", "b", "c"),
+  orders <- data.frame(on = as.Date("2026-01-05") + 0:9, shop = c("a", "A ", "a", "b", "b", "B", "c", "a",
+    "b", "c"),
     code = c(7, 12, 7, 9, 12, 100, 7, 8, 9, 5), v = c(1:9, -4))
   places <- data.frame(code = c("0007", "0012", "0009"), place = c("x", "y", "z"))
   book <- enrich(daybook(orders, on), places, by = "code")
@@ -31,13 +32,17 @@ test_that("what check() advises for labels, amounts and keys runs where it is re
   above <- sub("^.*; (only.*) leaves.*$", "\\1", advice("negative amounts"))
   expect_identical(as.data.frame(rollup(eval(parse(text = paste("book |>", above))), n = count()))$n, 9)
   expect_match(advice("unmatched keys"), "\"7\" for \"0007\".*types = c\\(code = \"text\"\\)")
-  expect_match(paste(format(rollup(book, place, s = sum(v)), width = 400L), collapse = " "), "another writing: \"12\" for \"0012\"")
+  expect_match(paste(format(rollup(book, place, s = sum(v)), width = 400L), collapse = " "),
+    "another writing: \"12\" for \"0012\"")
   as_text <- orders
   as_text$code <- sprintf("%04d", orders$code)
-  expect_no_match(paste(format(rollup(enrich(daybook(as_text, on), places, by = "code"), place, s = sum(v))), collapse = " "),
+  expect_no_match(paste(format(rollup(enrich(daybook(as_text, on), places, by = "code"), place,
+    s = sum(v))), collapse = " "),
     "another writing")
   on_surface("shell")
-  expect_match(check(book)$advice[found$check == "label variants"], "--work-out 'shop = one_spelling(shop)'", fixed = TRUE)
+  expect_match(check(book)$advice[found$check == "label variants"],
+    "--work-out 'shop = one_spelling(shop)'", fixed = TRUE)
   on_surface("report")
-  expect_match(check(book)$advice[found$check == "label variants"], "work_out: {shop: \"one_spelling(shop)\"}", fixed = TRUE)
+  expect_match(check(book)$advice[found$check == "label variants"],
+    "work_out: {shop: \"one_spelling(shop)\"}", fixed = TRUE)
 })

@@ -54,7 +54,8 @@ test_that("first orders, sizes and last orders are those of base R, to the as-of
     x <- as.data.frame(rollup(book, by = band, s = sum(v)))
     n <- of_members(orders, "who", nrow, as_of, sent)
     band <- ifelse(is.na(n), NA, c("under 8", "8 to under 14", "14 and over")[findInterval(n, c(8, 14)) + 1L])
-    expect_equal(stats::setNames(x$s, as.character(x$band)), sums_by(orders[here, ], band[here])[as.character(x$band)])
+    expect_equal(stats::setNames(x$s, as.character(x$band)), sums_by(orders[here, ],
+      band[here])[as.character(x$band)])
     x <- as.data.frame(rollup(book, by = cohort, s = sum(v)))
     months <- as.integer(format(first, "%m"))
     cohort <- as.Date(sprintf("%s-%02d-01", format(first, "%Y"), (months - 1L) %/% 3L * 3L + 1L))
@@ -63,7 +64,8 @@ test_that("first orders, sizes and last orders are those of base R, to the as-of
       sums <- sums_by(orders[here, ], cohort[here])
       stats::setNames(sums, substr(paste0(names(sums), " "), 1L, 7L))[order(sums)]
     })
-    x <- as.data.frame(rollup(book, by = month, new = only(distinct(who), start_of(on, month) == start_of(first_on, month)),
+    x <- as.data.frame(rollup(book, by = month, new = only(distinct(who), start_of(on,
+      month) == start_of(first_on, month)),
       large = only(sum(v), size > 400), mean = mean(size)))
     month <- format(orders$on, "%Y-%m")
     is_new <- here & !is.na(orders$who) & format(first, "%Y-%m") == month
@@ -71,13 +73,16 @@ test_that("first orders, sizes and last orders are those of base R, to the as-of
       function(who) length(unique(who)), default = 0)
     expect_equal(x$new, as.numeric(found))
     large <- here & (size > 400) %in% TRUE
-    expect_equal(x$large, as.numeric(tapply(orders$v[large], factor(month[large], format(start_of(x$month), "%Y-%m")), sum,
+    expect_equal(x$large, as.numeric(tapply(orders$v[large], factor(month[large], format(start_of(x$month),
+      "%Y-%m")), sum,
       default = 0)))
-    expect_equal(x$mean, as.numeric(tapply(size[here], factor(month[here], format(start_of(x$month), "%Y-%m")), mean,
+    expect_equal(x$mean, as.numeric(tapply(size[here], factor(month[here], format(start_of(x$month),
+      "%Y-%m")), mean,
       na.rm = TRUE)))
     expect_true(all(tie_out(rollup(book, by = band, s = sum(v), totals = "grand"))$ties))
     table <- rollup(book, by = band, s = sum(v))
-    expect_identical(nrow(behind(table, row = 1L)), sum(here & band %in% as.character(as.data.frame(table)$band[1L])))
+    expect_identical(nrow(behind(table, row = 1L)),
+      sum(here & band %in% as.character(as.data.frame(table)$band[1L])))
   }
 })
 
@@ -88,16 +93,19 @@ test_that("a condition on such a column is not one of its own scope, and other d
     all <- of_members(orders, "who", function(l) sum(l$v))
     big <- only(book, total > 350)
     here <- !is.na(orders$on) & (all > 350) %in% TRUE
-    expect_equal(as.data.frame(rollup(big, s = sum(v), t = max(total)))[1:2], data.frame(s = sum(orders$v[here]),
+    expect_equal(as.data.frame(rollup(big, s = sum(v), t = max(total)))[1:2],
+      data.frame(s = sum(orders$v[here]),
       t = max(all[here])), ignore_attr = TRUE)
     early <- as_of(big, "2025-06-30")
     then <- of_members(orders, "who", function(l) sum(l$v), as.Date("2025-06-30"))
     before <- !is.na(orders$on) & orders$on <= as.Date("2025-06-30") & (then > 350) %in% TRUE
     expect_equal(as.data.frame(rollup(early, s = sum(v)))$s, sum(orders$v[before]))
     expect_equal(as.data.frame(rollup(big, s = sum(v)))$s, sum(orders$v[here]))
-    shown <- within_dates(work_out(book, t2 = of_each(who, sum(v), dates = shown)), "2025-03-01", "2025-04-30")
+    shown <- within_dates(work_out(book, t2 = of_each(who, sum(v), dates = shown)), "2025-03-01",
+      "2025-04-30")
     in_shown <- !is.na(orders$on) & orders$on >= as.Date("2025-03-01") & orders$on <= as.Date("2025-04-30")
-    expect_equal(as.data.frame(rollup(shown, t = max(t2)))$t, max(of_members(orders, "who", function(l) sum(l$v),
+    expect_equal(as.data.frame(rollup(shown, t = max(t2)))$t, max(of_members(orders, "who",
+      function(l) sum(l$v),
       among = in_shown)[in_shown], na.rm = TRUE))
   }
 })
@@ -106,8 +114,10 @@ test_that("classes by running shares, figures of figures, dates and texts", {
   orders <- each_orders(300L, 3L)
   orders$v <- abs(orders$v)
   for (book in each_books(orders)) {
-    book <- work_out(book, class = banded(of_each(who, running(share(sum(v)), along = who), sort = largest_first(sum(v))),
-      c(0.5, 0.8), labels = c("A", "B", "C")), usual = of_each(who, most_common(shop)), last_on = of_each(who, max(on)))
+    book <- work_out(book, class = banded(of_each(who, running(share(sum(v)), along = who),
+      sort = largest_first(sum(v))),
+      c(0.5, 0.8), labels = c("A", "B", "C")), usual = of_each(who, most_common(shop)),
+        last_on = of_each(who, max(on)))
     x <- as.data.frame(rollup(book, by = class, s = sum(v)))
     dated <- orders[!is.na(orders$on), ]
     sums <- sort(tapply(dated$v, dated$who, sum), decreasing = TRUE)

@@ -1,0 +1,92 @@
+# Words of the measure language that are made of others.
+
+# open_at(m, from, until, older): of order lines that are open from one date on until another, what is open
+# at each cell's last day, whatever dates are shown: what has begun by then less what has ended by then. What
+# is older than some days has begun so long before.
+parse_open_at <- function(fn, said, vocabulary, depth) {
+  parts <- lens_arguments(fn, said, c("from", "until", "older"), vocabulary, depth)
+  check_adds_up(parts$child, fn)
+  from <- open_date(parts$args$from, "from", vocabulary)
+  until <- open_date(parts$args$until, "until", vocabulary)
+  older <- whole_option(parts$args$older, 0L, fn)
+  if (older < 0L) raise("expression", "{.arg older} of {.fn open_at} is a number of days, 0 or more.")
+  lasting <- call_node(">=", list(call_node("-", list(until, from)), value_node(older)))
+  begun <- call_node("|", list(call_node("is.na", list(until)), lasting))
+  if (older > 0L) {
+    later <- call_node("+", list(from, value_node(older)))
+    from <- column_node(tree_text(later), vocabulary$made(later))
+  }
+  so_far <- function(condition, date) {
+    begun <- node("scope", fn = "only", child = parts$child, condition = condition,
+      said = tree_text(condition))
+    all <- node("lens", fn = "running", child = begun, options = list(unit = NULL, from = "record"),
+      said = "from = \"record\"")
+    node("scope", fn = "on", child = all, date = date[c("name", "id")], said = tree_text(date))
+  }
+  tree <- call_node("-", list(so_far(begun, from), so_far(lasting, until)))
+  tree$text <- arguments_text(fn, c(tree_text(parts$child), parts$said))
+  tree
+}
+
+open_date <- function(said, name, vocabulary) {
+  if (is.null(said)) raise("expression", c("{.fn open_at} takes a measure and two dates.",
+    ">" = "For example {.code open_at(sum(amount), from = ordered_on, until = paid_on)}."))
+  column <- if (rlang::is_symbol(said) || is.character(said)) as.character(said) else rlang::as_label(said)
+  check_column(column, names(vocabulary$columns))
+  column_node(column, vocabulary$columns[[column]])
+}
+
+check_adds_up <- function(tree, fn) {
+  if (!is_additive(tree)) raise("expression", c(
+    paste0("{.fn ", fn, "} takes what adds up, such as a sum or a count; ", quoted(tree_text(tree)),
+      " does not."),
+    ">" = "Divide two of them to get a mean."))
+}
+
+# alike(m, column, unit): like for like, only of members with orders both in the cell and so long before.
+parse_alike <- function(fn, said, vocabulary, depth) {
+  parts <- lens_arguments(fn, said, c("column", "unit", "n"), vocabulary, depth)
+  if (is.null(parts$args$column) || is.null(parts$args$unit)) raise("expression", c(
+    "{.fn alike} takes a measure, a column and a unit.",
+      ">" = "For example {.code alike(sales, depot, year)}."))
+  check_adds_up(without_prior(parts$child), fn)
+  grain <- each_grain(parts$args$column, vocabulary)
+  if (is.null(grain$column)) raise("expression", "The members of {.fn alike} are those of a column.")
+  lines <- node("aggregate", fn = "count", args = list())
+  before <- node("lens", fn = "prior", child = lines, options = lenses()$prior$options(
+    list(unit = parts$args$unit, n = parts$args$n), vocabulary), said = rlang::as_label(parts$args$unit))
+  there <- function(count) call_node(">", list(count, value_node(0)))
+  both <- call_node("*", list(there(lines), there(before)))
+  # What is not there in both is unknown, and so no part of the sum.
+  child <- call_node("*", list(parts$child, call_node("/", list(both, both))))
+  tree <- node("each", fn = "sum", grain = grain, days = "sold", child = child, said = "")
+  tree$text <- arguments_text(fn, c(tree_text(parts$child), parts$said))
+  tree
+}
+
+# longest(each(month, sum(net) > 0)): the longest run of periods, one after the other, in which it holds.
+parse_longest <- function(fn, said, vocabulary, depth) {
+  given <- as.list(said)[-1L]
+  if (length(given) != 1L || !rlang::is_call(given[[1L]], "each")) raise("expression", c(
+    "{.fn longest} takes a condition on each period.",
+    ">" = "For example {.code longest(each(month, sum(amount) > 0))}."))
+  tree <- parse_each(fn, list(constants = character()), given, vocabulary, depth)
+  if (!is.null(tree$grain$column)) raise("expression",
+    "{.fn longest} goes over periods, which follow each other.")
+  tree
+}
+
+# any_in(order_id, product == "A"), in the row language: whether some order line of the same order meets a
+# condition.
+parse_any_in <- function(fn, said, vocabulary, depth) {
+  args <- match_arguments(as.list(said)[-1L], c("column", "condition"), fn)
+  if (is.null(args$column) || is.null(args$condition)) raise("expression", c(
+    "{.fn any_in} takes a column and a condition.",
+      ">" = "For example {.code any_in(order_id, product_id == \"P1\")}."))
+  count <- as.call(list(as.name("of_each"), args$column, call("only", quote(count()), args$condition)))
+  found <- call_node("if_known", list(parse_of_each("of_each", count, vocabulary, depth), value_node(0)))
+  tree <- call_node(">", list(found, value_node(0)))
+  tree$text <- arguments_text(fn, c(rlang::as_label(args$column), paste(deparse(args$condition, 500L),
+    collapse = " ")))
+  tree
+}
