@@ -63,6 +63,7 @@ may_be_unknown <- function(tree) {
   }
   switch(tree$fn,
     is.na = FALSE,
+    if_known = may_be_unknown(tree$args[[2L]]),
     "%in%" = !any(tree$args[[2L]]$value %in% c(none_label, NA)),
     any(vapply(tree$args, may_be_unknown, NA))
   )

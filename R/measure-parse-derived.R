@@ -17,6 +17,7 @@ parse_open_at <- function(fn, said, vocabulary, depth) {
     from <- column_node(tree_text(later), vocabulary$made(later))
   }
   so_far <- function(condition, date) {
+    condition <- call_node("if_known", list(condition, value_node(FALSE)))
     begun <- node("scope", fn = "only", child = parts$child, condition = condition,
       said = tree_text(condition))
     all <- node("lens", fn = "running", child = begun, options = list(unit = NULL, from = "record"),
