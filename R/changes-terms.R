@@ -37,12 +37,17 @@ days_asked <- function(table) {
 lookup_said <- function(lookup) {
   said <- list(file = lookup$name, by = lookup$by, key = lookup$theirs)
   if (nzchar(lookup$prefix)) said$prefix <- lookup$prefix
+  said$from <- lookup$from
   said
 }
 
 # A lookup as a table again.
 lookup_table <- function(lookup, book) {
   engine <- engine_of(book)
+  whole <- get(lookup$id, envir = engine$meanings)$table
+  if (!is.null(whole)) {
+    return(whole)
+  }
   columns <- c(list(get(lookup$id, envir = engine$meanings)$keys), lapply(lookup$columns, function(name) {
     get(book$columns[[name]], envir = engine$meanings)$values
   }))

@@ -9,7 +9,9 @@
 #'   ([orders_in()]). It
 #'   is read here; where it is of the connection that the orders are of, its columns are joined there.
 #' @param by The key: the name of a column of both; or `c(bill_to = "customer_id")`, a column of the
-#'   orders and the column of the lookup it points to.
+#'   orders and the column of the lookup it points to. Several: `c("product_id", "region")`.
+#' @param from Of a lookup whose rows are valid from a day on, such as costs: the column with these days. The
+#'   row of a line is the one that was valid on the day of the order; before the first there is none.
 #' @param prefix Set before the names of the added columns, so that one lookup can be used
 #'   twice: `"bill_"` and `"ship_"`.
 #' @param name What notes call the lookup; default the name of the variable or the file.
@@ -26,7 +28,7 @@
 #' book
 #' rollup(book, by = kind, sales = sum(amount))
 #' @export
-enrich <- function(book, lookup, by, prefix = "", name = NULL) {
+enrich <- function(book, lookup, by, prefix = "", name = NULL, from = NULL) {
   own_setting()
   said <- rlang::enexpr(lookup)
   file <- if (rlang::is_string(lookup)) lookup
@@ -43,6 +45,10 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL) {
   }
   check_taken_columns(lookup, nrow(lookup), paste("the lookup", quoted(name)))
   lookup[] <- taken_columns(lookup)
+  check_text(from, "from", optional = TRUE)
+  if (length(by) > 1L || !is.null(from)) {
+    return(enriched_by_number(book, lookup, by, from, prefix, name))
+  }
   key <- lookup_key(by, book, lookup, name)
   values <- lookup[setdiff(names(lookup), key$theirs)]
   names(values) <- paste0(prefix, names(values))
@@ -58,6 +64,35 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL) {
     id = table, name = name, by = key$ours, theirs = key$theirs, prefix = prefix, path = attr(lookup, "path"),
     columns = names(values)
   )))
+  book
+}
+
+# By several keys, or by the row that is valid on the day of the order.
+enriched_by_number <- function(book, lookup, by, from, prefix, name) {
+  if (!is.character(by) || length(by) == 0L || anyNA(by)) raise("argument",
+    "{.arg by} is the names of columns.")
+  names(by) <- ifelse(rlang::names2(by) == "", by, rlang::names2(by))
+  for (i in seq_along(by)) {
+    check_column(names(by)[i], names(book$columns))
+    check_column(by[[i]], names(lookup))
+  }
+  if (!is.null(from)) check_column(from, names(lookup))
+  path <- attr(lookup, "path")
+  values <- lookup[setdiff(names(lookup), c(by, from))]
+  columns <- paste0(prefix, names(values), recycle0 = TRUE)
+  check_added_columns(columns, book, name)
+  numbers <- lookup_number(book, lookup, by, from, name)
+  engine <- engine_of(book)
+  number <- new_meaning(engine, list(kind = "worked_out", tree = numbers$tree))
+  table <- new_meaning(engine, list(kind = "lookup", by = number, keys = numbers$keys, key = name,
+    there = NULL,
+    table = lookup))
+  for (i in seq_along(values)) {
+    book$columns[[columns[i]]] <- new_meaning(engine, list(kind = "looked_up", lookup = table,
+      values = vctrs::vec_slice(values[[i]], numbers$rows), column = names(values)[i]))
+  }
+  book$lookups <- c(book$lookups, list(list(id = table, name = name, by = names(by), theirs = unname(by),
+    from = from, prefix = prefix, path = path, columns = columns, decode = numbers$decode)))
   book
 }
 
@@ -118,5 +153,7 @@ check_added_columns <- function(added, book, name) {
 # Keys that no row of a lookup has: list(keys, lines), the order lines they stand on.
 unmatched_keys <- function(book, lookup) {
   found <- lookup_match(engine_of(book), lookup$id)
-  list(keys = found$unmatched, lines = found$lines)
+  keys <- found$unmatched
+  if (!is.null(lookup$decode)) keys <- sort_values(unique(lookup$decode(as.numeric(keys))))
+  list(keys = keys, lines = found$lines)
 }

@@ -3,7 +3,7 @@
 # Keys without a row beside those of the lookup that are like them: list(ours, theirs, zeros: whether
 # leading zeros are all that differs), NULL where none are.
 keys_alike <- function(unmatched, lookup, engine) {
-  if (length(unmatched) == 0L) {
+  if (length(unmatched) == 0L || !is.null(lookup$decode)) {
     return(NULL)
   }
   theirs <- member_text(plain_values(engine$meanings[[lookup$id]]$keys))

@@ -173,10 +173,11 @@ in_folder <- function(word, document, options) {
 add_lookup <- function(book, said, i, document, options) {
   path <- list("lookups", i)
   given <- options$lookups[i][[1L]]
-  by <- if (is.null(said$key)) said$by else stats::setNames(said$key, said$by)
+  by <- unlist(said$by)
+  if (!is.null(said$key)) by <- stats::setNames(unlist(said$key), by)
   at_line(document, path, enrich(
     book, given %||% read_orders(inner_path(said$file, document, path, options$outside)), by,
-      prefix = said$prefix %||% "",
+      prefix = said$prefix %||% "", from = said$from,
     name = tools::file_path_sans_ext(basename(said$file))
   ))
 }

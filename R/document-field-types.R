@@ -119,14 +119,21 @@ lookup_of_text <- function(text) {
         ">" = "Write {.val customers.csv:customer_id}.")
     )
   }
-  key <- trimws(strsplit(parts[2L], "=", fixed = TRUE)[[1L]])
-  lookup <- if (length(key) == 2L) list(file = parts[1L], by = key[1L], key = key[2L])
-    else list(file = parts[1L], by = parts[2L])
+  # costs.csv:product_id,region=area@valid_from
+  place <- strsplit(parts[2L], "@", fixed = TRUE)[[1L]]
+  keys <- strsplit(trimws(strsplit(place[1L], ",", fixed = TRUE)[[1L]]), "=", fixed = TRUE)
+  by <- trimws(vapply(keys, `[`, "", 1L))
+  theirs <- trimws(vapply(keys, function(key) key[length(key)], ""))
+  lookup <- list(file = parts[1L], by = if (length(by) > 1L) as.list(by) else by)
+  if (!identical(by, theirs)) lookup$key <- if (length(theirs) > 1L) as.list(theirs) else theirs
+  if (length(place) == 2L) lookup$from <- trimws(place[2L])
   if (length(parts) == 3L) lookup$prefix <- parts[3L]
   lookup
 }
 
 lookup_text <- function(lookup) {
-  paste(c(lookup$file, if (is.null(lookup$key)) lookup$by else paste0(lookup$by, "=", lookup$key),
-    lookup$prefix), collapse = ":")
+  by <- unlist(lookup$by)
+  theirs <- unlist(lookup$key) %||% by
+  keys <- paste(ifelse(by == theirs, by, paste0(by, "=", theirs)), collapse = ",")
+  paste(c(lookup$file, paste(c(keys, lookup$from), collapse = "@"), lookup$prefix), collapse = ":")
 }

@@ -68,8 +68,10 @@ saved_lookup <- function(lookup, folder) {
         ">" = "Read it with {.fn read_orders}.")
     )
   }
-  saved <- list(file = relative_path(lookup$path, folder), by = lookup$by)
-  if (lookup$theirs != lookup$by) saved$key <- lookup$theirs
+  several <- function(names) if (length(names) > 1L) as.list(names) else names
+  saved <- list(file = relative_path(lookup$path, folder), by = several(lookup$by))
+  if (!identical(lookup$theirs, lookup$by)) saved$key <- several(lookup$theirs)
+  saved$from <- lookup$from
   if (nzchar(lookup$prefix)) saved$prefix <- lookup$prefix
   saved
 }

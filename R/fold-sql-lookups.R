@@ -10,6 +10,9 @@ sql_looked_up_there <- function(query, tree) {
   }
   lookup <- engine$meanings[[meaning$lookup]]
   own <- engine$meanings[[lookup$by]]
+  if (own$kind == "worked_out" && length(source_names(engine, lookup$by)) > 1L) {
+    return(sql_by_number(query, tree$id, meaning, lookup))
+  }
   if (!is_of_database(lookup$there, engine$db) || own$kind != "elsewhere") {
     return(NULL)
   }
@@ -42,4 +45,20 @@ joined_lookup <- function(query, there, name, source, key, value) {
     sql_out_key(db, source))
   kind <- if (is_day_kind(value$kind)) "days" else if (value$kind == "text") "text" else "number"
   new_sql(paste0(name, ".v"), kind)
+}
+
+# A lookup by a number that is worked out of several columns there: joined by it.
+sql_by_number <- function(query, id, meaning, lookup) {
+  engine <- query$engine
+  values <- meaning$values
+  beside <- kept(engine, "by number", id, function() {
+    list(id = paste("by number", id), keys = as.numeric(lookup$keys), values = if (is.factor(values))
+      as.character(values) else if (inherits(values, "Date")) as.numeric(values) else plain_values(values),
+      none = NA, kind = kind_of_values(values, column_node(meaning$column, id), engine$db),
+        levels = levels(values),
+      large = TRUE)
+  })
+  result <- new_sql(NULL, beside$kind, beside$levels)
+  result$sql <- sql_beside(query$db, query, sql_of_column(query, lookup$by), beside)
+  result
 }

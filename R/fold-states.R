@@ -71,6 +71,7 @@ orders_engine <- function(engine) {
   inner <- engine$orders
   each <- c(names(engine$each), each_tables(engine))
   for (id in setdiff(each, ls(inner$meanings))) mean_alike(id, inner, engine)
+  inner$each <- engine$each
   inner$each_some <- engine$each_some
   for (id in setdiff(ls(engine$meanings), ls(inner$meanings))) {
     meaning <- engine$meanings[[id]]

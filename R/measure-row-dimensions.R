@@ -99,7 +99,8 @@ constant_said <- function(said, vocabulary, depth) {
 row_dimensions <- function() {
   part <- function(x, part, calendar) cyclic_part(as_dates(x, part), !!part, calendar)
   c(
-    list(banded = banded_values, regroup = regrouped_values, start_of = start_values, spelt = spelt_values),
+    list(banded = banded_values, regroup = regrouped_values, start_of = start_values, spelt = spelt_values,
+      place_among = places_among, days_reached = days_reached_by),
     stats::setNames(rep(list(part), length(cyclic_parts)), cyclic_parts)
   )
 }

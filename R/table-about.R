@@ -78,7 +78,7 @@ lookup_notes <- function(table) {
 lookup_words <- function(lookup) {
   n <- length(lookup$keys)
   paste0(
-    sentence_case(plain_words(lookup$name)), " by ", plain_words(lookup$by), ": ",
+    sentence_case(plain_words(lookup$name)), " by ", joined_words(plain_words(lookup$by)), ": ",
       if (n == 0L) "every key has its row." else paste0(
       format_count(n), if (n == 1L) " key has" else " keys have",
       " no row there", if (!isFALSE(lookup$named)) paste0(" (", examples_of(lookup$keys), ")"), ", on ",

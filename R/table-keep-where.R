@@ -11,12 +11,12 @@ rows_of_others <- function(part, folded, ask) {
   here <- ranks_at(rows$ranks, part$periods)
   for (axis in part$axes) here <- here & rows$ranks[[axis]] %in% folded$kept_where[[axis]]$place
   rows <- rows_of_table(rows, which(here))
-  rows$places <- places_among(rows, part$axes, folded, ask)
+  rows$places <- places_beside_members(rows, part$axes, folded, ask)
   rows
 }
 
 # Where lines of others stand among the rows of the table: after the members, before the missing one.
-places_among <- function(rows, axes, folded, ask) {
+places_beside_members <- function(rows, axes, folded, ask) {
   places <- shown_places(rows$ranks, folded, ask)
   for (axis in names(places)) {
     order <- folded$order[[axis]]

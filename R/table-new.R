@@ -147,7 +147,7 @@ read_lookups <- function(ask, book) {
 # itself the lines that lack its row are not among them: then keys are counted, not named.
 lacking_keys <- function(lookup, ask, book) {
   lacking <- unmatched_keys(book, lookup)
-  if (ask$kind != "listing" || length(book$scope) == 0L || length(lacking$keys) == 0L) {
+  if (!is.null(lookup$decode) || ask$kind != "listing" || length(book$scope) == 0L || length(lacking$keys) == 0L) {
     return(lacking)
   }
   engine <- engine_of(book)

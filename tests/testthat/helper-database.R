@@ -93,15 +93,27 @@ larger_asks <- function(yard) {
         keep = list(depot = keep_top(3, s)), totals = "all")
     },
     rows_kept = function(k) {
-      rollup(within_dates(k, "2026-03-01", "2026-08-31"), by = c(depot, month), s = sum(amount), g = growth(s, month),
+      rollup(within_dates(k, "2026-03-01", "2026-08-31"), by = c(depot, month), s = sum(amount),
+        g = growth(s, month),
         n = distinct(customer_id), before = prior(n, month), a = overall(s, within = month, using = median),
         keep = list(depot = keep_where(n > 300, others = "small"), month = keep_where(g < 0)), totals = "all")
     },
+    valid_costs = function(k) {
+      costs <- expand.grid(product_id = yard$products$product_id, region = c("North", "Peak", "Vale"),
+        since = as.Date(c("2023-06-15", "2025-01-01", "2026-03-10")), stringsAsFactors = FALSE)
+      costs$cost <- seq_len(nrow(costs)) %% 17 + 0.5
+      costs$maker <- c("own", "bought")[seq_len(nrow(costs)) %% 2L + 1L]
+      rollup(enrich(k, costs[-(1:4), ], by = c("product_id", "region"), from = "since", name = "costs"),
+        by = c(maker, year),
+        cost = sum(quantity * cost), margin = sum(amount) - cost, n = count(cost), totals = "all")
+    },
     members_figures = function(k) {
-      own <- work_out(sent(k), first_on = of_each(customer_id, min(ordered_on)), spent = of_each(customer_id, sum(amount)),
+      own <- work_out(sent(k), first_on = of_each(customer_id, min(ordered_on)),
+        spent = of_each(customer_id, sum(amount)),
         size = banded(spent, c(5000, 40000)), due = ordered_on + 30)
       rollup(within_dates(own, "2026-01-01", "2026-06-30"), by = c(size, month), s = sum(amount),
-        new = only(distinct(customer_id), start_of(first_on, year) == start_of(ordered_on, year)), last = max(due),
+        new = only(distinct(customer_id), start_of(first_on, year) == start_of(ordered_on, year)),
+          last = max(due),
         age = mean(as_of - first_on), open = open_at(count(), ordered_on, shipped_on),
         like = alike(sum(amount), customer_id, year), totals = "all")
     },

@@ -152,7 +152,7 @@ test_that("a listing keeps lines by their figure, and groups without lines are l
 
 test_that("what is kept is told, none and unknown figures too", {
   book <- daybook(where_orders(250L, 1L), date = ordered)
-  told <- function(...) paste(format(rollup(book, ...)), collapse = " ")
+  told <- function(...) paste(format(rollup(book, ...), width = 300L), collapse = " ")
   expect_match(told(by = b, s = sum(v), keep = keep_where(s > 1e9), totals = "grand"),
     "None of 5 members of b shown, those where s is above 1,000,000,000; +totals are those of +all")
   expect_match(told(by = month, s = sum(v), g = growth(s, year), keep = keep_where(g < 0)), "unknown figure")

@@ -1,16 +1,5 @@
 # of_each(): a figure of each member as a column, against base R, on every engine.
 
-each_orders <- function(n, seed) {
-  set.seed(seed)
-  orders <- data.frame(
-    order = seq_len(n), on = as.Date("2025-01-01") + sort(sample(0:500, n, TRUE)),
-    who = sample(c(paste0("C", 1:25), NA), n, TRUE), shop = sample(c("p", "q", "r"), n, TRUE),
-    status = sample(c("sent", "void"), n, TRUE, c(0.85, 0.15)), v = round(rnorm(n, 30, 20), 2)
-  )
-  orders$on[sample(n, 3L)] <- NA
-  orders
-}
-
 # What each line's own member has, by base R: figure is a function of the lines of a member.
 of_members <- function(orders, by, figure, as_of = as.Date("2026-12-31"), among = rep(TRUE, nrow(orders))) {
   seen <- among & !is.na(orders$on) & orders$on <= as_of & !is.na(orders[[by]])
@@ -22,21 +11,6 @@ sums_by <- function(orders, group) {
   group <- ifelse(is.na(group), "(none)", as.character(group))
   sums <- tapply(orders$v, group, sum)
   stats::setNames(as.numeric(sums), names(sums))
-}
-
-# The same orders on every engine there is here.
-each_books <- function(orders, env = parent.frame()) {
-  file <- withr::local_tempfile(fileext = ".csv", .local_envir = env)
-  utils::write.csv(orders, file, row.names = FALSE, na = "")
-  folder <- withr::local_tempdir(.local_envir = env)
-  half <- nrow(orders) %/% 2L
-  utils::write.csv(orders[seq_len(half), ], file.path(folder, "a.csv"), row.names = FALSE, na = "")
-  utils::write.csv(orders[-seq_len(half), ], file.path(folder, "b.csv"), row.names = FALSE, na = "")
-  db <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
-  withr::defer(DBI::dbDisconnect(db), envir = env)
-  DBI::dbWriteTable(db, "o", transform(orders, on = format(on)))
-  list(frame = daybook(orders, on), file = daybook(file, on), folder = daybook(folder, on),
-    database = daybook(orders_in(db, "o", key = "order"), on))
 }
 
 test_that("first orders, sizes and last orders are those of base R, to the as-of date, under the conditions", {
