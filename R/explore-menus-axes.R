@@ -17,7 +17,8 @@ menu_axis <- function(seen, asked) {
       if (at > 0L) new_group("This one", c(this_axis_items(ask, side, at), list(made_item(seen, side, at)))),
       new_group("Columns", items$columns), new_group("Periods", items$periods),
       new_group("Parts of dates, years put together", items$parts),
-      if (side != "lines") new_group("Amounts in bands", band_items(seen, side, at))
+      if (side != "lines") new_group("Amounts in bands", band_items(seen, side, at)),
+      if (side != "lines") new_group("What each has done", each_items(seen, side, at))
     ),
     typed = if (side != "lines") list(says = "or make one: size = banded(amount, c(0, 100, 500))",
       key = "text",
@@ -111,6 +112,37 @@ band_items <- function(seen, side, at) {
     new_item(paste(plain_words(name), "in bands"), c(made_act(side, at), list(text = text)), note = said)
   })
 }
+
+# Axes of figures of each customer, order and the like: when they first came, how long they have been
+# away, how much they have bought.
+each_items <- function(seen, side, at) {
+  date <- name_text(seen$columns_of$date)
+  keys <- key_columns(seen)
+  unlist(lapply(keys, function(column) {
+    of <- function(words, what, text) {
+      new_item(paste0(words, " of the ", singular_of_key(column)), c(made_act(side, at),
+        list(text = paste(new_column_name(seen, column, what), "=", text))), note = text)
+    }
+    each <- function(figure) paste0("of_each(", name_text(column), ", ", figure, ")")
+    list(
+      of("month of the first order", "first", paste0("start_of(", each(paste0("min(", date, ")")),
+        ", month)")),
+      of("days since the last order", "away", paste0("banded(as_of - ", each(paste0("max(", date, ")")),
+        ", c(31, 91, 182, 366))")),
+      of("order lines", "lines", paste0("banded(", each("count()"), ", c(2, 5, 20))"))
+    )
+  }), recursive = FALSE)
+}
+
+# Columns that hold keys, as their names say, the first few.
+key_columns <- function(seen) {
+  facts <- column_facts(seen$columns_of)
+  names <- setdiff(facts$name[facts$kind == "dimension"], seen$columns_of$date)
+  utils::head(names[!startsWith(vapply(names, plural_of_key, ""), "different ")], 3L)
+}
+
+singular_of_key <- function(column) plain_words(sub("[_. ]?(id|no|nr|number|code|key)$", "", column,
+  ignore.case = TRUE))
 
 # A name of no other column, as it is written.
 new_column_name <- function(seen, name, what) {

@@ -41,10 +41,28 @@ column_items <- function(seen, choose) {
       new_item(paste("number of", plural_of_key(column)), choose(text, plain_name(plural_of_key(column))),
         text)
     }),
+    new_ones_items(seen, choose),
     of("median", "median", amounts, function(column) paste0("median_", plain_name(column))),
     of("max", "greatest", amounts, function(column) paste0("greatest_", plain_name(column))),
     of("min", "least", amounts, function(column) paste0("least_", plain_name(column)))
   )
+}
+
+# "new customers": those whose first order lies in the row's own period.
+new_ones_items <- function(seen, choose) {
+  axes <- c(seen$ask$rows, seen$ask$cols)
+  grain <- utils::tail(Filter(is_period_word, axes), 1L)
+  if (length(grain) == 0L || grain %in% cyclic_parts || grepl("$", grain, fixed = TRUE)) {
+    return(list())
+  }
+  date <- name_text(seen$columns_of$date)
+  lapply(key_columns(seen), function(column) {
+    text <- paste0("only(distinct(", name_text(column), "), start_of(of_each(", name_text(column), ", min(",
+      date, ")), ",
+      grain, ") == start_of(", date, ", ", grain, "))")
+    words <- paste("new", plural_of_key(column))
+    new_item(words, choose(text, plain_name(words)), text)
+  })
 }
 
 # The figures that others are worked out from: this one, or all that are shown.

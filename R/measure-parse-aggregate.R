@@ -114,7 +114,7 @@ parse_each <- function(fn, spec, given, vocabulary, depth) {
     fn = fn, options = aggregate_constants(spec, args, fn, vocabulary),
     grain = each_grain(inner$grain, vocabulary),
     days = word_option(inner$days, c("sold", "all", "trading"), "days", "each"),
-    child = parse_measure(inner$m, vocabulary, depth + 1L), said = rlang::as_label(args$x)
+    child = parse_measure(inner$m, vocabulary, depth + 1L), said = code_text(args$x)
   )
 }
 

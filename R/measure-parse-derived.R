@@ -55,7 +55,7 @@ parse_alike <- function(fn, said, vocabulary, depth) {
   if (is.null(grain$column)) raise("expression", "The members of {.fn alike} are those of a column.")
   lines <- node("aggregate", fn = "count", args = list())
   before <- node("lens", fn = "prior", child = lines, options = lenses()$prior$options(
-    list(unit = parts$args$unit, n = parts$args$n), vocabulary), said = rlang::as_label(parts$args$unit))
+    list(unit = parts$args$unit, n = parts$args$n), vocabulary), said = code_text(parts$args$unit))
   there <- function(count) call_node(">", list(count, value_node(0)))
   both <- call_node("*", list(there(lines), there(before)))
   # What is not there in both is unknown, and so no part of the sum.
@@ -87,7 +87,6 @@ parse_any_in <- function(fn, said, vocabulary, depth) {
   count <- as.call(list(as.name("of_each"), args$column, call("only", quote(count()), args$condition)))
   found <- call_node("if_known", list(parse_of_each("of_each", count, vocabulary, depth), value_node(0)))
   tree <- call_node(">", list(found, value_node(0)))
-  tree$text <- arguments_text(fn, c(rlang::as_label(args$column), paste(deparse(args$condition, 500L),
-    collapse = " ")))
+  tree$text <- arguments_text(fn, c(code_text(args$column), code_text(args$condition)))
   tree
 }

@@ -107,7 +107,7 @@ match_arguments <- function(given, names, fn) {
 
 # How the arguments after the measure were written, for the canonical text.
 said_options <- function(given) {
-  said <- vapply(given, rlang::as_label, "")
+  said <- vapply(given, code_text, "")
   names <- rlang::names2(given)
   unname(ifelse(names == "", said, paste(names, "=", said)))
 }

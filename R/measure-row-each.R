@@ -16,7 +16,7 @@ parse_of_each <- function(fn, said, vocabulary, depth) {
   dates <- word_option(args$dates, c("all", "shown"), "dates", fn)
   text <- arguments_text("of_each", c(tree_text(column), tree_text(tree),
     if (dates == "shown") "dates = \"shown\"",
-    if (!is.null(args$sort)) paste("sort =", paste(deparse(args$sort, 500L), collapse = " "))))
+    if (!is.null(args$sort)) paste("sort =", code_text(args$sort))))
   spec <- list(by = column$id, by_name = column$name, tree = tree, order = args$sort,
     shown = dates == "shown",
     env = vocabulary$env)

@@ -112,3 +112,6 @@ check_depth <- function(depth) {
     ))
   }
 }
+
+# Code as it was said, in full on one line.
+code_text <- function(expr) paste(trimws(deparse(expr, 500L, backtick = TRUE)), collapse = " ")

@@ -130,3 +130,13 @@ test_that("periods are called by a template of the axis, in order of time and in
   expect_raised(rollup(german, by = axis(month, label = c("a", "b")), s = sum(amount)), "argument",
     "head of the axis")
 })
+
+test_that("what was said is written again in full, however long it is", {
+  x <- rollup(book, by = month, a = only(sum(amount),
+    amount > -1000 & amount < 1000000 & depot %in% c("Skelby", "Garrick",
+    "Thornmoor") & !is.na(amount) & depot != "none of these"))
+  text <- tree_text(x$ask$measures$a$tree)
+  again <- rollup(book, by = month, a = !!str2lang(text))
+  expect_identical(as.data.frame(again)$a, as.data.frame(x)$a)
+  expect_no_match(text, "...", fixed = TRUE)
+})
