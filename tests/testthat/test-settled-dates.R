@@ -20,7 +20,7 @@ dated_asks <- list(
   listed = function(b) rollup(only(b, when %in% c("2024-12-01", "2025-02-01")), s = sum(amount)),
   lens = function(b) rollup(b, region, s = only(sum(amount), when < "2025-01-01")),
   made = function(b) {
-    made <- work_out(b, late = when - 20000 > 100, m = start_of(when, month))
+    made <- work_out(b, late = when - as.Date("2024-10-04") > 100, m = start_of(when, month))
     rollup(made, c(late, region), s = sum(amount))
   },
   axis = function(b) rollup(b, when, s = sum(amount), y = prior(s, year), r = running(s)),
