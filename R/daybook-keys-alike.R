@@ -27,9 +27,17 @@ alike_words <- function(alike, by) {
   paste0(
     format_count(length(alike$ours)), if (length(alike$ours) == 1L) " is" else " are",
     " there in another writing: ", paste(utils::head(pairs, 3L), collapse = ", "),
-    if (alike$zeros) paste0(". Leading zeros are lost where codes are read as numbers: say ",
-      pair_said("types", by, "text"), ", of the orders or the lookup.")
+    if (alike$zeros) zeros_words(alike, by)
     else paste0(". Write them alike in one of the two, as ", work_out_said(by, paste0("trimws(toupper(",
       name_text(by), "))")), " does before the lookup is added.")
   )
+}
+
+# Zeros that the lookup lacks are left out of the orders too; those that the orders lack, as codes that are
+# read as numbers do, are there in their file.
+zeros_words <- function(alike, by) {
+  lacking <- nchar(alike$ours[1L]) > nchar(alike$theirs[1L])
+  paste0(if (lacking) ". The lookup has no leading zeros: read the orders so too, by "
+    else ". Leading zeros are lost where codes are read as numbers: say ",
+    pair_said("types", by, if (lacking) "amount" else "text"), ".")
 }

@@ -112,7 +112,10 @@ said_type <- function(column, name, type, reading, told) {
     return(column$texts[column$codes])
   }
   unknown <- is_unknown_word(column$texts)
-  values <- if (type == "amount") column_amounts(column$texts[!unknown], reading)$values
+  # What is said to be an amount is one with zeros before it, too.
+  values <- if (type == "amount") column_amounts(sub("^([-+]?)0+(?=[0-9])", "\\1", column$texts[!unknown],
+    perl = TRUE),
+    reading)$values
     else read_dates(column$texts[!unknown], name, reading$date_order)$days
   if (is.null(values)) raise_no_amounts(column$texts[!unknown], name, reading)
   whole <- values[rep(NA_integer_, length(unknown))]

@@ -38,7 +38,7 @@ each_told <- function(ask, book) {
     own <- without_each(book, id, engine)
     names <- names(Filter(function(column) is_column_itself(column, id, engine), book$columns))
     first <- identical(spec$tree$fn, "min") && inherits(engine$each_some[[id]], "Date")
-    list(name = if (length(names) > 0L) names[1L] else tree_text(spec$tree), by = spec$by_name,
+    list(name = if (length(names) > 0L) names[1L], by = spec$by_name,
       tree = spec$tree,
       scope = condition_words(own$scope), shown = spec$shown, record = if (first) record_start(own))
   })
@@ -48,8 +48,9 @@ each_told <- function(ask, book) {
 each_notes <- function(table) {
   vapply(table$each, function(one) {
     paste0(
-      sentence_case(plain_words(one$name)), " is worked out for each ", plain_words(one$by), ": ",
-      measure_in_words(one$tree), ", of orders ", if (one$shown) paste("from", day_words(table$shown$first),
+      sentence_case(if (is.null(one$name)) measure_in_words(one$tree) else plain_words(one$name)),
+      " is worked out for each ", plain_words(one$by), if (!is.null(one$name)) paste0(": ",
+        measure_in_words(one$tree)), ", of orders ", if (one$shown) paste("from", day_words(table$shown$first),
         ""),
       "to ", day_words(if (one$shown) table$shown$last else table$as_of),
       if (length(one$scope) > 0L) paste(" where", joined_words(one$scope)),

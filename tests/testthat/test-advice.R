@@ -34,6 +34,15 @@ test_that("what check() advises for labels, amounts and keys runs where it is re
   expect_match(advice("unmatched keys"), "\"7\" for \"0007\".*types = c\\(code = \"text\"\\)")
   expect_match(paste(format(rollup(book, place, s = sum(v)), width = 400L), collapse = " "),
     "another writing: \"12\" for \"0012\"")
+  # The other way round: the zeros are those of the orders, and the advice makes the two meet.
+  file <- withr::local_tempfile(fileext = ".csv")
+  utils::write.csv(transform(orders, code = sprintf("%04d", code)), file, row.names = FALSE)
+  bare <- transform(places, code = as.integer(code))
+  advised <- check(enrich(daybook(file, on), bare, by = "code"))
+  types <- sub("^.* by (types = .*)[.]$", "\\1", advised$advice[advised$check == "unmatched keys"])
+  read <- eval(parse(text = paste0("read_orders(file, ", types, ")")))
+  met <- as.data.frame(rollup(enrich(daybook(read, on), bare, by = "code"), place, n = count()))
+  expect_identical(met$n[met$place %in% c("x", "y", "z")], c(3, 2, 2))
   as_text <- orders
   as_text$code <- sprintf("%04d", orders$code)
   expect_no_match(paste(format(rollup(enrich(daybook(as_text, on), places, by = "code"), place,
