@@ -88,5 +88,7 @@ parse_any_in <- function(fn, said, vocabulary, depth) {
   found <- call_node("if_known", list(parse_of_each("of_each", count, vocabulary, depth), value_node(0)))
   tree <- call_node(">", list(found, value_node(0)))
   tree$text <- arguments_text(fn, c(code_text(args$column), code_text(args$condition)))
+  tree$words <- paste(row_in_words(parse_row(args$condition, vocabulary, depth + 1L)), "on some line of its",
+    plain_words(parse_row(args$column, vocabulary, depth + 1L)$name))
   tree
 }

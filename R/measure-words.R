@@ -137,6 +137,9 @@ of_rows_words <- function(within) {
 
 # Conditions and other expressions of columns.
 row_in_words <- function(tree) {
+  if (!is.null(tree$words)) {
+    return(tree$words)
+  }
   words <- switch(tree$kind,
     column = plain_words(tree$name),
     value = constant_in_words(tree$value),
