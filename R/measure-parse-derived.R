@@ -85,7 +85,8 @@ parse_any_in <- function(fn, said, vocabulary, depth) {
     "{.fn any_in} takes a column and a condition.",
       ">" = "For example {.code any_in(order_id, product_id == \"P1\")}."))
   count <- as.call(list(as.name("of_each"), args$column, call("only", quote(count()), args$condition)))
-  found <- call_node("if_known", list(parse_of_each("of_each", count, vocabulary, depth), value_node(0)))
+  found <- call_node("if_known", list(parse_of_each("of_each", count, c(vocabulary, list(quiet = TRUE)),
+    depth), value_node(0)))
   tree <- call_node(">", list(found, value_node(0)))
   tree$text <- arguments_text(fn, c(code_text(args$column), code_text(args$condition)))
   tree$words <- paste(row_in_words(parse_row(args$condition, vocabulary, depth + 1L)), "on some line of its",

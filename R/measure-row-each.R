@@ -19,7 +19,7 @@ parse_of_each <- function(fn, said, vocabulary, depth) {
     if (!is.null(args$sort)) paste("sort =", code_text(args$sort))))
   spec <- list(by = column$id, by_name = column$name, tree = tree, order = args$sort,
     shown = dates == "shown",
-    env = vocabulary$env)
+    env = vocabulary$env, quiet = isTRUE(vocabulary$quiet))
   tree <- column_node(column$name, vocabulary$of_each(spec, text))
   tree$text <- text
   tree

@@ -70,6 +70,7 @@ check_periods_of_others <- function(n, axes, periods) {
 }
 
 others_in <- function(axes, periods, folded, ask, plan) {
+  folded$whole <- folded
   for (axis in intersect(names(ask$axes), axes)) {
     kept <- folded$kept_where[[axis]]
     dimensions <- intersect(kept$leading, names(folded$dimensions))

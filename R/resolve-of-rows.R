@@ -3,7 +3,8 @@
 
 # For each figure here that of the rows under it which share the values of `within`.
 resolve_of_rows <- function(tree, at) {
-  there <- new_resolving(tree$keeps, at$folded, at$ask, at$plan, tree$row_periods)
+  # A line of others stands beside the rows that it is put together of.
+  there <- new_resolving(tree$keeps, at$folded$whole %||% at$folded, at$ask, at$plan, tree$row_periods)
   values <- as_figure(resolve_number(tree$child, there), there$count, tree$cells)
   rows <- expand_cells(there, nrow(values), ncol(values))
   values[as.vector(is_left_out(rows, there, ncol(values)))] <- NA

@@ -33,7 +33,8 @@ each_told <- function(ask, book) {
   if (length(engine$each) == 0L) {
     return(list())
   }
-  lapply(each_in(ids_read(ask, book), engine), function(id) {
+  told <- Filter(function(id) !engine$each[[id]]$quiet, each_in(ids_read(ask, book), engine))
+  lapply(told, function(id) {
     spec <- engine$each[[id]]
     own <- without_each(book, id, engine)
     names <- names(Filter(function(column) is_column_itself(column, id, engine), book$columns))

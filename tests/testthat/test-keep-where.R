@@ -170,3 +170,12 @@ test_that("what is no rule of rows is refused by kind", {
   expect_raised(rollup(book, s = sum(v), keep = keep_where(s > 0)), "argument", "needs rows")
   expect_raised(ask(keep_where(t > 0)), "expression", "no measure")
 })
+
+test_that("a figure of the rows is the same beside the line of others", {
+  book <- daybook(where_orders(250L, 3L), date = ordered)
+  x <- as.data.frame(rollup(book, by = c(a, b), s = sum(v), m = overall(s, using = mean), keep = list(b = keep_where(s > 150,
+    others = "Rest")), totals = "all"))
+  plain <- as.data.frame(rollup(book, by = c(a, b), s = sum(v)))
+  expect_equal(x$m, rep(mean(plain$s), nrow(x)))
+  expect_true("Rest" %in% x$b)
+})
