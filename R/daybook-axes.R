@@ -166,7 +166,7 @@ axis_of_period <- function(period, book) {
   if (period$unit %in% cyclic_parts) {
     check_part(period$unit, calendar)
     return(cyclic_axis(period$unit, period$calendar_name, calendar, plain,
-      if (period$unit == "hour_of_day") book$hours %||% book$columns[[book$date]] else book$columns[[book$date]]))
+      (if (period$unit == "hour_of_day") book$hours) %||% book$columns[[book$date]]))
   }
   check_unit(period$unit, calendar)
   period_axis(period$unit, period$calendar_name, calendar, plain)

@@ -87,7 +87,8 @@ axis_text <- function(name, ask, book) {
   axis <- ask$listing$time_groups[[name]] %||% ask$axes[[name]] %||% ask$listing$columns[[name]]
   labels <- c(if (axis$labelled && !identical(axis$label, book$labels[[axis$name]])) axis$label,
     if (isTRUE(axis$calendar$labels[[axis$unit %||% ""]]$said)) axis$calendar$labels[[axis$unit]]$label)
-  own <- c(if (length(labels) > 0L) paste("label =", value_text(labels)), if (!is.null(axis$total)) paste("total =", value_text(axis$total)),
+  own <- c(if (length(labels) > 0L) paste("label =", value_text(labels)),
+    if (!is.null(axis$total)) paste("total =", value_text(axis$total)),
     if (isTRUE(axis$repeated)) "repeated = TRUE")
   word <- axis_word(axis, book)
   if (length(own) == 0L) word else arguments_text("axis", c(word, own))

@@ -55,5 +55,6 @@ draw_groups <- function(x, position) {
 
 # Colours of bars side by side, told apart in grey too.
 bar_colours <- function(names) {
-  stats::setNames(unname(shades(c("moss", "sand", "slate", "lichen", "rust", "ink")))[seq_along(names)], names)
+  stats::setNames(unname(shades(c("moss", "sand", "slate", "lichen", "rust", "ink")))[seq_along(names)],
+    names)
 }

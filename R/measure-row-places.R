@@ -7,6 +7,8 @@ places_among <- function(x, levels) {
   replace(place, is.na(x), NA)
 }
 
-# How many of some days have come.
-days_reached_by <- function(x, cuts) findInterval(as.numeric(as_dates(x, "from")), cuts) + ifelse(is.na(x),
-  NA, 0)
+# How many of some days have come by each day.
+days_reached_by <- function(x, cuts) {
+  days <- if (inherits(x, "POSIXct")) as.numeric(local_days(x)) else floor(as.numeric(x))
+  replace(findInterval(days, cuts) + 0, is.na(days), NA)
+}
