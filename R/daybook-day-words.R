@@ -94,7 +94,10 @@ said_day <- function(x, name, book, edge = c("end", "start")) {
 # Whether a text says another day on other days.
 moves_by_day <- function(text) {
   facts <- new_day_facts(0L, 0L, civil_calendar(), function(unit) new_period(0L, unit, civil_calendar()))
-  words <- vapply(text, function(one) !is.null(rlang::try_fetch(days_of_words(one, facts),
-    drystack_error = function(e) 1)), NA)
+  # Words that need a closing rule say a day all the same.
+  day_said <- function(one) {
+    !is.null(rlang::try_fetch(days_of_words(one, facts), drystack_error = function(e) 1))
+  }
+  words <- vapply(text, day_said, NA)
   any(words & tolower(trimws(text)) != "last order")
 }

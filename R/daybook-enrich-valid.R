@@ -61,7 +61,8 @@ check_one_row <- function(keys, days, by, name) {
   raise("lookup", c(
     paste0("The lookup ", quoted(name), " has more than one row for a key of ", words_of(unname(by)),
       if (!is.null(days)) " and a day", "."),
-    "x" = "{length(unique(words))} key{?s}: {examples_of(unique(words))}, at {rows_of(which(id %in% id[twice]))}.",
+    "x" = paste0("{length(unique(words))} key{?s}: {examples_of(unique(words))}, at ",
+      "{rows_of(which(id %in% id[twice]))}."),
     ">" = "Order lines would be doubled. Keep one row for each."))
 }
 
@@ -87,8 +88,10 @@ number_words <- function(number, levels, sizes, by, from) {
     parts[[i]] <- number %% sizes[i]
     number <- number %/% sizes[i]
   }
-  words <- Map(function(code, levels, ours) ifelse(code < length(levels), levels[code + 1],
-    paste("another", plain_words(ours))), parts[seq_along(levels)], levels, names(by))
+  word <- function(code, levels, ours) {
+    ifelse(code < length(levels), levels[code + 1], paste("another", plain_words(ours)))
+  }
+  words <- Map(word, parts[seq_along(levels)], levels, names(by))
   known <- Reduce(`&`, Map(function(code, levels) code < length(levels), parts[seq_along(levels)], levels))
   text <- do.call(paste, c(unname(words), list(sep = ", ")))
   if (is.null(from)) text else ifelse(known, paste(text, "before it is valid"), text)

@@ -26,7 +26,8 @@ field_types <- function() {
     flag = new_field_type(schema_of_type("boolean"), function(texts, field) TRUE,
       function(value) character()),
     words = new_field_type(texts, function(texts, field) words_by_comma(texts), by_comma),
-    pairs = new_field_type(function(field) map_schema(if (is.null(field$values)) text else words_schema(field)),
+    pairs = new_field_type(
+      function(field) map_schema(if (is.null(field$values)) text else words_schema(field)),
       function(texts, field) as.list(pairs_said(texts, field$option)),
       function(value) paste0(names(value), "=", unlist(value)), many = TRUE),
     axes = new_field_type(texts, function(texts, field) as.list(split_axis_words(texts)), by_comma),

@@ -90,8 +90,9 @@ is_of_package <- function(path) {
   startsWith(path, paste0(normalizePath(system.file(package = "drystack")), "/"))
 }
 
-are_same_files <- function(a, b) file.exists(b) && identical(unname(tools::md5sum(a)),
-  unname(tools::md5sum(b)))
+are_same_files <- function(a, b) {
+  file.exists(b) && identical(unname(tools::md5sum(a)), unname(tools::md5sum(b)))
+}
 
 # Files of this package that a daybook was made from are copied beside its report, which may not leave its
 # folder; a file of another content that has the name stays.

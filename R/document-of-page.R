@@ -1,8 +1,8 @@
 #' From exploring to a standing report
 #'
 #' Writes the YAML of a standing report that builds the same table or page again. Orders and lookups
-#' must have come from files read with [read_orders()], or their files be named. Files of this package, such as
-#' those of [harrowgill()], are copied beside the report, as it may not lead out of its folder.
+#' must have come from files read with [read_orders()], or their files be named. Files of this package,
+#' such as those of [harrowgill()], are copied beside the report, as it may not lead out of its folder.
 #'
 #' @param x A [rollup()], [crosstab()], [listing()], [headlines()], [report()], or a figure that
 #'   [figure()] drew; of the figures on a page those too.

@@ -9,7 +9,7 @@
 #' | add columns of customers or products | [enrich()] | `--lookup`; `lookups:` |
 #' | work out a column, such as net | [work_out()] | `--work-out`; `work_out:` |
 #' | leave order lines out | [only()] | `--only`; `only:` |
-#' | set the as-of date, the months shown | [as_of()], [within_dates()] | `--as-of`, `--from`, `--latest`; `as_of:`, `shown:` |
+#' | set the as-of date, the months shown | [as_of()], [within_dates()] | `--as-of`, `--latest`; `shown:` |
 #' | use a fiscal or a retail calendar | [fiscal_calendar()], [week_calendar()] | `--calendar`; `calendars:` |
 #' | total by period and column | [rollup()] | `drystack rollup`; `rollup:` |
 #' | put one across the other | [crosstab()] | `drystack crosstab`; `crosstab:` |
@@ -17,7 +17,7 @@
 #' | put few figures large at the top | [headlines()] | `drystack headlines`; `headlines:` |
 #' | compare, run up, share, rank | [measure_language] | `--show`; `measures:` |
 #' | keep the largest, or rows by a figure | [keep_top()], [keep_where()] | `--keep`; `keep:` |
-#' | know how a figure came about | [explain()], [behind()], [tie_out()] | `--explain`, `--behind`, `--tie-out` |
+#' | know how a figure came about | [explain()], [behind()], [tie_out()] | `--explain`, `--tie-out` |
 #' | draw it | [figure()] | `drystack figure`; `figure:` |
 #' | hand it on | [write_report()], [report()] | `--out`; `outputs:` |
 #' | build it again next month | [as_standing()], [build_report()] | `--save`, `drystack build` |

@@ -141,8 +141,9 @@ key_columns <- function(seen) {
   utils::head(names[!startsWith(vapply(names, plural_of_key, ""), "different ")], 3L)
 }
 
-singular_of_key <- function(column) plain_words(sub("[_. ]?(id|no|nr|number|code|key)$", "", column,
-  ignore.case = TRUE))
+singular_of_key <- function(column) {
+  plain_words(sub("[_. ]?(id|no|nr|number|code|key)$", "", column, ignore.case = TRUE))
+}
 
 # A name of no other column, as it is written.
 new_column_name <- function(seen, name, what) {

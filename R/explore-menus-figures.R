@@ -145,7 +145,13 @@ derived_forms <- function(ask) {
     if (!any(c("day", "week") %in% grain)) form("average of weekly @", "mean(each(week, @))",
       "weekly_average"),
     if (!any(c("day", "week", "month") %in% grain)) form("average of monthly @", "mean(each(month, @))",
-      "monthly_average"),
+      "monthly_average")
+  )) |> c(table_forms(ask, form, crossed))
+}
+
+# What lenses on the table make of a figure.
+table_forms <- function(ask, form, crossed) {
+  Filter(Negate(is.null), list(
     form("share of @ in the total", "share(@)", "share"),
     if (crossed) form("share of @ in the column", "share(@, of = \"column\")", "share_of_column"),
     if (crossed) form("share of @ in the row", "share(@, of = \"row\")", "share_of_row"),

@@ -84,7 +84,8 @@ even_step <- function(periods, wanted, unit) {
 
 axis_labels <- function(periods) {
   unit <- period_unit(periods)
-  if (isTRUE(period_calendar(periods)$labels[[unit]]$said)) sub(" (?=[^ ]*$)", "\n", format(periods), perl = TRUE)
+  said <- isTRUE(period_calendar(periods)$labels[[unit]]$said)
+  if (said) sub(" (?=[^ ]*$)", "\n", format(periods), perl = TRUE)
   else if (unit == "month") format(periods, template = "{Mon}\n{civil_year}") else sub(
     " ", "\n", format(periods), fixed = TRUE
   )

@@ -10,19 +10,22 @@ sql_looked_up_there <- function(query, tree) {
   }
   lookup <- engine$meanings[[meaning$lookup]]
   own <- engine$meanings[[lookup$by]]
-  if (own$kind == "worked_out" && length(source_names(engine, lookup$by)) > 1L) {
-    return(sql_by_number(query, tree$id, meaning, lookup))
+  if (own$kind != "elsewhere") {
+    several <- own$kind == "worked_out" && length(source_names(engine, lookup$by)) > 1L
+    return(if (several) sql_by_number(query, tree$id, meaning, lookup))
   }
-  if (!is_of_database(lookup$there, engine$db) || own$kind != "elsewhere") {
-    return(NULL)
-  }
+  if (is_of_database(lookup$there, engine$db)) sql_of_joined_lookup(query, tree$id, meaning, lookup, own)
+}
+
+sql_of_joined_lookup <- function(query, id, meaning, lookup, own) {
+  engine <- query$engine
   source <- sql_of_source(engine, own$name)
   key <- sql_of_lookup(lookup$there, lookup$key)
   value <- sql_of_lookup(lookup$there, meaning$column)
   if (is.null(key) || is.null(value) || key$kind != source$kind || !key$kind %in% c("text", "whole")) {
     return(NULL)
   }
-  joined_lookup(query, lookup$there, paste0("ds_l_", tree$id), source, key, value)
+  joined_lookup(query, lookup$there, paste0("ds_l_", id), source, key, value)
 }
 
 is_of_database <- function(there, db) !is.null(there$con) && identical(there$con, db$con)

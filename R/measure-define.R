@@ -17,7 +17,8 @@
 #'   lines shown under the total.
 #' @param marks Words that stand beside a figure where a rule over the figures of its row holds:
 #'   `c("falling" = growth < 0, "ahead" = sales > 1.2 * ly)`, of measures that the table shows. A rule in
-#'   `good()` or `bad()` says what its mark means: it is told by a sign and a colour, `\u2713 ahead`, `! falling`.
+#'   `good()` or `bad()` says what its mark means: it is told by a sign and a colour, `\u2713 ahead`,
+#'   `! falling`.
 #' @param bar `TRUE`: in a rollup a bar as long as the figure stands beside it.
 #' @param history A unit such as `month`: in a rollup without periods a line of the figure's last 13
 #'   periods stands beside it.

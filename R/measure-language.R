@@ -61,7 +61,7 @@
 #'   | `regardless(m, ...)` | without some conditions, `dates` or `all` | `regardless(sales, region)` |
 #'   | `on(m, column)` | periods read off another date | `on(sales, shipped_on)` |
 #'
-#'   | `open_at(m, from, until, older)` | open at the cell's last day | `open_at(sales, ordered_on, paid_on)` |
+#'   | `open_at(m, from, until, older)` | open at the cell's last day | `open_at(sales, on, paid_on)` |
 #'   | `alike(m, column, unit)` | members with orders now and before | `alike(sales, depot, year)` |
 #'
 #'   `open_at()` counts order lines from one date on until another, whatever dates are shown: without an end a
@@ -72,7 +72,7 @@
 #'
 #'   | word | figure | example |
 #'   |---|---|---|
-#'   | `overall(m, using = mean)` | the figures of the rows, combined | `sales - overall(sales, using = mean)` |
+#'   | `overall(m, using = mean)` | the figures of the rows, combined | `overall(sales, using = mean)` |
 #'   | `overall(m, within)` | its own values released, but for `within` | `overall(sales, within = month)` |
 #'   | `share(m, of)` | part of the `"total"`, `"parent"`, `"row"`, `"column"` | `share(sales, of = "row")` |
 #'   | `share(m, within)` | part of what shares these values | `share(sales, within = month)` |

@@ -54,7 +54,8 @@ lens_prior <- function() {
         unit = period_option(args$unit, args$calendar, vocabulary, "prior"),
         n = whole_option(args$n, 1L, "prior"),
         match = word_option(args$match, c("position", "weekday"), "match", "prior"),
-        trading = flag_option(args$trading, "trading", "prior"), sold = flag_option(args$sold, "sold", "prior")
+        trading = flag_option(args$trading, "trading", "prior"),
+        sold = flag_option(args$sold, "sold", "prior")
       )
     },
     move = function(cells, options, frame) {
@@ -111,7 +112,8 @@ lens_moving <- function() {
       list(
         n = n, unit = period_option(args$unit, args$calendar, vocabulary, "moving"),
         using = using_option(args$using, "moving"), partial = flag_option(args$partial, "partial", "moving"),
-        trading = flag_option(args$trading, "trading", "moving"), sold = flag_option(args$sold, "sold", "moving")
+        trading = flag_option(args$trading, "trading", "moving"),
+        sold = flag_option(args$sold, "sold", "moving")
       )
     },
     move = function(cells, options, frame) moving_cells(cells, options, frame)

@@ -25,7 +25,8 @@ measure_parsers <- made_once(function() {
     of(names(lenses()), parse_lens), list(change = parse_change, growth = parse_change, index = parse_index),
     list(only = parse_only, regardless = parse_regardless, on = parse_on),
     list(overall = parse_overall, share = parse_overall, rank = parse_rank),
-    list(occurrences = parse_occurrences, open_at = parse_open_at, alike = parse_alike, longest = parse_longest)
+    list(occurrences = parse_occurrences, open_at = parse_open_at, alike = parse_alike),
+    list(longest = parse_longest)
   )
 })
 

@@ -57,8 +57,9 @@ parse_row <- function(said, vocabulary, depth = 0L) {
   raise_not_known(said, row_words())
 }
 
-row_words <- function() c(names(row_functions()), names(row_dimension_parsers()), "c", "as.Date", "custom",
-  "of_each", "any_in")
+row_words <- function() {
+  c(names(row_functions()), names(row_dimension_parsers()), "c", "as.Date", "custom", "of_each", "any_in")
+}
 
 parse_row_name <- function(name, vocabulary) {
   if (name %in% names(vocabulary$columns)) {
@@ -224,20 +225,21 @@ row_values <- function(tree, view) {
     value = tree$value,
     column = view$values(tree$id),
     custom = custom_values(tree, view),
-    call = {
-      args <- lapply(tree$args, row_values, view = view)
-      if (tree$fn %in% row_comparisons) args <- compared_values(args, tree)
-      else if (tree$fn %in% row_arithmetic) {
-        args <- lapply(args, without_time)
-        gives_days <- are_days_of(tree$fn, vapply(args, inherits, NA, "Date"))
-        args <- Map(as_operand, args, tree$args)
-        if (gives_days) {
-          return(as.Date(call_values(tree, row_functions()[[tree$fn]], unname(args)), origin = "1970-01-01"))
-        }
-      } else if (!tree$fn %in% keeps_whole_numbers) args <- lapply(args, without_int64)
-      call_values(tree, c(row_functions(), row_dimensions())[[tree$fn]], c(unname(args), tree$constants))
-    }
+    call = row_call_values(tree, lapply(tree$args, row_values, view = view))
   )
+}
+
+row_call_values <- function(tree, args) {
+  fn <- c(row_functions(), row_dimensions())[[tree$fn]]
+  if (tree$fn %in% row_arithmetic) {
+    args <- lapply(args, without_time)
+    days <- are_days_of(tree$fn, vapply(args, inherits, NA, "Date"))
+    found <- call_values(tree, fn, unname(Map(as_operand, args, tree$args)))
+    return(if (days) as.Date(found, origin = "1970-01-01") else found)
+  }
+  if (tree$fn %in% row_comparisons) args <- compared_values(args, tree)
+  else if (!tree$fn %in% keeps_whole_numbers) args <- lapply(args, without_int64)
+  call_values(tree, fn, c(unname(args), tree$constants))
 }
 
 # A day moved by some days is a day, as is the earlier or the later of two; between two days lie so many.

@@ -46,19 +46,19 @@ each_told <- function(ask, book) {
 }
 
 # "First on is worked out for each customer id: least ordered on, of orders to 18 September 2026."
-each_notes <- function(table) {
-  vapply(table$each, function(one) {
-    paste0(
-      sentence_case(if (is.null(one$name)) measure_in_words(one$tree) else plain_words(one$name)),
-      " is worked out for each ", plain_words(one$by), if (!is.null(one$name)) paste0(": ",
-        measure_in_words(one$tree)), ", of orders ", if (one$shown) paste("from", day_words(table$shown$first),
-        ""),
-      "to ", day_words(if (one$shown) table$shown$last else table$as_of),
-      if (length(one$scope) > 0L) paste(" where", joined_words(one$scope)),
-      if (!is.null(one$record)) paste0("; what was before ", day_words(one$record),
-        ", where the record begins, is not known"), "."
-    )
-  }, "")
+each_notes <- function(table) vapply(table$each, each_note, "", table = table)
+
+each_note <- function(one, table) {
+  words <- measure_in_words(one$tree)
+  paste0(
+    sentence_case(if (is.null(one$name)) words else plain_words(one$name)), " is worked out for each ",
+    plain_words(one$by), if (!is.null(one$name)) paste0(": ", words), ", of orders ",
+    if (one$shown) paste("from", day_words(table$shown$first), ""), "to ",
+    day_words(if (one$shown) table$shown$last else table$as_of),
+    if (length(one$scope) > 0L) paste(" where", joined_words(one$scope)),
+    if (!is.null(one$record)) paste0("; what was before ", day_words(one$record),
+      ", where the record begins, is not known"), "."
+  )
 }
 
 # Whether a column is another under a name of its own.

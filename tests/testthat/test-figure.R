@@ -330,7 +330,7 @@ test_that("figures of nothing known are drawn as what they are, or refused by na
 })
 
 test_that("bars side by side differ in grey and to eyes that see no red, on paper and on a dark page", {
-  # Linear light, the same simulated for deuteranopia (Vi\u00e9not, Brettel and Mollon 1999), and its lightness.
+  # Linear light, the same simulated for deuteranopia (Vi\u00e9not, Brettel and Mollon 1999), and lightness.
   linear <- function(colour) (t(grDevices::col2rgb(colour)) / 255)^2.2
   lightness <- function(rgb) 116 * pmax(as.vector(rgb %*% c(0.2126, 0.7152, 0.0722)), 0.009)^(1 / 3) - 16
   dim_red <- matrix(c(0.29275, 0.70725, 0, 0.29275, 0.70725, 0, -0.02234, 0.02234, 1), 3L, byrow = TRUE)

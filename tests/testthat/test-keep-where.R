@@ -67,10 +67,11 @@ test_that("rows that stay are those of the table without the rule, and so are to
 put_as_rest <- function(orders, level, axes, met) {
   words <- function(values) ifelse(is.na(values), "(none)", as.character(values))
   orders$month <- format(orders$ordered, "%Y-%m")
-  keys <- function(rows) do.call(paste, c(lapply(axes, function(axis) {
-    if (axis == "month" && !is.character(rows[[axis]])) substr(format(rows[[axis]]), 1L,
-      7L) else words(rows[[axis]])
-  }), sep = "/"))
+  key_of_axis <- function(axis, rows) {
+    by_text <- axis != "month" || is.character(rows[[axis]])
+    if (by_text) words(rows[[axis]]) else substr(format(rows[[axis]]), 1L, 7L)
+  }
+  keys <- function(rows) do.call(paste, c(lapply(axes, key_of_axis, rows = rows), sep = "/"))
   last <- axes[length(axes)]
   orders[[last]] <- ifelse(keys(orders) %in% keys(level)[met %in% TRUE], words(orders[[last]]), "Rest")
   orders
@@ -173,8 +174,8 @@ test_that("what is no rule of rows is refused by kind", {
 
 test_that("a figure of the rows is the same beside the line of others", {
   book <- daybook(where_orders(250L, 3L), date = ordered)
-  x <- as.data.frame(rollup(book, by = c(a, b), s = sum(v), m = overall(s, using = mean), keep = list(b = keep_where(s > 150,
-    others = "Rest")), totals = "all"))
+  x <- as.data.frame(rollup(book, by = c(a, b), s = sum(v), m = overall(s, using = mean), totals = "all",
+    keep = list(b = keep_where(s > 150, others = "Rest"))))
   plain <- as.data.frame(rollup(book, by = c(a, b), s = sum(v)))
   expect_equal(x$m, rep(mean(plain$s), nrow(x)))
   expect_true("Rest" %in% x$b)

@@ -13,7 +13,7 @@ sums_by <- function(orders, group) {
   stats::setNames(as.numeric(sums), names(sums))
 }
 
-test_that("first orders, sizes and last orders are those of base R, to the as-of date, under the conditions", {
+test_that("first orders, sizes and last orders are those of base R, as of the date, under conditions", {
   orders <- each_orders(400L, 1L)
   as_of <- as.Date("2026-03-31")
   sent <- orders$status == "sent"

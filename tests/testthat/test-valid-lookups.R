@@ -15,7 +15,8 @@ row_by_hand <- function(orders, costs, keys, from = NULL) {
     same <- Reduce(`&`, lapply(keys, function(key) costs[[key]] == orders[[key]][i]))
     if (!is.null(from)) same <- same & costs[[from]] <= orders$on[i]
     here <- which(same)
-    if (length(here) == 0L) NA_integer_ else if (is.null(from)) here[1L] else here[which.max(costs[[from]][here])]
+    if (!is.null(from)) here <- here[which.max(costs[[from]][here])]
+    here[1L]
   }, 1L)
 }
 
@@ -48,7 +49,7 @@ test_that("the row is that of all keys, valid on the day of the order, on every 
   }
 })
 
-test_that("days before the first validity are counted, doubled rows are refused by name, and all surfaces say it", {
+test_that("days before the first validity are counted, doubled rows refused, and all surfaces say it", {
   orders <- each_orders(300L, 9L)
   costs <- costs_of(9L)
   book <- daybook(orders, on)
