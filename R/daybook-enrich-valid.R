@@ -31,7 +31,7 @@ lookup_number <- function(book, lookup, by, from, name) {
   number <- Reduce(function(number, i) number * sizes[i] + own[[i]], seq_along(own)[-1L], own[[1L]])
   valid <- if (is.null(from)) list(keys = number, rows = seq_along(number))
     else valid_numbers(number, sizes[length(sizes)])
-  c(list(tree = tree, decode = function(number) number_words(number, levels, sizes, by, from)), valid)
+  c(list(tree = tree, decode = number_decoder(levels, sizes, by, from)), valid)
 }
 
 valid_days <- function(values, from, name) {
@@ -79,6 +79,15 @@ valid_numbers <- function(number, days) {
     c("The lookup has too many keys and days to be told together.",
     ">" = "Leave out the keys or the days that are not needed."))
   list(keys = rep(first, lengths) + sequence(lengths) - 1, rows = rep(order, lengths))
+}
+
+# A function that holds no more than it needs: it is saved with its daybook.
+number_decoder <- function(levels, sizes, by, from) {
+  force(levels)
+  force(sizes)
+  force(by)
+  force(from)
+  function(number) number_words(number, levels, sizes, by, from)
 }
 
 # What a number without a row stands for.
