@@ -151,6 +151,8 @@ labelled_axis <- function(axis, said, env) {
   said <- if (rlang::is_call(said, "c")) as.list(said)[-1L] else list(said)
   texts <- unlist(lapply(said, text_said, name = "label", vocabulary = list(env = env)))
   template <- is_period_axis(axis) & grepl("{", texts, fixed = TRUE)
+  if (!is_period_axis(axis) && any(grepl("{", texts, fixed = TRUE))) raise("argument", c(
+    "Only periods are called by parts in braces.", ">" = "Give {.arg label} a text without them."))
   if (length(texts) > 2L || sum(template) > 1L || sum(!template) > 1L) {
     raise("argument", c("{.arg label} is the head of the axis, or how its periods are called, or both.",
       ">" = "For example {.code axis(month, label = c(\"Month\", \"{{month_name}} {{year}}\"))}."))

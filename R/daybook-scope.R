@@ -37,6 +37,8 @@ add_conditions <- function(book, conditions) {
 
 # `words`: what it is called, "" where nobody said.
 add_condition <- function(book, tree, words = "") {
+  # Reading an expression may make columns that its engine must know.
+  force(tree)
   some <- column_kind(engine_of(book), tree)
   if (!is.logical(some)) {
     raise("expression", c(

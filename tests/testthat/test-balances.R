@@ -81,3 +81,12 @@ test_that("the longest run of periods, and what is bought with something else", 
   expect_raised(rollup(book, by = shop, r = longest(sum(v) > 3)), "expression", "each period")
   expect_raised(only(book, any_in(order)), "expression", "a column and a condition")
 })
+
+test_that("a condition on members is read where others were read before it", {
+  orders <- open_orders(4L)
+  book <- daybook(orders, on)
+  invisible(rollup(work_out(book, first = of_each(shop, min(on))), by = first, n = count()))
+  x <- as.data.frame(rollup(only(book, any_in(order, v > 80)), n = count()))
+  expect_equal(x$n, sum(!is.na(orders$on) & orders$order %in% orders$order[!is.na(orders$on) & orders$v > 80]))
+  expect_raised(rollup(book, by = axis(month_of_year, label = "{Mon}"), n = count()), "argument", "Only periods")
+})
