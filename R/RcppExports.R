@@ -149,6 +149,10 @@ kernel_most_common <- function(lists, first, end, place, threads) {
     .Call(`_drystack_kernel_most_common`, lists, first, end, place, threads)
 }
 
+kernel_gaps <- function(lists, first, end, figure, p, threads) {
+    .Call(`_drystack_kernel_gaps`, lists, first, end, figure, p, threads)
+}
+
 kernel_quantile <- function(lists, first, end, p, threads) {
     .Call(`_drystack_kernel_quantile`, lists, first, end, p, threads)
 }

@@ -40,7 +40,8 @@ is_line_axis <- function(axis) axis$kind == "lines"
 # `by = c(region, month)` in its parts.
 said_axes <- function(quo) {
   whole <- said_quo(quo)
-  parts <- if (rlang::is_call(whole$expr, "c")) unname(as.list(whole$expr)[-1L]) else list(whole$expr)
+  parts <- if (rlang::is_call(whole$expr, "c")) unname(as.list(whole$expr)[-1L])
+    else if (is.character(whole$expr)) as.list(whole$expr) else list(whole$expr)
   lapply(Filter(Negate(is.null), parts), said, env = whole$env)
 }
 

@@ -134,8 +134,9 @@ open_note <- function(book, today) {
     return(NULL)
   }
   calendar <- book$calendars[[1L]]
-  closes <- closing_day(period_end(book$as_of, "month", calendar), book$closing)
-  if (closes > as.integer(today)) paste0(
-    period_labels(period_start(book$as_of, "month", calendar), "month", calendar),
+  unit <- if ("month" %in% calendar$units) "month" else calendar$anchor
+  closes <- closing_day(period_end(book$as_of, unit, calendar), book$closing)
+  if (isTRUE(closes > as.integer(today))) paste0(
+    period_labels(period_start(book$as_of, unit, calendar), unit, calendar),
     " is open: late orders may still come in; it closes on ", day_words(closes), ".")
 }

@@ -38,6 +38,14 @@ figure_kind_of <- function(tree, engine) {
   if (tree$kind %in% c("named", "lens", "scope", "along", "overall")) {
     return(figure_kind_of(tree$child, engine))
   }
+  if (tree$kind == "each" && tree$fn %in% c("min", "max")) {
+    return(figure_kind_of(tree$child, engine))
+  }
+  if (tree$kind == "day" || tree$kind == "call" && are_figures_days(tree$fn, vapply(tree$args, function(arg) {
+    inherits(figure_kind_of(arg, engine), c("Date", "POSIXct"))
+  }, NA))) {
+    return(as.Date("2020-01-01"))
+  }
   ends <- tree$kind == "aggregate" && tree$fn %in% c("min", "max", "first", "last", "most_common")
   some <- if (ends) column_kind(engine, tree$args[[1L]])
   if (length(some) == 0L || is.numeric(some) && !is.object(some)) 1 else if (inherits(some, c("Date",

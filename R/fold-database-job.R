@@ -52,6 +52,8 @@ cells_of_job <- function(engine, job, dimensions, book) {
   to <- from + length(job$spans$of_day) - 1L
   daily <- any(vapply(dimensions, by_day, NA)) || length(rle(job$spans$of_day)$lengths) > most_cuts_said
   day <- sql_of_column(query, job$date$id)
+  if (!day$kind %in% kinds_of_days) raise_no_dates(plain_values(column_kind(engine, column_node(job$date$name,
+    job$date$id))), job$date$name)
   x <- lapply(Filter(Negate(by_day), dimensions), function(d) sql_of_axis(query, d$axis))
   own <- NULL
   if (!is.null(job$entity)) {
@@ -69,6 +71,8 @@ cells_of_job <- function(engine, job, dimensions, book) {
 }
 
 most_cuts_said <- 400L
+
+kinds_of_days <- c("date", "iso", "days", "serial", "time", "zoned")
 
 # Parts of the date are read off the day that the database groups by.
 by_day <- function(dimension) dimension$axis$kind == "cyclic" && dimension$axis$part != "hour_of_day"

@@ -19,12 +19,14 @@
 #'   | `min(x)`, `max(x)` | of numbers or dates | `max(ordered_on)` |
 #'   | `sd(x)`, `var(x)` | of a sample; of one value unknown | `sd(amount)` |
 #'   | `first(x)`, `last(x)` | by date, then input order | `last(product_id)` |
+#'   | `median(gaps(x))` | days between the dates that follow each other | `mean(gaps(ordered_on))` |
 #'   | `most_common(x)` | of several the smallest | `most_common(depot)` |
 #'   | `custom(fn, x, ...)` | any R function that gives one number | `custom(IQR, amount)` |
 #'
 #' @section Arithmetic: `+ - * / ^`, comparison and `& | !` (1 or 0), `abs`, `round(m, digits)`, `or_zero(m)`,
 #'   `if_known(m, else)`, `least`, `greatest`, between measures, numbers and earlier measures by
-#'   name. Division by zero or by unknown is unknown.
+#'   name. Division by zero or by unknown is unknown. `as_of` is the as-of date and
+#'   `as.Date("2026-07-01")` a day: `as_of - max(ordered_on)` are days, `max(ordered_on) + 30` is a day.
 #'
 #' @section Lenses on time: a lens turns a cell into another and works its measure out there, so
 #'   the outer lens moves first: `prior(ytd(x), year)` goes a year back, then from the start of that
@@ -62,11 +64,14 @@
 #'   | `on(m, column)` | periods read off another date | `on(sales, shipped_on)` |
 #'
 #'   | `open_at(m, from, until, older)` | open at the cell's last day | `open_at(sales, on, paid_on)` |
-#'   | `alike(m, column, unit)` | members with orders now and before | `alike(sales, depot, year)` |
+#'   | `alike(m, column, unit, n, from, until)` | members there now and before | `alike(sales, depot, year)` |
 #'
 #'   `open_at()` counts order lines from one date on until another, whatever dates are shown: without an end a
 #'   line is open still; `older = 30` those that began at least so many days before. It is no flow: a total
-#'   over periods is what is open at the last day. `alike()` is like for like.
+#'   over periods is what is open at the last day. `alike()` is like for like: a note tells how many members
+#'   stand outside on each side, and with how much. Members are there by their orders, or, with
+#'   `from = opened_on` and `until = closed_on`, where they were open on all days of both sides;
+#'   `members = "seen"` of a table makes rows of those that are gone.
 #'
 #' @section Lenses on the table: how a row stands to others.
 #'
@@ -97,7 +102,7 @@
 #' @name measure_language
 #' @aliases sum count distinct mean median quantile weighted_mean min max sd var first last
 #'   most_common custom ytd htd qtd mtd wtd so_far current prior running moving change growth index
-#'   regardless on overall share rank occurrences each or_zero if_known least greatest as_amount
+#'   regardless on overall share rank occurrences each gaps open_at alike longest or_zero if_known least greatest as_amount
 #' @references Hyndman, R. J. and Fan, Y. (1996) Sample quantiles in statistical packages. American
 #'   Statistician 50, 361-365.
 #' @seealso [rollup()], [measure()] for labels, formats and

@@ -6,6 +6,9 @@ parse_aggregate <- function(fn, said, vocabulary, depth) {
   if (length(given) >= 1L && rlang::is_call(given[[1L]], "each") && !"each" %in% names(vocabulary$columns)) {
     return(parse_each(fn, spec, given, vocabulary, depth))
   }
+  if (length(given) >= 1L && rlang::is_call(given[[1L]], "gaps") && !"gaps" %in% names(vocabulary$columns)) {
+    return(parse_gaps(fn, spec, given, vocabulary, depth))
+  }
   args <- aggregate_arguments(fn, spec, given, said)
   rows <- args[setdiff(spec$takes, spec$constants)]
   if (any(vapply(given, is.null, logical(1L)))) raise_not_known(said, measure_words())

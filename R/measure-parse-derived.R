@@ -44,27 +44,6 @@ check_adds_up <- function(tree, fn) {
     ">" = "Divide two of them to get a mean."))
 }
 
-# alike(m, column, unit): like for like, only of members with orders both in the cell and so long before.
-parse_alike <- function(fn, said, vocabulary, depth) {
-  parts <- lens_arguments(fn, said, c("column", "unit", "n"), vocabulary, depth)
-  if (is.null(parts$args$column) || is.null(parts$args$unit)) raise("expression", c(
-    "{.fn alike} takes a measure, a column and a unit.",
-      ">" = "For example {.code alike(sales, depot, year)}."))
-  check_adds_up(without_prior(parts$child), fn)
-  grain <- each_grain(parts$args$column, vocabulary)
-  if (is.null(grain$column)) raise("expression", "The members of {.fn alike} are those of a column.")
-  lines <- node("aggregate", fn = "count", args = list())
-  before <- node("lens", fn = "prior", child = lines, options = lenses()$prior$options(
-    list(unit = parts$args$unit, n = parts$args$n), vocabulary), said = code_text(parts$args$unit))
-  there <- function(count) call_node(">", list(count, value_node(0)))
-  both <- call_node("*", list(there(lines), there(before)))
-  # What is not there in both is unknown, and so no part of the sum.
-  child <- call_node("*", list(parts$child, call_node("/", list(both, both))))
-  tree <- node("each", fn = "sum", grain = grain, days = "sold", child = child, said = "")
-  tree$text <- arguments_text(fn, c(tree_text(parts$child), parts$said))
-  tree
-}
-
 # longest(each(month, sum(net) > 0)): the longest run of periods, one after the other, in which it holds.
 parse_longest <- function(fn, said, vocabulary, depth) {
   given <- as.list(said)[-1L]

@@ -26,7 +26,8 @@ measure_parsers <- made_once(function() {
     list(only = parse_only, regardless = parse_regardless, on = parse_on),
     list(overall = parse_overall, share = parse_overall, rank = parse_rank),
     list(occurrences = parse_occurrences, open_at = parse_open_at, alike = parse_alike),
-    list(longest = parse_longest)
+    list(longest = parse_longest, gaps = parse_gaps_alone),
+    list(as.Date = function(fn, said, vocabulary, depth) parse_date(said, vocabulary, depth))
   )
 })
 
@@ -39,6 +40,9 @@ parse_measure_name <- function(name, vocabulary) {
       paste0(quoted(name), " is a column: say how its values become one figure."),
       ">" = paste0("For example {.code sum(", braces_kept(name_text(name)), ")}.")
     ))
+  }
+  if (name == "as_of") {
+    return(day_node("as_of"))
   }
   value <- if (!is.null(vocabulary$env)) get0(name, envir = vocabulary$env, mode = "numeric")
   if (length(value) == 1L) {

@@ -4,7 +4,7 @@
 row_dimension_parsers <- made_once(function() {
   parts <- stats::setNames(rep(list(parse_part), length(cyclic_parts)), cyclic_parts)
   c(list(banded = parse_banded, regroup = parse_regroup, start_of = parse_start,
-    in_currency = parse_in_currency), parts)
+    in_currency = parse_in_currency, periods_between = parse_periods_between), parts)
 })
 
 # banded(amount, c(0, 100, 500)): each band from its lower limit up to the next, the ends open.
@@ -100,7 +100,7 @@ row_dimensions <- function() {
   part <- function(x, part, calendar) cyclic_part(as_dates(x, part), !!part, calendar)
   c(
     list(banded = banded_values, regroup = regrouped_values, start_of = start_values, spelt = spelt_values,
-      place_among = places_among, days_reached = days_reached_by),
+      place_among = places_among, period_place = places_of_periods, days_reached = days_reached_by),
     stats::setNames(rep(list(part), length(cyclic_parts)), cyclic_parts)
   )
 }

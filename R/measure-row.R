@@ -19,6 +19,7 @@
 #' | members | `of_each(customer_id, min(ordered_on))`: a figure of each member, worked out once |
 #' | | `any_in(order_id, product_id == "P1")`: whether some line of the same order meets a condition |
 #' | days | `ordered_on + 30`, `shipped_on - ordered_on` in days, `as_of`: the as-of date; `hour_of(time)` |
+#' | | `periods_between(first_on, ordered_on, month)`: months from one to the other, 0 in the same |
 #' | constants | numbers, `"text"`, `TRUE`, `FALSE`, `NA`, `as.Date("2026-07-01")`, `c(...)` of these |
 #' | R only | `custom(fn, x, ...)` calls any R function with whole columns |
 #'
@@ -31,6 +32,9 @@
 #' beside a date is read as a date (`ordered_on >= "2026-01-01"`), and a column of text that holds dates in
 #' another form is no date before it is read as such. Texts compare by code point; a factor counts
 #' by its labels. Arguments may be said by their names.
+#'
+#' A table by `periods_between()` that ends at the date of the orders is one by age: cells of an age that
+#' the as-of date has not reached are unknown, not 0.
 #'
 #' @name row_language
 #' @seealso [measure_language] for figures over many order lines.

@@ -8,6 +8,7 @@ measure_in_words <- function(tree, faces = character()) {
   words <- switch(tree$kind,
     named = if (tree$name %in% names(faces)) faces[[tree$name]] else plain_words(tree$name),
     value = trimws(format(tree$value, digits = 15L, big.mark = ",", scientific = 15L)),
+    day = c(as_of = "the as-of date", first = "the first day", last = "the last day")[[tree$fn]],
     aggregate = aggregate_in_words(tree),
     each = each_in_words(tree),
     lens = lens_in_words(tree, faces),
@@ -25,6 +26,9 @@ measure_in_words <- function(tree, faces = character()) {
 }
 
 aggregate_in_words <- function(tree) {
+  if (!is.null(tree$words)) {
+    return(tree$words)
+  }
   of <- if (length(tree$args) > 0L) row_in_words(tree$args[[1L]])
   if (tree$fn == "count") {
     return(if (is.null(of)) "order lines" else paste("lines with", of))

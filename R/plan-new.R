@@ -20,9 +20,9 @@ new_plan <- function(ask, book) {
   order <- lapply(Filter(by_measure, ask$sort), order_level, ask = ask, frame = frame, job = base)
   keep <- lapply(ask$keep, keep_level, ask = ask, frame = frame, job = base)
   keep_where <- lapply(ask$keep_where, keep_level, ask = ask, frame = frame, job = base)
-  leaves <- unlist(lapply(c(levels, order, keep, keep_where), function(level) lapply(level$figures,
-    leaves_of)),
-    recursive = FALSE)
+  leaves <- unlist(lapply(c(levels, order, keep, keep_where), function(level) {
+    lapply(c(level$figures, level$first_days), leaves_of)
+  }), recursive = FALSE)
   leaves <- unlist(leaves, recursive = FALSE)
   plan_of(
     frame, levels, base$key, plan_jobs(leaves, base, frame), order, keep, keep_where,
@@ -55,7 +55,8 @@ ask_frame <- function(ask, book) {
   grain <- if (!is.null(finest)) list(unit = finest$unit, calendar = finest$calendar)
   frame <- list(
     first = record_start(book), book_first = book$first, date = book$date,
-    as_of = book$as_of, covered = covered_day(book), grain = grain, axes = ask$axes
+    as_of = book$as_of, covered = covered_day(book), grain = grain, axes = ask$axes,
+    ages = age_axes(ask, book)
   )
   frame$sold_days <- made_once(function() sold_days(book, frame))
   c(frame, shown_days(book, frame, lapply(ask$axes, `[[`, "calendar")))
@@ -114,6 +115,7 @@ plan_level <- function(level, trees, frame, job) {
   level$cells <- in_time$cells
   level$periods <- in_time$periods
   level$figures <- lapply(trees, trace_measure, at = new_tracing(level, job), frame = frame)
+  level$first_days <- trace_first_days(level, frame, job)
   level
 }
 

@@ -39,6 +39,7 @@ trace_measure <- function(tree, at, frame) {
     each = if (is.null(tree$grain$column)) trace_each_period(tree, at, frame)
       else trace_each_member(tree, at, frame),
     occurrences = trace_occurrences(tree, at, frame),
+    day = trace_day(tree, at, frame),
     aggregate = trace_leaf(tree, at, frame)
   )
 }
@@ -277,7 +278,17 @@ trace_each_member <- function(tree, at, frame) {
   child <- trace_measure(tree$child, inner, frame)
   node("members",
     fn = tree$fn, options = tree$options, child = child, along = at$along, entity = tree$grain$id,
+    outside = if (!is.null(tree$outside)) traced_outside(tree, inner, frame),
     lines_seen = trace_presence(child, inner, frame), width = length(at$cells$from)
+  )
+}
+
+# Which members stand outside of alike(), and with how much (table-alike.R).
+traced_outside <- function(tree, at, frame) {
+  list(
+    figures = lapply(tree$outside, trace_measure, at = at, frame = frame),
+    lines = at$level$role == "line" && !at$lensed, column = tree$grain$column, unit = tree$unit, days = tree$days_of,
+    key = tree_key(call_node("+", unname(tree$outside)))
   )
 }
 
@@ -341,13 +352,16 @@ amount_key <- function(tree) {
   paste0(if (aggregate_spec(tree$fn)$position) "position ", tree_key(tree$args[[1L]]))
 }
 
-aggregate_spec <- function(fn) if (fn == "custom") aggregate_custom() else aggregates()[[fn]]
+aggregate_spec <- function(fn) {
+  switch(fn, custom = aggregate_custom(), gaps = aggregate_gaps(), aggregates()[[fn]])
+}
 
 leaves_of <- function(tree) {
   if (tree$kind == "leaf") {
     return(list(tree))
   }
-  parts <- c(subtrees(tree), if (!is.null(tree$present)) list(tree$present), tree$lines_seen)
+  parts <- c(subtrees(tree), if (!is.null(tree$present)) list(tree$present), tree$lines_seen,
+    tree$outside$figures)
   unlist(lapply(parts, leaves_of), recursive = FALSE)
 }
 

@@ -2,7 +2,8 @@
 # m) over the values of a column.
 
 resolve_each <- function(tree, at) {
-  result <- as_figure(resolve_number(tree$child, at), at$count, tree$width)
+  figure <- figure_by_day(resolve_tree(tree$child, at))
+  result <- as_figure(without_face(figure), at$count, tree$width)
   if (!is.null(tree$present)) result[resolve_tree(tree$present, at) %in% c(0, NA)] <- NA
   counts <- pieces_of_own(tree, at)
   combine <- combiners()[[tree$fn]]
@@ -18,7 +19,7 @@ resolve_each <- function(tree, at) {
     combined <- combined_own(result[, pieces, drop = FALSE], own, combine, tree$options)
     if (tree$days == "all") replace(combined, rowSums(own) == 0, NA) else combined
   }, numeric(at$count))
-  matrix(cells, at$count, length(tree$pieces))
+  faced_alike(matrix(cells, at$count, length(tree$pieces)), tree$fn, figure)
 }
 
 # Counts that no orders are read for, added up from group to group.
@@ -64,14 +65,30 @@ resolve_members <- function(tree, at) {
   }
   inner <- members_level(tree$entity, at)
   here <- lines_of_members(tree, inner) > 0
-  result <- as_figure(resolve_number(tree$child, inner), nrow(here), ncol(here))
+  figure <- figure_by_day(resolve_tree(tree$child, inner))
+  result <- as_figure(without_face(figure), nrow(here), ncol(here))
   result[!here] <- NA
+  if (isTRUE(tree$outside$lines)) at$plan$notes$outside[[tree$outside$key]] <- who_stands_outside(tree, inner)
   out <- matrix(NA_real_, at$count, tree$width)
   combine <- combiners()[[tree$fn]]
   groups <- split(seq_len(nrow(here)), factor(inner$owner, levels = seq_len(at$count)))
   for (g in seq_len(at$count)) out[g, ] <- combine(t(result[groups[[g]], , drop = FALSE]), tree$options)
   out[, Reduce(`&`, lapply(tree$lines_seen, function(lines) is.na(lines$from)))] <- NA
-  unknown_without_days(out, tree$lines_seen[[1L]], at)
+  faced_alike(unknown_without_days(out, tree$lines_seen[[1L]], at), tree$fn, figure)
+}
+
+# The members that alike() leaves out of some row, and their amounts: list(column, unit, days: the columns it
+# goes by; now, before: list(members, amount) of those that are there only now, or only before).
+who_stands_outside <- function(tree, at) {
+  figures <- lapply(tree$outside$figures, function(figure) as_figure(resolve_number(figure, at), at$count,
+    tree$width))
+  side <- function(which, amount) {
+    out <- figures[[which]] %in% 1
+    list(members = length(unique(rep(at$entity, tree$width)[out])), amount = sum(figures[[amount]][out],
+      na.rm = TRUE))
+  }
+  list(column = tree$outside$column, unit = tree$outside$unit, days = tree$outside$days, now = side("now", "amount_now"),
+    before = side("before", "amount_before"))
 }
 
 # How many order lines the figures of each member look at.

@@ -8,7 +8,7 @@
 
 resolve_level <- function(level, folded, ask, plan) {
   at <- new_resolving(level$keeps, folded, ask, plan, level$periods)
-  figures <- lapply(level$figures, resolve_tree, at = at)
+  figures <- without_unreached(lapply(level$figures, resolve_tree, at = at), level$first_days, at)
   list(level = level, members = at$places, count = at$count, figures = figures, days = group_days(at),
     covered = plan$frame$covered)
 }
@@ -97,8 +97,9 @@ check_columns <- function(n, ask) {
 
 resolve_tree <- function(tree, at) {
   switch(tree$kind,
-    value = tree$value,
-    call = do.call(measure_functions()[[tree$fn]], lapply(tree$args, resolve_number, at = at)),
+    value = if (inherits(tree$value, "Date")) with_face(as.numeric(tree$value), as_day_date) else tree$value,
+    days = resolve_days(tree, at),
+    call = call_of_figures(tree$fn, lapply(tree$args, resolve_tree, at = at)),
     growth = resolve_growth(tree, at),
     share = resolve_share(tree, at),
     combine = resolve_combined(tree, at),
@@ -113,13 +114,7 @@ resolve_tree <- function(tree, at) {
 
 # A figure to reckon with: a date counts as its day, text cannot be.
 resolve_number <- function(tree, at) {
-  result <- resolve_tree(tree, at)
-  face <- attr(result, "face")
-  if (!is.null(face) && is.character(face(1))) {
-    raise("expression", c("A text cannot be reckoned with.", "x" = "One part of an expression gives text."))
-  }
-  attr(result, "face") <- NULL
-  result
+  without_face(figure_by_day(resolve_tree(tree, at)))
 }
 
 resolve_growth <- function(tree, at) {
@@ -141,11 +136,12 @@ resolve_share <- function(tree, at) {
 }
 
 resolve_combined <- function(tree, at) {
-  parts <- lapply(tree$args, function(arg) as_figure(resolve_number(arg, at), at$count, tree$width))
+  figures <- lapply(tree$args, function(arg) figure_by_day(resolve_tree(arg, at)))
+  parts <- lapply(figures, function(figure) as_figure(without_face(figure), at$count, tree$width))
   values <- combiners()[[tree$fn]](do.call(cbind, lapply(parts, as.vector)), NULL)
   none <- Reduce(`&`, lapply(parts, is.na))
   values[as.vector(none)] <- NA
-  matrix(values, nrow(parts[[1L]]), ncol(parts[[1L]]))
+  faced_alike(matrix(values, nrow(parts[[1L]]), ncol(parts[[1L]])), tree$fn, figures[[1L]])
 }
 
 as_figure <- function(x, groups, cells) if (is.matrix(x)) x else matrix(x, groups, cells)
@@ -156,13 +152,13 @@ resolve_overall <- function(tree, at) {
   })
   # A member that each() looks at is no axis of the table: it is kept.
   if (!is.null(at$entity)) there <- members_level(at$entity_id, there)
-  result <- resolve_number(tree$child, there)
+  result <- resolve_tree(tree$child, there)
   if (!is.matrix(result)) {
     return(result)
   }
   own <- function(at) c(unname(at$places[there$kept]), if (!is.null(at$entity)) list(at$entity))
   groups <- match_rows(own(at), own(there), at$count, there$count)
-  result[groups, tree$map, drop = FALSE]
+  with_face(result[groups, tree$map, drop = FALSE], attr(result, "face"))
 }
 
 # Rank among the cells of the level that share the values of some axes; of equal figures each has

@@ -47,7 +47,7 @@ resolve_up_to <- function(tree, at, resolve) {
 # What an aggregate is finished from, made when it is asked for:
 #
 # first, end: of each interval the first span, and the one after its last
-# sum, variance, extreme, known, quantile, sorted: figures and lists of rows from the states
+# sum, variance, extreme, known, quantile, gaps, sorted: figures and lists of rows from the states
 # values, codes: of the amount, one for each order line; arguments: those of an R function
 # faced, within_doubles: how a figure is shown, and what no double holds
 # constants, fn, text: what was said beside the amount
@@ -71,6 +71,7 @@ leaf_cell <- function(leaf, at) {
       if (is.null(leaf$amount)) lines else lines - finished("missing", "count")
     },
     quantile = function(p) kernel_quantile(sorted("values"), first, end, p, thread_count()),
+    gaps = function(fn, p) kernel_gaps(sorted("values"), first, end, fn, p, thread_count()),
     sorted = sorted,
     values = values,
     codes = function() job$codes(leaf$amount),

@@ -5,7 +5,8 @@
 resolve_of_rows <- function(tree, at) {
   # A line of others stands beside the rows that it is put together of.
   there <- new_resolving(tree$keeps, at$folded$whole %||% at$folded, at$ask, at$plan, tree$row_periods)
-  values <- as_figure(resolve_number(tree$child, there), there$count, tree$cells)
+  figure <- figure_by_day(resolve_tree(tree$child, there))
+  values <- as_figure(without_face(figure), there$count, tree$cells)
   rows <- expand_cells(there, nrow(values), ncol(values))
   values[as.vector(is_left_out(rows, there, ncol(values)))] <- NA
   here <- expand_cells(at, at$count, tree$width)
@@ -18,7 +19,7 @@ resolve_of_rows <- function(tree, at) {
   first <- match(seq_along(combined), groups)
   at_row <- if (length(shared) == 0L) rep(1L, n)
     else match_rows(here[shared], lapply(rows[shared], `[`, first), n, length(first))
-  matrix(unname(combined)[at_row], at$count, tree$width)
+  faced_alike(matrix(unname(combined)[at_row], at$count, tree$width), tree$fn, figure)
 }
 
 # Rows of members or periods that the table does not show.

@@ -19,6 +19,7 @@ node_words <- function(tree) {
       ", for each ", joined_words(tree$within)
     )),
     index = paste("with", tree$base, "as 100"),
+    day = c(as_of = "as of which the table is", first = "the cell's first day", last = "its last")[[tree$fn]],
     occurrences = paste0("how often the cell's days or periods came round up to where the orders end",
       if (!is.null(tree$options$unit)) paste0(", counted by ", tree$options$unit$unit))
   )

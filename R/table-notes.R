@@ -5,7 +5,7 @@ table_notes <- function(table) {
     part_way_notes(table), restated_notes(table), kept_notes(table), hidden_note(table), growth_note(table),
       covered_note(table),
     compared_note(table), share_note(table), beyond_note(table), digits_note(table), currency_note(table),
-    alike_notes(table), closed_days_notes(table), each_notes(table),
+    alike_notes(table), closed_days_notes(table), unreached_note(table), each_notes(table), like_for_like_notes(table),
     shown_total_note(table), description_notes(table), cyclic_notes(table),
     outside_notes(table), lost_note(table), bases_notes(table), calendar_note(table), record_note(table)
   )
@@ -84,6 +84,13 @@ covered_note <- function(table) {
     "Growth to days after the orders end is unknown; covered_to() says that the orders are whole to a day ",
     "on which nothing was sold."
   )
+}
+
+unreached_note <- function(table) {
+  axes <- table$noted$unreached
+  if (length(axes) > 0L) paste0(sentence_case(joined_words(labels_of(axes, table$ask$axes))),
+    " not reached by ", day_words(table$as_of), ": unknown; the last of each row may not be over.")
+  else character()
 }
 
 share_note <- function(table) {

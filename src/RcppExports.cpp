@@ -467,6 +467,22 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
+// kernel_gaps
+Rcpp::NumericMatrix kernel_gaps(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, std::string figure, double p, int threads);
+RcppExport SEXP _drystack_kernel_gaps(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP figureSEXP, SEXP pSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::RNGScope rcpp_rngScope_gen;
+    Rcpp::traits::input_parameter< Rcpp::List >::type lists(listsSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type end(endSEXP);
+    Rcpp::traits::input_parameter< std::string >::type figure(figureSEXP);
+    Rcpp::traits::input_parameter< double >::type p(pSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_gaps(lists, first, end, figure, p, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_quantile
 Rcpp::NumericMatrix kernel_quantile(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end, double p, int threads);
 RcppExport SEXP _drystack_kernel_quantile(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP pSEXP, SEXP threadsSEXP) {
@@ -827,6 +843,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_merge_lists", (DL_FUNC) &_drystack_kernel_merge_lists, 4},
     {"_drystack_kernel_count_distinct", (DL_FUNC) &_drystack_kernel_count_distinct, 5},
     {"_drystack_kernel_most_common", (DL_FUNC) &_drystack_kernel_most_common, 5},
+    {"_drystack_kernel_gaps", (DL_FUNC) &_drystack_kernel_gaps, 6},
     {"_drystack_kernel_quantile", (DL_FUNC) &_drystack_kernel_quantile, 5},
     {"_drystack_kernel_gate", (DL_FUNC) &_drystack_kernel_gate, 9},
     {"_drystack_kernel_close_gate", (DL_FUNC) &_drystack_kernel_close_gate, 1},

@@ -7,6 +7,7 @@
 #include <memory>
 #include "bind_watch.h"
 #include "fold.h"
+#include "gaps.h"
 #include "row_lists.h"
 #include "state_matrix.h"
 
@@ -431,6 +432,23 @@ Rcpp::NumericMatrix kernel_most_common(Rcpp::List lists, Rcpp::IntegerVector fir
   const kernel::Intervals intervals{first.begin(), end.begin(), static_cast<std::size_t>(first.size())};
   kernel::most_common(view, intervals, INTEGER_RO(lists["sorted"]),
     place.begin(), place.size(), threads, out.begin());
+  return out;
+}
+
+kernel::GapFigure gap_figure(const std::string& name) {
+  if (name == "count") return kernel::GapFigure::count;
+  if (name == "mean") return kernel::GapFigure::mean;
+  return name == "sd" ? kernel::GapFigure::sd : kernel::GapFigure::quantile;
+}
+
+// `lists`: amounts sorted by cell; `p`: of a quantile.
+// [[Rcpp::export]]
+Rcpp::NumericMatrix kernel_gaps(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end,
+                                std::string figure, double p, int threads) {
+  const kernel::RowLists view = row_lists(lists);
+  Rcpp::NumericMatrix out = unknown(view.groups, first.size());
+  const kernel::Intervals intervals{first.begin(), end.begin(), static_cast<std::size_t>(first.size())};
+  kernel::figures_of_gaps(view, intervals, REAL_RO(lists["sorted"]), gap_figure(figure), p, threads, out.begin());
   return out;
 }
 

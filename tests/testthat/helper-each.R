@@ -21,7 +21,9 @@ each_books <- function(orders, env = parent.frame()) {
   utils::write.csv(orders[-seq_len(half), ], file.path(folder, "b.csv"), row.names = FALSE, na = "")
   db <- DBI::dbConnect(RSQLite::SQLite(), ":memory:")
   withr::defer(DBI::dbDisconnect(db), envir = env)
-  DBI::dbWriteTable(db, "o", transform(orders, on = format(on)))
+  DBI::dbWriteTable(db, "o", as.data.frame(lapply(orders, function(column) {
+    if (inherits(column, "Date")) format(column) else column
+  })))
   list(frame = daybook(orders, on), file = daybook(file, on), folder = daybook(folder, on),
     database = daybook(orders_in(db, "o", key = "order"), on))
 }

@@ -90,3 +90,40 @@ test_that("a condition on members is read where others were read before it", {
   expect_equal(x$n, sum(!is.na(orders$on) & orders$order %in% orders$order[!is.na(orders$on) & orders$v > 80]))
   expect_raised(rollup(book, by = axis(month_of_year, label = "{Mon}"), n = count()), "argument", "Only periods")
 })
+
+test_that("days among figures stay days, and the as-of date is one", {
+  orders <- open_orders(4L)
+  book <- daybook(orders, on) |> as_of("2026-02-01")
+  x <- as.data.frame(rollup(book, by = shop, away = as_of - max(on), due = max(on) + 30, first = overall(min(on)),
+    late = max(each(month, max(on))), sooner = least(max(on), as_of), recent = max(on) >= as.Date("2026-01-20")))
+  seen <- orders[!is.na(orders$on) & orders$on <= as.Date("2026-02-01"), ]
+  last <- as.Date(vapply(split(as.numeric(seen$on), seen$shop), max, 0), origin = "1970-01-01")
+  last <- unname(last[x$shop])
+  expect_equal(x$away, as.numeric(as.Date("2026-02-01") - last))
+  expect_equal(x$due, last + 30)
+  expect_equal(x$first, rep(min(seen$on), 4L))
+  expect_equal(x$late, last)
+  expect_equal(x$sooner, last)
+  expect_equal(x$recent, as.numeric(last >= as.Date("2026-01-20")))
+  expect_raised(rollup(book, by = shop, w = max(on) > 5), "expression", "A day is compared")
+  expect_raised(rollup(book, by = shop, w = gaps(on)), "expression", "median(gaps(on))")
+  expect_raised(rollup(book, by = shop, w = sum(gaps(on))), "expression", "median")
+})
+
+test_that("like for like tells who stands outside, by orders or by the days of a column", {
+  orders <- data.frame(shop = c("a", "a", "b", "c"), on = as.Date(c("2025-02-01", "2026-02-03", "2026-02-05",
+    "2025-02-07")), v = c(10, 20, 40, 80), opened = as.Date(c("2024-01-01", "2024-01-01", "2025-06-01",
+      "2024-01-01")), closed = as.Date(c(NA, NA, NA, "2025-09-30")))
+  book <- within_dates(daybook(orders, on), "2026-02-01", "2026-02-28") |> as_of("2026-02-28") |>
+    covered_to("2026-02-28")
+  told <- function(...) grep("Like for like", table_notes(rollup(book, by = month, ...)), value = TRUE)
+  expect_identical(told(a = alike(sum(v), shop, year)), paste("Like for like by shop: 1 member (40) is there only",
+    "in the days of a row and 1 member (80) is there only a year before; they are not counted."))
+  x <- rollup(book, by = month, a = alike(sum(v), shop, year, from = opened, until = closed),
+    ly = alike(prior(sum(v), year), shop, year, from = opened, until = closed))
+  expect_identical(c(x$figures$a, x$figures$ly), c(20, 10))
+  expect_match(told(a = alike(sum(v), shop, year, from = opened)), "1 member (40) is there only in", fixed = TRUE)
+  expect_match(told(a = alike(only(sum(v), shop == "a"), shop, year)), "(0) is there only in the days", fixed = TRUE)
+  expect_raised(rollup(book, by = month, a = alike(sum(v), shop, year, until = closed)), "expression", "from")
+  expect_raised(rollup(book, by = month, a = alike(sum(v), shop, year, from = openned)), "column", "opened")
+})

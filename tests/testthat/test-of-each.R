@@ -118,3 +118,35 @@ test_that("what of_each() cannot take is refused by kind, and notes say how its 
   said <- work_out(book, first_on = of_each(who, min(on), dates = shown))
   expect_identical(unname(said$made$worked_out), "of_each(who, min(on), dates = \"shown\")")
 })
+
+test_that("ages that the as-of date has not reached are unknown, on every engine", {
+  orders <- each_orders(300L, 6L)
+  as_of <- as.Date("2026-02-10")
+  first <- as_day_date(of_members(orders, "who", function(l) min(l$on), as_of))
+  month_number <- function(day) as.integer(format(day, "%Y")) * 12L + as.integer(format(day, "%m"))
+  cohort <- format(first, "%Y-%m")
+  age <- month_number(orders$on) - month_number(first)
+  here <- !is.na(orders$on) & orders$on <= as_of & !is.na(first)
+  for (book in each_books(orders)) {
+    book <- as_of(book, as_of) |> only(!is.na(who)) |> work_out(first = of_each(who, min(on)),
+      cohort = start_of(first, month), age = periods_between(first, on, month))
+    x <- as.data.frame(crosstab(book, rows = cohort, cols = age, n = distinct(who), totals = "grand"),
+      shape = "long")
+    expected <- vapply(seq_len(nrow(x)), function(i) {
+      own <- here
+      if (!is.na(x$cohort[i])) own <- own & cohort == format(as.Date(x$cohort[i]), "%Y-%m")
+      if (!is.na(x$age[i])) own <- own & age == as.integer(x$age[i])
+      since <- if (!is.na(x$cohort[i])) as.Date(x$cohort[i]) else min(first[here])
+      reached <- is.na(x$age[i]) || month_number(since) + as.integer(x$age[i]) <= month_number(as_of)
+      if (reached) length(unique(orders$who[own])) else NA_real_
+    }, 0)
+    expect_equal(x$n, as.numeric(expected))
+    expect_true(anyNA(x$n) && 0 %in% x$n)
+  }
+  # Ages at another date than that of the orders are figures like others.
+  late <- work_out(as_of(daybook(orders, on), as_of), ended = on + 400, age = periods_between(on, ended, month))
+  expect_false(anyNA(as.data.frame(crosstab(late, rows = shop, cols = age, n = count()))))
+  expect_raised(work_out(daybook(orders, on), age = periods_between(on, month)), "expression", "two dates")
+  expect_raised(rollup(work_out(daybook(orders, on), a = periods_between(v, on, month)), by = a, s = sum(v)),
+    "expression", "takes dates")
+})

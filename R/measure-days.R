@@ -1,0 +1,55 @@
+# Days among figures: the as-of date, the first or the last day of a cell, and what is reckoned with them.
+
+# "as_of", "first" or "last".
+day_node <- function(which) node("day", fn = which, text = which)
+
+trace_day <- function(tree, at, frame) {
+  n <- length(at$cells$from)
+  node("days", values = switch(tree$fn,
+    as_of = rep(frame$as_of, n), first = at$cells$from, last = pmin(at$cells$to, frame$as_of)))
+}
+
+resolve_days <- function(tree, at) {
+  with_face(matrix(rep(as.numeric(tree$values), each = at$count), at$count), as_day_date)
+}
+
+# A day moved by some days is a day, and so is the earlier or the later of two; between two days lie so
+# many. A time of day counts as its day.
+call_of_figures <- function(fn, args) {
+  args <- lapply(args, figure_by_day)
+  days <- vapply(args, function(arg) !is.null(attr(arg, "face")), NA)
+  if (fn %in% row_comparisons && any(days) && !all(days)) {
+    raise("expression", c("A day is compared with what is none.",
+      ">" = "Days are {.code as.Date(\"2026-07-01\")}, {.code as_of}, or the {.fn min} and {.fn max} of dates."))
+  }
+  found <- do.call(measure_functions()[[fn]], lapply(args, without_face))
+  if (are_figures_days(fn, days)) with_face(found, as_day_date) else found
+}
+
+are_figures_days <- function(fn, days) {
+  if (fn == "if_known") all(days) else are_days_of(fn, days)
+}
+
+figure_by_day <- function(figure) {
+  face <- attr(figure, "face")
+  some <- if (!is.null(face)) face(1)
+  if (is.character(some)) {
+    raise("expression", c("A text cannot be reckoned with.", "x" = "One part of an expression gives text."))
+  }
+  if (!inherits(some, "POSIXct")) {
+    return(figure)
+  }
+  days <- figure
+  days[] <- as.numeric(local_days(face(as.numeric(figure))))
+  with_face(days, as_day_date)
+}
+
+# The earliest or the latest of several days is a day.
+faced_alike <- function(m, fn, figure) {
+  if (fn %in% c("min", "max")) with_face(m, attr(figure, "face")) else m
+}
+
+without_face <- function(figure) {
+  attr(figure, "face") <- NULL
+  figure
+}

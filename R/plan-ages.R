@@ -1,0 +1,30 @@
+# Axes of ages, such as the months since the first order (measure-row-ages.R). An age that no order could
+# have reached by the as-of date is unknown, and not 0.
+
+# The axes whose values are ages at the date of an order: by name the age and the axes beside it.
+age_axes <- function(ask, book) {
+  engine <- engine_of(book)
+  ages <- lapply(dimension_axes(ask), function(axis) {
+    age <- if (axis$kind == "dimension" && !is.null(axis$column)) age_of_column(axis$column, engine)
+    if (identical(age$to$id, book$columns[[book$date]])) age
+  })
+  Filter(Negate(is.null), ages)
+}
+
+age_of_column <- function(id, engine) {
+  meaning <- if (!id %in% c(names(engine$each), each_tables(engine))) engine$meanings[[id]]
+  if (identical(meaning$kind, "worked_out")) {
+    if (meaning$tree$kind == "column") age_of_column(meaning$tree$id, engine) else meaning$tree$age
+  }
+}
+
+# The first day that ages count from, of all orders of the cell whatever their age.
+trace_first_days <- function(level, frame, job) {
+  here <- names(frame$axes)[level$keeps]
+  lapply(frame$ages[intersect(names(frame$ages), here)], function(age) {
+    axis <- names(Filter(function(one) identical(one, age), frame$ages))[1L]
+    first <- node("aggregate", fn = "min", args = list(age$from), quiet = TRUE)
+    first <- node("overall", fn = "overall", child = first, within = setdiff(here, axis), parent = NULL)
+    trace_measure(first, new_tracing(level, job), frame)
+  })
+}
