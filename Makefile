@@ -41,7 +41,7 @@ sanitize:
 	@tools/setup demo
 	@tools/sanitize
 
-drawn = laws|standing|measure-oracle|plain-oracle|table-lenses|source-damage|explore-walks|changes|surfaces
+drawn = laws|standing|measure-oracle|plain-oracle|table-lenses|source-damage|explore-walks|members-oracle|questions|changes|surfaces
 
 fuzz:
 	@tools/setup test

@@ -1,3 +1,27 @@
+#' A table as a command
+#'
+#' The command that gives the same table in a terminal. Orders and lookups must have come from files, by their
+#' paths, or from [read_orders()].
+#'
+#' @param x A [rollup()], [crosstab()], [listing()] or [headlines()].
+#' @param orders The file of the orders, where they were not read with [read_orders()].
+#' @return The command, one text that prints as it is typed: an option a line. Paths in it are taken from
+#'   the working directory.
+#' @section Errors: `drystack_error_standing` for what a command cannot say: orders without a file, R functions
+#'   in measures, calendars with settings of their own.
+#' @seealso [as_standing()] for the same as a standing report.
+#' @examples
+#' orders <- read_orders(harrowgill_path("orders.csv"))
+#' as_command(rollup(daybook(orders, date = ordered_on), by = year, sales = sum(amount)))
+#' @export
+as_command <- function(x, orders = NULL) {
+  own_setting()
+  check_table(x)
+  check_text(orders, "orders", optional = TRUE)
+  said <- document_of(x, getwd(), orders, NULL)
+  structure(command_of_document(said, names(table_book(x)$columns)), class = "drystack_command")
+}
+
 # A document with one block as a command.
 
 command_of_document <- function(said, columns) {

@@ -89,9 +89,12 @@ derived_items <- function(seen, measures) {
   unlist(lapply(measures, function(m) {
     face <- measure_face(m, seen)
     name <- name_text(m$name)
-    forms <- derived_forms(seen$ask)
-    senseless <- senseless_forms(seen$measures[[m$name]]$tree)
-    lapply(Filter(function(form) !form$name %in% senseless, forms), function(form) {
+    tree <- seen$measures[[m$name]]$tree
+    senseless <- senseless_forms(tree)
+    adds_up <- !is.null(tree) && is_additive(without_prior(tree))
+    forms <- Filter(function(form) !form$name %in% senseless && (adds_up || !startsWith(form$text, "alike(")),
+      derived_forms(seen))
+    lapply(forms, function(form) {
       text <- gsub("@", name, form$text, fixed = TRUE)
       new_item(gsub("@", face, form$words, fixed = TRUE),
         list(do = "add_measure", text = text, name = paste(m$name, form$name, sep = "_")), text)
@@ -118,39 +121,66 @@ senseless_forms <- function(tree) {
 }
 
 # In words, as an expression and as the end of a name; @ stands for the figure.
-derived_forms <- function(ask) {
-  form <- function(words, text, name) list(words = words, text = text, name = name)
+derived_forms <- function(seen) {
+  ask <- seen$ask
   axes <- c(ask$rows, ask$cols)
-  timed <- length(axes) == 0L || !any(vapply(axes, function(word) sub("^.*[$]", "", word) %in% cyclic_parts,
-    NA))
-  crossed <- length(ask$rows) > 0L && length(ask$cols) > 0L
+  cyclic <- any(vapply(axes, function(word) sub("^.*[$]", "", word) %in% cyclic_parts, NA))
   grain <- Filter(is_period_word, axes)
-  # Where nothing runs in time, figures run over the members of the innermost axis down.
-  down <- if (length(grain) == 0L && timed) vapply(utils::tail(ask$rows, 1L), name_text, "")
+  c(if (!cyclic) year_forms(), if (!cyclic) run_forms(ask, axes, grain), average_forms(grain),
+    if (!cyclic) alike_forms(seen), table_forms(ask, length(ask$rows) > 0L && length(ask$cols) > 0L))
+}
+
+derived_form <- function(words, text, name) list(words = words, text = text, name = name)
+
+year_forms <- function() {
+  list(
+    derived_form("@ a year before", "prior(@, year)", "year_before"),
+    derived_form("growth of @ on a year before", "growth(@, year)", "growth"),
+    derived_form("change of @ on a year before", "change(@, year)", "change"),
+    derived_form("@ this year to date", "ytd(@)", "ytd"),
+    derived_form("@ this year to date, a year before", "prior(ytd(@), year)", "ytd_before")
+  )
+}
+
+# Where nothing runs in time, figures run over the members of the innermost axis down.
+run_forms <- function(ask, axes, grain) {
+  last <- utils::tail(grain, 1L)
+  down <- if (length(grain) == 0L) vapply(utils::tail(ask$rows, 1L), name_text, "")
   Filter(Negate(is.null), list(
-    if (timed) form("@ a year before", "prior(@, year)", "year_before"),
-    if (timed) form("growth of @ on a year before", "growth(@, year)", "growth"),
-    if (timed) form("change of @ on a year before", "change(@, year)", "change"),
-    if (timed) form("@ this year to date", "ytd(@)", "ytd"),
-    if (timed) form("@ this year to date, a year before", "prior(ytd(@), year)", "ytd_before"),
-    if (length(grain) > 0L && timed) form(paste("@, the", utils::tail(grain, 1L), "before"),
-      paste0("prior(@, ", utils::tail(grain, 1L), ")"), "before"),
-    if (timed && (length(grain) > 0L || length(axes) == 0L)) form("running @", "running(@)", "running"),
-    if (length(down) > 0L) form("running @ down the table", paste0("running(@, along = ", down, ")"),
+    if (length(last) > 0L) derived_form(paste("@, the", last, "before"), paste0("prior(@, ", last, ")"),
+      "before"),
+    if (length(last) > 0L || length(axes) == 0L) derived_form("running @", "running(@)", "running"),
+    if (length(down) > 0L) derived_form("running @ down the table", paste0("running(@, along = ", down, ")"),
       "running"),
-    if (length(down) > 0L) form("running share of @ down the table",
+    if (length(down) > 0L) derived_form("running share of @ down the table",
       paste0("running(share(@), along = ", down, ")"), "running_share"),
-    if (timed) form("@ over 12 months", "moving(@, 12, month)", "12_months"),
-    if (!"day" %in% grain) form("average of daily @", "mean(each(day, @))", "daily_average"),
-    if (!any(c("day", "week") %in% grain)) form("average of weekly @", "mean(each(week, @))",
-      "weekly_average"),
-    if (!any(c("day", "week", "month") %in% grain)) form("average of monthly @", "mean(each(month, @))",
-      "monthly_average")
-  )) |> c(table_forms(ask, form, crossed))
+    derived_form("@ over 12 months", "moving(@, 12, month)", "12_months")
+  ))
+}
+
+# Averages of periods that are finer than those of the table.
+average_forms <- function(grain) {
+  units <- c("day", "week", "month")
+  finest <- match(grain, units)
+  units <- units[seq_along(units) < min(finest, length(units) + 1L, na.rm = TRUE)]
+  words <- c(day = "daily", week = "weekly", month = "monthly")[units]
+  unname(Map(function(unit, word) derived_form(paste("average of", word, "@"), paste0("mean(each(", unit,
+    ", @))"), paste0(word, "_average")), units, words))
+}
+
+# Like for like by the first columns of few members that are no keys.
+alike_forms <- function(seen) {
+  facts <- column_facts(seen$columns_of)
+  columns <- setdiff(facts$name[facts$kind == "dimension"], c(seen$columns_of$date, key_columns(seen)))
+  lapply(utils::head(columns, 2L), function(column) {
+    derived_form(paste0("@ like for like by ", plain_words(column), ", a year before"),
+      paste0("alike(@, ", name_text(column), ", year)"), paste0("alike_by_", plain_name(column)))
+  })
 }
 
 # What lenses on the table make of a figure.
-table_forms <- function(ask, form, crossed) {
+table_forms <- function(ask, crossed) {
+  form <- derived_form
   Filter(Negate(is.null), list(
     form("share of @ in the total", "share(@)", "share"),
     if (crossed) form("share of @ in the column", "share(@, of = \"column\")", "share_of_column"),

@@ -32,8 +32,18 @@ knit_html <- function(bundle) {
   knitr::asis_output(paste(c("", "```{=html}", style, body, "```", ""), collapse = "\n"))
 }
 
-# The rules of the page, within the tables alone: the document around them keeps its own looks.
+# What a document says of its own tables.
+plain_tables <- c(
+  "table { font-size: inherit; width: auto; margin: 0; border: 0; background: none; }",
+  "th, td { border: 0; background: none; font-size: inherit; }",
+  ".about h2 { border: 0; padding: 0; }"
+)
+
+# The rules of the page, within the tables alone: the document around them keeps its own looks, and
+# gives size and background.
 scoped_style <- function(lines) {
+  lines <- gsub("(?<=[0-9])rem\\b", "em", lines, perl = TRUE)
+  lines <- c(plain_tables, sub(" background: var(--paper);", "", lines, fixed = TRUE))
   kept <- grep("^(:root|\\.|table|caption|th|td|thead|tbody|tr|figure)", lines, value = TRUE)
   ifelse(startsWith(kept, ":root"), sub("^:root", ".drystack", kept), vapply(kept, function(line) {
     parts <- strsplit(sub("\\{.*", "", line), ",")[[1L]]

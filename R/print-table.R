@@ -30,3 +30,9 @@ styled_lines <- function(lines) {
   lines[1L] <- cli::style_bold(lines[1L])
   lines
 }
+
+#' @export
+print.drystack_command <- function(x, ...) {
+  writeLines(unclass(x))
+  invisible(x)
+}
