@@ -8,10 +8,9 @@ most_told <- 13L
 
 told_folder <- function(out, name) file.path(out, paste0(".", name, ".told"))
 
-# Kept under the day and second it was built. page: list(document, book, values; owner: whose it is,
-# NULL where it is for all).
-keep_told <- function(page, tables, out, name, today) {
-  folder <- told_folder(out, name)
+# Written aside, under the day and second it was built. page: list(document, book, values; owner: whose it
+# is, NULL where it is for all).
+write_told <- function(page, tables, folder, today) {
   if (!dir.exists(folder)) dir.create(folder, showWarnings = FALSE)
   stem <- file.path(folder, paste0(format(as_day_date(today)), "-", format(Sys.time(), "%H%M%OS3")))
   kept <- kept_of_orders(page, tables)
@@ -32,8 +31,19 @@ keep_told <- function(page, tables, out, name, today) {
     write_text_lines(jsonlite::toJSON(told, auto_unbox = TRUE, null = "null", na = "null", digits = NA),
       aside)
   })
-  clear_told(folder)
-  stem
+  basename(stem)
+}
+
+# What was written aside is moved to where the next build looks for it; the figures last, as they tell that
+# there is such a build.
+keep_told <- function(aside, out, name, most) {
+  folder <- told_folder(out, name)
+  if (!dir.exists(folder)) dir.create(folder, showWarnings = FALSE)
+  files <- list.files(aside)
+  files <- files[order(grepl("[.]json$", files))]
+  for (file in files) or_cannot_write(file.path(folder, file), move_into_place(file.path(aside, file),
+    file.path(folder, file)))
+  clear_told(folder, most)
 }
 
 # Large ones are not kept: that they have changed is then not told apart.
@@ -47,9 +57,9 @@ kept_lookup <- function(lookup, book) {
 is_comparable <- function(table) inherits(table, "drystack_table") && table$kind %in% c("rollup", "crosstab")
 
 # Of very many builds the latest are kept.
-clear_told <- function(folder) {
+clear_told <- function(folder, most) {
   stems <- told_stems(folder)
-  old <- utils::head(stems, max(length(stems) - most_told, 0L))
+  old <- utils::head(stems, max(length(stems) - most, 0L))
   files <- list.files(folder)
   unlink(file.path(folder, files[tools::file_path_sans_ext(files) %in% basename(old)]))
 }

@@ -7,11 +7,18 @@ build_options <- function() {
     option("out", "FOLDER", "where to write (default: here)"),
     option("format", "ENDINGS", "html,xlsx,... (default: what the report says)", many = TRUE),
     option("each", "COLUMN", "one report for each member of a column"),
+    option("key", "COLUMN", "the column that tells them apart, by which files are called"),
+    option("recipients", "NAMES", "some of them, by commas, by key or name", many = TRUE),
+    option("only", "all|changed", "changed: pages that would be the same again are left as they stand"),
+    flag("keep-going", "where the page of one cannot be made the others are; ends with 3"),
+    option("at-once", "N", "how many pages are made at the same time"),
+    option("keep-builds", "N", "how many builds are kept to be compared with (default 13)"),
     option("compare", "CALENDAR", "build by another of its calendars too"),
     flag("strict", "what is expected and does not hold is an error; nothing is written"),
     flag("changes", "say what changed since the last build, and why"),
     flag("watch", "build again whenever the report or its files change, until stopped"),
     flag("json", "print a summary for programs: files, rows, notes, warnings, tie-out"),
+    option("log", "text|json", "lines for people (default), or a JSON object a line, on standard error"),
     flag("allow-outside", "paths may lead out of the folder of the report")
   )
 }
@@ -29,12 +36,17 @@ command_build <- function(args) {
     build_report(
       args[1L], set, values$out %||% ".", words_by_comma_or_null(values$format), values$each, values$compare,
       !is.null(values$strict),
-      !is.null(values[["allow-outside"]]), changes = !is.null(values$changes)
+      !is.null(values[["allow-outside"]]), changes = !is.null(values$changes), key = values$key,
+      recipients = words_by_comma_or_null(values$recipients), only = values$only,
+      keep_going = if (!is.null(values[["keep-going"]])) TRUE, at_once = count_of(values[["at-once"]], "at-once"),
+      keep_builds = count_of(values[["keep-builds"]], "keep-builds")
     )
   }
+  log <- check_choice(values$log %||% "text", c("text", "json"), "log")
   tell <- function(built) {
     if (!is.null(values$changes) && is.null(values$json)) writeLines(shown_text(built$said_changed))
-    tell_build(built, !is.null(values$json))
+    tell_build(built, !is.null(values$json), log)
+    if (length(built$failures) > 0L) 3L else 0L
   }
   if (is.null(values$watch)) {
     return(tell(build()))
@@ -57,11 +69,36 @@ assigned <- function(texts) {
     vapply(parts, function(part) trimws(part[1L]), ""))
 }
 
-tell_build <- function(built, json) {
-  if (json) {
-    return(writeLines(jsonlite::toJSON(unclass(built), auto_unbox = TRUE, pretty = TRUE)))
+tell_build <- function(built, json, log) {
+  if (json) writeLines(jsonlite::toJSON(unclass(built), auto_unbox = TRUE, pretty = TRUE))
+  if (log == "json") writeLines(build_events(built), stderr())
+  else if (!json) writeLines(shown_text(format(built)), stderr())
+}
+
+# One JSON object for each thing that happened.
+build_events <- function(built) {
+  at <- format(Sys.time(), "%Y-%m-%dT%H:%M:%SZ", tz = "UTC")
+  event <- function(what, ...) as.character(jsonlite::toJSON(list(at = at, event = what, ...), auto_unbox = TRUE))
+  of <- function(what, key, texts) vapply(texts, function(text) do.call(event, c(list(what),
+    stats::setNames(list(text), key))), "", USE.NAMES = FALSE)
+  left <- built$files %in% built$unchanged | !built$changed
+  c(
+    of("wrote", "file", built$files[!left]), of("unchanged", "file", built$files[left]),
+    of("told", "text", built$told), of("attention", "text", built$warnings),
+    vapply(built$failures, function(one) do.call(event, c(list("failed"), one)), ""),
+    event("done", files = length(built$files), written = sum(!left), failed = length(built$failures))
+  )
+}
+
+# A whole number as an option says it.
+count_of <- function(text, option) {
+  if (is.null(text)) {
+    return(NULL)
   }
-  writeLines(shown_text(format(built)), stderr())
+  n <- suppressWarnings(as.integer(text))
+  if (is.na(n) || !grepl("^[0-9]+$", text)) raise("argument", paste0("--", option,
+    " is a whole number, not ", quoted(text), "."))
+  n
 }
 
 # Looks at the report and what it reads each second. `rounds` is for tests: a watch

@@ -37,6 +37,7 @@ known_on <- function(book, name, day) {
   tree <- call_node("<=", list(column, value_node(as_day_date(day))))
   book <- add_condition(book, tree, paste("as known on", day_words(day)))
   book$scope[[length(book$scope)]]$known <- TRUE
+  book$known <- list(entered_on = name, day = format(as_day_date(day)))
   book$made$told <- c(book$made$told, odd_entries(book, name, column))
   if (book$as_of > day) book <- as_of(book, as_day_date(day))
   book

@@ -95,7 +95,9 @@ r_steps <- function(said) {
     if (length(said$shown) > 0L) r_call("within_dates", r_shown(said$shown)),
     if (length(said$labels) > 0L) named("label_columns", lapply(said$labels, value_text)),
     vapply(names(keys), function(name) r_call("sort_key", c(name_text(name), name_text(keys[[name]]))), ""),
-    if (!is.null(said$as_of)) r_call("as_of", value_text(said$as_of))
+    if (!is.null(said$as_of)) r_call("as_of", value_text(said$as_of)),
+    if (!is.null(said$as_known)) r_call("as_known", c(name_text(said$as_known$entered_on),
+      value_text(said$as_known$day)))
   )
 }
 

@@ -95,7 +95,21 @@ filled_book <- function(orders, document, values_of, options) {
       sort_key(book, !!dimension, !!said$sort_keys[[dimension]]))
   }
   book <- at_line(document, list("as_of"), as_of(book, values$as_of$value))
+  if (!is.null(said$as_known)) book <- known_of_document(book, document, options)
   list(book = book, values = values)
+}
+
+known_of_document <- function(book, document, options) {
+  said <- document$said$as_known
+  for (key in c("entered_on", "day")) if (is.null(said[[key]])) {
+    raise_key(document, list("as_known"), paste0(argument_said(setdiff(c("entered_on", "day"), key)), " needs ",
+      argument_said(key), " beside it."))
+  }
+  day <- date_said(said$day, "as_known", document, day_facts(book, options$today))
+  at_line(document, list("as_known"), {
+    check_column(said$entered_on, names(book$columns))
+    known_on(book, said$entered_on, as.integer(day))
+  })
 }
 
 # Conditions and the dates shown, of the report or of one block.

@@ -4,8 +4,8 @@
 # of R.
 #
 # name, of: its key, and the part of a document that holds it: "orders", "book" (the document
-#   itself), "report" (the same, of what only pages say), "shown", "closing", "trading", "lookup",
-#   "parameter", "measure" or "block" (a part of its page)
+#   itself), "report" (the same, of what only pages say), "shown", "closing", "as_known", "trading", "deliver",
+#   "lookup", "parameter", "measure" or "block" (a part of its page)
 # type:     how options say its value, see field_types()
 # meta:     the word for its value in help; help: a line, by the kind of table where they differ, ""
 #   where the next field says it
@@ -126,6 +126,9 @@ book_fields <- function() {
       "closing(after = )", "closed-after"),
     new_field("on", "closing", "count", "DAY",
       "or on this day of the next month", "closing(on = )", "closed-on"),
+    new_field("entered_on", "as_known", "text", "COLUMN", "", "as_known(entered_on = )", "entered-on"),
+    new_field("day", "as_known", "text", "DATE", "see what was entered, by that column, up to this day",
+      "as_known(day = )", "known-on"),
     new_field("from", "shown", "text", "DATE", "", "within_dates(from = )"),
     new_field("to", "shown", "text", "DATE", "the first and the last day shown", "within_dates(to = )"),
     new_field("latest", "shown", "text", "'N UNIT'", "show the latest periods: '6 month'",
@@ -212,7 +215,7 @@ report_fields <- function() {
     field("drystack", "report", "version", "version of this form"),
     field("title", "report", "text"), field("subtitle", "report", "text"),
     field("orders", "report", "part"), field("parameters", "report", "parts_by_name"),
-    field("trading", "report", "part"), field("shown", "report", "part"), field("closing", "report", "part"),
+    field("as_known", "report", "part"), field("trading", "report", "part"), field("shown", "report", "part"), field("closing", "report", "part"),
     field("measures", "report", "parts_by_name"),
     field("notes", "report", "choice", values = notes_words),
     field("paper", "report", "choice", values = paper_words),
@@ -221,7 +224,16 @@ report_fields <- function() {
     field("footnotes", "report", "texts"),
     field("outputs", "report", "choices", values = names(bundle_writers())),
     field("expect", "report", "expressions", "what must hold of its measures"),
+    field("deliver", "report", "part"),
     field("page", "report", "blocks"),
+    field("each", "deliver", "text", "a column: a page for each of its members"),
+    field("key", "deliver", "text", "the column that tells them apart"),
+    field("recipients", "deliver", "texts", "some of them, by key or by what they are called"),
+    field("only", "deliver", "choice", values = delivery_words,
+      "pages that would be the same again are left as they stand"),
+    field("keep_going", "deliver", "flag", "a page that fails leaves the others"),
+    field("at_once", "deliver", "count", "how many pages are made at the same time"),
+    field("keep_builds", "deliver", "count", "how many builds are kept to be compared with"),
     field("file", "lookup", "text"), field("by", "lookup", "texts", "the column of the orders, or several"),
     field("key", "lookup", "texts", "the columns of the lookup, where they are called otherwise"),
     field("from", "lookup", "text", "its column of days from which a row is valid"),

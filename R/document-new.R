@@ -10,7 +10,7 @@ new_document <- function(said, file = NULL, lines = NULL, where = NULL, folder =
 }
 
 # The parts of a document that say its orders and daybook.
-book_parts <- c("orders", "book", "trading", "closing", "shown")
+book_parts <- c("orders", "book", "trading", "closing", "as_known", "shown")
 
 # What the options of a command say; with a kind of table, of one block of that kind.
 document_of_options <- function(values, kind = NULL) {

@@ -15,7 +15,9 @@ saved_book <- function(book, folder, orders) {
   ), said_calendars(book$calendars), list(
     as_of = if (book$as_of != book$last) format(as_day_date(book$as_of)),
     covered_to = if (!is.null(book$covered)) format(as_day_date(book$covered)),
-    work_out = worked_out, only = as.list(condition_said(book$scope)), shown = saved_shown(book),
+    work_out = worked_out,
+    only = as.list(condition_said(Filter(function(one) !isTRUE(one$known), book$scope))),
+    as_known = book$known, shown = saved_shown(book),
     closing = Filter(Negate(is.null), book$closing %||% list()), sort_keys = book$sort_keys,
     labels = book$labels
   ))

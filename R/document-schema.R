@@ -19,7 +19,7 @@ document_schema_file <- function() {
 
 # The keys that a part must have.
 needed_keys <- list(report = c("drystack", "orders", "page"), orders = "date", lookup = c("file", "by"),
-  parameter = "kind", measure = "show", rollup = "show", crosstab = "show", headlines = "show",
+  as_known = c("entered_on", "day"), parameter = "kind", measure = "show", rollup = "show", crosstab = "show", headlines = "show",
   figure = "show", changes = "show")
 
 part_schema <- function(parts, kind = NULL) {
@@ -55,7 +55,7 @@ schema_forms <- function() {
 }
 
 schema_parts <- function() {
-  nested <- c("orders", "shown", "closing", "trading", "lookup", "parameter")
+  nested <- c("orders", "shown", "closing", "as_known", "trading", "deliver", "lookup", "parameter")
   parts <- lapply(stats::setNames(nm = nested), part_schema)
   parts$orders$oneOf <- lapply(c("file", "files", "database"), function(key) list(required = I(key)))
   parts$measure <- list(anyOf = list(schema_reference("expression"), part_schema("measure")))

@@ -2,9 +2,11 @@
 format.drystack_build <- function(x, ...) {
   own_setting()
   c(
-    if (x$changed) paste("wrote", x$files) else c("nothing has changed: these stand as they were built",
-      paste(" ", x$files)),
-    x$told, if (length(x$warnings) > 0L) paste("attention:", x$warnings)
+    if (x$changed) paste("wrote", setdiff(x$files, x$unchanged), recycle0 = TRUE)
+    else c("nothing has changed: these stand as they were built", paste(" ", x$files)),
+    unchanged_words(length(x$unchanged)), x$told, paste("attention:", x$warnings, recycle0 = TRUE),
+    vapply(x$failures, function(one) paste0("failed: ", one$name, if (!identical(one$name, one$key)) paste0(" (",
+      one$key, ")"), ": ", one$why), "")
   )
 }
 
@@ -12,4 +14,9 @@ format.drystack_build <- function(x, ...) {
 print.drystack_build <- function(x, ...) {
   writeLines(shown_text(format(x)))
   invisible(x)
+}
+
+unchanged_words <- function(n) {
+  if (n > 0L) paste(count_words(n, "file"), if (n == 1L) "stands as it would be written again"
+    else "stand as they would be written again")
 }

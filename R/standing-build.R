@@ -13,7 +13,16 @@
 #' @param formats The files to write, as endings: `c("html", "xlsx")`. Default: the report's
 #'   `outputs`, else HTML. CSV and Parquet hold one table; of a page with several there is a file
 #'   for each, named by its label.
-#' @param each A column: one report for each of its members.
+#' @param each A column: one report for each of its members that has orders.
+#' @param key The column that tells them apart, where two may be called alike or one be called otherwise
+#'   later: files and what was told go by it, titles by `each`.
+#' @param recipients Some of them, by key or by what they are called; `NULL` for all.
+#' @param only `"changed"`: pages whose figures and texts are those of the build before are left as they
+#'   stand; `"all"`: all are written.
+#' @param keep_going `TRUE`: where the page of one cannot be made, the others are; `failures` names it.
+#'   Else nothing is written.
+#' @param at_once How many pages are made at the same time, in processes of their own.
+#' @param keep_builds How many builds are kept to be compared with (default 13).
 #' @param compare The name of another of its calendars: the report is built by that one too.
 #' @param strict `TRUE`: what the report expects and does not hold is an error, and
 #'   what was built before stays.
@@ -22,6 +31,7 @@
 #' @param changes `TRUE`: a page that does not say what changed since the last build says so at its end, for
 #'   its first rollup by periods.
 #' @return A `drystack_build`: `files` (written or, if nothing has changed, those that stand),
+#'   `unchanged` (those of them that were left as they stood), `failures` (a list of `key`, `name`, `why`),
 #'   `changed`, `parameters`, `rows`, `notes`, `told` (that the orders end before the as-of date),
 #'   `warnings` (what was expected and does not hold),
 #'   `tie_out` (`TRUE` where every table ties out), `said_changed` (what the page says changed, as text).
@@ -35,6 +45,13 @@
 #'   database, and without a key, counts and sums are kept by day and by the columns its tables speak of, and
 #'   the block says on which days and of which members there are fewer order lines, more, or other amounts.
 #'   A report for one member keeps the orders of that member alone.
+#' @section Recipients: What `each`, `key`, `recipients`, `only`, `keep_going`, `at_once` and `keep_builds` say
+#'   can stand in the report under `deliver`: `deliver: {each: rep, key: rep_id, only: changed}`. Arguments
+#'   count before it. Order lines without a key are on no page and told with their amount, as are members of a
+#'   lookup without orders and pages that stand of those who have none any more. Beside the pages stands
+#'   `NAME.manifest.json`: what each file is, whose, of how many order lines and which amount, whether it has
+#'   changed, its sums and warnings, and who failed and why; its form is that of
+#'   `system.file("standing", "manifest.schema.json", package = "drystack")`.
 #' @section The form: The keys are those of the JSON Schema that ships with the package,
 #'   `system.file("standing", "standing.schema.json", package = "drystack")`. `drystack: 1` is the
 #'   version of the form: a report of version 1 is read by every later version of the package.
@@ -48,7 +65,8 @@
 #' built
 #' @export
 build_report <- function(file, set = list(), out = ".", formats = NULL, each = NULL, compare = NULL,
-  strict = FALSE, outside = FALSE, today = Sys.Date(), changes = FALSE) {
+  strict = FALSE, outside = FALSE, today = Sys.Date(), changes = FALSE, key = NULL, recipients = NULL,
+  only = NULL, keep_going = NULL, at_once = NULL, keep_builds = NULL) {
   own_setting()
   on_surface("report", argument_names("report"))
   check_text(out, "out")
@@ -58,36 +76,25 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   document <- read_standing(file)
   if (changes) document <- with_changes(document)
   out <- if (nchar(out) > 1L) sub("/+$", "", out) else out
+  delivery <- read_delivery(document, list(each = each, key = key, recipients = recipients, only = only,
+    keep_going = keep_going, at_once = at_once, keep_builds = keep_builds))
   options <- list(
     outside = outside, today = as_day_date(check_day(today, "today")),
-    strict = strict, ask = parameter_question(each)
+    strict = strict, ask = parameter_question(c(delivery$each, delivery$key)), delivery = delivery
   )
   formats <- check_formats(formats %||% unlist(document$said$outputs) %||% "html")
   options$changes <- changes
-  stamp <- input_stamp(document, set, formats, each, compare, options)
+  stamp <- input_stamp(document, set, formats, delivery[c("each", "key", "recipients")], compare, options)
   name <- tools::file_path_sans_ext(basename(file))
   before <- stood_before(out, name, stamp)
   if (!is.null(before)) {
     return(before)
   }
   options$columns_before <- kept_stamp(out, name)$columns
-  variants <- report_variants(document, set, each, compare, options, out, name)
-  step <- build_progress(2L * length(variants))
-  told_as <- paste0(name, names(variants))
-  pages <- Map(function(variant, told_as) {
-    step()
-    options$earlier <- earlier_build(document, out, told_as, variant$owner)
-    standing_page(document, variant, options)
-  }, variants, told_as)
-  files <- write_all(pages, file.path(out, paste0(name, names(variants))), formats, out, step)
-  built <- new_build(files, pages, set)
-  if (!is.null(each)) {
-    members <- unique(vapply(variants, function(variant) variant$member, ""))
-    built$told <- c(built$told, gone_words(members, each, out, name))
-    keep_endings(members, unique(vapply(variants, `[[`, "", "ending")), each, out, name)
-  }
-  built$told_at <- keep_for_next(document, variants, pages, each, out, told_as, options$today)
-  keep_stamp(built, variants[[1L]]$built$columns, out, name, stamp)
+  run <- list(document = document, options = options, formats = formats, out = out, name = name)
+  variants <- report_variants(run, set, compare)
+  built <- handed_out(variants, run, set)
+  if (length(built$failures) == 0L) keep_stamp(built, variants$pages[[1L]]$built$columns, out, name, stamp)
   built
 }
 
@@ -180,39 +187,48 @@ told_values <- function(values, said) {
   )
 }
 
-# One report, or one for each member of a column and each calendar asked for: list(built, title)
-# by the ending of its name.
-report_variants <- function(document, set, each, compare, options, out, name) {
-  whole <- built_book(document, set, options)
-  variants <- list(list(built = whole, title = "", private = FALSE))
-  names <- ""
-  if (!is.null(each)) {
-    check_column(each, names(whole$book$columns))
-    column <- column_node(each, whole$book$columns[[each]])
-    occurring <- distinct_values(engine_of(whole$book), part_in_scope(whole$book), column)
-    members <- dimension_codes(occurring, each)$members
-    endings <- member_endings(members, each, out, name, compare)
-    variants <- Map(function(member, ending) {
-      one <- whole
-      one$book <- add_condition(whole$book, call_node("==", list(column, value_node(member))))
-      # A parameter of the column's name tells the same.
-      if (each %in% names(one$values)) one$values[[each]]$value <- member
-      # What is for one member says nothing of the others.
-      list(built = one, title = paste0(", ", member), private = TRUE, member = member, ending = ending,
-        owner = list(column = each, member = member))
-    }, members, endings)
-    names <- paste0("-", endings, recycle0 = TRUE)
+# One report, or one for each recipient and each calendar asked for. list(pages: of each its built, title,
+# private, ending, owner and recipient, by what follows the name of the report in those of its files;
+# recipients: see recipients_of(), NULL where there are none)
+report_variants <- function(run, set, compare) {
+  whole <- built_book(run$document, set, run$options)
+  pages <- list(list(built = whole, title = "", private = FALSE, ending = ""))
+  recipients <- NULL
+  if (!is.null(run$options$delivery$each)) {
+    recipients <- recipients_of(run$document, whole, run$options$delivery)
+    pages <- pages_of_recipients(recipients$rows, whole, run, compare)
   }
   if (!is.null(compare)) {
-    other <- lapply(variants, function(variant) {
-      variant$built$book <- first_calendar(variant$built$book, !!compare)
-      variant$title <- paste0(variant$title, ", ", compare, " calendar")
-      variant
+    other <- lapply(pages, function(page) {
+      page$built$book <- first_calendar(page$built$book, !!compare)
+      page$title <- paste0(page$title, ", ", compare, " calendar")
+      page$ending <- paste0(page$ending, "-", compare)
+      page
     })
-    variants <- c(variants, other)
-    names <- c(names, paste0(names, "-", compare))
+    pages <- c(pages, other)
   }
-  stats::setNames(variants, names)
+  list(pages = pages, recipients = recipients)
+}
+
+pages_of_recipients <- function(rows, whole, run, compare) {
+  delivery <- run$options$delivery
+  column <- column_node(delivery$key, whole$book$columns[[delivery$key]])
+  values <- dimension_codes(distinct_values(engine_of(whole$book), part_in_scope(whole$book), column),
+    delivery$key)$members
+  value_of <- values[match(rows$key, member_text(plain_values(values)))]
+  endings <- member_endings(rows$key, delivery$key, run$out, run$name, compare)
+  twice <- rows$name %in% rows$name[duplicated(rows$name)]
+  lapply(seq_len(nrow(rows)), function(i) {
+    one <- whole
+    one$book <- add_condition(whole$book, call_node("==", list(column, value_node(value_of[i]))))
+    # A parameter of the column's name tells the same.
+    if (delivery$each %in% names(one$values)) one$values[[delivery$each]]$value <- rows$name[i]
+    if (delivery$key %in% names(one$values)) one$values[[delivery$key]]$value <- rows$key[i]
+    # What is for one member says nothing of the others.
+    list(built = one, title = paste0(", ", rows$name[i], if (twice[i]) paste0(" (", rows$key[i], ")")),
+      private = TRUE, ending = paste0("-", endings[i]), registered = endings[i],
+      owner = list(column = delivery$key, member = rows$key[i]), recipient = as.list(rows[i, ]))
+  })
 }
 
 # In a terminal a parameter without a value is asked for, but not the one that each
@@ -223,7 +239,7 @@ parameter_question <- function(each) {
     return(NULL)
   }
   function(name, declared) {
-    if (identical(name, each)) {
+    if (name %in% each) {
       return(NULL)
     }
     allowed <- if (length(declared$allowed) > 0L) paste0(" (", words_of(unlist(declared$allowed), 20L), ")")
@@ -238,24 +254,4 @@ ask_terminal <- function(prompt) {
   connection <- file("stdin", open = "r")
   on.exit(close(connection))
   paste(readLines(connection, n = 1L), collapse = "")
-}
-
-new_build <- function(files, pages, set) {
-  tables <- unlist(lapply(pages, `[[`, "tables"), recursive = FALSE)
-  warnings <- unique(unlist(lapply(pages, `[[`, "warnings")))
-  structure(
-    list(
-      files = files, changed = TRUE, parameters = lapply(pages[[1L]]$values,
-        function(v) parameter_words(v$value)),
-      rows = sum(vapply(tables, function(table) length(table$role), 1L)),
-      notes = unique(unlist(lapply(tables, all_notes))), warnings = as.character(warnings),
-      said_changed = unlist(lapply(pages[[1L]]$changes, function(x) {
-        format(x,
-          width = 100L)
-      })) %||% character(),
-      told = as.character(unique(unlist(lapply(pages, `[[`, "told")))),
-      tie_out = !any(startsWith(as.character(warnings), "tie-out"))
-    ),
-    class = "drystack_build"
-  )
 }

@@ -49,9 +49,12 @@ kept_endings <- function(out, name, column) {
   kept[kept$column == column, , drop = FALSE]
 }
 
-keep_endings <- function(members, endings, column, out, name) {
+# pages: each with its owner and the ending of its files.
+keep_endings <- function(pages, column, out, name) {
   kept <- all_endings(out, name)
-  new <- !members %in% kept$member[kept$column == column]
+  members <- vapply(pages, function(page) page$owner$member, "")
+  endings <- vapply(pages, `[[`, "", "registered")
+  new <- !members %in% kept$member[kept$column == column] & !duplicated(members)
   kept <- rbind(kept, data.frame(column = rep(column, sum(new)), member = members[new],
     ending = endings[new]))
   write_whole(members_file(out, name), function(aside) {
@@ -59,13 +62,13 @@ keep_endings <- function(members, endings, column, out, name) {
   })
 }
 
-# Files of members that have no orders now and stand from an earlier build.
-gone_words <- function(members, column, out, name) {
-  gone <- kept_endings(out, name, column)
+# Files of those that have no orders now and stand from an earlier build.
+gone_words <- function(members, column, run) {
+  gone <- kept_endings(run$out, run$name, column)
   gone <- gone[!gone$member %in% members, , drop = FALSE]
-  there <- list.files(out)
+  there <- list.files(run$out)
   files <- lapply(gone$ending, function(ending) {
-    there[tools::file_path_sans_ext(there) == paste0(name, "-", ending)]
+    there[tools::file_path_sans_ext(there) == paste0(run$name, "-", ending)]
   })
   here <- lengths(files) > 0L
   if (any(here)) paste0(

@@ -46,15 +46,12 @@ changed_part <- function(said, path, page, earlier) {
     earlier %||% list(why = "Nothing is compared here: the report is not being built."))
 }
 
-# What a build keeps for those after it, for each of its pages. Of reports for each member only
-# those that say what changed are compared the next time.
-keep_for_next <- function(document, variants, pages, each, out, told_as, today) {
-  if (!is.null(each) && !says_changes(document)) {
-    return(NULL)
-  }
-  unlist(Map(function(variant, page, told_as) {
-    made <- list(document = document, book = variant$built$book, values = variant$built$values,
+# What a build keeps of a page for those after it. Of pages for recipients only those that say what changed
+# are compared the next time.
+told_of_page <- function(run, variant, page, folder) {
+  if (is.null(variant$owner) || says_changes(run$document)) {
+    made <- list(document = run$document, book = variant$built$book, values = variant$built$values,
       owner = variant$owner)
-    keep_told(made, page$tables, out, told_as, today)
-  }, variants, pages, told_as), use.names = FALSE)
+    write_told(made, page$tables, folder, run$options$today)
+  }
 }

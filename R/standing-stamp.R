@@ -1,11 +1,11 @@
 # What a build was made from, kept beside its files: where nothing has changed, they
 # stand and are not made again.
 
-input_stamp <- function(document, set, formats, each, compare, options) {
+input_stamp <- function(document, set, formats, recipients, compare, options) {
   rlang::hash(list(
     document$lines, if (is_elsewhere(document, options$outside)) tempfile(), input_sums(input_files(document,
       options$outside)),
-    lapply(set, as.character), formats, each, compare, options$strict, options$changes,
+    lapply(set, as.character), formats, recipients, compare, options$strict, options$changes,
       if (moves_with_today(document, set))
       as.character(options$today), as.character(utils::packageVersion("drystack"))
   ))
@@ -50,7 +50,7 @@ input_sums <- function(files) {
 moves_with_today <- function(document, set) {
   blocks <- lapply(document$said$page, function(block) lapply(block,
     function(said) if (is.list(said)) said$shown))
-  texts <- c(unlist(set), unlist(document$said[c("parameters", "as_of", "covered_to", "shown")]),
+  texts <- c(unlist(set), unlist(document$said[c("parameters", "as_of", "covered_to", "shown", "as_known")]),
     unlist(blocks))
   moves_by_day(as.character(texts)) || length(document$said[c("expect", "closing")] |> unlist()) > 0L
 }
@@ -84,6 +84,6 @@ stood_before <- function(out, name, stamp) {
   }
   kept$stamp <- kept$columns <- kept$sums <- NULL
   kept$changed <- FALSE
-  for (field in c("warnings", "told", "said_changed")) kept[[field]] <- as.character(unlist(kept[[field]]))
+  for (field in c("warnings", "told", "said_changed", "unchanged")) kept[[field]] <- as.character(unlist(kept[[field]]))
   structure(kept, class = "drystack_build")
 }

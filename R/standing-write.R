@@ -1,6 +1,7 @@
 # The files of a build: all are written aside first, then all moved into place.
 
-write_all <- function(pages, stems, formats, folder, step) {
+# A folder aside of where files go.
+folder_aside <- function(folder) {
   if (!dir.exists(folder) && !dir.create(folder, showWarnings = FALSE, recursive = TRUE)) {
     raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."),
       ">" = "Name another: {.arg out}."))
@@ -11,20 +12,23 @@ write_all <- function(pages, stems, formats, folder, step) {
     raise("output", c(paste0("Cannot write to the folder ", quoted(folder), "."),
       ">" = "Name another: {.arg out}."))
   }
-  on.exit(unlink(aside, recursive = TRUE))
-  names <- unlist(lapply(seq_along(pages), function(i) {
-    step()
-    files <- page_files(as_bundle(pages[[i]]$page), basename(stems[i]), formats)
-    check_free(file.path(folder, names(files)))
-    write_files(files, aside)
-    names(files)
-  }))
+  aside
+}
+
+# The files of a page, aside; their names.
+write_page <- function(bundle, run, ending, aside) {
+  files <- page_files(bundle, paste0(run$name, ending), run$formats)
+  check_free(file.path(run$out, names(files)))
+  write_files(files, aside)
+  names(files)
+}
+
+move_all <- function(names, aside, folder) {
   paths <- file.path(folder, names)
   for (name in names) or_cannot_write(file.path(folder, name), check_written(file.path(aside, name)))
   for (i in seq_along(names)) {
     or_cannot_write(paths[i], move_into_place(file.path(aside, names[i]), target_of(paths[i])))
   }
-  paths
 }
 
 check_free <- function(paths) {

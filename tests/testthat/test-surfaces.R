@@ -11,7 +11,7 @@ without_option <- c(
 )
 
 test_that("every field is an option, but for those whose reason stands here", {
-  parts <- c("orders", "book", "shown", "closing", "trading", "block")
+  parts <- c("orders", "book", "shown", "closing", "as_known", "trading", "block")
   none <- lapply(stats::setNames(nm = parts), function(part) {
     fields <- Filter(function(field) field$of == part && is.na(field$option), document_fields())
     vapply(fields, `[[`, "", "name")
@@ -74,6 +74,7 @@ drawn_document <- function(seed, folder) {
       work_out = maybe(list(double = "amount * 2", "big one" = "amount > 50"), 1),
       only = maybe(one(list("amount > -5"), list(list("without small ones" = "amount > 3")))),
       closing = maybe(one(list(after = 14L), list(on = 10L))),
+      as_known = maybe(list(entered_on = "entered", day = one("2026-04-20", "last month end")), 0.25),
       labels = maybe(list(code = "Yard code"))
     )
     period <- if ("iso" %in% names(said$calendars)) one("week", "year") else one("month", "year", "week")
@@ -110,6 +111,7 @@ yard_files <- function(folder) {
       code = sample(c("007", "12", "?"), n, TRUE), depot = sample(c("Skelby", "Moor"), n, TRUE),
       money = sample(c("GBP", "EUR"), n, TRUE, prob = c(9, 1)), amount = round(stats::runif(n, -10, 90), 2))
   })
+  orders$entered <- format(as.Date(orders$on) + rep(0:9, length.out = nrow(orders)))
   orders$on[1:2] <- "never"
   utils::write.csv(orders, file.path(folder, "orders.csv"), row.names = FALSE, quote = FALSE)
   writeLines(c("id,area,place", "007,North,2", "12,Vale,1"), file.path(folder, "depots.csv"))
