@@ -69,7 +69,7 @@ assigned <- function(texts) {
     vapply(parts, function(part) trimws(part[1L]), ""))
 }
 
-tell_build <- function(built, json, log) {
+tell_build <- function(built, json, log = "text") {
   if (json) writeLines(jsonlite::toJSON(unclass(built), auto_unbox = TRUE, pretty = TRUE))
   if (log == "json") writeLines(build_events(built), stderr())
   else if (!json) writeLines(shown_text(format(built)), stderr())

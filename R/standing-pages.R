@@ -28,15 +28,15 @@ made_pages <- function(pages, run, aside) {
   at_once <- if (forks_orders(pages[[1L]]$built$book)) min(run$options$delivery$at_once, length(pages)) else 1L
   if (at_once < 2L) {
     step <- build_progress(length(pages))
-    return(lapply(seq_along(pages), function(i) {
+    return(with_printer(lapply(seq_along(pages), function(i) {
       step()
       outcome_of_page(pages[[i]], i, run, aside)
-    }))
+    })))
   }
   pieces <- unname(split(seq_along(pages), sort(rep_len(seq_len(4L * at_once), length(pages)))))
   outcomes <- vector("list", length(pages))
   in_processes(length(pieces), at_once, function(piece) {
-    lapply(pieces[[piece]], function(i) outcome_of_page(pages[[i]], i, run, aside))
+    with_printer(lapply(pieces[[piece]], function(i) outcome_of_page(pages[[i]], i, run, aside)))
   }, function(found, piece) outcomes[pieces[[piece]]] <<- found, function(piece) {
     raise("output", "A process that made pages has died: is there memory enough?")
   })

@@ -2,38 +2,21 @@
 
 write_pdf_file <- function(bundle, path) {
   check_packages("processx", "A PDF", "pdf", "output")
-  browser <- find_browser()
-  folder <- tempfile("drystack-print-")
-  dir.create(folder)
-  html <- file.path(folder, "page.html")
+  printer <- printer_at_hand()
+  html <- tempfile("page", tmpdir = printer$folder, fileext = ".html")
   write_html_file(printed_bundle(bundle), html)
-  printing <- begun_printing(browser, html, path.expand(path))
   function() {
-    on.exit({
-      printing$kill_tree()
-      unlink(folder, recursive = TRUE)
-    })
-    printing$wait(1000 * seconds_to_print)
-    if (!file.exists(path) || file.size(path) == 0) {
+    on.exit(if (is.null(printers$shares)) end_printer(printer) else unlink(html))
+    printed <- tryCatch(printed_page(printer, html), error = function(e) {
+      end_printer(printer)
       raise("output", c(
-        "Chromium printed no PDF.", "x" = paste0("It was run as ", quoted(browser), "."),
+        "Chromium printed no PDF.",
+        "x" = paste0("It was run as ", quoted(printer$browser), ": ", braces_kept(conditionMessage(e)), "."),
         ">" = "Write .html and print that."
       ))
-    }
+    })
+    writeBin(printed, path)
   }
-}
-
-seconds_to_print <- 60
-
-# The browser works while R does other things, and ends when R does, however that comes about.
-begun_printing <- function(browser, html, path) {
-  processx::process$new(browser, c(
-    "--headless", "--no-sandbox", "--disable-gpu", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update",
-    "--disable-sync", "--no-pdf-header-footer",
-    paste0("--user-data-dir=", file.path(dirname(html), "profile")),
-    paste0("--print-to-pdf=", path), paste0("file://", html)
-  ), cleanup_tree = TRUE, supervise = TRUE)
 }
 
 # How many characters fit side by side.
