@@ -38,7 +38,8 @@ command_build <- function(args) {
       !is.null(values$strict),
       !is.null(values[["allow-outside"]]), changes = !is.null(values$changes), key = values$key,
       recipients = words_by_comma_or_null(values$recipients), only = values$only,
-      keep_going = if (!is.null(values[["keep-going"]])) TRUE, at_once = count_of(values[["at-once"]], "at-once"),
+      keep_going = if (!is.null(values[["keep-going"]])) TRUE, at_once = count_of(values[["at-once"]],
+        "at-once"),
       keep_builds = count_of(values[["keep-builds"]], "keep-builds")
     )
   }
@@ -78,7 +79,8 @@ tell_build <- function(built, json, log = "text") {
 # One JSON object for each thing that happened.
 build_events <- function(built) {
   at <- format(Sys.time(), "%Y-%m-%dT%H:%M:%SZ", tz = "UTC")
-  event <- function(what, ...) as.character(jsonlite::toJSON(list(at = at, event = what, ...), auto_unbox = TRUE))
+  event <- function(what, ...) as.character(jsonlite::toJSON(list(at = at, event = what, ...),
+    auto_unbox = TRUE))
   of <- function(what, key, texts) vapply(texts, function(text) do.call(event, c(list(what),
     stats::setNames(list(text), key))), "", USE.NAMES = FALSE)
   left <- built$files %in% built$unchanged | !built$changed

@@ -5,7 +5,7 @@ book_vocabulary <- function(book, env = NULL, measures = list(), axes = characte
     book$columns, env, measures, book$calendars, axes, cols, book$date,
     function(fn) function_id(engine_of(book), fn), book$rates
   ), list(
-    of_each = function(spec, text) each_id(engine_of(book), spec, text),
+    of_each = function(spec, text) each_id(engine_of(book), spec, text), parse_figure = parse_measure,
     made = function(tree) made_id(engine_of(book), tree)
   ))
 }

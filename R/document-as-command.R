@@ -7,7 +7,8 @@
 #' @param orders The file of the orders, where they were not read with [read_orders()].
 #' @return The command, one text that prints as it is typed: an option a line. Paths in it are taken from
 #'   the working directory.
-#' @section Errors: `drystack_error_standing` for what a command cannot say: orders without a file, R functions
+#' @section Errors: `drystack_error_standing` for what a command cannot say: orders without a file, R
+#'   functions
 #'   in measures, calendars with settings of their own.
 #' @seealso [as_standing()] for the same as a standing report.
 #' @examples

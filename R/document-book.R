@@ -102,7 +102,8 @@ filled_book <- function(orders, document, values_of, options) {
 known_of_document <- function(book, document, options) {
   said <- document$said$as_known
   for (key in c("entered_on", "day")) if (is.null(said[[key]])) {
-    raise_key(document, list("as_known"), paste0(argument_said(setdiff(c("entered_on", "day"), key)), " needs ",
+    raise_key(document, list("as_known"), paste0(argument_said(setdiff(c("entered_on", "day"), key)),
+      " needs ",
       argument_said(key), " beside it."))
   }
   day <- date_said(said$day, "as_known", document, day_facts(book, options$today))

@@ -4,7 +4,8 @@
 # of R.
 #
 # name, of: its key, and the part of a document that holds it: "orders", "book" (the document
-#   itself), "report" (the same, of what only pages say), "shown", "closing", "as_known", "trading", "deliver",
+#   itself), "report" (the same, of what only pages say), "shown", "closing", "as_known", "trading",
+# "deliver",
 #   "lookup", "parameter", "measure" or "block" (a part of its page)
 # type:     how options say its value, see field_types()
 # meta:     the word for its value in help; help: a line, by the kind of table where they differ, ""
@@ -206,6 +207,9 @@ block_fields <- function() {
   )
 }
 
+# Which pages of a build are written.
+delivery_words <- c("all", "changed")
+
 # What only a page says, and the parts of it that options say in other ways.
 report_fields <- function() {
   field <- function(name, of, type, help = "", values = NULL) {
@@ -215,7 +219,8 @@ report_fields <- function() {
     field("drystack", "report", "version", "version of this form"),
     field("title", "report", "text"), field("subtitle", "report", "text"),
     field("orders", "report", "part"), field("parameters", "report", "parts_by_name"),
-    field("as_known", "report", "part"), field("trading", "report", "part"), field("shown", "report", "part"), field("closing", "report", "part"),
+    field("as_known", "report", "part"), field("trading", "report", "part"), field("shown", "report",
+      "part"), field("closing", "report", "part"),
     field("measures", "report", "parts_by_name"),
     field("notes", "report", "choice", values = notes_words),
     field("paper", "report", "choice", values = paper_words),

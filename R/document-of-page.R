@@ -15,7 +15,8 @@
 #' @section Errors: `drystack_error_standing` for what a report cannot hold: orders without a
 #'   file, R functions in measures, calendars with settings of their own, plots of other making,
 #'   tables of different daybooks, a part to ask for that nothing limits.
-#' @seealso [as_command()] for the same as a command; [build_report()] builds it; `drystack build --help` in a terminal.
+#' @seealso [as_command()] for the same as a command; [build_report()] builds it; `drystack build --help`
+#'   in a terminal.
 #' @examples
 #' orders <- read_orders(harrowgill_path("orders.csv"))
 #' x <- rollup(daybook(orders, date = ordered_on), by = year, sales = sum(amount))

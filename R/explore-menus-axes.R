@@ -127,7 +127,8 @@ each_items <- function(seen, side, at) {
     list(
       of("month of the first order", "first", paste0("start_of(", each(paste0("min(", date, ")")),
         ", month)")),
-      of("months since the first order", "age", paste0("periods_between(", each(paste0("min(", date, ")")), ", ",
+      of("months since the first order", "age", paste0("periods_between(", each(paste0("min(", date, ")")),
+        ", ",
         date, ", month)")),
       of("days since the last order", "away", paste0("banded(as_of - ", each(paste0("max(", date, ")")),
         ", c(31, 91, 182, 366))")),

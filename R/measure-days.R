@@ -20,7 +20,8 @@ call_of_figures <- function(fn, args) {
   days <- vapply(args, function(arg) !is.null(attr(arg, "face")), NA)
   if (fn %in% row_comparisons && any(days) && !all(days)) {
     raise("expression", c("A day is compared with what is none.",
-      ">" = "Days are {.code as.Date(\"2026-07-01\")}, {.code as_of}, or the {.fn min} and {.fn max} of dates."))
+      ">" = paste("Days are {.code as.Date(\"2026-07-01\")}, {.code as_of},",
+        "or the {.fn min} and {.fn max} of dates.")))
   }
   found <- do.call(measure_functions()[[fn]], lapply(args, without_face))
   if (are_figures_days(fn, days)) with_face(found, as_day_date) else found

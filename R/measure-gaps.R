@@ -15,7 +15,8 @@ parse_gaps <- function(fn, spec, given, vocabulary, depth) {
   constants <- aggregate_constants(spec, args, fn, vocabulary)
   tree <- node("aggregate", fn = "gaps", args = list(call_node("-", list(dates, value_node(gaps_from)))),
     options = list(fn = fn, p = constants$p %||% switch(fn, min = 0, max = 1, 0.5)))
-  tree$text <- arguments_text(fn, c(arguments_text("gaps", tree_text(dates)), vapply(constants, value_text, "")))
+  tree$text <- arguments_text(fn, c(arguments_text("gaps", tree_text(dates)), vapply(constants, value_text,
+    "")))
   tree$words <- paste(words_of_figures[[fn]], "days between", row_in_words(dates))
   tree
 }

@@ -102,7 +102,8 @@
 #' @name measure_language
 #' @aliases sum count distinct mean median quantile weighted_mean min max sd var first last
 #'   most_common custom ytd htd qtd mtd wtd so_far current prior running moving change growth index
-#'   regardless on overall share rank occurrences each gaps open_at alike longest or_zero if_known least greatest as_amount
+#'   regardless on overall share rank occurrences each gaps open_at alike longest or_zero if_known least
+#'   greatest as_amount
 #' @references Hyndman, R. J. and Fan, Y. (1996) Sample quantiles in statistical packages. American
 #'   Statistician 50, 361-365.
 #' @seealso [rollup()], [measure()] for labels, formats and

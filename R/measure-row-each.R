@@ -12,7 +12,7 @@ parse_of_each <- function(fn, said, vocabulary, depth) {
     ">" = "Work it out as a column of its own first, and name that."))
   words <- vocabulary
   words[c("measures", "axes", "cols")] <- list(list(), column$name, character())
-  tree <- parse_measure(args$m, words, depth + 1L)
+  tree <- vocabulary$parse_figure(args$m, words, depth + 1L)
   dates <- word_option(args$dates, c("all", "shown"), "dates", fn)
   text <- arguments_text("of_each", c(tree_text(column), tree_text(tree),
     if (dates == "shown") "dates = \"shown\"",
@@ -29,5 +29,22 @@ parse_of_each <- function(fn, said, vocabulary, depth) {
 as_of_node <- function(vocabulary) {
   tree <- column_node("as_of", vocabulary$of_each(list(kind = "as_of"), "as_of"))
   tree$text <- "as_of"
+  tree
+}
+
+# any_in(order_id, product == "A"), in the row language: whether some order line of the same order meets a
+# condition.
+parse_any_in <- function(fn, said, vocabulary, depth) {
+  args <- match_arguments(as.list(said)[-1L], c("column", "condition"), fn)
+  if (is.null(args$column) || is.null(args$condition)) raise("expression", c(
+    "{.fn any_in} takes a column and a condition.",
+      ">" = "For example {.code any_in(order_id, product_id == \"P1\")}."))
+  count <- as.call(list(as.name("of_each"), args$column, call("only", quote(count()), args$condition)))
+  found <- call_node("if_known", list(parse_of_each("of_each", count, c(vocabulary, list(quiet = TRUE)),
+    depth), value_node(0)))
+  tree <- call_node(">", list(found, value_node(0)))
+  tree$text <- arguments_text(fn, c(code_text(args$column), code_text(args$condition)))
+  tree$words <- paste(row_in_words(parse_row(args$condition, vocabulary, depth + 1L)), "on some line of its",
+    plain_words(parse_row(args$column, vocabulary, depth + 1L)$name))
   tree
 }

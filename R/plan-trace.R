@@ -287,7 +287,8 @@ trace_each_member <- function(tree, at, frame) {
 traced_outside <- function(tree, at, frame) {
   list(
     figures = lapply(tree$outside, trace_measure, at = at, frame = frame),
-    lines = at$level$role == "line" && !at$lensed, column = tree$grain$column, unit = tree$unit, days = tree$days_of,
+    lines = at$level$role == "line" && !at$lensed, column = tree$grain$column, unit = tree$unit,
+      days = tree$days_of,
     key = tree_key(call_node("+", unname(tree$outside)))
   )
 }

@@ -5,7 +5,8 @@ format.drystack_build <- function(x, ...) {
     if (x$changed) paste("wrote", setdiff(x$files, x$unchanged), recycle0 = TRUE)
     else c("nothing has changed: these stand as they were built", paste(" ", x$files)),
     unchanged_words(length(x$unchanged)), x$told, paste("attention:", x$warnings, recycle0 = TRUE),
-    vapply(x$failures, function(one) paste0("failed: ", one$name, if (!identical(one$name, one$key)) paste0(" (",
+    vapply(x$failures, function(one) paste0("failed: ", one$name, if (!identical(one$name,
+      one$key)) paste0(" (",
       one$key, ")"), ": ", one$why), "")
   )
 }

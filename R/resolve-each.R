@@ -87,7 +87,8 @@ who_stands_outside <- function(tree, at) {
     list(members = length(unique(rep(at$entity, tree$width)[out])), amount = sum(figures[[amount]][out],
       na.rm = TRUE))
   }
-  list(column = tree$outside$column, unit = tree$outside$unit, days = tree$outside$days, now = side("now", "amount_now"),
+  list(column = tree$outside$column, unit = tree$outside$unit, days = tree$outside$days, now = side("now",
+    "amount_now"),
     before = side("before", "amount_before"))
 }
 

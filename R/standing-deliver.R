@@ -5,8 +5,6 @@
 # changed_only: pages that are as they stand are left alone; keep_going: a page that fails leaves the
 #   others; at_once: how many are made at the same time; keep_builds: how many builds are kept
 
-delivery_words <- c("all", "changed")
-
 read_delivery <- function(document, given) {
   said <- document$said$deliver
   value <- function(name, default = NULL) given[[name]] %||% unlist(said[[name]]) %||% default

@@ -22,7 +22,8 @@ keep_manifest <- function(built, outcomes, recipients, run) {
       lines = number(outcome$recipient$lines), amount = number(outcome$recipient$amount),
       changed = one(length(outcome$written) > 0L), content = one(outcome$content),
       as_of = one(format(as_day_date(outcome$as_of))), warnings = outcome$warnings,
-      files = Map(function(file, sum) list(file = one(file), format = one(tools::file_ext(file)), sum = one(sum)),
+      files = Map(function(file, sum) list(file = one(file), format = one(tools::file_ext(file)),
+        sum = one(sum)),
         unname(outcome$files), unname(outcome$sums)) |> unname()
     )
   })
@@ -61,7 +62,8 @@ sheet_content <- function(sheet) {
 
 drawing_content <- function(drawing) {
   table <- drawing$table
-  list(drawing$title, drawing$alt(), table$figures, lapply(table$axes, as.character), table$role, table$part_way,
+  list(drawing$title, drawing$alt(), table$figures, lapply(table$axes, as.character), table$role,
+    table$part_way,
     table$restated)
 }
 

@@ -25,7 +25,8 @@ handed_out <- function(variants, run, set) {
 
 # What became of each page: see made_page().
 made_pages <- function(pages, run, aside) {
-  at_once <- if (forks_orders(pages[[1L]]$built$book)) min(run$options$delivery$at_once, length(pages)) else 1L
+  at_once <- if (forks_orders(pages[[1L]]$built$book)) min(run$options$delivery$at_once,
+    length(pages)) else 1L
   if (at_once < 2L) {
     step <- build_progress(length(pages))
     return(with_printer(lapply(seq_along(pages), function(i) {
@@ -88,7 +89,8 @@ first_line_of <- function(text) strsplit(text, "\n", fixed = TRUE)[[1L]][1L]
 new_build <- function(made, failed, run, recipients) {
   of <- function(field) unlist(lapply(made, `[[`, field))
   warnings <- unlist(lapply(made, function(one) {
-    if (is.null(one$recipient)) one$warnings else paste0(one$recipient$name, ": ", one$warnings, recycle0 = TRUE)
+    if (is.null(one$recipient)) one$warnings else paste0(one$recipient$name, ": ", one$warnings,
+      recycle0 = TRUE)
   }))
   structure(
     list(

@@ -18,7 +18,8 @@ recipients_of <- function(document, whole, delivery) {
   told <- c(nobodys_words(counts[is.na(counts$key), , drop = FALSE], delivery$key),
     names_words(own, several), without_orders_words(found$key, book, delivery$key))
   list(all = found$key, rows = chosen_recipients(found, delivery$recipients, delivery$key), told = told,
-    nobody = list(lines = sum(counts$lines[is.na(counts$key)]), amount = sum(counts$amount[is.na(counts$key)])))
+    nobody = list(lines = sum(counts$lines[is.na(counts$key)]),
+      amount = sum(counts$amount[is.na(counts$key)])))
 }
 
 # The order lines of each key and name, whatever dates the report shows.
@@ -28,7 +29,8 @@ counted_recipients <- function(document, whole, delivery) {
   axes <- unique(c(delivery$key, delivery$each))
   amount <- adding_measure(document, whole)
   measures <- c(list(.lines = said(quote(count()))), amount$measures)
-  request <- new_request("rollup", rows = lapply(axes, function(axis) said(as.name(axis))), measures = measures,
+  request <- new_request("rollup", rows = lapply(axes, function(axis) said(as.name(axis))),
+    measures = measures,
     show = c(".lines", amount$name))
   x <- make_table(request, book)
   text <- function(axis) {
@@ -81,7 +83,8 @@ without_orders_words <- function(keys, book, key) {
     setdiff(member_text(plain_values(lookup_table(lookup, book)[[1L]])), keys)
   })))
   gone <- gone[!is.na(gone)]
-  if (length(gone) > 0L) paste0("no page for ", words_of(sort(gone, method = "radix"), 5L), ", without orders")
+  if (length(gone) > 0L) paste0("no page for ", words_of(sort(gone, method = "radix"), 5L),
+    ", without orders")
 }
 
 # Those that are asked for, by key or by name.

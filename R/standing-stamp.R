@@ -84,6 +84,7 @@ stood_before <- function(out, name, stamp) {
   }
   kept$stamp <- kept$columns <- kept$sums <- NULL
   kept$changed <- FALSE
-  for (field in c("warnings", "told", "said_changed", "unchanged")) kept[[field]] <- as.character(unlist(kept[[field]]))
+  for (field in c("warnings", "told", "said_changed",
+    "unchanged")) kept[[field]] <- as.character(unlist(kept[[field]]))
   structure(kept, class = "drystack_build")
 }

@@ -110,7 +110,8 @@ larger_asks <- function(yard) {
     ages = function(k) {
       own <- work_out(k, first_on = of_each(customer_id, min(ordered_on)), cohort = start_of(first_on, year),
         age = periods_between(first_on, ordered_on, quarter))
-      crosstab(own, rows = cohort, cols = age, n = distinct(customer_id), last = max(ordered_on), totals = "all")
+      crosstab(own, rows = cohort, cols = age, n = distinct(customer_id), last = max(ordered_on),
+        totals = "all")
     },
     members_figures = function(k) {
       own <- work_out(sent(k), first_on = of_each(customer_id, min(ordered_on)),
@@ -120,7 +121,8 @@ larger_asks <- function(yard) {
         new = only(distinct(customer_id), start_of(first_on, year) == start_of(ordered_on, year)),
           last = max(due),
         age = mean(as_of - first_on), open = open_at(count(), ordered_on, shipped_on),
-        like = alike(sum(amount), customer_id, year), gap = median(gaps(ordered_on)), away = as_of - max(ordered_on),
+        like = alike(sum(amount), customer_id, year), gap = median(gaps(ordered_on)),
+          away = as_of - max(ordered_on),
         totals = "all")
     },
     days_sold = function(k) {

@@ -87,15 +87,19 @@ test_that("a condition on members is read where others were read before it", {
   book <- daybook(orders, on)
   invisible(rollup(work_out(book, first = of_each(shop, min(on))), by = first, n = count()))
   x <- as.data.frame(rollup(only(book, any_in(order, v > 80)), n = count()))
-  expect_equal(x$n, sum(!is.na(orders$on) & orders$order %in% orders$order[!is.na(orders$on) & orders$v > 80]))
-  expect_raised(rollup(book, by = axis(month_of_year, label = "{Mon}"), n = count()), "argument", "Only periods")
+  expect_equal(x$n,
+    sum(!is.na(orders$on) & orders$order %in% orders$order[!is.na(orders$on) & orders$v > 80]))
+  expect_raised(rollup(book, by = axis(month_of_year, label = "{Mon}"), n = count()), "argument",
+    "Only periods")
 })
 
 test_that("days among figures stay days, and the as-of date is one", {
   orders <- open_orders(4L)
   book <- daybook(orders, on) |> as_of("2026-02-01")
-  x <- as.data.frame(rollup(book, by = shop, away = as_of - max(on), due = max(on) + 30, first = overall(min(on)),
-    late = max(each(month, max(on))), sooner = least(max(on), as_of), recent = max(on) >= as.Date("2026-01-20")))
+  x <- as.data.frame(rollup(book, by = shop, away = as_of - max(on), due = max(on) + 30,
+    first = overall(min(on)),
+    late = max(each(month, max(on))), sooner = least(max(on), as_of),
+      recent = max(on) >= as.Date("2026-01-20")))
   seen <- orders[!is.na(orders$on) & orders$on <= as.Date("2026-02-01"), ]
   last <- as.Date(vapply(split(as.numeric(seen$on), seen$shop), max, 0), origin = "1970-01-01")
   last <- unname(last[x$shop])
@@ -117,13 +121,16 @@ test_that("like for like tells who stands outside, by orders or by the days of a
   book <- within_dates(daybook(orders, on), "2026-02-01", "2026-02-28") |> as_of("2026-02-28") |>
     covered_to("2026-02-28")
   told <- function(...) grep("Like for like", table_notes(rollup(book, by = month, ...)), value = TRUE)
-  expect_identical(told(a = alike(sum(v), shop, year)), paste("Like for like by shop: 1 member (40) is there only",
+  expect_identical(told(a = alike(sum(v), shop, year)),
+    paste("Like for like by shop: 1 member (40) is there only",
     "in the days of a row and 1 member (80) is there only a year before; they are not counted."))
   x <- rollup(book, by = month, a = alike(sum(v), shop, year, from = opened, until = closed),
     ly = alike(prior(sum(v), year), shop, year, from = opened, until = closed))
   expect_identical(c(x$figures$a, x$figures$ly), c(20, 10))
-  expect_match(told(a = alike(sum(v), shop, year, from = opened)), "1 member (40) is there only in", fixed = TRUE)
-  expect_match(told(a = alike(only(sum(v), shop == "a"), shop, year)), "(0) is there only in the days", fixed = TRUE)
+  expect_match(told(a = alike(sum(v), shop, year, from = opened)), "1 member (40) is there only in",
+    fixed = TRUE)
+  expect_match(told(a = alike(only(sum(v), shop == "a"), shop, year)), "(0) is there only in the days",
+    fixed = TRUE)
   expect_raised(rollup(book, by = month, a = alike(sum(v), shop, year, until = closed)), "expression", "from")
   expect_raised(rollup(book, by = month, a = alike(sum(v), shop, year, from = openned)), "column", "opened")
 })

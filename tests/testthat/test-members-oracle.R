@@ -28,12 +28,15 @@ drawn_figure <- function(about) {
   pick <- sample(10L, 1L)
   unit_before <- function(cell) list(from = year_before(cell$from), to = year_before(cell$to))
   switch(pick,
-    list("median(gaps(on))", function(cell) none(diff(sort(unique(as.numeric(cell$here$on)))), stats::median)),
+    list("median(gaps(on))", function(cell) none(diff(sort(unique(as.numeric(cell$here$on)))),
+      stats::median)),
     list("count(gaps(on))", function(cell) max(length(unique(cell$here$on)) - 1L, 0L)),
     list("max(each(who, max(gaps(on))))", function(cell) {
-      none(unlist(lapply(split(as.numeric(cell$here$on), cell$here$who2), function(d) diff(sort(unique(d))))), max)
+      none(unlist(lapply(split(as.numeric(cell$here$on), cell$here$who2),
+        function(d) diff(sort(unique(d))))), max)
     }),
-    list("as_of - max(on)", function(cell) none(as.numeric(cell$here$on), function(d) as.numeric(about$as_of) - max(d))),
+    list("as_of - max(on)", function(cell) none(as.numeric(cell$here$on),
+      function(d) as.numeric(about$as_of) - max(d))),
     list("alike(sum(v), who, year)", function(cell) {
       before <- unit_before(cell)
       both <- intersect(cell$here$who2, within(cell$all, before$from, before$to)$who2)

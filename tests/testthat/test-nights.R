@@ -28,8 +28,10 @@ night_report <- function(folder, deliver, extra = character()) {
 }
 
 night_build <- function(folder, orders, ..., out = folder, extra = character()) {
-  utils::write.csv(orders, file.path(folder, "orders.csv"), row.names = FALSE, na = "", fileEncoding = "UTF-8")
-  build_report(night_report(folder, "each: who, key: id, only: changed", extra), out = out, formats = "txt", ...,
+  utils::write.csv(orders, file.path(folder, "orders.csv"), row.names = FALSE, na = "",
+    fileEncoding = "UTF-8")
+  build_report(night_report(folder, "each: who, key: id, only: changed", extra), out = out, formats = "txt",
+    ...,
     today = "2026-05-01")
 }
 
@@ -65,7 +67,8 @@ test_that("night after night each page has the figures of its own, and only what
     left <- files[!vapply(manifest$pages, `[[`, NA, "changed")]
     expect_identical(file.info(file.path(folder, left))$mtime, stood[file.path(folder, left), "mtime"])
     if (night %% 3L != 0L && night > 1L) expect_gt(length(left), 5L)
-    if (night %% 5L == 4L) expect_match(built$told, "no page was built for R06, without orders now: r-r06.txt",
+    if (night %% 5L == 4L) expect_match(built$told,
+      "no page was built for R06, without orders now: r-r06.txt",
       all = FALSE)
     # From nothing the same pages come.
     fresh <- withr::local_tempdir()
@@ -87,7 +90,8 @@ test_that("one that fails is named; the others are written where that is asked f
   orders <- night_orders(8L)
   orders$amount[orders$id %in% "R04"] <- -5
   expect <- "expect: {s: '> 0'}"
-  expect_raised(night_build(folder, orders, strict = TRUE, extra = expect), "standing", "expects does not hold")
+  expect_raised(night_build(folder, orders, strict = TRUE, extra = expect), "standing",
+    "expects does not hold")
   expect_length(list.files(folder, "txt$"), 0L)
   built <- suppressWarnings(night_build(folder, orders, strict = TRUE, extra = expect, keep_going = TRUE))
   expect_identical(built$failures[[1L]][c("key", "name")], list(key = "R04", name = "J. Smith"))
@@ -98,7 +102,8 @@ test_that("one that fails is named; the others are written where that is asked f
   # Without strict it is told, by name; a program sees 3 where some failed.
   built <- night_build(folder, orders, extra = expect)
   expect_match(built$warnings, "^J. Smith: s is", all = FALSE)
-  run <- drystack("build", file.path(folder, "r.yml"), "--out", withr::local_tempdir(), "--strict", "--keep-going",
+  run <- drystack("build", file.path(folder, "r.yml"), "--out", withr::local_tempdir(), "--strict",
+    "--keep-going",
     "--format", "txt", "--log", "json")
   expect_identical(run$status, 3L)
   events <- lapply(strsplit(run$err, "(?<=[}]) (?=[{])", perl = TRUE)[[1L]], jsonlite::fromJSON)
@@ -112,12 +117,14 @@ test_that("some recipients are built, and a misspelt one is an error that offers
   built <- night_build(folder, orders, recipients = c("Bea Lund", "R01"))
   expect_setequal(basename(built$files), c("r-r03.txt", "r-r01.txt"))
   expect_raised(night_build(folder, orders, recipients = "Bea Lnd"), "argument", "Bea Lund")
-  expect_raised(build_report(night_report(folder, "recipients: [Ann]"), out = folder), "argument", "those of a column")
+  expect_raised(build_report(night_report(folder, "recipients: [Ann]"), out = folder), "argument",
+    "those of a column")
 })
 
 test_that("the manifest is of the form of its schema", {
   folder <- withr::local_tempdir()
-  suppressWarnings(night_build(folder, transform(night_orders(8L), amount = ifelse(id %in% "R04", -5, amount)),
+  suppressWarnings(night_build(folder, transform(night_orders(8L), amount = ifelse(id %in% "R04", -5,
+    amount)),
     strict = TRUE, keep_going = TRUE, extra = "expect: {s: '> 0'}"))
   schema <- jsonlite::fromJSON(system.file("standing", "manifest.schema.json", package = "drystack"),
     simplifyVector = FALSE)

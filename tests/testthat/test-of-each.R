@@ -144,7 +144,8 @@ test_that("ages that the as-of date has not reached are unknown, on every engine
     expect_true(anyNA(x$n) && 0 %in% x$n)
   }
   # Ages at another date than that of the orders are figures like others.
-  late <- work_out(as_of(daybook(orders, on), as_of), ended = on + 400, age = periods_between(on, ended, month))
+  late <- work_out(as_of(daybook(orders, on), as_of), ended = on + 400, age = periods_between(on, ended,
+    month))
   expect_false(anyNA(as.data.frame(crosstab(late, rows = shop, cols = age, n = count()))))
   expect_raised(work_out(daybook(orders, on), age = periods_between(on, month)), "expression", "two dates")
   expect_raised(rollup(work_out(daybook(orders, on), a = periods_between(v, on, month)), by = a, s = sum(v)),

@@ -86,7 +86,8 @@ drawn_document <- function(seed, folder) {
       "days = measure(mean(each(day, s, days = \"trading\")), label = \"A day\")"))
     block <- switch(kind <- sample(table_names, 1L),
       rollup = list(by = list(period, extent), show = show, totals = maybe("all"),
-        totals_at = maybe("start"), members = maybe("seen"), keep = maybe(one("keep_top(1, s)", "keep_where(s > 20, others = \"Rest\")", "keep_where(n >= 2 & s > 0)")),
+        totals_at = maybe("start"), members = maybe("seen"), keep = maybe(one("keep_top(1, s)",
+          "keep_where(s > 20, others = \"Rest\")", "keep_where(n >= 2 & s > 0)")),
         sort = maybe("largest_first(s)"), zeros = maybe("blank")),
       crosstab = list(rows = list(extent), cols = list(period), show = show,
         totals = maybe(one("grand", list(rows = "all", cols = "none"))), measures_at = maybe("rows"),
