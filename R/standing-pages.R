@@ -72,7 +72,7 @@ made_page <- function(variant, i, run, aside) {
     told_at = if (!is.null(stem)) file.path(told_folder(run$out, paste0(run$name, variant$ending)), stem),
     warnings = as.character(page$warnings), told = page$told,
     rows = sum(vapply(page$tables, function(table) length(table$role), 1L)),
-    notes = unique(unlist(lapply(page$tables, all_notes))), as_of = page$tables[[1L]]$as_of,
+    notes = unique(unlist(lapply(page$tables, all_notes))), as_of = variant$built$book$as_of,
     values = lapply(page$values, function(v) parameter_words(v$value)),
     said_changed = unlist(lapply(page$changes, format, width = 100L))
   )
