@@ -25,6 +25,9 @@ format_count <- function(n) {
   text
 }
 
+# An amount without a format of its own.
+amount_words <- function(x) prettyNum(format_plain(x), big.mark = ",")
+
 joined_words <- function(x, last = "and") {
   n <- length(x)
   if (n > 1L) paste(paste(x[-n], collapse = ", "), last, x[n]) else x
