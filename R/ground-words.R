@@ -26,7 +26,7 @@ format_count <- function(n) {
 }
 
 # An amount without a format of its own.
-amount_words <- function(x) prettyNum(format_plain(x), big.mark = ",")
+plain_amount <- function(x) prettyNum(format_plain(x), big.mark = ",")
 
 joined_words <- function(x, last = "and") {
   n <- length(x)

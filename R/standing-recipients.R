@@ -65,7 +65,7 @@ nobodys_words <- function(counts, key) {
   }
   amount <- sum(counts$amount)
   paste0(counted_lines(lines), if (lines == 1) " has" else " have", " no ", plain_words(key),
-    if (!is.na(amount)) paste0(" (", amount_words(amount), ")"),
+    if (!is.na(amount)) paste0(" (", plain_amount(amount), ")"),
     if (lines == 1) ": it is on no page" else ": they are on no page")
 }
 

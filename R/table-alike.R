@@ -20,7 +20,7 @@ outside_words <- function(side, where) {
   if (side$members == 0L) {
     return(NULL)
   }
-  paste0(count_words(side$members, "member"), " (", amount_words(side$amount),
+  paste0(count_words(side$members, "member"), " (", plain_amount(side$amount),
     ") ",
     if (side$members == 1L) "is" else "are", " there ", where)
 }

@@ -126,7 +126,7 @@ closed_days_notes <- function(table) {
   key <- vapply(left, rlang::hash, "")
   vapply(split(names(left), factor(key, unique(key))), function(names) {
     one <- left[[names[1L]]]
-    of <- if (!is.null(one$amount)) paste0(" (", amount_words(one$amount), " of ", amount_words(one$of), ")")
+    of <- if (!is.null(one$amount)) paste0(" (", plain_amount(one$amount), " of ", plain_amount(one$of), ")")
     paste0(sentence_case(joined_words(labels_of(names, table$ask$measures))),
       if (length(names) == 1L) " leaves" else " leave", " out ", counted_lines(one$lines),
       " on closed days", of,
