@@ -27,6 +27,7 @@ keep_manifest <- function(built, outcomes, recipients, run) {
         unname(outcome$files), unname(outcome$sums)) |> unname()
     )
   })
+  if (!is.null(run$options$delivery$recipients)) pages <- c(pages, pages_of_others(pages, run$manifest))
   manifest <- list(
     form = one(manifest_form), report = one(basename(run$document$file)),
     built = one(format(run$options$today)), at = one(format(Sys.time(), "%Y-%m-%dT%H:%M:%SZ", tz = "UTC")),
@@ -36,6 +37,17 @@ keep_manifest <- function(built, outcomes, recipients, run) {
   )
   write_whole(manifest_path(run$out, run$name), function(aside) {
     write_text_lines(jsonlite::toJSON(manifest, pretty = 1, na = "null", digits = NA), aside)
+  })
+}
+
+# Where some pages are built, those of the others are what they were.
+pages_of_others <- function(pages, before) {
+  keys <- vapply(pages, `[[`, "", "key")
+  others <- Filter(function(page) !page$key %in% keys, before$pages)
+  lapply(others, function(page) {
+    page["amount"] <- list(page$amount %||% NA_real_)
+    page$changed <- FALSE
+    rapply(page, jsonlite::unbox, how = "replace")
   })
 }
 
