@@ -9,9 +9,10 @@
 # make attack  hostile files, full disks, killed runs against the installed program, a fuzzer on the kernel
 # make bench   speed, side by side with base R and with one plain pass over the same bytes
 # make lint    lintr with the project's own rules (needs the package lintr)
+# make site    the reference and the pages that teach, as a site in out/site
 # make document, make screenshots    write man/ and docs/screenshots/ again
 
-.PHONY: demo test test-servers test-browser check sanitize fuzz attack bench lint document screenshots setup-all
+.PHONY: demo test test-servers test-browser check sanitize fuzz attack bench lint document screenshots site setup-all
 
 setup-all:
 	@tools/setup all
@@ -60,6 +61,10 @@ lint:
 
 document:
 	@tools/document
+
+site:
+	@tools/setup site
+	@tools/site
 
 screenshots:
 	@tools/setup test
