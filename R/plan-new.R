@@ -144,7 +144,7 @@ check_no_time_lens <- function(ask, book) {
   cyclic <- names(Filter(is_cyclic_axis, axes))
   if (length(cyclic) > 0L) {
     raise_time_lens(lensed, c(paste0("A table by ", cyclic[1L],
-      " puts several years together and takes no lens on time."),
+      " combines several years and takes no lens on time."),
       ">" = "Ask by a period such as {.code month}, or leave the lens out."))
   }
   dated <- names(Filter(function(axis) holds_days(axis, book), axes))

@@ -81,7 +81,7 @@ lookup_words <- function(lookup) {
     sentence_case(plain_words(lookup$name)), " by ", joined_words(plain_words(lookup$by)), ": ",
       if (n == 0L) "every key has its row." else paste0(
       format_count(n), if (n == 1L) " key has" else " keys have",
-      " no row there", if (!isFALSE(lookup$named)) paste0(" (", examples_of(lookup$keys), ")"), ", on ",
+      " no match", if (!isFALSE(lookup$named)) paste0(" (", examples_of(lookup$keys), ")"), ", on ",
       counted_lines(lookup$lines), ".",
       if (!isFALSE(lookup$named) && !is.null(lookup$alike)) paste0(" Of these ", alike_words(lookup$alike, lookup$by))
     )

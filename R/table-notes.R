@@ -266,8 +266,7 @@ cyclic_notes <- function(table) {
     return(character())
   }
   named <- sentence_case(joined_words(labels_of(names(cyclic), table$ask$axes)))
-  together <- paste0(named, if (length(cyclic) == 1L) " puts " else " put ",
-    last - first + 1L, " years together: ", first, " to ", last, ".")
+  together <- paste0(named, if (length(cyclic) == 1L) " combines " else " combine ", first, " to ", last, ".")
   c(together, unlist(lapply(cyclic, uneven_note, table = table)))
 }
 

@@ -33,7 +33,7 @@ test_that("a table by a part is in order, and says how many years it puts togeth
     levels(cyclic_part(days, month_of_year, fiscal_calendar("July")))
   )
   expect_identical(sum(plain(table)$n), 501)
-  expect_output(print(table), "Month of the year puts 3 years together: 2024 to 2026")
+  expect_output(print(table), "Month of the year combines 2024 to 2026")
   by_both <- plain(rollup(book, c(year, day_of_week), n = count()))
   expect_identical(as.character(by_both$day_of_week[1:7]), weekday_names)
 })

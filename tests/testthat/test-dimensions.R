@@ -61,8 +61,8 @@ test_that("a lookup never changes the number of lines; keys without a row are co
   x <- rollup(rich, manager, n = count())
   expect_identical(plain(x)$manager, c("A. Hale", "(none)"))
   expect_match(paste(format(x), collapse = " "),
-    "Lookup by depot: 1 key has no row there \\(\"Thornmoor\"\\), on 2 lines")
-  expect_false(any(grepl("no row there", format(rollup(rich, month, n = count())))))
+    "Lookup by depot: 1 key has no match \\(\"Thornmoor\"\\), on 2 lines")
+  expect_false(any(grepl("no match", format(rollup(rich, month, n = count())))))
 })
 
 test_that("one lookup is used twice under two names, and keys may be numbers in one and text in the other", {

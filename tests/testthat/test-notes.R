@@ -17,18 +17,18 @@ test_that("keys of a lookup without a row are told wherever a column of it stand
   orders <- data.frame(on = as.Date("2026-01-05") + 0:3, who = c("a", "b", "zz", "yy"), v = 1:4)
   book <- enrich(daybook(orders, on), data.frame(who = c("a", "b"), kind = c("Builder", "House")), by = "who",
     name = "customers")
-  words <- "Customers by who: 2 keys have no row there (\"yy\", \"zz\"), on 2 lines."
+  words <- "Customers by who: 2 keys have no match (\"yy\", \"zz\"), on 2 lines."
   for (table in list(
     rollup(book, kind, s = sum(v)), rollup(book, s = only(sum(v), kind == "Builder")),
     rollup(only(book, kind == "Builder"), s = sum(v)),
     rollup(work_out(book, k = toupper(kind)), k, s = sum(v)),
     rollup(book, s = sum(each(kind, sum(v)))), listing(book, lines = c(kind, v)),
     rollup(book, who, s = sum(v), sort = largest_first(only(sum(v), kind == "House"))))) noted(table, words)
-  not_noted(rollup(book, month, s = sum(v)), "no row there")
+  not_noted(rollup(book, month, s = sum(v)), "no match")
   # A listing for some names no key of others.
   not_noted(listing(only(book, who == "a"), lines = c(kind, v)), "zz")
   own <- listing(only(book, kind == "Builder"), lines = c(kind, v))
-  noted(own, "2 keys have no row there, on 2 lines.")
+  noted(own, "2 keys have no match, on 2 lines.")
   not_noted(own, "zz")
 })
 

@@ -71,7 +71,7 @@ test_that("days before the first rate are unknown, counted and named; nothing is
   book <- daybook(orders_of_currencies(), on, currency = ccy, rates = rate_table())
   told <- paste(format(rollup(book, by = ccy, s = sum(in_currency(net, "EUR")))), collapse = " ")
   expect_match(told, "is unknown on [0-9]+ lines")
-  expect_match(told, "have no row there \\(\"2025-01-0[12]\"")
+  expect_match(told, "have no match \\(\"2025-01-0[12]\"")
   expect_no_match(told, "added together")
 })
 
