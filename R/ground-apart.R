@@ -8,7 +8,7 @@ apart <- list2env(list(within = FALSE), parent = emptyenv())
 is_apart <- function() apart$within
 
 # begin_apart() begins one; outcome_apart() waits for it some seconds: NULL where it is still at
-# work, else list(done: FALSE where it died or raised an error, of what kind ever).
+# work, else list(done: FALSE where it died or raised an error of any kind).
 begin_apart <- function(work) {
   handed <- tempfile("apart")
   caller <- Sys.getpid()

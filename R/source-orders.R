@@ -14,7 +14,7 @@
 #' at page breaks, a line of units, footers, empty lines and columns; totals lines where the lines
 #' above prove them; amounts as people write them (`\u00a3`1,234.50, 1.234,50, (268.04), 268.04-, CR
 #' and DR, percent signs), where every value of the column reads one way; texts that mean nothing is
-#' known. Names that stand twice get a number, those of periods a prefix. What is not safe to guess
+#' known. Repeated names get a number, names of periods a prefix. What is not safe to guess
 #' stays as it is until it is said.
 #'
 #' @param path The file, or `"-"`.
