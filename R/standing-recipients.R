@@ -10,6 +10,8 @@ recipients_of <- function(document, whole, delivery) {
   counts <- counted_recipients(document, whole, delivery)
   own <- counts[!is.na(counts$key), , drop = FALSE]
   own <- own[order(own$key, -own$lines, own$name, method = "radix"), , drop = FALSE]
+  if (nrow(own) == 0L) raise("standing", c("There is nobody to build a page for.",
+    "x" = paste0("No order line in scope has a value in ", quoted(delivery$key), ".")))
   first <- own[!duplicated(own$key), , drop = FALSE]
   found <- data.frame(key = first$key, name = ifelse(is.na(first$name), first$key, first$name),
     lines = as.numeric(rowsum(own$lines, own$key, reorder = FALSE)),
@@ -92,6 +94,8 @@ chosen_recipients <- function(rows, wanted, key) {
   if (is.null(wanted)) {
     return(rows)
   }
+  if (length(wanted) == 0L) raise("argument", c(paste0(argument_said("recipients"), " names nobody."),
+    ">" = "Leave it out to build the pages of all."))
   unknown <- setdiff(wanted, c(rows$key, rows$name))
   if (length(unknown) > 0L) raise("argument", c(
     paste0("There is no recipient ", quoted(unknown[1L]), "."),

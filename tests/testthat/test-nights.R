@@ -117,6 +117,8 @@ test_that("some recipients are built, and a misspelt one is an error that offers
   built <- night_build(folder, orders, recipients = c("Bea Lund", "R01"))
   expect_setequal(basename(built$files), c("r-r03.txt", "r-r01.txt"))
   expect_raised(night_build(folder, orders, recipients = "Bea Lnd"), "argument", "Bea Lund")
+  expect_raised(night_build(folder, orders, recipients = character()), "argument", "nobody")
+  expect_raised(night_build(folder, transform(orders, id = NA)), "standing", "nobody")
   # The pages of the others go on standing as they were, known to the next build.
   night_build(folder, orders)
   night_build(folder, orders, recipients = "R02", set = list(as_of = "2026-04-29"))
