@@ -32,11 +32,12 @@ knit_html <- function(bundle) {
   knitr::asis_output(paste(c("", "```{=html}", style, body, "```", ""), collapse = "\n"))
 }
 
-# What a document says of its own tables.
+# What a document says of its own tables, and of classes that are called as ours are.
 plain_tables <- c(
-  "table { font-size: inherit; width: auto; margin: 0; border: 0; background: none; }",
-  "th, td { border: 0; background: none; font-size: inherit; }",
-  ".about h2 { border: 0; padding: 0; }"
+  "table { display: table; font-size: inherit; width: auto; margin: 0; border: 0; background: none; }",
+  "th, td { display: table-cell; margin: 0; border: 0; background: none; box-shadow: none; font-size: inherit; }",
+  "tr { background: none; border: 0; }", ".about h2 { border: 0; padding: 0; }",
+  ".mark, .label { padding: 0; background: none; font-weight: inherit; }"
 )
 
 # The rules of the page, within the tables alone: the document around them keeps its own looks, and
