@@ -37,7 +37,7 @@ plain_tables <- c(
   "table { display: table; font-size: inherit; width: auto; margin: 0; border: 0; background: none; }",
   "th, td { display: table-cell; margin: 0; border: 0; background: none; box-shadow: none; font-size: inherit; }",
   "tr { background: none; border: 0; }", ".about h2 { border: 0; padding: 0; }",
-  ".mark, .label { padding: 0; background: none; font-weight: inherit; }"
+  ".mark, .label { padding: 0; background: none; font-weight: inherit; text-align: left; }"
 )
 
 # The rules of the page, within the tables alone: the document around them keeps its own looks, and

@@ -32,11 +32,6 @@ write_report(
   file.path(folder, "calendar-figure.png")
 )
 
-halves <- rollup(book,
-  by = c(region, half), sales = sum(net), ytd = ytd(sales), ytd_ly = prior(ytd, year), change = ytd - ytd_ly,
-  totals = "all"
-)
-write_report(halves, file.path(folder, "rollup.html"))
 write_report(
   listing(book |> only(customer_id == "C4231") |> within_dates("2026-05-01", "2026-05-31"), c(depot, channel),
     lines = c(ordered_on, order_id, product, quantity), sales = measure(sum(net), format = money()),
