@@ -50,8 +50,8 @@ digit_days <- function(x) {
   days
 }
 
-# "31-Aug-26", "31 August 2026", "Aug 31, 2026", "31. M\u00e4rz 2026", "1er mars 2026", "31 de marzo
-# de 2026".
+# "31-Aug-26", "31 August 2026", "Aug 31, 2026", "31. M\u00e4rz 2026", "1er mars 2026",
+# "31 de marzo de 2026".
 named_days <- function(x) {
   x <- gsub(" de(l)? ", " ", x, perl = TRUE)
   day_first <- paste0("^([0-9]{1,2})(?:st|nd|rd|th|er|\u00ba|\u00b0)?[ ./-]*", month_word,

@@ -18,8 +18,8 @@
 #'   an `ends` rule without weekday or month; `drystack_error_argument` for an extra week in
 #'   a month that is not there.
 #' @references ISO 8601-1:2019 for week dates.
-#' @seealso [fiscal_calendar()] and [civil_calendar()] for calendars of months; [calendar_table()] lists
-#'   its periods.
+#' @seealso [fiscal_calendar()] and [civil_calendar()] for calendars of months;
+#'   [calendar_table()] lists its periods.
 #' @examples
 #' retail <- week_calendar("4-4-5", ends = "last Saturday of January")
 #' retail

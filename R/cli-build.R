@@ -38,9 +38,9 @@ command_build <- function(args) {
       !is.null(values$strict),
       !is.null(values[["allow-outside"]]), changes = !is.null(values$changes), key = values$key,
       recipients = words_by_comma_or_null(values$recipients), only = values$only,
-      keep_going = if (!is.null(values[["keep-going"]])) TRUE, at_once = count_of(values[["at-once"]],
-        "at-once"),
-      keep_builds = count_of(values[["keep-builds"]], "keep-builds")
+      keep_going = if (!is.null(values[["keep-going"]])) TRUE,
+      at_once = number_or_null(values, "at-once"),
+      keep_builds = number_or_null(values, "keep-builds")
     )
   }
   log <- check_choice(values$log %||% "text", c("text", "json"), "log")
@@ -92,15 +92,8 @@ build_events <- function(built) {
   )
 }
 
-# A whole number as an option says it.
-count_of <- function(text, option) {
-  if (is.null(text)) {
-    return(NULL)
-  }
-  n <- suppressWarnings(as.integer(text))
-  if (is.na(n) || !grepl("^[0-9]+$", text)) raise("argument", paste0("--", option,
-    " is a whole number, not ", quoted(text), "."))
-  n
+number_or_null <- function(values, option) {
+  if (!is.null(values[[option]])) number_of_option(values[[option]], option)
 }
 
 # Looks at the report and what it reads each second. `rounds` is for tests: a watch

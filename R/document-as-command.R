@@ -8,8 +8,7 @@
 #' @return The command, one text that prints as it is typed: an option a line. Paths in it are taken from
 #'   the working directory.
 #' @section Errors: `drystack_error_standing` for what a command cannot say: orders without a file, R
-#'   functions
-#'   in measures, calendars with settings of their own.
+#'   functions in measures, calendars with settings of their own.
 #' @seealso [as_standing()] for the same as a standing report.
 #' @examples
 #' orders <- read_orders(harrowgill_path("orders.csv"))

@@ -5,8 +5,7 @@
 #
 # name, of: its key, and the part of a document that holds it: "orders", "book" (the document
 #   itself), "report" (the same, of what only pages say), "shown", "closing", "as_known", "trading",
-# "deliver",
-#   "lookup", "parameter", "measure" or "block" (a part of its page)
+#   "deliver", "lookup", "parameter", "measure" or "block" (a part of its page)
 # type:     how options say its value, see field_types()
 # meta:     the word for its value in help; help: a line, by the kind of table where they differ, ""
 #   where the next field says it

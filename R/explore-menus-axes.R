@@ -128,8 +128,7 @@ each_items <- function(seen, side, at) {
       of("month of the first order", "first", paste0("start_of(", each(paste0("min(", date, ")")),
         ", month)")),
       of("months since the first order", "age", paste0("periods_between(", each(paste0("min(", date, ")")),
-        ", ",
-        date, ", month)")),
+        ", ", date, ", month)")),
       of("days since the last order", "away", paste0("banded(as_of - ", each(paste0("max(", date, ")")),
         ", c(31, 91, 182, 366))")),
       of("order lines", "lines", paste0("banded(", each("count()"), ", c(2, 5, 20))"))

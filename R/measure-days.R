@@ -14,12 +14,14 @@ resolve_days <- function(tree, at) {
 }
 
 # A day moved by some days is a day, and so is the earlier or the later of two; between two days lie so
-# many. A time of day counts as its day.
+# many, and days compare with days. A time of day counts as its day.
 call_of_figures <- function(fn, args) {
   args <- lapply(args, figure_by_day)
   days <- vapply(args, function(arg) !is.null(attr(arg, "face")), NA)
-  if (fn %in% row_comparisons && any(days) && !all(days)) {
-    raise("expression", c("A day is compared with what is none.",
+  between_days <- length(days) == 2L && all(days) && fn %in% c(row_comparisons, "-")
+  if (any(days) && !between_days && !are_figures_days(fn, days)) {
+    raise("expression", c(paste0("A day is no number that ", quoted(fn), " could take so."),
+      "i" = "Days take a number of days, less another day they give one, and they compare with days.",
       ">" = paste("Days are {.code as.Date(\"2026-07-01\")}, {.code as_of},",
         "or the {.fn min} and {.fn max} of dates.")))
   }

@@ -12,6 +12,7 @@ parse_gaps <- function(fn, spec, given, vocabulary, depth) {
   if (length(dates) != 1L) raise("expression", c("{.fn gaps} takes a column of dates.",
     ">" = "For example {.code {fn}(gaps(ordered_on))}."))
   dates <- parse_row(dates[[1L]], vocabulary, depth + 1L)
+  if (!is.null(vocabulary$kind)) check_dates(vocabulary$kind(dates), dates)
   constants <- aggregate_constants(spec, args, fn, vocabulary)
   tree <- node("aggregate", fn = "gaps", args = list(call_node("-", list(dates, value_node(gaps_from)))),
     options = list(fn = fn, p = constants$p %||% switch(fn, min = 0, max = 1, 0.5)))
@@ -19,6 +20,11 @@ parse_gaps <- function(fn, spec, given, vocabulary, depth) {
     "")))
   tree$words <- paste(words_of_figures[[fn]], "days between", row_in_words(dates))
   tree
+}
+
+check_dates <- function(some, tree) {
+  if (!inherits(some, c("Date", "POSIXct"))) raise("expression", c("{.fn gaps} takes a column of dates.",
+    "x" = paste0(quoted(tree_text(tree)), " is {type_words(some)}.")))
 }
 
 parse_gaps_alone <- function(fn, said, vocabulary, depth) {

@@ -1,7 +1,7 @@
 # Axes of ages, such as the months since the first order (measure-row-ages.R). An age that no order could
 # have reached by the as-of date is unknown, and not 0.
 
-# The axes whose values are ages at the date of an order: by name the age and the axes beside it.
+# The ages at the date of an order, by the names of their axes.
 age_axes <- function(ask, book) {
   engine <- engine_of(book)
   ages <- lapply(dimension_axes(ask), function(axis) {
@@ -18,13 +18,13 @@ age_of_column <- function(id, engine) {
   }
 }
 
-# The first day that ages count from, of all orders of the cell whatever their age.
+# The first day that ages count from, of all orders of the cell whatever their ages.
 trace_first_days <- function(level, frame, job) {
   here <- names(frame$axes)[level$keeps]
   lapply(frame$ages[intersect(names(frame$ages), here)], function(age) {
-    axis <- names(Filter(function(one) identical(one, age), frame$ages))[1L]
     first <- node("aggregate", fn = "min", args = list(age$from), quiet = TRUE)
-    first <- node("overall", fn = "overall", child = first, within = setdiff(here, axis), parent = NULL)
+    first <- node("overall", fn = "overall", child = first, within = setdiff(here, names(frame$ages)),
+      parent = NULL)
     trace_measure(first, new_tracing(level, job), frame)
   })
 }

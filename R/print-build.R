@@ -5,9 +5,7 @@ format.drystack_build <- function(x, ...) {
     if (x$changed) paste("wrote", setdiff(x$files, x$unchanged), recycle0 = TRUE)
     else c("nothing has changed: these stand as they were built", paste(" ", x$files)),
     unchanged_words(length(x$unchanged)), x$told, paste("attention:", x$warnings, recycle0 = TRUE),
-    vapply(x$failures, function(one) paste0("failed: ", one$name, if (!identical(one$name,
-      one$key)) paste0(" (",
-      one$key, ")"), ": ", one$why), "")
+    vapply(x$failures, function(one) paste0("failed: ", recipient_words(one), ": ", one$why), "")
   )
 }
 
@@ -20,4 +18,8 @@ print.drystack_build <- function(x, ...) {
 unchanged_words <- function(n) {
   if (n > 0L) paste(count_words(n, "file"), if (n == 1L) "stands as it would be written again"
     else "stand as they would be written again")
+}
+
+recipient_words <- function(one) {
+  if (identical(one$name, one$key)) one$name else paste0(one$name, " (", one$key, ")")
 }

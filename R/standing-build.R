@@ -46,9 +46,9 @@
 #'   the block says on which days and of which members there are fewer order lines, more, or other amounts.
 #'   A report for one member keeps the orders of that member alone.
 #' @section Recipients: What `each`, `key`, `recipients`, `only`, `keep_going`, `at_once` and
-#'   `keep_builds` say
-#'   can stand in the report under `deliver`: `deliver: {each: rep, key: rep_id, only: changed}`. Arguments
-#'   count before it. Order lines without a key are on no page and told with their amount, as are members of a
+#'   `keep_builds` say can stand in the report under `deliver`:
+#'   `deliver: {each: rep, key: rep_id, only: changed}`. Arguments count before it. Order lines without a
+#'   key are on no page and told with their amount, as are members of a
 #'   lookup without orders and pages that stand of those who have none any more. Beside the pages stands
 #'   `NAME.manifest.json`: what each file is, whose, of how many order lines and which amount, whether it has
 #'   changed, its sums and warnings, and who failed and why; its form is that of

@@ -7,7 +7,7 @@ handed_out <- function(variants, run, set) {
   run$manifest <- kept_manifest(run$out, run$name)
   outcomes <- made_pages(variants$pages, run, aside)
   failed <- vapply(outcomes, function(one) !is.null(one$error), NA)
-  if (any(failed) && !run$options$delivery$keep_going) rlang::cnd_signal(outcomes[[which(failed)[1L]]]$error)
+  if (any(failed) && !run$options$delivery$keep_going) raise_of_page(outcomes[[which(failed)[1L]]])
   if (all(failed)) raise_all_failed(outcomes)
   made <- outcomes[!failed]
   move_all(unlist(lapply(made, `[[`, "written")), aside, run$out)
@@ -47,7 +47,7 @@ made_pages <- function(pages, run, aside) {
 # A connection is not shared with other processes.
 forks_orders <- function(book) forks_safely() && !inherits(engine_of(book), "drystack_database")
 
-# Errors of ours are those of the page; where it is for somebody they name whom.
+# What became of a page, its error too where it is one of ours.
 outcome_of_page <- function(page, i, run, aside) {
   made <- rlang::try_fetch(made_page(page, i, run, aside), drystack_error = function(e) {
     list(error = without_calls(e), why = rlang::cnd_message(e))
@@ -78,8 +78,16 @@ made_page <- function(variant, i, run, aside) {
   )
 }
 
+# The error of a page, with whose it is.
+raise_of_page <- function(outcome) {
+  error <- outcome$error
+  if (!is.null(outcome$recipient)) error$body <- c(error$body, "i" = paste0("This is the page of ",
+    recipient_words(outcome$recipient), "."))
+  rlang::cnd_signal(error)
+}
+
 raise_all_failed <- function(outcomes) {
-  if (length(outcomes) == 1L) rlang::cnd_signal(outcomes[[1L]]$error)
+  if (length(outcomes) == 1L) raise_of_page(outcomes[[1L]])
   raise("standing", c("No page could be made; nothing was written.",
     "x" = braces_kept(first_line_of(outcomes[[1L]]$why))))
 }

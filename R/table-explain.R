@@ -31,10 +31,7 @@ explain <- function(x, row, measure = NULL) {
   structure(
     list(
       title = paste0(measured$label, place_words(table, at$row)),
-      note = if (is.null(measured$total) || table$role[at$row] == "line") NULL else paste(
-        "As a total it is the", measured$total,
-        "of the lines shown; the steps tell what its orders alone would give."
-      ),
+      note = explained_note(table, measured, at$row, values[[1L]]),
       steps = data.frame(
         depth = vapply(steps, `[[`, 1L, "depth"), expression = vapply(steps, `[[`, "", "said"), words = words,
         value = vapply(values, function(v) if (is.numeric(v)) as.numeric(v) else NA_real_, 0),
@@ -45,6 +42,19 @@ explain <- function(x, row, measure = NULL) {
     ),
     class = "drystack_explained"
   )
+}
+
+# Why a figure is another than its steps give.
+explained_note <- function(table, measured, row, worked_out) {
+  if (!is.null(measured$total) && table$role[row] != "line") {
+    return(paste("As a total it is the", measured$total,
+      "of the lines shown; the steps tell what its orders alone would give."))
+  }
+  ages <- Filter(function(axis) !is.na(table$axes[[axis]][row]), table$noted$unreached)
+  if (length(ages) > 0L && is.na(table$figures[[measured$name]][row]) && !is.na(worked_out)) {
+    paste0("It is unknown: ", joined_words(labels_of(ages, table$ask$axes)), " was not reached by ",
+      day_words(table$as_of), ".")
+  }
 }
 
 is_part_of_a_whole <- function(node) {

@@ -4,7 +4,10 @@ write_pdf_file <- function(bundle, path) {
   check_packages("processx", "A PDF", "pdf", "output")
   printer <- printer_at_hand()
   html <- tempfile("page", tmpdir = printer$folder, fileext = ".html")
-  write_html_file(printed_bundle(bundle), html)
+  rlang::try_fetch(write_html_file(printed_bundle(bundle), html), error = function(e) {
+    end_printer(printer)
+    rlang::cnd_signal(e)
+  })
   function() {
     on.exit(if (is.null(printers$shares)) end_printer(printer) else unlink(html))
     printed <- tryCatch(printed_page(printer, html), error = function(e) {

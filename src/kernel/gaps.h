@@ -37,23 +37,12 @@ inline double figure_of_gaps(std::vector<double>& gaps, GapFigure figure, double
 
 inline void figures_of_gaps(const RowLists& lists, const Intervals& intervals, const double* sorted,
                             GapFigure figure, double p, int threads, double* out) {
-  struct Scratch {
-    std::vector<double> values;
-    RankFinder finder;
-  };
-  for_groups(lists, threads, [] { return Scratch(); }, [&](std::size_t group, Scratch& scratch) {
-    std::vector<double>& values = scratch.values;
-    for_intervals(
-        lists, intervals, group, [&] { values.clear(); },
-        [&](std::size_t r) {
-          if (std::fabs(sorted[r]) <= std::numeric_limits<double>::max()) values.push_back(sorted[r]);
-        },
-        [&](std::size_t i) {
-          std::vector<double> gaps = values;
-          values_to_gaps(gaps);
-          out[i * lists.groups + group] = figure_of_gaps(gaps, figure, p, scratch.finder);
-        });
-  });
+  figures_of_values(lists, intervals, sorted, threads, out,
+                    [figure, p](const std::vector<double>& values, RankFinder& finder) {
+                      std::vector<double> gaps = values;
+                      values_to_gaps(gaps);
+                      return figure_of_gaps(gaps, figure, p, finder);
+                    });
 }
 
 }  // namespace kernel

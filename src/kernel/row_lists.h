@@ -261,9 +261,11 @@ inline double quantile_of(std::vector<double>& values, double p, RankFinder& fin
   return std::fabs(part) < 1e-12 ? ranks.first : ranks.first + part * (ranks.second - ranks.first);
 }
 
-inline void quantiles(const RowLists& lists, const Intervals& intervals,
-  const double* sorted, double p, int threads,
-                      double* out) {
+// `figure(values, finder)` of the finite values of each interval of each group. It may put them in
+// another order, and must leave them all: an interval that prolongs the one before adds to them.
+template <typename Figure>
+void figures_of_values(const RowLists& lists, const Intervals& intervals, const double* sorted, int threads,
+                       double* out, Figure figure) {
   struct Scratch {
     std::vector<double> values;
     RankFinder finder;
@@ -275,8 +277,14 @@ inline void quantiles(const RowLists& lists, const Intervals& intervals,
         [&](std::size_t r) {
           if (std::fabs(sorted[r]) <= std::numeric_limits<double>::max()) values.push_back(sorted[r]);
         },
-        [&](std::size_t i) { out[i * lists.groups + group] = quantile_of(values, p, scratch.finder); });
+        [&](std::size_t i) { out[i * lists.groups + group] = figure(values, scratch.finder); });
   });
+}
+
+inline void quantiles(const RowLists& lists, const Intervals& intervals, const double* sorted, double p,
+                      int threads, double* out) {
+  figures_of_values(lists, intervals, sorted, threads, out,
+                    [p](std::vector<double>& values, RankFinder& finder) { return quantile_of(values, p, finder); });
 }
 
 }  // namespace kernel

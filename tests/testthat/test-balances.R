@@ -109,7 +109,13 @@ test_that("days among figures stay days, and the as-of date is one", {
   expect_equal(x$late, last)
   expect_equal(x$sooner, last)
   expect_equal(x$recent, as.numeric(last >= as.Date("2026-01-20")))
-  expect_raised(rollup(book, by = shop, w = max(on) > 5), "expression", "A day is compared")
+  for (wrong in expression(max(on) > 5, or_zero(max(on)), if_known(max(on), 0), least(max(on), 5), max(on) * 2,
+    max(on) + max(on), -max(on))) {
+    expect_raised(rlang::inject(rollup(book, by = shop, w = !!wrong)), "expression", "A day is no number")
+  }
+  for (wrong in expression(median(gaps(v)), median(gaps(shop)))) {
+    expect_raised(rlang::inject(rollup(book, by = shop, w = !!wrong)), "expression", "a column of dates")
+  }
   expect_raised(rollup(book, by = shop, w = gaps(on)), "expression", "median(gaps(on))")
   expect_raised(rollup(book, by = shop, w = sum(gaps(on))), "expression", "median")
 })

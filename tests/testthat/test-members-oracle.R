@@ -109,3 +109,10 @@ test_that("figures over members, days and balances are those of plain R in every
     }
   }
 })
+
+test_that("what is no date is refused as one on every engine", {
+  for (book in each_books(each_orders(60L, 3L))) {
+    expect_raised(rollup(book, by = shop, s = on(sum(v), v)), "date", "holds no dates")
+    expect_raised(rollup(book, by = shop, s = median(gaps(v))), "expression", "a column of dates")
+  }
+})

@@ -91,7 +91,7 @@ test_that("one that fails is named; the others are written where that is asked f
   orders$amount[orders$id %in% "R04"] <- -5
   expect <- "expect: {s: '> 0'}"
   expect_raised(night_build(folder, orders, strict = TRUE, extra = expect), "standing",
-    "expects does not hold")
+    "the page of J. Smith (R04)")
   expect_length(list.files(folder, "txt$"), 0L)
   built <- suppressWarnings(night_build(folder, orders, strict = TRUE, extra = expect, keep_going = TRUE))
   expect_identical(built$failures[[1L]][c("key", "name")], list(key = "R04", name = "J. Smith"))

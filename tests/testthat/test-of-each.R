@@ -143,6 +143,17 @@ test_that("ages that the as-of date has not reached are unknown, on every engine
     expect_equal(x$n, as.numeric(expected))
     expect_true(anyNA(x$n) && 0 %in% x$n)
   }
+  # Of several ages on a table each counts from the same first day; a figure tells why it is unknown.
+  book <- work_out(book, older = periods_between(first, on, quarter))
+  x <- rollup(book, by = c(cohort, age, older), n = count())
+  y <- crosstab(book, rows = cohort, cols = c(older, age), n = count())
+  d <- as.data.frame(y, shape = "long")
+  reached <- month_number(as.Date(d$cohort)) + as.integer(d$age) <= month_number(as_of)
+  expect_true(all(is.na(d$n[!reached])))
+  expect_false(anyNA(as.data.frame(x)$n))
+  z <- crosstab(book, rows = cohort, cols = age, n = count())
+  unknown <- explain(z, row = length(unique(d$cohort)), measure = as.character(max(as.integer(d$age))))
+  expect_match(format(unknown), "age was not reached by 10 February 2026", all = FALSE)
   # Ages at another date than that of the orders are figures like others.
   late <- work_out(as_of(daybook(orders, on), as_of), ended = on + 400, age = periods_between(on, ended,
     month))

@@ -519,3 +519,11 @@ test_that("a build tells when the orders end before the as-of date", {
   expect_match(format(built), "orders end on 10 March 2025", all = FALSE)
   expect_identical(build_report(file, list(as_of = "2025-03-01"), withr::local_tempdir())$told, character())
 })
+
+test_that("a month is open, or a week where the calendar has no months", {
+  file <- small_report("closing: {after: 3}", "calendars: {iso: iso}", "as_of: 2025-03-06")
+  text <- built_text(file)
+  expect_match(text, "2025-W10 is open: late orders may still come in; it closes on 12 March 2025")
+  expect_match(built_text(small_report("closing: {after: 3}", "as_of: 2025-03-06")),
+    "2025-03 Mar is open: late orders may still come in; it closes on 3 April 2025")
+})
