@@ -36,7 +36,7 @@ parse_gaps_alone <- function(fn, said, vocabulary, depth) {
 gaps_from <- as.Date("1970-01-01")
 
 words_of_figures <- c(median = "median of", mean = "mean of", min = "least", max = "greatest",
-  quantile = "quantile of", sd = "spread of", count = "number of times of")
+  quantile = "quantile of", sd = "spread of", count = "number of gaps of")
 
 # Of one date there is no gap: the figure is unknown, the count 0.
 aggregate_gaps <- made_once(function() {
