@@ -130,6 +130,35 @@ test_that("tables show themselves in R Markdown: HTML in HTML, Markdown elsewher
   expect_match(as.character(knitr::knit_print(report(x, title = "T"))), "# T", fixed = TRUE)
 })
 
+# Quarto runs the chunks of a document through knitr and gives what comes to pandoc, as is done here.
+test_that("documents are rendered with their tables and figures: R Markdown to HTML and Word, Quarto's form", {
+  testthat::skip_if_not(rmarkdown::pandoc_available(), "pandoc is not there")
+  withr::local_dir(withr::local_tempdir())
+  text <- c("```{r, echo = FALSE, message = FALSE}", "library(drystack)",
+    "book <- daybook(harrowgill()$orders, date = ordered_on)",
+    "table <- rollup(book, by = depot, sales = sum(amount), totals = \"grand\")", "table", "figure(table)", "```")
+  writeLines(c("---", "title: Yard", "---", "", text), "yard.Rmd")
+  writeLines(c("---", "title: Yard", "format: html", "---", "", sub("\\{r,.*", "{r}", text[1L]),
+    "#| echo: false", "#| message: false", text[-1L]), "yard.qmd")
+  yard <- harrowgill()$orders
+  yard <- yard[!is.na(yard$ordered_on), ]
+  sums <- tapply(yard$amount, factor(yard$depot, sort(unique(yard$depot), method = "radix")), sum, na.rm = TRUE)
+  shown <- format(unname(c(sums, sum(sums))), big.mark = ",", nsmall = 2L, trim = TRUE)
+  cells_of <- function(page) xml2::xml_text(xml2::xml_find_all(page, "//td[@class = 'figure']"))
+  rendered <- function(format) rmarkdown::render("yard.Rmd", format, quiet = TRUE)
+  page <- xml2::read_html(rendered(rmarkdown::html_document(theme = NULL, mathjax = NULL, highlight = NULL)))
+  expect_identical(cells_of(page), shown)
+  expect_length(xml2::xml_find_all(page, "//img[starts-with(@src, 'data:image')]"), 1L)
+  pages <- utils::unzip(rendered(rmarkdown::word_document()), exdir = "word")
+  words <- xml2::xml_text(xml2::read_xml(grep("word/document.xml$", pages, value = TRUE)))
+  for (figure in shown) expect_match(words, figure, fixed = TRUE)
+  expect_length(grep("media/.*png$", pages), 1L)
+  withr::defer(knitr::opts_knit$set(rmarkdown.pandoc.to = NULL))
+  knitr::opts_knit$set(rmarkdown.pandoc.to = "html")
+  rmarkdown::pandoc_convert(knitr::knit("yard.qmd", "yard.md", quiet = TRUE), "html", output = "quarto.html")
+  expect_identical(cells_of(xml2::read_html("quarto.html")), shown)
+})
+
 test_that("heads of wide tables are worksheets' frozen and printed heads, and groups are outlined", {
   wb <- openxlsx::loadWorkbook(written(tables[[3L]], "xlsx"))
   expect_match(paste(wb$worksheets[[1L]]$freezePane, collapse = ""), "frozen")
