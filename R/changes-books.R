@@ -108,10 +108,9 @@ tie_out.drystack_book_changes <- function(x) {
   counts <- x$figures$order_lines
   total <- whole_cell(x)
   moved <- counts[total, 2L] - counts[total, 1L]
-  check <- tie_check("lines only after, less those only before = the difference of dated lines in scope",
+  checks_of(list(tie_check("lines only after, less those only before = the difference of dated lines in scope",
     "order_lines", moved, x$counts[["after"]] - x$counts[["before"]], NA,
-    "lines without a date, after the as-of date or out of scope are compared too")
-  structure(check, class = c("drystack_tie_out", "data.frame"))
+    "lines without a date, after the as-of date or out of scope are compared too")))
 }
 
 #' @export

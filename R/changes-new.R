@@ -237,7 +237,7 @@ numbered_orders <- function(x) {
 
 #' @export
 tie_out.drystack_changes <- function(x) {
-  checks <- lapply(names(x$figures), function(measure) {
+  checks_of(lapply(names(x$figures), function(measure) {
     figures <- x$figures[[measure]]
     last <- figures[, ncol(figures)]
     sum <- rowSums(x$moved[[measure]])
@@ -246,6 +246,5 @@ tie_out.drystack_changes <- function(x) {
     size <- do.call(pmax, c(as.list(as.data.frame(abs(figures))), 1, na.rm = TRUE))
     tie_check("what moved a figure = its difference", measure, sum(difference[known]), sum(sum[known]),
       all(abs(difference - sum)[known] <= 1e-11 * size[known]))
-  })
-  structure(do.call(rbind, checks), class = c("drystack_tie_out", "data.frame"))
+  }))
 }

@@ -194,30 +194,31 @@ compared_days <- function(level, ask, frame, job) {
     return(list())
   }
   at <- new_tracing(level, job)
-  stretches <- do.call(rbind, lapply(comparing, function(name) {
-    tree <- whole_days(ask$measures[[name]]$tree)
-    compared_stretches(leaves_of(trace_measure(tree, at, frame)),
-      leaves_of(trace_measure(without_prior(tree), at, frame)), name)
-  }))
-  stretches <- stretches[order(stretches$to, stretches$from), ]
-  alike <- interaction(stretches[c("from", "to", "first", "last")], drop = TRUE, lex.order = TRUE)
-  unname(lapply(split(stretches, factor(alike, unique(alike))), function(same) {
-    list(from = same$from[1L], to = same$to[1L], names = unique(same$name),
-      shown = c(same$first[1L], same$last[1L]))
-  }))
+  by_measure <- lapply(comparing, function(name) {
+    tree <- ask$measures[[name]]$tree
+    whole <- whole_days(tree)
+    traced <- if (identical(whole, tree)) level$figures[[name]] else trace_measure(whole, at, frame)
+    compared_stretches(leaves_of(traced), leaves_of(trace_measure(without_prior(whole), at, frame)))
+  })
+  ends <- do.call(rbind, by_measure)
+  names <- rep(comparing, vapply(by_measure, nrow, 1L))
+  alike <- row_ids(list(ends[, 1L], ends[, 2L], ends[, 3L], ends[, 4L]), nrow(ends))
+  lapply(unique(alike[order(ends[, 2L], ends[, 1L])]), function(one) {
+    same <- which(alike == one)
+    stretch <- unname(ends[same[1L], ])
+    list(from = stretch[1L], to = stretch[2L], names = unique(names[same]), shown = stretch[3:4])
+  })
 }
 
 # The days of each leaf that a lens has moved back, beside those it would be of without the lens, in
 # the cells where both are known.
-compared_stretches <- function(moved, plain, name) {
+compared_stretches <- function(moved, plain) {
   pairs <- Map(function(then, now) {
     known <- !is.na(then$from) & !is.na(now$from)
     c(ends_of_days(then$from[known], then$to[known]), ends_of_days(now$from[known], now$to[known]))
   }, moved, plain)
   ends <- unique(do.call(rbind, c(list(matrix(0L, 0L, 4L)), pairs)))
-  ends <- ends[!is.na(ends[, 2L]) & (ends[, 2L] < ends[, 4L]) %in% TRUE, , drop = FALSE]
-  data.frame(from = ends[, 1L], to = ends[, 2L], first = ends[, 3L], last = ends[, 4L],
-    name = rep(name, nrow(ends)))
+  ends[!is.na(ends[, 2L]) & (ends[, 2L] < ends[, 4L]) %in% TRUE, , drop = FALSE]
 }
 
 ends_of_days <- function(from, to) c(least_known(from), -least_known(-to))

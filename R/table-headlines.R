@@ -158,12 +158,11 @@ figure_at.drystack_headlines <- function(x, row, measure) {
 # one aggregate that adds up.
 #' @export
 tie_measures.drystack_headlines <- function(x) {
-  lapply(x$ask$measures, function(measure) {
-    parts <- figure_parts(x, measure$tree, 1L)
+  lapply(unname(x$ask$measures), function(measure) {
     leaf <- single_aggregate(measure$tree)
-    if (is.null(leaf) || length(parts) != 1L) {
-      return(tie_check("not checked", measure$name, NA_real_, NA_real_,
-        NA, "it is no sum or count of one set of orders"))
+    parts <- if (!is.null(leaf)) figure_parts(x, measure$tree, 1L)
+    if (length(parts) != 1L) {
+      return(not_checked(measure, "it is no sum or count of one set of orders"))
     }
     expected <- plain_sum(leaf, x$book, parts[[1L]])
     found <- x$figures[[measure$name]]

@@ -25,7 +25,7 @@ tie_out.default <- function(x) check_table(x)
 #' @export
 tie_out.drystack_table <- function(x) {
   own_setting()
-  checks <- do.call(rbind, c(list(tie_orders(x)), tie_measures(x)))
+  checks <- checks_of(c(list(tie_orders(x)), tie_measures(x)))
   failed <- which(!checks$ok %in% c(TRUE, NA))
   if (length(failed) > 0L) {
     first <- checks[failed[1L], ]
@@ -38,19 +38,26 @@ tie_out.drystack_table <- function(x) {
       ">" = "Orders may have been changed after the table was made: build it again."
     ))
   }
-  structure(checks, class = c("drystack_tie_out", "data.frame"))
+  checks
 }
 
+# What was checked of the measures of a table: a list of tie_check().
 tie_measures <- function(x) UseMethod("tie_measures")
 
 #' @export
-tie_measures.drystack_table <- function(x) lapply(x$ask$measures, tie_measure, x = x)
+tie_measures.drystack_table <- function(x) {
+  unlist(lapply(unname(x$ask$measures), tie_measure, x = x), recursive = FALSE)
+}
 
 tie_check <- function(check, measure, expected, found, ok = same_amount(expected, found, 0), why = "") {
-  data.frame(
-    check = check, measure = measure, expected = expected, found = found,
-    difference = found - expected, ok = ok, why = why
-  )
+  list(check = check, measure = measure, expected = expected, found = found, difference = found - expected,
+    ok = ok, why = why)
+}
+
+checks_of <- function(checks) {
+  columns <- stats::setNames(nm = c("check", "measure", "expected", "found", "difference", "ok", "why"))
+  structure(lapply(columns, function(column) unlist(lapply(checks, `[[`, column))),
+    class = c("drystack_tie_out", "data.frame"), row.names = seq_along(checks))
 }
 
 # Equal up to the last digits that adding in another order may change: these lie where the last
@@ -73,18 +80,16 @@ used_lines <- function(book) count_lines(engine_of(book), part_in_scope(book))
 tie_measure <- function(measure, x) {
   why <- why_not_additive(measure)
   if (!is.null(why)) {
-    return(tie_check("not checked", measure$name, NA_real_, NA_real_, NA, why))
+    return(list(not_checked(measure, why)))
   }
   if (isTRUE(x$noted$beyond) && anyNA(x$figures[[measure$name]])) {
-    return(tie_check("not checked", measure$name, NA_real_, NA_real_,
-      NA, "some figures lie beyond what a number can hold"))
+    return(list(not_checked(measure, "some figures lie beyond what a number can hold")))
   }
   in_time <- has_time_lens(measure$tree)
-  rbind(
-    if (!in_time) tie_lines(measure, x),
-    tie_totals(measure, x, in_time)
-  )
+  Filter(Negate(is.null), list(if (!in_time) tie_lines(measure, x), tie_totals(measure, x, in_time)))
 }
+
+not_checked <- function(measure, why) tie_check("not checked", measure$name, NA_real_, NA_real_, NA, why)
 
 # Why the lines of a measure do not add up to its totals, NULL where they do.
 why_not_additive <- function(measure) {
@@ -190,7 +195,7 @@ tie_totals <- function(measure, x, in_time) {
   # A total without lines is one of nothing.
   if (!is.null(parts)) parts[is.na(parts)] <- 0
   if (is.null(parts)) {
-    return(tie_check("not checked", measure$name, NA_real_, NA_real_, NA, "its periods do not add up"))
+    return(not_checked(measure, "its periods do not add up"))
   }
   if (nrow(parts) == 0L) {
     return(NULL)
