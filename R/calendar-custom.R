@@ -75,7 +75,7 @@ custom_days <- function(table, column) {
   days <- if (inherits(x, "Date")) as.integer(floor(as.numeric(x))) else iso_days(as.character(x))
   if (anyNA(days)) {
     raise("calendar", c(
-      "Column {.val {column}} of the calendar's table holds what is no date.",
+      "Column {.val {column}} of the calendar's table holds values that are not dates.",
       "x" = "{examples_of(x[is.na(days)])} at {rows_of(which(is.na(days)))}.",
       ">" = "Write dates as year-month-day: \"2026-02-01\"."
     ))
@@ -110,7 +110,7 @@ check_custom_labels <- function(labels, rows) {
     again <- which(duplicated(runs$values))
     if (length(again) > 0L) {
       raise("calendar", c(
-        "A {unit} of the calendar's table comes back after another: its rows lie apart.",
+        "A {unit} of the calendar's table appears again after another: its rows are not together.",
         "x" = "{examples_of(runs$values[again])} at {rows_of(firsts[again])}."
       ))
     }

@@ -54,7 +54,7 @@ holiday_days <- function(holidays) {
   bad <- which(is.na(days))
   if (length(bad) > 0L) {
     raise("date", c(
-      "A holiday is no date.",
+      "A holiday is not a date.",
       "x" = paste0(
         "{examples_of(as.character(holidays[bad]))} at {length(bad)} place{?s} of the list: ",
         "{utils::head(bad, 5)}."

@@ -83,7 +83,7 @@ check_key_once <- function(ids, lines, key, when) {
   shown <- paste(key, vapply(lines[key], function(x) as.character(x[rows[1L]]), ""), collapse = ", ")
   raise("key", c(
     "The key {.val {key}} is not unique among the order lines {when}.",
-    "x" = paste0("{format_count(length(unique(twice)))} of its values stand more than once: ", quoted(shown),
+    "x" = paste0("{format_count(length(unique(twice)))} of its values appear more than once: ", quoted(shown),
       " at {rows_of(rows)}."),
     ">" = "Name the columns that tell every order line apart."
   ))

@@ -119,8 +119,8 @@ changes.drystack_build <- function(before, after, key = NULL, ...) {
   sides <- lapply(list(before, after), function(build) {
     told <- if (length(build$told_at) == 1L) read_told(build$told_at)
     document <- if (!is.null(told)) told_source(told, dirname(build$told_at))
-    if (is.null(document)) raise("argument", c("What a build told is not kept any more, or cannot be read.",
-      "i" = "Those of the last {most_told} times are kept."))
+    if (is.null(document)) raise("argument", c("The figures of that build are no longer kept, or cannot be read.",
+      "i" = "The figures of the last {most_told} builds are kept."))
     list(told = told, document = document, kept = told_orders(told))
   })
   rollups <- Filter(function(block) block$kind == "rollup", flat_page(sides[[1L]]$document))
@@ -144,8 +144,8 @@ builds_compared <- function(before, after, key) {
     identical(before$states[c("by", "amounts")], after$states[c("by", "amounts")])
   found <- if (same) state_sides(before, after, before$states, after$states)
   found %||% raise("argument", c(
-    "What the builds kept of their orders does not tell what changed.",
-    ">" = "Say what tells order lines apart: {.code orders: {{key: [order_id, line]}}}."
+    "The builds kept too little of their orders to tell what changed.",
+    ">" = "Name the key of the order lines: {.code orders: {{key: [order_id, line]}}}."
   ))
 }
 

@@ -76,7 +76,7 @@ orders_of_states <- function(states) {
     reading = list(date_order = states$date$order), undated = states$date$undated,
     path = "what was told", told = NULL, some = states$some, timed = inherits(states$some[[states$date$name]],
       "POSIXct"),
-    open = function() raise("engine", "Of orders as they were told only the states by day are known.")
+    open = function() raise("engine", "Of the orders of an earlier build only daily sums are kept.")
   )
   structure(list(kept), class = "drystack_kept_states")
 }

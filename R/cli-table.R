@@ -29,7 +29,7 @@ save_options <- function() {
 # A table or figure as a standing report.
 save_request <- function(x, values) {
   if (is.null(values$save)) {
-    if (!is.null(values$ask)) raise("usage", "--ask is of a standing report: name one with {.code --save}.")
+    if (!is.null(values$ask)) raise("usage", "--ask is for a standing report: name one with {.code --save}.")
     return(invisible())
   }
   as_standing(x, values$save, ask = words_by_comma_or_null(values$ask) %||% character())

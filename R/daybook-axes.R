@@ -53,8 +53,8 @@ read_axes <- function(axes, book) {
   names <- vapply(axes, `[[`, "", "name")
   if (anyDuplicated(names) > 0L) {
     raise("argument", c(
-      "The table is asked by the same thing twice.",
-      "x" = "{examples_of(unique(names[duplicated(names)]))} stands more than once in {.arg by}."
+      "The table has the same axis twice.",
+      "x" = "{examples_of(unique(names[duplicated(names)]))} appears more than once in {.arg by}."
     ))
   }
   stats::setNames(axes, names)
@@ -80,7 +80,7 @@ read_axis <- function(said, book, env) {
   if (rlang::is_call(said)) {
     text <- rlang::as_label(said)
     raise("column", c(
-      paste0(quoted(text), " is no column and no period."),
+      paste0(quoted(text), " is neither a column nor a period."),
       ">" = paste0("If it is a measure, give it a name: {.code x = ", braces_kept(text), "}.")
     ))
   }
@@ -102,7 +102,7 @@ read_table_axes <- function(axes, book) {
   twice <- names(kinds)[kinds %in% kinds[duplicated(kinds)]]
   if (length(twice) > 0L) {
     raise("argument", c(
-      "The table is asked by the same thing twice.",
+      "The table has the same axis twice.",
       "x" = "{examples_of(twice)} are the same periods.", ">" = "Leave all but one out."
     ))
   }
@@ -153,9 +153,9 @@ labelled_axis <- function(axis, said, env) {
   texts <- unlist(lapply(said, text_said, name = "label", vocabulary = list(env = env)))
   template <- is_period_axis(axis) & grepl("{", texts, fixed = TRUE)
   if (!is_period_axis(axis) && any(grepl("{", texts, fixed = TRUE))) raise("argument", c(
-    "Only periods are called by parts in braces.", ">" = "Give {.arg label} a text without them."))
+    "Only the labels of periods have parts in braces.", ">" = "Give {.arg label} a text without them."))
   if (length(texts) > 2L || sum(template) > 1L || sum(!template) > 1L) {
-    raise("argument", c("{.arg label} is the head of the axis, or how its periods are called, or both.",
+    raise("argument", c("{.arg label} is the heading of the axis, the form of its period labels, or both.",
       ">" = "For example {.code axis(month, label = c(\"Month\", \"{{month_name}} {{year}}\"))}."))
   }
   if (any(!template)) axis[c("label", "labelled")] <- list(texts[!template], TRUE)

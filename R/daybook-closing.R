@@ -108,7 +108,7 @@ check_closed <- function(period, book) {
   if (end > max(book$last, book$covered) && closing_day(end, book$closing) <= book$as_of) {
     raise("closing", c(
       "{name} is not covered: the orders end on {day_words(max(book$last, book$covered))}.",
-      ">" = "Say {.code covered_to()} where they are whole to a later day."
+      ">" = "Say {.code covered_to()} where they are complete to a later day."
     ))
   }
   closes <- closing_day(end, book$closing)

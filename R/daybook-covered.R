@@ -23,8 +23,8 @@ covered_to <- function(book, date) {
   day <- said_day(date, "date", book)
   if (day < book$last) {
     raise("date", c(
-      "The orders cannot be whole to {day_words(day)} only.",
-      "i" = "The last of them is of {day_words(book$last)}.",
+      "The orders cannot be complete only to {day_words(day)}.",
+      "i" = "The last one is dated {day_words(book$last)}.",
       ">" = "Give that day or a later one; {.code as_of()} leaves out later orders."
     ))
   }

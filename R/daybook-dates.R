@@ -249,7 +249,7 @@ raise_unsettled_dates <- function(column, texts, orders) {
 # The others of the column are dates.
 raise_some_no_dates <- function(column, coded, distinct, bad) {
   raise("date", c(
-    paste0("Column ", quoted(column), " holds text that is no date."),
+    paste0("Column ", quoted(column), " holds text that is not a date."),
     "x" = "{examples_of(distinct[bad])} at {rows_of(which(coded$codes %in% bad))}.",
     ">" = paste0("Mend these, or say that they mean no date: ",
       braces_kept(option_said(if (surface$name == "R") "undated" else "missing", distinct[bad][1L])), ".")

@@ -14,7 +14,7 @@ lookup_number <- function(book, lookup, by, from, name) {
   # One place more for keys that the lookup does not have, and for days before the first.
   sizes <- c(lengths(levels) + 1, if (!is.null(from)) length(cuts) + 1)
   if (prod(sizes) > 2^53) raise("lookup", c(
-    paste0("The lookup ", quoted(name), " has too many different keys to be told together."),
+    paste0("The lookup ", quoted(name), " has too many different keys to be combined."),
     ">" = "Look some of them up one after the other."))
   codes <- Map(function(ours, levels) {
     node("call", fn = "place_among", args = list(column_node(ours, book$columns[[ours]])),
@@ -40,7 +40,7 @@ valid_days <- function(values, from, name) {
   bad <- which(is.na(days))
   if (length(bad) > 0L) raise("lookup", c(
     paste0(quoted(from), " of the lookup ", quoted(name), " must hold the day from which each row is valid."),
-    "x" = "It is no date at {rows_of(bad)}.", ">" = "Write days as year-month-day."))
+    "x" = "It is not a date at {rows_of(bad)}.", ">" = "Write days as year-month-day."))
   as.integer(days)
 }
 
@@ -76,7 +76,7 @@ valid_numbers <- function(number, days) {
     days - 1)
   lengths <- last - first + 1
   if (16 * sum(lengths) > allowed_memory()) raise("lookup",
-    c("The lookup has too many keys and days to be told together.",
+    c("The lookup has too many keys and days to be combined.",
     ">" = "Leave out the keys or the days that are not needed."))
   list(keys = rep(first, lengths) + sequence(lengths) - 1, rows = rep(order, lengths))
 }

@@ -70,7 +70,7 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL, from = NULL) {
 # By several keys, or by the row that is valid on the day of the order.
 enriched_by_number <- function(book, lookup, by, from, prefix, name) {
   if (!is.character(by) || length(by) == 0L || anyNA(by)) raise("argument",
-    "{.arg by} is the names of columns.")
+    "{.arg by} must be names of columns.")
   names(by) <- ifelse(rlang::names2(by) == "", by, rlang::names2(by))
   for (i in seq_along(by)) {
     check_column(names(by)[i], names(book$columns))

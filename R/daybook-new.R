@@ -240,7 +240,7 @@ check_column_names <- function(names) {
   if (length(repeated) > 0L) {
     raise("column", c(
       "Column names must differ.",
-      "x" = "{examples_of(repeated)} {if (length(repeated) == 1) 'stands' else 'stand'} more than once."
+      "x" = "{examples_of(repeated)} {if (length(repeated) == 1) 'appears' else 'appear'} more than once."
     ))
   }
   odd <- names[is.na(names) | names == "" | names %in% names_of_tables]
@@ -312,7 +312,7 @@ named_calendars <- function(calendars) {
   names <- names(calendars)
   if (is.null(names) || any(names == "") || anyDuplicated(names) > 0L) {
     raise("calendar", c(
-      "Each calendar needs a name of its own, by which its units are called.",
+      "Each calendar needs its own name, which its units are called by.",
       ">" = "For example {.code list(fiscal = fiscal_calendar(\"July\"), civil = civil_calendar())}."
     ))
   }

@@ -40,10 +40,10 @@ with_member_parameter <- function(said, column) {
   at <- which(vapply(limits, function(limit) identical(limit$column, column), NA))
   if (length(at) == 0L) {
     raise("standing", c(paste0("No condition names members of ", quoted(column), "."),
-      ">" = "Limit the orders to one of them first; what it is then becomes the parameter."))
+      ">" = "Limit the orders to one of its members first; that member becomes the parameter."))
   }
   limit <- limits[[at[1L]]]
-  if (limit$none) raise("standing", "Lines without a value cannot be a parameter.")
+  if (limit$none) raise("standing", "Missing values cannot be a parameter.")
   values <- vapply(limit$members, function(text) format(eval_constant(text)), "", USE.NAMES = FALSE)
   one <- length(values) == 1L && !limit$except
   name <- plain_name(column)

@@ -22,7 +22,7 @@ calendar_from <- function(word, week_begins = "Monday", language = "en") {
   make <- makers[[kind]]
   if (is.null(make)) {
     raise("calendar", c(
-      paste0(option_prefix("calendar"), quoted(word), " names no calendar."),
+      paste0(option_prefix("calendar"), quoted(word), " is not a calendar."),
       ">" = "Say {.val civil}, {.val iso}, {.val fiscal:July} or {.val custom:FILE}.",
       ">" = "A year of weeks is {.val week:4-4-5:last Saturday of January}.",
       ">" = "{.val fiscal:July:start} names years by their start."

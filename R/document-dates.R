@@ -15,7 +15,7 @@ shown_from <- function(book, values) {
   n <- suppressWarnings(as.numeric(words[1L]))
   if (length(words) != 2L || is.na(n)) {
     raise("argument", c(
-      paste0(option_prefix("latest"), quoted(values$latest), " says no number of periods."),
+      paste0(option_prefix("latest"), quoted(values$latest), " is not a number of periods."),
       ">" = "Write {.val 6 month}."
     ))
   }
@@ -25,7 +25,7 @@ shown_from <- function(book, values) {
 number_of_option <- function(text, name) {
   number <- suppressWarnings(as.numeric(text))
   if (is.na(number)) {
-    raise("argument", c(paste0(option_prefix(name), quoted(text), " is no number.")))
+    raise("argument", c(paste0(option_prefix(name), quoted(text), " is not a number.")))
   }
   number
 }

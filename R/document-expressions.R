@@ -21,7 +21,7 @@ read_expression <- function(text, option) {
     parse(text = text, keep.source = FALSE),
     error = function(e) {
       raise("expression", c(
-        paste0(option_prefix(option), quoted(text), " is no complete expression."),
+        paste0(option_prefix(option), quoted(text), " is not a complete expression."),
         "x" = braces_kept(strsplit(conditionMessage(e), "\n", fixed = TRUE)[[1L]][1L]),
         ">" = advise_backticks(text)
       ))

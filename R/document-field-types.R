@@ -116,7 +116,7 @@ lookup_of_text <- function(text) {
   parts <- strsplit(text, ":", fixed = TRUE)[[1L]]
   if (!length(parts) %in% 2:3) {
     raise(
-      "argument", c(paste0(option_prefix("lookup"), quoted(text), " names no file and key."),
+      "argument", c(paste0(option_prefix("lookup"), quoted(text), " is not a file and a key."),
         ">" = "Write {.val customers.csv:customer_id}.")
     )
   }

@@ -30,7 +30,7 @@ saved_orders <- function(book, folder, orders) {
   path <- orders %||% database$text %||% book$made$path
   if (is.null(path)) {
     raise(
-      "standing", c("The orders came from no file.",
+      "standing", c("The orders were not read from a file.",
         ">" = "Read them with {.fn read_orders}, or name the file: {.arg orders}.")
     )
   }
@@ -49,7 +49,7 @@ saved_rates <- function(book, folder) {
     return(NULL)
   }
   if (is.null(book$rates$path)) {
-    raise("standing", c("The rates came from no file.", ">" = "Read them with {.fn read_orders}."))
+    raise("standing", c("The rates were not read from a file.", ">" = "Read them with {.fn read_orders}."))
   }
   relative_path(book$rates$path, folder)
 }
@@ -66,7 +66,7 @@ saved_reading <- function(said) {
 saved_lookup <- function(lookup, folder) {
   if (is.null(lookup$path)) {
     raise(
-      "standing", c(paste0("The lookup ", quoted(lookup$name), " came from no file."),
+      "standing", c(paste0("The lookup ", quoted(lookup$name), " was not read from a file."),
         ">" = "Read it with {.fn read_orders}.")
     )
   }

@@ -117,7 +117,7 @@ check_no_braces <- function(said) {
   odd <- grep("[{}]", texts, value = TRUE)
   if (length(odd) > 0L) {
     raise("standing", c(
-      "A standing report holds no braces but those of its parameters.",
+      "A standing report has no braces other than those of its parameters.",
       "x" = "Here are some: {examples_of(unique(odd), 3L)}.",
       ">" = "Rename the columns and measures, or give the report a title without braces."
     ))

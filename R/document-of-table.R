@@ -36,7 +36,7 @@ saved_limits <- function(own, book) {
   if (!same) raise(
     "standing",
     c(
-      "The tables of the report are asked of different daybooks.",
+      "The tables of the report come from different daybooks.",
       ">" = "Make them from one daybook, with more conditions where needed."
     )
   )

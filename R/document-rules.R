@@ -18,7 +18,7 @@ sides_from <- function(text) {
   }
   parts <- strsplit(words_by_comma(text), "=", fixed = TRUE)
   if (any(lengths(parts) != 2L)) raise(
-    "argument", c(paste0(quoted(text), " is no choice for rows and columns."),
+    "argument", c(paste0(quoted(text), " is not a choice for rows and columns."),
       ">" = "Write {.val rows=all,cols=none}.")
   )
   stats::setNames(trimws(vapply(parts, `[`, "", 2L)), trimws(vapply(parts, `[`, "", 1L)))

@@ -191,7 +191,7 @@ act_limit <- function(ask, act) {
 check_constant <- function(text) {
   expr <- read_expression(text, "only")$expr
   if (is.call(expr) && identical(expr[[1L]], as.name("-")) && length(expr) == 2L) expr <- expr[[2L]]
-  if (!is.atomic(expr) && !is_date_text(expr)) raise("act", paste0(quoted(text), " is no constant."))
+  if (!is.atomic(expr) && !is_date_text(expr)) raise("act", paste0(quoted(text), " is not a constant."))
 }
 
 # What one figure is of goes into the sentence: its members, its days; and it is shown by

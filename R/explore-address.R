@@ -34,8 +34,8 @@ read_address <- function(address) {
 }
 
 raise_address <- function(why) {
-  raise("address", c("The address holds no ask of this explorer.", "x" = why,
-    ">" = "Begin again without it: what is shown now stays."))
+  raise("address", c("The address holds no question for this explorer.", "x" = why,
+    ">" = "Start again without it; what is shown now stays."))
 }
 
 # An ask from what was said in its shape: each field of the kind it must be.

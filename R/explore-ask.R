@@ -100,8 +100,8 @@ explored_calendars <- function(word, calendars) {
   if (!word %in% names(calendars)) {
     # A file that an address names is not read.
     if (startsWith(trimws(word), "custom:")) {
-      raise("calendar", c("A calendar of a file is given when the explorer begins.",
-        ">" = "Begin it with {.code --calendar custom:FILE}, or in R with {.fn daybook}."))
+      raise("calendar", c("A calendar from a file is set when the explorer starts.",
+        ">" = "Start it with {.code --calendar custom:FILE}, or in R with {.fn daybook}."))
     }
     # Its weeks, language and trading days are those of the others.
     settings <- calendar_settings(calendars)

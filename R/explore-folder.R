@@ -5,7 +5,7 @@ file_in_folder <- function(folder, name, endings) {
   check_text(name, "file")
   ending <- tolower(tools::file_ext(name))
   if (!grepl("^[[:alnum:] _-][[:alnum:] ._-]*$", name) || !ending %in% endings) {
-    raise("output", c(paste0(quoted(name), " is no name of a file here."),
+    raise("output", c(paste0(quoted(name), " cannot be the name of a file here."),
       ">" = "Letters, digits, blanks, dots and hyphens, and at the end {.or {paste0('.', endings)}}."))
   }
   check_no_link(file.path(folder, name))

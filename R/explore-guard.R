@@ -46,7 +46,7 @@ begin_gate <- function(guard, inner) {
 # Of the system: R's own numbers can be guessed.
 random_bytes <- function(n) {
   if (!file.exists("/dev/urandom")) {
-    raise("explore", c("The system has no random numbers to give: {.path /dev/urandom} is missing.",
+    raise("explore", c("The system has no source of random numbers: {.path /dev/urandom} is missing.",
       "i" = "An explorer without a token would answer to anyone."))
   }
   source <- file("/dev/urandom", "rb", raw = TRUE)
@@ -71,7 +71,7 @@ same_text <- function(a, b) {
 }
 
 raise_no_port <- function(port, host, e) {
-  raise("explore", c("Nothing can listen at {port} of {.val {host}}.",
+  raise("explore", c("The explorer cannot listen on port {port} of {.val {host}}.",
     "x" = braces_kept(sentence_case(conditionMessage(e))),
-    ">" = "Name another port, or none: one that is free is taken."))
+    ">" = "Name another port, or none to use any free one."))
 }

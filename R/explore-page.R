@@ -76,7 +76,7 @@ act_set_block <- function(page, act, ask) {
 }
 
 check_compared <- function(ask) {
-  if (!is_compared(ask)) raise("act", c("A block says what changed in a table that has nothing across.",
+  if (!is_compared(ask)) raise("act", c("A block of changes needs a table with nothing across.",
     ">" = "Put what runs across down the side."))
 }
 
@@ -85,7 +85,7 @@ is_compared <- function(ask) ask$kind == "table" && length(ask$cols) == 0L
 # The place of a block that is no text.
 asked_block <- function(page, act) {
   at <- act_at(act, length(page$blocks))
-  if (page$blocks[[at]]$as == "text") raise("act", "Block {at} is a text: it asks for nothing.")
+  if (page$blocks[[at]]$as == "text") raise("act", "Block {at} is a text and has no table.")
   at
 }
 

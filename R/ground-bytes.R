@@ -51,7 +51,7 @@ read_or_told <- function(code, path) {
 raise_unreadable <- function(path, why) {
   if (grepl("bad_alloc|annot allocate", why)) {
     raise("memory", c(paste0("There is not enough memory to read ", quoted(path), "."),
-      ">" = "Cut it into parts."))
+      ">" = "Split it into parts."))
   }
   what <- if (path == "-") "Standard input" else paste0("The file ", quoted(path))
   raise("file", c(paste0(what, " cannot be read."), "x" = braces_kept(why)))

@@ -46,7 +46,7 @@ check_header <- function(names, fault, path) {
   }
   if (fault != "") {
     raise("file", c(
-      paste0("The header of ", quoted(path), " has a quote that is not closed as it should be."),
+      paste0("The header of ", quoted(path), " has a quote that is not closed properly."),
       ">" = "A name that holds a quote or a separator stands in quotes, its own quotes doubled."
     ))
   }

@@ -9,7 +9,7 @@ check_size <- function(path, bytes) {
     raise("memory", c(
       paste0("The file ", quoted(path), " is too large to be read at once: {format_bytes(bytes)}."),
       "x" = "{format_bytes(most_bytes())} are allowed, a quarter of {.code options(drystack.memory = )}.",
-      ">" = "Cut it into parts, or allow more: {.code options(drystack.memory = 16e9)}."
+      ">" = "Split it into parts, or allow more: {.code options(drystack.memory = 16e9)}."
     ))
   }
 }

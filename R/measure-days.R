@@ -20,8 +20,8 @@ call_of_figures <- function(fn, args) {
   days <- vapply(args, function(arg) !is.null(attr(arg, "face")), NA)
   between_days <- length(days) == 2L && all(days) && fn %in% c(row_comparisons, "-")
   if (any(days) && !between_days && !are_figures_days(fn, days)) {
-    raise("expression", c(paste0("A day is no number that ", quoted(fn), " could take so."),
-      "i" = "Days take a number of days, less another day they give one, and they compare with days.",
+    raise("expression", c(paste0(quoted(fn), " cannot be used with a day like this."),
+      "i" = "You can add days to a day, subtract one day from another, and compare two days.",
       ">" = paste("Days are {.code as.Date(\"2026-07-01\")}, {.code as_of},",
         "or the {.fn min} and {.fn max} of dates.")))
   }
@@ -37,7 +37,7 @@ figure_by_day <- function(figure) {
   face <- attr(figure, "face")
   some <- if (!is.null(face)) face(1)
   if (is.character(some)) {
-    raise("expression", c("A text cannot be reckoned with.", "x" = "One part of an expression gives text."))
+    raise("expression", c("Text cannot be used in arithmetic.", "x" = "One part of an expression gives text."))
   }
   if (!inherits(some, "POSIXct")) {
     return(figure)

@@ -5,7 +5,7 @@ gap_figures <- c("median", "mean", "min", "max", "quantile", "sd", "count")
 
 parse_gaps <- function(fn, spec, given, vocabulary, depth) {
   if (!fn %in% gap_figures) {
-    raise("expression", c("{.fn {fn}} does not go over {.fn gaps}.", ">" = "These do: {gap_figures}."))
+    raise("expression", c("{.fn {fn}} cannot summarise {.fn gaps}.", ">" = "These can: {gap_figures}."))
   }
   args <- match_arguments(given, c("x", spec$constants), fn)
   dates <- placed_arguments("gaps", args$x, "x")

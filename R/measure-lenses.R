@@ -81,7 +81,7 @@ lens_running <- function() {
       unit <- period_option(args$restart, args$calendar, vocabulary, "running")
       from <- word_option(args$from, c("start", "end", "record"), "from", "running")
       if (from == "record" && !is.null(unit)) raise("expression",
-        "{.fn running} from the record on does not begin again: leave {.arg restart} out.")
+        "{.fn running} over the whole record never begins again: leave {.arg restart} out.")
       list(unit = unit, from = from)
     },
     move = function(cells, options, frame) {

@@ -198,7 +198,7 @@ axis_option <- function(said, vocabulary) {
     "$", "_", rlang::as_label(said), fixed = TRUE
   )
   if (!name %in% vocabulary$axes) {
-    raise("expression", c(paste0(quoted(name), " is no axis of this table."),
+    raise("expression", c(paste0(quoted(name), " is not an axis of this table."),
       advise_word(name, vocabulary$axes, "axes")))
   }
   name

@@ -89,7 +89,7 @@ days_compared <- function(texts, tree) {
   if (length(wrong) > 0L) {
     constant <- tree$kind == "value"
     raise("expression", c(
-      "A date is compared with text that is no date.",
+      "A date is compared with text that is not a date.",
       "x" = paste0(if (constant) "This is " else paste0(quoted(tree_text(tree)), " holds "),
         "{examples_of(wrong)}."),
       ">" = if (constant) "Write dates as year-month-day: \"2026-08-31\"." else types_advice(tree)

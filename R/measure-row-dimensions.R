@@ -56,7 +56,7 @@ parse_regroup <- function(fn, said, vocabulary, depth) {
   members <- unlist(groups, use.names = FALSE)
   twice <- unique(members[duplicated(members)])
   if (length(twice) > 0L) {
-    raise("expression", c("A member stands in two groups of {.fn regroup}.", "x" = "{examples_of(twice)}."))
+    raise("expression", c("A member is in two groups of {.fn regroup}.", "x" = "{examples_of(twice)}."))
   }
   dimension_node(fn, said, given[[1L]], list(groups = groups), vocabulary, depth)
 }
@@ -117,7 +117,7 @@ regrouped_values <- function(x, groups, checked = TRUE) {
   unknown <- setdiff(unlist(groups), text)
   if (checked && length(unknown) > 0L) {
     raise("expression", c(
-      "{.fn regroup} names what is no member: {examples_of(unknown)}.",
+      "{.fn regroup} names values that are not members: {examples_of(unknown)}.",
       advise_word(unknown[1L], sort_values(text[!is.na(text)]), "members")
     ))
   }

@@ -215,7 +215,7 @@ raise_not_known <- function(said, known) {
   raise("expression", c(
     paste0(quoted(paste(deparse(said, width.cutoff = 200L, nlines = 1L), collapse = " ")),
       " cannot be used here."),
-    "x" = if (fn == "") "It is no expression of columns and known words." else paste0(
+    "x" = if (fn == "") "It is not an expression of columns and known words." else paste0(
       quoted(fn), " is not among the known words."
     ),
     if (fn != "") advise_word(fn, known, "words")
@@ -325,7 +325,7 @@ raise_not_amount <- function(x, tree) {
   raise("amount", c(
     paste0(quoted(tree_text(tree)), " is text, not an amount."),
     "x" = paste(
-      "{length(spoiled)} value{?s} {?is/are} no number:",
+      "{length(spoiled)} value{?s} {?is not a number/are not numbers}:",
       "{examples_of(unique(text[spoiled]))} at {rows_of(spoiled)}."
     ),
     ">" = if (few) "Mend these rows in the orders, then read them again." else "Name a column of numbers."

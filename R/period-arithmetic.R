@@ -66,7 +66,7 @@ vec_math.drystack_period <- function(.fn, .x, ...) {
     is.finite = !is.na(.x),
     is.infinite = ,
     is.nan = rep(FALSE, length(.x)),
-    raise("period", c("{.fn {(.fn)}} means nothing for periods.",
+    raise("period", c("{.fn {(.fn)}} cannot be used with periods.",
       ">" = "They can be compared, sorted and counted."))
   )
 }

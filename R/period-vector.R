@@ -174,7 +174,7 @@ starts_from_text <- function(x, unit, calendar) {
   if (length(unknown) > 0L) {
     example <- period_labels(period_start(20696L, unit, calendar), unit, calendar)
     raise("period", c(
-      paste0("Some text names no ", unit, " of the ", calendar$words$short, "."),
+      paste0("Some text is not the name of a ", unit, " of the ", calendar$words$short, "."),
       "x" = "{examples_of(unknown)} at {rows_of(which(x %in% unknown))}.",
       ">" = paste0("Write a ", unit, " as ", quoted(example), " or give a date in it (\"2026-08-31\").")
     ))

@@ -28,8 +28,8 @@ only_rows <- function(word, cols) c(rows = word, cols = cols)
 
 # Of a table that has no columns beside its rows.
 one_side <- function(word, name) {
-  if (!is.null(names(word))) raise("argument", c(paste0(argument_said(name), " is one word here."),
-    "x" = "It is said of {words_of(names(word))}: this table has rows alone."))
+  if (!is.null(names(word))) raise("argument", c(paste0(argument_said(name), " takes one word here."),
+    "x" = "It was given for {words_of(names(word))}, but this table has only rows."))
   word
 }
 

@@ -58,7 +58,7 @@ read_keep_where <- function(rules, ask, book) {
   Map(function(rule, axis) {
     rule$tree <- parse_measure(rule$said$expr, ask_words(ask, book, rule$said$env))
     if (!is_condition(rule$tree)) raise("expression", c(
-      paste0(quoted(tree_text(rule$tree)), " is no condition on figures."),
+      paste0(quoted(tree_text(rule$tree)), " is not a condition on figures."),
       ">" = paste0("Compare it: {.code keep_where(", braces_kept(tree_text(rule$tree)), " > 0)}.")))
     rule$leading <- leading_axes(ask, axis)
     if (is_period_axis(ask$axes[[axis]]) && !is.null(rule$others)) raise_periods_apart(axis, rule$others)

@@ -84,8 +84,8 @@ period_keep_rule <- function(rule, period) {
 
 raise_periods_apart <- function(period, label) {
   raise("argument", c(
-    paste0("Periods of ", quoted(period), " cannot be put together under ", quoted(label), "."),
-    ">" = "Leave {.arg others} out: the periods not kept are left out, totals are those of all."
+    paste0("Periods of ", quoted(period), " cannot be combined under ", quoted(label), "."),
+    ">" = "Leave {.arg others} out: other periods are then not shown, and totals still include them."
   ))
 }
 
@@ -111,7 +111,7 @@ wholes_within <- function(tree) {
 raise_whole_of_kept <- function(name, dimension, leading) {
   raise("sort", c(
     paste0("The members of ", quoted(dimension), " that are kept differ by ", words_of(leading), "."),
-    "x" = paste0(quoted(name), " takes them together over ", words_of(leading), "."),
+    "x" = paste0(quoted(name), " combines them over ", words_of(leading), "."),
     ">" = paste0("Say ", braces_kept(paste0("within = c(",
       paste(c(leading, dimension), collapse = ", "), ")")), ", or put ", braces_kept(dimension), " first.")
   ))

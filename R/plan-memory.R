@@ -43,7 +43,7 @@ kernel_in_bounds <- function(code) {
       return(rlang::zap())
     }
     raise("memory", c(
-      "The request asks for more cells than can be held.", "x" = braces_kept(conditionMessage(e)),
+      "The request has more cells than memory can hold.", "x" = braces_kept(conditionMessage(e)),
       ">" = "Ask for fewer dimensions or coarser periods."
     ))
   }))

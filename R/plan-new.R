@@ -102,7 +102,7 @@ record_start <- function(book) {
   first <- orders_facts(engine_of(book), dated)$first
   if (is.na(first) || first > book$as_of) {
     raise("date", c(
-      "No order is left by the conditions on the date.",
+      "The conditions on the date leave no orders.",
       "x" = paste0("They are: ", words_of(condition_texts(dated)), "."),
       "i" = record_words(book)
     ))

@@ -100,8 +100,8 @@ by_dimension <- function(rules, class, ask, name, example, known = ruled_axes(as
   }
   for (dimension in setdiff(names(rules), known)) {
     raise("argument", c(
-      paste0(argument_said(name), " names ", quoted(dimension), ", which is no dimension of this table."),
-      "i" = if (dimension %in% names(ask$axes)) "Across a cross-tab periods stand in the order of time.",
+      paste0(argument_said(name), " names ", quoted(dimension), ", which is not a dimension of this table."),
+      "i" = if (dimension %in% names(ask$axes)) "Across a cross-tab, periods are in the order of time.",
       ">" = "Its dimensions: {known}."
     ))
   }
@@ -142,7 +142,7 @@ read_sort_rule <- function(rule, dimension, ask, book) {
 check_period_rule <- function(rule, period, ask) {
   if (!by_measure(rule)) {
     raise("sort", c(
-      paste0("Only a measure puts the periods of ", quoted(period), " in another order than that of time."),
+      paste0("Only a measure changes the order of the periods of ", quoted(period), "."),
       ">" = "For example {.code sort = list({period} = largest_first(sales))}."
     ))
   }

@@ -88,7 +88,7 @@ check_columns <- function(n, ask) {
   if (n > most_columns) {
     raise("argument", c(
       "The cross-tab would have more than {most_columns} columns.",
-      "x" = paste0("Across stand ", words_of(ask$cols), ": {format_count(n)} columns."),
+      "x" = paste0("Across are ", words_of(ask$cols), ": {format_count(n)} columns."),
       ">" = "Put them down the side, ask by a coarser period, limit the dates shown,",
       ">" = "or keep the largest members: {.code keep_top()}."
     ))

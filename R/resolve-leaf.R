@@ -143,7 +143,7 @@ shown_along <- function(axis, at) {
   if (any(vapply(at$ask$axes[order$leading], is_period_axis, logical(1L)))) {
     raise("sort", c(
       paste0("{.fn running} along ", quoted(axis), " needs one order for all periods."),
-      "x" = "Its members stand in another order in each period.",
+      "x" = "Its members are in a different order in each period.",
       ">" = "Put the dimension before the period in the table."
     ))
   }

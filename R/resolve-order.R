@@ -16,7 +16,7 @@ ordered_members <- function(resolved, dimension, rule, folded, ask) {
   ranks <- lapply(rows$ranks[rule$leading], `[`, here)
   by <- rows$figures$by[here]
   if (!is.numeric(by)) raise(
-    "sort", c("A table is put in order by numbers.", "x" = "This measure gives {type_words(by)}.")
+    "sort", c("A table can only be sorted by numbers.", "x" = "This measure gives {type_words(by)}.")
   )
   member <- ranks[[dimension]]
   d <- folded$dimensions[[dimension]]
@@ -36,7 +36,7 @@ rows_at <- function(rows, rule, folded, ask) {
     found <- labels$label %in% rule$at[i] | labels$key %in% rule$at[i]
     if (!any(found)) {
       raise("sort", c(
-        paste0("There is no column ", quoted(rule$at[i]), " to put the table in order by."),
+        paste0("There is no column ", quoted(rule$at[i]), " to sort the table by."),
         advise_word(rule$at[i], unique(labels$label), "columns")
       ))
     }

@@ -104,7 +104,7 @@ fetched <- function(db, sql, settings, seconds) {
 raise_answer <- function(db, sql, text) {
   said <- sub(", e[.]what.*$", "", sub("^.*DB::Exception: ", "", trimws(text)))
   raise("database", c(
-    paste0("The database does not answer for ", braces_kept(db$words %||% "it"), "."),
+    paste0("The database could not answer for ", braces_kept(db$words %||% "it"), "."),
     "x" = braces_kept(substr(said, 1L, 500L)), "i" = braces_kept(paste("It was asked:", substr(sql, 1L,
       300L)))
   ))

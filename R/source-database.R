@@ -51,7 +51,7 @@ orders_in <- function(con, table = NULL, query = NULL, key = NULL, zone = "UTC",
   }
   check_text(table %||% query, if (is.null(table)) "query" else "table")
   check_text(zone, "zone")
-  if (!zone %in% OlsonNames()) raise("argument", "{.val {zone}} is no time zone: see {.code OlsonNames()}.")
+  if (!zone %in% OlsonNames()) raise("argument", "{.val {zone}} is not a time zone: see {.code OlsonNames()}.")
   db <- opened_database(con, user, password)
   db$zone <- zone
   db$made <- list(text = if (is.character(con)) con, table = table, query = query,
@@ -98,7 +98,7 @@ named_database <- function(text, user, password) {
     }
   }
   raise("database", c(
-    "{.val {safe_words(text)}} names no database.",
+    "{.val {safe_words(text)}} is not the name of a database.",
     ">" = paste("Write {.val sqlite:shop.db}, {.val postgresql://host:5432/shop}",
       "or {.val clickhouse://host:8123/shop}.")
   ))
@@ -130,13 +130,13 @@ is_address <- function(text) grepl("^[A-Za-z][A-Za-z0-9+.-]+://", text)
 database_address <- function(text) {
   if (grepl("[@?;]", text)) {
     raise("database", c("A database is named without its user and password.",
-      "x" = paste0("This names more than where it is: ", quoted(safe_words(text)), "."),
+      "x" = paste0("This holds more than an address: ", quoted(safe_words(text)), "."),
       ">" = "Give {.arg user} and {.arg password}, or set DRYSTACK_USER and DRYSTACK_PASSWORD."))
   }
   form <- "^[a-z]+:(//)?(\\[[0-9A-Fa-f:.]+\\]|[^:/]*)(:([0-9]+))?(/([^/]*))?$"
   parts <- regmatches(text, regexec(form, text))[[1L]]
   if (length(parts) == 0L) {
-    raise("database", c(paste0("The name of the database cannot be read: ", quoted(safe_words(text)), "."),
+    raise("database", c(paste0("The address of the database cannot be read: ", quoted(safe_words(text)), "."),
       ">" = "Write it as {.val postgresql://host:5432/shop}."))
   }
   list(host = parts[3L], port = parts[5L], name = parts[7L])

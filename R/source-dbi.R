@@ -11,7 +11,7 @@ asked <- function(db, sql, ask) {
   rlang::try_fetch(suppressWarnings(ask()), error = unless_ours(function(e) {
     said <- trimws(conditionMessage(e))
     raise("database", c(
-      paste0("The database does not answer for ", braces_kept(db$words %||% "it"), "."),
+      paste0("The database could not answer for ", braces_kept(db$words %||% "it"), "."),
       "x" = braces_kept(said),
       "i" = braces_kept(paste("It was asked:", substr(sql, 1L, 300L)))
     ))

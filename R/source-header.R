@@ -21,7 +21,7 @@ found_header <- function(bytes, path, reading) {
   header
 }
 
-# Lines of one length without a separator are fields whose width has to be said.
+# Lines of one length without a separator are fields whose width has to be given.
 check_fields <- function(records, path, reading) {
   lines <- vapply(records, function(record) record$texts[1L], "")
   if (length(lines) > 2L && nchar(lines[1L]) > 20L && length(unique(nchar(lines))) == 1L && all(grepl(" ",
@@ -176,7 +176,7 @@ past_lines <- function(bytes, lines) {
   }
   ends <- which(bytes == as.raw(10L))
   if (length(ends) < lines) {
-    raise("file", c("There are fewer lines than {.arg skip} passes over.",
+    raise("file", c("The file has fewer lines than {.arg skip} leaves out.",
       "x" = "It is {lines}; the file has {length(ends)}."))
   }
   ends[lines]

@@ -25,7 +25,7 @@ files_meant <- function(path) {
   }
   files <- sort_values(files)
   if (length(files) == 0L) {
-    raise("file", c(paste0("No file of orders is meant by ", quoted(path), "."),
+    raise("file", c(paste0("No file of orders matches ", quoted(path), "."),
       "i" = paste0("Paths are taken from ", quoted(getwd()), ".")))
   }
   files
@@ -166,8 +166,8 @@ raise_not_in_parts <- function(path, trouble) {
     totals = "what may be a totals line", gaps = "too many different records with empty cells"
   )[[trouble]]
   raise("file", c(
-    paste0("The file ", quoted(path), " is read in parts, and has what only reading it whole can settle."),
+    paste0("The file ", quoted(path), " is read in parts, but has to be read whole."),
     "x" = paste0("It has ", what, "."),
-    ">" = "Mend the file, or allow more memory: {.code options(drystack.memory = 64e9)}."
+    ">" = "Repair the file, or allow more memory: {.code options(drystack.memory = 64e9)}."
   ))
 }

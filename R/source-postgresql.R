@@ -77,7 +77,7 @@ columns_in.drystack_postgresql <- function(db) {
   if (length(names) == 0L) {
     user <- database_rows(db, "SELECT current_user::text AS v")$v
     raise("database", c(paste0(quoted(user), " has no right to read ", braces_kept(db$words), "."),
-      ">" = "Ask whoever keeps the database to grant SELECT on it."),
+      ">" = "Ask the database's owner to grant SELECT on it."),
       no_right = TRUE)
   }
   names

@@ -33,7 +33,7 @@ check_said_of_form <- function(path, form, reading) {
     if (!is.null(reading$inside) && form != "archive") "inside"
   )
   if (length(lacks) > 0L) {
-    raise("argument", c(paste0(argument_said(lacks[1L]), " is said, and ", quoted(path), " has none."),
+    raise("argument", c(paste0(argument_said(lacks[1L]), " was given, but ", quoted(path), " has none."),
       ">" = paste0("Leave ", argument_said(lacks[1L]), " out.")))
   }
 }

@@ -40,7 +40,7 @@ checked_reading <- function(...) {
   if (!is.null(reading$zone) && !reading$zone %in% OlsonNames()) {
     raise("argument", c(
       paste0("There is no time zone ", quoted(reading$zone), "."),
-      "x" = paste0(argument_said("zone"), " names none."),
+      "x" = paste0(argument_said("zone"), " is not one."),
       ">" = advise_word(reading$zone, OlsonNames(), "zones")
     ))
   }

@@ -241,7 +241,7 @@ orders_asked <- function(opened, kept) {
 # The expression of an amount, as it was written; it is read by the row language alone.
 kept_expression <- function(text) {
   rlang::try_fetch(parse(text = text, keep.source = FALSE)[[1L]], error = function(e) {
-    raise("states", c("An amount of the states is no expression.", "x" = "It is {.val {text}}.",
+    raise("states", c("An amount of the states is not an expression.", "x" = "It is {.val {text}}.",
       ">" = "Keep them again with {.fn keep_states}."))
   })
 }

@@ -5,7 +5,7 @@ open_sqlite <- function(text, user, password) {
   check_packages("RSQLite", "SQLite", "sqlite", "database")
   if (path != ":memory:" && kernel_file_kind(path.expand(path)) != "file") {
     raise("database", c(
-      if (file.exists(path)) "{.val {path}} is no file of a database." else "There is no file {.val {path}}.",
+      if (file.exists(path)) "{.val {path}} is not a database file." else "There is no file {.val {path}}.",
       "i" = paste0("Paths are taken from ", quoted(getwd()), ".")))
   }
   con <- rlang::try_fetch(
@@ -76,7 +76,7 @@ column_kind_in.drystack_sqlite <- function(db, name) {
     found <- column_ends(db, paste0("CASE WHEN NOT ", is_blank_sql(db, name, x), " THEN ", x, " END"))[[1L]]
     db$blanks[[name]] <- TRUE
   }
-  if (found$most == "blob") raise("column", paste0("Column ", quoted(name), " holds bytes that are no text."))
+  if (found$most == "blob") raise("column", paste0("Column ", quoted(name), " holds bytes that are not text."))
   db$odd[[name]] <- found$real > 0 && any(is.infinite(plain_numbers(unlist(found[c("a", "b")]))))
   if (found$most == "text") check_no_zero_in_texts(db, name, x)
   if (found$most == "null") kind_of_nothing(db, name)

@@ -126,7 +126,7 @@ said_type <- function(column, name, type, reading, told) {
 raise_no_amounts <- function(texts, name, reading) {
   alone <- vapply(texts, function(text) is.null(column_amounts(text, reading)), NA)
   raise("amount", c(
-    paste0("Column ", quoted(name), " was said to hold amounts, and does not."),
+    paste0("Column ", quoted(name), " was said to hold amounts but does not."),
     "x" = if (any(alone)) "These are none: {examples_of(texts[alone])}." else
       "Its values do not all read one way: {examples_of(texts)}.",
     ">" = paste0("Say ", braces_kept(option_said("missing", "tbc")), " for what means nothing, ",

@@ -119,7 +119,7 @@ standing_page <- function(document, variant, options) {
   if (options$strict && length(warnings) > 0L) {
     raise("standing", c(
       paste0(braces_kept(basename(document$file)),
-        ": what the report expects does not hold; nothing was written."),
+        ": what the report expects is not met; nothing was written."),
       stats::setNames(braces_kept(warnings), rep("x", length(warnings)))
     ))
   }

@@ -20,7 +20,7 @@ read_delivery <- function(document, given) {
   check_whole(delivery$at_once, "at_once", 1L, 64L)
   check_whole(delivery$keep_builds, "keep_builds", 1L)
   if (is.null(each) && !is.null(delivery$recipients)) raise("argument", c(
-    paste0(argument_said("recipients"), " are those of a column."),
+    paste0(argument_said("recipients"), " are the members of a column."),
     ">" = "Say which: {.code each = \"depot\"}."))
   delivery
 }

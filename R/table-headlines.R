@@ -72,7 +72,7 @@ read_against <- function(against, measures, book, known = measures) {
   if (length(unknown) > 0L) {
     raise("argument", c(
       paste0(
-        "{.arg against} names ", quoted(unknown[1L]), ", which is no figure here."
+        "{.arg against} names ", quoted(unknown[1L]), ", which is not a figure here."
       ), advise_word(unknown[1L], names(measures), "figures")
     ))
   }
@@ -162,7 +162,7 @@ tie_measures.drystack_headlines <- function(x) {
     leaf <- single_aggregate(measure$tree)
     parts <- if (!is.null(leaf)) figure_parts(x, measure$tree, 1L)
     if (length(parts) != 1L) {
-      return(not_checked(measure, "it is no sum or count of one set of orders"))
+      return(not_checked(measure, "it is not a sum or count of one set of orders"))
     }
     expected <- plain_sum(leaf, x$book, parts[[1L]])
     found <- x$figures[[measure$name]]

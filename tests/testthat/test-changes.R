@@ -148,7 +148,7 @@ test_that("what cannot be compared is said", {
   expect_raised(changes(made$before, made$after), "argument", "two tables or two daybooks, or two builds")
   expect_raised(changes(ask(made$before, s = sum(amount)), ask(made$after, s = sum(amount)), key = "depot"),
     "key",
-    "not unique", "stand more than once")
+    "not unique", "appear more than once")
   expect_raised(changes(ask(made$before, s = sum(amount)), ask(made$after, s = sum(amount)), key = "idd"),
     "column")
   x <- changes(ask(made$before, depot, s = sum(amount), t = count()), ask(made$after, depot, s = sum(amount)),

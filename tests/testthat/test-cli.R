@@ -98,7 +98,7 @@ test_that("wrong data or a wrong request exits with 1 and says what, where and h
     list(c("--show", "x = system(\"true\")"), "\"system\" is not among the known words"),
     list(c("--show", "x = base::sum(amount)"), "cannot be used here"),
     list(c("--show", "x <- sum(amount)"), "\"<-\" is not among"),
-    list(c("--show", "x = sum("), "is no complete expression"),
+    list(c("--show", "x = sum("), "is not a complete expression"),
     list(c("--show", "x = sum(amount); y = 2"), "is not one expression"),
     list(c("--show", "f(x) = sum(amount)"), "has no name before"),
     list(c("--show", paste0("x = ", strrep("1+", 6000L), "1")), "is too long"),

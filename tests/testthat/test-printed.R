@@ -56,3 +56,25 @@ test_that("errors say what is wrong, where, and how to mend it", {
 test_that("the help of every command is as it was read", {
   for (command in names(commands())) expect_snapshot(run_command(c(command, "--help")))
 })
+
+# The constant texts of some code that read as words of a sentence.
+sentences_of <- function(said) {
+  if (is.character(said)) {
+    words <- grepl("[A-Za-z]+[ ,:]+[a-z]+[ ,:]+[a-z]+[ ,:]+[a-z]+", said)
+    return(said[words & !grepl("SELECT|FROM |CASE |<[a-z/]|[;{]\\s*$", said)])
+  }
+  parts <- if (is.call(said) || is.pairlist(said)) as.list(said)
+  unlist(lapply(parts, function(part) if (!missing(part)) sentences_of(part)))
+}
+
+test_that("what messages, notes and help say in the code is as it was read", {
+  space <- asNamespace("drystack")
+  names <- sort(ls(space, all.names = TRUE), method = "radix")
+  sentences <- unlist(lapply(names, function(name) {
+    one <- space[[name]]
+    said <- if (is.function(one)) unique(sentences_of(body(one)))
+    if (length(said) > 0L) paste0(name, ": ", said)
+  }))
+  expect_gt(length(sentences), 1000L)
+  expect_snapshot(writeLines(sentences))
+})
