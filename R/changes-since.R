@@ -119,7 +119,8 @@ changes.drystack_build <- function(before, after, key = NULL, ...) {
   sides <- lapply(list(before, after), function(build) {
     told <- if (length(build$told_at) == 1L) read_told(build$told_at)
     document <- if (!is.null(told)) told_source(told, dirname(build$told_at))
-    if (is.null(document)) raise("argument", c("The figures of that build are no longer kept, or cannot be read.",
+    if (is.null(document)) raise("argument",
+      c("The figures of that build are no longer kept, or cannot be read.",
       "i" = "The figures of the last {most_told} builds are kept."))
     list(told = told, document = document, kept = told_orders(told))
   })

@@ -2,14 +2,14 @@
 
 changes_options <- function() {
   show <- option_named(field_options("block", "rollup"), "show")
-  show$what <- "what moved this figure; without one the order lines are compared"
+  show$what <- "what moved this figure; without one, order lines are compared"
   c(
-    list(option("before", "FILE", "the order lines as they were, read as those of --orders are",
+    list(option("before", "FILE", "the earlier order lines, read in the same way as --orders",
       required = TRUE)),
     book_options(),
     list(
       option("line-key", "COLUMN", "the columns that tell every order line apart", many = TRUE),
-      option("by", "AXES", "what totals are told by (default: month)"), show,
+      option("by", "AXES", "the period that totals are compared by (default: month)"), show,
       option("out", "FILE", "write .html .pdf .xlsx .md .txt ...", many = TRUE)
     )
   )

@@ -63,7 +63,7 @@ manual_lines <- function() {
       c(paste(".SH DRYSTACK", toupper(name)), escape(sub("^ *drystack [a-z]+ +", "", about[[name]])),
         options(name))
     })),
-    ".SH EXIT STATUS", "0 done, 1 the data or the request is wrong, 2 the command was mistyped."
+    ".SH EXIT STATUS", "0 done, 1 the data or the request is wrong, 2 the command has a mistake."
   )
 }
 
@@ -81,8 +81,8 @@ main_help <- function() {
     "  drystack build      build a standing report again",
     "  drystack changes    what changed between two exports, and what it moved",
     "  drystack calendar   the periods of a calendar, as a table or a picture",
-    "  drystack keep       fold orders once, and ask what was kept instead",
-    "  drystack explore    look at orders by hand in the browser, as a sentence that can be changed",
+    "  drystack keep       fold orders once, and answer from what was kept",
+    "  drystack explore    explore orders in the browser, through a sentence you can change",
     "  drystack demo       run the example on made-up orders and write its files",
     "",
     "  drystack COMMAND --help    what a command takes, with an example",
@@ -90,6 +90,6 @@ main_help <- function() {
     "  drystack --completion bash|zsh    completion for a shell: eval \"$(drystack --completion bash)\"",
     "",
     "Results go to standard output, messages to standard error. Exit status: 0 done, 1 the data or the",
-    "request is wrong, 2 the command was mistyped, 130 it was interrupted."
+    "request is wrong, 2 the command has a mistake, 130 interrupted."
   )
 }

@@ -3,13 +3,13 @@
 explore_options <- function() {
   base <- book_options(required = character())
   base[[1L]]$what <- "orders as for drystack rollup (default: those of the made-up yard)"
-  base[[2L]]$what <- "the column that holds the date (default: the first that looks like one)"
+  base[[2L]]$what <- "the column with the date (default: the first that looks like one)"
   c(
     base, list(
-      option("port", "N", "where to listen (default: a port that is free)"),
-      option("host", "ADDRESS", "listen on more than this machine (default: 127.0.0.1)"),
+      option("port", "N", "the port to listen on (default: any free port)"),
+      option("host", "ADDRESS", "the address to listen on (default: this machine only, 127.0.0.1)"),
       option("folder", "FOLDER", "the only folder files are written to (default: here)"),
-      flag("no-open", "do not open the browser; tell the address"),
+      flag("no-open", "print the address instead of opening the browser"),
       flag("allow-outside", "paths of a report may lead out of its folder")
     )
   )
@@ -21,7 +21,7 @@ command_explore <- function(args) {
   if (is.null(values)) {
     return(writeLines(explore_help()))
   }
-  if (named && !is.null(values$orders)) raise_usage("A standing report says itself where its orders are.",
+  if (named && !is.null(values$orders)) raise_usage("A standing report names its own orders.",
     "explore")
   check_packages(explorer_packages, "The explorer", "explorer", "explore")
   compiler::enableJIT(3L)
@@ -40,13 +40,13 @@ opened_values <- function(values) {
 
 explore_help <- function() {
   c(
-    "drystack explore: look at orders by hand in the browser, as a sentence whose parts can be changed",
+    "drystack explore: explore orders in the browser, through a sentence whose parts you can change",
     "",
     "  drystack explore [REPORT.yml] [options]",
     "",
     option_lines(explore_options()),
     "",
-    "Without orders it opens those of the made-up yard; with a standing report that, to read and change.",
+    "Without orders it opens those of the made-up yard; with a standing report, it opens that to read and change.",
     "Example, on the made-up orders (drystack demo says where they are):",
     "  drystack explore --orders orders.csv --date ordered_on --calendar fiscal:July"
   )

@@ -4,10 +4,10 @@ keep_options <- function() {
   c(field_options("orders"), list(
     option("by", "COLUMNS", "columns of the orders, by commas: depot,status"),
     option("amount", "EXPR", "a column or an expression of columns", many = TRUE),
-    option("entered", "COLUMN", "of a database without a key: the day or time lines were entered"),
+    option("entered", "COLUMN", "for a database without a key: the day or time lines were entered"),
     option("out", "FOLDER", "where the states are kept"),
-    option("refresh", "FOLDER", "fold what is new of the orders whose states are there"),
-    flag("all", "with --refresh: fold all orders anew")
+    option("refresh", "FOLDER", "fold what is new in orders whose states exist"),
+    flag("all", "with --refresh: fold all orders again")
   ))
 }
 
@@ -37,7 +37,7 @@ refresh_lines <- function(told) {
 
 keep_help <- function() {
   c(
-    "drystack keep: fold orders once by day and columns, and ask that instead",
+    "drystack keep: fold orders once by day and columns, and answer from that",
     "",
     option_lines(keep_options()),
     "",

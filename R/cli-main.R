@@ -4,7 +4,7 @@
 #'
 #' @param args The words after the program's name.
 #' @return The exit status, invisibly: 0 done, 1 the data or the request is wrong, 2 the command was
-#'   mistyped, 3 some pages of a build failed and the others are written, 130 it was interrupted.
+#'   mistyped, 3 some pages of a build failed and the others are written, 130 interrupted.
 #' @seealso [install_command_line()] puts the program where the shell finds it.
 #' @examples
 #' run_command(c("rollup", "--help"))

@@ -13,9 +13,9 @@ output_options <- function() {
     option("format", "FORMAT", ""), option(
       "out", "FILE", "print as csv json md html, or write .html .xlsx .csv ...", many = TRUE
     ),
-    option("notes", "full|brief|none", "what is told beside the figures"),
-    option("width", "N", "characters across (default: those of the terminal; 100 where there is none)"),
-    flag("guard", "in CSV, an apostrophe before text that would be a formula")
+    option("notes", "full|brief|none", "the notes under the figures"),
+    option("width", "N", "width in characters (default: the terminal's, otherwise 100)"),
+    flag("guard", "in CSV, put an apostrophe before text that would be a formula")
   ), save_options())
 }
 

@@ -29,7 +29,7 @@ find_undated <- function(book, today) {
   }
   new_finding(
     "undated lines", book$undated, rows_of(which(is.na(book$days))),
-    "They are in no figure: enter their dates.", book$date
+    "No figure includes them: enter their dates.", book$date
   )
 }
 
@@ -40,7 +40,7 @@ find_future <- function(book, today) {
   }
   new_finding(
     "future lines", length(rows), row_examples(rows, format(as_day_date(book$days))),
-    "A mistyped year, or orders entered ahead: an as-of date leaves them out.", book$date
+    "A mistyped year, or orders entered in advance: an as-of date leaves them out.", book$date
   )
 }
 
@@ -53,7 +53,7 @@ find_late <- function(book, today) {
   }
   new_finding(
     "late entries", length(late), row_examples(late, format(as_day_date(book$days))),
-    "Entered after later orders: reports of these periods made before have changed.", book$date
+    "Entered after later orders: earlier reports of these periods have changed.", book$date
   )
 }
 

@@ -20,7 +20,7 @@ find_variants <- function(book, today) {
     )
     new_finding(
       "label variants", sum(coded$lines[odd]), paste(utils::head(pairs, 5L), collapse = ", "),
-      paste0("Each is a member of its own. Mend them, or say ",
+      paste0("Each counts as a member of its own. Correct them, or say ",
         work_out_said(name, paste0("one_spelling(", column, ")")), "."), name
     )
   })
@@ -34,7 +34,7 @@ find_codes <- function(book, today) {
     new_finding(
       "codes as numbers", sum(!is.na(x)), paste(format_plain(utils::head(unique(x[!is.na(x)]), 5L)),
         collapse = ", "),
-      "A code is not added up: count it with distinct(). As text it cannot be mistaken.", name
+      "A code is not an amount: count it with distinct(), or read it as text.", name
     )
   })
 }

@@ -5,7 +5,7 @@ find_reading <- function(orders, today) {
     if (found$kind == "totals lines") {
       new_finding(
         "totals lines", length(found$rows), rows_of(found$rows),
-        "They look like totals, but the lines above do not prove them: mend or remove them."
+        "They look like totals, but the lines above do not prove them: correct or remove them."
       )
     } else {
       new_finding("amounts as text", length(found$examples), examples_of(found$examples),

@@ -19,7 +19,7 @@ find_repeated <- function(book, today) {
   }
   new_finding(
     "repeated lines", length(rows), rows_of(rows),
-    "The same in every column as a line before: leave out what is no order of its own."
+    "The same in every column as an earlier line: leave out those that are not orders of their own."
   )
 }
 
@@ -40,7 +40,7 @@ find_missing <- function(book, today) {
       return(NULL)
     }
     few <- length(missing) < rare * book$rows
-    advice <- "Known for a part of the lines only."
+    advice <- "Known for some of the lines only."
     if (few)
       advice <- "Nearly all lines have one: fill these in. Amounts are left out, labels shown as (none)."
     new_finding("missing values", length(missing), rows_of(missing),
@@ -62,7 +62,7 @@ find_text_in_numbers <- function(book, today) {
     odd <- which(coded$codes %in% which(!number))
     new_finding(
       "text in numbers", length(odd), row_examples(odd, encodeString(as.character(x), quote = "\"")),
-      "The whole column is text because of these: mend them to add it up.", name
+      "These make the whole column text: correct them to add it up.", name
     )
   })
 }
@@ -81,7 +81,7 @@ find_outliers <- function(book, today) {
     }
     new_finding(
       "outliers", length(odd), row_examples(odd[order(-x[odd])], book$columns[[name]]),
-      "Far above all others: see whether a digit or a unit is wrong.", name
+      "Far above all others: check for a wrong digit or unit.", name
     )
   })
 }
@@ -95,7 +95,7 @@ find_zeros <- function(book, today) {
       return(NULL)
     }
     new_finding("zero amounts", length(zero), rows_of(zero),
-      "Rare here: see whether the amount was left out.", name)
+      "Rare here: check whether the amount was left out.", name)
   })
 }
 

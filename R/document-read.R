@@ -14,7 +14,8 @@ read_standing <- function(file) {
       )
     ))
   }
-  if (kernel_file_kind(path.expand(file)) != "file") raise("standing", paste0(quoted(file), " is not a file."))
+  if (kernel_file_kind(path.expand(file)) != "file") raise("standing", paste0(quoted(file),
+    " is not a file."))
   if (file.size(file) > largest_report) {
     raise("standing", c(
       paste0(quoted(file), " is too large for a standing report."),

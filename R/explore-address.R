@@ -18,7 +18,7 @@ ask_of_address <- function(address) {
 
 report_of_address <- function(address) {
   report <- read_address(address)$report %||% ""
-  if (is_one_text(report)) report else raise_address("Its report is no name of a file.")
+  if (is_one_text(report)) report else raise_address("Its report is not the name of a file.")
 }
 
 read_address <- function(address) {

@@ -69,7 +69,7 @@ member_act <- function(seen, place) {
     return(finer_act(seen$ask, axis, value))
   }
   if (axis$kind != "dimension") {
-    raise("act", c(paste0("A ", plain_words(axis$part), " is no column that orders could be limited to."),
+    raise("act", c(paste0("A ", plain_words(axis$part), " is not a column that orders can be limited by."),
       ">" = "Limit the dates shown instead."))
   }
   c(list(do = "limit"), member_limit_said(axis, value, seen))

@@ -132,6 +132,6 @@ menu_against <- function(seen, asked) {
 
 menu_fixed <- function(seen, asked) {
   new_menu("This condition belongs to the daybook", list(new_group("", list(new_item(
-    "It was given in R with words that no sentence can hold, and stays."
+    "It was given in R in words that the sentence cannot hold; it stays."
   )))))
 }

@@ -52,8 +52,8 @@ possible_ways <- function(error) {
   c(
     ways("date_order", date_order_words), ways("header", c(none = "columns have no names",
       first = "the first line names the columns")),
-    ways("uneven", c(drop = "lines of another number of cells are left out",
-      fill = "cells that are lacking are empty")),
+    ways("uneven", c(drop = "lines with too many or too few cells are left out",
+      fill = "missing cells are empty")),
     ways("decimal", c("." = "a point is the decimal mark", "," = "a comma is the decimal mark")),
     if (length(texts) > 0L) list(list(words = paste(words_of(quoted(texts)),
       if (length(texts) > 1L) "mean no date"

@@ -22,7 +22,8 @@ listed_order <- function(members, listed, dimension) {
   unknown <- setdiff(listed, members)
   if (length(unknown) > 0L) {
     raise("sort", c(
-      paste0("{.fn in_order} names values that are not members of ", quoted(dimension), ": {examples_of(unknown)}."),
+      paste0("{.fn in_order} names values that are not members of ", quoted(dimension),
+        ": {examples_of(unknown)}."),
       advise_word(unknown[1L], members, "members")
     ))
   }

@@ -84,8 +84,8 @@ without_order_mark <- function(bytes) if (begins_with(bytes, c(0xef, 0xbb, 0xbf)
 check_no_zero_bytes <- function(flaws, path) {
   if (flaws[["zero"]] > 0L) {
     raise("file", c(
-      paste0("The file ", quoted(path), " holds zero bytes, which no text has."),
-      "x" = "See line {flaws[['zero']]}.", ">" = "It is damaged, or no text: export it again."
+      paste0("The file ", quoted(path), " holds zero bytes, which text never has."),
+      "x" = "See line {flaws[['zero']]}.", ">" = "It is damaged, or it is not text: export it again."
     ))
   }
 }

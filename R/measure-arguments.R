@@ -14,9 +14,9 @@ placed_arguments <- function(fn, said, takes) {
     raise("expression", c(
       "{.fn {fn}} does not take these arguments.",
       "x" = if (length(unknown) > 0L) "It has none named {examples_of(unknown)}."
-        else "An argument is said twice, or there are too many.",
+        else "An argument is given twice, or there are too many.",
       ">" = if (length(takes) > 0L) paste0("Its arguments: ", words_of(takes), ".")
-        else "What it takes has no names: leave them out."
+        else "Its arguments have no names: leave the names out."
     ))
   }
   placed <- match_arguments(given, takes, fn)

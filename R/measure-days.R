@@ -37,7 +37,8 @@ figure_by_day <- function(figure) {
   face <- attr(figure, "face")
   some <- if (!is.null(face)) face(1)
   if (is.character(some)) {
-    raise("expression", c("Text cannot be used in arithmetic.", "x" = "One part of an expression gives text."))
+    raise("expression", c("Text cannot be used in arithmetic.",
+      "x" = "One part of an expression gives text."))
   }
   if (!inherits(some, "POSIXct")) {
     return(figure)

@@ -103,7 +103,8 @@ parse_custom_measure <- function(fn, said, vocabulary, depth) {
 # mean(each(day, sum(net))): finer figures first, then one of them.
 parse_each <- function(fn, spec, given, vocabulary, depth) {
   if (!fn %in% names(combiners())) {
-    raise("expression", c("{.fn {fn}} cannot summarise {.fn each}.", ">" = "These can: {names(combiners())}."))
+    raise("expression", c("{.fn {fn}} cannot summarise {.fn each}.",
+      ">" = "These can: {names(combiners())}."))
   }
   args <- match_arguments(given, c("x", spec$constants), fn)
   inner <- match_arguments(as.list(args$x)[-1L], c("grain", "m", "days"), "each")

@@ -81,13 +81,14 @@ parse_regardless <- function(fn, said, vocabulary, depth) {
   given <- as.list(said)[-1L]
   named <- setdiff(rlang::names2(given), "")
   if (length(named) > 0L && !identical(rlang::names2(given), c("m", rep("", length(given) - 1L)))) {
-    raise("expression", c("{.fn regardless} takes what to disregard without a name.",
+    raise("expression", c("{.fn regardless} takes unnamed columns to disregard.",
       "x" = "It has {examples_of(named)}.", ">" = "{.code regardless(sales, region)}"))
   }
   if (length(given) < 2L) {
     raise(
       "expression", c(
-        "{.fn regardless} needs a measure and what to disregard.", ">" = "{.code regardless(sales, region)}"
+        "{.fn regardless} needs a measure and the columns to disregard.",
+          ">" = "{.code regardless(sales, region)}"
       )
     )
   }

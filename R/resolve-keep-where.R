@@ -64,7 +64,8 @@ most_periods_of_others <- 400L
 
 check_periods_of_others <- function(n, axes, periods) {
   if (n > most_periods_of_others) raise("argument", c(
-    paste0("The others of ", words_of(axes), " would be different members in each of {format_count(n)} periods."),
+    paste0("The others of ", words_of(axes),
+      " would be different members in each of {format_count(n)} periods."),
     ">" = paste0("Put ", words_of(periods), " after ", words_of(axes), ", show fewer of them, or leave the ",
       "others out.")))
 }

@@ -87,12 +87,12 @@ reasons_sheet <- function(x) {
   notes <- c(
     x$told,
     if (length(x$missing) > 0L) paste0(sentence_case(joined_words(plain_words(x$missing))),
-      " cannot be compared: it is no measure of both."),
+      " cannot be compared: it is not a measure of both."),
     if (x$apart > 0L) paste0(format_count(x$apart), if (x$apart == 1L) " figure of a period that is none"
       else " figures of periods that are none", " in the calendar now cannot be compared."),
     "Each line is the figure after that step, less the figure before it.",
     if (!is.null(x$by)) paste0("Without a key order lines are told apart by ",
-      joined_words(c("day", plain_words(x$by))), ": what went and came among the same is one sum.")
+      joined_words(c("day", plain_words(x$by))), ": lines removed and added alike are one sum.")
   )
   data <- stats::setNames(lapply(columns, `[[`, "raw"), vapply(columns, `[[`, "", "name"))
   bare_sheet(changes_title(x), columns, role, as.data.frame(data, optional = TRUE), notes)

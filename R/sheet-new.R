@@ -43,7 +43,8 @@ new_sheet_column <- function(name, label, align, raw, text, heads = character(),
 # Some rows of a sheet.
 sheet_rows <- function(sheet, here) {
   sheet$columns <- lapply(sheet$columns, function(column) {
-    for (field in c("raw", "text", "again", "marked", "tone", "history")) column[field] <- list(column[[field]][here])
+    for (field in c("raw", "text", "again", "marked", "tone",
+      "history")) column[field] <- list(column[[field]][here])
     if (length(column$again) > 0L) column$again[1L] <- FALSE
     if (is.list(column$format) && !inherits(column$format, "drystack_format")) column$format <-
       column$format[here]

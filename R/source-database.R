@@ -51,7 +51,8 @@ orders_in <- function(con, table = NULL, query = NULL, key = NULL, zone = "UTC",
   }
   check_text(table %||% query, if (is.null(table)) "query" else "table")
   check_text(zone, "zone")
-  if (!zone %in% OlsonNames()) raise("argument", "{.val {zone}} is not a time zone: see {.code OlsonNames()}.")
+  if (!zone %in% OlsonNames()) raise("argument",
+    "{.val {zone}} is not a time zone: see {.code OlsonNames()}.")
   db <- opened_database(con, user, password)
   db$zone <- zone
   db$made <- list(text = if (is.character(con)) con, table = table, query = query,
@@ -189,7 +190,7 @@ raise_no_table <- function(db, table, e) {
   if (table %in% known || isTRUE(e$no_right)) rlang::cnd_signal(e)
   raise("database", c(paste0("There is no table ", quoted(table), " in the database."),
     if (length(known) > 0L) advise_word(table, known, "tables")
-    else c(">" = "There is none that this user may read.")))
+    else c(">" = "There is no table that this user may read.")))
 }
 
 settle_key <- function(db, key) {

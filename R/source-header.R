@@ -80,7 +80,7 @@ all_like_orders <- function(names, cells) {
 
 raise_no_header <- function(names, path, reading) {
   raise("file", c(
-    paste0("The first line of ", quoted(path), " is like the lines below it: it holds no names."),
+    paste0("The first line of ", quoted(path), " looks like the lines below it: it has no names."),
     "x" = paste0("It reads ", quoted(paste(utils::head(names, 8L), collapse = ", ")), "."),
     ">" = paste0("Say so, and columns are called column_1 and so on: ",
       reading_command(path, reading, header = "none"), "; or give names: ",

@@ -29,7 +29,7 @@ check_keys_once <- function(objects, here, path) {
   twice <- vapply(objects, function(object) anyDuplicated(names(object)) > 0L, NA)
   if (any(twice)) {
     raise("file", c(
-      paste0("The file ", quoted(path), " has an object with a key that stands twice."),
+      paste0("The file ", quoted(path), " has an object with the same key twice."),
       "x" = "See line {here[twice][1]}.", ">" = "Give each value a key of its own."
     ))
   }

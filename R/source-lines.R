@@ -79,9 +79,9 @@ raise_widths <- function(first, starts, path, reading) {
   all <- sort(unique(c(1L, starts, words[others])))
   widths <- diff(c(all, max(nchar(first), max(all)) + 1L))
   raise("file", c(
-    paste0("The fields of ", quoted(path), " have fixed widths, and nothing blank between some of them."),
+    paste0("The fields of ", quoted(path), " have fixed widths, with no blank between some of them."),
     "x" = "The first line is {quoted(first)}.",
-    ">" = paste0("Say how wide each field is, in characters; by the names these may be the widths: ",
+    ">" = paste0("Give the width of each field in characters; the names suggest: ",
       braces_kept(reading_command(path, reading, widths = widths)), ".")
   ))
 }

@@ -267,7 +267,8 @@ ends_in.drystack_postgresql <- function(db, inner, from, group, sorts, value) {
     return(NextMethod())
   }
   if (length(keys) == 0L) keys <- 0
-  own <- paste0(known, " AND ", inner[[sorts[2L]]], " IN (", paste(format(keys, scientific = FALSE, trim = TRUE),
+  own <- paste0(known, " AND ", inner[[sorts[2L]]], " IN (", paste(format(keys, scientific = FALSE,
+    trim = TRUE),
     collapse = ", "), ")")
   database_rows(db, sql_query(db, inner, own, own_names(names(inner)), tail = paste(" ORDER BY",
     paste(sorts, collapse = ", "))))

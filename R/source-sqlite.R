@@ -76,7 +76,8 @@ column_kind_in.drystack_sqlite <- function(db, name) {
     found <- column_ends(db, paste0("CASE WHEN NOT ", is_blank_sql(db, name, x), " THEN ", x, " END"))[[1L]]
     db$blanks[[name]] <- TRUE
   }
-  if (found$most == "blob") raise("column", paste0("Column ", quoted(name), " holds bytes that are not text."))
+  if (found$most == "blob") raise("column", paste0("Column ", quoted(name),
+    " holds bytes that are not text."))
   db$odd[[name]] <- found$real > 0 && any(is.infinite(plain_numbers(unlist(found[c("a", "b")]))))
   if (found$most == "text") check_no_zero_in_texts(db, name, x)
   if (found$most == "null") kind_of_nothing(db, name)

@@ -102,7 +102,7 @@ decimals_said <- function(values, texts, name, reading, told) {
   }
   amounts <- column_amounts(texts, reading)$values
   if (is.null(amounts)) told$add(paste0(quoted(name), " stays text: ",
-    examples_of(texts[grepl(".", texts, fixed = TRUE)], 2L), " do not have the marks that were said"))
+    examples_of(texts[grepl(".", texts, fixed = TRUE)], 2L), " do not use the given marks"))
   amounts %||% texts
 }
 

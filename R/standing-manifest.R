@@ -79,7 +79,7 @@ drawing_content <- function(drawing) {
     table$restated)
 }
 
-# The files of a page that stand as they would be written again; NULL where they do not.
+# The files of a page that are up to date; NULL where they do not.
 unchanged_files <- function(variant, content, run) {
   if (!run$options$delivery$changed_only || is.null(variant$recipient)) {
     return(NULL)

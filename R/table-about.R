@@ -83,7 +83,8 @@ lookup_words <- function(lookup) {
       format_count(n), if (n == 1L) " key has" else " keys have",
       " no match", if (!isFALSE(lookup$named)) paste0(" (", examples_of(lookup$keys), ")"), ", on ",
       counted_lines(lookup$lines), ".",
-      if (!isFALSE(lookup$named) && !is.null(lookup$alike)) paste0(" Of these ", alike_words(lookup$alike, lookup$by))
+      if (!isFALSE(lookup$named) && !is.null(lookup$alike)) paste0(" Of these ", alike_words(lookup$alike,
+        lookup$by))
     )
   )
 }

@@ -35,7 +35,8 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       added_there = unique(unlist(lapply(unname(folded$jobs), `[[`, "added_there"))),
         rounded = unique(unlist(lapply(unname(folded$jobs), `[[`, "rounded"))),
         facts = order_facts(source),
-      lookups = read_lookups(ask, source), each = each_told(ask, source), hidden = hidden_members(folded, ask, plan), book = book,
+      lookups = read_lookups(ask, source), each = each_told(ask, source), hidden = hidden_members(folded,
+        ask, plan), book = book,
       source = source, grid = grid, line_of = line_of, compared = compared, history = history,
       histories = histories, listed = listed, generation = engine_of(book)$generation
     ),
@@ -147,7 +148,8 @@ read_lookups <- function(ask, book) {
 # itself the lines that lack its row are not among them: then keys are counted, not named.
 lacking_keys <- function(lookup, ask, book) {
   lacking <- unmatched_keys(book, lookup)
-  if (!is.null(lookup$decode) || ask$kind != "listing" || length(book$scope) == 0L || length(lacking$keys) == 0L) {
+  if (!is.null(lookup$decode) || ask$kind != "listing" || length(book$scope) == 0L ||
+    length(lacking$keys) == 0L) {
     return(lacking)
   }
   engine <- engine_of(book)

@@ -237,7 +237,7 @@ alike_notes <- function(table) {
     alike <- plain_spelling(labels)
     twice <- labels[alike %in% alike[duplicated(alike)]]
     if (length(twice) > 0L) paste0("Members of ", quoted(axis), " that differ by case, blanks or ",
-      "signs one does not see, each counted alone: ", examples_of(with_signs_shown(sort_values(twice)), 4L),
+      "invisible characters, each counted alone: ", examples_of(with_signs_shown(sort_values(twice)), 4L),
         ".")
   }))
 }

@@ -251,7 +251,8 @@ html_cells <- function(column) {
     return(paste0("<td", if (bar) " class=\"bar\" aria-hidden=\"true\"" else long, ">", text, "</td>"))
   }
   if (!is.null(column$marked)) text <- ifelse(column$marked == "", text,
-    paste0("<span class=\"mark ", column$tone, "\">", html_text(column$marked), "</span> ", html_text(column$text)))
+    paste0("<span class=\"mark ", column$tone, "\">", html_text(column$marked), "</span> ",
+      html_text(column$text)))
   negative <- is.numeric(column$raw) & !is.na(column$raw) & column$raw < 0
   paste0("<td class=\"figure", if (column$total) " of-all", ifelse(negative, " negative", ""),
     "\">", text, "</td>")

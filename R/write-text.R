@@ -77,7 +77,8 @@ column_blocks <- function(sheet, width) {
     return(list(c(lead, most[[1L]])))
   }
   # No part is wider than it must be for as many parts.
-  needed <- max(vapply(groups, function(group) sum(widths[group]), 1), ceiling(sum(widths[rest]) / length(most)))
+  needed <- max(vapply(groups, function(group) sum(widths[group]), 1),
+    ceiling(sum(widths[rest]) / length(most)))
   for (room in seq(min(needed, room), room)) {
     blocks <- filled_blocks(groups, widths, room)
     if (length(blocks) <= length(most)) break

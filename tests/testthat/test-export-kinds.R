@@ -33,7 +33,7 @@ test_that("what could be read two ways is asked, never guessed", {
   expect_identical(read_orders(written("on,w", "2026-01-01,1.500", "2026-01-02,0.250"))$w, c(1.5, 0.25))
   refused <- read_orders(written("on,net", "2026-01-01,1.5", "2026-01-02,2"), thousands = ".")
   expect_type(refused$net, "character")
-  expect_match(attr(refused, "reading")$told, "do not have the marks that were said", all = FALSE)
+  expect_match(attr(refused, "reading")$told, "do not use the given marks", all = FALSE)
   expect_raised(daybook(data.frame(on = c("25-01-03", "24-02-05")), on), "date", "ymd")
   expect_identical(
     format(read_days(c("25-01-03", "24-02-05"), "on", "ymd") |> as_day_date()), c("2025-01-03", "2024-02-05")

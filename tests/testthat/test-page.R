@@ -46,7 +46,7 @@ test_that("a page tells each thing once, in its head or at its end", {
   expect_identical(times("depot is Skelby", text_of(other, ".txt")), 1L)
 })
 
-test_that("what is told beside the figures can be less", {
+test_that("the notes under the figures can be less", {
   page <- function(notes) report(sales, depots, title = "The yard", footnotes = "In pounds.", notes = notes)
   told <- lapply(stats::setNames(notes_words, notes_words), function(notes) text_of(page(notes), ".txt"))
   expect_match(told$full, "From 23,313 of 24,291")
