@@ -9,10 +9,12 @@
 # make attack  hostile files, full disks, killed runs against the installed program, a fuzzer on the kernel
 # make bench   speed, side by side with base R and with one plain pass over the same bytes
 # make lint    lintr with the project's own rules (needs the package lintr)
+# make mutate  small changes of the core and the kernel, and which of them no test notices
+# make coverage    the lines of R and C++ that the tests reach, in out/coverage.html
 # make site    the reference and the pages that teach, as a site in out/site
 # make document, make screenshots    write man/ and docs/screenshots/ again
 
-.PHONY: demo test test-servers test-browser check sanitize fuzz attack bench lint document screenshots site setup-all
+.PHONY: demo test test-servers test-browser check sanitize fuzz attack bench lint document screenshots site mutate coverage setup-all
 
 setup-all:
 	@tools/setup all
@@ -55,6 +57,14 @@ attack:
 bench:
 	@tools/setup test
 	@tools/bench
+
+mutate:
+	@tools/setup test
+	@tools/mutate/run $(CHANGES) $(SEED)
+
+coverage:
+	@tools/setup coverage
+	@tools/coverage
 
 lint:
 	@Rscript tools/lint.R

@@ -1,30 +1,30 @@
-#' What changed since it was told, and why
+#' What changed since an earlier table, and why
 #'
-#' Compares a table that was told with the same table now: for each of its cells the figure before, the
-#' figure now and the difference, and what of it comes from order lines that are gone, changed or entered
-#' since, from a later as-of date, and from other conditions, columns worked out, lookups, calendars and
-#' measures. The parts add up to the difference: each is the figure after a step less that before it, order
-#' lines first, in the order told. The dates compared are those that were told.
+#' Compares an earlier table with the same table now. For each cell it gives the figure before, the figure
+#' now and the difference, split by cause: order lines removed, changed or entered since, a later as-of
+#' date, and different conditions, worked-out columns, lookups, calendars and measures. The parts add up to
+#' the difference: each is the figure after a step less the figure before it, order lines first, in the
+#' order shown. The dates compared are those of the earlier table.
 #'
-#' Of two daybooks the order lines are compared: those that only one has, and those that differ, with the
+#' For two daybooks the order lines are compared: those that only one has, and those that differ, with the
 #' columns they differ in.
 #'
 #' @param before,after Two tables of the same axes ([rollup()] or [crosstab()]), two builds of a report
 #'   (their first rollup is compared), or two daybooks.
-#' @param key The columns that tell every order line apart, such as `c("order_id", "product_id")`. Without
-#'   it lines are told apart by all they hold, and none can be said to have changed.
+#' @param key The columns that identify every order line, such as `c("order_id", "product_id")`. Without
+#'   it lines are compared as a whole: a changed line counts as one removed and one entered.
 #' @param ... Not used.
 #' @return A `drystack_changes`. As a data frame of two tables: the axes, `.measure`, `before`, `now`,
 #'   `difference`, a column for each reason, `.role`. `changed_lines()`: the order lines, with `.what`
 #'   (`"gone"`, `"changed"`, `"entered since"`), the figure of the first measure `before` and `now`, and which
-#'   columns differ (`.differs`), those that moved the figure most first. Of builds that kept no order lines,
+#'   columns differ (`.differs`), with the lines that moved the figure most first. For builds that kept no order lines,
 #'   days and members (`"fewer order lines"`, `"other amounts"`, `"more order lines"`, with `lines_before` and
 #'   `lines_now`). [tie_out()] proves that the reasons
-#'   add up; [figure()] draws them from the figure told to that of now.
+#'   add up; [figure()] draws the steps from the earlier figure to the present one.
 #' @section Errors: `drystack_error_argument` for tables of different axes or without a measure in common;
 #'   `drystack_error_key` for a key that is not unique, with the lines; `drystack_error_standing` for what
 #'   cannot be asked again, such as R functions in measures.
-#' @seealso [build_report()] keeps what it told, and says what changed since; [as_known()].
+#' @seealso [build_report()], which keeps its figures and says what changed since; [as_known()].
 #' @examples
 #' orders <- harrowgill()$orders
 #' ask <- function(orders) {

@@ -1,23 +1,23 @@
 #' Add columns from a lookup
 #'
 #' A lookup has one row for each key: customers, products, depots. Its columns are added to the
-#' order lines by their key. The number of order lines never changes: a key that the lookup does not
-#' have is counted, named in notes, and its columns are missing.
+#' order lines by their key. The number of order lines never changes: if the lookup lacks a key,
+#' its columns are missing there, and notes name and count such keys.
 #'
 #' @param book A daybook.
 #' @param lookup A data frame with one row for each key, the path of a file, or a table of a database
 #'   ([orders_in()]). It
-#'   is read here; where it is of the connection that the orders are of, its columns are joined there.
+#'   is read into memory, unless it is a table of the orders' own connection, where it is joined.
 #' @param by The key: the name of a column of both; or `c(bill_to = "customer_id")`, a column of the
 #'   orders and the column of the lookup it points to. Several: `c("product_id", "region")`.
-#' @param from Of a lookup whose rows are valid from a day on, such as costs: the column with these days. The
-#'   row of a line is the one that was valid on the day of the order; before the first there is none.
-#' @param prefix Set before the names of the added columns, so that one lookup can be used
+#' @param from For a lookup whose rows are valid from a day on, such as costs: the column with these days. An order
+#'   line gets the row valid on the day of the order; before the first there is none.
+#' @param prefix Put before the names of the added columns, so that a lookup can be used
 #'   twice: `"bill_"` and `"ship_"`.
 #' @param name What notes call the lookup; default the name of the variable or the file.
 #' @return A daybook with the other columns of the lookup.
-#' @section Errors: `drystack_error_lookup` for keys that stand twice (they are named), for missing
-#'   keys in the lookup, and for columns that the orders have already; `drystack_error_column` for a
+#' @section Errors: `drystack_error_lookup` for repeated keys (they are named), for missing
+#'   keys in the lookup, and for columns the orders already have; `drystack_error_column` for a
 #'   key column that is not there.
 #' @seealso [check()] names keys without a row; [work_out()] adds columns from others.
 #' @examples

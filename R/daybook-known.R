@@ -1,17 +1,17 @@
 #' Orders as they were known on a day
 #'
-#' Where the orders carry the date they were entered, a report can be made as it would have been made on an
-#' earlier day: with the orders entered by then, as of that day. What [changes()] says between it and the
-#' same report now is what was entered since.
+#' If the orders have the date they were entered, a report can be made as it would have looked on an earlier
+#' day: with the orders entered by then, as of that day. [changes()] between it and the present report shows
+#' what was entered since.
 #'
 #' @param book A daybook.
 #' @param entered_on The column that holds the day each order line was entered.
 #' @param day The day: a Date or ISO text.
-#' @return A daybook. Lines without an entry date are not known on any day, those entered after the day not
-#'   yet; they are counted among the lines left out. A line entered before the date of its order is known from
+#' @return A daybook. Lines without an entry date, and lines entered after the day, are not known yet
+#'   and are counted among the lines left out. A line entered before the date of its order is known from
 #'   its entry. The notes of tables say how many lines have no entry date or one before that of the order.
 #' @section Errors: `drystack_error_column` for a column that is not there or holds no dates;
-#'   `drystack_error_date` for a day that is none or lies before the first order.
+#'   `drystack_error_date` for anything but a day, and for a day before the first order.
 #' @seealso [as_of()] goes by the date of the order; [changes()] compares two states of the orders.
 #' @examples
 #' orders <- harrowgill()$orders

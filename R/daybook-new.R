@@ -1,58 +1,55 @@
 #' A daybook: checked order records
 #'
-#' `daybook()` takes order lines and says which column is the date and which calendars cut it into
-#' periods. All figures are asked of a daybook. It is a value: [only()], [work_out()] and [as_of()]
-#' give a new one and leave the old as it is. The columns themselves are not copied.
+#' `daybook()` takes order lines, the column with their date, and the calendars that divide it into
+#' periods. All tables are asked of a daybook. It is a value: [only()], [work_out()] and [as_of()]
+#' return a new one and leave the old unchanged. The columns themselves are not copied.
 #'
 #' @param orders A data frame with one row for each order line; or the path of a file as for
 #'   [read_orders()], of a folder of such files, or a pattern such as `"orders/*.parquet"`. See below.
 #' @param date The date column, bare or as text. Dates, date-times (each counts on the local
 #'   day of its own time zone), or text: `2026-08-31`, `20260831`, `31/08/2026`, `31-Aug-26`,
 #'   `Aug 31, 2026` (a time may follow; two digits are years from 1969 to 2068); or the day
-#'   numbers of spreadsheets. One form for the column: what is written in another is no date, and told.
-#'   The column is these days wherever it stands: in conditions, as an axis, in listings and files.
+#'   numbers of spreadsheets. A column has one form: dates in another form are unknown, and reported.
+#'   The column holds these days wherever it is used: in conditions, as an axis, in listings and files.
 #'   Lines without a date are kept, counted and left out of figures.
-#'   A few lines dated in the future, more than a year after all others, are left out and told
-#'   unless [as_of()] includes them.
-#'   Where the time of day stands in a column of its own, `c(Date, Time)`, or as text "Date + Time": days are
-#'   read off the one, hours off the other.
+#'   A few lines dated in the future, more than a year after all others, are left out and reported
+#'   unless [as_of()] includes them. If the time of day has its own column, give both: `c(Date, Time)`, or the
+#'   text "Date + Time".
 #' @param calendars One calendar, or a named list of them; the units of the first are named plainly
 #'   (`month`), those of the others by their name (`civil$month`). Default: the civil calendar.
 #' @param date_order How dates are written: `"dmy"` (31/08/2026), `"mdy"` (08/31/2026), `"ymd"`
 #'   (2026/08/31), `"serial"` or `"serial1904"` (days since 30 December 1899, or since 1 January
 #'   1904). Default: what a value of the column settles; where none does, it is an error.
-#' @param currency The column that tells the currency of an order line, where there is one: a table that
-#'   would add several together has it as a dimension, or is refused. Default: a column whose name says
-#'   currency and that holds the codes of several; `"none"`: all amounts are in one currency.
+#' @param currency The column with the currency of each order line, if there is one. A table that would add
+#'   up several currencies must have it as a dimension, or is refused. Default: a column named for currency
+#'   that holds several currency codes; `"none"`: all amounts are in one currency.
 #' @param rates A table of exchange rates, or the path of its file, with the columns `currency`, `date`
-#'   (from which on) and `rate`:
-#'   how much one unit is worth in the currency that has no rates. With it `in_currency(net, "EUR")` works
-#'   amounts out (see [row_language]). A day before the first rate has none: its amounts are unknown and
-#'   counted, never as they stand.
+#'   (from which a rate applies) and `rate`, the
+#'   value of one unit in the currency without rates. `in_currency(net, "EUR")` then converts amounts (see
+#'   [row_language]). Amounts before the first rate are unknown and counted, never left unconverted.
 #' @param undated Texts in the date column that stand for no date, such as
 #'   `c("n/a", "tbc")`. Empty cells always do.
 #' @return A `drystack_daybook`.
-#' @section Orders in files: Of a file whose path is given, columns are read when they are needed.
+#' @section Orders in files: If you give a path, columns are read when they are needed.
 #'   Several files with the same columns, and files larger than a quarter of
 #'   `options(drystack.memory = )` bytes (default: a quarter of the machine's memory) are read in
-#'   parts: text is cut where records end, Parquet between its row groups. Each ask goes over the
-#'   parts, a few at a time in processes of their own, so that memory holds the columns of these, and
-#'   of others what is small beside that option. Figures, notes and explanations are the same.
-#'   Medians, distinct values, first and last keep the values they look at again. An R function
-#'   cannot work out a column or a condition then, as it may look at all order lines at once. Totals
-#'   lines, footers and the like are left out of files that are read whole; in a part of a larger one
-#'   they are an error.
+#'   parts: text is split between records, Parquet between row groups. Each question reads the
+#'   parts a few at a time, in processes of their own, so memory holds only the columns of a few parts.
+#'   Figures, notes and explanations are the same. Medians, distinct values, first and last keep the values
+#'   they need. R functions cannot work out columns or conditions of such orders, as they may look at all
+#'   order lines at once. Totals lines, footers and the like are left out of files read whole; in a part of a
+#'   larger file they are an error.
 #' @section Errors: `drystack_error_engine` for an R function over orders in parts,
-#'   `drystack_error_orders` for orders that are no data frame or have no rows,
+#'   `drystack_error_orders` for orders that are not a data frame or have no rows,
 #'   `drystack_error_column` for a date column that is not there (the nearest name is offered),
 #'   for repeated names and for columns with the name of a period, `drystack_error_date`
-#'   for text that is no date or could be read two ways, and for dates before 1900 or after
-#'   2200, `drystack_error_calendar` for calendars that are none or have no names and for
+#'   for text that is not a date or could be read in two ways, and for dates before 1900 or after
+#'   2200, `drystack_error_calendar` for calendars that are not calendars or have no names, and for
 #'   orders outside a strict one; later, by a table, `drystack_error_currencies` where it would add several
-#'   currencies together; `drystack_error_rates` for rates that are no amounts, or twice from one
-#'   day on.
-#' @seealso [read_orders()] and [orders_in()] for where orders lie; [enrich()], [work_out()], [only()],
-#'   [as_of()] and [within_dates()] for what is said of them; [rollup()], [crosstab()], [listing()] and
+#'   currencies together; `drystack_error_rates` for rates that are not amounts, or that apply twice from one
+#'   day.
+#' @seealso [read_orders()] and [orders_in()] for where orders come from; [enrich()], [work_out()], [only()],
+#'   [as_of()] and [within_dates()] to prepare and limit them; [rollup()], [crosstab()], [listing()] and
 #'   [headlines()] for tables.
 #' @examples
 #' yard <- harrowgill()

@@ -1,25 +1,24 @@
 #' Keep the rows whose figures meet a condition
 #'
-#' As `keep =` of [rollup()], [crosstab()] and [listing()]. The condition is asked of the figures of
-#' the whole table, ranks, shares and growth as anybody would read them there; then the rows that do not
-#' meet it are left out of sight, or stand together in one line. Every row that stays, and every
-#' total, has the figures it has without the rule.
+#' As `keep =` of [rollup()], [crosstab()] and [listing()]. The condition is applied to the figures of the
+#' whole table, with its ranks, shares and growth; rows that do not meet it are then hidden, or combined in
+#' one line. All other rows, and all totals, keep the figures they have without the rule.
 #'
 #' @param condition A condition on figures: measures of the table by name, or any expression of the
 #'   [measure language][measure_language], with `<`, `<=`, `>`, `>=`, `==`, `!=`, `&`, `|` and `!`:
 #'   `growth < 0`, `share(sales) > 0.05 & distinct(order_id) >= 10`.
 #' @param others `NULL`: rows that do not meet the condition are left out. A text: the label of one line
-#'   for them in each group, worked out from its orders as any other. Periods cannot stand together.
-#' @details The rule is said of an axis, `keep = list(region = keep_where(sales > 1e6))`, and asked of
-#'   the rows up to it: of a region over all periods shown, or, where `month` stands before it, of each
-#'   region in each month. Said without an axis it is of the rows: of the last axis that runs down, in a
-#'   listing of the lines. In a cross-tab it is asked of whole rows, or of whole columns.
+#'   for them in each group, worked out from their orders like any other. Periods cannot be combined.
+#' @details A rule can name an axis: `keep = list(region = keep_where(sales > 1e6))`. It then applies to
+#'   that axis and those before it: to a region over all periods shown or, if `month` comes before it, to each
+#'   region in each month. Without an axis it applies to the rows: the last axis down the side, or the lines of
+#'   a listing. In a cross-tab it applies to whole rows or whole columns.
 #'
-#'   Where the condition cannot be decided, a figure in it being unknown, the row is not kept; the note
-#'   counts them. Totals stay those of all; `total = of_shown(sum)` of a [measure()] is the sum of the
+#'   A row is not kept if the condition cannot be decided because a figure is unknown; a note counts such
+#'   rows. Totals stay those of all; `total = of_shown(sum)` of a [measure()] is the sum of the
 #'   rows shown. To limit the *orders* by their columns, see [only()].
 #' @return A rule for `keep =`.
-#' @section Errors: `drystack_error_expression` for what is no condition, `drystack_error_argument` for a
+#' @section Errors: `drystack_error_expression` for anything but a condition, `drystack_error_argument` for a
 #'   label that is a member already, or of a period.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)

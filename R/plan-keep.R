@@ -1,4 +1,4 @@
-#' Keep the largest members and put the others together
+#' Keep the largest members and combine the others
 #'
 #' As `keep =` of [rollup()] and [crosstab()]. The members are chosen within the dimensions before
 #' theirs, over all the periods shown and all columns: the same in every period, so that comparisons
@@ -6,18 +6,18 @@
 #'
 #' @param n How many members to keep.
 #' @param by A measure of the table by its name, or any expression of the
-#'   [measure language][measure_language]: the members with the largest figures are kept. They stand
+#'   [measure language][measure_language]: the members with the largest figures are kept. They come
 #'   largest first, unless `sort =` says otherwise. The member `(none)` is kept last.
 #' @param others The label of one line for all the others, worked out from its orders as any other;
 #'   or `NULL`: the others are dropped, with a note that says so.
 #' @details In a rollup `keep = list(month = keep_top(3, sales))` shows the best periods, within the axes
 #'   before theirs and in the order of time unless `sort =` says otherwise. Those not kept are left
-#'   out with a note: days apart are no cell, so that they have no line together.
+#'   out, with a note: periods that are apart cannot share a line.
 #' @seealso [keep_where()] keeps rows by a condition on their figures.
 #' @return A rule for `keep =`; for one of
 #'   several dimensions, `keep = list(product = keep_top(10, sales))`.
 #' @section Errors: `drystack_error_argument` for a number below 1 and for a label that is a member
-#'   already. A number above that of the members keeps all, with a note.
+#'   already. A number larger than the number of members keeps all, with a note.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' rollup(book, by = product_id, sales = sum(amount), keep = keep_top(5, sales), totals = "grand")

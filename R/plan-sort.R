@@ -1,10 +1,10 @@
 #' The order of a dimension's members
 #'
 #' A rule of order is part of a request, as `sort =` of [rollup()] and [crosstab()], and is worked
-#' out again whenever the table is built. Without one, members stand in the order of their factor
-#' levels, or sorted by value. Whatever the rule, members that are kept together as others come
-#' after those that stand alone, and `(none)` comes last. Periods stand in the order of
-#' time; in a rollup a measure may put them in another.
+#' out again whenever the table is built. Without one, members are in the order of their factor
+#' levels, or sorted by value. Whatever the rule, members combined as others come
+#' after the rest, and `(none)` comes last. Periods are in the order of time; in a rollup a measure can
+#' change it.
 #'
 #' @param measure A measure of the table by its name, or any expression of the
 #'   [measure language][measure_language]. It is worked out for each member within the axes before
@@ -12,16 +12,16 @@
 #' @param at For one column of a cross-tab: its label, one text for each column axis, such as
 #'   `"2026 Q1"` or `c("web", "2026 Q1")`.
 #' @param column A column that holds the key of each member: one key for each label.
-#' @param ... Members, in the order they shall have; those not named follow in
+#' @param ... Members in the order wanted; the others follow in
 #'   the order of their values.
 #' @param book A daybook.
-#' @param dimension A column whose members shall always stand in the order of the keys in `column`.
+#' @param dimension A column whose members are always ordered by the keys in `column`.
 #' @return A rule of order, for `sort =`. `sort_key()`: a daybook with the rule, for every table
 #'   that has none of its own for that dimension.
 #' @section Errors: `drystack_error_sort` for a label with more than one key (the labels are named)
 #'   and for a member that does not occur; `drystack_error_column` for an unknown column; errors of
 #'   the measure come from the table that reads it.
-#' @seealso [keep_top()] and [keep_where()] say which rows stay.
+#' @seealso [keep_top()] and [keep_where()] choose the rows.
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on)

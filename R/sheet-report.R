@@ -1,14 +1,14 @@
 #' Several tables, figures and paragraphs in one report
 #'
-#' @param ... What stands on the page, in order: tables of this package, ggplot2 figures, texts
+#' @param ... The parts of the page, in order: tables of this package, ggplot2 figures, texts
 #'   (a paragraph each), [changes()], and [beside()]. A name becomes the label over a part:
 #'   `"Sales by depot" = rollup(...)`.
 #' @param title,subtitle The head of the report; by default the title of its first table.
 #' @param footnotes Texts at its foot.
 #' @param contents `TRUE`: the labels are listed first.
-#' @param made The day it was made, told at the end.
-#' @param notes How much is told beside the figures: `"full"`, all; `"brief"`, what is needed to read them
-#'   right, but nothing of the orders and how the report was made; `"none"`, no notes either.
+#' @param made The day it was made, shown at the end.
+#' @param notes How many notes to show: `"full"`, all; `"brief"`, those needed to read the figures correctly, but
+#'   nothing about the orders and how the report was made; `"none"`.
 #' @param paper,orientation Of the printed page: `"A4"` or `"letter"`, `"portrait"` or `"landscape"`.
 #' @return A `drystack_report` that prints as text, is written by [write_report()], and shows itself
 #'   in R Markdown and Quarto.
@@ -37,7 +37,7 @@ report <- function(..., title = NULL, subtitle = character(), footnotes = charac
 
 #' Parts of a report side by side
 #'
-#' On paper and screens too narrow for it they stand under each other.
+#' On narrow paper and screens they are placed one below the other.
 #'
 #' @param ... Two to four tables, figures and texts; a name becomes the label over a part.
 #' @return A part of a [report()].

@@ -1,52 +1,52 @@
 #' Read order records from a file
 #'
-#' By what the file is: delimited text with a header line (comma, semicolon, tab or bar, found from the
+#' The contents of the file decide how it is read: delimited text with a header line (comma, semicolon, tab or bar, found from the
 #' first lines; or fields of fixed width; plain or gzip-compressed), JSON lines (`.jsonl`, `.ndjson`:
 #' one object a line), Parquet, a worksheet of a workbook (`.xlsx`, `.xls`, `.ods`), the largest table
-#' of an HTML page, or one of these in a zip archive. A file whose ending says otherwise is read as what it
-#' is. `-` reads delimited text from standard input. In text, columns become whole numbers, numbers,
+#' of an HTML page, or one of these in a zip archive. A misleading ending does not
+#' matter. `-` reads delimited text from standard input. In text, columns become whole numbers, numbers,
 #'   `TRUE`/`FALSE`, dates
 #' (ISO form only) or text; digits that begin with a zero stay text, as they are codes and not
 #' numbers. Empty cells are missing.
 #'
-#' What exports have beside order lines is found and told (`attr(orders, "reading")$told`, and the
+#' Whatever else an export contains is detected and reported (in `attr(orders, "reading")$told` and in the
 #' notes of tables): another encoding, title lines above the header, headers and titles repeated
 #' at page breaks, a line of units, footers, empty lines and columns; totals lines where the lines
 #' above prove them; amounts as people write them (`\u00a3`1,234.50, 1.234,50, (268.04), 268.04-, CR
-#' and DR, percent signs), where every value of the column reads one way; texts that mean nothing is
-#' known. Repeated names get a number, names of periods a prefix. What is not safe to guess
-#' stays as it is until it is said.
+#' and DR, percent signs), where every value of the column can be read in the same way; texts that stand for
+#' unknown values. Repeated names get a number, names of periods a prefix. Anything that cannot be guessed
+#' safely stays as it is until you say how to read it.
 #'
 #' @param path The file, or `"-"`.
 #' @param encoding `"UTF-8"`, `"UTF-16LE"`, `"UTF-16BE"`, `"windows-1252"` or `"latin1"`. Default:
 #'   found from the text.
 #' @param separator,quote Of delimited text, one character each (`"tab"` too). Default: found from
 #'   the first lines, and the double quote.
-#' @param skip How many lines stand above the header. Default: found.
+#' @param skip How many lines to skip above the header. Default: detected.
 #' @param decimal,thousands The marks in amounts: `"."` or `","`; `","`, `"."`, `" "` or `"'"`.
 #'   Default: as the whole column, or another column of the file, settles it.
-#' @param missing Texts that mean nothing is known, such as `c("tbc", "x")`.
-#' @param totals_lines `"proven"`: totals lines that the lines above prove are left
-#'   out; `"keep"`: they stay.
+#' @param missing Texts that stand for unknown values, such as `c("tbc", "x")`.
+#' @param totals_lines `"proven"`: leave out totals lines that the lines above prove;
+#'   `"keep"`: keep all lines.
 #' @param rename New names of columns by the old: `c(net = "Net sales")`.
 #' @param keep The columns to keep, by the names they have then. Default: all.
 #' @param types What columns are: `c(order_id = "text", net = "amount", due = "date")`.
 #' @param date_order How dates are written, as in [daybook()].
-#' @param zone The time zone of date-times in text; they become date-times then.
+#' @param zone The time zone of date-times in text, which are then read as date-times.
 #' @param header `"none"` for a file whose first line is an order line (columns are `column_1` and so on),
 #'   `"first"` where its first line holds names whatever it looks like, or the names themselves.
 #' @param drop_lines Regular expressions: lines of text that match one are left out.
-#' @param uneven Records of another number of cells than the header: `"fill"`, cells that lack at the end
-#'   are empty ones; `"drop"`, they are left out and counted. Default: an error.
-#' @param widths Fields of fixed width, in characters. Default: found where blanks part them.
+#' @param uneven Records with too many or too few cells: `"fill"` adds empty cells at the end, `"drop"`
+#'   leaves the records out and counts them. Default: an error.
+#' @param widths Fields of fixed width, in characters. Default: detected where blanks separate them.
 #' @param sheet The worksheet of a workbook, by name or number. Default: the first that holds orders.
 #' @param inside The file of an archive that holds several.
 #' @return A data frame with one row for each record; its attributes `path` and `reading` tell the
 #'   file and how it was read.
 #' @section Errors: `drystack_error_file` for a file that is not there, cannot be read, is
 #'   empty, has only a header, is UTF-8 in parts only, or has a record with more or fewer cells
-#'   than the header (the line is named); `drystack_error_amount` for a column that was said to hold
-#'   amounts and does not.
+#'   than the header (the line is named); `drystack_error_amount` for a column that should hold
+#'   amounts but does not.
 #' @seealso [look_at()] says what a file holds; [orders_in()] for databases; [daybook()] takes paths
 #'   too.
 #' @examples

@@ -1,32 +1,31 @@
-#' Keep states of orders, and ask these instead
+#' Keep states of orders, and answer from them
 #'
-#' Orders that are asked again and again are folded once by day and by the columns that asks speak of,
-#' into small files. A daybook of them answers what they can answer (sums, counts, means, extremes and
-#' spread of the kept amounts, by the date, by the kept columns and by what is worked out of these, in
-#' their scope) without reading orders; all else it asks of the orders as before: `behind()`, distinct
-#' counts, other columns.
+#' If you ask about the same orders again and again, fold them once into small files, by day and by the
+#' columns you ask about. A daybook of these files answers what it can without reading the orders: sums,
+#' counts, means, extremes and spread of the kept amounts, by date, by the kept columns and by columns
+#' worked out from them. For anything else (`behind()`, distinct counts, other columns) it reads the orders
+#' as before.
 #'
-#' @param book A daybook of orders in files, or in a database that was named by text and has one column
-#'   of numbers as its key (or see `entered`). What was worked out or limited in it does not matter: the
-#'   states are those of all its orders.
+#' @param book A daybook of orders in files, or in a database that was named by text and has a numeric key
+#'   of one column (or see `entered`). Its conditions and worked-out columns do not matter: the states are
+#'   of all its orders.
 #' @param path A folder. `keep_states()` makes it, or replaces the states in it.
-#' @param by Columns of the orders: `c(depot, status)`. The fewer combinations of them there are on a day,
-#'   the smaller are the states.
+#' @param by Columns of the orders: `c(depot, status)`. The fewer combinations occur on a day, the smaller
+#'   the states.
 #' @param ... The amounts: columns and expressions of columns, `amount, amount - discount`.
-#' @param entered Of orders in a database, the column of the day or time at which a line was entered, for
-#'   tables without a key of numbers: `entered_on`.
-#' @param all Whether all orders are folded anew, and not only what is new.
+#' @param entered For orders in a database without a numeric key: the column with the day or time each line
+#'   was entered, such as `entered_on`.
+#' @param all `TRUE`: fold all orders again, not only new ones.
 #' @return `keep_states()` and `kept_states()`: orders as [daybook()] takes them. `refresh()`: what was
 #'   added, a data frame with `part`, `what` (`new`, `changed`, `gone`, `damaged, folded anew`, or `not as
 #'   kept`) and `lines`.
-#' @section What is refreshed: `refresh()` reads the files that are new or have another size or time, and
-#'   of a database the lines whose key is greater than any before, or with `entered` those of the last day
-#'   seen before (again) and of all days after it. Lines that were changed, removed or stamped anew there
-#'   show by the count and the sums of each day, which one query compares: they are told, by every table of
-#'   the states too, until `refresh(path, all = TRUE)` folds all orders anew. States are written aside
-#'   and named last in `states.json`: when it is ended at any moment, the
-#'   states before still stand. One process at a time writes into a folder, the others wait; parts that
-#'   are damaged are folded anew, and told.
+#' @section What is refreshed: `refresh()` reads files that are new or differ in size or time. From a
+#'   database it reads lines whose key is greater than any before or, with `entered`, those of the last day
+#'   seen and of all later days. Lines changed, removed or restamped in the database are detected by one query
+#'   that compares counts and sums by day; every table of the states reports them until
+#'   `refresh(path, all = TRUE)` folds all orders again. New states are written beside the old and listed in
+#'   `states.json` last, so an interrupted refresh leaves the old ones in place. One process at a time writes
+#'   into a folder while others wait. Damaged parts are folded again, and reported.
 #' @section Errors: `drystack_error_states` for a folder without states, damaged ones or those of another
 #'   version, for a folder that another process writes for longer than
 #'   `options(drystack.states_patience = )` seconds (600), for orders that came from no file, for a

@@ -1,64 +1,57 @@
 #' Build a standing report
 #'
-#' A standing report is a YAML file that says where orders come from, which measures there are,
-#' and what stands on the page. It is made once, by hand or by [as_standing()], and built again
-#' whenever it is due, with another as-of date or other parameters. All files of a build are
-#' written together, or none is.
+#' A standing report is a YAML file with the source of the orders, the measures, and the contents of the
+#' page. It is written once, by hand or by [as_standing()], and built again whenever it is due, with another
+#' as-of date or other parameters. A build writes all of its files, or none.
 #'
 #' @param file The standing report.
 #' @param set Values of its parameters, as a list: `list(as_of = "2026-08-31", depot = "Skelby")`.
-#'   Dates may be said as `"last month end"`, `"last order"`,
+#'   Dates can be words: `"last month end"`, `"last order"`,
 #'   `"last closed month"`, `"today"`, `"yesterday"`.
-#' @param out The folder to write to; it is made where it is missing.
+#' @param out The folder to write to, made if it does not exist.
 #' @param formats The files to write, as endings: `c("html", "xlsx")`. Default: the report's
-#'   `outputs`, else HTML. CSV and Parquet hold one table; of a page with several there is a file
-#'   for each, named by its label.
-#' @param each A column: one report for each of its members that has orders.
-#' @param key The column that tells them apart, where two may be called alike or one be called otherwise
-#'   later: files and what was told go by it, titles by `each`.
-#' @param recipients Some of them, by key or by what they are called; `NULL` for all.
-#' @param only `"changed"`: pages whose figures and texts are those of the build before are left as they
-#'   stand; `"all"`: all are written.
-#' @param keep_going `TRUE`: where the page of one cannot be made, the others are; `failures` names it.
-#'   Else nothing is written.
-#' @param at_once How many pages are made at the same time, in processes of their own.
-#' @param keep_builds How many builds are kept to be compared with (default 13).
-#' @param compare The name of another of its calendars: the report is built by that one too.
-#' @param strict `TRUE`: what the report expects and does not hold is an error, and
-#'   what was built before stays.
-#' @param outside `TRUE`: paths may lead out of the folder of the report.
-#' @param today The day it is built.
-#' @param changes `TRUE`: a page that does not say what changed since the last build says so at its end, for
+#'   `outputs`, otherwise HTML. CSV and Parquet hold one table each; a page with several gets one file
+#'   per table, named by its label.
+#' @param each A column: one report for each of its members with orders.
+#' @param key The column that identifies the members, as names may be shared or change: files and kept
+#'   figures go by it, titles by `each`.
+#' @param recipients Only these members, by key or name; `NULL` for all.
+#' @param only `"changed"`: leave pages alone whose figures and texts are those of the last build;
+#'   `"all"`: write all of them.
+#' @param keep_going `TRUE`: if a page fails, write the others and name it in `failures`. Otherwise nothing
+#'   is written.
+#' @param at_once How many pages to make at the same time, in processes of their own.
+#' @param keep_builds How many builds to keep for comparison (default 13).
+#' @param compare The name of another calendar of the report, to build by that as well.
+#' @param strict `TRUE`: an expectation of the report that is not met is an error, and the last build stays.
+#' @param outside `TRUE`: paths may lead outside the report's folder.
+#' @param today The day of the build.
+#' @param changes `TRUE`: if the page does not say what changed since the last build, add this at its end, for
 #'   its first rollup by periods.
-#' @return A `drystack_build`: `files` (written or, if nothing has changed, those that stand),
-#'   `unchanged` (those of them that were left as they stood), `failures` (a list of `key`, `name`, `why`),
-#'   `changed`, `parameters`, `rows`, `notes`, `told` (that the orders end before the as-of date),
-#'   `warnings` (what was expected and does not hold),
-#'   `tie_out` (`TRUE` where every table ties out), `said_changed` (what the page says changed, as text).
-#' @section What was told: Beside its stamp a build keeps the figures it told, in a folder of the name
-#'   `.NAME.told`, for the last 13 builds. A block
-#'   `- changes: {by: month, show: sales, since: last build}` (or `since: 2026-09-01`) of the page says
-#'   what was told and is different now, and why ([changes()]); periods that were whole and whose figures
-#'   are others now are marked as restated in every table and figure of the page. With
-#'   `orders: {key: [order_id, product_id]}` the order lines are kept too, by the columns the report reads,
-#'   and the block names those that are gone, changed or entered since; of orders in several files or in a
-#'   database, and without a key, counts and sums are kept by day and by the columns its tables speak of, and
-#'   the block says on which days and of which members there are fewer order lines, more, or other amounts.
-#'   A report for one member keeps the orders of that member alone.
-#' @section Recipients: What `each`, `key`, `recipients`, `only`, `keep_going`, `at_once` and
-#'   `keep_builds` say can stand in the report under `deliver`:
-#'   `deliver: {each: rep, key: rep_id, only: changed}`. Arguments count before it. Order lines without a
-#'   key are on no page and told with their amount, as are members of a
-#'   lookup without orders and pages that stand of those who have none any more. Beside the pages stands
-#'   `NAME.manifest.json`: what each file is, whose, of how many order lines and which amount, whether it has
-#'   changed, its sums and warnings, and who failed and why; its form is that of
-#'   `system.file("standing", "manifest.schema.json", package = "drystack")`.
-#' @section The form: The keys are those of the JSON Schema that ships with the package,
-#'   `system.file("standing", "standing.schema.json", package = "drystack")`. `drystack: 1` is the
-#'   version of the form: a report of version 1 is read by every later version of the package.
+#' @return A `drystack_build`: `files` (written, or up to date if nothing has changed), `unchanged` (those
+#'   left alone), `failures` (a list of `key`, `name`, `why`), `changed`, `parameters`, `rows`, `notes`,
+#'   `told` (for example that the orders end before the as-of date), `warnings` (expectations that are not
+#'   met), `tie_out` (`TRUE` if every table ties out), `said_changed` (what the page says changed, as text).
+#' @section Changes since earlier builds: A build keeps its figures in the folder `.NAME.told`, for the last
+#'   13 builds. A block `- changes: {by: month, show: sales, since: last build}` (or `since: 2026-09-01`)
+#'   says what is different now, and why ([changes()]). Complete periods whose figures have changed are marked
+#'   as restated in every table and figure of the page. With `orders: {key: [order_id, product_id]}` the order
+#'   lines are kept too, with the columns the report reads, and the block names those removed, changed or
+#'   entered since. Without a key, and for orders in several files or in a database, counts and sums are kept
+#'   by day and by the columns of the tables; the block then says which days and members have fewer order
+#'   lines, more, or other amounts. A report for one member keeps only that member's orders.
+#' @section Recipients: `each`, `key`, `recipients`, `only`, `keep_going`, `at_once` and `keep_builds` can
+#'   also be given in the report: `deliver: {each: rep, key: rep_id, only: changed}`. Arguments override it.
+#'   A build reports order lines without a key, with their amount, members of a lookup without orders, and
+#'   pages of members that no longer have orders. `NAME.manifest.json` beside the pages lists each file with
+#'   its member, order lines, amount, whether it changed, checksums and warnings, and every failure with its
+#'   reason; its schema is `system.file("standing", "manifest.schema.json", package = "drystack")`.
+#' @section The form: The keys are those of the JSON Schema in the package,
+#'   `system.file("standing", "standing.schema.json", package = "drystack")`. `drystack: 1` is the version
+#'   of the form; every later version of the package reads reports of version 1.
 #' @section Errors: `drystack_error_standing` with file and line for anything wrong in the report
-#'   (an unknown key with the nearest right one), and under `strict` for what does not hold;
-#'   `drystack_error_output` for what cannot be written.
+#'   (for an unknown key it offers the nearest), and under `strict` for expectations that are not met;
+#'   `drystack_error_output` for files that cannot be written.
 #' @seealso [as_standing()] writes a report from a table; [changes()] compares two states of the orders.
 #' @examples
 #' report <- system.file("extdata", "monthly.yml", package = "drystack")

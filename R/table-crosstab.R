@@ -5,7 +5,7 @@
 #' and in the order of time. Totals are worked out from their own orders, as every figure is.
 #'
 #' @param book A daybook.
-#' @param rows,cols What stands down the side and across the top: `c(category, product)`, bare names
+#' @param rows,cols What goes down the side and across the top: `c(category, product)`, bare names
 #'   or text, of columns and of periods, as `by` of [rollup()]. The first changes slowest.
 #' @param ... The measures, each `name = expression` in the [measure language][measure_language];
 #'   `share(m, of = "row")`, `"column"`, `"parent"` and `"total"` are shares of the row, the column,
@@ -17,7 +17,7 @@
 #' @param sort A [rule of order][sort_rules] for the innermost dimension of the rows, or
 #'   a list named by dimension.
 #' @param keep [keep_top()] or [keep_where()], in the same way.
-#' @param measures_at Where several measures stand: `"cols"`, side by side under each column; or
+#' @param measures_at Where several measures go: `"cols"`, side by side under each column; or
 #'   `"rows"`, one under the other.
 #' @param after What follows each group of the first row axis: `"nothing"`, `"blank"` (a gap), or
 #'   `"page"` (a new page on paper).

@@ -5,7 +5,7 @@
 #' worked out from its own orders.
 #'
 #' @param book A daybook; its scope and the dates shown say which lines are listed.
-#' @param groups Columns and periods under which lines stand: `c(depot, customer)`,
+#' @param groups Columns and periods that group the lines: `c(depot, customer)`,
 #'   the first changes slowest.
 #' @param lines The columns shown on each line, and periods of its date such as `month`.
 #' @param ... The measures, each `name = expression` in the [measure language][measure_language].
@@ -18,11 +18,11 @@
 #' @param layout `"columns"`: groups in columns of their own, each label once; `"indented"`: as
 #'   headings over their lines.
 #' @param number `TRUE`: lines are numbered within their innermost group.
-#' @param after What follows a group of the first level: `"nothing"`, `"blank"`, an empty line, or
+#' @param after What comes after a group of the first level: `"nothing"`, `"blank"`, an empty line, or
 #'   `"page"`, a page break where the output has pages.
-#' @param empty `TRUE`: groups without lines on the dates shown are told too, with their totals.
+#' @param empty `TRUE`: also show groups without lines on the dates shown, with their totals.
 #' @param sort,keep Rules for the groups, as in [rollup()];
-#'   `sort = list(lines = largest_first(sales))` is for the lines, which otherwise stand in
+#'   `sort = list(lines = largest_first(sales))` is for the lines, which are otherwise in
 #'   the order of their dates.
 #' @param most The most lines; more are an error that says how many there would be.
 #' @param zeros As in [rollup()].

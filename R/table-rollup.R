@@ -1,32 +1,31 @@
 #' Roll orders up by periods and dimensions
 #'
-#' Each row is a combination of the axes that occurs in the orders on the dates shown; the period
-#' axis has no gaps from the first order to the as-of date. Which rows there are does not depend on
-#' the measures. Every figure, totals included, is worked out from the order lines of its own cell,
-#' in one pass over the orders with exact sums: the result does not depend on the order of the rows
-#' or the number of threads.
+#' The rows are the combinations of the axes that occur in the orders on the dates shown, whatever the
+#' measures; periods have no gaps from the first order to the as-of date. Every figure, totals included, is
+#' worked out from the order lines of its own cell, with exact sums, so the result does not depend on the
+#' order of the lines or the number of threads.
 #'
 #' @param book A daybook.
 #' @param ... The measures, each `name = expression` in the [measure language][measure_language]. A
-#'   later one may use an earlier one by name.
+#'   measure can use earlier ones by name.
 #' @param by What the rows are: `c(region, month)`, bare names or text, of columns and of periods
 #'   (`day`, `week`, `month`, `quarter`, `half`, `year`; `civil$month` for a calendar that is not
-#'   the first). The first stands left and changes slowest. Without it the table is one row. The
-#'   first argument without a name after `book` is `by` too. `axis(region, label = "Sales region",
-#'   sort = largest_first(sales), total = "All regions", repeated = TRUE)` gives one of them a label, an
-#'   order, a word for all of its members, and its members on every line, where else they stand once.
-#'   For a period a label with parts in braces says how each is called: `axis(month, label =
-#'   "{month_name} {year}")`; the parts are those of [as_period()].
-#' @param totals `"none"`; `"grand"`, one line for the whole table; or `"all"`, a subtotal
-#'   for each leading group too.
-#' @param totals_at `"end"`: a total stands after its lines; `"start"`: before them.
+#'   the first). The first stands left and changes slowest. Without it the table has one row. The
+#'   first unnamed argument after `book` is also `by`. `axis(region, label = "Sales region",
+#'   sort = largest_first(sales), total = "All regions", repeated = TRUE)` gives an axis a label, an
+#'   order, a word for its total, and its members on every line instead of once.
+#'   A label with parts in braces names each period: `axis(month, label =
+#'   "{month_name} {year}")`; [as_period()] lists the parts.
+#' @param totals `"none"`; `"grand"`, one line for the whole table; or `"all"`, which adds a subtotal
+#'   for each leading group.
+#' @param totals_at `"end"`: totals follow their lines; `"start"`: they come before them.
 #' @param sort A [rule of order][sort_rules] such as `largest_first(sales)`: one for the innermost
 #'   dimension, or a list named by dimension.
 #' @param keep [keep_top()], for the innermost dimension or a list named by dimension: the largest
-#'   members, the others put together. [keep_where()]: the rows whose figures meet a condition.
-#' @param members `"shown"`: rows are the members with orders on the dates shown; a note says how
-#'   many others a measure sees elsewhere, such as those of a year before. `"seen"`: those too.
-#' @param zeros `"shown"`, or `"blank"`: figures of zero are left blank, but where a format says `zero =`.
+#'   members, with the others combined. [keep_where()]: the rows whose figures meet a condition.
+#' @param members `"shown"`: members with orders on the dates shown; a note counts those a measure sees
+#'   only elsewhere, such as a year before. `"seen"`: these too.
+#' @param zeros `"shown"`, or `"blank"`: zeros are left blank, unless a format says `zero =`.
 #' @return A `drystack_rollup`. [as.data.frame()] gives it as plain columns: dimensions as text
 #'   or factor, periods as [period vectors][as_period], figures as numbers, and `.role` (`line`,
 #'   `others`, `subtotal`, `total`); axes that a total releases are `NA` there. A missing dimension

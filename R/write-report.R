@@ -1,16 +1,16 @@
 #' Write a table, a report or a figure to a file
 #'
 #' @param x A table such as [rollup()] gives, a [report()], or a figure such as [figure()] gives.
-#' @param path Where to write; its ending says what. A file that stands there is replaced, whole or
-#'   not at all: the output is written aside and moved into place.
+#' @param path The file to write; its ending chooses the format. An existing file is replaced completely or
+#'   not at all: the output is written beside it and then moved into place.
 #' @param guard `TRUE`: in CSV, text that begins with `=`, `+`, `-` or `@` gets an apostrophe before
-#'   it, so that no spreadsheet takes it for a formula. (In xlsx it is text in any case.)
-#' @param notes How much is told beside the figures: `"full"`, `"brief"` or `"none"`, as in [report()].
+#'   it, so that spreadsheets do not take it for a formula (in xlsx it is always text).
+#' @param notes How many notes to show: `"full"`, `"brief"` or `"none"`, as in [report()].
 #' @return `path`, invisibly.
 #' @section What the files hold:
 #'   | ending | holds |
 #'   |---|---|
-#'   | `.html` | one page that stands alone: title, facts, tables, figures, notes; no scripts or other files |
+#'   | `.html` | one self-contained page: title, facts, tables, figures, notes; no scripts or other files |
 #'   | `.pdf` | the same, printed by Chromium, with page numbers |
 #'   | `.xlsx` | a worksheet for each table: real numbers with formats, frozen heads, outline levels |
 #'   | `.md`, `.txt` | Markdown (figures inside it as data), plain text at 100 columns |
@@ -20,8 +20,8 @@
 #'   | `.png`, `.svg` | a figure, 12.8 by 8 inches; PNG at 100 dots to the inch |
 #'
 #'   Periods are keys that sort as text in the order of time.
-#' @section Errors: `drystack_error_output` for an ending that is not known, a folder that is not
-#'   there, a path that cannot be written, a report of several tables as `.csv` or `.parquet`,
+#' @section Errors: `drystack_error_output` for an unknown ending, a missing folder,
+#'   a path that cannot be written, a report of several tables as `.csv` or `.parquet`,
 #'   PDF without Chromium, or a figure whose device package (ragg, svglite) is not installed;
 #'   nothing half-written is left.
 #' @seealso [report()] puts several tables on a page; [build_report()] writes pages again each month.

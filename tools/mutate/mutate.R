@@ -18,14 +18,18 @@ space <- asNamespace("drystack")
 Sys.setenv(NOT_CRAN = "true", TESTTHAT = "true", TESTTHAT_PKG = "drystack")
 local_edition(3, .env = globalenv())
 
-# Puts a function into the namespace and into whatever table holds it as a method.
-put <- function(name, fn) {
+# Where a function of the package is bound: in the namespace, and in whatever table holds it as a method.
+places_of <- function(name) {
+  tables <- lapply(loadedNamespaces(), function(one) asNamespace(one)[[".__S3MethodsTable__."]])
+  Filter(function(env) {
+    is.environment(env) && exists(name, env, inherits = FALSE) &&
+      (identical(env, space) || identical(environment(get(name, env)), space))
+  }, c(list(space), tables))
+}
+
+put <- function(name, fn, places = places_of(name)) {
   environment(fn) <- space
-  for (env in c(list(space), lapply(loadedNamespaces(), function(one) {
-    asNamespace(one)[[".__S3MethodsTable__."]]
-  }))) {
-    if (!is.environment(env) || !exists(name, env, inherits = FALSE)) next
-    if (!identical(env, space) && !identical(environment(get(name, env)), space)) next
+  for (env in places) {
     if (bindingIsLocked(name, env)) unlockBinding(name, env)
     assign(name, fn, envir = env)
   }
@@ -37,25 +41,36 @@ blocks <- test_blocks(folder)
 helpers <- helpers_of(folder, space)
 setwd(folder)
 
-# Which functions and which places of the kernel each block reaches, and how long it takes.
+# Which functions and which places of the kernel each block reaches, and how long it takes. A function that was
+# reached is put back as it was, so that it costs nothing from then on.
 reached_by <- function(ids) {
-  seen <- new.env(parent = emptyenv())
-  see <- function(i) assign(as.character(i), TRUE, envir = seen)
-  for (i in seq_along(functions)) {
+  seen <- logical(length(functions))
+  names <- vapply(functions, `[[`, "", "name")
+  as_they_are <- lapply(names, get, envir = space)
+  places <- lapply(names, places_of)
+  see <- function(i) {
+    seen[i] <<- TRUE
+    put(names[i], as_they_are[[i]], places[[i]])
+  }
+  watched <- lapply(seq_along(functions), function(i) {
     said <- functions[[i]]$said
     said[[3L]] <- bquote({
       .(see)(.(i))
       .(said[[3L]])
     })
-    put(functions[[i]]$name, eval(said, space))
-  }
+    eval(said, space)
+  })
+  watch <- function(which) for (i in which) put(names[i], watched[[i]], places[[i]])
+  watch(seq_along(functions))
   lapply(ids, function(id) {
-    rm(list = ls(seen), envir = seen)
+    seen[] <<- FALSE
     in_kernel()
     began <- proc.time()[["elapsed"]]
     ok <- passes(blocks[[id]], helpers, folder)
-    list(block = id, ok = ok, seconds = proc.time()[["elapsed"]] - began, functions = as.integer(ls(seen)),
-      kernel = in_kernel())
+    took <- proc.time()[["elapsed"]] - began
+    found <- which(seen)
+    watch(found)
+    list(block = id, ok = ok, seconds = took, functions = found, kernel = in_kernel())
   })
 }
 
