@@ -108,7 +108,8 @@ tie_out.drystack_book_changes <- function(x) {
   counts <- x$figures$order_lines
   total <- whole_cell(x)
   moved <- counts[total, 2L] - counts[total, 1L]
-  checks_of(list(tie_check("lines only after, less those only before = the difference of dated lines in scope",
+  checks_of(list(tie_check(
+    "lines only after, less those only before = the difference of dated lines in scope",
     "order_lines", moved, x$counts[["after"]] - x$counts[["before"]], NA,
     "lines without a date, after the as-of date or out of scope are compared too")))
 }

@@ -17,7 +17,8 @@
 #' @return A `drystack_changes`. As a data frame of two tables: the axes, `.measure`, `before`, `now`,
 #'   `difference`, a column for each reason, `.role`. `changed_lines()`: the order lines, with `.what`
 #'   (`"gone"`, `"changed"`, `"entered since"`), the figure of the first measure `before` and `now`, and which
-#'   columns differ (`.differs`), with the lines that moved the figure most first. For builds that kept no order lines,
+#'   columns differ (`.differs`), with the lines that moved the figure most first. For builds that kept
+#'   no order lines,
 #'   days and members (`"fewer order lines"`, `"other amounts"`, `"more order lines"`, with `lines_before` and
 #'   `lines_now`). [tie_out()] proves that the reasons
 #'   add up; [figure()] draws the steps from the earlier figure to the present one.

@@ -46,7 +46,7 @@ explore_help <- function() {
     "",
     option_lines(explore_options()),
     "",
-    "Without orders it opens those of the made-up yard; with a standing report, it opens that to read and change.",
+    "Without orders it opens those of the made-up yard; it also opens a standing report, to read and change.",
     "Example, on the made-up orders (drystack demo says where they are):",
     "  drystack explore --orders orders.csv --date ordered_on --calendar fiscal:July"
   )

@@ -10,8 +10,8 @@
 #'   is read into memory, unless it is a table of the orders' own connection, where it is joined.
 #' @param by The key: the name of a column of both; or `c(bill_to = "customer_id")`, a column of the
 #'   orders and the column of the lookup it points to. Several: `c("product_id", "region")`.
-#' @param from For a lookup whose rows are valid from a day on, such as costs: the column with these days. An order
-#'   line gets the row valid on the day of the order; before the first there is none.
+#' @param from For a lookup whose rows are valid from a day on, such as costs: the column with these
+#'   days. An order line gets the row valid on the day of the order; before the first there is none.
 #' @param prefix Put before the names of the added columns, so that a lookup can be used
 #'   twice: `"bill_"` and `"ship_"`.
 #' @param name What notes call the lookup; default the name of the variable or the file.

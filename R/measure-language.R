@@ -69,17 +69,17 @@
 #'   `open_at()` counts an order line from one date until another, whatever dates are shown. Without an end
 #'   date a line is still open; `older = 30` counts those that began at least 30 days before. It is a balance:
 #'   a total over periods is what is open on the last day. `alike()` compares like for like: only members
-#'   present on both sides, and a note says how many were left out on each side, and with what amount. A member
-#'   is present if it has orders or, with `from = opened_on` and `until = closed_on`, if it was open on all days
-#'   of both sides; `members = "seen"` of a table also shows members that have gone.
+#'   present on both sides, and a note says how many were left out on each side, and with what amount. A
+#'   member is present if it has orders or, with `from = opened_on` and `until = closed_on`, if it was open on
+#'   all days of both sides; `members = "seen"` of a table also shows members that have gone.
 #'
 #' @section Lenses on the table: how a row compares with others.
 #'
 #'   | word | figure | example |
 #'   |---|---|---|
 #'   | `overall(m, using = mean)` | the figures of the rows, combined | `overall(sales, using = mean)` |
-#'   | `overall(m, within)` | the whole table, or all rows alike in `within` | `overall(sales, within = month)` |
-#'   | `share(m, of)` | its part of the `"total"`, `"parent"`, `"row"` or `"column"` | `share(sales, of = "row")` |
+#'   | `overall(m, within)` | the whole, or rows alike in `within` | `overall(sales, within = month)` |
+#'   | `share(m, of)` | part of `"total"`, `"parent"`, `"row"`, `"column"` | `share(sales, of = "row")` |
 #'   | `share(m, within)` | its part of all rows alike in these | `share(sales, within = month)` |
 #'   | `rank(m, within, from)` | 1 for the largest; ties share a rank | `rank(sales, within = year)` |
 #'   | `running(m, along, within)` | over members in the order shown | `running(sales, along = region)` |

@@ -3,7 +3,9 @@
 #
 # takes:   the names of its arguments after the measure
 # options: reads them, as said, into options
-# move:    turns cells into cells; see plan-cells.R for what cells are
+# move:    turns cells into cells; see period-cells.R for what cells are
+# words:   what it does, from its options and its unit, for explain()
+# label:   what it makes of a measure called `of`; without one such a measure goes by its name
 
 lenses <- made_once(function() {
   list(
@@ -25,7 +27,9 @@ lens_so_far <- function(fixed) {
     move = function(cells, options, frame) {
       unit <- options$unit %||% raise_no_unit("so_far")
       so_far_cells(cells, unit$unit, unit$calendar)
-    }
+    },
+    words = function(options, unit) paste("from the first day of the", unit, "to the last day of the cell"),
+    label = so_far_label
   )
 }
 
@@ -41,7 +45,9 @@ lens_current <- function() {
       cells <- so_far_cells(cells, unit$unit, unit$calendar)
       cells$to <- pmin(cells$end, frame$as_of)
       cells
-    }
+    },
+    words = function(options, unit) paste("the whole", unit, "that holds the cell's last day"),
+    label = current_label
   )
 }
 
@@ -68,7 +74,8 @@ lens_prior <- function() {
         return(shift_weekdays(cells, unit$unit, options$n))
       }
       shift_cells(cells, unit$unit, options$n, unit$calendar)
-    }
+    },
+    words = prior_words, label = prior_label
   )
 }
 
@@ -95,7 +102,8 @@ lens_running <- function() {
       }
       end <- if (!is.null(unit)) period_end(cells$from, unit$unit, unit$calendar) else frame$show_last
       interval_cells(cells$from, known_with(pmin(end, frame$show_last), cells))
-    }
+    },
+    words = running_words, label = running_label
   )
 }
 
@@ -116,7 +124,8 @@ lens_moving <- function() {
         sold = flag_option(args$sold, "sold", "moving")
       )
     },
-    move = function(cells, options, frame) moving_cells(cells, options, frame)
+    move = function(cells, options, frame) moving_cells(cells, options, frame),
+    words = moving_words, label = moving_label
   )
 }
 

@@ -62,19 +62,6 @@ each_in_words <- function(tree) {
   paste(known[[tree$fn]], "of", tree$said)
 }
 
-lens_in_words <- function(tree, faces) {
-  of <- measure_in_words(tree$child, faces)
-  unit <- tree$options$unit$unit
-  switch(tree$fn,
-    prior = paste0(of, if (grepl(",", of, fixed = TRUE)) ",", " ", before_in_words(tree$options)),
-    running = if (is.null(unit)) paste("running", of) else paste0("running ", of, " from each ", unit),
-    current = if (!is.null(unit)) paste0(of, " of the whole ", unit),
-    moving = paste(of, "over", tree$options$n, if (goes_by_some_days(tree$options))
-      units_of(day_kind(tree$options)) else if (is.null(unit)) "periods" else unit_plural(unit)),
-    if (!is.null(unit)) paste0(of, ", ", unit, " to date")
-  )
-}
-
 # "a year before", "2 quarters before".
 before_in_words <- function(options) {
   unit <- if (goes_by_some_days(options)) day_kind(options) else options$unit$unit

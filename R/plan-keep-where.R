@@ -11,8 +11,8 @@
 #'   for them in each group, worked out from their orders like any other. Periods cannot be combined.
 #' @details A rule can name an axis: `keep = list(region = keep_where(sales > 1e6))`. It then applies to
 #'   that axis and those before it: to a region over all periods shown or, if `month` comes before it, to each
-#'   region in each month. Without an axis it applies to the rows: the last axis down the side, or the lines of
-#'   a listing. In a cross-tab it applies to whole rows or whole columns.
+#'   region in each month. Without an axis it applies to the rows: the last axis down the side, or the
+#'   lines of a listing. In a cross-tab it applies to whole rows or whole columns.
 #'
 #'   A row is not kept if the condition cannot be decided because a figure is unknown; a note counts such
 #'   rows. Totals stay those of all; `total = of_shown(sum)` of a [measure()] is the sum of the

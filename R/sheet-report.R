@@ -7,8 +7,8 @@
 #' @param footnotes Texts at its foot.
 #' @param contents `TRUE`: the labels are listed first.
 #' @param made The day it was made, shown at the end.
-#' @param notes How many notes to show: `"full"`, all; `"brief"`, those needed to read the figures correctly, but
-#'   nothing about the orders and how the report was made; `"none"`.
+#' @param notes How many notes to show: `"full"`, all; `"brief"`, those needed to read the figures
+#'   correctly, but nothing about the orders and how the report was made; `"none"`.
 #' @param paper,orientation Of the printed page: `"A4"` or `"letter"`, `"portrait"` or `"landscape"`.
 #' @return A `drystack_report` that prints as text, is written by [write_report()], and shows itself
 #'   in R Markdown and Quarto.

@@ -1,6 +1,7 @@
 #' Read order records from a file
 #'
-#' The contents of the file decide how it is read: delimited text with a header line (comma, semicolon, tab or bar, found from the
+#' The contents of the file decide how it is read: delimited text with a header line (comma, semicolon,
+#' tab or bar, found from the
 #' first lines; or fields of fixed width; plain or gzip-compressed), JSON lines (`.jsonl`, `.ndjson`:
 #' one object a line), Parquet, a worksheet of a workbook (`.xlsx`, `.xls`, `.ods`), the largest table
 #' of an HTML page, or one of these in a zip archive. A misleading ending does not

@@ -25,48 +25,6 @@ node_words <- function(tree) {
   )
 }
 
-lens_words <- function(tree) {
-  options <- tree$options
-  unit <- options$unit$unit %||% "period of the table"
-  if (is_so_far(tree)) {
-    return(paste("from the first day of the", unit, "to the last day of the cell"))
-  }
-  switch(tree$fn,
-    current = paste("the whole", unit, "that holds the cell's last day"),
-    prior = prior_words(options, unit),
-    running = running_words(options, unit),
-    moving = moving_words(options, unit)
-  )
-}
-
-prior_words <- function(options, unit) {
-  if (goes_by_some_days(options)) {
-    return(shift_words(options$n, day_kind(options)))
-  }
-  match <- if (options$match == "weekday") "on the same weekdays" else "by place in the calendar"
-  paste0(shift_words(options$n, unit), ", ", match)
-}
-
-running_words <- function(options, unit) {
-  ends <- if (options$from == "record") "from the first day of the record to the cell's last"
-    else if (options$from == "start") "from the first day shown to the cell's last"
-    else "from the cell's first day to the last shown"
-  paste0(ends, if (!is.null(options$unit)) paste0(", starting again each ", unit))
-}
-
-moving_words <- function(options, unit) {
-  many <- options$n != 1L
-  of <- if (goes_by_some_days(options)) if (many) units_of(day_kind(options)) else day_kind(options)
-    else if (is.null(options$unit)) paste0("period", if (many) "s", " of the table")
-    else if (many) unit_plural(unit) else unit
-  how <- if (is.null(options$using)) " together" else paste0(", the ", options$using, " of their figures")
-  paste0("the last ", options$n, " ", of, how)
-}
-
-shift_words <- function(n, unit) {
-  paste(abs(n), if (abs(n) != 1L) units_of(unit) else unit, if (n >= 0L) "earlier" else "later")
-}
-
 along_words <- function(within) {
   if (is.null(within)) "" else if (length(within) == 0L) ", over the whole table" else paste(
     ", within each", joined_words(within)

@@ -206,7 +206,7 @@ test_that("a page is written to its folder, and what cannot be written is told",
     expect_identical(write(name), "written", info = name)
     expect_gt(file.size(file.path(explorer$folder, name)), 1000, label = name)
   }
-  for (name in c("../sales.html", "sales.exe")) expect_match(write(name), "no name of a file", info = name)
+  for (name in c("../sales.html", "sales.exe")) expect_match(write(name), "cannot be the name of a file", info = name)
   dir.create(file.path(explorer$folder, "taken.html"))
   expect_match(write("taken.html"), "taken.html")
   expect_setequal(list.files(explorer$folder, all.files = TRUE, no.. = TRUE),
@@ -236,7 +236,7 @@ test_that("back, forward, a bookmark and a reload bring an ask back; a broken ad
   expect_false(js(page, "document.getElementById('undo').disabled"))
   broken <- page_at(sub("#.*$", "#bm90IGFuIGFzaw", address))
   wait_for(broken, "document.getElementById('refused') && !document.getElementById('refused').hidden")
-  expect_match(js(broken, "document.getElementById('refused').textContent"), "holds no ask")
+  expect_match(js(broken, "document.getElementById('refused').textContent"), "holds no question")
 })
 
 test_that("the state outlives a socket that is lost", {

@@ -111,7 +111,7 @@ test_that("days among figures stay days, and the as-of date is one", {
   expect_equal(x$recent, as.numeric(last >= as.Date("2026-01-20")))
   for (wrong in expression(max(on) > 5, or_zero(max(on)), if_known(max(on), 0), least(max(on), 5), max(on) * 2,
     max(on) + max(on), -max(on))) {
-    expect_raised(rlang::inject(rollup(book, by = shop, w = !!wrong)), "expression", "A day is no number")
+    expect_raised(rlang::inject(rollup(book, by = shop, w = !!wrong)), "expression", "cannot be used with a day")
   }
   for (wrong in expression(median(gaps(v)), median(gaps(shop)))) {
     expect_raised(rlang::inject(rollup(book, by = shop, w = !!wrong)), "expression", "a column of dates")

@@ -113,7 +113,7 @@ test_that("wrong data or a wrong request exits with 1 and says what, where and h
     list(c("--show", "n = count()", "--from", "someday"), "--from must be one date"),
     list(c("--show", "n = count()", "--as-of", "31/08/2026"), "must be a date"),
     list(c("--show", "n = count()", "--calendar", "fiscal:Jully"), "Did you mean \"July\"?"),
-    list(c("--show", "n = count()", "--calendar", "lunar"), "names no calendar"),
+    list(c("--show", "n = count()", "--calendar", "lunar"), "is not a calendar"),
     list(c("--show", "n = count()", "--calendar", "fiscal:13"), "from 1 to 12"),
     list(c("--show", "n = count()", "--out", "x.docx"), "cannot be written as"),
     list(c("--show", "n = count()", "--out", "/no/such/folder/x.csv"), "There is no folder")

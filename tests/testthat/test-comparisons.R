@@ -71,7 +71,7 @@ test_that("text that stands for dates is compared as dates, or not at all", {
   for (book in on_engines(mixed_orders())) {
     for (condition in list(quote(shipped >= "2026-01-08"), quote(shipped == "2026-01-08"),
       quote(shipped %in% c("2026-01-08")), quote(shipped > "08/01/2026"), quote(shipped < on))) {
-      expect_raised(only(book, !!condition), "expression", "text that is no date")
+      expect_raised(only(book, !!condition), "expression", "text that is not a date")
     }
     expect_identical(lines_of(book, quote(shipped == "08/01/2026")), 1)
     expect_identical(lines_of(book, quote(iso >= "2026-01-06")), 4)

@@ -134,7 +134,7 @@ test_that("typing is completed, and what is wrong is told before it is entered",
   expect_true("distinct" %in% unlist(completed(seen, "amount / dist", "measure")$words))
   expect_identical(completed(seen, "sum(amount) / count()", "measure")$wrong, "")
   expect_match(completed(seen, "sum(amuont)", "measure")$wrong, "amuont")
-  expect_match(completed(seen, "sum(amount", "measure")$wrong, "no complete expression")
+  expect_match(completed(seen, "sum(amount", "measure")$wrong, "not a complete expression")
   expect_match(completed(seen, "channel = 1", "condition")$wrong, ".")
   expect_identical(completed(seen, "5 week", "dates")$wrong, "")
   expect_match(completed(seen, "2026-02-31", "day")$wrong, ".")
@@ -284,7 +284,7 @@ test_that("what cannot be listened on, or read, is a typed error", {
   expect_error(explore(few_orders()), class = "drystack_error_argument")
   expect_error(explore("no-such.yml"), class = "drystack_error_standing")
   expect_identical(suppressMessages(run_command(c("explore", "--no-such"))), 2L)
-  expect_output(run_command(c("explore", "--help")), "whose parts can be changed")
+  expect_output(run_command(c("explore", "--help")), "whose parts you can change")
 })
 
 test_that("a long fold is stopped by a newer act, by a word, or by a window that is closed", {

@@ -164,10 +164,10 @@ test_that("what is kept is told, none and unknown figures too", {
 test_that("what is no rule of rows is refused by kind", {
   book <- daybook(where_orders(50L, 1L), date = ordered)
   ask <- function(rule, by = quote(b)) rlang::inject(rollup(book, by = !!by, s = sum(v), keep = rule))
-  expect_raised(ask(keep_where(s)), "expression", "no condition on figures", "keep_where(s > 0)")
+  expect_raised(ask(keep_where(s)), "expression", "not a condition on figures", "keep_where(s > 0)")
   expect_raised(keep_where(), "argument", "needs a condition")
   expect_raised(ask(keep_where(s > 0, others = "u")), "argument", "is a member")
-  expect_raised(ask(keep_where(s > 0, others = "Rest"), quote(month)), "argument", "cannot be put together")
+  expect_raised(ask(keep_where(s > 0, others = "Rest"), quote(month)), "argument", "cannot be combined")
   expect_raised(rollup(book, s = sum(v), keep = keep_where(s > 0)), "argument", "needs rows")
   expect_raised(ask(keep_where(t > 0)), "expression", "no measure")
 })

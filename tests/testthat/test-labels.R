@@ -128,7 +128,7 @@ test_that("periods are called by a template of the axis, in order of time and in
   expect_raised(rollup(german, by = axis(month, label = "{months}"), s = sum(amount)), "argument",
     "no part", "month")
   expect_raised(rollup(german, by = axis(month, label = c("a", "b")), s = sum(amount)), "argument",
-    "head of the axis")
+    "heading of the axis")
 })
 
 test_that("what was said is written again in full, however long it is", {

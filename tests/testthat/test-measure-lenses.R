@@ -44,7 +44,7 @@ test_that("current looks at the whole period, change and growth at the one befor
   expect_identical(x$d[13:24], x$s[13:24] - x$s[1:12])
   expect_identical(x$g[13:24], x$s[13:24] / x$s[1:12] - 1)
   expect_identical(x$i, 100 * (x$s / x$s[3L]))
-  expect_raised(rows(month, i = index(sum(amount), "2024-13")), "period", "names no month")
+  expect_raised(rows(month, i = index(sum(amount), "2024-13")), "period", "not the name of a month")
   expect_raised(rows(month, i = index(sum(amount))), "expression", "the period that is 100")
 })
 
@@ -101,7 +101,7 @@ test_that("shares and wholes release the row's own values", {
   expect_identical(x$ys[line], x$s[line] / by_year)
   by_shop <- stats::ave(x$s[line], x$shop[line], FUN = sum)
   expect_identical(x$ps[line], x$s[line] / by_shop)
-  expect_raised(rows(shop, sh = share(sum(amount), within = depot)), "expression", "no axis of this table")
+  expect_raised(rows(shop, sh = share(sum(amount), within = depot)), "expression", "not an axis of this table")
   share_ly <- rows(
     c(shop, month),
     s = share(prior(sum(amount), year)), p = prior(share(sum(amount), within = month), year),
@@ -199,7 +199,7 @@ test_that("first, last, most common and extremes of dates give what they stand f
   expect_identical(x$mc, "b")
   expect_identical(x$g, "y")
   expect_identical(c(x$lo, x$hi, x$d), as.Date(c("2025-01-20", "2025-01-03", "2025-01-20")))
-  expect_raised(rollup(daybook(few, on), x = 2 * first(what)), "expression", "cannot be reckoned with")
+  expect_raised(rollup(daybook(few, on), x = 2 * first(what)), "expression", "cannot be used in arithmetic")
   expect_identical(plain(rollup(daybook(few, on), gap = max(due) - min(due)))$gap, 40)
 })
 

@@ -95,7 +95,7 @@ test_that("one that fails is named; the others are written where that is asked f
   expect_length(list.files(folder, "txt$"), 0L)
   built <- suppressWarnings(night_build(folder, orders, strict = TRUE, extra = expect, keep_going = TRUE))
   expect_identical(built$failures[[1L]][c("key", "name")], list(key = "R04", name = "J. Smith"))
-  expect_match(built$failures[[1L]]$why, "expects does not hold")
+  expect_match(built$failures[[1L]]$why, "expects is not met")
   expect_false(any(grepl("r04", list.files(folder, "txt$"))))
   expect_length(built$failures, 1L)
   expect_match(format(built), "failed: J. Smith \\(R04\\)", all = FALSE)

@@ -66,7 +66,7 @@ test_that("files that do not belong together, or are damaged, are named", {
   written(data.frame(on = "2026-01-01", v = 1), file.path(folder, "a.csv"))
   written(data.frame(on = "2026-01-02", w = 2), file.path(folder, "b.csv"))
   expect_raised(daybook(folder, on), "column", "do not have the same columns", "b.csv", "lacks \"v\"")
-  expect_raised(daybook(file.path(folder, "*.parquet"), on), "file", "No file of orders is meant")
+  expect_raised(daybook(file.path(folder, "*.parquet"), on), "file", "No file of orders matches")
   nanoparquet::write_parquet(data.frame(on = as.Date("2026-01-01"), v = 1), file.path(folder, "p1.parquet"))
   bytes <- readBin(file.path(folder, "p1.parquet"), "raw", 1e5)
   writeBin(bytes[seq_len(length(bytes) - 20L)], file.path(folder, "p2.parquet"))

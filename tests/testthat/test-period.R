@@ -55,7 +55,7 @@ test_that("units and calendars do not mix", {
   expect_raised(months("2026-01-01") - as_period("2026-01-01", year), "period", "one unit and calendar")
   expect_raised(months("2026-01-01") + 1.5, "period", "whole numbers")
   expect_raised(months("2026-01-01") * 2, "period", "whole numbers")
-  expect_raised(sum(months("2026-01-01")), "period", "means nothing")
+  expect_raised(sum(months("2026-01-01")), "period", "cannot be used with periods")
 })
 
 test_that("text that names no period, and dates out of range, are errors that say so", {

@@ -89,7 +89,7 @@ test_that("a condition on the date moves the beginning of the record; one on any
   other <- plain(rollup(only(book, amount > 25), quarter, ly = prior(sum(amount), quarter)))
   expect_identical(other$ly, c(NA, 0, 0, 30, 0))
   expect_raised(rollup(only(book, on > "2030-01-01"), n = count()),
-    "date", "No order is left", "10 March 2025")
+    "date", "leave no orders", "10 March 2025")
 })
 
 test_that("without axes the table is one row", {
@@ -154,7 +154,7 @@ test_that("the axes may be given by text and by a variable", {
 
 test_that("wrong asks are errors that say how to mend them", {
   expect_raised(rollup(book, deport, n = count()), "column", "Did you mean \"depot\"?")
-  expect_raised(rollup(book, c(depot, depot), n = count()), "argument", "same thing twice")
+  expect_raised(rollup(book, c(depot, depot), n = count()), "argument", "same axis twice")
   expect_raised(rollup(book, depot, depot = count()), "argument", "name of an axis")
   expect_raised(rollup(book, depot, n = count(), totals = "some"), "argument", "\"none\"")
   expect_raised(rollup(few_orders(), depot, n = count()), "argument", "must be a daybook")

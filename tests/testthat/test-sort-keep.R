@@ -108,7 +108,7 @@ test_that("rules that make no sense are errors", {
   expect_raised(keep_top(0, n), "argument", "at least 1")
   expect_raised(keep_top(3), "argument", "needs a measure")
   expect_raised(sums(sort = largest_first(sale)), "expression", "\"sale\"", "Did you mean \"sales\"")
-  expect_raised(sums(sort = list(month = largest_first(sales))), "argument", "\"month\"", "no dimension")
+  expect_raised(sums(sort = list(month = largest_first(sales))), "argument", "\"month\"", "not a dimension")
   expect_raised(rollup(book, NULL, n = count(), sort = largest_first(n)), "argument", "none")
   expect_raised(sums(sort = "largest"), "argument", "one rule")
   expect_raised(sums(keep = keep_top(1, sales, others = "Skelby")), "argument", "is a member")
@@ -180,7 +180,7 @@ test_that("what periods in another order cannot do is refused by name", {
     "sort", "\"r\" runs along \"month\"")
   expect_raised(rollup(book, month, s = sum(amount), sort = in_order("2024-01")), "sort", "Only a measure")
   expect_raised(rollup(book, month, s = sum(amount), keep = keep_top(3, s, others = "Rest")), "argument",
-    "cannot be put together")
+    "cannot be combined")
   expect_raised(crosstab(book, depot, month, s = sum(amount), sort = list(month = largest_first(s))),
     "argument", "order of time")
 })

@@ -123,7 +123,7 @@ test_that("JSON lines that are cut are an error", {
   for (drop in c(1L, 5L, 12L)) {
     text <- paste(lines, collapse = "\n")
     writeLines(substr(text, 1L, nchar(text) - drop), path)
-    expect_raised(read_orders(path), "file", "no JSON object", "Line 20")
+    expect_raised(read_orders(path), "file", "not JSON objects", "Line 20")
   }
   writeLines(replace(lines, 3L, "{\"id\": 3}, {\"id\": 4}"), path)
   expect_raised(read_orders(path), "file", "Line 3")
