@@ -6,7 +6,9 @@
 
 recipients_of <- function(document, whole, delivery) {
   book <- whole$book
-  for (one in unique(c(delivery$each, delivery$key))) check_column(one, names(book$columns))
+  for (part in c("each", "key")) {
+    where_delivered(document, delivery, part, check_column(delivery[[part]], names(book$columns)))
+  }
   counts <- counted_recipients(document, whole, delivery)
   own <- counts[!is.na(counts$key), , drop = FALSE]
   own <- own[order(own$key, -own$lines, own$name, method = "radix"), , drop = FALSE]
@@ -19,7 +21,8 @@ recipients_of <- function(document, whole, delivery) {
   several <- unique(own$key[duplicated(own$key)])
   told <- c(nobodys_words(counts[is.na(counts$key), , drop = FALSE], delivery$key),
     names_words(own, several), without_orders_words(found$key, book, delivery$key))
-  list(all = found$key, rows = chosen_recipients(found, delivery$recipients, delivery$key), told = told,
+  list(all = found$key, rows = where_delivered(document, delivery, "recipients",
+    chosen_recipients(found, delivery$recipients, delivery$key)), told = told,
     nobody = list(lines = sum(counts$lines[is.na(counts$key)]),
       amount = sum(counts$amount[is.na(counts$key)])))
 }

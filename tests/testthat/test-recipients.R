@@ -69,3 +69,17 @@ test_that("what a column of another name told is not told to a member of the sam
   for (file in built$files) expect_match(paste(readLines(file), collapse = " "), "No earlier build",
     info = file)
 })
+
+test_that("what a report says wrong of its recipients is told with its line, an argument as one", {
+  folder <- withr::local_tempdir()
+  report <- recipients_report(folder, orders_of_reps(c("Ann", "Ben")))
+  lines <- readLines(report)
+  for (said in c("{each: rap}", "{each: rep, key: rap}", "{each: rep, at_once: 0}", "{each: rep, keep_builds: 0}",
+    "{each: rep, keep_builds: x}", "{each: rep, recipients: [Cal]}", "{each: rep, only: some}")) {
+    writeLines(append(lines, paste("deliver:", said), 2L), report)
+    expect_raised(build_report(report, out = folder), "standing", "r.yml, line 3")
+  }
+  writeLines(lines, report)
+  expect_raised(build_report(report, out = folder, each = "rep", at_once = 0L), "argument", "`at_once` must be")
+  expect_raised(build_report(report, out = folder, each = "rap"), "column", "Did you mean \"rep\"?")
+})
