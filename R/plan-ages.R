@@ -13,9 +13,21 @@ age_axes <- function(ask, book) {
 
 age_of_column <- function(id, engine) {
   meaning <- if (!id %in% c(names(engine$each), each_tables(engine))) engine$meanings[[id]]
-  if (identical(meaning$kind, "worked_out")) {
-    if (meaning$tree$kind == "column") age_of_column(meaning$tree$id, engine) else meaning$tree$age
+  if (identical(meaning$kind, "worked_out")) age_of_tree(meaning$tree, engine)
+}
+
+# Of bands of an age (`lowest`, the least age of each by its label) only those are unreached that begin
+# after the as-of date.
+age_of_tree <- function(tree, engine) {
+  if (tree$kind == "column") {
+    return(age_of_column(tree$id, engine))
   }
+  if (!identical(tree$fn, "banded")) {
+    return(tree$age)
+  }
+  age <- age_of_tree(tree$args[[1L]], engine)
+  bands <- tree$constants
+  if (!is.null(age)) c(age, list(lowest = stats::setNames(c(-Inf, ceiling(bands$limits)), bands$labels)))
 }
 
 # The first day that ages count from, of all orders of the cell whatever their ages.

@@ -16,7 +16,9 @@ without_unreached <- function(figures, first_days, at) {
 is_unreached <- function(first_day, axis, at) {
   first <- without_face(resolve_tree(first_day, at))
   age <- at$plan$frame$ages[[axis]]
-  ages <- suppressWarnings(as.numeric(as.character(at$folded$dimensions[[axis]]$members)))[at$places[[axis]]]
+  members <- as.character(at$folded$dimensions[[axis]]$members)
+  ages <- if (is.null(age$lowest)) suppressWarnings(as.numeric(members)) else unname(age$lowest[members])
+  ages <- ages[at$places[[axis]]]
   grid <- calendar_grid(age$calendar)[[age$unit]]
   place <- period_position(as.vector(first), age$unit, age$calendar) + rep(ages, ncol(first))
   within <- !is.na(place) & place >= 1 & place <= length(grid$starts)

@@ -143,6 +143,18 @@ test_that("ages that the as-of date has not reached are unknown, on every engine
     expect_equal(x$n, as.numeric(expected))
     expect_true(anyNA(x$n) && 0 %in% x$n)
   }
+  # Bands of an age are unreached where they begin after the as-of date.
+  banded <- work_out(book, band = banded(age, c(1, 6, 12), c("new", "1", "6", "12")))
+  x <- as.data.frame(crosstab(banded, rows = cohort, cols = band, n = distinct(who)), shape = "long")
+  lowest <- c(new = -Inf, "1" = 1, "6" = 6, "12" = 12)
+  own <- lapply(seq_len(nrow(x)), function(i) {
+    bands <- names(lowest)[findInterval(age, lowest[-1L]) + 1L]
+    here & cohort == format(as.Date(x$cohort[i]), "%Y-%m") & bands == as.character(x$band[i])
+  })
+  begun <- month_number(as.Date(x$cohort)) + lowest[as.character(x$band)] <= month_number(as_of)
+  counts <- vapply(own, function(lines) length(unique(orders$who[lines])), 1L)
+  expect_equal(x$n, unname(ifelse(begun, as.numeric(counts), NA)))
+  expect_true(anyNA(x$n))
   # Of several ages on a table each counts from the same first day; a figure tells why it is unknown.
   book <- work_out(book, older = periods_between(first, on, quarter))
   x <- rollup(book, by = c(cohort, age, older), n = count())
