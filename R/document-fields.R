@@ -70,7 +70,7 @@ orders_fields <- function() {
       "how many lines to skip above the header; none, first or its names"),
     reading("drop_lines", type = "texts", "PATTERN"),
     reading("uneven", type = "choice", values = uneven_words, "WORD",
-      "lines to leave out; lines with too many or too few cells: fill or drop"),
+      "lines to leave out; with too many or few cells: fill or drop"),
     reading("widths", type = "words", "N,N"), reading("sheet", type = "text", "SHEET"),
     reading("inside", type = "text", "FILE", "widths of fields; of a workbook; in an archive"),
     reading("decimal", type = "choice", values = decimal_marks, "MARK"),

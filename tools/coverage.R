@@ -5,8 +5,7 @@ reached <- covr::package_coverage(
   code = paste0("setwd(", deparse(normalizePath(".")), "); local({ commandArgs <- function(...) character(); ",
     "quit <- function(...) invisible(); source('tools/test.R', local = TRUE) })")
 )
-dir.create("out", showWarnings = FALSE)
-covr::report(reached, "out/coverage.html", browse = FALSE)
+covr::report(reached, file.path(commandArgs(TRUE)[1L], "coverage.html"), browse = FALSE)
 by_line <- covr::tally_coverage(reached, by = "line")
 share <- function(rows) sprintf("%.1f %%", 100 * mean(by_line$value[rows] > 0))
 in_r <- grepl("[.]R$", by_line$filename)

@@ -110,7 +110,7 @@ test_that("without a key what changed is told by days and members, and no lines 
   expect_match(second$text, "More order lines +1 +\\+7 +\\+1")
   expect_match(second$text, "other amounts +2026-05-25 +sent +1 +1 +109 +1,000")
   expect_match(second$text, "more order lines +2026-06-02 +sent +0 +1 +0 +7")
-  expect_match(second$text, "told apart by day and status: what went")
+  expect_match(second$text, "told apart by day and status: lines removed")
   expect_match(second$text, "\u2020")
   x <- changes(first, second$built)
   expect_true(all(tie_out(x)$ok))

@@ -357,7 +357,7 @@ test_that("what is saved builds the same figures: every kind of table, and a pag
   }
   expect_raised(as_standing(rollup(book, depot, x = custom(length, net)), file), "standing", "R function")
   expect_raised(as_standing(rollup(daybook(few_orders(), on), depot, n = count()), file),
-    "standing", "came from no file")
+    "standing", "not read from a file")
 })
 
 test_that("mutated reports never crash, hang, evaluate, say nothing of where, or leave half a file", {
