@@ -184,7 +184,7 @@ test_that("a server that is not there, or goes away, is an error that says it", 
   book <- daybook(orders_in(con, "yard"), date = ordered_on)
   pid <- DBI::dbGetQuery(con, "SELECT pg_backend_pid() AS pid")$pid
   DBI::dbExecute(postgresql(), paste0("SELECT pg_terminate_backend(", pid, ")"))
-  expect_raised(rollup(book, by = year, s = sum(amount)), "database", "does not answer")
+  expect_raised(rollup(book, by = year, s = sum(amount)), "database", "could not answer")
   expect_raised(orders_in(cluster_at(), "nowhere"), "database", "There is no table")
 })
 

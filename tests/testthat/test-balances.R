@@ -90,7 +90,7 @@ test_that("a condition on members is read where others were read before it", {
   expect_equal(x$n,
     sum(!is.na(orders$on) & orders$order %in% orders$order[!is.na(orders$on) & orders$v > 80]))
   expect_raised(rollup(book, by = axis(month_of_year, label = "{Mon}"), n = count()), "argument",
-    "Only periods")
+    "Only the labels of periods")
 })
 
 test_that("days among figures stay days, and the as-of date is one", {

@@ -63,8 +63,8 @@ test_that("a table that makes no calendar is an error that names the rows", {
   expect_raised(custom_calendar(broken(start = list(2L, "2025-10-31"))), "calendar", "overlap", "row 2")
   expect_raised(custom_calendar(broken(end = list(4L, "2026-10-01"))),
     "calendar", "end before they begin", "row 4")
-  expect_raised(custom_calendar(broken(end = list(1L, "soon"))), "calendar", "no date", "\"soon\"", "row 1")
-  expect_raised(custom_calendar(broken(half = list(4L, "Summer 2025"))), "calendar", "comes back", "row 4")
+  expect_raised(custom_calendar(broken(end = list(1L, "soon"))), "calendar", "not dates", "\"soon\"", "row 1")
+  expect_raised(custom_calendar(broken(half = list(4L, "Summer 2025"))), "calendar", "appears again", "row 4")
   expect_raised(custom_calendar(broken(half = list(3L, "Winter 2025"))),
     "calendar", "lies in two periods", "row 3")
   expect_raised(custom_calendar(broken(half = list(2L, NA))), "calendar", "needs a label", "row 2")

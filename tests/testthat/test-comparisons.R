@@ -95,7 +95,7 @@ test_that("an argument that a word does not have is refused by name, in both lan
     expect_raised(rollup(book, region, x = !!said), "expression", "does not take these arguments")
   }
   expect_raised(rollup(book, region, x = regardless(sum(amount), what = region)), "expression",
-    "without a name")
+    "unnamed columns")
   expect_identical(as.data.frame(work_out(book, x = substr(region, to = 2, from = 1)))$x,
     substr(mixed_orders()$region, 1, 2))
   expect_identical(plain(rollup(book, x = round(digits = -1, m = sum(amount))))$x, 20)

@@ -78,7 +78,7 @@ test_that("orders must be a data frame with rows and distinct, free names", {
 test_that("calendars are one, or several with names", {
   expect_raised(daybook(few_orders(), on, calendars = "July"), "calendar", "named list of calendars")
   expect_raised(daybook(few_orders(), on, calendars = list(civil_calendar())),
-    "calendar", "a name of its own")
+    "calendar", "its own name")
   book <- daybook(few_orders(), on, calendars = list(trade = fiscal_calendar("July"),
     civil = civil_calendar()))
   expect_named(plain(rollup(book, c(year, civil$year), n = count())), c("year", "civil_year", "n", ".role"))

@@ -28,7 +28,7 @@ test_that("groups put members together and leave the others as they are", {
     "expression", "two groups", "Skelby"
   )
   expect_raised(work_out(book, a = regroup(depot, A = "Skelbi")),
-    "expression", "no member", "Did you mean \"Skelby\"")
+    "expression", "not members", "Did you mean \"Skelby\"")
   expect_raised(work_out(book, a = regroup(depot)), "expression", "groups with names")
 })
 

@@ -67,7 +67,7 @@ test_that("few lines, days that do not exist and fields that only blanks part", 
   expect_identical(few$amount, "net")
   counted <- look_at(data.frame(on = as.Date("2026-01-01") + 0:9, line = 1:10, net = 10:1))
   expect_identical(counted$could_be[counted$column == "line"], "code")
-  expect_raised(daybook(data.frame(on = c("2023-02-29", "2023-02-28", "2023-03-01")), on), "date", "no date",
+  expect_raised(daybook(data.frame(on = c("2023-02-29", "2023-02-28", "2023-03-01")), on), "date", "not a date",
     "undated = \"2023-02-29\"")
   fields <- read_orders(written("date        net    fee", "2026-01-01   5     6", "2026-01-02   7     80",
     "2026-01-03   9    10"))

@@ -126,7 +126,7 @@ test_that("some recipients are built, and a misspelt one is an error that offers
   built <- night_build(folder, orders)
   expect_identical(basename(setdiff(built$files, built$unchanged)), "r-r02.txt")
   expect_raised(build_report(night_report(folder, "recipients: [Ann]"), out = folder), "argument",
-    "those of a column")
+    "members of a column")
 })
 
 test_that("the manifest is of the form of its schema", {

@@ -64,7 +64,7 @@ test_that("days before the first validity are counted, doubled rows refused, and
   expect_raised(enrich(book, costs, by = c("who", "shop")), "lookup", "more than one row")
   expect_raised(enrich(book, costs, by = c("who", "stop")), "column", "shop")
   expect_raised(enrich(book, transform(costs, since = "soon"), by = c("who", "shop"), from = "since"),
-    "lookup", "no date at")
+    "lookup", "not a date at")
   folder <- withr::local_tempdir()
   utils::write.csv(orders, file.path(folder, "o.csv"), row.names = FALSE, na = "")
   utils::write.csv(costs, file.path(folder, "costs.csv"), row.names = FALSE)
