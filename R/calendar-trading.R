@@ -17,7 +17,9 @@
 #' @seealso [closing()] for when periods close; `each(day, days = "trading")` and `prior(trading =
 #'   TRUE)` of the [measure_language].
 #' @examples
-#' yard <- trading(fiscal_calendar("July"), closed = "Sunday", holidays = c("2026-12-25", "2026-12-26"))
+#' yard <- trading(fiscal_calendar("July"), closed = "Sunday",
+#'   holidays = c("2026-12-25", "2026-12-26")
+#' )
 #' trading_days(as_period("2026-12-01", month, yard))
 #' trading_days(as.Date("2026-12-21"), as.Date("2026-12-31"), calendar = yard)
 #' @export

@@ -24,7 +24,9 @@
 #' @seealso [as_of()] limits what is seen; [only()] what is counted.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> as_of("2026-08-15")
-#' rollup(within_dates(book, latest(3, month)), by = month, sales = sum(amount), ly = prior(sales, year))
+#' rollup(within_dates(book, latest(3, month)), by = month,
+#'   sales = sum(amount), ly = prior(sales, year)
+#' )
 #' rollup(within_dates(book, latest(3, month, complete = TRUE)), by = month, sales = sum(amount))
 #' rollup(within_dates(book, as_period("2026 Q1", quarter)), by = month, sales = sum(amount))
 #' @export

@@ -31,7 +31,9 @@
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
 #' sales <- measures(
-#'   sales = measure(sum(amount - discount), label = "Net sales", format = money("\u00a3", digits = 0)),
+#'   sales = measure(
+#'     sum(amount - discount), label = "Net sales", format = money("\u00a3", digits = 0)
+#'   ),
 #'   growth = measure(growth(sales, year), label = "on last year", format = percentage())
 #' )
 #' sales

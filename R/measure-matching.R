@@ -39,6 +39,7 @@
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> as_of("2026-08-15")
 #' rollup(within_dates(book, latest(2, month)), by = month,
-#'   sales = sum(amount), by_day = prior(sales, year), by_weekday = prior(sales, year, match = "weekday")
+#'   sales = sum(amount), by_day = prior(sales, year),
+#'   by_weekday = prior(sales, year, match = "weekday")
 #' )
 NULL

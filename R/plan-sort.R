@@ -26,7 +26,9 @@
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on)
 #' rollup(book, by = depot, sales = sum(amount), sort = largest_first(sales))
-#' rollup(book, by = c(year, channel), sales = sum(amount), sort = list(channel = in_order("web", "counter")))
+#' rollup(book, by = c(year, channel), sales = sum(amount),
+#'   sort = list(channel = in_order("web", "counter"))
+#' )
 #' @name sort_rules
 NULL
 

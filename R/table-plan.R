@@ -11,7 +11,9 @@
 #' @seealso [explain()] for one figure.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July"))
-#' explain_plan(book, by = c(region, month), sales = sum(amount), ytd = ytd(sales), paid = only(sales, paid))
+#' explain_plan(book, by = c(region, month),
+#'   sales = sum(amount), ytd = ytd(sales), paid = only(sales, paid)
+#' )
 #' @export
 explain_plan <- function(book, ..., by = NULL, totals = "none") {
   own_setting()
