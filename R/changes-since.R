@@ -1,5 +1,4 @@
-# The block of a page that says what changed since an earlier build, and the marks of what
-# is restated.
+# The block of a page that says what changed since an earlier build, and the marks of restated periods.
 
 # said: by, show, since, label; page: list(document, book, values, options) of this build
 # told: see told_since()
