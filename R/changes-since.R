@@ -84,7 +84,7 @@ terms_of_report <- function(page, block) {
   said$only <- c(said$only, own_said(page))
   new_terms(said, list(kind = "rollup", said = settled_block(block)), book$as_of,
     days_asked(table), book$calendars, lapply(book$lookups, lookup_table, book = book),
-    document)
+    lapply(book$records, record_table), document)
 }
 
 # Those of an earlier build, for the dates it showed. own: conditions beyond those of its report.
@@ -97,7 +97,8 @@ terms_of_told <- function(told, document, block, own = list()) {
   said$only <- c(said$only, own)
   new_terms(said, list(kind = "rollup", said = settled_block(block)), iso_days(told$as_of),
     shown,
-    named_calendars(document_calendars(document, list(outside = TRUE))), lookups, document)
+    named_calendars(document_calendars(document, list(outside = TRUE))), lookups,
+    lapply(told$records, told_lookup), document)
 }
 
 # A lookup as it was kept, NULL where it was not.
@@ -184,6 +185,7 @@ settled_said <- function(document, values) {
   settled <- list(
     orders = list(date = said$orders$date, undated = said$orders$undated), lookups = said$lookups,
     calendars = said$calendars, covered_to = said$covered_to, work_out = lapply(said$work_out, fill),
+    records = said$records,
     only = Filter(Negate(is.null), only), closing = said$closing, sort_keys = said$sort_keys,
       labels = said$labels,
     measures = measures

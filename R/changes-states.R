@@ -22,6 +22,7 @@ states_wanted <- function(tables, book) {
   engine <- engine_of(book)
   jobs <- unlist(lapply(tables, function(table) unname(new_plan(table$ask, table_book(table))$jobs)),
     recursive = FALSE)
+  jobs <- Filter(function(job) is.null(job$record), jobs)
   ids <- c(
     unlist(lapply(jobs, function(job) c(condition_ids(job$scope), job$entity$id))),
     unlist(lapply(tables, function(table) lapply(dimension_axes(table$ask), `[[`, "column")))

@@ -3,12 +3,13 @@
 #
 # said:    keys of a standing report, without parameters; block: list(kind, said) of its page
 # as_of:   the as-of date; shown: the first and last day shown, no first day where nobody asked for one
-# calendars, lookups: as they are made, where they are not read from what is said
+# calendars, lookups, records: as they are made, where they are not read from what is said
 # document:  where messages say it stands
 
-new_terms <- function(said, block, as_of, shown, calendars = NULL, lookups = NULL, document = list()) {
+new_terms <- function(said, block, as_of, shown, calendars = NULL, lookups = NULL, records = NULL,
+  document = list()) {
   list(said = said, block = block, as_of = as_of, shown = shown, calendars = calendars, lookups = lookups,
-    document = document)
+    records = records, document = document)
 }
 
 # The terms of a table in R.
@@ -18,14 +19,14 @@ terms_of_table <- function(table) {
   block <- saved_block(table, "", table, book)[[kind]]
   said <- list(
     orders = list(date = date_said_again(book)), lookups = lapply(book$lookups, lookup_said),
-    work_out = as.list(book$made$worked_out),
+    work_out = as.list(book$made$worked_out), records = lapply(book$records, record_said),
     only = as.list(condition_said(Filter(function(one) !isTRUE(one$known), book$scope))),
       covered_to = if (!is.null(book$covered)) format(as_day_date(book$covered)), closing = book$closing,
     sort_keys = book$sort_keys, labels = book$labels, measures = saved_measures(list(table))
   )
   said <- Filter(function(v) length(v) > 0L, said)
   new_terms(said, list(kind = kind, said = block), book$as_of, days_asked(table),
-    book$calendars, lapply(book$lookups, lookup_table, book = book))
+    book$calendars, lapply(book$lookups, lookup_table, book = book), lapply(book$records, record_table))
 }
 
 # The days a table was asked for: open to the beginning where nobody said it, so that an order line entered
@@ -56,13 +57,27 @@ lookup_table <- function(lookup, book) {
     row.names = seq_along(columns[[1L]]))
 }
 
+# The lines of a record as a table again, by the names they had; of very many none.
+record_table <- function(record) {
+  engine <- engine_of(record$book)
+  if (engine$rows > largest_lookup) {
+    return(NULL)
+  }
+  ids <- record$book$columns[record$book$made$names]
+  columns <- Map(function(name, id) line_values(engine, column_node(name, id)), names(ids), ids)
+  names <- names(columns)
+  names(columns) <- record$made$columns %||% names
+  columns[[match(record$book$date, names)]] <- as_day_date(as.integer(line_days(engine)))
+  structure(columns, class = "data.frame", row.names = seq_len(engine$rows))
+}
+
 # The table of some terms over some order lines. Totals of all are always there.
 table_of_terms <- function(terms, lines) {
   document <- c(list(said = terms$said), terms$document)
   document$file <- document$file %||% "report"
   document$folder <- document$folder %||% "."
   values <- function(book) list(as_of = list(kind = "date", value = as_day_date(terms$as_of)))
-  options <- list(outside = TRUE, calendars = terms$calendars, lookups = terms$lookups)
+  options <- list(outside = TRUE, calendars = terms$calendars, lookups = terms$lookups, records = terms$records)
   # Dates that are the terms' own are not those of the report.
   document$said$shown <- NULL
   book <- filled_book(lines, document, values, options)$book
@@ -91,6 +106,10 @@ term_parts <- function() {
     new_term_part("another lookup", keys = "lookups", fields = "lookups", same = function(a, b) {
       identical(a$said$lookups, b$said$lookups) && same_tables(a$lookups, b$lookups)
     }, told = lookups_told),
+    new_term_part("another record beside the orders", keys = "records", fields = "records",
+      same = function(a, b) {
+        identical(a$said$records, b$said$records) && same_tables(a$records, b$records)
+      }, told = records_told),
     new_term_part("columns worked out otherwise", keys = "work_out", told = function(a, b) {
       named_told(a$said$work_out, b$said$work_out)
     }),
@@ -164,6 +183,15 @@ lookups_told <- function(a, b) {
     here <- vapply(known, function(one) name %in% names(one), NA)
     if (!all(here)) paste(name, if (here[1L]) "no longer" else "now")
       else rows_told(name, known[[1L]][[name]], known[[2L]][[name]])
+  }))
+}
+
+records_told <- function(a, b) {
+  unlist(lapply(union(names(a$said$records), names(b$said$records)), function(name) {
+    here <- vapply(list(a, b), function(terms) !is.null(terms$said$records[[name]]), NA)
+    if (!all(here)) return(paste(name, if (here[1L]) "no longer" else "now"))
+    c(if (!identical(a$said$records[[name]], b$said$records[[name]])) paste(name, "said otherwise"),
+      rows_told(name, a$records[[name]], b$records[[name]]))
   }))
 }
 

@@ -24,7 +24,7 @@ write_told <- function(page, tables, folder, today) {
     as_of = format(as_day_date(book$as_of)),
     report = page$document$lines, set = said_again(page$values), read = book$rows,
     orders = said_of_orders(kept),
-    lookups = lapply(book$lookups, kept_lookup, book = book),
+    lookups = lapply(book$lookups, kept_lookup, book = book), records = lapply(book$records, kept_record),
     tables = lapply(Filter(is_comparable, tables), told_table)
   )
   write_whole(paste0(stem, ".json"), function(aside) {
@@ -52,6 +52,10 @@ largest_lookup <- 20000L
 kept_lookup <- function(lookup, book) {
   table <- lookup_table(lookup, book)
   if (nrow(table) <= largest_lookup) as.list(table) else list()
+}
+
+kept_record <- function(record) {
+  if (record$book$rows <= largest_lookup) as.list(record_table(record)) else list()
 }
 
 is_comparable <- function(table) inherits(table, "drystack_table") && table$kind %in% c("rollup", "crosstab")

@@ -24,7 +24,6 @@ command_demo <- function(args) {
   if (named) build_demo(args[1L], folder) else write_demo(folder)
 }
 
-demo_data <- c("orders.csv", "customers.csv", "products.csv", "depots.csv")
 
 write_demo <- function(folder) {
   table <- demo_table()
@@ -65,7 +64,9 @@ build_demo <- function(name, folder) {
   file.copy(system.file("extdata", demo_data, package = "drystack"), folder, overwrite = TRUE)
   file.copy(reports[[name]], folder, overwrite = TRUE)
   file <- file.path(folder, basename(reports[[name]]))
-  built <- build_report(file, list(as_of = "2026-08-31"), folder)
+  # The last whole month, where the report itself names no day.
+  day <- if (is.null(read_standing(file)$said$as_of)) list(as_of = "2026-08-31")
+  built <- build_report(file, day %||% list(), folder)
   tell_build(built, json = FALSE)
   tell("Again next month: drystack build ", file, " --as-of 2026-09-30 --out ", folder)
 }

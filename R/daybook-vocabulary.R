@@ -6,7 +6,9 @@ book_vocabulary <- function(book, env = NULL, measures = list(), axes = characte
     function(fn) function_id(engine_of(book), fn), book$rates
   ), list(
     of_each = function(spec, text) each_id(engine_of(book), spec, text), parse_figure = parse_measure,
-    kind = function(tree) column_kind(engine_of(book), tree),
+    records = lapply(book$records, function(record) {
+      function(env, axes, cols) book_vocabulary(record$book, env, list(), axes, cols)
+    }), kind = function(tree) column_kind(engine_of(book), tree),
     made = function(tree) made_id(engine_of(book), tree)
   ))
 }

@@ -90,6 +90,7 @@ r_steps <- function(said) {
     if (length(said$closing) > 0L) r_call("closing", r_named(said$closing)),
     if (!is.null(said$covered_to)) r_call("covered_to", value_text(said$covered_to)),
     if (length(said$work_out) > 0L) named("work_out", said$work_out),
+    vapply(names(said$records), function(name) r_record(name, said$records[[name]]), ""),
     if (!is.null(said$leads)) r_call("first_calendar", name_text(said$leads)),
     if (length(said$only) > 0L) r_call("only", condition_options(said$only)),
     if (length(said$shown) > 0L) r_call("within_dates", r_shown(said$shown)),

@@ -86,6 +86,7 @@ filled_book <- function(orders, document, values_of, options) {
         stats::setNames(list(said(read_expression(text, name)$expr)), name))
     )
   }
+  for (name in names(said$records)) book <- record_of_document(book, name, document, values, options)
   book <- limited_book(book, said, values, document, list())
   if (length(said$labels) > 0L) {
     book <- at_line(document, list("labels"), with_column_labels(book, unlist(said$labels)))

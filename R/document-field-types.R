@@ -51,6 +51,8 @@ field_types <- function() {
     lookups = new_field_type(schema_of_type("array", items = schema_reference("lookup")),
       function(texts, field) lapply(texts, lookup_of_text),
       function(value) vapply(value, lookup_text, ""), many = TRUE),
+    records = new_field_type(map_schema(schema_reference("record")), records_of_texts,
+      function(value) vapply(names(value), record_text, "", records = value), many = TRUE),
     # What reports alone say.
     version = new_field_type(schema_of_type("integer", enum = I(1L))),
     expression = new_field_type(schema_reference("expression")),

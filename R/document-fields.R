@@ -5,7 +5,7 @@
 #
 # name, of: its key, and the part of a document that holds it: "orders", "book" (the document
 #   itself), "report" (the same, of what only pages say), "shown", "closing", "as_known", "trading",
-#   "deliver", "lookup", "parameter", "measure" or "block" (a part of its page)
+#   "deliver", "lookup", "record", "parameter", "measure" or "block" (a part of its page)
 # type:     how options say its value, see field_types()
 # meta:     the word for its value in help; help: a line, by the kind of table where they differ, ""
 #   where the next field says it
@@ -112,6 +112,9 @@ book_fields <- function() {
       "add the columns of a lookup; FILE:COLUMN=KEY:PREFIX_, FILE:KEY,KEY@FROM", "enrich()", "lookup"),
     new_field("work_out", "book", "expressions", "'X = EXPR'", "a new column worked out from others",
       "work_out()"),
+    new_field("records", "book", "records", "'NAME = FILE, ...'",
+      "a record beside the orders: 'targets = targets.csv, date = month, spread = days'", "alongside()",
+      "alongside"),
     new_field("labels", "book", "pairs", "COLUMN=TEXT", "what tables call a column", "label_columns()",
       "label"),
     new_field("sort_keys", "book", "pairs", "COLUMN=KEY", "members stand in the order of another column",
@@ -243,6 +246,14 @@ report_fields <- function() {
     field("key", "lookup", "texts", "the columns of the lookup, where their names differ"),
     field("from", "lookup", "text", "its column with the day from which a row is valid"),
     field("prefix", "lookup", "text", "what its columns begin with"),
+    field("file", "record", "text"), field("database", "record", "text"),
+    field("table", "record", "text"), field("query", "record", "text"), field("key", "record", "texts"),
+    field("date", "record", "text", "its column with days or periods"),
+    field("per", "record", "text", "what each line stands for: month, fiscal$quarter or day"),
+    field("by", "record", "expressions", "columns of the orders: those of the record that are the same"),
+    field("spread", "record", "texts", paste(spread_words, collapse = ", ")),
+    field("shape", "record", "expression", "the amount of the orders by which last year spreads"),
+    field("regardless", "record", "texts", "columns that it does not depend on"),
     field("kind", "parameter", "choice", values = parameter_kinds),
     field("default", "parameter", "value"), field("ask", "parameter", "text", "what it asks for"),
     field("allowed", "parameter", "value"), field("unit", "parameter", "text", "of a period"),

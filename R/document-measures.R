@@ -24,7 +24,8 @@ check_measure_order <- function(document, book) {
     words <- unlist(regmatches(text, gregexpr("[A-Za-z.][A-Za-z0-9._]*(?!\\s*\\()\\b", text, perl = TRUE)))
     after <- setdiff(
       intersect(words, names(measures)[i:length(measures)]),
-      c(names(book$columns), names(book$calendars), period_units)
+      c(names(book$columns), names(book$calendars), period_units, names(book$records),
+        unlist(lapply(book$records, function(record) names(record$book$columns))))
     )
     if (length(after) > 0L) {
       what <- if (names(measures)[i] %in% after) "speaks of itself" else paste0(

@@ -15,7 +15,7 @@ saved_book <- function(book, folder, orders) {
   ), said_calendars(book$calendars), list(
     as_of = if (book$as_of != book$last) format(as_day_date(book$as_of)),
     covered_to = if (!is.null(book$covered)) format(as_day_date(book$covered)),
-    work_out = worked_out,
+    work_out = worked_out, records = lapply(book$records, saved_record, folder = folder),
     only = as.list(condition_said(Filter(function(one) !isTRUE(one$known), book$scope))),
     as_known = book$known, shown = saved_shown(book),
     closing = Filter(Negate(is.null), book$closing %||% list()), sort_keys = book$sort_keys,
@@ -99,7 +99,8 @@ are_same_files <- function(a, b) {
 # Files of this package that a daybook was made from are copied beside its report, which may not leave its
 # folder; a file of another content that has the name stays.
 copy_package_files <- function(book, folder) {
-  paths <- as.character(unlist(c(book$made$path, lapply(book$lookups, `[[`, "path"), book$rates$path)))
+  paths <- as.character(unlist(c(book$made$path, lapply(book$lookups, `[[`, "path"), book$rates$path,
+    lapply(book$records, function(record) record$made$path))))
   paths <- Filter(is_of_package, normalizePath(paths[file.exists(paths)]))
   for (path in unique(paths)) {
     there <- file.path(folder, basename(path))

@@ -18,7 +18,7 @@ document_schema_file <- function() {
 }
 
 # The keys that a part must have.
-needed_keys <- list(report = c("drystack", "orders", "page"), orders = "date", lookup = c("file", "by"),
+needed_keys <- list(report = c("drystack", "orders", "page"), orders = "date", lookup = c("file", "by"), record = "date",
   as_known = c("entered_on", "day"), parameter = "kind", measure = "show", rollup = "show",
     crosstab = "show", headlines = "show",
   figure = "show", changes = "show")
@@ -56,9 +56,10 @@ schema_forms <- function() {
 }
 
 schema_parts <- function() {
-  nested <- c("orders", "shown", "closing", "as_known", "trading", "deliver", "lookup", "parameter")
+  nested <- c("orders", "shown", "closing", "as_known", "trading", "deliver", "lookup", "record", "parameter")
   parts <- lapply(stats::setNames(nm = nested), part_schema)
   parts$orders$oneOf <- lapply(c("file", "files", "database"), function(key) list(required = I(key)))
+  parts$record$oneOf <- lapply(c("file", "database"), function(key) list(required = I(key)))
   parts$measure <- list(anyOf = list(schema_reference("expression"), part_schema("measure")))
   blocks <- lapply(stats::setNames(nm = block_names), part_schema, parts = "block")
   blocks$text <- schema_reference("text")

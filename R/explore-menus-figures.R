@@ -11,6 +11,7 @@ menu_measure <- function(seen, asked) {
     list(
       if (at > 0L) new_group("This figure", this_measure_items(seen, at)),
       new_group("From the orders", column_items(seen, choose)),
+      new_group("From records beside the orders", record_items(seen, choose)),
       new_group("Worked out from what is shown", if (nzchar(act_text(asked, "search", ""))) {
         derived_items(seen, derivable(seen, at))
       } else {
@@ -46,6 +47,18 @@ column_items <- function(seen, choose) {
     of("max", "greatest", amounts, function(column) paste0("greatest_", plain_name(column))),
     of("min", "least", amounts, function(column) paste0("least_", plain_name(column)))
   )
+}
+
+# Amounts of records beside the orders.
+record_items <- function(seen, choose) {
+  unlist(lapply(unname(seen$columns_of$records), function(record) {
+    facts <- column_facts(record$book)
+    lapply(facts$name[facts$kind == "amount"], function(column) {
+      text <- arguments_text("of", c(name_text(record$name), arguments_text("sum", name_text(column))))
+      new_item(paste0("total ", plain_words(column), " of ", plain_words(record$name)),
+        choose(text, plain_name(column)), text)
+    })
+  }), recursive = FALSE)
 }
 
 # "new customers": those whose first order lies in the row's own period.
@@ -92,8 +105,9 @@ derived_items <- function(seen, measures) {
     tree <- seen$measures[[m$name]]$tree
     senseless <- senseless_forms(tree)
     adds_up <- !is.null(tree) && is_additive(without_prior(tree))
-    forms <- Filter(function(form) !form$name %in% senseless && (adds_up || !startsWith(form$text, "alike(")),
-      derived_forms(seen))
+    forms <- Filter(function(form) {
+      !form$name %in% senseless && (adds_up || !grepl("^(alike|outlook)[(]", form$text))
+    }, c(derived_forms(seen), beside_forms(seen, m$name)))
     lapply(forms, function(form) {
       text <- gsub("@", name, form$text, fixed = TRUE)
       new_item(gsub("@", face, form$words, fixed = TRUE),
@@ -130,6 +144,25 @@ derived_forms <- function(seen) {
     if (!cyclic) alike_forms(seen), table_forms(ask, length(ask$rows) > 0L && length(ask$cols) > 0L))
 }
 
+# A figure of the orders beside one of a record that is shown too: the part of a target reached, and the rest.
+beside_forms <- function(seen, name) {
+  beside <- Filter(function(m) is_beside(m$tree), seen$measures)
+  own <- seen$measures[[name]]
+  if (is.null(own)) {
+    return(list())
+  }
+  grain <- utils::tail(c("year", Filter(is_period_word, c(seen$ask$rows, seen$ask$cols))), 1L)
+  if (is_beside(own$tree)) {
+    return(list(derived_form(paste("@ of the whole", grain), paste0("whole(@, ", grain, ")"), "whole")))
+  }
+  unlist(lapply(unname(beside), function(m) {
+    target <- name_text(m$name)
+    list(derived_form(paste("@ as a part of", measure_face(m, seen)), paste("@ /", target), "reached"),
+      derived_form(paste("what @ lacks to", measure_face(m, seen), "of the whole", grain),
+        paste0("whole(", target, ", ", grain, ") - @"), "to_go"))
+  }), recursive = FALSE)
+}
+
 derived_form <- function(words, text, name) list(words = words, text = text, name = name)
 
 year_forms <- function() {
@@ -154,7 +187,9 @@ run_forms <- function(ask, axes, grain) {
       "running"),
     if (length(down) > 0L) derived_form("running share of @ down the table",
       paste0("running(share(@), along = ", down, ")"), "running_share"),
-    derived_form("@ over 12 months", "moving(@, 12, month)", "12_months")
+    derived_form("@ over 12 months", "moving(@, 12, month)", "12_months"),
+    derived_form(paste("outlook of @ for the", utils::tail(c("month", grain), 1L)),
+      paste0("outlook(@, ", utils::tail(c("month", grain), 1L), ")"), "outlook")
   ))
 }
 

@@ -5,6 +5,7 @@
 #' | kind | for | shows |
 #' |---|---|---|
 #' | `"periods"` | one period, at most one dimension | bars, what runs up as a line; a panel a member |
+#' | `"targets"` | one period or one dimension, a measure and one [of()][measure_language] a record beside the orders | bars, each with its target as a line |
 #' | `"compare"` | one period, a measure and its `prior()` | both side by side, the variance under them |
 #' | `"moving"` | one period, a measure and its `moving()` | bars under the moving figure |
 #' | `"shares"` | one dimension | ordered bars with the cumulative share as a line (80/20) |
@@ -152,6 +153,8 @@ known_figures <- function() {
   }
   one <- function(measure) function(x) list(measure(x))
   list(
+    targets = kind(fits_targets, draw_targets, "amounts, and what a record beside the orders says for them",
+      also = one(beside_measure)),
     compare = kind(fits_compare, draw_compare, "periods, and a figure beside its prior one",
       also = one(prior_measure)),
     moving = kind(fits_moving, draw_moving, "periods, and a moving figure", also = one(moving_measure)),

@@ -66,7 +66,7 @@ check_names_whole <- function(call, arguments) {
 }
 
 # The columns that tables have besides axes and figures: no column or measure carries such a name.
-names_of_tables <- c(".role", ".measure", ".line", ".part")
+names_of_tables <- c(".role", ".measure", ".line", ".part", ".record", ".estimated")
 
 check_column <- function(word, names) {
   if (!word %in% names) {

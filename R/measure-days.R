@@ -57,3 +57,20 @@ without_face <- function(figure) {
   attr(figure, "face") <- NULL
   figure
 }
+
+# days_left(unit): how many days lie between a cell's last day and the end of the period that holds it; with
+# trading = TRUE, on how many of them is trade.
+parse_days_left <- function(fn, said, vocabulary, depth) {
+  args <- match_arguments(as.list(said)[-1L], c("unit", "trading", "calendar"), fn)
+  node("days_left", fn = fn, text = code_text(said), options = list(
+    unit = period_option(args$unit, args$calendar, vocabulary, fn),
+    trading = flag_option(args$trading, "trading", fn)))
+}
+
+trace_days_left <- function(tree, at, frame) {
+  unit <- tree$options$unit %||% frame$grain %||% raise_no_unit(tree$fn)
+  last <- pmin(at$cells$to, frame$as_of)
+  end <- period_end(last, unit$unit, unit$calendar)
+  days <- if (tree$options$trading) count_trading(last + 1L, end, unit$calendar) else end - last
+  node("of_cells", values = ifelse(last >= end, 0, days))
+}

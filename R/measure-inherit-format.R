@@ -11,6 +11,8 @@ inherited_format <- function(tree, measures) {
     growth = percentage(),
     lens = ,
     scope = ,
+    of = ,
+    outlook = ,
     along = ,
     overall = inherited_format(tree$child, measures),
     of_rows = if (!tree$using %in% c("count", "var")) inherited_format(tree$child, measures),

@@ -37,13 +37,14 @@
 #'   | `ytd htd qtd mtd wtd` | from the start of the unit to the cell's last day | `ytd(sales)` |
 #'   | `so_far(m, unit)` | the same for any unit | `so_far(sales, quarter)` |
 #'   | `current(m, unit)` | the period of the cell's last day, to the as-of date | `current(sales, quarter)` |
+#'   | `whole(m, unit)` | its period to the end; of a [record][alongside] beyond the as-of date | `whole(target, year)` |
 #'   | `prior(m, unit, n = 1, match)` | `n` units earlier, see [prior_matching] | `prior(sales, year)` |
 #'   | `running(m, restart, from)` | from the first day shown to the cell | `running(sales)` |
 #'   | `moving(m, n, unit, using)` | the last `n` periods together, or their mean | `moving(sales, 3)` |
 #'   | `change(m, unit)`, `growth(m, unit)` | less the prior figure; relative to it | `growth(sales, year)` |
 #'   | `index(m, base)` | a period of the table as 100 | `index(sales, "2025-01")` |
 #'
-#'   Without a unit, `prior`, `moving` and `current` take the finest period of the table.
+#'   Without a unit, `prior`, `moving`, `whole` and `current` take the finest period of the table.
 #'   `running(m, from = "end")` goes from the cell to the last day shown, `from = "record"` from the first
 #'   order, whatever dates are shown, and `restart = year` starts
 #'   again each year. `moving(m, n, using = mean)` combines the figures of the periods,
@@ -54,6 +55,22 @@
 #'   `prior(m, civil$year)`. A window of `moving` whose first period ends before the first order
 #'   is unknown, unless `partial = TRUE`. Growth on a base that is zero or negative is unknown. An
 #'   interval wholly before the first order is unknown, not 0.
+#'
+#'   `days_left(unit)` counts the days from the cell's last day to the end of the period that holds it;
+#'   `days_left(month, trading = TRUE)` the trading days.
+#'
+#' @section Outlook: `outlook(m, unit, by = "days")` is where a sum or count will be at the end of the period: what
+#'   is known to the cell's last day times the days of the period over those known; with `by = "trading days"`
+#'   [trading days][trading] alone count, with `by = "last year"` the period of a year before over its part to
+#'   the matching day. A complete period is as it is. An estimate is marked in tables (\u2248), by a column
+#'   `.estimated` in data and files, and lighter in figures; [tie_out()] never proves it. A note says how far the same
+#'   rule was off at the same day of the last twelve periods. `prior(outlook(m, month), month)` is what it was
+#'   on that day a month before.
+#'
+#' @section Records beside the orders: `of(targets, m)` is a measure of a record that [alongside()] has put
+#'   beside the orders, over the record's own columns: `of(targets, sum(amount))`. Lenses, ranks, shares and
+#'   totals work on it as on any other, and arithmetic combines both: `sales / of(targets, sum(amount))`. Axes
+#'   and calendars are those of the table; `each()` over a column stands inside `of()`.
 #'
 #' @section Lenses on scope: these change which orders a measure sees.
 #'

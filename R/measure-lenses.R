@@ -11,7 +11,7 @@ lenses <- made_once(function() {
   list(
     ytd = lens_so_far("year"), htd = lens_so_far("half"), qtd = lens_so_far("quarter"),
     mtd = lens_so_far("month"), wtd = lens_so_far("week"), so_far = lens_so_far(NULL),
-    current = lens_current(), prior = lens_prior(), running = lens_running(), moving = lens_moving()
+    current = lens_current(), whole = lens_whole(), prior = lens_prior(), running = lens_running(), moving = lens_moving()
   )
 })
 
@@ -47,6 +47,26 @@ lens_current <- function() {
       cells
     },
     words = function(options, unit) paste("the whole", unit, "that holds the cell's last day"),
+    label = current_label
+  )
+}
+
+# The whole period that holds the cell's last day, of a record beside the orders its days after the as-of
+# date too.
+lens_whole <- function() {
+  list(
+    takes = c("unit", "calendar"),
+    options = function(args, vocabulary) {
+      list(unit = period_option(args$unit, args$calendar, vocabulary, "whole"))
+    },
+    move = function(cells, options, frame) {
+      unit <- options$unit %||% frame$grain %||% raise_no_unit("whole")
+      cells <- so_far_cells(cells, unit$unit, unit$calendar)
+      cells$to <- cells$end
+      cells$beyond <- TRUE
+      cells
+    },
+    words = function(options, unit) paste("the whole", unit, "that holds the cell's last day, to its end"),
     label = current_label
   )
 }

@@ -4,7 +4,7 @@
 # measure trees: value, call (arithmetic), growth, share, aggregate (over row trees), each (an
 #   aggregate over finer figures), lens (on time), scope (other conditions or another date), along
 #   (running over members or periods), day (the as-of date, or one of the cell), index, overall, of_rows
-#   and rank (over the table), occurrences (of parts of time), named (another measure). A tree with
+#   and rank (over the table), days_left, outlook, of (a record beside the orders, over whose columns its tree is), occurrences (of parts of time), named (another measure). A tree with
 #   `text` was said in other words than it is worked out.
 #
 # What a tree means is its structure: a column counts by its id, which is another one when a name is
@@ -36,6 +36,7 @@ tree_key <- function(tree) rlang::hash(meaning_of(tree))
 meaning_of <- function(tree) {
   switch(tree$kind,
     column = list("column", tree$id),
+    of = list("of", tree$record, meaning_of(tree$child)),
     value = list("value", typeof(tree$value), class(tree$value), unclass(tree$value)),
     list(tree$kind, tree$fn, tree$function_id, lapply(tree$constants, meaning_of_constant),
       tree$options, lapply(

@@ -8,6 +8,7 @@
 # sort, keep, keep_where: rules of order (plan-sort.R), of members kept (plan-keep.R) and of rows kept
 #   by a condition (plan-keep-where.R), by the name of their axis
 # look: by name (plan-look.R)
+# records: those beside the orders whose members have rows, whatever its measures (figures of one row)
 # listing: what only a listing has (table-listing.R); compared: what headlines are
 #   compared with (table-headlines.R)
 

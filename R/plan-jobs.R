@@ -5,17 +5,19 @@
 #   the first day of the record;
 # key: what tells it from other jobs
 # amounts, rows, spans: what is folded of it (plan_jobs())
+# record, spread: of a record beside the orders its name, and which of its spread lines (plan-records.R)
 
 new_job <- function(book) {
   keyed_job(list(
     scope = book$scope, date = list(name = book$date, id = book$columns[[book$date]]),
-    entity = NULL, first = record_start(book), key = NULL, amounts = list(), rows = FALSE, spans = NULL
+    entity = NULL, first = record_start(book), key = NULL, amounts = list(), rows = FALSE, spans = NULL,
+    record = NULL, spread = NULL
   ))
 }
 
 keyed_job <- function(job) {
   conditions <- sort(unique(vapply(job$scope, `[[`, "", "key")), method = "radix")
-  job$key <- rlang::hash(list(job$date$id, job$entity$id, conditions))
+  job$key <- rlang::hash(list(job$date$id, job$entity$id, conditions, job$record, job$spread))
   job
 }
 
@@ -45,10 +47,12 @@ whole_cells <- function(cells, frame) {
 }
 
 # What each job must fold: amounts with the states wanted of each, whether the rows of the cells are
-# wanted, and the spans. The orders of the daybook's own scope on the dates shown are always folded:
-# they say which members occur.
-plan_jobs <- function(leaves, base, frame) {
-  jobs <- stats::setNames(list(base), base$key)
+# wanted, and the spans. The orders of the daybook's own scope on the dates shown are always folded, and
+# those of the records beside them: they say which members occur.
+plan_jobs <- function(leaves, base, frame, records = list()) {
+  base$shown <- list(from = frame$show_first, to = frame$show_last)
+  bases <- c(list(base), records)
+  jobs <- stats::setNames(bases, vapply(bases, `[[`, "", "key"))
   for (leaf in leaves) {
     key <- leaf$job$key
     job <- jobs[[key]] %||% leaf$job
@@ -58,8 +62,7 @@ plan_jobs <- function(leaves, base, frame) {
       leaf, spec)
     jobs[[key]] <- job
   }
-  shown <- list(from = frame$show_first, to = frame$show_last, job = base)
-  intervals <- c(leaves, list(shown))
+  intervals <- c(leaves, lapply(bases, function(base) c(base$shown, list(job = base))))
   of_job <- split(intervals, factor(vapply(intervals, function(leaf) leaf$job$key, ""), levels = names(jobs)))
   Map(function(job, own) {
     job$spans <- plan_spans(own, frame)
@@ -79,4 +82,9 @@ planned_amount <- function(known, leaf, spec) {
   amount$code_refused <- amount$code_refused || spec$code_refused
   amount$repeated <- amount$repeated || spec$repeated
   amount
+}
+
+# By what a column kept apart is told from the columns of other records.
+entity_of_job <- function(job) {
+  if (is.null(job$record)) job$entity$id else paste(job$record, job$spread, job$entity$id)
 }

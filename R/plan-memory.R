@@ -1,12 +1,12 @@
 # What a fold will need, before it is done: list(cells, states, rows), in bytes. `sizes`
 # are the numbers of members of the dimensions, `entities` those of columns that are
-# kept apart, by their ids.
+# kept apart, by the key of the job.
 
 memory_needed <- function(plan, sizes, entities, rows) {
   base <- prod(sizes + 1)
   bytes <- vapply(kernel_states(), `[[`, 0, "bytes")
   jobs <- lapply(plan$jobs, function(job) {
-    groups <- min(if (is.null(job$entity)) base else base * (entities[[job$entity$id]] + 1), rows)
+    groups <- min(if (is.null(job$entity)) base else base * (entities[[job$key]] + 1), rows)
     per_cell <- 12 + sum(vapply(job$amounts, function(a) 12 + sum(bytes[intersect(a$needs, names(bytes))]),
       0))
     cells <- groups * job$spans$count

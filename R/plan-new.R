@@ -2,7 +2,7 @@
 #
 # frame: what all cells share (see ask_frame())
 # levels: for each level its cells in time and the traced measures
-# base: the key of the job of the daybook's own scope
+# base: the key of the job of the daybook's own scope; records: those of the records beside the orders
 # jobs: the passes over the orders, each with the amounts it reads, the states wanted of them,
 #   and the spans: the days cut where some interval of the job begins or ends, so that every
 #   interval is a union of spans
@@ -24,29 +24,36 @@ new_plan <- function(ask, book) {
     lapply(c(level$figures, level$first_days), leaves_of)
   }), recursive = FALSE)
   leaves <- unlist(leaves, recursive = FALSE)
+  records <- record_bases(ask, base, frame)
   plan_of(
-    frame, levels, base$key, plan_jobs(leaves, base, frame), order, keep, keep_where,
+    frame, levels, base$key, plan_jobs(leaves, base, frame, records), order, keep, keep_where,
     part_way = vctrs::vec_unique(vctrs::vec_rbind(!!!lapply(levels, part_way_periods,
       covered = frame$covered))),
-    lost = lost_periods(levels[[1L]]), before_record = reaches_before_record(leaves,
+    lost = lost_periods(levels[[1L]]), before_record = reaches_before_record(Filter(is_of_orders, leaves),
       frame, book$calendars[[1L]]), compared = compared_days(levels[[1L]], ask, frame, base),
-      bases = bases_outside(ask, frame)
+      bases = bases_outside(ask, frame), records = vapply(records, `[[`, "", "key"),
+    beside = beside_told(levels)
   )
 }
 
+is_of_orders <- function(leaf) is.null(leaf$job$record)
+
 plan_of <- function(frame, levels, base, jobs, order = list(), keep = list(), keep_where = list(),
   part_way = NULL,
-  lost = character(), before_record = FALSE, compared = list(), bases = character()) {
+  lost = character(), before_record = FALSE, compared = list(), bases = character(),
+  records = character(), beside = list()) {
   list(
     frame = frame, levels = levels, base = base, jobs = jobs, order = order, keep = keep,
     keep_where = keep_where,
     part_way = part_way, lost = lost, before_record = before_record, compared = compared, bases = bases,
+    records = records, beside = beside,
     notes = new.env(parent = emptyenv())
   )
 }
 
 # What all cells of the ask share: the record (first), the as-of date, the first and last day shown,
-# the grain, which is the finest period of the axes, and a function for the days with orders.
+# the grain, which is the finest period of the axes, a function for the days with orders, the daybook and
+# the records beside its orders.
 ask_frame <- function(ask, book) {
   periods <- Filter(is_period_axis, ask$axes)
   finest <- if (length(periods) > 0L) {
@@ -54,7 +61,8 @@ ask_frame <- function(ask, book) {
   }
   grain <- if (!is.null(finest)) list(unit = finest$unit, calendar = finest$calendar)
   frame <- list(
-    first = record_start(book), book_first = book$first, date = book$date,
+    book = book, records = book$records, first = record_start(book), book_first = book$first,
+    date = book$date,
     as_of = book$as_of, covered = covered_day(book), grain = grain, axes = ask$axes,
     ages = age_axes(ask, book)
   )

@@ -27,6 +27,7 @@ trace_measure <- function(tree, at, frame) {
     ),
     share = node(tree$kind, args = lapply(tree$args, trace_measure, at = at, frame = frame)),
     lens = trace_lens(tree, at, frame),
+    of = trace_of(tree, at, frame),
     along = trace_along(tree, at, frame),
     scope = trace_scope(tree, at, frame),
     index = trace_index(tree, at, frame),
@@ -40,6 +41,8 @@ trace_measure <- function(tree, at, frame) {
       else trace_each_member(tree, at, frame),
     occurrences = trace_occurrences(tree, at, frame),
     day = trace_day(tree, at, frame),
+    outlook = trace_outlook(tree, at, frame),
+    days_left = trace_days_left(tree, at, frame),
     aggregate = trace_leaf(tree, at, frame)
   )
 }
@@ -277,7 +280,7 @@ trace_each_member <- function(tree, at, frame) {
   inner$along <- NULL
   child <- trace_measure(tree$child, inner, frame)
   node("members",
-    fn = tree$fn, options = tree$options, child = child, along = at$along, entity = tree$grain$id,
+    fn = tree$fn, options = tree$options, child = child, along = at$along, entity = entity_of_job(inner$job),
     outside = if (!is.null(tree$outside)) traced_outside(tree, inner, frame),
     lines_seen = trace_presence(child, inner, frame), width = length(at$cells$from)
   )
@@ -333,13 +336,27 @@ reading_of_cells <- function(read, pieces) {
 
 # Orders after the as-of date are never seen, and an interval wholly before the record is unknown.
 trace_leaf <- function(tree, at, frame) {
+  if (!is.null(at$job$record)) {
+    return(trace_leaf_beside(tree, at, frame))
+  }
+  leaf_node(tree, at, days_of_leaf(at, frame))
+}
+
+# The days of the cells that are known: within the record, which ends where that is said (`last`).
+days_of_leaf <- function(at, frame, last = NULL) {
   from <- as.integer(at$cells$from)
-  to <- pmin(as.integer(at$cells$to), frame$as_of)
+  to <- as.integer(at$cells$to)
+  if (is.null(last) || !isTRUE(at$cells$beyond)) to <- pmin(to, frame$as_of)
   known <- !is.na(from) & !is.na(to) & to >= at$job$first & from <= to
+  if (!is.null(last)) known <- known & from <= last
   from[!known] <- NA_integer_
   to[!known] <- NA_integer_
+  list(from = from, to = to)
+}
+
+leaf_node <- function(tree, at, days) {
   node("leaf",
-    fn = tree$fn, from = from, to = to, lost = at$cells$lost, job = at$job,
+    fn = tree$fn, from = days$from, to = days$to, lost = at$cells$lost, job = at$job,
     along = at$along, options = tree$options, custom = tree$custom,
     quiet = isTRUE(tree$quiet) || isTRUE(tree$options$missing), arguments = tree$args,
     text = tree_text(tree), key = tree_key(tree),

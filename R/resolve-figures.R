@@ -45,7 +45,7 @@ level_groups <- function(kept, folded, ask, plan) {
   if (length(kept) == 0L) {
     return(list())
   }
-  occurring <- distinct_rows(occurring_places(folded, ask, plan)[kept])
+  occurring <- distinct_rows(occurring_places(folded, ask, plan, kept))
   sides <- list(setdiff(kept, ask$cols), intersect(kept, ask$cols))
   if (any(lengths(sides) == 0L)) {
     return(occurring)
@@ -61,23 +61,28 @@ distinct_rows <- function(columns) {
   if (length(first) == length(columns[[1L]])) columns else lapply(columns, `[`, first)
 }
 
-occurring_places <- function(folded, ask, plan) {
-  base <- folded$jobs[[plan$base]]
-  if (ask$members == "shown") {
-    here <- shown_groups(base, plan)
-    return(if (length(here) == base$count) base$places else lapply(base$places, `[`, here))
+occurring_places <- function(folded, ask, plan, axes) {
+  keys <- if (ask$members == "shown") c(plan$base, plan$records) else names(folded$jobs)
+  keys <- Filter(function(key) {
+    is.null(folded$jobs[[key]]$entity) && !any(axes %in% folded$jobs[[key]]$lacking)
+  }, keys)
+  of_each <- lapply(keys, function(key) {
+    places <- folded$jobs[[key]]$places[axes]
+    here <- if (ask$members == "shown") shown_groups(key, folded, plan)
+    if (is.null(here) || length(here) == folded$jobs[[key]]$count) places else lapply(places, `[`, here)
+  })
+  if (length(of_each) == 1L) {
+    return(of_each[[1L]])
   }
-  jobs <- Filter(function(job) is.null(job$entity), unname(folded$jobs))
-  axes <- names(base$places)
-  stats::setNames(lapply(axes, function(axis) unlist(lapply(jobs, function(job) job$places[[axis]]))), axes)
+  stats::setNames(lapply(axes, function(axis) unlist(lapply(of_each, `[[`, axis))), axes)
 }
 
-# The groups of the daybook's own job that have lines on the dates shown.
-shown_groups <- function(base, plan) {
-  cuts <- plan$jobs[[plan$base]]$spans$cuts
-  frame <- plan$frame
-  first <- match(frame$show_first, cuts) - 1L
-  end <- match(frame$show_last + 1L, cuts) - 1L
+# The groups of a job that have lines on the dates shown.
+shown_groups <- function(key, folded, plan) {
+  job <- plan$jobs[[key]]
+  base <- folded$jobs[[key]]
+  first <- match(job$shown$from, job$spans$cuts) - 1L
+  end <- match(job$shown$to + 1L, job$spans$cuts) - 1L
   which(as.vector(kernel_finish(kernel_merge_spans(base$lines, first, end), "count")) > 0)
 }
 
@@ -99,9 +104,11 @@ resolve_tree <- function(tree, at) {
   switch(tree$kind,
     value = if (inherits(tree$value, "Date")) with_face(as.numeric(tree$value), as_day_date) else tree$value,
     days = resolve_days(tree, at),
+    of_cells = matrix(rep(as.numeric(tree$values), each = at$count), at$count),
     call = call_of_figures(tree$fn, lapply(tree$args, resolve_tree, at = at)),
     growth = resolve_growth(tree, at),
     share = resolve_share(tree, at),
+    outlook = resolve_outlook(tree, at),
     combine = resolve_combined(tree, at),
     overall = resolve_overall(tree, at),
     of_rows = resolve_of_rows(tree, at),
@@ -133,6 +140,19 @@ resolve_share <- function(tree, at) {
   parts <- lapply(tree$args, resolve_number, at = at)
   if (any(parts[[2L]] == 0, na.rm = TRUE)) at$plan$notes$share <- TRUE
   finite(parts[[1L]] / parts[[2L]])
+}
+
+# What is known times what the days, or the year before, say of the rest.
+resolve_outlook <- function(tree, at) {
+  n <- length(tree$part)
+  parts <- lapply(tree$args, function(arg) as_figure(resolve_number(arg, at), at$count, n))
+  factor <- matrix(rep(tree$factor, each = at$count), at$count)
+  if (length(parts) > 1L) {
+    here <- rep(tree$part, each = at$count)
+    ratio <- ifelse(parts[[3L]] > 0, parts[[2L]] / parts[[3L]], NA)
+    factor[here] <- factor[here] * ratio[here]
+  }
+  parts[[1L]] * factor
 }
 
 resolve_combined <- function(tree, at) {

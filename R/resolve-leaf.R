@@ -53,6 +53,7 @@ resolve_up_to <- function(tree, at, resolve) {
 # constants, fn, text: what was said beside the amount
 leaf_cell <- function(leaf, at) {
   job <- at$folded$jobs[[leaf$job$key]]
+  engine <- function() engine_of(book_of_job(leaf$job, at$folded$book))
   cuts <- at$plan$jobs[[leaf$job$key]]$spans$cuts
   first <- match(leaf$from, cuts) - 1L
   end <- match(leaf$to + 1L, cuts) - 1L
@@ -75,8 +76,8 @@ leaf_cell <- function(leaf, at) {
     sorted = sorted,
     values = values,
     codes = function() job$codes(leaf$amount),
-    arguments = function() lapply(leaf$arguments, line_values, engine = engine_of(at$folded$book)),
-    faced = function(m) dated(m, column_kind(engine_of(at$folded$book), leaf$arguments[[1L]])),
+    arguments = function() lapply(leaf$arguments, line_values, engine = engine()),
+    faced = function(m) dated(m, column_kind(engine(), leaf$arguments[[1L]])),
     within_doubles = function(m) within_doubles(m, at$plan$notes),
     constants = leaf$options, fn = leaf$custom, text = leaf$text
   )

@@ -21,7 +21,8 @@ level_rows <- function(resolved, ask) {
     figures = lapply(resolved$figures, plain_figure, rows = rows),
     role = rep.int(level$role, rows), row_role = rep.int(level$row_role, rows),
     col_role = rep.int(level$col_role, rows), part_way = part_way_rows(resolved, cell, group),
-    cut_period = cut_periods(resolved)[cell]
+    cut_period = cut_periods(resolved)[cell],
+    estimated = lapply(level$figures, function(figure) estimated_cells(figure, n_cells)[cell])
   )
 }
 

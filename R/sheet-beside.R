@@ -5,6 +5,7 @@
 figure_columns <- function(x, name) {
   measure <- x$ask$measures[[name]]
   column <- figure_column(x$figures[[name]], measure)
+  column$text <- with_estimate_mark(column$text, x$rows$estimated[[name]])
   column <- with_marks(column, measure, x$figures)
   c(list(column),
     if (measure$bar && is.numeric(column$raw)) list(bar_column(column, x$role)),

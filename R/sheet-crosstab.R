@@ -55,6 +55,7 @@ crosstab_column <- function(column, name, x, stacked, texts) {
   if (is.null(stacked)) {
     made <- figure_column(column$values, x$ask$measures[[column$measure]])
     made$text <- marked_cells(made$text, column, x)
+    made$text <- with_estimate_mark(made$text, cells_of_grid(x$rows$estimated, x, column)[[column$measure]])
     made <- with_marks(made, x$ask$measures[[column$measure]], cell_figures(x, column))
   } else {
     made <- stacked_column(column$values, x, stacked)
@@ -69,9 +70,11 @@ crosstab_column <- function(column, name, x, stacked, texts) {
 }
 
 # All figures in one column of the grid.
-cell_figures <- function(x, column) {
+cell_figures <- function(x, column) cells_of_grid(x$figures, x, column)
+
+cells_of_grid <- function(figures, x, column) {
   here <- match(seq_along(x$grid$row_head), ifelse(x$grid$col == column$place, x$grid$row, NA))
-  lapply(x$figures, `[`, here)
+  lapply(figures, `[`, here)
 }
 
 # Cells of a cyclic part are in part within their period each for itself: the mark

@@ -17,7 +17,8 @@ as_sheet.drystack_headlines <- function(x) {
   columns <- list(
     new_sheet_column("headline", "", "left", data$headline, headline_labels(x)),
     new_sheet_column(
-      "figure", "Figure", "right", data[["figure"]], shown(data[["figure"]]), format = lapply(
+      "figure", "Figure", "right", data[["figure"]], with_estimate_mark(shown(data[["figure"]]),
+        vapply(names, function(name) any(x$rows$estimated[[name]]), NA)), format = lapply(
         x$ask$measures[names], `[[`, "format"
       )
     ),

@@ -18,8 +18,8 @@
 #'   last weeks are not paid yet.
 #' - the depot Eskholme opened on 7 October 2024.
 #'
-#' @param file One of `"orders.csv"`, `"customers.csv"`, `"products.csv"` and `"depots.csv"`.
-#' @return `harrowgill()`: a list of four data frames.
+#' @param file One of `"orders.csv"`, `"customers.csv"`, `"products.csv"`, `"depots.csv"` and `"targets.csv"`.
+#' @return `harrowgill()`: a list of five data frames.
 #'
 #' `orders`, a row for each order line: `order_id` (integer), `ordered_on` and `shipped_on`
 #' (Date), `depot`, `region`, `channel`, `customer_id`, `product_id` (text), `quantity`
@@ -28,6 +28,7 @@
 #'
 #' `customers`: `customer_id`, `customer`, `kind`, `town`. `products`: `product_id`, `category`,
 #' `product`, `unit`, `unit_price` (pounds, of 2023). `depots`: `depot`, `manager`, `opened_on`.
+#' `targets`: `month` (such as `"2026-07"`), `depot`, `target` (pounds), from July 2024 to June 2027.
 #'
 #' `harrowgill_path()`: the path of one of the CSV files as installed, for the command line.
 #' @section Errors: `drystack_error_argument` for another file name.
@@ -38,16 +39,18 @@
 #' harrowgill_path("orders.csv")
 #' @export
 harrowgill <- function() {
-  names <- c("orders", "customers", "products", "depots")
+  names <- sub(".csv", "", demo_data, fixed = TRUE)
   stats::setNames(lapply(names, function(name) read_orders(harrowgill_path(paste0(name, ".csv")))), names)
 }
 
 #' @rdname harrowgill
 #' @export
 harrowgill_path <- function(file = "orders.csv") {
-  file <- check_choice(file, c("orders.csv", "customers.csv", "products.csv", "depots.csv"), "file")
+  file <- check_choice(file, demo_data, "file")
   system.file("extdata", file, package = "drystack", mustWork = TRUE)
 }
+
+demo_data <- c("orders.csv", "customers.csv", "products.csv", "depots.csv", "targets.csv")
 
 demo_book <- function() {
   daybook(

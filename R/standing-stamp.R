@@ -17,13 +17,16 @@ input_files <- function(document, outside) {
   lookups <- lapply(seq_along(said$lookups), function(i) {
     list(path = said$lookups[[i]]$file, at = list("lookups", i))
   })
+  records <- lapply(names(Filter(function(one) !is.null(one$file), said$records)), function(name) {
+    list(path = said$records[[name]]$file, at = list("records", name))
+  })
   tables <- lapply(grep("^custom:", unlist(said$calendars), value = TRUE), function(word) {
     list(path = sub("^custom:", "", word), at = list("calendars"))
   })
   at <- list("orders", orders_key(document))
   orders <- if (at[[2L]] == "database") database_files(document, outside) else said$orders[[at[[2L]]]]
   rates <- if (!is.null(said$orders$rates)) list(list(path = said$orders$rates, at = list("orders", "rates")))
-  files <- c(list(list(path = orders, at = at)), lookups, rates, unname(tables))
+  files <- c(list(list(path = orders, at = at)), lookups, records, rates, unname(tables))
   unlist(lapply(Filter(function(file) length(file$path) == 1L, files), function(file) {
     full <- path.expand(inner_path(as.character(file$path), document, file$at, outside))
     at_line(document, file$at, {

@@ -31,23 +31,54 @@ lines_of_parts <- function(parts, x) {
 # The order lines of some parts by their places: list(rows, part: NULL where there is one). Parts
 # that read the same lines are told apart no further.
 placed_lines <- function(parts, x) {
-  engine <- engine_of(x$book)
-  rows <- lapply(parts, order_lines, engine = engine)
-  distinct <- !duplicated(rows)
+  rows <- lapply(parts, lines_of_part, x = x)
+  records <- vapply(parts, function(part) part$job$record %||% "", "")
+  distinct <- !duplicated(Map(list, rows, records))
   rows <- rows[distinct]
   words <- vapply(parts[distinct], part_words, "")
-  list(rows = unlist(rows) %||% integer(), part = if (length(rows) > 1L) rep(words, lengths(rows)))
+  list(rows = unlist(rows) %||% integer(), part = if (length(rows) > 1L) rep(words, lengths(rows)),
+    record = if (any(nzchar(records))) rep(records[distinct], lengths(rows)))
+}
+
+# Where the lines of a record were spread, those it was given with.
+lines_of_part <- function(part, x) {
+  rows <- order_lines(engine_of(part$book), part)
+  if (is.null(part$job$spread)) rows
+  else unique(current_lines(x$book$records[[part$job$record]], part$job$spread)$line[rows])
 }
 
 # Some of these lines, with all columns of the orders.
 lines_at_places <- function(placed, at, x) {
-  engine <- engine_of(x$book)
   rows <- placed$rows[at]
-  columns <- Map(function(name, id) line_values(engine, column_node(name, id), rows),
-    names(x$book$columns), x$book$columns)
-  lines <- c(list(.line = rows_of_orders(engine, rows)), columns)
+  lines <- if (is.null(placed$record)) lines_at_rows(x$book, rows) else lines_of_records(rows,
+    placed$record[at], x$book)
   if (!is.null(placed$part)) lines <- c(list(.part = placed$part[at]), lines)
   structure(lines, class = "data.frame", row.names = seq_along(rows))
+}
+
+lines_at_rows <- function(book, rows) {
+  engine <- engine_of(book)
+  columns <- Map(function(name, id) line_values(engine, column_node(name, id), rows),
+    names(book$columns), book$columns)
+  c(list(.line = rows_of_orders(engine, rows)), columns)
+}
+
+# Lines of the orders and of records one under the other, `.record` says which; a column that the lines of
+# one do not have is missing there, and one of two kinds is text.
+lines_of_records <- function(rows, record, book) {
+  runs <- rle(record)
+  end <- cumsum(runs$lengths)
+  parts <- Map(function(name, from, to) {
+    lines <- lines_at_rows(if (nzchar(name)) book$records[[name]]$book else book, rows[from:to])
+    c(list(.record = rep(if (nzchar(name)) name else "orders", to - from + 1L)), lines)
+  }, runs$values, end - runs$lengths + 1L, end)
+  names <- unique(unlist(lapply(parts, names)))
+  stats::setNames(lapply(names, function(name) {
+    own <- Map(function(part, n) part[[name]] %||% rep(NA, n), parts, runs$lengths)
+    kinds <- unique(lapply(Filter(Negate(is.null), lapply(parts, `[[`, name)), class))
+    if (length(kinds) > 1L) own <- lapply(own, as.character)
+    vctrs::vec_c(!!!unname(own))
+  }), names)
 }
 
 part_words <- function(part) paste0(part$text, ", ", day_words(part$from), " to ", day_words(part$to))

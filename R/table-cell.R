@@ -24,6 +24,7 @@ step_measures <- function(trees) {
 figures_of_rows <- function(trees, x, row) {
   ask <- x$ask
   ask$measures <- step_measures(trees)
+  ask$records <- records_asked(x$ask)
   rows <- answer(ask, x$book)$rows
   here <- match_rows(lapply(x$rows$ranks, `[`, row), rows$ranks, 1L, length(rows$role))
   lapply(unname(rows$figures), `[`, here)
@@ -33,6 +34,7 @@ figures_of_cell <- function(trees, x, row) {
   at <- cell_of(x, row)
   ask <- x$ask
   ask$measures <- step_measures(trees)
+  ask$records <- records_asked(x$ask)
   ask$sort <- ask$keep <- ask$keep_where <- list()
   level <- at$place$level
   kept <- intersect(names(ask$axes)[level$keeps], names(dimension_axes(ask)))

@@ -111,6 +111,7 @@ as.data.frame.drystack_crosstab <- function(x, ..., shape = "wide") {
     return(NextMethod())
   }
   columns <- lapply(wide_columns(x), `[[`, "values")
+  columns <- c(columns, estimated_column(estimated_by_row(x, length(columns$.role))))
   structure(columns, class = "data.frame", row.names = seq_along(columns$.role))
 }
 

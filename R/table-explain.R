@@ -72,6 +72,8 @@ explained_steps <- function(tree, within, depth) {
   step <- list(list(tree = within(tree), node = tree, said = tree_text(tree), depth = depth))
   inner <- switch(tree$kind,
     lens = ,
+    outlook = ,
+    of = ,
     scope = ,
     along = ,
     overall = explained_steps(tree$child, function(part) within(replaced_child(tree, part)), depth + 1L),
@@ -103,6 +105,9 @@ step_words <- function(step, x, row) {
 }
 
 part_sentence <- function(part, x) {
+  if (!is.null(part$job$record)) {
+    return(record_part_sentence(part, x))
+  }
   engine <- engine_of(x$book)
   lines <- count_lines(engine, part)
   unknown <- if (!is.null(part$amount)) lines - sum_of_lines(engine, part, part$amount)$known

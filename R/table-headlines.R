@@ -100,6 +100,10 @@ compared_with <- function(said, name, measures, book, env) {
     label <- if (tree$kind == "named") measures[[tree$name]]$label else tree_text(tree)
     return(list(words = paste("of", label), tree = tree, share = TRUE))
   }
+  other <- if (is.symbol(said) || rlang::is_string(said)) as.character(said) else ""
+  if (other %in% names(measures)) {
+    return(compared_with_measure(other, name, measures))
+  }
   unit <- period_of_words(said, book$calendars)
   if (is.null(unit)) {
     raise("argument", c(
@@ -110,6 +114,15 @@ compared_with <- function(said, name, measures, book, env) {
   }
   tree <- parse_measure(rlang::call2("prior", as.name(name), said), words)
   list(words = paste("a", unit$unit, "before"), tree = tree, share = FALSE, unit = rlang::as_label(said))
+}
+
+# Another figure, such as a target; itself it is compared with nothing.
+compared_with_measure <- function(other, name, measures) {
+  if (other == name) {
+    return(NULL)
+  }
+  list(words = measures[[other]]$label, tree = node("named", name = other, child = measures[[other]]$tree),
+    share = FALSE, unit = other)
 }
 
 headline_history <- function(book, measures, history) {

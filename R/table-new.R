@@ -10,6 +10,7 @@
 # part_way_periods, lost, bases, compared_days, noted, kept, kept_where, calendars, unmet, currencies,
 # outside,
 #   outside, before_record, missing, lookups, each, hidden: what its notes tell
+# beside, apart: what they tell of records beside the orders (table-records.R)
 # scope_said: the conditions as they are written
 # grid, line_of, compared, history, histories, listed: what only a cross-tab, a listing, headlines,
 # a rollup have
@@ -24,7 +25,7 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       role = rows$role, part_way = rows$part_way, rows = rows,
       as_of = book$as_of, covered = covered_day(book), first = plan$frame$first,
       shown = shown_facts(book, plan$frame), part_way_periods = part_way_shown(plan, answer),
-      lost = plan$lost, bases = plan$bases, compared_days = plan$compared, noted = as.list(plan$notes),
+      grain = plan$frame$grain, beside = plan$beside, apart = members_apart(folded, ask, plan), lost = plan$lost, bases = plan$bases, compared_days = plan$compared, noted = as.list(plan$notes),
       kept = folded$kept, kept_where = folded$kept_where,
       calendars = used_calendars(ask, book), scope = condition_words(book$scope),
         scope_said = condition_texts(book$scope),
@@ -64,7 +65,7 @@ not_met <- function(ask, book) {
 #' @export
 as.data.frame.drystack_table <- function(x, ...) {
   own_setting()
-  columns <- c(lapply(x$axes, plain_axis), x$figures, list(.role = x$role))
+  columns <- c(lapply(x$axes, plain_axis), x$figures, list(.role = x$role), estimated_column(x$rows$estimated))
   structure(columns, class = "data.frame", row.names = seq_along(x$role))
 }
 
@@ -115,7 +116,7 @@ lens_calendars <- function(tree) tree_collect(tree, function(one) list(one$optio
 # How many of the order lines read by the figures have no known amount, for each amount by its text.
 missing_amounts <- function(folded, plan) {
   counts <- list()
-  for (key in names(folded$jobs)) {
+  for (key in names(Filter(function(job) is.null(job$record), plan$jobs))) {
     amounts <- Filter(function(amount) !amount$quiet && !amount$position, plan$jobs[[key]]$amounts)
     for (amount in names(amounts)) {
       text <- amounts[[amount]]$text
@@ -210,13 +211,13 @@ conditions_in <- function(tree) {
 hidden_members <- function(folded, ask, plan) {
   dimensions <- names(dimension_axes(ask))
   base <- folded$jobs[[plan$base]]
-  alone <- length(folded$jobs) == 1L && length(shown_groups(base, plan)) == base$count
+  alone <- length(folded$jobs) == 1L && length(shown_groups(plan$base, folded, plan)) == base$count
   if (length(dimensions) == 0L || ask$members == "seen" || ask$kind == "listing" || alone) {
     return(0L)
   }
-  shown <- occurring_places(folded, ask, plan)
+  shown <- occurring_places(folded, ask, plan, dimensions)
   ask$members <- "seen"
-  seen <- distinct_rows(occurring_places(folded, ask, plan))
+  seen <- distinct_rows(occurring_places(folded, ask, plan, dimensions))
   sum(is.na(match_rows(seen, shown, length(seen[[1L]]), length(shown[[1L]]))))
 }
 

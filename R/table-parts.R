@@ -50,10 +50,13 @@ along_kept <- function(tree) {
 }
 
 leaf_part <- function(leaf, here, at) {
+  from <- leaf$from[here$cell]
+  to <- leaf$to[here$cell]
   list(
-    text = leaf$text, key = leaf$key, job = leaf$job, from = leaf$from[here$cell],
-    to = leaf$to[here$cell], book = at$x$book, amount = if (length(leaf$arguments) > 0L)
-      leaf$arguments[[1L]], dimensions = at$dimensions, kept = put_together_in(at$x, at$row),
+    text = leaf$text, key = leaf$key, job = leaf$job, from = from, to = to,
+    book = book_of_job(leaf$job, at$x$book), amount = if (length(leaf$arguments) > 0L)
+      leaf$arguments[[1L]], beside = leaf$beside,
+    dimensions = dimensions_of_job(leaf$job, at$dimensions, at$x$ask, at$x$book), kept = put_together_in(at$x, at$row),
     members = kept_places(leaf, here, at)
   )
 }

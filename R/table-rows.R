@@ -32,7 +32,10 @@ rows_of_levels <- function(levels, folded, ask) {
     ranks = ranks, places = shown_places(ranks, folded, ask),
     axes = Map(axis_values, ask$axes, ranks, MoreArgs = list(folded = folded)), figures = figures,
     role = bound("role"), row_role = bound("row_role"), col_role = bound("col_role"),
-    part_way = bound("part_way"), cut_period = bound("cut_period")
+    part_way = bound("part_way"), cut_period = bound("cut_period"),
+    estimated = stats::setNames(lapply(names(ask$measures), function(name) {
+      unlist(lapply(parts, function(p) p$estimated[[name]]))
+    }), names(ask$measures))
   ), folded, ask)
 }
 
@@ -42,17 +45,18 @@ rows_of_levels <- function(levels, folded, ask) {
 # role, row_role, col_role: "line", "others", "subtotal" or "total", as a whole and on each side
 # part_way, cut_period: whether the row's period is not over, or cut by the dates shown
 # dropped: the rows that are not shown and stand in no line of others; unseen: all that are not shown
-new_rows <- function(ranks, places, axes, figures, role, row_role, col_role, part_way, cut_period) {
+# estimated: by measure whether its figure is an estimate
+new_rows <- function(ranks, places, axes, figures, role, row_role, col_role, part_way, cut_period, estimated) {
   list(
     ranks = ranks, places = places, axes = axes, figures = figures, role = role, row_role = row_role,
-    col_role = col_role, part_way = part_way, cut_period = cut_period, dropped = NULL,
-    unseen = NULL
+    col_role = col_role, part_way = part_way, cut_period = cut_period, estimated = estimated,
+    dropped = NULL, unseen = NULL
   )
 }
 
 rows_of_table <- function(rows, which) {
   of_all <- function(x) lapply(x, `[`, which)
-  by_name <- c("ranks", "places", "axes", "figures")
+  by_name <- c("ranks", "places", "axes", "figures", "estimated")
   rows[by_name] <- lapply(rows[by_name], of_all)
   flat <- c("role", "row_role", "col_role", "part_way", "cut_period")
   rows[flat] <- of_all(rows[flat])
@@ -65,7 +69,7 @@ rows_joined <- function(parts) {
   }
   rows <- parts[[1L]]
   of_all <- function(name) lapply(parts, `[[`, name)
-  for (name in c("ranks", "places", "axes", "figures")) {
+  for (name in c("ranks", "places", "axes", "figures", "estimated")) {
     columns <- of_all(name)
     rows[[name]] <- lapply(stats::setNames(seq_along(columns[[1L]]), names(columns[[1L]])), function(i) {
       vctrs::vec_c(!!!lapply(columns, `[[`, i))

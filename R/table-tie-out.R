@@ -85,6 +85,10 @@ tie_measure <- function(measure, x) {
   if (isTRUE(x$noted$beyond) && anyNA(x$figures[[measure$name]])) {
     return(list(not_checked(measure, "some figures lie beyond what a number can hold")))
   }
+  unknown <- unknown_beside(measure, x)
+  if (!is.null(unknown)) {
+    return(list(not_checked(measure, unknown)))
+  }
   in_time <- has_time_lens(measure$tree)
   Filter(Negate(is.null), list(if (!in_time) tie_lines(measure, x), tie_totals(measure, x, in_time)))
 }
@@ -120,14 +124,16 @@ dropped_lines <- function(rows, measure) {
 
 # An additive measure of the order lines on the days shown, by R's own sum: list(value, added: the
 # sizes of what was added).
-plain_figure_of <- function(tree, x, job = new_job(x$book)) {
-  again <- function(part) plain_figure_of(part, x, job)
+plain_figure_of <- function(tree, x, job = new_job(x$book), frame = ask_frame(x$ask, x$book)) {
+  again <- function(part) plain_figure_of(part, x, job, frame)
   switch(tree$kind,
     value = list(value = tree$value, added = abs(tree$value)),
     named = again(tree$child),
-    scope = plain_figure_of(tree$child, x, scoped_job(job, tree, ask_frame(x$ask, x$book))),
+    scope = plain_figure_of(tree$child, x, scoped_job(job, tree, frame), frame),
+    of = plain_figure_of(tree$child, x, record_job(frame$records[[tree$record]], job, frame),
+      frame_beside(frame$records[[tree$record]], frame)),
     call = plain_call(tree$fn, lapply(tree$args, again)),
-    aggregate = plain_aggregate(tree, x, job)
+    aggregate = plain_aggregate(tree, x, job, frame)
   )
 }
 
@@ -137,8 +143,25 @@ plain_call <- function(fn, parts) {
   list(value = do.call(measure_functions()[[fn]], of("value")), added = added)
 }
 
-plain_aggregate <- function(tree, x, job) {
-  plain_sum(tree, x$book, lines_part(x$book, job, x$shown$first, x$shown$last))
+plain_aggregate <- function(tree, x, job, frame) {
+  if (!is.null(job$record)) {
+    return(plain_aggregate_beside(tree, x, job, frame))
+  }
+  plain_sum(tree, x$book, lines_part(x$book, job, frame$show_first, frame$show_last))
+}
+
+# Of a record its own lines, or those it was spread to, where the days shown hold a part of its periods.
+plain_aggregate_beside <- function(tree, x, job, frame) {
+  record <- frame$records[[job$record]]
+  days <- list(from = frame$show_first, to = frame$show_last)
+  rule <- record_rule(record, tree, axes_lacking(record, frame), !whole_periods(days, record$per))
+  if (!is.null(rule)) {
+    lines <- spread_lines(record, rule[c("days", "members")], rule$over, frame)
+    job$spread <- lines$key
+    tree$args <- list(spread_amount(lines, record, tree$args[[1L]]))
+  }
+  there <- book_of_job(job, x$book)
+  plain_sum(tree, there, lines_part(there, job, days$from, days$to))
 }
 
 # A sum, or a count of known values, over the order lines of a part.
@@ -207,4 +230,13 @@ tie_totals <- function(measure, x, in_time) {
     ), measure$name, parts$expected[worst], parts$found[worst],
     all(same_amount(parts$expected, parts$found, parts$added))
   )
+}
+
+# Why the sums of a record beside the orders cannot be checked: some are unknown. NULL where none is.
+unknown_beside <- function(measure, x) {
+  records <- tree_collect(measure$tree, function(one) if (one$kind == "of") one$record)
+  coarser <- vapply(x$beside[unique(unlist(records))], function(told) length(told$lacking) > 0L, NA)
+  if (any(coarser) || length(records) > 0L && anyNA(x$figures[[measure$name]])) {
+    "some figures are unknown, where the record is coarser than the rows"
+  }
 }

@@ -1,0 +1,161 @@
+# What a table tells of the records beside its orders: where they are coarser than its rows, how they were
+# spread, which conditions they do not know, where they end, and whose members are those of one alone.
+
+record_notes <- function(table) {
+  unlist(lapply(unname(table$beside), function(told) {
+    record <- table$book$records[[told$record]]
+    c(condition_notes_beside(told, record), apart_notes(record, table), lacking_notes(told, record, table), cut_notes(told, record, table),
+      end_note(told, record, table), record$told)
+  }))
+}
+
+condition_notes_beside <- function(told, record) {
+  if (length(told$conditions) == 0L) {
+    return(NULL)
+  }
+  paste0("The record ", quoted_each(record$name), " does not know ", joined_words(quoted_each(told$conditions)),
+    ": its figures are unknown. If they stand for these orders all the same, name the columns as ",
+    "regardless beside the record.")
+}
+
+quoted_each <- function(texts) paste0("\"", texts, "\"", recycle0 = TRUE)
+
+lacking_notes <- function(told, record, table) {
+  words <- function(axes) joined_words(labels_of(axes, table$ask$axes))
+  c(
+    if (length(told$lacking) > 0L) paste0("The record ", quoted_each(record$name), " has no ", words(told$lacking),
+      ": its figures are unknown in lines by it."),
+    if (length(told$over) > 0L) paste0("The record ", quoted_each(record$name), " has no ", words(told$over),
+      ": it is spread over the members with orders, ", spread_rule_words(told$members), ".")
+  )
+}
+
+spread_rule_words <- function(rule) {
+  switch(rule, equally = "equally", "last year" = "as the orders were a year before", paste("by", rule))
+}
+
+cut_notes <- function(told, record, table) {
+  unit <- record$per$unit
+  c(
+    if (told$unknown) paste0("The record ", quoted_each(record$name), " is by ", unit, ": it is unknown for a part of a ",
+      unit, ", as nothing says how it is spread there; whole() gives the whole ", unit, "."),
+    if (length(told$days) > 0L) spread_note(told, record, table)
+  )
+}
+
+# Both figures where a period is shown in part: that of its days, and the whole.
+spread_note <- function(told, record, table) {
+  per <- record$per
+  rule <- spread_rule_words(told$days)
+  said <- paste0("The record ", quoted_each(record$name), " is by ", per$unit, "; parts of it are spread ", rule)
+  day <- min(table$as_of, table$shown$last)
+  start <- period_start(day, per$unit, per$calendar)
+  end <- period_end(day, per$unit, per$calendar)
+  parts <- if (day < end) Filter(Negate(is.null), lapply(table$ask$measures, function(measure) {
+    if (is_of_record(measure$tree, record$name)) part_and_whole(measure, per, table)
+  }))
+  if (length(parts) == 0L) {
+    return(paste0(said, "."))
+  }
+  counted <- start:end
+  if (identical(told$days, "trading days")) counted <- counted[is_open(counted, per$calendar)]
+  paste0(said, ". ", period_labels(start, per$unit, per$calendar), " to ", day_words(day), " is ",
+    sum(counted <= day), " of ", length(counted), " ", if (told$days == "last year") "days" else told$days, ": ",
+    joined_words(unlist(parts)), ".")
+}
+
+is_of_record <- function(tree, name) {
+  if (tree$kind == "named") is_of_record(tree$child, name) else tree$kind == "of" && tree$record == name
+}
+
+# "target 30,000.00 of 48,000.00"
+part_and_whole <- function(measure, per, table) {
+  unit <- per[c("unit", "calendar")]
+  lens <- function(fn) node("lens", fn = fn, child = measure$tree, options = list(unit = unit))
+  ask <- new_ask("rollup", Filter(Negate(is_period_axis), table$ask$axes),
+    list(part = new_measure("part", lens("so_far")), whole = new_measure("whole", lens("whole"))),
+    totals = only_rows("grand", "none"))
+  rows <- answer(ask, table$book)$rows
+  figures <- lapply(rows$figures, utils::tail, 1L)
+  if (anyNA(unlist(figures))) {
+    return(NULL)
+  }
+  paste(measure$label, sum_words(figures$part), "of", sum_words(figures$whole))
+}
+
+end_note <- function(told, record, table) {
+  if (record$last < min(table$as_of, table$shown$last)) {
+    paste0("The record ", quoted_each(record$name), " ends on ", day_words(record$last), ": it is unknown after that day.")
+  }
+}
+
+# As part_sentence() says it of orders.
+record_part_sentence <- function(part, x) {
+  record <- x$book$records[[part$job$record]]
+  lines <- length(lines_of_part(part, x))
+  spread <- part$beside$spread
+  paste0(
+    format_count(lines), if (lines == 1L) " line of " else " lines of ", record$name, " from ",
+    day_words(part$from), " to ", day_words(part$to), member_words(part, x), scope_words(part$job),
+    if (!is.null(spread$days)) paste0(", spread ", spread_rule_words(spread$days), days_of_part(part, record)),
+    if (!is.null(spread$members)) paste0(", spread over ", joined_words(plain_words(spread$over)), " ",
+      spread_rule_words(spread$members))
+  )
+}
+
+# " (14 of 22)" of the days of the periods that a part lies in.
+days_of_part <- function(part, record) {
+  per <- record$per
+  rule <- part$beside$spread$days
+  if (is.null(per) || rule == "last year") {
+    return("")
+  }
+  all <- period_start(part$from, per$unit, per$calendar):period_end(part$to, per$unit, per$calendar)
+  if (rule == "trading days") all <- all[is_open(all, per$calendar)]
+  paste0(" (", sum(all >= part$from & all <= part$to), " of ", length(all), ")")
+}
+
+# Members that only the record, or only the orders, have on the dates shown: by record and axis list(axis, theirs,
+# ours: their places).
+members_apart <- function(folded, ask, plan) {
+  lapply(stats::setNames(plan$records, vapply(plan$records, function(key) plan$jobs[[key]]$record, "")),
+    function(key) {
+      axes <- setdiff(names(dimension_axes(ask)), folded$jobs[[key]]$lacking)
+      if (!is.null(plan$jobs[[key]]$spread)) axes <- setdiff(axes, names(folded$jobs[[key]]$added))
+      lapply(stats::setNames(axes, axes), function(axis) {
+        seen <- lapply(c(key, plan$base), function(one) {
+          unique(folded$jobs[[one]]$places[[axis]][shown_groups(one, folded, plan)])
+        })
+        list(theirs = setdiff(seen[[1L]], seen[[2L]]), ours = setdiff(seen[[2L]], seen[[1L]]))
+      })
+    })
+}
+
+apart_notes <- function(record, table) {
+  apart <- table$apart[[record$name]]
+  unlist(lapply(names(apart), function(axis) {
+    of_record <- Filter(function(m) is_of_record(m$tree, record$name), table$ask$measures)
+    of_orders <- Filter(function(m) is_additive(m$tree) && !tree_any(m$tree, function(one) one$kind == "of"),
+      table$ask$measures)
+    c(apart_note(apart[[axis]]$theirs, axis, of_record, table, c(record$name, "orders")),
+      apart_note(apart[[axis]]$ours, axis, of_orders, table, c("orders", record$name)))
+  }))
+}
+
+# "1 member of depot has targets and no orders: Newtown (target 585,212.10)."
+apart_note <- function(places, axis, measures, table, has) {
+  rows <- table$rows
+  here <- rows$ranks[[axis]] %in% places & rows$role == "line"
+  if (!any(here)) {
+    return(NULL)
+  }
+  names <- unique(as.character(rows$axes[[axis]][here]))
+  sums <- vapply(utils::head(measures, 1L), function(m) {
+    paste0(" (", m$label, " ", sum_words(sum(as.numeric(rows$figures[[m$name]][here]), na.rm = TRUE)), ")")
+  }, "")
+  paste0(count_words(length(names), "member"), " of ", labels_of(axis, table$ask$axes),
+    if (length(names) == 1L) " has " else " have ", has[1L], " and no ", has[2L], ": ", examples_of(names),
+    sums, ".")
+}
+
+sum_words <- function(x) format(round(x, 2), nsmall = if (round(x) == round(x, 2)) 0L else 2L, big.mark = ",")
