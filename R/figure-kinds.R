@@ -13,7 +13,7 @@
 #' | `"lines"` | time, and at most six members, years or measures | a line each, named at its end |
 #' | `"grouped"` | two dimensions, at most twelve and six members | bars side by side |
 #' | `"stacked"` | two dimensions, amounts not below zero | bars one on the other |
-#' | `"steps"` | one dimension, a measure and its `prior()` | from the prior figure to this, a step a member |
+#' | `"steps"` | one dimension, a measure and its `prior()`; or a [bridge][measure_language] | from the figure before to this, a step a member or part |
 #' | `"heat"` | a cross-tab, or two dimensions or cyclic parts | cells shaded by their figure |
 #'
 #' Periods that are part-way are lighter. Of more than 40 members the largest are
@@ -153,6 +153,10 @@ known_figures <- function() {
   }
   one <- function(measure) function(x) list(measure(x))
   list(
+    steps = kind(function(x) fits_bridge(x) || fits_steps(x),
+      function(x) if (fits_bridge(x)) draw_bridge(x) else draw_steps(x),
+      "what lies between a figure and its prior one, by members or by the parts of a bridge",
+      also = function(x) if (fits_bridge(x)) unname(bridge_shown(x)) else list(prior_measure(x))),
     targets = kind(fits_targets, draw_targets, "amounts, and what a record beside the orders says for them",
       also = one(beside_measure)),
     compare = kind(fits_compare, draw_compare, "periods, and a figure beside its prior one",
@@ -162,8 +166,6 @@ known_figures <- function() {
       suits = function(x) !any(vapply(x$ask$axes, is_cyclic_axis, NA)), also = drawn_over_periods),
     lines = kind(fits_lines, draw_lines, "time, and few members, years or figures to tell apart",
       suits_lines, function(x) if (is.null(line_axes(x)$series)) lines_by_measure(x)),
-    steps = kind(fits_steps, draw_steps, "members, and a figure beside its prior one",
-      also = one(prior_measure)),
     shares = kind(fits_shares, draw_shares, "members whose amounts add up to a whole",
       also = one(running_down)),
     grouped = kind(fits_grouped, draw_grouped, "two dimensions of few members each", suits_grouped),

@@ -17,9 +17,32 @@ fold_job <- function(job, ask, dimensions, book) {
   folded$places <- places
   folded$lacking <- setdiff(names(dimensions), names(own))
   if (!is.null(job$spread)) folded$added <- current_lines(book$records[[job$record]], job$spread)$columns
-  # What is kept apart is told from the columns of other records.
-  if (!is.null(folded$entity_id)) folded$entity_id <- entity_of_job(job)
+  # What is kept apart is told from the columns of other records, unless it is one with a column of the orders.
+  if (!is.null(folded$entity_id)) {
+    folded$entity <- entity_among_all(folded$entity, job, ask, book)
+    folded$entity_id <- entity_of_job(job)
+  }
   folded
+}
+
+# The places of what a job keeps apart, among the members that the orders and their records have of it.
+entity_among_all <- function(places, job, ask, book) {
+  ours <- if (is.null(job$record)) job$entity$id else job$entity$ours
+  if (is.null(ours)) {
+    return(places)
+  }
+  all <- members_of_entity(job$entity$name, ours, ask, book)
+  axis <- dimension_axis(job$entity$name, job$entity$id)
+  own <- members(engine_of(book_of_job(job, book)), axis)$members
+  c(match(own, all), length(all) + 1L)[places]
+}
+
+members_of_entity <- function(name, ours, ask, book) {
+  of_records <- lapply(book$records[records_asked(ask)], function(record) {
+    id <- column_beside(ours, record, book)
+    if (!is.null(id)) members(engine_of(record$book), dimension_axis(name, id))$members
+  })
+  sorted_members(unique(c(members(engine_of(book), dimension_axis(name, ours))$members, unlist(of_records))))
 }
 
 # The members of the axes of an ask as the orders of a job have them, of the axes that they have.

@@ -81,6 +81,7 @@ read_measures <- function(said, vocabulary_of) {
   for (i in seq_along(said)) {
     vocabulary <- vocabulary_of(said[[i]]$env, trees)
     one <- read_measure(names[i], said[[i]], vocabulary)
+    one$set <- said[[i]]$set
     one$format <- one$format %||% inherited_format(one$tree, measures)
     measures[[names[i]]] <- one
     trees[[names[i]]] <- one$tree
@@ -88,16 +89,37 @@ read_measures <- function(said, vocabulary_of) {
   with_labels(measures, unnamed)
 }
 
-# A variable that holds measures() stands for them.
+# A variable that holds measures() stands for them, and bridge() for its own.
 spliced_measures <- function(said) {
   parts <- lapply(seq_along(said), function(i) {
     one <- said[i]
     expr <- one[[1L]]$expr
     known <- if (rlang::is_symbol(expr) && !is.null(one[[1L]]$env))
       get0(rlang::as_string(expr), envir = one[[1L]]$env)
-    if (inherits(known, "drystack_measures")) known$said else one
+    if (inherits(known, "drystack_measures")) spliced_measures(known$said)
+    else if (!is.null(bridge_said(expr))) spliced_bridge(one) else one
   })
   unlist(parts, recursive = FALSE)
+}
+
+# bridge(), alone or inside measure(): list(expr, format).
+bridge_said <- function(expr) {
+  if (rlang::is_call(expr, "bridge")) {
+    return(list(expr = expr))
+  }
+  if (rlang::is_call(expr, "measure") && rlang::is_call(as.list(expr)[-1L][[1L]], "bridge"))
+    list(expr = as.list(expr)[[2L]], format = expr$format)
+}
+
+# `set`: the name that shows all of them.
+spliced_bridge <- function(one) {
+  bridge <- bridge_said(one[[1L]]$expr)
+  name <- rlang::names2(one)
+  set <- if (nzchar(name)) name else said_label(one[[1L]])
+  lapply(bridge_measures(bridge$expr, name), function(expr) {
+    if (!is.null(bridge$format)) expr$format <- bridge$format
+    c(said(expr, one[[1L]]$env), list(set = set))
+  })
 }
 
 read_measure <- function(name, said, vocabulary) {

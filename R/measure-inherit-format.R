@@ -7,6 +7,7 @@
 inherited_format <- function(tree, measures) {
   switch(tree$kind,
     named = measures[[tree$name]]$format,
+    effect = inherited_format(tree$args[[1L]], measures),
     share = ,
     growth = percentage(),
     lens = ,

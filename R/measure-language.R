@@ -67,6 +67,17 @@
 #'   rule was off at the same day of the last twelve periods. `prior(outlook(m, month), month)` is what it was
 #'   on that day a month before.
 #'
+#' @section Bridges: `bridge(m, quantity, over = product_id, to = year)` stands for several measures side by side: the
+#'   figure before, what lies between, and the figure now. Of the members of the column that have lines on
+#'   both sides, `price` is what they fetch now less what the same quantities fetched before; `volume` is their
+#'   quantity more or less at the mean price of before of all of them; `mix` is the rest, that quantities have gone
+#'   to dearer or cheaper members. `new` and `gone` are members of one side alone. (Quantities at base prices,
+#'   after Laspeyres.) The parts are whole cents and close in every row, totals included, which [tie_out()]
+#'   checks. Without a quantity there is one part, `change`. `units = unit` counts volumes within each unit of
+#'   quantity; without it a note names the units. `from = of(plan, sum(value)), from_quantity = of(plan,
+#'   sum(units))` bridges from a target to the actual figure. `effect(m, quantity, over, to, part = "price")` is one of
+#'   the parts. Named, as in `move = bridge(...)`, the measures are `move_before`, `move_volume` and so on.
+#'
 #' @section Records beside the orders: `of(targets, m)` is a measure of a record that [alongside()] has put
 #'   beside the orders, over the record's own columns: `of(targets, sum(amount))`. Lenses, ranks, shares and
 #'   totals work on it as on any other, and arithmetic combines both: `sales / of(targets, sum(amount))`. Axes

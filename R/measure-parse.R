@@ -23,7 +23,7 @@ measure_parsers <- made_once(function() {
     of(names(aggregates()), parse_aggregate), list(weighted_mean = parse_weighted_mean,
       custom = parse_custom_measure),
     of(names(lenses()), parse_lens), list(change = parse_change, growth = parse_change, index = parse_index),
-    list(of = parse_of, days_left = parse_days_left, outlook = parse_outlook), list(only = parse_only, regardless = parse_regardless, on = parse_on),
+    list(of = parse_of, days_left = parse_days_left, outlook = parse_outlook, effect = parse_effect), list(only = parse_only, regardless = parse_regardless, on = parse_on),
     list(overall = parse_overall, share = parse_overall, rank = parse_rank),
     list(occurrences = parse_occurrences, open_at = parse_open_at, alike = parse_alike),
     list(longest = parse_longest, gaps = parse_gaps_alone),

@@ -32,7 +32,7 @@ is_additive <- function(tree) {
   )
 }
 
-has_time_lens <- function(tree) has_outlook(tree) || has_lens(tree, names(lenses())) || disregards_dates(tree)
+has_time_lens <- function(tree) has_outlook(tree) || has_effect(tree) || has_lens(tree, names(lenses())) || disregards_dates(tree)
 
 disregards_dates <- function(tree) {
   tree_any(tree, function(one) {

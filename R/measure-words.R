@@ -9,6 +9,7 @@ measure_in_words <- function(tree, faces = character()) {
     named = if (tree$name %in% names(faces)) faces[[tree$name]] else plain_words(tree$name),
     value = trimws(format(tree$value, digits = 15L, big.mark = ",", scientific = 15L)),
     days_left = paste0(if (tree$options$trading) "trading days" else "days", " left"),
+    effect = paste(tree$part, "effect on", measure_in_words(tree$args[[1L]], faces)),
     outlook = paste("outlook of", measure_in_words(tree$child, faces)),
     of = measure_in_words(tree$child, faces),
     day = c(as_of = "the as-of date", first = "the first day", last = "the last day")[[tree$fn]],

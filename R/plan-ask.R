@@ -85,6 +85,10 @@ shown_measures <- function(measures, show) {
     check_marks(measures)
     return(measures)
   }
+  show <- unlist(lapply(show, function(name) {
+    of_set <- names(Filter(function(m) identical(m$set, name), measures))
+    if (length(of_set) > 0L) of_set else name
+  }))
   for (name in show) {
     if (!name %in% names(measures)) {
       raise(

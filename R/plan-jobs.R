@@ -86,5 +86,5 @@ planned_amount <- function(known, leaf, spec) {
 
 # By what a column kept apart is told from the columns of other records.
 entity_of_job <- function(job) {
-  if (is.null(job$record)) job$entity$id else paste(job$record, job$spread, job$entity$id)
+  if (is.null(job$record)) job$entity$id else job$entity$ours %||% paste(job$record, job$spread, job$entity$id)
 }

@@ -9,10 +9,6 @@
 # with the period that holds their first day.
 trace_of <- function(tree, at, frame) {
   record <- frame$records[[tree$record]]
-  if (!is.null(at$job$entity)) {
-    raise("expression", c(paste0("{.fn of} cannot stand inside {.fn each} over a column of the orders."),
-      ">" = paste0("Put {.fn each} inside: {.code of(", tree$record, ", mean(each(...)))}.")))
-  }
   at$job <- record_job(record, at$job, frame)
   at$base <- opened_cells(at$base, record, frame)
   at$cells <- opened_cells(moved_alike(at$base, at$moves, at$level), record, frame)
@@ -51,10 +47,25 @@ record_job <- function(record, job, frame) {
   depends <- Filter(function(condition) !all(condition$columns %in% record$regardless), lacking)
   keyed_job(list(
     scope = c(Filter(Negate(is.null), scope), record$book$scope),
-    date = list(name = record$book$date, id = record$book$columns[[record$book$date]]), entity = NULL,
+    date = list(name = record$book$date, id = record$book$columns[[record$book$date]]),
+    entity = entity_beside(job$entity, record, frame$book),
     first = record$first, last = record$last, key = NULL, amounts = list(), rows = FALSE, spans = NULL,
     record = record$name, spread = NULL, unmet = condition_words(depends)
   ))
+}
+
+# A column kept apart in the orders, as the record has it; `ours`: its id in the orders, by which both are one.
+entity_beside <- function(entity, record, book) {
+  if (is.null(entity)) {
+    return(NULL)
+  }
+  id <- column_beside(entity$id, record, book)
+  if (is.null(id)) {
+    raise("expression", c(
+      paste0("The record ", quoted(record$name), " has no column ", quoted(entity$name), "."),
+      ">" = "Its figures cannot be compared member by member: take a column that it has."))
+  }
+  list(name = entity$name, id = id, ours = entity$id)
 }
 
 # The records that an ask speaks of.
@@ -78,6 +89,7 @@ trace_leaf_beside <- function(tree, at, frame) {
   lacking <- intersect(axes_lacking(record, frame), kept)
   cut <- !is.na(days$from) & !whole_periods(days, record$per)
   spread <- record_rule(record, tree, axes_lacking(record, frame), any(cut))
+  if (!is.null(at$job$spread)) cut[] <- FALSE
   unknown <- length(at$job$unmet) > 0L | (length(lacking) > 0L & is.null(spread$members)) |
     (cut & is.null(spread$days))
   days <- lapply(days, function(day) replace(day, rep_len(unknown, length(day)), NA_integer_))

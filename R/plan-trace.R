@@ -41,6 +41,7 @@ trace_measure <- function(tree, at, frame) {
       else trace_each_member(tree, at, frame),
     occurrences = trace_occurrences(tree, at, frame),
     day = trace_day(tree, at, frame),
+    effect = trace_effect(tree, at, frame),
     outlook = trace_outlook(tree, at, frame),
     days_left = trace_days_left(tree, at, frame),
     aggregate = trace_leaf(tree, at, frame)

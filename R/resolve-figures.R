@@ -108,6 +108,7 @@ resolve_tree <- function(tree, at) {
     call = call_of_figures(tree$fn, lapply(tree$args, resolve_tree, at = at)),
     growth = resolve_growth(tree, at),
     share = resolve_share(tree, at),
+    effect = resolve_effect(tree, at),
     outlook = resolve_outlook(tree, at),
     combine = resolve_combined(tree, at),
     overall = resolve_overall(tree, at),

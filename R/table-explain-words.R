@@ -4,6 +4,7 @@ node_words <- function(tree) {
   switch(tree$kind,
     call = "",
     lens = lens_words(tree),
+    effect = effect_words(tree),
     outlook = outlook_words(tree$options),
     of = paste("of the record", tree$record, "beside the orders"),
     scope = if (!is.null(tree$condition)) paste("only orders where", tree_text(tree$condition))
@@ -26,6 +27,19 @@ node_words <- function(tree) {
       tree$options$unit$unit %||% "period"),
     occurrences = paste0("how often the cell's days or periods came round up to where the orders end",
       if (!is.null(tree$options$unit)) paste0(", counted by ", tree$options$unit$unit))
+  )
+}
+
+effect_words <- function(tree) {
+  over <- plain_words(tree$over$column)
+  both <- paste0("of each ", over, " with lines now and before")
+  switch(tree$part,
+    new = paste("what", over, "members fetch that had no lines before"),
+    gone = paste("less what", over, "members fetched that have no lines now"),
+    change = paste("the difference", both),
+    price = paste0(both, ", its figure now less its quantity now at its own price of before"),
+    volume = paste0(both, ", its quantity more or less, at the mean price of before of all of them"),
+    mix = paste0(both, ", its quantity more or less, at what its own price of before is over that mean")
   )
 }
 

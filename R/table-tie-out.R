@@ -46,7 +46,33 @@ tie_measures <- function(x) UseMethod("tie_measures")
 
 #' @export
 tie_measures.drystack_table <- function(x) {
-  unlist(lapply(unname(x$ask$measures), tie_measure, x = x), recursive = FALSE)
+  c(unlist(lapply(unname(x$ask$measures), tie_measure, x = x), recursive = FALSE), tie_bridge(x))
+}
+
+# Every row of a bridge: the figure before and its parts are the figure now.
+tie_bridge <- function(x) {
+  shown <- bridge_shown(x)
+  if (is.null(shown)) {
+    return(list())
+  }
+  figures <- vapply(shown, function(m) as.numeric(x$figures[[m$name]]), numeric(length(x$role)))
+  figures <- matrix(figures, ncol = length(shown))
+  figures <- figures[stats::complete.cases(figures), , drop = FALSE]
+  found <- rowSums(figures[, -ncol(figures), drop = FALSE])
+  now <- figures[, ncol(figures)]
+  list(tie_check(paste0("before + parts = now, in each row (", format_count(nrow(figures)), ")"),
+    shown[[length(shown)]]$name, sum(now), sum(found),
+    all(same_amount(now, found, rowSums(abs(figures))))))
+}
+
+# The measures of the bridge that a table shows: before, effects, now; NULL where it shows none whole.
+bridge_shown <- function(x) {
+  measures <- x$ask$measures
+  at <- which(vapply(measures, function(m) m$tree$kind == "effect", NA))
+  known <- vapply(measures[at], function(m) m$tree$part, "")
+  whole <- length(at) > 0L && identical(unname(known), effect_parts(measures[[at[1L]]]$tree$with_quantity)) &&
+    at[1L] > 1L && at[length(at)] < length(measures) && all(diff(at) == 1L)
+  if (whole) measures[c(at[1L] - 1L, at, at[length(at)] + 1L)]
 }
 
 tie_check <- function(check, measure, expected, found, ok = same_amount(expected, found, 0), why = "") {
@@ -97,6 +123,9 @@ not_checked <- function(measure, why) tie_check("not checked", measure$name, NA_
 
 # Why the lines of a measure do not add up to its totals, NULL where they do.
 why_not_additive <- function(measure) {
+  if (has_effect(measure$tree)) {
+    return("effects of rows are worked out for each row, and do not add up")
+  }
   if (!is.null(measure$total)) {
     return(paste("its totals are the", measure$total, "of the lines shown"))
   }

@@ -223,7 +223,7 @@ test_that("what is wrong is told with its mend", {
   expect_error(rollup(book, depot, t = of(targets, sum(target))), "no record", class = "drystack_error_record")
   two <- alongside(book, targets = targets, date = month)
   expect_error(rollup(two, depot, t = of(target, sum(target))), "targets", class = "drystack_error_record")
-  expect_error(rollup(two, depot, t = mean(each(channel, of(targets, sum(target))))), "inside",
+  expect_error(rollup(two, year, t = mean(each(channel, of(targets, sum(target))))), "has no column",
     class = "drystack_error_expression")
   doubled <- alongside(book, t = rbind(targets, targets[1:2, ]), date = month)
   expect_match(gsub("\\s+", " ", notes_of(rollup(doubled, depot, t = of(t, sum(target))))), "2 lines for a month")
