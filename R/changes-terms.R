@@ -77,7 +77,8 @@ table_of_terms <- function(terms, lines) {
   document$file <- document$file %||% "report"
   document$folder <- document$folder %||% "."
   values <- function(book) list(as_of = list(kind = "date", value = as_day_date(terms$as_of)))
-  options <- list(outside = TRUE, calendars = terms$calendars, lookups = terms$lookups, records = terms$records)
+  options <- list(outside = TRUE, calendars = terms$calendars, lookups = terms$lookups,
+    records = terms$records)
   # Dates that are the terms' own are not those of the report.
   document$said$shown <- NULL
   book <- filled_book(lines, document, values, options)$book

@@ -30,7 +30,7 @@ record_periods <- function(values, column, calendars) {
     }
     raise("record", c(paste0(quoted(column), " holds periods that no calendar of the daybook has."),
       "x" = "Such as {examples_of(distinct)}.",
-      ">" = "Give the daybook the calendar too: {.code calendars = list(fiscal = ..., civil = civil_calendar())}."))
+      ">" = "Give the daybook that calendar too: {.code list(fiscal = ..., civil = civil_calendar())}."))
   }
   c(found[c("unit", "calendar")], list(starts = found$starts[match(texts, distinct)]))
 }

@@ -1,8 +1,8 @@
 #' Put a second record beside the orders
 #'
-#' Targets, visits, stock takes or an earlier forecast: amounts by day or by period that stand beside the order
-#' lines. Measures then say which record they are of: `of(targets, sum(amount))`. The second record never
-#' counts as order lines, and never moves the as-of date or how far the orders go.
+#' Targets, visits, stock takes or an earlier forecast: amounts by day or by period that stand beside the
+#' order lines. Measures then say which record they are of: `of(targets, sum(amount))`. The second record
+#' never counts as order lines, and never moves the as-of date or how far the orders go.
 #'
 #' @param book A daybook.
 #' @param ... The record under its name, such as `targets = "targets.csv"`: a data frame, the path of a file,
@@ -17,10 +17,10 @@
 #'   periods of the column; of days that are all the first, or all the last, of a month (quarter, year), that
 #'   whole period, which notes say.
 #' @param spread How amounts of a period are spread where a table shows a part of it. `"none"` (the default):
-#'   they are unknown there. `"days"`, `"trading days"` (of the calendar of the periods), or `"last year"`: as the
-#'   orders were a year before, by `shape`. And `"equally"`, or `"last year"`, over members of columns that the
-#'   record does not have: `c("trading days", "equally")`. Every part is whole cents, and together they are
-#'   exactly what was given.
+#'   they are unknown there. `"days"`, `"trading days"` (of the calendar of the periods), or `"last
+#'   year"`: as the orders were a year before, by `shape`. And `"equally"`, or `"last year"`, over
+#'   members of columns that the record does not have: `c("trading days", "equally")`. Every part is
+#'   whole cents, and together they are exactly what was given.
 #' @param shape For `"last year"`: the amount of the orders whose shape is taken, such as `amount - discount`.
 #' @param regardless Columns that the record does not depend on, such as `status`: conditions on them leave
 #'   it as it is. Under other conditions on columns it does not have, its figures are unknown.
@@ -97,7 +97,8 @@ taken_record <- function(record, date, book) {
   column_now <- if (in_memory) names(orders)[match(column, names)] else column
   made <- daybook(orders, !!column_now, calendars = book$calendars, currency = "none")
   list(book = made, periods = read, path = path, database = made$made$database,
-    column = if (column %in% names) sub("^order_(?=(day|week|month|quarter|half|year)$)", "", column, perl = TRUE),
+    column = if (column %in% names) sub("^order_(?=(day|week|month|quarter|half|year)$)", "", column,
+      perl = TRUE),
     columns = names)
 }
 

@@ -20,16 +20,6 @@ r_named <- function(said) {
   paste(vapply(names(said), function(key) paste(key, "=", r_value(said[[key]])), ""), collapse = ", ")
 }
 
-r_value <- function(value) {
-  if (is.list(value) || !is.null(names(value)) || length(value) > 1L) {
-    names <- names(value)
-    texts <- vapply(value, value_text, "")
-    if (!is.null(names)) texts <- paste(vapply(names, name_text, ""), "=", texts)
-    return(arguments_text("c", texts))
-  }
-  value_text(value)
-}
-
 r_daybook <- function(said) {
   orders <- said$orders
   currency <- if (!is.null(orders$currency)) paste("currency =", name_text(orders$currency)) else ""
@@ -142,4 +132,12 @@ r_argument <- function(value, field) {
 r_date <- function(said) {
   parts <- trimws(strsplit(said, "+", fixed = TRUE)[[1L]])
   if (length(parts) == 2L) arguments_text("c", vapply(parts, name_text, "")) else name_text(said)
+}
+
+r_record <- function(name, said) {
+  place <- if (is.null(said$database)) value_text(said$file)
+    else r_call("orders_in", c(value_text(said$database), r_named(said[c("table", "query", "key")])))
+  r_call("alongside", c(paste(name_text(name), "=", place), paste("date =", name_text(said$date)),
+    if (!is.null(said$per)) paste("per =", said$per), r_named(said[c("by", "spread")]),
+    if (!is.null(said$shape)) paste("shape =", said$shape), r_named(said["regardless"])))
 }

@@ -56,6 +56,7 @@ with_member_parameter <- function(said, column) {
 
 # Parameters come before what speaks of them.
 in_report_order <- function(said) {
-  first <- c("drystack", "title", "subtitle", "orders", "lookups", "records", "calendars", "parameters", "as_of")
+  first <- c("drystack", "title", "subtitle", "orders", "lookups", "records", "calendars", "parameters",
+    "as_of")
   said[c(intersect(first, names(said)), setdiff(names(said), first))]
 }

@@ -147,3 +147,13 @@ advise_backticks <- function(text) {
   if (length(name) == 0L) "Check brackets, quotes and commas."
   else paste0("A name of several words stands in backticks: ", braces_kept(paste0("`", name, "`")), ".")
 }
+
+r_value <- function(value) {
+  if (is.list(value) || !is.null(names(value)) || length(value) > 1L) {
+    names <- names(value)
+    texts <- vapply(value, value_text, "")
+    if (!is.null(names)) texts <- paste(vapply(names, name_text, ""), "=", texts)
+    return(arguments_text("c", texts))
+  }
+  value_text(value)
+}

@@ -111,3 +111,31 @@ copy_package_files <- function(book, folder) {
     rlang::inform(paste0("Copied ", basename(path), " beside the report."), class = "drystack_message_copied")
   }
 }
+
+# As a report says it again.
+saved_record <- function(record, folder) {
+  made <- record$made
+  if (is.null(made$path) && is.null(made$database)) {
+    raise("standing", c(paste0("The record ", quoted(record$name), " was not read from a file."),
+      ">" = "Give {.fn alongside} the path of its file."))
+  }
+  place <- if (!is.null(made$database)) {
+    Filter(Negate(is.null), c(list(database = made$database$text), made$database[c("table", "query", "key")]))
+  } else {
+    list(file = relative_path(made$path, folder))
+  }
+  c(place, record_said(record)[-1L])
+}
+
+# What is said of a record beside its lines.
+record_said <- function(record) {
+  rule <- unique(unlist(record$spread))
+  said <- list(
+    file = record$name, date = record$made$date, per = record$made$per,
+    by = if (length(record$by) > 0L) as.list(record$by),
+    spread = if (length(rule) > 0L) several_or_one(as.list(rule)),
+    shape = if (!is.null(record$shape)) tree_text(record$shape),
+    regardless = if (length(record$regardless) > 0L) several_or_one(as.list(record$regardless))
+  )
+  Filter(Negate(is.null), said)
+}

@@ -18,7 +18,8 @@ document_schema_file <- function() {
 }
 
 # The keys that a part must have.
-needed_keys <- list(report = c("drystack", "orders", "page"), orders = "date", lookup = c("file", "by"), record = "date",
+needed_keys <- list(report = c("drystack", "orders", "page"), orders = "date", lookup = c("file", "by"),
+  record = "date",
   as_known = c("entered_on", "day"), parameter = "kind", measure = "show", rollup = "show",
     crosstab = "show", headlines = "show",
   figure = "show", changes = "show")

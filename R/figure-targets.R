@@ -1,4 +1,5 @@
-# Bars with what a record beside the orders says for them as a line across each: targets of periods or members.
+# Bars with what a record beside the orders says for them as a line across each: targets of periods or
+# members.
 
 fits_targets <- function(x) {
   inherits(x, "drystack_rollup") && !is.null(beside_measure(x)) &&
@@ -24,7 +25,8 @@ draw_targets_of_periods <- function(x) {
     bar_layer(head_label(bar)) +
     target_layer(target, ggplot2::aes(
       x = as.numeric(start_of(.data$period)),
-      xend = as.numeric(start_of(.data$period)) + bar_width * .data$days, y = .data$target, yend = .data$target
+      xend = as.numeric(start_of(.data$period)) + bar_width * .data$days, y = .data$target,
+        yend = .data$target
     )) +
     restated_layer(panels$data) +
     scale_x_drystack_period(breaks_wanted = if (is.null(panels$data$panel)) 8L else 3L, at = "middle") +

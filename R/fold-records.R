@@ -17,7 +17,8 @@ fold_job <- function(job, ask, dimensions, book) {
   folded$places <- places
   folded$lacking <- setdiff(names(dimensions), names(own))
   if (!is.null(job$spread)) folded$added <- current_lines(book$records[[job$record]], job$spread)$columns
-  # What is kept apart is told from the columns of other records, unless it is one with a column of the orders.
+  # What is kept apart is told from the columns of other records, unless it is one with a column of the
+  # orders.
   if (!is.null(folded$entity_id)) {
     folded$entity <- entity_among_all(folded$entity, job, ask, book)
     folded$entity_id <- entity_of_job(job)

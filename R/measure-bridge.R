@@ -22,11 +22,13 @@ parse_effect <- function(fn, said, vocabulary, depth) {
   if (!is.null(from) && is.null(quantity) != is.null(from_quantity)) raise("expression", c(
     "{.arg from} and {.arg from_quantity} of {.fn {fn}} stand together with {.arg quantity}.",
     ">" = "Say both, or leave the quantities out."))
-  for (tree in Filter(Negate(is.null), list(parts$child, quantity, from, from_quantity))) check_adds_up(tree, fn)
+  for (tree in Filter(Negate(is.null), list(parts$child, quantity, from, from_quantity))) check_adds_up(tree,
+    fn)
   known <- effect_parts(!is.null(quantity))
   part <- word_option(args$part, known, "part", fn)
   units <- if (!is.null(args$units)) each_grain(args$units, vocabulary)
-  tree <- node("effect", fn = fn, args = Filter(Negate(is.null), list(parts$child, quantity, from, from_quantity)),
+  tree <- node("effect", fn = fn, args = Filter(Negate(is.null), list(parts$child, quantity, from,
+    from_quantity)),
     over = over, part = part, with_quantity = !is.null(quantity), with_from = !is.null(from), units = units,
     options = list(part = part, unit = if (is.null(from)) period_option(args$to, NULL, vocabulary, fn)
       else NULL, units = units$id, over = over$id, from = !is.null(from)))
@@ -44,14 +46,14 @@ bridge_measures <- function(expr, name) {
   rest <- args[setdiff(names(args), "m")]
   before <- args$from %||% as.call(c(list(as.name("prior"), args$m), if (!is.null(args$to)) list(args$to)))
   parts <- effect_parts(!is.null(args$quantity))
-  effects <- lapply(parts, function(part) as.call(c(list(as.name("effect"), args$m), rest, list(part = part))))
+  effects <- lapply(parts, function(part) as.call(c(list(as.name("effect"), args$m), rest,
+    list(part = part))))
   all <- c(list(before), effects, list(args$m))
   names(all) <- c("before", parts, "now")
-  labels <- c(before = "Before", volume = "Volume", mix = "Mix", price = "Price", change = "Change", new = "New",
+  labels <- c(before = "Before", volume = "Volume", mix = "Mix", price = "Price", change = "Change",
+    new = "New",
     gone = "Gone", now = "Now")[names(all)]
   all <- Map(function(one, label) call("measure", one, label = label), all, labels)
   if (nzchar(name)) names(all) <- paste0(name, "_", names(all))
   all
 }
-
-has_effect <- function(tree) tree_any(tree, function(one) one$kind == "effect")

@@ -11,7 +11,8 @@ lenses <- made_once(function() {
   list(
     ytd = lens_so_far("year"), htd = lens_so_far("half"), qtd = lens_so_far("quarter"),
     mtd = lens_so_far("month"), wtd = lens_so_far("week"), so_far = lens_so_far(NULL),
-    current = lens_current(), whole = lens_whole(), prior = lens_prior(), running = lens_running(), moving = lens_moving()
+    current = lens_current(), whole = lens_whole(), prior = lens_prior(), running = lens_running(),
+      moving = lens_moving()
   )
 })
 

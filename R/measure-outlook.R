@@ -10,13 +10,11 @@ parse_outlook <- function(fn, said, vocabulary, depth) {
   if (!is_additive(parts$child)) raise("expression", c(
     paste0("{.fn outlook} carries on what adds up day by day, which ", quoted(tree_text(parts$child)),
       " does not."),
-    ">" = "Take it of sums or counts, and reckon with these: {.code outlook(sales, month) / outlook(lines, month)}."))
+    ">" = "Take it of sums or counts: {.code outlook(sales, month) / outlook(lines, month)}."))
   node("outlook", fn = fn, child = parts$child, said = parts$said, options = list(
     unit = period_option(parts$args$unit, parts$args$calendar, vocabulary, fn),
     by = word_option(parts$args$by, outlook_rules, "by", fn)))
 }
-
-has_outlook <- function(tree) tree_any(tree, function(one) one$kind == "outlook")
 
 outlook_words <- function(options, until = "the cell's last day") {
   paste0("what is known to ", until, ", and for the rest of the ", options$unit$unit %||% "period", " ",

@@ -32,7 +32,8 @@ is_additive <- function(tree) {
   )
 }
 
-has_time_lens <- function(tree) has_outlook(tree) || has_effect(tree) || has_lens(tree, names(lenses())) || disregards_dates(tree)
+has_time_lens <- function(tree) has_outlook(tree) || has_effect(tree) || has_lens(tree, names(lenses())) ||
+  disregards_dates(tree)
 
 disregards_dates <- function(tree) {
   tree_any(tree, function(one) {
@@ -48,3 +49,7 @@ without_prior <- function(tree) {
 is_beside <- function(tree) {
   switch(tree$kind, of = TRUE, named = , lens = , scope = is_beside(tree$child), FALSE)
 }
+
+has_effect <- function(tree) tree_any(tree, function(one) one$kind == "effect")
+
+has_outlook <- function(tree) tree_any(tree, function(one) one$kind == "outlook")

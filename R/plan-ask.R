@@ -100,3 +100,8 @@ shown_measures <- function(measures, show) {
   check_marks(measures[show])
   measures[show]
 }
+
+# What the rules of order and of members kept look at, by the axis of each.
+rule_trees <- function(ask) {
+  Filter(Negate(is.null), lapply(c(ask$sort, ask$keep, ask$keep_where), function(rule) rule$tree))
+}

@@ -2,7 +2,8 @@
 # both it has lines.
 
 trace_effect <- function(tree, at, frame) {
-  if (!is.null(at$job$entity)) raise("expression", "{.fn effect} cannot stand inside {.fn each} over a column.")
+  if (!is.null(at$job$entity)) raise("expression",
+    "{.fn effect} cannot stand inside {.fn each} over a column.")
   if (!is.null(at$along)) raise("expression", "{.fn effect} cannot run along the table.")
   inner <- at
   inner$job$entity <- list(name = tree$over$column, id = tree$over$id)

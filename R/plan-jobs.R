@@ -86,5 +86,38 @@ planned_amount <- function(known, leaf, spec) {
 
 # By what a column kept apart is told from the columns of other records.
 entity_of_job <- function(job) {
-  if (is.null(job$record)) job$entity$id else job$entity$ours %||% paste(job$record, job$spread, job$entity$id)
+  if (is.null(job$record)) job$entity$id else job$entity$ours %||% paste(job$record, job$spread,
+    job$entity$id)
+}
+
+# The record begins with the first dated order; of the scope, only conditions on the date move it.
+record_start <- function(book) {
+  dated <- date_conditions(book)
+  if (length(dated) == 0L) {
+    return(book$first)
+  }
+  first <- orders_facts(engine_of(book), dated)$first
+  if (is.na(first) || first > book$as_of) {
+    raise("date", c(
+      "The conditions on the date leave no orders.",
+      "x" = paste0("They are: ", words_of(condition_texts(dated)), "."),
+      "i" = record_words(book)
+    ))
+  }
+  first
+}
+
+record_words <- function(book) {
+  paste0("Orders run from ", day_words(book$first), " to ", day_words(book$last), ", as of ",
+    day_words(book$as_of), ".")
+}
+
+# cuts[i] is the first day of span i; the last cut is the day after the last span.
+plan_spans <- function(leaves, frame) {
+  from <- unlist(lapply(leaves, `[[`, "from"))
+  to <- unlist(lapply(leaves, `[[`, "to"))
+  cuts <- sort(unique(c(from, to + 1L)))
+  if (length(cuts) < 2L) cuts <- c(frame$first, frame$first + 1L)
+  lengths <- diff(cuts)
+  list(cuts = cuts, of_day = rep.int(seq_along(lengths) - 1L, lengths), count = length(lengths))
 }

@@ -96,28 +96,6 @@ shown_days <- function(book, frame, calendars) {
   list(show_first = first, show_last = last, cut_from = cut_from)
 }
 
-record_words <- function(book) {
-  paste0("Orders run from ", day_words(book$first), " to ", day_words(book$last), ", as of ",
-    day_words(book$as_of), ".")
-}
-
-# The record begins with the first dated order; of the scope, only conditions on the date move it.
-record_start <- function(book) {
-  dated <- date_conditions(book)
-  if (length(dated) == 0L) {
-    return(book$first)
-  }
-  first <- orders_facts(engine_of(book), dated)$first
-  if (is.na(first) || first > book$as_of) {
-    raise("date", c(
-      "The conditions on the date leave no orders.",
-      "x" = paste0("They are: ", words_of(condition_texts(dated)), "."),
-      "i" = record_words(book)
-    ))
-  }
-  first
-}
-
 plan_level <- function(level, trees, frame, job) {
   in_time <- level_cells(level, frame)
   level$cells <- in_time$cells
@@ -125,16 +103,6 @@ plan_level <- function(level, trees, frame, job) {
   level$figures <- lapply(trees, trace_measure, at = new_tracing(level, job), frame = frame)
   level$first_days <- trace_first_days(level, frame, job)
   level
-}
-
-# cuts[i] is the first day of span i; the last cut is the day after the last span.
-plan_spans <- function(leaves, frame) {
-  from <- unlist(lapply(leaves, `[[`, "from"))
-  to <- unlist(lapply(leaves, `[[`, "to"))
-  cuts <- sort(unique(c(from, to + 1L)))
-  if (length(cuts) < 2L) cuts <- c(frame$first, frame$first + 1L)
-  lengths <- diff(cuts)
-  list(cuts = cuts, of_day = rep.int(seq_along(lengths) - 1L, lengths), count = length(lengths))
 }
 
 # Several years put together have no year before them, and the days of another date are no periods of
@@ -167,11 +135,6 @@ check_no_time_lens <- function(ask, book) {
 raise_time_lens <- function(lensed, message) {
   raise("expression", c(message[1L],
     "x" = "{examples_of(lensed)} {if (length(lensed) == 1) 'has' else 'have'} one.", message[-1L]))
-}
-
-# What the rules of order and of members kept look at, by the axis of each.
-rule_trees <- function(ask) {
-  Filter(Negate(is.null), lapply(c(ask$sort, ask$keep, ask$keep_where), function(rule) rule$tree))
 }
 
 holds_days <- function(axis, book) {

@@ -1,5 +1,5 @@
-# outlook() in the cells of a level: the figure known, and what it is carried on by: the days of the period and
-# those known, or the figures of both a year before.
+# outlook() in the cells of a level: the figure known, and what it is carried on by: the days of the
+# period and those known, or the figures of both a year before.
 #
 # part: the cells that are estimates; factor: by the days, NA where none is known
 

@@ -120,7 +120,8 @@ fold_by <- function(axes, cells, tree, frame) {
   end <- match(leaf$to + 1L, planned$spans$cuts) - 1L
   state <- if (is.null(leaf$amount)) folded$lines else folded$states[[leaf$amount]]$sum
   merged <- kernel_finish(kernel_merge_spans(state, first, end), if (is.null(leaf$amount)) "count" else "sum")
-  list(members = Map(function(places, d) c(d$members, none_label)[places], folded$places[names(axes)], dimensions),
+  list(members = Map(function(places, d) c(d$members, none_label)[places], folded$places[names(axes)],
+    dimensions),
     figures = matrix(as.numeric(merged), folded$count))
 }
 
@@ -157,7 +158,8 @@ lines_as_last_year <- function(lines, record, rule, lacking, frame) {
   per <- record$per %||% list(unit = "day", calendar = frame$book$calendars[[1L]])
   before <- days_a_year_before(lines$day, if (by_day) "day" else per$unit, per$calendar)
   by_member <- identical(rule$members, "last year") && length(lacking) > 0L
-  shape <- shape_of_orders(shared, frame$axes[if (by_member) lacking else character()], if (by_day) "day" else per$unit, per$calendar, record, frame)
+  shape <- shape_of_orders(shared, frame$axes[if (by_member) lacking else character()],
+    if (by_day) "day" else per$unit, per$calendar, record, frame)
   own <- c(lapply(texts_of_lines(shared, record), `[`, lines$line),
     if (by_member) unname(lapply(lines$members, or_none)), list(before))
   at <- match_texts(own, shape$keys, length(before), length(shape$amount))

@@ -54,7 +54,8 @@ record_job <- function(record, job, frame) {
   ))
 }
 
-# A column kept apart in the orders, as the record has it; `ours`: its id in the orders, by which both are one.
+# A column kept apart in the orders, as the record has it; `ours`: its id in the orders, by which both
+# are one.
 entity_beside <- function(entity, record, book) {
   if (is.null(entity)) {
     return(NULL)

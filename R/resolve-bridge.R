@@ -2,8 +2,9 @@
 #   price: what they fetch now less what the same quantity would have fetched then;
 #   volume: their quantity more or less, at the mean price of then of all of them;
 #   mix: the rest, that the quantities have gone to members dearer or cheaper than the mean.
-# Members on one side alone are new or gone. Without a quantity before there is no price of then: all is price.
-# (The additive decomposition of a product of price and quantity after Laspeyres: quantities at base prices.)
+# Members on one side alone are new or gone. Without a quantity before there is no price of then: all is
+# price. (The additive decomposition of a product of price and quantity after Laspeyres: quantities at
+# base prices.)
 
 resolve_effect <- function(tree, at) {
   inner <- members_level(tree$entity, at)
@@ -54,7 +55,8 @@ unknown_cells <- function(tree) {
 parts_of_both <- function(now, before, both, owner, units, sums) {
   priced <- both & before$quantity != 0
   group <- if (is.null(units)) owner else row_ids(list(owner, units), length(owner))
-  total <- function(m) if (nrow(m) == 0L) m else rowsum(m, group)[match(group, sort(unique(group))), , drop = FALSE]
+  total <- function(m) if (nrow(m) == 0L) m else rowsum(m, group)[match(group, sort(unique(group))), ,
+    drop = FALSE]
   quantity <- total(before$quantity * priced)
   mean <- ifelse(quantity == 0, 0, total(before$amount * priced) / quantity)
   price <- ifelse(priced, before$amount / before$quantity, 0)
@@ -80,14 +82,15 @@ in_cents <- function(parts, whole) {
   }, parts, floors, seq_along(parts))
 }
 
-# The unit of each member where quantities are of several: volumes are then counted within each. A member of two
-# units cannot be compared with itself.
+# The unit of each member where quantities are of several: volumes are then counted within each. A member
+# of two units cannot be compared with itself.
 units_of_members <- function(tree, inner, at) {
   if (is.null(tree$units)) {
     return(NULL)
   }
   engine <- engine_of(at$folded$book)
-  axes <- list(dimension_axis(tree$over$column, tree$over$id), dimension_axis(tree$units$column, tree$units$id))
+  axes <- list(dimension_axis(tree$over$column, tree$over$id), dimension_axis(tree$units$column,
+    tree$units$id))
   pairs <- member_pairs(engine, axes[[1L]], axes[[2L]])
   known <- !is.na(pairs[[1L]]) & !is.na(pairs[[2L]])
   pairs <- lapply(pairs, `[`, known)

@@ -1,4 +1,5 @@
-# What a table tells of its bridges: over which members, by which prices, and whether quantities are of one unit.
+# What a table tells of its bridges: over which members, by which prices, and whether quantities are of
+# one unit.
 
 bridge_notes <- function(table) {
   trees <- lapply(Filter(function(m) m$tree$kind == "effect", table$ask$measures), `[[`, "tree")
@@ -9,7 +10,8 @@ bridge_notes <- function(table) {
 bridge_note <- function(tree, table) {
   over <- plain_words(tree$over$column)
   if (!tree$with_quantity) {
-    return(paste0("Change is of the members of ", over, " with lines on both sides; new and gone of one side alone."))
+    return(paste0("Change is of the members of ", over,
+      " with lines on both sides; new and gone of one side alone."))
   }
   c(paste0("Volume, mix and price compare each ", over, " with itself, quantities at the prices of before",
     if (!is.null(tree$units)) paste0(", volumes within each ", plain_words(tree$units$column)), "."),

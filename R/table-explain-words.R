@@ -23,7 +23,8 @@ node_words <- function(tree) {
     )),
     index = paste("with", tree$base, "as 100"),
     day = c(as_of = "as of which the table is", first = "the cell's first day", last = "its last")[[tree$fn]],
-    days_left = paste0(if (tree$options$trading) "trading days" else "days", " from the cell's last day to the end of the ",
+    days_left = paste0(if (tree$options$trading) "trading days" else "days",
+      " from the cell's last day to the end of the ",
       tree$options$unit$unit %||% "period"),
     occurrences = paste0("how often the cell's days or periods came round up to where the orders end",
       if (!is.null(tree$options$unit)) paste0(", counted by ", tree$options$unit$unit))

@@ -25,7 +25,8 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       role = rows$role, part_way = rows$part_way, rows = rows,
       as_of = book$as_of, covered = covered_day(book), first = plan$frame$first,
       shown = shown_facts(book, plan$frame), part_way_periods = part_way_shown(plan, answer),
-      grain = plan$frame$grain, beside = plan$beside, apart = members_apart(folded, ask, plan), lost = plan$lost, bases = plan$bases, compared_days = plan$compared, noted = as.list(plan$notes),
+      grain = plan$frame$grain, beside = plan$beside, apart = members_apart(folded, ask, plan),
+        lost = plan$lost, bases = plan$bases, compared_days = plan$compared, noted = as.list(plan$notes),
       kept = folded$kept, kept_where = folded$kept_where,
       calendars = used_calendars(ask, book), scope = condition_words(book$scope),
         scope_said = condition_texts(book$scope),
@@ -65,7 +66,8 @@ not_met <- function(ask, book) {
 #' @export
 as.data.frame.drystack_table <- function(x, ...) {
   own_setting()
-  columns <- c(lapply(x$axes, plain_axis), x$figures, list(.role = x$role), estimated_column(x$rows$estimated))
+  columns <- c(lapply(x$axes, plain_axis), x$figures, list(.role = x$role),
+    estimated_column(x$rows$estimated))
   structure(columns, class = "data.frame", row.names = seq_along(x$role))
 }
 

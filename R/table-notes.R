@@ -4,7 +4,8 @@ table_notes <- function(table) {
   c(
     part_way_notes(table), restated_notes(table), kept_notes(table), hidden_note(table), growth_note(table),
       covered_note(table),
-    outlook_notes(table), bridge_notes(table), record_notes(table), compared_note(table), share_note(table), beyond_note(table), digits_note(table), currency_note(table),
+    outlook_notes(table), bridge_notes(table), record_notes(table), compared_note(table), share_note(table),
+      beyond_note(table), digits_note(table), currency_note(table),
     alike_notes(table), closed_days_notes(table), unreached_note(table), each_notes(table),
       like_for_like_notes(table),
     shown_total_note(table), description_notes(table), cyclic_notes(table),

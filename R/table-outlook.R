@@ -13,7 +13,8 @@ outlook_note <- function(measure, table) {
   nodes <- tree_collect(measure$tree, function(one) if (one$kind == "outlook") list(one))
   vapply(nodes, function(node) {
     unit <- node$options$unit %||% table$grain
-    paste0(estimate_mark, " ", sentence_case(measure$label), " is an estimate: ", outlook_words(c(node$options["by"],
+    paste0(estimate_mark, " ", sentence_case(measure$label), " is an estimate: ",
+      outlook_words(c(node$options["by"],
       list(unit = unit)), day_words(min(table$as_of, table$covered, table$shown$last))), ". ",
       how_far_off(node, unit, table))
   }, "")
@@ -44,7 +45,8 @@ errors_before <- function(node, unit, table) {
   ns <- seq_len(most_looked_back)
   trees <- c(lapply(ns, function(n) current_at(before(node, n), unit)),
     lapply(ns, function(n) current_at(before(whole, n), unit)))
-  measures <- stats::setNames(Map(new_measure, paste0("m", seq_along(trees)), trees), paste0("m", seq_along(trees)))
+  measures <- stats::setNames(Map(new_measure, paste0("m", seq_along(trees)), trees), paste0("m",
+    seq_along(trees)))
   figures <- vapply(answer(new_ask("rollup", list(), measures), table$book)$rows$figures, as.numeric, 0)
   rule <- figures[ns]
   actual <- figures[most_looked_back + ns]

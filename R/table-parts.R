@@ -56,7 +56,8 @@ leaf_part <- function(leaf, here, at) {
     text = leaf$text, key = leaf$key, job = leaf$job, from = from, to = to,
     book = book_of_job(leaf$job, at$x$book), amount = if (length(leaf$arguments) > 0L)
       leaf$arguments[[1L]], beside = leaf$beside,
-    dimensions = dimensions_of_job(leaf$job, at$dimensions, at$x$ask, at$x$book), kept = put_together_in(at$x, at$row),
+    dimensions = dimensions_of_job(leaf$job, at$dimensions, at$x$ask, at$x$book),
+      kept = put_together_in(at$x, at$row),
     members = kept_places(leaf, here, at)
   )
 }

@@ -4,7 +4,8 @@
 record_notes <- function(table) {
   unlist(lapply(unname(table$beside), function(told) {
     record <- table$book$records[[told$record]]
-    c(condition_notes_beside(told, record), apart_notes(record, table), lacking_notes(told, record, table), cut_notes(told, record, table),
+    c(condition_notes_beside(told, record), apart_notes(record, table), lacking_notes(told, record, table),
+      cut_notes(told, record, table),
       end_note(told, record, table), record$told)
   }))
 }
@@ -13,7 +14,8 @@ condition_notes_beside <- function(told, record) {
   if (length(told$conditions) == 0L) {
     return(NULL)
   }
-  paste0("The record ", quoted_each(record$name), " does not know ", joined_words(quoted_each(told$conditions)),
+  paste0("The record ", quoted_each(record$name), " does not know ",
+    joined_words(quoted_each(told$conditions)),
     ": its figures are unknown. If they stand for these orders all the same, name the columns as ",
     "regardless beside the record.")
 }
@@ -23,7 +25,8 @@ quoted_each <- function(texts) paste0("\"", texts, "\"", recycle0 = TRUE)
 lacking_notes <- function(told, record, table) {
   words <- function(axes) joined_words(labels_of(axes, table$ask$axes))
   c(
-    if (length(told$lacking) > 0L) paste0("The record ", quoted_each(record$name), " has no ", words(told$lacking),
+    if (length(told$lacking) > 0L) paste0("The record ", quoted_each(record$name), " has no ",
+      words(told$lacking),
       ": its figures are unknown in lines by it."),
     if (length(told$over) > 0L) paste0("The record ", quoted_each(record$name), " has no ", words(told$over),
       ": it is spread over the members with orders, ", spread_rule_words(told$members), ".")
@@ -37,7 +40,8 @@ spread_rule_words <- function(rule) {
 cut_notes <- function(told, record, table) {
   unit <- record$per$unit
   c(
-    if (told$unknown) paste0("The record ", quoted_each(record$name), " is by ", unit, ": it is unknown for a part of a ",
+    if (told$unknown) paste0("The record ", quoted_each(record$name), " is by ", unit,
+      ": it is unknown for a part of a ",
       unit, ", as nothing says how it is spread there; whole() gives the whole ", unit, "."),
     if (length(told$days) > 0L) spread_note(told, record, table)
   )
@@ -47,7 +51,8 @@ cut_notes <- function(told, record, table) {
 spread_note <- function(told, record, table) {
   per <- record$per
   rule <- spread_rule_words(told$days)
-  said <- paste0("The record ", quoted_each(record$name), " is by ", per$unit, "; parts of it are spread ", rule)
+  said <- paste0("The record ", quoted_each(record$name), " is by ", per$unit, "; parts of it are spread ",
+    rule)
   day <- min(table$as_of, table$shown$last)
   start <- period_start(day, per$unit, per$calendar)
   end <- period_end(day, per$unit, per$calendar)
@@ -60,12 +65,9 @@ spread_note <- function(told, record, table) {
   counted <- start:end
   if (identical(told$days, "trading days")) counted <- counted[is_open(counted, per$calendar)]
   paste0(said, ". ", period_labels(start, per$unit, per$calendar), " to ", day_words(day), " is ",
-    sum(counted <= day), " of ", length(counted), " ", if (told$days == "last year") "days" else told$days, ": ",
+    sum(counted <= day), " of ", length(counted), " ", if (told$days == "last year") "days" else told$days,
+      ": ",
     joined_words(unlist(parts)), ".")
-}
-
-is_of_record <- function(tree, name) {
-  if (tree$kind == "named") is_of_record(tree$child, name) else tree$kind == "of" && tree$record == name
 }
 
 # "target 30,000.00 of 48,000.00"
@@ -85,7 +87,8 @@ part_and_whole <- function(measure, per, table) {
 
 end_note <- function(told, record, table) {
   if (record$last < min(table$as_of, table$shown$last)) {
-    paste0("The record ", quoted_each(record$name), " ends on ", day_words(record$last), ": it is unknown after that day.")
+    paste0("The record ", quoted_each(record$name), " ends on ", day_words(record$last),
+      ": it is unknown after that day.")
   }
 }
 
@@ -97,7 +100,8 @@ record_part_sentence <- function(part, x) {
   paste0(
     format_count(lines), if (lines == 1L) " line of " else " lines of ", record$name, " from ",
     day_words(part$from), " to ", day_words(part$to), member_words(part, x), scope_words(part$job),
-    if (!is.null(spread$days)) paste0(", spread ", spread_rule_words(spread$days), days_of_part(part, record)),
+    if (!is.null(spread$days)) paste0(", spread ", spread_rule_words(spread$days), days_of_part(part,
+      record)),
     if (!is.null(spread$members)) paste0(", spread over ", joined_words(plain_words(spread$over)), " ",
       spread_rule_words(spread$members))
   )
@@ -114,48 +118,3 @@ days_of_part <- function(part, record) {
   if (rule == "trading days") all <- all[is_open(all, per$calendar)]
   paste0(" (", sum(all >= part$from & all <= part$to), " of ", length(all), ")")
 }
-
-# Members that only the record, or only the orders, have on the dates shown: by record and axis list(axis, theirs,
-# ours: their places).
-members_apart <- function(folded, ask, plan) {
-  lapply(stats::setNames(plan$records, vapply(plan$records, function(key) plan$jobs[[key]]$record, "")),
-    function(key) {
-      axes <- setdiff(names(dimension_axes(ask)), folded$jobs[[key]]$lacking)
-      if (!is.null(plan$jobs[[key]]$spread)) axes <- setdiff(axes, names(folded$jobs[[key]]$added))
-      lapply(stats::setNames(axes, axes), function(axis) {
-        seen <- lapply(c(key, plan$base), function(one) {
-          unique(folded$jobs[[one]]$places[[axis]][shown_groups(one, folded, plan)])
-        })
-        list(theirs = setdiff(seen[[1L]], seen[[2L]]), ours = setdiff(seen[[2L]], seen[[1L]]))
-      })
-    })
-}
-
-apart_notes <- function(record, table) {
-  apart <- table$apart[[record$name]]
-  unlist(lapply(names(apart), function(axis) {
-    of_record <- Filter(function(m) is_of_record(m$tree, record$name), table$ask$measures)
-    of_orders <- Filter(function(m) is_additive(m$tree) && !tree_any(m$tree, function(one) one$kind == "of"),
-      table$ask$measures)
-    c(apart_note(apart[[axis]]$theirs, axis, of_record, table, c(record$name, "orders")),
-      apart_note(apart[[axis]]$ours, axis, of_orders, table, c("orders", record$name)))
-  }))
-}
-
-# "1 member of depot has targets and no orders: Newtown (target 585,212.10)."
-apart_note <- function(places, axis, measures, table, has) {
-  rows <- table$rows
-  here <- rows$ranks[[axis]] %in% places & rows$role == "line"
-  if (!any(here)) {
-    return(NULL)
-  }
-  names <- unique(as.character(rows$axes[[axis]][here]))
-  sums <- vapply(utils::head(measures, 1L), function(m) {
-    paste0(" (", m$label, " ", sum_words(sum(as.numeric(rows$figures[[m$name]][here]), na.rm = TRUE)), ")")
-  }, "")
-  paste0(count_words(length(names), "member"), " of ", labels_of(axis, table$ask$axes),
-    if (length(names) == 1L) " has " else " have ", has[1L], " and no ", has[2L], ": ", examples_of(names),
-    sums, ".")
-}
-
-sum_words <- function(x) format(round(x, 2), nsmall = if (round(x) == round(x, 2)) 0L else 2L, big.mark = ",")

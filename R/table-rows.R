@@ -46,7 +46,8 @@ rows_of_levels <- function(levels, folded, ask) {
 # part_way, cut_period: whether the row's period is not over, or cut by the dates shown
 # dropped: the rows that are not shown and stand in no line of others; unseen: all that are not shown
 # estimated: by measure whether its figure is an estimate
-new_rows <- function(ranks, places, axes, figures, role, row_role, col_role, part_way, cut_period, estimated) {
+new_rows <- function(ranks, places, axes, figures, role, row_role, col_role, part_way, cut_period,
+  estimated) {
   list(
     ranks = ranks, places = places, axes = axes, figures = figures, role = role, row_role = row_role,
     col_role = col_role, part_way = part_way, cut_period = cut_period, estimated = estimated,

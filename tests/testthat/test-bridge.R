@@ -4,7 +4,8 @@ bridged_orders <- function(seed) {
   set.seed(seed)
   n <- 160L
   data.frame(d = as.Date("2024-01-01") + sample(0:730, n, TRUE), depot = sample(c("N", "S"), n, TRUE),
-    product = sample(c("a", "b", "c", "d", NA), n, TRUE, c(4, 3, 2, 1, 1)), qty = sample(c(-2:9, NA), n, TRUE),
+    product = sample(c("a", "b", "c", "d", NA), n, TRUE, c(4, 3, 2, 1, 1)), qty = sample(c(-2:9, NA), n,
+      TRUE),
     amt = round(stats::rnorm(n, 80, 50), 2))
 }
 
@@ -38,7 +39,8 @@ test_that("the parts are those reckoned by hand, in whole cents, and close in ev
       first <- if (is.na(rows$half[row]) || grepl("H1", half)) "01-01" else "07-01"
       last <- if (is.na(rows$half[row]) || grepl("H2", half)) "12-31" else "06-30"
       own <- is.na(rows$depot[row]) | orders$depot == rows$depot[row]
-      orders[own & orders$d >= as.Date(paste0(year, "-", first)) & orders$d <= as.Date(paste0(year, "-", last)), ]
+      orders[own & orders$d >= as.Date(paste0(year, "-", first)) & orders$d <= as.Date(paste0(year, "-",
+        last)), ]
     }
     for (row in seq_along(rows$before)) {
       hand <- unlist(parts_by_hand(within(row, 2024), within(row, 2025)))
@@ -56,8 +58,10 @@ test_that("every engine gives the same, and without quantities there is one chan
   orders <- bridged_orders(7)
   file <- withr::local_tempfile(fileext = ".csv")
   utils::write.csv(orders, file, row.names = FALSE, na = "")
-  ask <- function(orders) plain(rollup(within_dates(as_of(daybook(orders, d), "2025-12-31"), "2025-01-01"), depot,
-    bridge(sum(amt), sum(qty), over = product, to = year), customers = bridge(sum(amt), over = product, to = year),
+  ask <- function(orders) plain(rollup(within_dates(as_of(daybook(orders, d), "2025-12-31"), "2025-01-01"),
+    depot,
+    bridge(sum(amt), sum(qty), over = product, to = year), customers = bridge(sum(amt), over = product,
+      to = year),
     totals = "grand"))
   memory <- ask(orders)
   expect_equal(memory$customers_change, memory$volume + memory$mix + memory$price)
@@ -71,13 +75,15 @@ test_that("from a target to the actual figure, member by member of both records"
   book <- as_of(alongside(daybook(orders, d), plan = plan, date = m), "2026-01-31")
   rows <- plain(rollup(book, month, bridge(sum(amt), sum(qty), over = product, from = of(plan, sum(value)),
     from_quantity = of(plan, sum(units)))))
-  expect_identical(unlist(rows[c("before", "volume", "mix", "price", "new", "gone", "now")], use.names = FALSE),
+  expect_identical(unlist(rows[c("before", "volume", "mix", "price", "new", "gone", "now")],
+    use.names = FALSE),
     c(100, 20, 0, 10, 45, -20, 155))
 })
 
 test_that("quantities of several units are named, or counted within each", {
   orders <- data.frame(d = as.Date(c("2025-01-10", "2025-01-10", "2026-01-10", "2026-01-10")),
-    product = c("a", "b", "a", "b"), unit = c("t", "bag", "t", "bag"), qty = c(1, 100, 2, 100), amt = c(100, 50, 200, 50))
+    product = c("a", "b", "a", "b"), unit = c("t", "bag", "t", "bag"), qty = c(1, 100, 2, 100), amt = c(100,
+      50, 200, 50))
   book <- as_of(daybook(orders, d), "2026-01-31") |> within_dates("2026-01-01")
   x <- rollup(book, month, bridge(sum(amt), sum(qty), over = product, to = year))
   expect_match(gsub("\\s+", " ", paste(format(x), collapse = " ")), "Quantities are of 2 units")
@@ -95,7 +101,8 @@ test_that("it is said in commands and reports too, drawn as steps, and what is w
   file.copy(harrowgill_path("orders.csv"), folder)
   withr::local_dir(folder)
   book <- daybook("orders.csv", ordered_on) |> within_dates("2025-01-01", "2025-12-31")
-  x <- rollup(book, depot, move = bridge(sum(amount), sum(quantity), over = product_id, to = year), totals = "grand")
+  x <- rollup(book, depot, move = bridge(sum(amount), sum(quantity), over = product_id, to = year),
+    totals = "grand")
   expect_identical(attr(suppressMessages(figure(x)), "drystack")$kind, "steps")
   as_standing(x, "bridge.yml")
   built <- build_report("bridge.yml", out = "out", formats = "csv")
@@ -107,10 +114,12 @@ test_that("it is said in commands and reports too, drawn as steps, and what is w
     "page:", "- rollup: {by: depot, show: move, totals: grand}",
     "- figure: {by: depot, show: move, kind: bars}"), "said.yml")
   said <- build_report("said.yml", out = "said", formats = "csv")
-  expect_equal(utils::read.csv(list.files("said", "csv$", full.names = TRUE)[1L])$move_price, plain(x)$move_price)
+  expect_equal(utils::read.csv(list.files("said", "csv$", full.names = TRUE)[1L])$move_price,
+    plain(x)$move_price)
   expect_error(rollup(book, depot, bridge(sum(amount))), class = "drystack_error_expression")
   expect_error(rollup(book, depot, p = effect(mean(amount), over = product_id, to = year, part = "new")),
     class = "drystack_error_expression")
-  expect_error(rollup(book, depot, p = effect(sum(amount), over = product_id, to = year, part = "volume")), "change",
+  expect_error(rollup(book, depot, p = effect(sum(amount), over = product_id, to = year, part = "volume")),
+    "change",
     class = "drystack_error_expression")
 })

@@ -3,7 +3,8 @@
 
 sold_daily <- function(seed, days = 800L) {
   set.seed(seed)
-  data.frame(d = as.Date("2024-01-01") + sort(sample(0:days, 300L, TRUE)), who = sample(c("a", "b"), 300L, TRUE),
+  data.frame(d = as.Date("2024-01-01") + sort(sample(0:days, 300L, TRUE)), who = sample(c("a", "b"), 300L,
+    TRUE),
     v = round(stats::runif(300L, 1, 50), 2))
 }
 
@@ -35,7 +36,8 @@ test_that("prior() of it is what it was on that day, and the note tells by how m
   book <- as_of(daybook(orders, d), "2026-02-17")
   x <- rollup(within_dates(book, "2026-02-01"), month, p = prior(outlook(sum(v), month), month, 1),
     o = outlook(sum(v), month))
-  earlier <- function(day) plain(rollup(within_dates(as_of(book, day), day), NULL, o = outlook(sum(v), month)))$o
+  earlier <- function(day) plain(rollup(within_dates(as_of(book, day), day), NULL, o = outlook(sum(v),
+    month)))$o
   expect_equal(plain(x)$p, earlier("2026-01-17"))
   ends <- seq(as.Date("2025-02-01"), by = "month", length.out = 12L)
   off <- vapply(ends, function(first) {
@@ -68,7 +70,8 @@ test_that("an estimate is marked in the table and its files, and is never proven
 test_that("what does not add up by day is no outlook, and a period that began before the orders has none", {
   book <- as_of(daybook(sold_daily(6), d), "2026-02-17")
   expect_error(rollup(book, month, o = outlook(mean(v), month)), class = "drystack_error_expression")
-  expect_error(rollup(book, month, o = outlook(outlook(sum(v), month), month)), class = "drystack_error_expression")
+  expect_error(rollup(book, month, o = outlook(outlook(sum(v), month), month)),
+    class = "drystack_error_expression")
   begun <- daybook(data.frame(d = as.Date("2026-02-10") + 0:9, v = 1), d, calendars = fiscal_calendar("July"))
   expect_identical(plain(rollup(begun, year, o = outlook(sum(v), year)))$o, NA_real_)
 })

@@ -12,7 +12,8 @@ oracle_start <- function(d, unit) {
 }
 
 oracle_end <- function(d, unit) {
-  oracle_start(oracle_start(d, unit) + c(day = 1, week = 7, month = 32, quarter = 93, year = 367)[[unit]], unit) - 1
+  oracle_start(oracle_start(d, unit) + c(day = 1, week = 7, month = 32, quarter = 93, year = 367)[[unit]],
+    unit) - 1
 }
 
 oracle_cents <- function(total, weight) {
@@ -27,7 +28,8 @@ oracle_cents <- function(total, weight) {
 oracle_days <- function(targets, per, rule) {
   do.call(rbind, lapply(seq_len(nrow(targets)), function(i) {
     day <- seq(oracle_start(targets$p[i], per), oracle_end(targets$p[i], per), by = "day")
-    open <- if (rule == "trading days") as.numeric(!format(day, "%u") %in% c("6", "7")) else rep(1, length(day))
+    open <- if (rule == "trading days") as.numeric(!format(day, "%u") %in% c("6", "7")) else rep(1,
+      length(day))
     data.frame(depot = targets$depot[i], day = day, v = oracle_cents(targets$t[i], open))
   }))
 }
@@ -91,7 +93,8 @@ test_that("random asks of two records are what days added up by hand give", {
 
 yard_with_targets <- function(...) {
   yard <- harrowgill()
-  daybook(yard$orders, ordered_on, calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar())) |>
+  daybook(yard$orders, ordered_on, calendars = list(fiscal = fiscal_calendar("July"),
+    civil = civil_calendar())) |>
     work_out(depot = one_spelling(depot)) |>
     alongside(targets = yard$targets, date = month, ...)
 }
@@ -115,14 +118,16 @@ test_that("what is coarser than the rows is unknown, and notes say how it would 
 
 test_that("a condition on what the record does not know makes it unknown until that is said not to matter", {
   sold <- function(book) only(book, status != "cancelled")
-  ask <- function(book) rollup(within_dates(book, "2026-07-01", "2026-08-31"), depot, t = of(targets, sum(target)))
+  ask <- function(book) rollup(within_dates(book, "2026-07-01", "2026-08-31"), depot, t = of(targets,
+    sum(target)))
   x <- ask(sold(yard_with_targets()))
   expect_true(all(is.na(plain(x)$t)))
   expect_match(gsub("\\s+", " ", notes_of(x)), "does not know .*status is not cancelled.*regardless")
   y <- ask(sold(yard_with_targets(regardless = "status")))
   expect_identical(plain(y)$t, plain(ask(yard_with_targets()))$t)
   one <- ask(only(yard_with_targets(), depot == "Skelby"))
-  expect_identical(plain(one)$t, plain(ask(yard_with_targets()))$t[plain(ask(yard_with_targets()))$depot == "Skelby"])
+  expect_identical(plain(one)$t,
+    plain(ask(yard_with_targets()))$t[plain(ask(yard_with_targets()))$depot == "Skelby"])
 })
 
 test_that("what is spread over days and members adds up to the cent at every level", {
@@ -139,7 +144,8 @@ test_that("what is spread over days and members adds up to the cent at every lev
     august <- plain(rollup(within_dates(book, "2026-08-01", "2026-08-31"), c(depot, channel),
       t = of(targets, sum(target)), totals = "all"))
     given <- harrowgill()$targets
-    expect_identical(august$t[august$.role == "total"], sum(as.numeric(given$target[given$order_month == "2026-08"])))
+    expect_identical(august$t[august$.role == "total"],
+      sum(as.numeric(given$target[given$order_month == "2026-08"])))
   }
 })
 
@@ -158,12 +164,15 @@ test_that("the note of a part-way period says both figures, whole() gives the wh
 test_that("members of one record alone are named with their total, and have rows", {
   orders <- data.frame(d = as.Date(c("2026-01-05", "2026-02-05")), depot = c("A", "B"), amt = c(10, 20))
   targets <- data.frame(m = c("2026-01", "2026-02"), depot = c("A", "D"), t = c(5, 7.5))
-  x <- rollup(as_of(alongside(daybook(orders, d), targets = targets, date = m), "2026-02-28"), depot, s = sum(amt),
+  x <- rollup(as_of(alongside(daybook(orders, d), targets = targets, date = m), "2026-02-28"), depot,
+    s = sum(amt),
     t = of(targets, sum(t)), totals = "grand")
   expect_identical(plain(x)$depot, c("A", "B", "D", NA))
   expect_identical(plain(x)$t, c(5, 0, 7.5, 12.5))
-  expect_match(gsub("\\s+", " ", notes_of(x)), "1 member of depot has targets and no orders: \"D\" \\(t 7.50\\)")
-  expect_match(gsub("\\s+", " ", notes_of(x)), "1 member of depot has orders and no targets: \"B\" \\(s 20\\)")
+  expect_match(gsub("\\s+", " ", notes_of(x)),
+    "1 member of depot has targets and no orders: \"D\" \\(t 7.50\\)")
+  expect_match(gsub("\\s+", " ", notes_of(x)),
+    "1 member of depot has orders and no targets: \"B\" \\(s 20\\)")
   expect_identical(behind(x, 3L, "t")$t, 7.5)
 })
 
@@ -175,7 +184,8 @@ test_that("every engine gives the same, for the orders and for the record", {
   utils::write.csv(daily, file, row.names = FALSE)
   ask <- function(orders, record) {
     book <- alongside(daybook(orders, ordered_on), visits = record, date = on)
-    plain(rollup(within_dates(book, "2026-06-10"), c(depot, week), s = sum(amount), v = of(visits, sum(visits)),
+    plain(rollup(within_dates(book, "2026-06-10"), c(depot, week), s = sum(amount), v = of(visits,
+      sum(visits)),
       best = of(visits, max(visits)), each = of(visits, mean(each(depot, sum(visits)))),
       p = prior(of(visits, sum(visits))), r = rank(v), share = share(v), totals = "all"))
   }
@@ -194,7 +204,8 @@ test_that("periods are read as calendars and files have them", {
     calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar()))
   total <- function(periods, by = quarter) {
     record <- data.frame(when = periods, t = c(100, 200))
-    x <- rollup(alongside(as_of(book, "2026-06-30"), g = record, date = when), by = {{ by }}, t = of(g, sum(t)))
+    x <- rollup(alongside(as_of(book, "2026-06-30"), g = record, date = when), by = {{ by }}, t = of(g,
+      sum(t)))
     rows <- plain(x)
     rows$t[!is.na(rows$t) & rows$t != 0]
   }
@@ -214,19 +225,23 @@ test_that("what is wrong is told with its mend", {
   targets <- harrowgill()$targets
   expect_error(alongside(book, targets, date = month), "needs a name", class = "drystack_error_record")
   expect_error(alongside(book, t = targets, date = nowhere), class = "drystack_error_column")
-  expect_error(alongside(book, t = targets, date = month, spread = "evenly"), class = "drystack_error_argument")
+  expect_error(alongside(book, t = targets, date = month, spread = "evenly"),
+    class = "drystack_error_argument")
   expect_error(alongside(book, t = targets, date = month, spread = c("days", "trading days")),
     class = "drystack_error_record")
   expect_error(alongside(book, t = targets, date = month, spread = "last year"), "shape",
     class = "drystack_error_record")
-  expect_error(alongside(book, t = targets, date = month, by = c(region = "area")), class = "drystack_error_column")
-  expect_error(rollup(book, depot, t = of(targets, sum(target))), "no record", class = "drystack_error_record")
+  expect_error(alongside(book, t = targets, date = month, by = c(region = "area")),
+    class = "drystack_error_column")
+  expect_error(rollup(book, depot, t = of(targets, sum(target))), "no record",
+    class = "drystack_error_record")
   two <- alongside(book, targets = targets, date = month)
   expect_error(rollup(two, depot, t = of(target, sum(target))), "targets", class = "drystack_error_record")
   expect_error(rollup(two, year, t = mean(each(channel, of(targets, sum(target))))), "has no column",
     class = "drystack_error_expression")
   doubled <- alongside(book, t = rbind(targets, targets[1:2, ]), date = month)
-  expect_match(gsub("\\s+", " ", notes_of(rollup(doubled, depot, t = of(t, sum(target))))), "2 lines for a month")
+  expect_match(gsub("\\s+", " ", notes_of(rollup(doubled, depot, t = of(t, sum(target))))),
+    "2 lines for a month")
 })
 
 test_that("headlines compare with a target, and figures draw it as a line", {
@@ -243,7 +258,8 @@ test_that("a command, a report and R say the same record, and each can be turned
   file.copy(c(harrowgill_path("orders.csv"), harrowgill_path("targets.csv")), folder)
   withr::local_dir(folder)
   book <- daybook("orders.csv", ordered_on, calendars = fiscal_calendar("July")) |>
-    alongside(targets = "targets.csv", date = month, spread = c("last year", "equally"), shape = amount - discount,
+    alongside(targets = "targets.csv", date = month, spread = c("last year", "equally"),
+      shape = amount - discount,
       regardless = "status") |>
     only(status != "cancelled")
   x <- rollup(book, c(depot, quarter), s = sum(amount), t = of(targets, sum(target)), totals = "all")
@@ -254,13 +270,15 @@ test_that("a command, a report and R say the same record, and each can be turned
   built <- build_report("plan.yml", out = "out", formats = "csv")
   csv <- utils::read.csv(list.files("out", "csv$", full.names = TRUE)[1L], check.names = FALSE)
   expect_equal(sum(csv$t, na.rm = TRUE), sum(plain(x)$t, na.rm = TRUE))
-  said <- records_of_texts("targets = \"targets.csv\", date = month, by = c(depot = \"depot\")", list(option = "alongside"))
+  said <- records_of_texts("targets = \"targets.csv\", date = month, by = c(depot = \"depot\")",
+    list(option = "alongside"))
   expect_identical(records_of_texts(record_text("targets", said), list(option = "alongside")), said)
   expect_error(records_of_texts("targets", list(option = "alongside")), class = "drystack_error_argument")
 })
 
 test_that("a target that has changed since is a term of what changed", {
-  book <- function(targets) daybook(harrowgill()$orders, ordered_on) |> alongside(targets = targets, date = month)
+  book <- function(targets) daybook(harrowgill()$orders, ordered_on) |> alongside(targets = targets,
+    date = month)
   before <- harrowgill()$targets
   after <- before
   after$target[1L] <- after$target[1L] + 1000
