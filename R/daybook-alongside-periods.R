@@ -7,36 +7,39 @@ record_periods <- function(values, column, calendars) {
     return(list(unit = period_unit(values), calendar = period_calendar(values),
       starts = as.integer(vctrs::vec_data(values))))
   }
-  if (is.factor(values)) values <- as.character(values)
-  # A look at a few values spares the reading of millions of days.
-  some <- utils::head(values[!is.na(values)], 50L)
-  if (is.character(some) && length(some) > 0L && !anyNA(iso_days(trimws(some)))) {
-    return(NULL)
-  }
-  texts <- if (is.character(values)) trimws(values) else if (are_years(values) || is.numeric(values) &&
-    are_month_digits(values[!is.na(values)])) format(values, scientific = FALSE, trim = TRUE)
-  if (is.null(texts)) {
-    return(NULL)
-  }
-  texts[is.na(values) | texts == ""] <- NA
+  texts <- period_texts(values)
   distinct <- unique(texts[!is.na(texts)])
   if (length(distinct) == 0L || !anyNA(iso_days(distinct))) {
     return(NULL)
   }
   found <- labelled_periods(distinct, calendars) %||% written_periods(distinct, calendars)
-  if (is.null(found)) {
-    if (anyNA(period_days(distinct)) && !all(grepl("^[0-9]{4}$", distinct))) {
-      return(NULL)
-    }
+  if (!is.null(found)) {
+    return(c(found[c("unit", "calendar")], list(starts = found$starts[match(texts, distinct)])))
+  }
+  if (!anyNA(period_days(distinct)) || all(grepl("^[0-9]{4}$", distinct))) {
     raise("record", c(paste0(quoted(column), " holds periods that no calendar of the daybook has."),
       "x" = "Such as {examples_of(distinct)}.",
       ">" = "Give the daybook that calendar too: {.code list(fiscal = ..., civil = civil_calendar())}."))
   }
-  c(found[c("unit", "calendar")], list(starts = found$starts[match(texts, distinct)]))
 }
 
-are_years <- function(x) is.numeric(x) && !is.object(x) && any(!is.na(x)) &&
-  all(x[!is.na(x)] %in% 1900:2200)
+# What may name periods, as texts; NULL of a column that surely holds something else.
+period_texts <- function(values) {
+  if (is.factor(values)) values <- as.character(values)
+  if (!is.character(values) && (!is.numeric(values) || is.object(values))) {
+    return(NULL)
+  }
+  known <- values[!is.na(values)]
+  texts <- if (is.character(values)) {
+    # A look at a few values spares the reading of millions of days.
+    if (anyNA(iso_days(trimws(utils::head(known, 50L))))) trimws(values)
+  } else if (are_years(known) || is.numeric(known) && are_month_digits(known)) {
+    format(values, scientific = FALSE, trim = TRUE)
+  }
+  if (!is.null(texts)) replace(texts, is.na(values) | texts == "", NA)
+}
+
+are_years <- function(x) is.numeric(x) && !is.object(x) && length(x) > 0L && all(x %in% 1900:2200)
 
 # Periods by their labels in the calendars of the daybook, the coarsest unit that has them all.
 labelled_periods <- function(texts, calendars) {
@@ -96,22 +99,40 @@ record_per <- function(said, taken, book) {
   inferred_per(taken$book, book$calendars)
 }
 
+# The days on which a record has lines, each once.
+days_of_record <- function(record) {
+  days <- as.integer(line_days(engine_of(record)))
+  which(tabulate(days - record$first + 1L, record$last - record$first + 1L) > 0L) + record$first - 1L
+}
+
 # Days that are all the first, or all the last, of months stand for these, or for longer periods; of one
 # day alone nothing can be told.
 inferred_per <- function(record, calendars) {
-  days <- unique(as.integer(line_days(engine_of(record))))
-  days <- days[!is.na(days)]
+  # A few lines mostly tell that it is not so.
+  some <- unique(as.integer(utils::head(line_days(engine_of(record)), 1000L)))
+  if (is.null(alike_days(some[!is.na(some)], calendars))) {
+    return(list())
+  }
+  days <- days_of_record(record)
+  found <- if (length(days) > 1L) alike_days(days, calendars)
+  if (is.null(found)) {
+    return(list())
+  }
+  c(found[c("unit", "calendar")], list(told = paste0(quoted(record$date), " holds only ", found$end,
+    " days of a ",
+    found$unit, ": each line stands for the whole ", found$unit, "; ", option_said("per", "day"),
+    " takes them as days")))
+}
+
+# The longest period of which some days are all the first, or all the last: list(unit, calendar, end).
+alike_days <- function(days, calendars) {
   for (calendar in calendars) {
     for (unit in intersect(c("year", "half", "quarter", "month"), names(calendar_grid(calendar)))) {
       starts <- period_start(days, unit, calendar)
-      whole <- !anyNA(starts) && length(days) > 1L &&
-        (all(days == starts) || all(days == period_end(days, unit, calendar)))
-      if (whole) {
-        return(list(unit = unit, calendar = calendar, told = paste0(quoted(record$date),
-          " holds only ", if (all(days == starts)) "first" else "last", " days of a ", unit,
-          ": each line stands for the whole ", unit, "; ", option_said("per", "day"), " takes them as days")))
-      }
+      if (anyNA(starts)) next
+      if (all(days == starts)) return(list(unit = unit, calendar = calendar, end = "first"))
+      if (all(days == period_end(days, unit, calendar))) return(list(unit = unit, calendar = calendar,
+        end = "last"))
     }
   }
-  list()
 }

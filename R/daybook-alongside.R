@@ -24,6 +24,7 @@
 #' @param shape For `"last year"`: the amount of the orders whose shape is taken, such as `amount - discount`.
 #' @param regardless Columns that the record does not depend on, such as `status`: conditions on them leave
 #'   it as it is. Under other conditions on columns it does not have, its figures are unknown.
+#' @param undated Texts in its date column that stand for no date, as in [daybook()].
 #' @return A daybook with the record beside its orders.
 #' @section Where a record is coarser: In a table by columns that the record does not have, or by finer
 #'   periods, its figures are unknown unless `spread` says how to divide them; they are never repeated. In a
@@ -39,17 +40,17 @@
 #' book <- daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July")) |>
 #'   alongside(targets = yard$targets, date = month, spread = "days")
 #' rollup(book, by = c(depot, quarter),
-#'   sales = sum(amount), target = of(targets, sum(amount)), reached = sales / target
+#'   sales = sum(amount), target = of(targets, sum(target)), reached = sales / target
 #' )
 #' @export
 alongside <- function(book, ..., date = NULL, by = NULL, per = NULL, spread = "none", shape = NULL,
-  regardless = NULL) {
+  regardless = NULL, undated = character()) {
   own_setting()
   check_names_whole(sys.call(), "book")
   check_daybook(book)
   given <- list(...)
   name <- record_name(given, book)
-  taken <- taken_record(given[[1L]], rlang::enquo(date), book)
+  taken <- taken_record(given[[1L]], rlang::enquo(date), book, undated)
   shape <- rlang::enquo(shape)
   add_record(book, name, taken, list(by = by, per = said_quo(rlang::enquo(per)), spread = spread,
     shape = if (!rlang::quo_is_null(shape)) said_quo(shape), regardless = regardless))
@@ -68,16 +69,11 @@ record_name <- function(given, book) {
   name
 }
 
-# A record as it was given: list(book, periods: those of its date column where that holds periods, given:
-# the path of its file).
-taken_record <- function(record, date, book) {
+# A record as it was given: list(book; periods: those of its date column where that holds periods; path,
+# database: where its lines are; column, columns: the names as they were given).
+taken_record <- function(record, date, book, undated = character()) {
   if (inherits(record, "drystack_daybook")) {
-    if (!rlang::quo_is_null(date)) raise("argument", c("{.arg date} is for a record that is no daybook yet.",
-      ">" = "Leave it out: the daybook has its own."))
-    plain <- length(record$scope) == 0L && length(record$lookups) == 0L &&
-      length(record$made$worked_out) == 0L
-    return(list(book = record, periods = NULL, path = if (plain) record$made$path,
-      database = if (plain) record$made$database))
+    return(taken_daybook(record, date))
   }
   orders <- as_orders(record)
   check_orders(orders)
@@ -85,21 +81,41 @@ taken_record <- function(record, date, book) {
     "i" = paste0("Columns: ", words_of(names(orders)), ".")))
   names <- names(orders)
   column <- column_of_periods(date, names) %||% column_word(date, names, "date")
-  in_memory <- is.data.frame(orders) || is_late(orders)
-  path <- if (is.data.frame(orders)) attr(orders, "path") else if (in_memory) late(orders)$path
-    else unclass(orders)[[1L]]$path
-  read <- if (in_memory) record_periods(taken_orders(orders)$values(column), column, book$calendars)
-  named <- names %in% c(period_units, cyclic_parts)
-  if (in_memory && (!is.null(read) || any(named))) orders <- as.data.frame(orders)
+  path <- path_of_record(orders)
+  read <- if (is_at_hand(orders)) record_periods(taken_orders(orders)$values(column), column, book$calendars)
+  if (is_at_hand(orders)) orders <- named_for_record(orders, column, read)
+  now <- names(orders)[match(column, names)]
+  made <- daybook(orders, !!now, calendars = book$calendars, currency = "none", undated = undated)
+  list(book = made, periods = read, path = path, database = made$made$database, columns = names,
+    column = sub("^order_(?=(day|week|month|quarter|half|year)$)", "", column, perl = TRUE))
+}
+
+# Of a daybook with conditions or columns of its own no file says all.
+taken_daybook <- function(record, date) {
+  if (!rlang::quo_is_null(date)) raise("argument", c("{.arg date} is for a record that is no daybook yet.",
+    ">" = "Leave it out: the daybook has its own."))
+  plain <- length(record$scope) == 0L && length(record$lookups) == 0L && length(record$made$worked_out) == 0L
+  list(book = record, periods = NULL, path = if (plain) record$made$path,
+    database = if (plain) record$made$database)
+}
+
+is_at_hand <- function(orders) is.data.frame(orders) || is_late(orders)
+
+path_of_record <- function(orders) {
+  if (is.data.frame(orders)) attr(orders, "path")
+  else if (is_late(orders)) late(orders)$path else unclass(orders)[[1L]]$path
+}
+
+# With days for periods; what is called month in a file of targets is no period that tables make of dates.
+named_for_record <- function(orders, column, read) {
+  named <- names(orders) %in% c(period_units, cyclic_parts)
+  if (is.null(read) && !any(named)) {
+    return(orders)
+  }
+  orders <- as.data.frame(orders)
   if (!is.null(read)) orders[[column]] <- as_day_date(read$starts)
-  # What is called month in a file of targets is no period that tables make of their dates.
-  if (any(named) && in_memory) names(orders)[named] <- paste0("order_", names[named])
-  column_now <- if (in_memory) names(orders)[match(column, names)] else column
-  made <- daybook(orders, !!column_now, calendars = book$calendars, currency = "none")
-  list(book = made, periods = read, path = path, database = made$made$database,
-    column = if (column %in% names) sub("^order_(?=(day|week|month|quarter|half|year)$)", "", column,
-      perl = TRUE),
-    columns = names)
+  names(orders)[named] <- paste0("order_", names(orders)[named])
+  orders
 }
 
 # A column called month, say, has been renamed when its file was read.
@@ -198,23 +214,23 @@ record_columns <- function(by, book, record) {
 
 spread_words <- c("none", "days", "trading days", "last year", "equally")
 
-# How a record is spread: list(days, members), each NULL or a word.
+# How a record is spread: list(days, members), each NULL or a word. What the year before says is said of
+# whatever has no rule of its own.
 record_spread <- function(spread, per) {
   if (!is.character(spread) || length(spread) == 0L || anyNA(spread)) raise("argument",
     "{.arg spread} must be {.val {spread_words}}.")
   for (word in spread) check_choice(word, spread_words, "spread")
   days <- intersect(spread, c("days", "trading days"))
-  members <- intersect(spread, "equally")
-  # What the year before says is said of whatever has no rule of its own.
-  if ("last year" %in% spread && length(days) == 0L) days <- "last year"
-  if ("last year" %in% spread && length(members) == 0L) members <- "last year"
   if (length(days) > 1L || length(unique(spread)) > 2L || "none" %in% spread && length(spread) > 1L) {
     raise("record", c("{.arg spread} takes one rule for days and one for members.",
       ">" = "For example {.code spread = c(\"trading days\", \"equally\")}."))
   }
-  list(days = if (!is.null(per$unit) && length(days) > 0L) days,
-    members = if (length(members) > 0L) members)
+  by_year <- intersect(spread, "last year")
+  list(days = if (!is.null(per$unit)) one_rule(days, by_year),
+    members = one_rule(intersect(spread, "equally"), by_year))
 }
+
+one_rule <- function(own, by_year) if (length(c(own, by_year)) > 0L) c(own, by_year)[1L]
 
 record_shape <- function(shape, rule, book) {
   if (!"last year" %in% unlist(rule)) {

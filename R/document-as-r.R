@@ -135,9 +135,12 @@ r_date <- function(said) {
 }
 
 r_record <- function(name, said) {
-  place <- if (is.null(said$database)) value_text(said$file)
-    else r_call("orders_in", c(value_text(said$database), r_named(said[c("table", "query", "key")])))
+  reading <- said[intersect(names(said), names(new_reading()))]
+  place <- if (is.null(said$database)) {
+    if (length(reading) == 0L) value_text(said$file) else r_call("read_orders", c(value_text(said$file),
+      r_named(reading)))
+  } else r_call("orders_in", c(value_text(said$database), r_named(said[c("table", "query", "key")])))
   r_call("alongside", c(paste(name_text(name), "=", place), paste("date =", name_text(said$date)),
     if (!is.null(said$per)) paste("per =", said$per), r_named(said[c("by", "spread")]),
-    if (!is.null(said$shape)) paste("shape =", said$shape), r_named(said["regardless"])))
+    if (!is.null(said$shape)) paste("shape =", said$shape), r_named(said[c("regardless", "undated")])))
 }

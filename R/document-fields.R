@@ -35,7 +35,9 @@ look_items <- function(kind) {
   stats::setNames(lapply(fields, `[[`, "items"), vapply(fields, `[[`, "", "name"))
 }
 
-document_fields <- function() c(orders_fields(), book_fields(), block_fields(), report_fields())
+document_fields <- function() {
+  c(orders_fields(), book_fields(), block_fields(), report_fields(), record_fields())
+}
 
 # The fields of parts, or of the tables of a kind: those that options say, or all.
 fields_of <- function(parts, kind = NULL, options = TRUE) {
@@ -112,8 +114,8 @@ book_fields <- function() {
       "add the columns of a lookup; FILE:COLUMN=KEY:PREFIX_, FILE:KEY,KEY@FROM", "enrich()", "lookup"),
     new_field("work_out", "book", "expressions", "'X = EXPR'", "a new column worked out from others",
       "work_out()"),
-    new_field("records", "book", "records", "'NAME = FILE, ...'",
-      "a record beside the orders: 'targets = targets.csv, date = month, spread = days'", "alongside()",
+    new_field("records", "book", "records", "RECORD",
+      "beside the orders: 'targets = \"targets.csv\", date = month, spread = days'", "alongside()",
       "alongside"),
     new_field("labels", "book", "pairs", "COLUMN=TEXT", "what tables call a column", "label_columns()",
       "label"),
@@ -125,10 +127,10 @@ book_fields <- function() {
       "see orders up to this day (default: the last order), or 'last month end'", "as_of()"),
     new_field("covered_to", "book", "text", "DATE", "the orders are complete up to this day",
       "covered_to()"),
-    new_field("after", "closing", "count", "DAYS", "months close so many days after their end",
-      "closing(after = )", "closed-after"),
-    new_field("on", "closing", "count", "DAY",
-      "or on this day of the next month", "closing(on = )", "closed-on"),
+    new_field("after", "closing", "count", "N", "", "closing(after = )", "closed-after"),
+    new_field("on", "closing", "count", "N",
+      "months close so many days after their end, or on a day of the next month", "closing(on = )",
+      "closed-on"),
     new_field("entered_on", "as_known", "text", "COLUMN", "the column with the day each line was entered",
       "as_known(entered_on = )", "entered-on"),
     new_field("day", "as_known", "text", "DATE", "see only what was entered by this day",
@@ -246,14 +248,6 @@ report_fields <- function() {
     field("key", "lookup", "texts", "the columns of the lookup, where their names differ"),
     field("from", "lookup", "text", "its column with the day from which a row is valid"),
     field("prefix", "lookup", "text", "what its columns begin with"),
-    field("file", "record", "text"), field("database", "record", "text"),
-    field("table", "record", "text"), field("query", "record", "text"), field("key", "record", "texts"),
-    field("date", "record", "text", "its column with days or periods"),
-    field("per", "record", "text", "what each line stands for: month, fiscal$quarter or day"),
-    field("by", "record", "expressions", "columns of the orders: those of the record that are the same"),
-    field("spread", "record", "texts", paste(spread_words, collapse = ", ")),
-    field("shape", "record", "expression", "the amount of the orders by which last year spreads"),
-    field("regardless", "record", "texts", "columns that it does not depend on"),
     field("kind", "parameter", "choice", values = parameter_kinds),
     field("default", "parameter", "value"), field("ask", "parameter", "text", "what it asks for"),
     field("allowed", "parameter", "value"), field("unit", "parameter", "text", "of a period"),
@@ -261,6 +255,28 @@ report_fields <- function() {
     field("format", "measure", "text"), field("description", "measure", "text"),
     field("total", "measure", "text"), field("bar", "measure", "flag"),
     field("history", "measure", "text"), field("marks", "measure", "expressions")
+  )
+}
+
+# A record beside the orders: where it is and how it is read as orders are, and what it stands for.
+record_fields <- function() {
+  field <- function(name, type, help = "") {
+    new_field(name, "record", type, help = help, option = NA_character_)
+  }
+  reading <- Filter(function(field) {
+    field$name %in% c("table", "query", "key", "undated", setdiff(names(new_reading()), "keep"))
+  }, orders_fields())
+  c(
+    list(field("file", "text"), field("database", "text"),
+      field("date", "text", "its column with days or periods"),
+      field("per", "text", "what each line stands for: month, fiscal$quarter or day"),
+      field("by", "expressions", "columns of the orders: those of the record that are the same"),
+      field("spread", "texts", paste(spread_words, collapse = ", ")),
+      field("shape", "expression", "the amount of the orders by which last year spreads"),
+      field("regardless", "texts", "columns that it does not depend on")),
+    lapply(reading, function(one) {
+      new_field(one$name, "record", one$type, values = one$values, option = NA_character_)
+    })
   )
 }
 

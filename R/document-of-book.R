@@ -124,7 +124,9 @@ saved_record <- function(record, folder) {
   } else {
     list(file = relative_path(made$path, folder))
   }
-  c(place, record_said(record)[-1L])
+  reading <- saved_reading(record$book$made$reading)
+  undated <- record$book$made$undated
+  c(place, record_said(record)[-1L], reading, if (length(undated) > 0L) list(undated = as.list(undated)))
 }
 
 # What is said of a record beside its lines.

@@ -9,7 +9,8 @@ record_of_document <- function(book, name, document, values, options) {
     shape <- if (!is.null(said$shape)) said(read_expression(
       filled_expression(said$shape, values, document, at), "shape")$expr)
     check_name <- record_name(stats::setNames(list(given), name), book)
-    add_record(book, check_name, taken_record(given, rlang::new_quosure(said$date), book), list(
+    add_record(book, check_name, taken_record(given, rlang::new_quosure(said$date), book,
+      as.character(unlist(said$undated))), list(
       by = if (!is.null(said$by)) unlist(said$by),
       per = said(if (!is.null(said$per)) str2lang(as.character(said$per))),
       spread = as.character(unlist(said$spread %||% "none")), shape = shape,
@@ -19,7 +20,8 @@ record_of_document <- function(book, name, document, values, options) {
 
 record_orders <- function(said, document, at, options) {
   if (is.null(said$database)) {
-    return(inner_path(said$file, document, at, options$outside))
+    path <- inner_path(said$file, document, at, options$outside)
+    return(orders_as_needed(path, said_reading(said), wanted = function(names) character()))
   }
   inside <- document
   inside$said$orders <- said[intersect(names(said), c("database", "table", "query", "key"))]

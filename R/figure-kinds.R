@@ -5,7 +5,7 @@
 #' | kind | for | shows |
 #' |---|---|---|
 #' | `"periods"` | one period, at most one dimension | bars, what runs up as a line; a panel a member |
-#' | `"targets"` | one axis, a measure and one of a [record][alongside] | bars, each with its target as a line |
+#' | `"targets"` | one axis, a measure and one of [another record][alongside] | bars with a line across |
 #' | `"compare"` | one period, a measure and its `prior()` | both side by side, the variance under them |
 #' | `"moving"` | one period, a measure and its `moving()` | bars under the moving figure |
 #' | `"shares"` | one dimension | ordered bars with the cumulative share as a line (80/20) |
@@ -13,7 +13,7 @@
 #' | `"lines"` | time, and at most six members, years or measures | a line each, named at its end |
 #' | `"grouped"` | two dimensions, at most twelve and six members | bars side by side |
 #' | `"stacked"` | two dimensions, amounts not below zero | bars one on the other |
-#' | `"steps"` | one dimension, a measure and its `prior()`; or a bridge | steps from the figure before to this |
+#' | `"steps"` | one dimension, a measure and its `prior()`; a bridge | steps from then to now |
 #' | `"heat"` | a cross-tab, or two dimensions or cyclic parts | cells shaded by their figure |
 #'
 #' Periods that are part-way are lighter. Of more than 40 members the largest are

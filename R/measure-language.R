@@ -37,7 +37,7 @@
 #'   | `ytd htd qtd mtd wtd` | from the start of the unit to the cell's last day | `ytd(sales)` |
 #'   | `so_far(m, unit)` | the same for any unit | `so_far(sales, quarter)` |
 #'   | `current(m, unit)` | the period of the cell's last day, to the as-of date | `current(sales, quarter)` |
-#'   | `whole(m, unit)` | its period to the end, of a record after the as-of date too | `whole(target, year)` |
+#'   | `whole(m, unit)` | its whole period, of a [record][alongside] to its end | `whole(target, year)` |
 #'   | `prior(m, unit, n = 1, match)` | `n` units earlier, see [prior_matching] | `prior(sales, year)` |
 #'   | `running(m, restart, from)` | from the first day shown to the cell | `running(sales)` |
 #'   | `moving(m, n, unit, using)` | the last `n` periods together, or their mean | `moving(sales, 3)` |
@@ -63,7 +63,7 @@
 #' period: what
 #'   is known to the cell's last day times the days of the period over those known; with `by = "trading days"`
 #'   [trading days][trading] alone count, with `by = "last year"` the period of a year before over its part to
-#'   the matching day. A complete period is as it is. An estimate is marked in tables (\u2248), by a column
+#'   the matching day. A complete period is as it is. An estimate is marked in tables, by a column
 #'   `.estimated` in data and files, and lighter in figures; [tie_out()] never proves it. A note says how
 #'   far the same rule was off at the same day of the last twelve periods. `prior(outlook(m, month),
 #'   month)` is what it was on that day a month before.

@@ -208,7 +208,8 @@ with_book <- function(lines, record, key) {
 spread_amount <- function(lines, record, tree) {
   id <- paste("amount", tree_key(tree))
   if (!exists(id, envir = lines$engine$meanings, inherits = FALSE)) {
-    amounts <- line_values(lines$whole, tree)
+    amounts <- check_amount(line_values(lines$whole, tree), tree)
+    if (tree$kind == "column") check_not_code(amounts, tree$name)
     assign(id, list(kind = "source", values = divided(as.numeric(amounts), lines$line, lines$weight)),
       envir = lines$engine$meanings)
   }
@@ -238,6 +239,7 @@ divided <- function(amounts, line, weight) {
   parts <- (base + (rank <= left)) / units
   finer <- size - whole / units
   last <- c(line[-1L] != line[-length(line)], TRUE)[seq_along(line)]
-  parts[last & finer > 1e-12] <- parts[last & finer > 1e-12] + finer[last & finer > 1e-12]
+  rest <- which(last & finer > 1e-12)
+  parts[rest] <- parts[rest] + finer[rest]
   sign(amount) * parts
 }

@@ -47,7 +47,7 @@ crosstab <- function(book, rows = NULL, cols = NULL, ..., totals = "none", total
   make_table(new_request("crosstab",
     rows = said_axes(rlang::enquo(rows)), cols = said_axes(rlang::enquo(cols)),
     measures = said_dots(...), totals = totals, totals_at = totals_at,
-    sort = sort, keep = keep, members = members, 
+    sort = sort, keep = keep, members = members,
     look = list(measures_at = measures_at, after = after, zeros = zeros)
   ), book)
 }

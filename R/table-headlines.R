@@ -100,11 +100,11 @@ compared_with <- function(said, name, measures, book, env) {
     label <- if (tree$kind == "named") measures[[tree$name]]$label else tree_text(tree)
     return(list(words = paste("of", label), tree = tree, share = TRUE))
   }
+  unit <- period_of_words(said, book$calendars)
   other <- if (is.symbol(said) || rlang::is_string(said)) as.character(said) else ""
-  if (other %in% names(measures)) {
+  if (is.null(unit) && other %in% names(measures)) {
     return(compared_with_measure(other, name, measures))
   }
-  unit <- period_of_words(said, book$calendars)
   if (is.null(unit)) {
     raise("argument", c(
       paste0("{.arg against} is a unit such as {.code year}, or {.code share(m)}, not ",

@@ -67,7 +67,8 @@ rollup <- function(book, ..., by = NULL, totals = "none", totals_at = "end", sor
 # dots `by` would take measures whose names it begins with.
 said_by <- function(by, dots) {
   if (is.null(by)) {
-    unnamed <- utils::head(which(rlang::names2(dots) == ""), 1L)
+    bridges <- vapply(dots, function(quo) rlang::quo_is_call(quo, "bridge"), NA)
+    unnamed <- utils::head(which(rlang::names2(dots) == "" & !bridges), 1L)
     by <- if (length(unnamed) > 0L) dots[[unnamed]] else rlang::quo(NULL)
     dots <- dots[setdiff(seq_along(dots), unnamed)]
   }

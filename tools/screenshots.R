@@ -27,18 +27,9 @@ draw(rollup(recent, by = product, sales = measure(sum(net), label = "Net sales",
 draw(rollup(recent, by = category, sales), "steps")
 draw(crosstab(recent, rows = category, cols = month,
   sales = measure(sum(net), label = "Net sales", format = pounds)), "heat", kind = "heat")
-write_report(
-  figure(week_calendar("4-4-5", "last Saturday of January"), "2026-08-31"),
-  file.path(folder, "calendar-figure.png")
-)
+draw(rollup(within_dates(book, "2025-07-01", "2026-06-30"),
+  bridge(sum(net), sum(quantity), over = product_id, to = year, units = unit)), "bridge")
 
-write_report(
-  listing(book |> only(customer_id == "C4231") |> within_dates("2026-05-01", "2026-05-31"), c(depot, channel),
-    lines = c(ordered_on, order_id, product, quantity), sales = measure(sum(net), format = money()),
-    so_far = running(sales, along = lines, within = depot)
-  ),
-  file.path(folder, "listing.html")
-)
 report <- system.file("extdata", "monthly.yml", package = "drystack")
 built <- build_report(report, set = list(as_of = "2026-08-31"), out = folder, formats = "html")
 invisible(file.rename(built$files, file.path(folder, "monthly.html")))
@@ -47,8 +38,11 @@ invisible(file.rename(built$files, file.path(folder, "monthly.html")))
 # The year so far, and what changed of the three months since they were told.
 yard_folder <- file.path(folder, "yard")
 dir.create(yard_folder)
-data <- system.file("extdata", c("orders.csv", "products.csv"), package = "drystack")
-invisible(file.copy(c(data, system.file("reports", "year-so-far.yml", package = "drystack")), yard_folder))
+data <- system.file("extdata", c("orders.csv", "products.csv", "targets.csv"), package = "drystack")
+reports <- system.file("reports", c("year-so-far.yml", "against-plan.yml"), package = "drystack")
+invisible(file.copy(c(data, reports), yard_folder))
+built <- build_report(file.path(yard_folder, "against-plan.yml"), out = folder, formats = "html")
+invisible(file.rename(built$files, file.path(folder, "plan.html")))
 built <- build_report(file.path(yard_folder, "year-so-far.yml"), list(as_of = "2026-08-31"), folder,
   formats = "html")
 invisible(file.rename(built$files, file.path(folder, "year.html")))

@@ -116,6 +116,7 @@ test_that("it is said in commands and reports too, drawn as steps, and what is w
   said <- build_report("said.yml", out = "said", formats = "csv")
   expect_equal(utils::read.csv(list.files("said", "csv$", full.names = TRUE)[1L])$move_price,
     plain(x)$move_price)
+  expect_length(plain(rollup(book, bridge(sum(amount), over = product_id, to = year)))$now, 1L)
   expect_error(rollup(book, depot, bridge(sum(amount))), class = "drystack_error_expression")
   expect_error(rollup(book, depot, p = effect(mean(amount), over = product_id, to = year, part = "new")),
     class = "drystack_error_expression")

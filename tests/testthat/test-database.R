@@ -178,7 +178,7 @@ test_that("what a database lacks or refuses is an error that says it", {
   }
   withr::defer(close(silent))
   withr::local_options(drystack.patience = 2L)
-  for (name in c("clickhouse", "postgresql")) {
+  for (name in c("clickhouse", if (requireNamespace("RPostgres", quietly = TRUE)) "postgresql")) {
     expect_raised(orders_in(paste0(name, "://127.0.0.1:", port, "/x"), "t"), "database", "cannot be reached",
       "time")
   }

@@ -286,3 +286,15 @@ test_that("a target that has changed since is a term of what changed", {
   told <- paste(format(changes(ask(before), ask(after))), collapse = " ")
   expect_match(told, "Another record beside the orders +\\+1,000")
 })
+
+test_that("unknown amounts are no part of what is spread, and text is refused with its lines", {
+  orders <- data.frame(d = as.Date("2026-01-10") + 0:3, amt = 1)
+  spread <- function(values) {
+    record <- data.frame(m = c("2026-01", "2026-01", "2026-02"), t = values)
+    book <- as_of(alongside(daybook(orders, d), g = record, date = m, spread = "days"), "2026-02-14")
+    plain(rollup(book, month, t = of(g, sum(t))))$t
+  }
+  expect_identical(spread(c(31, NA, 28)), c(31, 14))
+  expect_identical(spread(c(-31, 0, 1 / 3)), c(-31, 0.167))
+  expect_error(spread(c("31 pounds", "b", "2")), "at rows 1, 2", class = "drystack_error_amount")
+})

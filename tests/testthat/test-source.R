@@ -44,7 +44,7 @@ test_that("a bad file is an error that says where", {
 test_that("the demo orders are as described, defects included", {
   yard <- harrowgill()
   orders <- yard$orders
-  expect_named(yard, c("orders", "customers", "products", "depots"))
+  expect_named(yard, c("orders", "customers", "products", "depots", "targets"))
   expect_identical(range(orders$ordered_on, na.rm = TRUE), as.Date(c("2023-01-03", "2026-09-18")))
   expect_identical(sum(is.na(orders$ordered_on)), 9L)
   expect_identical(sum(is.na(orders$amount)), 6L)
