@@ -79,7 +79,8 @@ seed_cache <- function(engine, root) {
   others <- Filter(function(one) !identical(one, engine), root$settled)
   known <- (c(others, list(root)))[[1L]]$kept
   for (key in grep("^(values|codes|lookup) c[0-9]+$", ls(known), value = TRUE)) {
-    if (length(each_in(sub("^.* ", "", key), engine)) == 0L) assign(key, known[[key]], envir = engine$kept)
+    own <- each_in(sub("^.* ", "", key), engine, as_of = TRUE)
+    if (length(own) == 0L) assign(key, known[[key]], envir = engine$kept)
   }
 }
 
@@ -143,20 +144,20 @@ without_each <- function(book, id, engine) {
   book
 }
 
-# The columns of this kind that others are worked out of, and they themselves.
-each_in <- function(ids, engine) {
+# The columns of this kind that others are worked out of, and they themselves; `as_of`: the as-of date too.
+each_in <- function(ids, engine, as_of = FALSE) {
   unique(unlist(lapply(unique(ids), function(id) {
     spec <- engine$each[[id]]
     if (!is.null(spec) && is_as_of(spec)) {
-      return(character())
+      return(if (as_of) id else character())
     }
     if (!is.null(spec)) {
-      return(c(id, each_in(c(spec$by, ids_of(spec$tree)), engine)))
+      return(c(id, each_in(c(spec$by, ids_of(spec$tree)), engine, as_of)))
     }
     meaning <- if (!id %in% each_tables(engine)) engine$meanings[[id]]
     switch(meaning$kind %||% "none",
-      worked_out = each_in(ids_of(meaning$tree), engine),
-      looked_up = each_in(engine$meanings[[meaning$lookup]]$by, engine)
+      worked_out = each_in(ids_of(meaning$tree), engine, as_of),
+      looked_up = each_in(engine$meanings[[meaning$lookup]]$by, engine, as_of)
     )
   })))
 }

@@ -83,13 +83,18 @@ axes_lacking <- function(record, frame) {
   names(Filter(function(axis) is.null(axis_beside(axis, record, frame$book)), dimensions))
 }
 
+# Those that it may be spread over: order lines are no members, and where they are listed nothing is.
+axes_to_spread <- function(record, frame) {
+  if (any(vapply(frame$axes, is_line_axis, NA))) character() else axes_lacking(record, frame)
+}
+
 trace_leaf_beside <- function(tree, at, frame) {
   record <- frame$records[[at$job$record]]
   days <- days_of_leaf(at, frame, at$job$last)
   kept <- union(names(frame$axes)[at$level$keeps], at$along$axis)
   lacking <- intersect(axes_lacking(record, frame), kept)
   cut <- !is.na(days$from) & !whole_periods(days, record$per)
-  spread <- record_rule(record, tree, axes_lacking(record, frame), any(cut))
+  spread <- record_rule(record, tree, axes_to_spread(record, frame), any(cut))
   if (!is.null(at$job$spread)) cut[] <- FALSE
   unknown <- length(at$job$unmet) > 0L | (length(lacking) > 0L & is.null(spread$members)) |
     (cut & is.null(spread$days))
@@ -143,7 +148,7 @@ record_bases <- function(ask, base, frame) {
       opens <- period_start(opens, record$per$unit, record$per$calendar)
       ends <- period_end(ends, record$per$unit, record$per$calendar)
     }
-    lacking <- axes_lacking(record, frame)
+    lacking <- axes_to_spread(record, frame)
     if (length(lacking) > 0L && !is.null(record$spread$members)) {
       job$spread <- spread_lines(record, record$spread, lacking, frame)$key
       job <- keyed_job(job)

@@ -68,11 +68,13 @@ parts_of_both <- function(now, before, both, owner, units, sums) {
 
 # Parts in whole cents that add up to their whole, the largest remainders first, where the whole has such.
 in_cents <- function(parts, whole) {
+  if (length(whole) == 0L) {
+    return(parts)
+  }
   cents <- round(whole * 100)
   exact <- abs(cents - whole * 100) < 1e-6
   floors <- lapply(parts, function(part) floor(part * 100 + 1e-9))
-  rest <- mapply(function(part, floor) as.vector(part * 100 - floor), parts, floors)
-  rest <- matrix(rest, ncol = length(parts))
+  rest <- do.call(cbind, Map(function(part, floor) as.vector(part * 100 - floor), parts, floors))
   left <- as.vector(cents - Reduce(`+`, floors))
   place <- t(apply(-rest, 1L, rank, ties.method = "first"))
   place <- matrix(place, ncol = length(parts))

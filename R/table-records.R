@@ -57,7 +57,7 @@ spread_note <- function(told, record, table) {
   start <- period_start(day, per$unit, per$calendar)
   end <- period_end(day, per$unit, per$calendar)
   parts <- if (day < end) Filter(Negate(is.null), lapply(table$ask$measures, function(measure) {
-    if (is_of_record(measure$tree, record$name)) part_and_whole(measure, per, table)
+    if (is_of_record(measure$tree, record$name)) part_and_whole(measure, told, per, table)
   }))
   if (length(parts) == 0L) {
     return(paste0(said, "."))
@@ -71,10 +71,15 @@ spread_note <- function(told, record, table) {
 }
 
 # "target 30,000.00 of 48,000.00"
-part_and_whole <- function(measure, per, table) {
+part_and_whole <- function(measure, told, per, table) {
   unit <- per[c("unit", "calendar")]
   lens <- function(fn) node("lens", fn = fn, child = measure$tree, options = list(unit = unit))
-  ask <- new_ask("rollup", Filter(Negate(is_period_axis), table$ask$axes),
+  # The axes that it is spread over, so that its cents are those of the table.
+  axes <- table$ask$axes[intersect(names(table$ask$axes), told$over)]
+  if (any(vapply(axes, function(axis) is_cyclic_axis(axis) || holds_days(axis, table$book), NA))) {
+    return(NULL)
+  }
+  ask <- new_ask("rollup", axes,
     list(part = new_measure("part", lens("so_far")), whole = new_measure("whole", lens("whole"))),
     totals = only_rows("grand", "none"))
   rows <- answer(ask, table$book)$rows

@@ -183,7 +183,7 @@ plain_aggregate <- function(tree, x, job, frame) {
 plain_aggregate_beside <- function(tree, x, job, frame) {
   record <- frame$records[[job$record]]
   days <- list(from = frame$show_first, to = frame$show_last)
-  rule <- record_rule(record, tree, axes_lacking(record, frame), !whole_periods(days, record$per))
+  rule <- record_rule(record, tree, axes_to_spread(record, frame), !whole_periods(days, record$per))
   if (!is.null(rule)) {
     lines <- spread_lines(record, rule[c("days", "members")], rule$over, frame)
     job$spread <- lines$key
@@ -264,7 +264,9 @@ tie_totals <- function(measure, x, in_time) {
 # Why the sums of a record beside the orders cannot be checked: some are unknown. NULL where none is.
 unknown_beside <- function(measure, x) {
   records <- tree_collect(measure$tree, function(one) if (one$kind == "of") one$record)
-  coarser <- vapply(x$beside[unique(unlist(records))], function(told) length(told$lacking) > 0L, NA)
+  coarser <- vapply(x$beside[unique(unlist(records))], function(told) {
+    told$unknown || length(told$lacking) > 0L || length(told$conditions) > 0L
+  }, NA)
   if (any(coarser) || length(records) > 0L && anyNA(x$figures[[measure$name]])) {
     "some figures are unknown, where the record is coarser than the rows"
   }

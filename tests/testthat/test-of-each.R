@@ -174,3 +174,14 @@ test_that("ages that the as-of date has not reached are unknown, on every engine
   expect_raised(rollup(work_out(daybook(orders, on), a = periods_between(v, on, month)), by = a, s = sum(v)),
     "expression", "takes dates")
 })
+
+test_that("the as-of date in a column is that of the daybook that asks, whichever was asked before", {
+  orders <- data.frame(d = as.Date(c("2026-01-01", "2026-03-01")), who = c("a", "b"), v = 1)
+  root <- daybook(orders, d)
+  aged <- function(book) work_out(book, days = as_of - d, since = as_of - of_each(who, max(d)))
+  ask <- function(book) plain(rollup(book, who, days = max(days), since = max(since)))
+  late <- ask(as_of(aged(root), "2026-05-01"))
+  expect_identical(c(late$days, late$since), c(120, 61, 120, 61))
+  early <- ask(as_of(aged(root), "2026-03-11"))
+  expect_identical(c(early$days, early$since), c(69, 10, 69, 10))
+})

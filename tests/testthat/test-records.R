@@ -295,6 +295,15 @@ test_that("unknown amounts are no part of what is spread, and text is refused wi
     plain(rollup(book, month, t = of(g, sum(t))))$t
   }
   expect_identical(spread(c(31, NA, 28)), c(31, 14))
-  expect_identical(spread(c(-31, 0, 1 / 3)), c(-31, 0.167))
+  expect_identical(spread(c(-31, 0, 1 / 3)), c(-31, 0.1667))
   expect_error(spread(c("31 pounds", "b", "2")), "at rows 1, 2", class = "drystack_error_amount")
+})
+
+test_that("a listing shows a record in its groups, and not on the order lines", {
+  book <- yard_with_targets(spread = c("days", "equally")) |> within_dates("2026-09-14")
+  x <- listing(book, groups = c(depot, month), lines = c(ordered_on, order_id), s = sum(amount),
+    t = of(targets, sum(target)))
+  rows <- plain(x)
+  expect_true(all(is.na(rows$t[rows$.role == "line"])))
+  expect_false(anyNA(rows$t[rows$.role == "total"]))
 })
