@@ -85,7 +85,7 @@ taken_record <- function(record, date, book, undated = character()) {
   read <- if (is_at_hand(orders)) record_periods(taken_orders(orders)$values(column), column, book$calendars)
   if (is_at_hand(orders)) orders <- named_for_record(orders, column, read)
   now <- names(orders)[match(column, names)]
-  made <- daybook(orders, !!now, calendars = book$calendars, currency = "none", undated = undated)
+  made <- daybook(orders, !!now, calendars = book$calendars, undated = undated)
   list(book = made, periods = read, path = path, database = made$made$database, columns = names,
     column = sub("^order_(?=(day|week|month|quarter|half|year)$)", "", column, perl = TRUE))
 }
@@ -151,7 +151,7 @@ add_record <- function(book, name, taken, said) {
     told = paste0(name, ": ", c(told_of_reading(taken), per$told, twice_words(taken$book, per)),
       recycle0 = TRUE),
     made = list(path = taken$path, database = taken$database, date = taken$column %||% taken$book$date,
-      per = said_per(said$per, per, book), columns = taken$columns),
+      per = if (!is.null(said$per$expr)) per_words(per, book), period = per_words(per, book), columns = taken$columns),
     known = new.env(parent = emptyenv())
   )
   book
@@ -185,11 +185,8 @@ told_of_reading <- function(taken) {
   told[!grepl(paste("is called", quoted(taken$book$date)), told, fixed = TRUE)]
 }
 
-# What was said of its periods, so that it can be said again.
-said_per <- function(said, per, book) {
-  if (is.null(said$expr)) {
-    return(NULL)
-  }
+# Its periods, so that they can be said again.
+per_words <- function(per, book) {
   if (is.null(per$unit)) {
     return("day")
   }

@@ -136,7 +136,10 @@ r_date <- function(said) {
 
 r_record <- function(name, said) {
   reading <- said[intersect(names(said), names(new_reading()))]
-  place <- if (is.null(said$database)) {
+  place <- if (!is.null(said$lines)) {
+    columns <- typed_lines(said$lines)
+    r_call("data.frame", paste(vapply(names(columns), name_text, ""), "=", vapply(columns, r_value, "")))
+  } else if (is.null(said$database)) {
     if (length(reading) == 0L) value_text(said$file) else r_call("read_orders", c(value_text(said$file),
       r_named(reading)))
   } else r_call("orders_in", c(value_text(said$database), r_named(said[c("table", "query", "key")])))

@@ -268,6 +268,7 @@ record_fields <- function() {
   }, orders_fields())
   c(
     list(field("file", "text"), field("database", "text"),
+      field("lines", "value", "or its lines themselves: [{month: 2026-07, target: 240000}]"),
       field("date", "text", "its column with days or periods"),
       field("per", "text", "what each line stands for: month, fiscal$quarter or day"),
       field("by", "expressions", "columns of the orders: those of the record that are the same"),

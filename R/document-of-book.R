@@ -115,14 +115,17 @@ copy_package_files <- function(book, folder) {
 # As a report says it again.
 saved_record <- function(record, folder) {
   made <- record$made
-  if (is.null(made$path) && is.null(made$database)) {
-    raise("standing", c(paste0("The record ", quoted(record$name), " was not read from a file."),
-      ">" = "Give {.fn alongside} the path of its file."))
-  }
-  place <- if (!is.null(made$database)) {
+  place <- if (is.null(made$path) && is.null(made$database)) {
+    list(lines = saved_lines(record))
+  } else if (!is.null(made$database)) {
     Filter(Negate(is.null), c(list(database = made$database$text), made$database[c("table", "query", "key")]))
   } else {
     list(file = relative_path(made$path, folder))
+  }
+  if (!is.null(place$lines)) {
+    said <- record_said(record)[-1L]
+    said$per <- made$period
+    return(c(place, said))
   }
   reading <- saved_reading(record$book$made$reading)
   undated <- record$book$made$undated
@@ -140,4 +143,26 @@ record_said <- function(record) {
     regardless = if (length(record$regardless) > 0L) several_or_one(as.list(record$regardless))
   )
   Filter(Negate(is.null), said)
+}
+
+# A short record that was typed is typed again.
+most_typed_lines <- 500L
+
+saved_lines <- function(record) {
+  engine <- engine_of(record$book)
+  plain <- length(record$book$scope) == 0L && length(record$book$made$worked_out) == 0L
+  if (engine$rows > most_typed_lines || !plain) {
+    raise("standing", c(paste0("The record ", quoted(record$name), " was not read from a file."),
+      ">" = "Give {.fn alongside} the path of its file."))
+  }
+  ids <- record$book$columns[record$book$made$names]
+  columns <- Map(function(name, id) line_values(engine, column_node(name, id)), names(ids), ids)
+  names(columns) <- record$made$columns %||% names(columns)
+  lapply(seq_len(engine$rows), function(i) {
+    one <- lapply(columns, function(values) {
+      value <- values[i]
+      if (is.numeric(value) && !is.object(value)) value else as.character(value)
+    })
+    Filter(function(value) !is.na(value), one)
+  })
 }

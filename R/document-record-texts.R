@@ -36,6 +36,10 @@ plain_argument <- function(expr) {
 record_text <- function(name, records) {
   said <- records[[name]]
   place <- intersect(c("file", "database"), names(said))
+  if (length(place) == 0L) {
+    raise("standing", c(paste0("A command cannot type the lines of the record ", quoted(name), "."),
+      ">" = "Keep them in a file, and give its path."))
+  }
   rest <- said[setdiff(names(said), place)]
   shape <- rest$shape
   rest$shape <- NULL

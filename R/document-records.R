@@ -19,6 +19,9 @@ record_of_document <- function(book, name, document, values, options) {
 }
 
 record_orders <- function(said, document, at, options) {
+  if (!is.null(said$lines)) {
+    return(typed_lines(said$lines))
+  }
   if (is.null(said$database)) {
     path <- inner_path(said$file, document, at, options$outside)
     return(orders_as_needed(path, said_reading(said), wanted = function(names) character()))
@@ -26,4 +29,21 @@ record_orders <- function(said, document, at, options) {
   inside <- document
   inside$said$orders <- said[intersect(names(said), c("database", "table", "query", "key"))]
   document_database(inside, options$outside)
+}
+
+# Lines that are typed where they are said: [{month: 2026-07, depot: Skelby, target: 240000}, ...].
+typed_lines <- function(lines) {
+  names <- unique(unlist(lapply(lines, names)))
+  whole <- is.list(lines) && length(lines) > 0L && all(vapply(lines, function(one) {
+    is.list(one) && rlang::is_named(one) && all(lengths(one) == 1L)
+  }, NA))
+  if (!whole) {
+    raise("standing", c("The lines of a record are a list, each with its columns.",
+      ">" = "Write {.code lines: [{{month: 2026-07, depot: Skelby, target: 240000}}]}."))
+  }
+  columns <- lapply(stats::setNames(names, names), function(name) {
+    texts <- vapply(lines, function(one) as.character(one[[name]] %||% NA), "")
+    utils::type.convert(texts, as.is = TRUE)
+  })
+  structure(columns, class = "data.frame", row.names = seq_along(lines))
 }

@@ -60,7 +60,7 @@ schema_parts <- function() {
   nested <- c("orders", "shown", "closing", "as_known", "trading", "deliver", "lookup", "record", "parameter")
   parts <- lapply(stats::setNames(nm = nested), part_schema)
   parts$orders$oneOf <- lapply(c("file", "files", "database"), function(key) list(required = I(key)))
-  parts$record$oneOf <- lapply(c("file", "database"), function(key) list(required = I(key)))
+  parts$record$oneOf <- lapply(c("file", "database", "lines"), function(key) list(required = I(key)))
   parts$measure <- list(anyOf = list(schema_reference("expression"), part_schema("measure")))
   blocks <- lapply(stats::setNames(nm = block_names), part_schema, parts = "block")
   blocks$text <- schema_reference("text")

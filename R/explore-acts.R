@@ -4,6 +4,10 @@
 # name of its own is shown.
 act_add_measure <- function(ask, act) {
   typed <- typed_measure(act_text(act, "text"))
+  expr <- read_expression(typed$text, "show")$expr
+  if (rlang::is_call(expr, "bridge")) {
+    return(with_bridge(ask, expr, act_text(act, "name", typed$name)))
+  }
   there <- match(typed$text, vapply(ask$measures, `[[`, "", "text"))
   if (typed$name == "figure" && !is.na(there)) {
     ask$measures[[there]]$hidden <- FALSE
@@ -12,6 +16,16 @@ act_add_measure <- function(ask, act) {
   name <- new_name(act_text(act, "name", typed$name), ask)
   added <- explored_measure(name, typed$text, act_text(act, "label", ""), act_text(act, "format", ""))
   ask$measures <- c(ask$measures, list(added))
+  ask
+}
+
+# A bridge is its measures, each with its label.
+with_bridge <- function(ask, expr, name) {
+  measures <- bridge_measures(expr, if (name == "figure") "" else name)
+  for (one in names(measures)) {
+    added <- explored_measure(new_name(one, ask), code_text(measures[[one]][[2L]]), measures[[one]]$label)
+    ask$measures <- c(ask$measures, list(added))
+  }
   ask
 }
 

@@ -106,7 +106,7 @@ derived_items <- function(seen, measures) {
     senseless <- senseless_forms(tree)
     adds_up <- !is.null(tree) && is_additive(without_prior(tree))
     forms <- Filter(function(form) {
-      !form$name %in% senseless && (adds_up || !grepl("^(alike|outlook)[(]", form$text))
+      !form$name %in% senseless && (adds_up || !grepl("^(alike|outlook|bridge)[(]", form$text))
     }, c(derived_forms(seen), beside_forms(seen, m$name)))
     lapply(forms, function(form) {
       text <- gsub("@", name, form$text, fixed = TRUE)
@@ -140,7 +140,7 @@ derived_forms <- function(seen) {
   axes <- c(ask$rows, ask$cols)
   cyclic <- any(vapply(axes, function(word) sub("^.*[$]", "", word) %in% cyclic_parts, NA))
   grain <- Filter(is_period_word, axes)
-  c(if (!cyclic) year_forms(), if (!cyclic) run_forms(ask, axes, grain), average_forms(grain),
+  c(if (!cyclic) year_forms(), if (!cyclic) bridge_forms(seen), if (!cyclic) run_forms(ask, axes, grain), average_forms(grain),
     if (!cyclic) alike_forms(seen), table_forms(ask, length(ask$rows) > 0L && length(ask$cols) > 0L))
 }
 
@@ -173,6 +173,20 @@ year_forms <- function() {
     derived_form("@ this year to date", "ytd(@)", "ytd"),
     derived_form("@ this year to date, a year before", "prior(ytd(@), year)", "ytd_before")
   )
+}
+
+# Why a figure moved, by its products, where a column holds their quantity.
+bridge_forms <- function(seen) {
+  facts <- column_facts(seen$columns_of)
+  over <- grep("^(product|item|article|sku)", facts$name[facts$kind == "dimension"], ignore.case = TRUE,
+    value = TRUE)[1L]
+  quantity <- Filter(is_quantity, facts$name[facts$kind == "amount"])[1L]
+  if (is.na(over) || is.na(quantity)) {
+    return(list())
+  }
+  list(derived_form(paste("why @ moved on a year before: volume, mix and price by", plain_words(over)),
+    paste0("bridge(@, ", arguments_text("sum", name_text(quantity)), ", over = ", name_text(over), ", to = year)"),
+    "bridge"))
 }
 
 # Where nothing runs in time, figures run over the members of the innermost axis down.

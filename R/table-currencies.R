@@ -5,6 +5,7 @@
 # NULL. They are told apart by a dimension, of which only totals go over several: anything else
 # is refused.
 mixed_currencies <- function(ask, book) {
+  check_currencies_beside(ask, book)
   name <- if (!book$one_currency) book$currency %||% likely_currency(book)
   if (is.null(name)) {
     return(NULL)
@@ -20,6 +21,32 @@ mixed_currencies <- function(ask, book) {
   apart <- vapply(ask$axes, function(axis) identical(axis$column, currency$id), NA)
   if (!any(apart)) raise_currencies(name, currencies)
   list(column = name, currencies = currencies)
+}
+
+# A record beside the orders is in their currency, or has its own as a dimension of the table.
+check_currencies_beside <- function(ask, book) {
+  for (name in records_asked(ask)) {
+    record <- book$records[[name]]
+    own <- currencies_named(record$book)
+    said <- length(own$codes) == 0L || any(vapply(ask$axes, function(axis) {
+      identical(axis_beside(axis, record, book)$column, record$book$columns[[own$column]])
+    }, NA))
+    if (said || own$column %in% unlist(lapply(book$scope, `[[`, "columns"))) next
+    if (length(own$codes) > 1L) raise_currencies(own$column, own$codes)
+    orders <- if (!book$one_currency) currencies_named(book)$codes
+    if (length(orders) == 1L && orders != own$codes) raise("currencies", c(
+      paste0("The record ", quoted(name), " is in ", own$codes, ", the orders in ", orders, "."),
+      ">" = "Convert one of them: their amounts cannot be compared."))
+  }
+}
+
+# The column named for currency that holds codes: list(column, codes).
+currencies_named <- function(book) {
+  named <- names(book$columns)[grepl(currency_names, names(book$columns), ignore.case = TRUE)]
+  codes <- lapply(named, currency_codes_in, book = book)
+  held <- which(lengths(codes) > 0L)[1L]
+  if (is.na(held)) list(column = "", codes = character()) else list(column = named[held],
+    codes = codes[[held]])
 }
 
 raise_currencies <- function(name, currencies) {
@@ -85,6 +112,9 @@ currencies_behind <- function(tree, currency, engine) {
   }
   switch(tree$kind,
     named = , rank = , of_rows = , index = inside(tree$child),
+    outlook = if (is.null(tree$options$unit)) inside(tree$child)
+      else counted_within(node("lens", fn = "so_far", options = tree$options["unit"]), inside(tree$child)),
+    effect = inside(tree$args[[1L]]),
     call = most(tree$args), growth = , share = most(tree$args),
     aggregate = if (is_in_currency(tree, currency, engine)) {
       node("aggregate", fn = "distinct", args = list(currency))

@@ -6,7 +6,7 @@ record_notes <- function(table) {
     record <- table$book$records[[told$record]]
     c(condition_notes_beside(told, record), apart_notes(record, table), lacking_notes(told, record, table),
       cut_notes(told, record, table),
-      end_note(told, record, table), record$told)
+      end_note(told, record, table), closed_note_beside(record, table), record$told)
   }))
 }
 
@@ -122,4 +122,17 @@ days_of_part <- function(part, record) {
   all <- period_start(part$from, per$unit, per$calendar):period_end(part$to, per$unit, per$calendar)
   if (rule == "trading days") all <- all[is_open(all, per$calendar)]
   paste0(" (", sum(all >= part$from & all <= part$to), " of ", length(all), ")")
+}
+
+# Lines by day on days on which the calendar has no trade.
+closed_note_beside <- function(record, table) {
+  calendar <- table$book$calendars[[1L]]
+  if (!is.null(record$per) || is.null(calendar$trading)) {
+    return(NULL)
+  }
+  days <- as.integer(line_days(engine_of(record$book)))
+  days <- days[!is.na(days) & days >= table$shown$first & days <= table$shown$last]
+  closed <- sum(!is_open(days, calendar))
+  if (closed > 0L) paste0(count_words(closed, "line"), " of the record ", quoted_each(record$name),
+    if (closed == 1L) " lies" else " lie", " on days without trade.")
 }

@@ -124,3 +124,13 @@ test_that("it is said in commands and reports too, drawn as steps, and what is w
     "change",
     class = "drystack_error_expression")
 })
+
+test_that("the explorer offers it, and takes it typed, as its measures", {
+  base <- explored_orders()
+  seen <- seen_after(base, list(do = "add_measure", text = "bridge(sum(amount), over = depot, to = year)"))
+  expect_null(seen$error)
+  expect_identical(utils::tail(names(seen$table$figures), 5L), c("before", "change", "new", "gone", "now"))
+  menu <- explored_menu(seen_after(base), list(menu = "measure", search = "volume, mix and price"))
+  offered <- vapply(items_of(menu), function(item) item$act$text, "")
+  expect_match(offered, "bridge\\(.*over = product_id, to = year\\)")
+})

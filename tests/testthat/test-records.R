@@ -307,3 +307,39 @@ test_that("a listing shows a record in its groups, and not on the order lines", 
   expect_true(all(is.na(rows$t[rows$.role == "line"])))
   expect_false(anyNA(rows$t[rows$.role == "total"]))
 })
+
+test_that("another currency is refused, lookups are shared, and lines on closed days are counted", {
+  orders <- data.frame(d = as.Date("2026-01-05") + 0:4, depot = rep_len(c("A", "B"), 5L), amt = 10,
+    currency = "GBP")
+  record <- function(currency) data.frame(on = as.Date("2026-01-03") + 0:4, depot = rep_len(c("A", "B"), 5L),
+    t = 1:5,
+    currency = currency)
+  ask <- function(record, calendar = civil_calendar()) {
+    daybook(orders, d, calendars = calendar) |>
+      enrich(data.frame(depot = c("A", "B"), manager = c("Ann", "Bo")), by = "depot") |>
+      alongside(g = record, date = on) |> rollup(manager, s = sum(amt), g = of(g, sum(t)))
+  }
+  expect_identical(plain(ask(record("GBP")))$g, c(8, 4))
+  expect_error(ask(record("EUR")), "in EUR, the orders in GBP", class = "drystack_error_currencies")
+  expect_error(ask(record(c("EUR", "GBP", "EUR", "GBP", "EUR"))), class = "drystack_error_currencies")
+  closed <- ask(record("GBP"), trading(civil_calendar(), closed = "Monday"))
+  expect_match(gsub("\\s+", " ", notes_of(closed)), "1 line of the record \"g\" lies on days without trade")
+  mixed <- transform(orders, currency = rep_len(c("GBP", "EUR"), 5L))
+  expect_error(rollup(daybook(mixed, d), o = outlook(sum(amt), month)), class = "drystack_error_currencies")
+})
+
+test_that("a short record can be typed in a report, and one typed in R is saved so", {
+  folder <- withr::local_tempdir()
+  file.copy(harrowgill_path("orders.csv"), folder)
+  withr::local_dir(folder)
+  typed <- data.frame(month = c("2026-07", "2026-08"), depot = "Skelby", goal = c(240000, 200000.5))
+  x <- daybook("orders.csv", ordered_on) |> alongside(goals = typed, date = month) |> as_of("2026-08-31") |>
+    within_dates("2026-07-01") |> rollup(month, s = sum(amount), g = of(goals, sum(goal)))
+  as_standing(x, "typed.yml")
+  expect_true(any(grepl("lines:", readLines("typed.yml"))))
+  build_report("typed.yml", out = "out", formats = "csv")
+  expect_equal(utils::read.csv("out/typed.csv")$g, plain(x)$g)
+  expect_error(as_command(x), "keep|Keep", class = "drystack_error_standing")
+  expect_match(r_record("goals", list(lines = list(list(month = "2026-07", goal = 5)), date = "month")),
+    "data.frame(month = \"2026-07\", goal = 5)", fixed = TRUE)
+})
