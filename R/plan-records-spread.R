@@ -5,6 +5,7 @@
 # Lines as they are spread: list(key; line: of each the line of the record, day, weight; book: of these lines;
 # engine; columns: the ids of added columns by those of the orders).
 spread_lines <- function(record, rule, lacking, frame) {
+  frame <- frame$of_orders %||% frame
   key <- paste("spread", rlang::hash(list(rule, lapply(frame$axes[lacking], `[[`, "column"),
     if (needs_orders(rule)) list(frame$show_first, frame$show_last, frame$as_of,
       vapply(frame$book$scope, `[[`, "", "key")))))

@@ -15,8 +15,9 @@ trace_of <- function(tree, at, frame) {
   trace_measure(tree$child, at, frame_beside(record, frame))
 }
 
-# The record's frame: its own beginning, and whole to its end.
+# The record's frame: its own beginning, and whole to its end; `of_orders`: that of the orders.
 frame_beside <- function(record, frame) {
+  frame$of_orders <- frame
   opens <- opening_day(record, frame)
   frame$covered <- frame$as_of
   if (is.null(frame$cut_from)) frame$show_first <- opens

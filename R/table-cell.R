@@ -35,7 +35,9 @@ figures_of_cell <- function(trees, x, row) {
   ask <- x$ask
   ask$measures <- step_measures(trees)
   ask$records <- records_asked(x$ask)
-  ask$sort <- ask$keep <- ask$keep_where <- list()
+  # Members stand in the places that the table gives them: rules that need no figures are kept.
+  ask$sort <- Filter(Negate(by_measure), ask$sort)
+  ask$keep <- ask$keep_where <- list()
   level <- at$place$level
   kept <- intersect(names(ask$axes)[level$keeps], names(dimension_axes(ask)))
   places <- lapply(x$rows$ranks[kept], `[`, row)

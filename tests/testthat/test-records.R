@@ -343,3 +343,21 @@ test_that("a short record can be typed in a report, and one typed in R is saved 
   expect_match(r_record("goals", list(lines = list(list(month = "2026-07", goal = 5)), date = "month")),
     "data.frame(month = \"2026-07\", goal = 5)", fixed = TRUE)
 })
+
+test_that("last year's shape is that of the matching days and members", {
+  orders <- data.frame(d = as.Date(c("2025-01-10", "2025-01-20", "2025-01-20", "2026-01-02")),
+    depot = "A", ch = c("w", "w", "c", "w"), v = c(30, 6, 4, 1))
+  goal <- data.frame(m = c("2026-01", "2026-02"), depot = "A", t = c(100, 28))
+  ask <- function(day, by = NULL) {
+    book <- alongside(daybook(orders, d), g = goal, date = m, spread = "last year", shape = v)
+    plain(rollup(within_dates(as_of(book, day), "2026-01-01"), {{ by }}, t = of(g, sum(t)), totals = "all"))
+  }
+  to_date <- vapply(c("2026-01-09", "2026-01-10", "2026-01-19", "2026-01-20", "2026-01-31"), function(day) {
+    ask(day, month)$t[1L]
+  }, 0)
+  expect_identical(unname(to_date), c(0, 75, 75, 100, 100))
+  # February had no orders a year before: it is spread by days.
+  expect_identical(ask("2026-02-14", month)$t, c(100, 14, 114))
+  # Only members on the dates shown take a part: all of it is of the web.
+  expect_identical(ask("2026-01-20", ch)$t, c(100, 100))
+})

@@ -184,3 +184,13 @@ test_that("what periods in another order cannot do is refused by name", {
   expect_raised(crosstab(book, depot, month, s = sum(amount), sort = list(month = largest_first(s))),
     "argument", "order of time")
 })
+
+test_that("a figure is explained in whatever order its members stand", {
+  orders <- data.frame(d = as.Date("2026-01-05") + 0:3, depot = c("A", "B", "C", "A"), v = c(1, 2, 4, 8))
+  for (rule in c("in_order(\"C\", \"A\")", "largest_first(s)", "by_key(v2)")) {
+    book <- work_out(daybook(orders, d), v2 = regroup(depot, z = "A"))
+    x <- eval(str2lang(paste0("rollup(book, depot, s = sum(v), sort = ", rule, ")")))
+    told <- vapply(1:3, function(row) as.data.frame(explain(x, row, "s")$steps)$value[1L], 0)
+    expect_identical(told, plain(x)$s, info = rule)
+  }
+})
