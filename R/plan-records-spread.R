@@ -10,12 +10,24 @@ spread_lines <- function(record, rule, lacking, frame) {
     if (needs_orders(rule)) list(frame$show_first, frame$show_last, frame$as_of,
       vapply(frame$book$scope, `[[`, "", "key")))))
   remembered_in(record$known, key, function() {
+    forget_spread(record$known, key)
     lines <- lines_by_day(record, rule)
     if (length(lacking) > 0L) lines <- lines_by_member(lines, record, rule, lacking, frame)
     if ("last year" %in% unlist(rule)) lines <- lines_as_last_year(lines, record, rule, lacking, frame)
     with_book(lines, record, key)
   })
   current_lines(record, key)
+}
+
+# Of ever other states of a daybook, as by hand in the explorer, the lines spread long ago are forgotten: whoever
+# asks for them again makes them again.
+most_spread <- 12L
+
+forget_spread <- function(known, key) {
+  keys <- c(known$spread, key)
+  old <- utils::head(keys, -most_spread)
+  rm(list = old, envir = known)
+  known$spread <- setdiff(keys, old)
 }
 
 needs_orders <- function(rule) !is.null(rule$members) || identical(rule$days, "last year")
