@@ -57,7 +57,9 @@ spread_note <- function(told, record, table) {
   start <- period_start(day, per$unit, per$calendar)
   end <- period_end(day, per$unit, per$calendar)
   parts <- if (day < end) Filter(Negate(is.null), lapply(table$ask$measures, function(measure) {
-    if (is_of_record(measure$tree, record$name)) part_and_whole(measure, told, per, table)
+    # Another name for one of these would say it twice.
+    own <- measure$tree$kind == "of" && measure$tree$record == record$name
+    if (own) part_and_whole(measure, told, per, table)
   }))
   if (length(parts) == 0L) {
     return(paste0(said, "."))
