@@ -34,3 +34,6 @@ tree_map <- function(tree, change) {
   if (tree$kind != "aggregate") tree$args <- lapply(tree$args, tree_map, change = change)
   tree
 }
+
+# A measure as what it is, whatever name it was given.
+without_names <- function(tree) if (tree$kind == "named") without_names(tree$child) else tree

@@ -56,10 +56,11 @@ spread_note <- function(told, record, table) {
   day <- min(table$as_of, table$shown$last)
   start <- period_start(day, per$unit, per$calendar)
   end <- period_end(day, per$unit, per$calendar)
-  parts <- if (day < end) Filter(Negate(is.null), lapply(table$ask$measures, function(measure) {
-    # Another name for one of these would say it twice.
-    own <- measure$tree$kind == "of" && measure$tree$record == record$name
-    if (own) part_and_whole(measure, told, per, table)
+  measures <- Filter(function(measure) is_of_record(measure$tree, record$name), table$ask$measures)
+  # Another name for one of these would say it twice.
+  measures <- measures[!duplicated(lapply(measures, function(measure) tree_key(without_names(measure$tree))))]
+  parts <- if (day < end) Filter(Negate(is.null), lapply(measures, function(measure) {
+    part_and_whole(measure, told, per, table)
   }))
   if (length(parts) == 0L) {
     return(paste0(said, "."))

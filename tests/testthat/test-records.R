@@ -248,6 +248,9 @@ test_that("headlines compare with a target, and figures draw it as a line", {
   book <- yard_with_targets(spread = "days") |> within_dates("2026-01-01", "2026-08-31")
   h <- headlines(book, sales = sum(amount), target = of(targets, sum(target)), against = list(sales = target))
   expect_identical(as.data.frame(h)$before[1L], as.data.frame(h)$figure[2L])
+  part <- headlines(yard_with_targets(spread = "days"), sales = mtd(sum(amount)), target = of(targets, sum(target)),
+    against = list(sales = target))
+  expect_identical(lengths(gregexpr(" of 504,000", gsub("\\s+", " ", notes_of(part)))), 1L)
   drawn <- function(x) attr(suppressMessages(figure(x)), "drystack")$kind
   expect_identical(drawn(rollup(book, month, s = sum(amount), t = of(targets, sum(target)))), "targets")
   expect_identical(drawn(rollup(book, depot, s = sum(amount), t = of(targets, sum(target)))), "targets")
