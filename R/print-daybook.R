@@ -16,6 +16,7 @@ format.drystack_daybook <- function(x, ...) {
     if (length(x$lookups) > 0L) paste0("  lookup    ", vapply(
       x$lookups, function(lookup) lookup_words(c(lookup[c("name", "by")], unmatched_keys(x, lookup))), ""
     )),
+    if (length(x$records) > 0L) paste0("  record    ", vapply(x$records, record_in_words, "")),
     strwrap(paste(names(x$columns), collapse = ", "), width = 100L,
       initial = "  columns   ", prefix = strrep(" ", 12L))
   )
@@ -25,4 +26,10 @@ format.drystack_daybook <- function(x, ...) {
 print.drystack_daybook <- function(x, ...) {
   writeLines(styled_lines(format(x)))
   invisible(x)
+}
+
+# "targets by month, 1 July 2024 to 30 June 2027"
+record_in_words <- function(record) {
+  paste0(record$name, " by ", record$per$unit %||% "day", ", ", day_words(record$first), " to ",
+    day_words(record$last))
 }

@@ -198,6 +198,12 @@ test_that("every engine gives the same, for the orders and for the record", {
   expect_equal(parts, memory)
 })
 
+test_that("a daybook tells its records, which move neither its as-of date nor its last day", {
+  book <- yard_with_targets()
+  expect_match(format(book), "record +targets by month, 1 July 2024 to 30 June 2027", all = FALSE)
+  expect_identical(book[c("as_of", "last", "rows")], demo_book()[c("as_of", "last", "rows")])
+})
+
 test_that("periods are read as calendars and files have them", {
   yard <- harrowgill()
   book <- daybook(yard$orders, ordered_on,
