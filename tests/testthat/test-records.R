@@ -1,6 +1,8 @@
 # A record beside the orders: what its figures are, held against days worked out here; where they are unknown,
 # how they are spread, and that the orders stay what they were.
 
+yard_read <- made_once(function() harrowgill())
+
 # The oracle: each line of the record by day, its cents to the largest remainders, and sums over days.
 oracle_start <- function(d, unit) {
   y <- as.integer(format(d, "%Y"))
@@ -92,7 +94,7 @@ test_that("random asks of two records are what days added up by hand give", {
 })
 
 yard_with_targets <- function(...) {
-  yard <- harrowgill()
+  yard <- yard_read()
   daybook(yard$orders, ordered_on, calendars = list(fiscal = fiscal_calendar("July"),
     civil = civil_calendar())) |>
     work_out(depot = one_spelling(depot)) |>
@@ -108,7 +110,7 @@ test_that("what is coarser than the rows is unknown, and notes say how it would 
   expect_true(all(is.na(rows$t)))
   expect_match(gsub("\\s+", " ", notes_of(x)), "\"targets\" has no channel: its figures are unknown")
   whole <- plain(rollup(as_of(book, "2026-08-31"), depot, t = of(targets, sum(target)), totals = "all"))
-  targets <- harrowgill()$targets
+  targets <- yard_read()$targets
   known <- targets[targets$order_month <= "2026-08", ]
   expect_identical(whole$t[5L], sum(as.numeric(known$target)))
   weeks <- rollup(within_dates(book, "2026-08-03", "2026-08-30"), week, t = of(targets, sum(target)))
@@ -143,7 +145,7 @@ test_that("what is spread over days and members adds up to the cent at every lev
     expect_identical(lines, round(lines, 2))
     august <- plain(rollup(within_dates(book, "2026-08-01", "2026-08-31"), c(depot, channel),
       t = of(targets, sum(target)), totals = "all"))
-    given <- harrowgill()$targets
+    given <- yard_read()$targets
     expect_identical(august$t[august$.role == "total"],
       sum(as.numeric(given$target[given$order_month == "2026-08"])))
   }
@@ -178,7 +180,7 @@ test_that("members of one record alone are named with their total, and have rows
 
 test_that("every engine gives the same, for the orders and for the record", {
   skip_if_not_installed("RSQLite")
-  yard <- harrowgill()
+  yard <- yard_read()
   file <- withr::local_tempfile(fileext = ".csv")
   daily <- data.frame(on = as.Date("2026-06-01") + 0:99, depot = c("Skelby", "Garrick"), visits = 1:100 / 4)
   utils::write.csv(daily, file, row.names = FALSE)
@@ -205,7 +207,7 @@ test_that("a daybook tells its records, which move neither its as-of date nor it
 })
 
 test_that("periods are read as calendars and files have them", {
-  yard <- harrowgill()
+  yard <- yard_read()
   book <- daybook(yard$orders, ordered_on,
     calendars = list(fiscal = fiscal_calendar("July"), civil = civil_calendar()))
   total <- function(periods, by = quarter) {
@@ -227,8 +229,8 @@ test_that("periods are read as calendars and files have them", {
 })
 
 test_that("what is wrong is told with its mend", {
-  book <- daybook(harrowgill()$orders, ordered_on)
-  targets <- harrowgill()$targets
+  book <- daybook(yard_read()$orders, ordered_on)
+  targets <- yard_read()$targets
   expect_error(alongside(book, targets, date = month), "needs a name", class = "drystack_error_record")
   expect_error(alongside(book, t = targets, date = nowhere), class = "drystack_error_column")
   expect_error(alongside(book, t = targets, date = month, spread = "evenly"),
@@ -286,9 +288,9 @@ test_that("a command, a report and R say the same record, and each can be turned
 })
 
 test_that("a target that has changed since is a term of what changed", {
-  book <- function(targets) daybook(harrowgill()$orders, ordered_on) |> alongside(targets = targets,
+  book <- function(targets) daybook(yard_read()$orders, ordered_on) |> alongside(targets = targets,
     date = month)
-  before <- harrowgill()$targets
+  before <- yard_read()$targets
   after <- before
   after$target[1L] <- after$target[1L] + 1000
   ask <- function(targets) rollup(as_of(book(targets), "2026-08-31"), year, t = of(targets, sum(target)))
