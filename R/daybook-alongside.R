@@ -129,7 +129,7 @@ column_of_periods <- function(quo, names) {
 # record: name; book; by: the columns of the record by those of the orders; per: list(unit, calendar) of its
 # periods, NULL by day; first, last: its days, whole periods; spread, shape, regardless: as said; told: how it
 # was read; known: what columns of the orders are in it (daybook-alongside-columns.R), and its lines by day
-# (daybook-alongside-spread.R), as they are found
+# (plan-records-spread.R), as they are found
 add_record <- function(book, name, taken, said) {
   by <- record_columns(said$by, book, taken$book)
   per <- record_per(said$per, taken, book)

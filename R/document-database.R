@@ -25,6 +25,19 @@ database_said <- function(document, outside) {
   paste0("sqlite:", inner_path(sub("^sqlite:(//)?", "", text), document, list("orders", "database"), outside))
 }
 
+# A document whose orders are the lines of a record in a database.
+orders_of_record <- function(document, said) {
+  document$said$orders <- said[intersect(names(said), c("database", "table", "query", "key"))]
+  document
+}
+
+# The databases of a document: that of its orders, and those of the records beside them.
+databases_said <- function(document) {
+  records <- Filter(function(one) !is.null(one$database), document$said$records)
+  c(if (orders_key(document) == "database") list(document),
+    unname(lapply(records, orders_of_record, document = document)))
+}
+
 # What a build was made from: the file of SQLite; any other database is taken as new.
 database_files <- function(document, outside) {
   text <- database_said(document, outside)

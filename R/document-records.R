@@ -26,9 +26,7 @@ record_orders <- function(said, document, at, options) {
     path <- inner_path(said$file, document, at, options$outside)
     return(orders_as_needed(path, said_reading(said), wanted = function(names) character()))
   }
-  inside <- document
-  inside$said$orders <- said[intersect(names(said), c("database", "table", "query", "key"))]
-  document_database(inside, options$outside)
+  document_database(orders_of_record(document, said), options$outside)
 }
 
 # Lines that are typed where they are said: [{month: 2026-07, depot: Skelby, target: 240000}, ...].

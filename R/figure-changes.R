@@ -16,14 +16,8 @@ draw_changes <- function(x, measure = NULL) {
   if (anyNA(c(figures, moved)) || nrow(x$reasons) == 0L) raise("figure",
     c("There is no figure for these changes.",
     "x" = "Some figures are unknown, or nothing has changed."))
-  to <- figures[1L] + cumsum(moved)
-  steps <- data.frame(
-    label = c("told before", x$reasons$reason, "now"), amount = c(figures[1L], moved,
-      figures[length(figures)]),
-    from = c(0, figures[1L], to[-length(to)], 0), to = c(figures[1L], to, figures[length(figures)]),
-    what = c("all", ifelse(moved < 0, "less", "more"), "all")
-  )
-  steps$place <- seq_len(nrow(steps))
+  steps <- steps_between(c("told before", x$reasons$reason, "now"),
+    c(figures[1L], moved, figures[length(figures)]))
   plot <- steps_plot(steps, one)
   title <- paste(one$label, "told before and now")
   plot <- plot$plot + ggplot2::labs(title = shown_text(sentence_case(title)), x = NULL, y = NULL,

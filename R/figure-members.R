@@ -199,15 +199,20 @@ steps_data <- function(data, now_label, before_label) {
     label <- c(label[keep], "all others")
     change <- c(change[keep], sum(change[-keep]))
   }
-  start <- sum(data$before, na.rm = TRUE)
-  to <- start + cumsum(change)
-  steps <- data.frame(
-    label = c(before_label, label, now_label), amount = c(start, change, sum(data$amount, na.rm = TRUE)),
-    from = c(0, start, to[-length(to)], 0), to = c(start, to, to[length(to)]),
-    what = c("all", ifelse(change < 0, "less", "more"), "all")
+  whole <- c(sum(data$before, na.rm = TRUE), sum(data$amount, na.rm = TRUE))
+  list(steps = steps_between(c(before_label, label, now_label), c(whole[1L], change, whole[2L])), note = note)
+}
+
+# Steps from the first of some amounts over those between to the last.
+steps_between <- function(labels, amounts) {
+  n <- length(amounts)
+  change <- amounts[-c(1L, n)]
+  to <- amounts[1L] + cumsum(change)
+  data.frame(
+    label = labels, amount = amounts, from = c(0, amounts[1L], to[-length(to)], 0),
+    to = c(amounts[1L], to, amounts[n]), what = c("all", ifelse(change < 0, "less", "more"), "all"),
+    place = seq_len(n)
   )
-  steps$place <- seq_len(nrow(steps))
-  list(steps = steps, note = note)
 }
 
 # Under an axis, of several words one under the other where all stand upright.

@@ -189,3 +189,6 @@ number_in_full <- function(x) {
   text[longer] <- sprintf("%.17g", x[longer])
   text
 }
+
+# Whole but for the noise of binary arithmetic.
+is_nearly_whole <- function(x) abs(x - round(x)) <= 1e-6 + 1e-14 * abs(x)

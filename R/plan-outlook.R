@@ -24,10 +24,15 @@ trace_outlook <- function(tree, at, frame) {
     factor = ifelse(lost, NA, if (by_year) 1 else days_factor(days, tree$options$by, unit$calendar)))
 }
 
-# From the start of the period to the last day that is known.
+# From the start of the period to the last day that is known; of a period that the orders do not reach
+# nothing is.
 known_so_far <- function(cells, unit, frame) {
-  cells$to <- pmin(cells$to, frame$as_of, frame$covered)
-  so_far_cells(cells, unit$unit, unit$calendar)
+  cells$to <- pmin(cells$to, frame$as_of)
+  cells <- so_far_cells(cells, unit$unit, unit$calendar)
+  cells$to <- pmin(cells$to, frame$covered)
+  unknown <- which(cells$to < cells$start)
+  cells$from[unknown] <- cells$to[unknown] <- NA_integer_
+  cells
 }
 
 days_factor <- function(days, by, calendar) {

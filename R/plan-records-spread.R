@@ -138,10 +138,11 @@ fold_by <- function(axes, cells, tree, frame) {
     figures = matrix(as.numeric(merged), folded$count))
 }
 
+# The members of each line of a record, a column of texts for each column shared.
 texts_of_lines <- function(shared, record) {
   unname(lapply(shared, function(one) {
-    coded <- column_codes_beside(record, one$theirs, one$name)
-    or_none(coded)
+    values <- line_values(engine_of(record$book), column_node(one$name, one$theirs))
+    or_none(member_text(plain_values(values)))
   }))
 }
 
@@ -158,10 +159,6 @@ match_texts <- function(rows, table, n, n_table) {
 }
 
 or_none <- function(texts) replace(texts, is.na(texts), none_label)
-
-column_codes_beside <- function(record, id, name) {
-  member_text(plain_values(line_values(engine_of(record$book), column_node(name, id))))
-}
 
 # By what the orders of a year before were: of the same members, on the matching days. What had no orders
 # then keeps its plain weights.
@@ -218,7 +215,7 @@ with_book <- function(lines, record, key) {
 }
 
 # What an amount of the record's lines becomes over the lines as they are spread: a column of theirs.
-spread_amount <- function(lines, record, tree) {
+spread_amount <- function(lines, tree) {
   id <- paste("amount", tree_key(tree))
   if (!exists(id, envir = lines$engine$meanings, inherits = FALSE)) {
     amounts <- check_amount(line_values(lines$whole, tree), tree)
@@ -226,9 +223,7 @@ spread_amount <- function(lines, record, tree) {
     assign(id, list(kind = "source", values = divided(as.numeric(amounts), lines$line, lines$weight)),
       envir = lines$engine$meanings)
   }
-  node <- column_node(tree_text(tree), id)
-  node$id <- id
-  node
+  column_node(tree_text(tree), id)
 }
 
 # Amounts divided by weights over the places of each line, which follow one another: whole cents
@@ -241,8 +236,8 @@ divided <- function(amounts, line, weight) {
   weight[plain] <- 1
   total[plain] <- stats::ave(weight, line, FUN = sum)[plain]
   size <- abs(amount)
-  units <- ifelse(abs(round(size * 100) - size * 100) < 1e-6, 100, 10000)
-  whole <- ifelse(abs(round(size * units) - size * units) < 1e-6, round(size * units), trunc(size * units))
+  units <- ifelse(is_nearly_whole(size * 100), 100, 10000)
+  whole <- ifelse(is_nearly_whole(size * units), round(size * units), trunc(size * units))
   share <- whole * weight / total
   base <- floor(share + 1e-9)
   left <- whole - stats::ave(base, line, FUN = sum)

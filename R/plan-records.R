@@ -1,6 +1,6 @@
 # Figures of a record that stands beside the orders: its jobs, and its leaves. A leaf is known where its days
 # are whole periods of the record and its level keeps only axes that the record has; elsewhere a rule spreads
-# the record's lines (daybook-alongside-spread.R), or the figure is unknown.
+# the record's lines (plan-records-spread.R), or the figure is unknown.
 #
 # Of such a leaf `beside` tells: list(record; lacking: axes that the record does not have; cut: the cells
 # with a part of its periods; spread: whether a rule divides it; conditions: those it does not know)
@@ -40,8 +40,8 @@ opened_cells <- function(cells, record, frame) {
   cells
 }
 
-# The job of a record under the conditions of a job of the orders; `unmet`: the words of those that speak of
-# columns the record does not have, and depends on.
+# The job of a record under the conditions of a job of the orders; `unmet`: list(words, columns) of each that
+# speaks of columns the record does not have, and depends on.
 record_job <- function(record, job, frame) {
   scope <- lapply(job$scope, condition_beside, record = record, book = frame$book)
   lacking <- job$scope[vapply(scope, is.null, NA)]
@@ -51,7 +51,8 @@ record_job <- function(record, job, frame) {
     date = list(name = record$book$date, id = record$book$columns[[record$book$date]]),
     entity = entity_beside(job$entity, record, frame$book),
     first = record$first, last = record$last, key = NULL, amounts = list(), rows = FALSE, spans = NULL,
-    record = record$name, spread = NULL, unmet = condition_words(depends)
+    record = record$name, spread = NULL,
+    unmet = lapply(depends, function(condition) condition[c("words", "columns")])
   ))
 }
 
@@ -102,7 +103,7 @@ trace_leaf_beside <- function(tree, at, frame) {
   days <- lapply(days, function(day) replace(day, rep_len(unknown, length(day)), NA_integer_))
   leaf <- leaf_node(tree, at, days)
   leaf$beside <- list(record = record$name, lacking = lacking, cut = which(cut), spread = spread,
-    conditions = at$job$unmet, said = tree$args)
+    conditions = at$job$unmet)
   if (is.null(spread) || all(is.na(days$from))) leaf else spread_leaf(leaf, record, spread, frame)
 }
 
@@ -128,7 +129,7 @@ whole_periods <- function(days, per) {
 # The leaf over the lines as they are spread: each amount is a column of theirs.
 spread_leaf <- function(leaf, record, spread, frame) {
   lines <- spread_lines(record, spread[c("days", "members")], spread$over, frame)
-  amount <- spread_amount(lines, record, leaf$arguments[[1L]])
+  amount <- spread_amount(lines, leaf$arguments[[1L]])
   leaf$job$spread <- lines$key
   leaf$job <- keyed_job(leaf$job)
   leaf$arguments <- list(amount)
@@ -178,7 +179,8 @@ beside_told <- function(levels) {
     of <- function(which, what) unique(unlist(lapply(Filter(which, all), what)))
     is_spread <- function(of) function(one) !is.null(one$spread[[of]])
     list(
-      record = all[[1L]]$record, conditions = of(is.list, function(one) one$conditions),
+      record = all[[1L]]$record, conditions = unique(unlist(lapply(all, `[[`, "conditions"),
+        recursive = FALSE)),
       lacking = of(Negate(is_spread("members")), function(one) one$lacking),
       over = of(is_spread("members"), function(one) one$spread$over),
       members = of(is_spread("members"), function(one) one$spread$members),

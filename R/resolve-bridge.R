@@ -11,12 +11,12 @@ resolve_effect <- function(tree, at) {
   n <- inner$count
   side <- function(leaves) {
     tree$lines_seen <- leaves
-    matrix(lines_of_members(tree, inner), n) > 0
+    matrix(lines_of_members(tree, inner), n, tree$width) > 0
   }
   here <- side(tree$lines_seen[tree$now])
   then <- side(tree$lines_seen[-tree$now])
   figures <- lapply(tree$args, function(arg) {
-    figure <- matrix(as_figure(resolve_number(arg, inner), n, tree$width), n)
+    figure <- matrix(as_figure(resolve_number(arg, inner), n, tree$width), n, tree$width)
     replace(figure, is.na(figure), 0)
   })
   per <- length(figures) / 2
@@ -35,7 +35,7 @@ resolve_effect <- function(tree, at) {
 }
 
 # What is whole cents but for the noise of adding doubles.
-cents_of <- function(x) ifelse(abs(x * 100 - round(x * 100)) < 1e-6, round(x * 100) / 100, x)
+cents_of <- function(x) ifelse(is_nearly_whole(x * 100), round(x * 100) / 100, x)
 
 sums_by_group <- function(m, group, count) {
   out <- matrix(0, count, ncol(m))
@@ -72,7 +72,7 @@ in_cents <- function(parts, whole) {
     return(parts)
   }
   cents <- round(whole * 100)
-  exact <- abs(cents - whole * 100) < 1e-6
+  exact <- is_nearly_whole(whole * 100)
   floors <- lapply(parts, function(part) floor(part * 100 + 1e-9))
   rest <- do.call(cbind, Map(function(part, floor) as.vector(part * 100 - floor), parts, floors))
   left <- as.vector(cents - Reduce(`+`, floors))

@@ -48,3 +48,10 @@ history_column <- function(x, name) {
   column$history <- history$figures
   column
 }
+
+# An estimate is marked before its figure.
+with_estimate_mark <- function(text, estimated) {
+  here <- which(estimated %in% TRUE & nzchar(text))
+  text[here] <- paste(estimate_mark, text[here])
+  text
+}

@@ -24,9 +24,12 @@ input_files <- function(document, outside) {
     list(path = sub("^custom:", "", word), at = list("calendars"))
   })
   at <- list("orders", orders_key(document))
-  orders <- if (at[[2L]] == "database") database_files(document, outside) else said$orders[[at[[2L]]]]
+  orders <- if (at[[2L]] != "database") said$orders[[at[[2L]]]]
+  databases <- lapply(databases_said(document), function(one) {
+    list(path = database_files(one, outside), at = list("orders", "database"))
+  })
   rates <- if (!is.null(said$orders$rates)) list(list(path = said$orders$rates, at = list("orders", "rates")))
-  files <- c(list(list(path = orders, at = at)), lookups, records, rates, unname(tables))
+  files <- c(list(list(path = orders, at = at)), databases, lookups, records, rates, unname(tables))
   unlist(lapply(Filter(function(file) length(file$path) == 1L, files), function(file) {
     full <- path.expand(inner_path(as.character(file$path), document, file$at, outside))
     at_line(document, file$at, {
@@ -37,9 +40,10 @@ input_files <- function(document, outside) {
   }))
 }
 
-# Whether the orders lie in a database of which it cannot be told whether it has changed.
+# Whether orders, or a record beside them, lie in a database of which it cannot be told whether it has
+# changed.
 is_elsewhere <- function(document, outside) {
-  orders_key(document) == "database" && is.null(database_files(document, outside))
+  any(vapply(databases_said(document), function(one) is.null(database_files(one, outside)), NA))
 }
 
 # What comes through a pipe can be read once only, and is taken as new.

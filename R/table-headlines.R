@@ -81,7 +81,8 @@ read_against <- function(against, measures, book, known = measures) {
       return(compared_with(named[[name]], name, known, book, against$env))
     }
     if (by_name || is.null(said)) {
-      said <- if (has_time_lens(measures[[name]]$tree)) as.name("year")
+      tree <- measures[[name]]$tree
+      said <- if (has_time_lens(tree) && !has_effect(tree)) as.name("year")
     }
     compared_with(said, name, known, book, against$env)
   })

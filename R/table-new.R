@@ -33,7 +33,7 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       unmet = not_met(ask, source), undecided = undecided_conditions(ask, source),
       closed_days = closed_day_orders(ask, source), currencies = mixed_currencies(ask, book),
       outside = outside_calendars(ask, book), before_record = plan$before_record,
-      missing = missing_amounts(folded, plan),
+      missing = missing_amounts(folded, plan), missing_beside = missing_beside(folded, plan, book),
       added_there = unique(unlist(lapply(unname(folded$jobs), `[[`, "added_there"))),
         rounded = unique(unlist(lapply(unname(folded$jobs), `[[`, "rounded"))),
         facts = order_facts(source),
@@ -127,6 +127,28 @@ missing_amounts <- function(folded, plan) {
     }
   }
   unlist(counts)
+}
+
+# The same of the lines of records beside the orders, by record and amount: each line once, however it was
+# spread.
+missing_beside <- function(folded, plan, book) {
+  jobs <- Filter(function(job) !is.null(job$record), plan$jobs)
+  counts <- lapply(jobs, function(job) {
+    amounts <- Filter(function(amount) !amount$quiet && !amount$position, job$amounts)
+    if (length(amounts) == 0L) return(NULL)
+    lines <- if (!is.null(job$spread)) current_lines(book$records[[job$record]], job$spread)
+    unlist(lapply(stats::setNames(names(amounts), vapply(amounts, `[[`, "", "text")), function(key) {
+      if (is.null(lines)) {
+        return(sum(kernel_finish(folded$jobs[[job$key]]$states[[key]]$missing, "count")))
+      }
+      length(unique(lines$line[is.na(line_values(lines$engine, amounts[[key]]$tree))]))
+    }))
+  })
+  by_record <- split(unname(counts), vapply(jobs, `[[`, "", "record"))
+  lapply(by_record, function(all) {
+    all <- unlist(all)
+    if (length(all) > 0L) tapply(all, names(all), max)
+  })
 }
 
 # Lookups whose columns the table reads, in whatever place: list(name, by, keys, lines) with what

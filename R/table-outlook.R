@@ -70,9 +70,3 @@ estimated_by_row <- function(x, n) {
     rep(as.vector(rows) %in% TRUE, each = n / length(x$grid$row_head))
   })
 }
-
-with_estimate_mark <- function(text, estimated) {
-  here <- which(estimated %in% TRUE & nzchar(text))
-  text[here] <- paste(estimate_mark, text[here])
-  text
-}

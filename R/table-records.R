@@ -6,7 +6,7 @@ record_notes <- function(table) {
     record <- table$book$records[[told$record]]
     c(condition_notes_beside(told, record), apart_notes(record, table), lacking_notes(told, record, table),
       cut_notes(told, record, table),
-      end_note(told, record, table), closed_note_beside(record, table), record$told)
+      missing_notes_beside(record, table), end_note(told, record, table), closed_note_beside(record, table), record$told)
   }))
 }
 
@@ -14,10 +14,12 @@ condition_notes_beside <- function(told, record) {
   if (length(told$conditions) == 0L) {
     return(NULL)
   }
+  columns <- setdiff(unlist(lapply(told$conditions, `[[`, "columns")), c(names(record$book$columns),
+    record$regardless))
   paste0("The record ", quoted_each(record$name), " does not know ",
-    joined_words(quoted_each(told$conditions)),
-    ": its figures are unknown. If they stand for these orders all the same, name the columns as ",
-    "regardless beside the record.")
+    joined_words(quoted_each(vapply(told$conditions, `[[`, "", "words"))),
+    ": its figures are unknown. If they are for these orders all the same, say so where it is put beside them: ",
+    joined_words(option_said("regardless", columns)), ".")
 }
 
 quoted_each <- function(texts) paste0("\"", texts, "\"", recycle0 = TRUE)
@@ -26,8 +28,8 @@ lacking_notes <- function(told, record, table) {
   words <- function(axes) joined_words(labels_of(axes, table$ask$axes))
   c(
     if (length(told$lacking) > 0L) paste0("The record ", quoted_each(record$name), " has no ",
-      words(told$lacking),
-      ": its figures are unknown in lines by it."),
+      words(told$lacking), ": its figures are unknown in rows by ", words(told$lacking),
+      if (is.null(record$spread$members)) paste0("; ", option_said("spread", "equally"), " divides them"), "."),
     if (length(told$over) > 0L) paste0("The record ", quoted_each(record$name), " has no ", words(told$over),
       ": it is spread over the members with orders, ", spread_rule_words(told$members), ".")
   )
@@ -39,10 +41,12 @@ spread_rule_words <- function(rule) {
 
 cut_notes <- function(told, record, table) {
   unit <- record$per$unit
+  no_rule <- is.null(record$spread$days)
   c(
-    if (told$unknown) paste0("The record ", quoted_each(record$name), " is by ", unit,
-      ": it is unknown for a part of a ",
-      unit, ", as nothing says how it is spread there; whole() gives the whole ", unit, "."),
+    if (told$unknown) paste0("The record ", quoted_each(record$name), " is by ", unit, ": ", if (no_rule)
+      paste0("it is unknown for a part of a ", unit, ", as nothing says how it is spread there; ",
+        option_said("spread", "days"), " would, and whole() gives the whole ", unit, ".")
+      else paste0("only sums can be spread over a part of a ", unit, ", other figures are unknown there.")),
     if (length(told$days) > 0L) spread_note(told, record, table)
   )
 }
@@ -138,4 +142,13 @@ closed_note_beside <- function(record, table) {
   closed <- sum(!is_open(days, calendar))
   if (closed > 0L) paste0(count_words(closed, "line"), " of the record ", quoted_each(record$name),
     if (closed == 1L) " lies" else " lie", " on days without trade.")
+}
+
+missing_notes_beside <- function(record, table) {
+  counts <- table$missing_beside[[record$name]]
+  counts <- counts[counts > 0]
+  vapply(names(counts), function(text) {
+    paste0(sentence_case(text), " is unknown on ", count_words(counts[[text]], "line"), " of the record ",
+      quoted_each(record$name), ", left out of its figures.")
+  }, "", USE.NAMES = FALSE)
 }

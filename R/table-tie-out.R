@@ -65,14 +65,16 @@ tie_bridge <- function(x) {
     all(same_amount(now, found, rowSums(abs(figures))))))
 }
 
-# The measures of the bridge that a table shows: before, effects, now; NULL where it shows none whole.
+# The measures of the bridge that a table shows: before, effects, now; NULL where it shows none whole, or
+# other figures stand at its ends.
 bridge_shown <- function(x) {
   measures <- x$ask$measures
   at <- which(vapply(measures, function(m) m$tree$kind == "effect", NA))
   known <- vapply(measures[at], function(m) m$tree$part, "")
-  whole <- length(at) > 0L && identical(unname(known), effect_parts(measures[[at[1L]]]$tree$with_quantity)) &&
+  whole <- length(at) > 2L && identical(unname(known), effect_parts(measures[[at[1L]]]$tree$with_quantity)) &&
     at[1L] > 1L && at[length(at)] < length(measures) && all(diff(at) == 1L)
-  if (whole) measures[c(at[1L] - 1L, at, at[length(at)] + 1L)]
+  shown <- if (whole) measures[c(at[1L] - 1L, at, at[length(at)] + 1L)]
+  if (whole && stands_between(shown[[2L]]$tree, shown[[1L]]$tree, shown[[length(shown)]]$tree)) shown
 }
 
 tie_check <- function(check, measure, expected, found, ok = same_amount(expected, found, 0), why = "") {
@@ -116,6 +118,9 @@ tie_measure <- function(measure, x) {
     return(list(not_checked(measure, unknown)))
   }
   in_time <- has_time_lens(measure$tree)
+  if (in_time && x$kind == "listing") {
+    return(list(not_checked(measure, "lines of other days than those listed are in its totals alone")))
+  }
   Filter(Negate(is.null), list(if (!in_time) tie_lines(measure, x), tie_totals(measure, x, in_time)))
 }
 
@@ -187,7 +192,7 @@ plain_aggregate_beside <- function(tree, x, job, frame) {
   if (!is.null(rule)) {
     lines <- spread_lines(record, rule[c("days", "members")], rule$over, frame)
     job$spread <- lines$key
-    tree$args <- list(spread_amount(lines, record, tree$args[[1L]]))
+    tree$args <- list(spread_amount(lines, tree$args[[1L]]))
   }
   there <- book_of_job(job, x$book)
   plain_sum(tree, there, lines_part(there, job, days$from, days$to))
@@ -270,4 +275,14 @@ unknown_beside <- function(measure, x) {
   if (any(coarser) || length(records) > 0L && anyNA(x$figures[[measure$name]])) {
     "some figures are unknown, where the record is coarser than the rows"
   }
+}
+
+# Whether an effect is a part of what lies between two figures.
+stands_between <- function(effect, before, now) {
+  key <- function(tree) tree_key(without_names(tree))
+  from <- if (effect$with_from) effect$args[[2L + effect$with_quantity]]
+  before <- without_names(before)
+  begins <- if (is.null(from)) identical(before$fn, "prior") && key(before$child) == key(effect$args[[1L]])
+    else key(before) == key(from)
+  begins && key(now) == key(effect$args[[1L]])
 }

@@ -134,3 +134,17 @@ test_that("the explorer offers it, and takes it typed, as its measures", {
   offered <- vapply(items_of(menu), function(item) item$act$text, "")
   expect_match(offered, "bridge\\(.*over = product_id, to = year\\)")
 })
+
+test_that("without rows there are no parts, and figures it does not lie between are no bridge", {
+  orders <- data.frame(d = as.Date(c("2025-01-10", "2026-01-10")), product = "a", qty = 1, amt = c(10, 12))
+  book <- within_dates(as_of(daybook(orders, d), "2026-01-31"), "2026-01-01")
+  none <- rollup(only(book, amt > 1e6), product, bridge(sum(amt), sum(qty), over = product, to = year))
+  expect_identical(nrow(as.data.frame(none)), 0L)
+  between <- rollup(book, month, x = count(), change = effect(sum(amt), over = product, to = year,
+    part = "change"),
+    new = effect(sum(amt), over = product, to = year, part = "new"),
+    gone = effect(sum(amt), over = product, to = year, part = "gone"), z = count())
+  expect_no_error(tie_out(between))
+  listed <- listing(book, product, d, bridge(sum(amt), over = product, to = year))
+  expect_no_error(tie_out(listed))
+})

@@ -75,3 +75,9 @@ test_that("what does not add up by day is no outlook, and a period that began be
   begun <- daybook(data.frame(d = as.Date("2026-02-10") + 0:9, v = 1), d, calendars = fiscal_calendar("July"))
   expect_identical(plain(rollup(begun, year, o = outlook(sum(v), year)))$o, NA_real_)
 })
+
+test_that("nothing is carried on in a period that the orders do not reach", {
+  orders <- data.frame(d = as.Date("2026-01-01") + 0:40, v = 1)
+  rows <- plain(rollup(as_of(daybook(orders, d), "2026-04-10"), month, o = outlook(sum(v), month)))
+  expect_equal(rows$o, c(31, 28, NA, NA))
+})

@@ -256,7 +256,8 @@ test_that("headlines compare with a target, and figures draw it as a line", {
   book <- yard_with_targets(spread = "days") |> within_dates("2026-01-01", "2026-08-31")
   h <- headlines(book, sales = sum(amount), target = of(targets, sum(target)), against = list(sales = target))
   expect_identical(as.data.frame(h)$before[1L], as.data.frame(h)$figure[2L])
-  part <- headlines(yard_with_targets(spread = "days"), sales = mtd(sum(amount)), target = of(targets, sum(target)),
+  part <- headlines(yard_with_targets(spread = "days"), sales = mtd(sum(amount)), target = of(targets,
+    sum(target)),
     against = list(sales = target))
   expect_identical(lengths(gregexpr(" of 504,000", gsub("\\s+", " ", notes_of(part)))), 1L)
   drawn <- function(x) attr(suppressMessages(figure(x)), "drystack")$kind
@@ -371,4 +372,56 @@ test_that("last year's shape is that of the matching days and members", {
   expect_identical(ask("2026-02-14", month)$t, c(100, 14, 114))
   # Only members on the dates shown take a part: all of it is of the web.
   expect_identical(ask("2026-01-20", ch)$t, c(100, 100))
+})
+
+test_that("odd records and orders: no rows, all unknown, a leap day, one line, amounts beyond counting", {
+  orders <- data.frame(d = as.Date(c("2025-02-28", "2024-02-29", "2025-01-31")), p = c("a", "b", NA),
+    v = c(10, 20, 5))
+  goal <- data.frame(m = c("2025-02", "2024-02", "2025-02"), p = c("a", "b", "a"), t = c(28, 29, NA))
+  beside <- function(goal, ...) alongside(daybook(orders, d), g = goal, date = m, ...)
+  leap <- rollup(within_dates(beside(goal, spread = "days"), "2024-02-29", "2024-02-29"), day, t = of(g,
+    sum(t)))
+  expect_identical(plain(leap)$t, 1)
+  none <- rollup(only(beside(goal), v > 1e9), p, t = of(g, sum(t)))
+  expect_true(all(is.na(plain(none)$t)))
+  expect_match(gsub("\\s+", " ", notes_of(none)), "say so where it is put beside them: regardless = \"v\"",
+    fixed = TRUE)
+  unknown <- rollup(beside(transform(goal, t = NA_real_), spread = "days"), p, t = of(g, sum(t)))
+  expect_match(gsub("\\s+", " ", notes_of(unknown)), "T is unknown on 3 lines of the record \"g\"")
+  expect_match(gsub("\\s+", " ", notes_of(as_of(daybook(orders, d), "2025-02-10") |>
+    alongside(g = goal, date = m, spread = "days") |> rollup(p, t = of(g, mean(t))))),
+      "only sums can be spread")
+  wide <- data.frame(m = c("2025-01", "2025-02"), t = c(123456789012.35, 1e12 + 0.1))
+  huge <- plain(rollup(within_dates(as_of(beside(wide, spread = "days"), "2025-02-27"), "2025-01-01"), day,
+    t = of(g, sum(t))))$t
+  expect_identical(huge, round(huge, 2))
+  expect_equal(sum(huge[1:31]), 123456789012.35, tolerance = 1e-15)
+  expect_error(beside(goal[0L, ]), class = "drystack_error_orders")
+  expect_error(beside(transform(goal, m = NA_character_)), class = "drystack_error_date")
+})
+
+test_that("a report is built again when a record in a database has changed", {
+  skip_if_not_installed("RSQLite")
+  folder <- withr::local_tempdir()
+  file.copy(harrowgill_path("orders.csv"), folder)
+  withr::local_dir(folder)
+  keep <- function(goal) {
+    con <- DBI::dbConnect(RSQLite::SQLite(), "plan.db")
+    DBI::dbWriteTable(con, "goals", data.frame(id = 1:2, on = c("2026-08-01", "2026-07-01"), goal = c(goal,
+      1)),
+      overwrite = TRUE)
+    DBI::dbDisconnect(con)
+  }
+  writeLines(c("drystack: 1", "orders: {file: orders.csv, date: ordered_on}", "as_of: 2026-08-31",
+    "shown: {latest: 1 month}",
+    "records: {plan: {database: 'sqlite:plan.db', table: goals, key: id, date: on, per: month}}",
+    "page: [{rollup: {by: month, show: ['g = of(plan, sum(goal))']}}]"), "r.yml")
+  built <- function() {
+    build_report("r.yml", out = "out", formats = "csv")
+    utils::read.csv("out/r.csv")$g
+  }
+  keep(100)
+  expect_equal(built(), 100)
+  keep(250)
+  expect_equal(built(), 250)
 })
