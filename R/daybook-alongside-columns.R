@@ -1,6 +1,6 @@
-# Columns, conditions and axes of the orders as a record beside them has them: by name, or by what was said
-# of names (`by`), else by what a column comes of: a lookup by a key that the record has too, or an
-# expression of its columns.
+# Columns, conditions and axes of the orders as a record beside them has them: by name, or by what
+# was said of names (`by`), else by what a column comes of: a lookup by a key that the record has
+# too, or an expression of its columns.
 
 # The id in the record of a column of the orders, NULL where it has none.
 column_beside <- function(id, record, book) {

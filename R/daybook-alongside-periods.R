@@ -1,5 +1,5 @@
-# The periods of a record that stands beside the orders: what a column of their texts holds, or what days
-# that are all first or last ones stand for.
+# The periods of a record that stands beside the orders: what a column of their texts holds, or what
+# days that are all first or last ones stand for.
 
 # list(unit, calendar, starts) of a column of periods; NULL of one of days.
 record_periods <- function(values, column, calendars) {
@@ -56,7 +56,8 @@ labelled_periods <- function(texts, calendars) {
   }
 }
 
-# Periods as dates columns have them (202607, Jul 2026, Q3 2026), where some calendar has just these.
+# Periods as dates columns have them (202607, Jul 2026, Q3 2026), where some calendar has
+# just these.
 written_periods <- function(texts, calendars) {
   first <- period_days(texts, end = FALSE)
   last <- period_days(texts)
@@ -105,8 +106,8 @@ days_of_record <- function(record) {
   which(tabulate(days - record$first + 1L, record$last - record$first + 1L) > 0L) + record$first - 1L
 }
 
-# Days that are all the first, or all the last, of months stand for these, or for longer periods; of one
-# day alone nothing can be told.
+# Days that are all the first, or all the last, of months stand for these, or for longer periods; of
+# one day alone nothing can be told.
 inferred_per <- function(record, calendars) {
   # A few lines mostly tell that it is not so.
   some <- unique(as.integer(utils::head(line_days(engine_of(record)), 1000L)))
@@ -124,7 +125,8 @@ inferred_per <- function(record, calendars) {
     " takes them as days")))
 }
 
-# The longest period of which some days are all the first, or all the last: list(unit, calendar, end).
+# The longest period of which some days are all the first, or all the last: list(unit,
+# calendar, end).
 alike_days <- function(days, calendars) {
   for (calendar in calendars) {
     for (unit in intersect(c("year", "half", "quarter", "month"), names(calendar_grid(calendar)))) {

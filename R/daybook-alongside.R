@@ -69,8 +69,8 @@ record_name <- function(given, book) {
   name
 }
 
-# A record as it was given: list(book; periods: those of its date column where that holds periods; path,
-# database: where its lines are; column, columns: the names as they were given).
+# A record as it was given: list(book; periods: those of its date column where that holds periods;
+# path, database: where its lines are; column, columns: the names as they were given).
 taken_record <- function(record, date, book, undated = character()) {
   if (inherits(record, "drystack_daybook")) {
     return(taken_daybook(record, date))
@@ -106,7 +106,8 @@ path_of_record <- function(orders) {
   else if (is_late(orders)) late(orders)$path else unclass(orders)[[1L]]$path
 }
 
-# With days for periods; what is called month in a file of targets is no period that tables make of dates.
+# With days for periods; what is called month in a file of targets is no period that tables make
+# of dates.
 named_for_record <- function(orders, column, read) {
   named <- names(orders) %in% c(period_units, cyclic_parts)
   if (is.null(read) && !any(named)) {
@@ -126,10 +127,10 @@ column_of_periods <- function(quo, names) {
   if (word %in% setdiff(c(period_units, cyclic_parts), names) && renamed %in% names) renamed
 }
 
-# record: name; book; by: the columns of the record by those of the orders; per: list(unit, calendar) of its
-# periods, NULL by day; first, last: its days, whole periods; spread, shape, regardless: as said; told: how it
-# was read; known: what columns of the orders are in it (daybook-alongside-columns.R), and its lines by day
-# (plan-records-spread.R), as they are found
+# record: name; book; by: the columns of the record by those of the orders; per: list(unit,
+# calendar) of its periods, NULL by day; first, last: its days, whole periods; spread, shape,
+# regardless: as said; told: how it was read; known: what columns of the orders are in it
+# (daybook-alongside-columns.R), and its lines by day (plan-records-spread.R), as they are found
 add_record <- function(book, name, taken, said) {
   by <- record_columns(said$by, book, taken$book)
   per <- record_per(said$per, taken, book)
@@ -211,8 +212,8 @@ record_columns <- function(by, book, record) {
 
 spread_words <- c("none", "days", "trading days", "last year", "equally")
 
-# How a record is spread: list(days, members), each NULL or a word. What the year before says is said of
-# whatever has no rule of its own.
+# How a record is spread: list(days, members), each NULL or a word. What the year before says is
+# said of whatever has no rule of its own.
 record_spread <- function(spread, per) {
   if (!is.character(spread) || length(spread) == 0L || anyNA(spread)) raise("argument",
     "{.arg spread} must be {.val {spread_words}}.")

@@ -89,8 +89,8 @@ scale_y_amounts <- function(measure, ..., room = 0.06) {
 
 axis_words <- function(x) joined_words(labels_of(names(x$ask$axes), x$ask$axes))
 
-# Figures as they stand on bars and cells: in thousands and millions, with as many digits as tell them
-# apart where that takes no more than three.
+# Figures as they stand on bars and cells: in thousands and millions, with as many digits as tell
+# them apart where that takes no more than three.
 short_figures <- function(figure, measure) {
   if (identical(measure$format$kind, "percentage")) {
     return(format_by(figure, measure$format))

@@ -1,5 +1,5 @@
-# Bars with what a record beside the orders says for them as a line across each: targets of periods or
-# members.
+# Bars with what a record beside the orders says for them as a line across each: targets of periods
+# or members.
 
 fits_targets <- function(x) {
   inherits(x, "drystack_rollup") && !is.null(beside_measure(x)) &&
@@ -71,7 +71,8 @@ dressed_with_target <- function(plot, x, notes) {
     " as a line across each, by ", axis_words(x)))
 }
 
-# How parts of periods were found, in a line that a small figure has room for; the table says the rest.
+# How parts of periods were found, in a line that a small figure has room for; the table says
+# the rest.
 spread_lines_said <- function(x) {
   unlist(lapply(unname(x$beside), function(told) {
     if (length(told$days) > 0L) paste0(sentence_case(told$record), " for a part of a ",

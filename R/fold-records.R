@@ -1,5 +1,5 @@
-# Orders and the records beside them in one table: each is folded by its own engine, and its members stand
-# among those of all.
+# Orders and the records beside them in one table: each is folded by its own engine, and its members
+# stand among those of all.
 
 fold_job <- function(job, ask, dimensions, book) {
   if (length(records_asked(ask)) == 0L) {
@@ -17,8 +17,8 @@ fold_job <- function(job, ask, dimensions, book) {
   folded$places <- places
   folded$lacking <- setdiff(names(dimensions), names(own))
   if (!is.null(job$spread)) folded$added <- current_lines(book$records[[job$record]], job$spread)$columns
-  # What is kept apart is told from the columns of other records, unless it is one with a column of the
-  # orders.
+  # What is kept apart is told from the columns of other records, unless it is one with a column of
+  # the orders.
   if (!is.null(folded$entity_id)) {
     folded$entity <- entity_among_all(folded$entity, job, ask, book)
     folded$entity_id <- entity_of_job(job)
@@ -26,7 +26,8 @@ fold_job <- function(job, ask, dimensions, book) {
   folded
 }
 
-# The places of what a job keeps apart, among the members that the orders and their records have of it.
+# The places of what a job keeps apart, among the members that the orders and their records have
+# of it.
 entity_among_all <- function(places, job, ask, book) {
   ours <- if (is.null(job$record)) job$entity$id else job$entity$ours
   if (is.null(ours)) {
@@ -107,8 +108,8 @@ dimensions_of_job <- function(job, dimensions, ask, book) {
   else members_among(job_members(ask, job, book), dimensions)
 }
 
-# A condition on members holds the orders of one engine by their places; on an axis that these orders do
-# not have nothing is known.
+# A condition on members holds the orders of one engine by their places; on an axis that these
+# orders do not have nothing is known.
 limits_of_job <- function(scope, own) {
   scope <- lapply(scope, function(condition) {
     if (is.null(condition$limit)) return(condition)

@@ -1,7 +1,8 @@
-# Why a figure is another than before: effect() gives one part of the difference, and bridge() stands for the
-# figure before, all parts and the figure now as measures side by side.
+# Why a figure is another than before: effect() gives one part of the difference, and bridge()
+# stands for the figure before, all parts and the figure now as measures side by side.
 
-# With a quantity the difference of members there on both sides is parted in three (see measure_language).
+# With a quantity the difference of members there on both sides is parted in three
+# (see measure_language).
 effect_parts <- function(with_quantity) {
   c(if (with_quantity) c("volume", "mix", "price") else "change", "new", "gone")
 }
@@ -36,8 +37,8 @@ parse_effect <- function(fn, said, vocabulary, depth) {
   tree
 }
 
-# `bridge(sales, quantity, over = product)` among the measures of a table, as its measures: by name the
-# expressions, in the order in which they add up. Under a name of its own theirs begin with it.
+# `bridge(sales, quantity, over = product)` among the measures of a table, as its measures: by name
+# the expressions, in the order in which they add up. Under a name of its own theirs begin with it.
 bridge_measures <- function(expr, name) {
   args <- match_arguments(as.list(expr)[-1L], c("m", bridge_arguments), "bridge")
   if (is.null(args$m) || is.null(args$over)) raise("expression", c(

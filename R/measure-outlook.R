@@ -1,5 +1,6 @@
-# outlook(m, unit, by = rule): where a figure will be at the end of a period: what is known to the cell's last
-# day, carried on by a rule that can be said in a sentence. What is complete is as it is.
+# outlook(m, unit, by = rule): where a figure will be at the end of a period: what is known to
+# the cell's last day, carried on by a rule that can be said in a sentence. What is complete is
+# as it is.
 
 outlook_rules <- c("days", "trading days", "last year")
 

@@ -1,5 +1,5 @@
-# of(targets, sum(amount)): a figure of a record that stands beside the orders, over its own columns; axes and
-# calendars are those of the table.
+# of(targets, sum(amount)): a figure of a record that stands beside the orders, over its own
+# columns; axes and calendars are those of the table.
 
 parse_of <- function(fn, said, vocabulary, depth) {
   args <- match_arguments(as.list(said)[-1L], c("record", "m"), fn)

@@ -1,5 +1,5 @@
-# effect() in the cells of a level: the amounts and quantities of each member now and before, and in which of
-# both it has lines.
+# effect() in the cells of a level: the amounts and quantities of each member now and before, and in
+# which of both it has lines.
 
 trace_effect <- function(tree, at, frame) {
   if (!is.null(at$job$entity)) raise("expression",

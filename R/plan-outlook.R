@@ -24,8 +24,8 @@ trace_outlook <- function(tree, at, frame) {
     factor = ifelse(lost, NA, if (by_year) 1 else days_factor(days, tree$options$by, unit$calendar)))
 }
 
-# From the start of the period to the last day that is known; of a period that the orders do not reach
-# nothing is.
+# From the start of the period to the last day that is known; of a period that the orders do not
+# reach nothing is.
 known_so_far <- function(cells, unit, frame) {
   cells$to <- pmin(cells$to, frame$as_of)
   cells <- so_far_cells(cells, unit$unit, unit$calendar)

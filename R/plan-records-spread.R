@@ -1,9 +1,9 @@
-# The lines of a record spread by a rule: over the days of their periods, and over the members of columns
-# that the record does not have. Amounts are divided in whole cents by the largest remainders, so that what
-# is spread adds up to what was given in whatever way it is put together.
+# The lines of a record spread by a rule: over the days of their periods, and over the members of
+# columns that the record does not have. Amounts are divided in whole cents by the largest
+# remainders, so that what is spread adds up to what was given in whatever way it is put together.
 
-# Lines as they are spread: list(key; line: of each the line of the record, day, weight; book: of these lines;
-# engine; columns: the ids of added columns by those of the orders).
+# Lines as they are spread: list(key; line: of each the line of the record, day, weight; book: of
+# these lines; engine; columns: the ids of added columns by those of the orders).
 spread_lines <- function(record, rule, lacking, frame) {
   frame <- frame$of_orders %||% frame
   key <- paste("spread", rlang::hash(list(rule, lapply(frame$axes[lacking], `[[`, "column"),
@@ -19,8 +19,8 @@ spread_lines <- function(record, rule, lacking, frame) {
   current_lines(record, key)
 }
 
-# Of ever other states of a daybook, as by hand in the explorer, the lines spread long ago are forgotten: whoever
-# asks for them again makes them again.
+# Of ever other states of a daybook, as by hand in the explorer, the lines spread long ago are
+# forgotten: whoever asks for them again makes them again.
 most_spread <- 12L
 
 forget_spread <- function(known, key) {
@@ -118,8 +118,8 @@ occurring_members <- function(shared, axes, frame) {
   list(shared = unname(texts[names(ours)]), lacking = lacking, count = length(here))
 }
 
-# A count or sum of the orders by some dimensions and the cells of one row of time: list(members: columns of
-# texts; figures: a matrix of groups by cells).
+# A count or sum of the orders by some dimensions and the cells of one row of time: list(members:
+# columns of texts; figures: a matrix of groups by cells).
 fold_by <- function(axes, cells, tree, frame) {
   book <- frame$book
   engine <- engine_of(book)
@@ -160,8 +160,8 @@ match_texts <- function(rows, table, n, n_table) {
 
 or_none <- function(texts) replace(texts, is.na(texts), none_label)
 
-# By what the orders of a year before were: of the same members, on the matching days. What had no orders
-# then keeps its plain weights.
+# By what the orders of a year before were: of the same members, on the matching days. What had no
+# orders then keeps its plain weights.
 lines_as_last_year <- function(lines, record, rule, lacking, frame) {
   shared <- shared_columns(record, frame$book)
   by_day <- identical(rule$days, "last year")
@@ -214,7 +214,8 @@ with_book <- function(lines, record, key) {
   c(lines, list(key = key, book = book, engine = engine, columns = columns, whole = whole))
 }
 
-# What an amount of the record's lines becomes over the lines as they are spread: a column of theirs.
+# What an amount of the record's lines becomes over the lines as they are spread: a column
+# of theirs.
 spread_amount <- function(lines, tree) {
   id <- paste("amount", tree_key(tree))
   if (!exists(id, envir = lines$engine$meanings, inherits = FALSE)) {
@@ -227,8 +228,8 @@ spread_amount <- function(lines, tree) {
 }
 
 # Amounts divided by weights over the places of each line, which follow one another: whole cents
-# (ten-thousandths where an amount has them) to the largest remainders, the first of equal ones; what is
-# finer stays with the last.
+# (ten-thousandths where an amount has them) to the largest remainders, the first of equal ones;
+# what is finer stays with the last.
 divided <- function(amounts, line, weight) {
   amount <- amounts[line]
   total <- stats::ave(weight, line, FUN = sum)

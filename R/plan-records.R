@@ -1,12 +1,13 @@
-# Figures of a record that stands beside the orders: its jobs, and its leaves. A leaf is known where its days
-# are whole periods of the record and its level keeps only axes that the record has; elsewhere a rule spreads
-# the record's lines (plan-records-spread.R), or the figure is unknown.
+# Figures of a record that stands beside the orders: its jobs, and its leaves. A leaf is known where
+# its days are whole periods of the record and its level keeps only axes that the record has;
+# elsewhere a rule spreads the record's lines (plan-records-spread.R), or the figure is unknown.
 #
-# Of such a leaf `beside` tells: list(record; lacking: axes that the record does not have; cut: the cells
-# with a part of its periods; spread: whether a rule divides it; conditions: those it does not know)
+# Of such a leaf `beside` tells: list(record; lacking: axes that the record does not have; cut: the
+# cells with a part of its periods; spread: whether a rule divides it; conditions: those it does
+# not know)
 
-# Under of() the job is the record's, under the same conditions; a cell that begins with the orders begins
-# with the period that holds their first day.
+# Under of() the job is the record's, under the same conditions; a cell that begins with the orders
+# begins with the period that holds their first day.
 trace_of <- function(tree, at, frame) {
   record <- frame$records[[tree$record]]
   at$job <- record_job(record, at$job, frame)
@@ -40,8 +41,8 @@ opened_cells <- function(cells, record, frame) {
   cells
 }
 
-# The job of a record under the conditions of a job of the orders; `unmet`: list(words, columns) of each that
-# speaks of columns the record does not have, and depends on.
+# The job of a record under the conditions of a job of the orders; `unmet`: list(words, columns) of
+# each that speaks of columns the record does not have, and depends on.
 record_job <- function(record, job, frame) {
   scope <- lapply(job$scope, condition_beside, record = record, book = frame$book)
   lacking <- job$scope[vapply(scope, is.null, NA)]
@@ -56,8 +57,8 @@ record_job <- function(record, job, frame) {
   ))
 }
 
-# A column kept apart in the orders, as the record has it; `ours`: its id in the orders, by which both
-# are one.
+# A column kept apart in the orders, as the record has it; `ours`: its id in the orders, by which
+# both are one.
 entity_beside <- function(entity, record, book) {
   if (is.null(entity)) {
     return(NULL)
@@ -85,7 +86,8 @@ axes_lacking <- function(record, frame) {
   names(Filter(function(axis) is.null(axis_beside(axis, record, frame$book)), dimensions))
 }
 
-# Those that it may be spread over: order lines are no members, and where they are listed nothing is.
+# Those that it may be spread over: order lines are no members, and where they are listed
+# nothing is.
 axes_to_spread <- function(record, frame) {
   if (any(vapply(frame$axes, is_line_axis, NA))) character() else axes_lacking(record, frame)
 }
@@ -107,8 +109,9 @@ trace_leaf_beside <- function(tree, at, frame) {
   if (is.null(spread) || all(is.na(days$from))) leaf else spread_leaf(leaf, record, spread, frame)
 }
 
-# Which rules spread an aggregate, and over which axes: sums alone can be divided. In a table by members that
-# the record lacks all its levels read the lines as spread, so that they add up to the cent.
+# Which rules spread an aggregate, and over which axes: sums alone can be divided. In a table by
+# members that the record lacks all its levels read the lines as spread, so that they add up to
+# the cent.
 record_rule <- function(record, tree, lacking, by_days) {
   members <- if (length(lacking) > 0L) record$spread$members
   days <- if (by_days || !is.null(members)) record$spread$days
@@ -138,8 +141,8 @@ spread_leaf <- function(leaf, record, spread, frame) {
   leaf
 }
 
-# For each record asked the job of its own lines under the daybook's conditions on the dates shown: they say
-# which members occur, beside the orders.
+# For each record asked the job of its own lines under the daybook's conditions on the dates shown:
+# they say which members occur, beside the orders.
 record_bases <- function(ask, base, frame) {
   lapply(records_asked(ask), function(name) {
     record <- frame$records[[name]]
@@ -169,7 +172,8 @@ book_of_job <- function(job, book) {
   if (is.null(job$spread)) record$book else current_lines(record, job$spread)$book
 }
 
-# By record what its leaves met on the levels of the table: list(record, lacking, spread_over: axes; unknown,
+# By record what its leaves met on the levels of the table: list(record, lacking, spread_over:
+# axes; unknown,
 # spread: whether parts of its periods are unknown or spread; days, members: the rules; conditions).
 beside_told <- function(levels) {
   leaves <- unlist(lapply(levels, function(level) lapply(level$figures, leaves_of)), recursive = FALSE)

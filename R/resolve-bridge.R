@@ -2,9 +2,9 @@
 #   price: what they fetch now less what the same quantity would have fetched then;
 #   volume: their quantity more or less, at the mean price of then of all of them;
 #   mix: the rest, that the quantities have gone to members dearer or cheaper than the mean.
-# Members on one side alone are new or gone. Without a quantity before there is no price of then: all is
-# price. (The additive decomposition of a product of price and quantity after Laspeyres: quantities at
-# base prices.)
+# Members on one side alone are new or gone. Without a quantity before there is no price of then:
+# all is price. (The additive decomposition of a product of price and quantity after Laspeyres:
+# quantities at base prices.)
 
 resolve_effect <- function(tree, at) {
   inner <- members_level(tree$entity, at)
@@ -66,7 +66,8 @@ parts_of_both <- function(now, before, both, owner, units, sums) {
   in_cents(parts, sums((now$amount - before$amount) * both))
 }
 
-# Parts in whole cents that add up to their whole, the largest remainders first, where the whole has such.
+# Parts in whole cents that add up to their whole, the largest remainders first, where the whole
+# has such.
 in_cents <- function(parts, whole) {
   if (length(whole) == 0L) {
     return(parts)
@@ -84,8 +85,8 @@ in_cents <- function(parts, whole) {
   }, parts, floors, seq_along(parts))
 }
 
-# The unit of each member where quantities are of several: volumes are then counted within each. A member
-# of two units cannot be compared with itself.
+# The unit of each member where quantities are of several: volumes are then counted within each. A
+# member of two units cannot be compared with itself.
 units_of_members <- function(tree, inner, at) {
   if (is.null(tree$units)) {
     return(NULL)

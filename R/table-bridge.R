@@ -1,5 +1,5 @@
-# What a table tells of its bridges: over which members, by which prices, and whether quantities are of
-# one unit.
+# What a table tells of its bridges: over which members, by which prices, and whether quantities are
+# of one unit.
 
 bridge_notes <- function(table) {
   trees <- lapply(Filter(function(m) m$tree$kind == "effect", table$ask$measures), `[[`, "tree")

@@ -1,5 +1,5 @@
-# What a table tells of its outlooks: by which rule, and how far the same rule was off before, at the same day
-# of the last twelve periods.
+# What a table tells of its outlooks: by which rule, and how far the same rule was off before, at
+# the same day of the last twelve periods.
 
 most_looked_back <- 12L
 
@@ -35,7 +35,8 @@ how_far_off <- function(node, unit, table) {
 
 percent_words <- function(x) paste0(format(round(100 * x, 1), nsmall = 1L), "%")
 
-# The rule's figure at the matching day of each earlier period, less the figure of the whole, as a part of it.
+# The rule's figure at the matching day of each earlier period, less the figure of the whole, as a
+# part of it.
 errors_before <- function(node, unit, table) {
   unit <- unit[c("unit", "calendar")]
   node$options$unit <- unit

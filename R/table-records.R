@@ -1,5 +1,6 @@
-# What a table tells of the records beside its orders: where they are coarser than its rows, how they were
-# spread, which conditions they do not know, where they end, and whose members are those of one alone.
+# What a table tells of the records beside its orders: where they are coarser than its rows, how
+# they were spread, which conditions they do not know, where they end, and whose members are those
+# of one alone.
 
 record_notes <- function(table) {
   unlist(lapply(unname(table$beside), function(told) {

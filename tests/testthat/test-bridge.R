@@ -1,4 +1,5 @@
-# bridge(): a figure before and now and what lies between, held against a plain reckoning by members.
+# bridge(): a figure before and now and what lies between, held against a plain reckoning
+# by members.
 
 bridged_orders <- function(seed) {
   set.seed(seed)

@@ -1,5 +1,5 @@
-# outlook(): what is known carried on by a rule, held against sums of lines worked out here, and against what
-# the same daybook gave on the same day of earlier periods.
+# outlook(): what is known carried on by a rule, held against sums of lines worked out here, and
+# against what the same daybook gave on the same day of earlier periods.
 
 sold_daily <- function(seed, days = 800L) {
   set.seed(seed)

@@ -1,9 +1,10 @@
-# A record beside the orders: what its figures are, held against days worked out here; where they are unknown,
-# how they are spread, and that the orders stay what they were.
+# A record beside the orders: what its figures are, held against days worked out here; where they
+# are unknown, how they are spread, and that the orders stay what they were.
 
 yard_read <- made_once(function() harrowgill())
 
-# The oracle: each line of the record by day, its cents to the largest remainders, and sums over days.
+# The oracle: each line of the record by day, its cents to the largest remainders, and sums
+# over days.
 oracle_start <- function(d, unit) {
   y <- as.integer(format(d, "%Y"))
   m <- as.integer(format(d, "%m"))
