@@ -176,7 +176,7 @@ named_told <- function(before, now) {
 lookups_told <- function(a, b) {
   known <- lapply(list(a, b), function(terms) {
     names <- vapply(terms$said$lookups, function(one) {
-      tools::file_path_sans_ext(basename(as.character(one$file)))
+      file_stem(basename(as.character(one$file)))
     }, "")
     stats::setNames(terms$lookups, names)
   })

@@ -65,7 +65,7 @@ clear_told <- function(folder, most) {
   stems <- told_stems(folder)
   old <- utils::head(stems, max(length(stems) - most, 0L))
   files <- list.files(folder)
-  unlink(file.path(folder, files[tools::file_path_sans_ext(files) %in% basename(old)]))
+  unlink(file.path(folder, files[file_stem(files) %in% basename(old)]))
 }
 
 # In the order of their times; the folder's own name may be in any script.

@@ -72,7 +72,7 @@ trading_note <- function(calendar) {
 }
 
 write_calendar <- function(calendar, sheet, limits, path) {
-  ending <- tolower(tools::file_ext(path))
+  ending <- tolower(file_ending(path))
   if (ending %in% names(figure_writers())) {
     write_report(figure(calendar, as_day_date(limits[1L])), path)
   } else {

@@ -42,7 +42,7 @@ write_demo <- function(folder) {
 demo_reports <- function() {
   files <- c(system.file("extdata", "monthly.yml", package = "drystack"),
     list.files(system.file("reports", package = "drystack"), "[.]yml$", full.names = TRUE))
-  stats::setNames(files, tools::file_path_sans_ext(basename(files)))
+  stats::setNames(files, file_stem(basename(files)))
 }
 
 # What each is for: its first line of words.

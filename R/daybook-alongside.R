@@ -75,7 +75,7 @@ taken_record <- function(record, date, book, undated = character()) {
   if (inherits(record, "drystack_daybook")) {
     return(taken_daybook(record, date))
   }
-  orders <- as_orders(record)
+  orders <- as_orders(record, rlang::as_label(date))
   check_orders(orders)
   if (rlang::quo_is_null(date)) raise("argument", c("{.arg date} must name a column.",
     "i" = paste0("Columns: ", words_of(names(orders)), ".")))

@@ -65,11 +65,12 @@ lookup_match <- function(engine, id) UseMethod("lookup_match")
 # list(name: of the column, order, undated). It tells how they were read (told).
 as_engine <- function(taken, date) UseMethod("as_engine")
 
-# What orders may be said to be instead of a data frame: the path of a file, say.
-as_orders <- function(orders) UseMethod("as_orders")
+# What orders may be said to be instead of a data frame: the path of a file, say. wanted: texts that
+# speak of columns that will be needed.
+as_orders <- function(orders, wanted) UseMethod("as_orders")
 
 #' @export
-as_orders.default <- function(orders) orders
+as_orders.default <- function(orders, wanted) orders
 
 new_engine <- function(kind, rows) {
   engine <- new.env(parent = emptyenv())

@@ -59,7 +59,7 @@
 daybook <- function(orders, date, calendars = civil_calendar(), date_order = NULL,
   undated = character(), currency = NULL, rates = NULL) {
   own_setting()
-  orders <- as_orders(orders)
+  orders <- as_orders(orders, rlang::as_label(rlang::enquo(date)))
   check_orders(orders)
   check_column_names(names(orders))
   taken <- taken_orders(orders)

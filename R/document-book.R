@@ -194,7 +194,7 @@ add_lookup <- function(book, said, i, document, options) {
   at_line(document, path, enrich(
     book, given %||% read_orders(inner_path(said$file, document, path, options$outside)), by,
       prefix = said$prefix %||% "", from = said$from,
-    name = tools::file_path_sans_ext(basename(said$file))
+    name = file_stem(basename(said$file))
   ))
 }
 

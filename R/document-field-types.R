@@ -8,7 +8,9 @@ new_field_type <- function(schema, read = NULL, write = NULL, many = FALSE, key 
   list(schema = schema, read = read, write = write, many = many, key = key)
 }
 
-field_types <- function() {
+field_types <- function() remembered_in(field_tables, "types", make_field_types)
+
+make_field_types <- function() {
   as_is <- function(texts, field) texts
   by_comma <- function(value) paste(unlist(value), collapse = ",")
   named <- function(value) paste(vapply(names(value), name_text, ""), "=", unlist(value))

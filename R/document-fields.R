@@ -36,8 +36,12 @@ look_items <- function(kind) {
 }
 
 document_fields <- function() {
-  c(orders_fields(), book_fields(), block_fields(), report_fields(), record_fields())
+  remembered_in(field_tables, "document", function() {
+    c(orders_fields(), book_fields(), block_fields(), report_fields(), record_fields())
+  })
 }
+
+field_tables <- list2env(list(), parent = emptyenv())
 
 # The fields of parts, or of the tables of a kind: those that options say, or all.
 fields_of <- function(parts, kind = NULL, options = TRUE) {

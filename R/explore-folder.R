@@ -3,7 +3,7 @@
 # Names of files: no folders, no leading dots.
 file_in_folder <- function(folder, name, endings) {
   check_text(name, "file")
-  ending <- tolower(tools::file_ext(name))
+  ending <- tolower(file_ending(name))
   if (!grepl("^[[:alnum:] _-][[:alnum:] ._-]*$", name) || !ending %in% endings) {
     raise("output", c(paste0(quoted(name), " cannot be the name of a file here."),
       ">" = "Letters, digits, blanks, dots and hyphens, and at the end {.or {paste0('.', endings)}}."))
@@ -22,8 +22,8 @@ check_no_link <- function(path) {
 }
 
 free_name <- function(path) {
-  stem <- tools::file_path_sans_ext(basename(path))
-  names <- paste0(stem, "-", 2:1000, ".", tools::file_ext(path))
+  stem <- file_stem(basename(path))
+  names <- paste0(stem, "-", 2:1000, ".", file_ending(path))
   names[!file.exists(file.path(dirname(path), names))][1L]
 }
 
@@ -33,5 +33,5 @@ most_reports_told <- 100L
 
 reports_in <- function(folder) {
   names <- list.files(folder)
-  utils::head(names[tolower(tools::file_ext(names)) %in% report_endings], most_reports_told)
+  utils::head(names[tolower(file_ending(names)) %in% report_endings], most_reports_told)
 }

@@ -28,7 +28,7 @@
 #' @export
 explore <- function(book = NULL, port = NULL, host = "127.0.0.1", folder = ".", open = interactive()) {
   own_setting()
-  on_surface("page", argument_names("page"))
+  on_surface("page", function() argument_names("page"))
   opened <- if (is.null(book)) opened_book(demo_book(), "orders.csv") else if (is.character(book)) {
     opened_report(check_text(book, "book"))
   } else {
@@ -39,7 +39,7 @@ explore <- function(book = NULL, port = NULL, host = "127.0.0.1", folder = ".", 
 }
 
 run_explorer <- function(opened, port, host, folder, open) {
-  on_surface("page", argument_names("page"))
+  on_surface("page", function() argument_names("page"))
   check_packages(explorer_packages, "The explorer", "explorer", "explore")
   check_text(host, "host")
   check_flag(open, "open")

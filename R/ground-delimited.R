@@ -69,7 +69,8 @@ delimited_separators <- c(",", ";", "\t", "|")
 # The one that stands most often in the first line.
 likely_separator <- function(bytes) {
   start <- bytes[seq_len(min(length(bytes), 1e5))]
-  line <- start[seq_len(min(match(as.raw(c(10L, 13L)), start, nomatch = length(start) + 1L)) - 1L)]
+  ends <- which(start == as.raw(10L) | start == as.raw(13L))
+  line <- start[seq_len(min(ends, length(start) + 1L) - 1L)]
   counts <- vapply(delimited_separators, function(s) sum(line == charToRaw(s)), 1L)
   delimited_separators[which.max(counts)]
 }

@@ -1,9 +1,10 @@
 # Columns of a file that are read when they are first needed: those that are wanted from the
-# beginning at once, all others together.
+# beginning at once.
 #
 # names, rows: of the columns; path: of the file; reading: what its reading has to tell (see
-#   with_telling()); read: a function of places that gives these columns, each a vector or texts as
-#   codes; held: those that were read, by place
+#   with_telling()); read: a function of the places that are needed and of those that may be read with
+#   them where it costs little; it gives columns by place, each a vector or texts as codes; held: those
+#   that were read, by place
 new_late_columns <- function(names, rows, path, reading, read, held) {
   columns <- list(names = names, rows = rows, path = path, reading = reading, read = read,
     held = list2env(held, parent = emptyenv()))
@@ -23,6 +24,7 @@ dim.drystack_late_columns <- function(x) c(late(x)$rows, length(late(x)$names))
 #' @export
 as.data.frame.drystack_late_columns <- function(x, ...) {
   columns <- late(x)
+  hold_columns(x, seq_along(columns$names))
   values <- lapply(seq_along(columns$names), function(place) expanded(late_column(x, place)))
   orders <- structure(stats::setNames(values, columns$names), class = "data.frame",
     row.names = seq_len(columns$rows))
@@ -32,14 +34,15 @@ as.data.frame.drystack_late_columns <- function(x, ...) {
 
 # One column, as it was read.
 late_column <- function(orders, place) {
+  hold_columns(orders, place)
+  late(orders)$held[[as.character(place)]]
+}
+
+hold_columns <- function(orders, places) {
   columns <- late(orders)
-  key <- function(place) as.character(place)
-  if (is.null(columns$held[[key(place)]])) {
-    missing <- Filter(function(i) is.null(columns$held[[key(i)]]), seq_along(columns$names))
-    read <- columns$read(missing)
-    for (i in seq_along(missing)) assign(key(missing[i]), read[[i]], envir = columns$held)
-  }
-  columns$held[[key(place)]]
+  missing <- setdiff(seq_along(columns$names), as.integer(names(columns$held)))
+  needed <- intersect(places, missing)
+  if (length(needed) > 0L) list2env(columns$read(needed, setdiff(missing, needed)), envir = columns$held)
 }
 
 # Texts as codes of the different ones.

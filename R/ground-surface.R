@@ -1,11 +1,12 @@
 # How an option is said where the user is: as an argument in R, an option on the command line, a key
 # in a standing report, plain words on a page ("R", "shell", "report", "page").
 
-# names: what arguments are called there, by their names in R.
-surface <- list2env(list(name = "R", names = character()), parent = emptyenv())
+# names: a function that gives what arguments are called there, by their names in R; errors alone
+# need it.
+surface <- list2env(list(name = "R", names = character), parent = emptyenv())
 
 # Until the calling function ends.
-on_surface <- function(name, names = character(), env = parent.frame()) {
+on_surface <- function(name, names = character, env = parent.frame()) {
   before <- mget(c("name", "names"), envir = surface)
   list2env(list(name = name, names = names), envir = surface)
   at_end(env, function() list2env(before, envir = surface))
@@ -13,7 +14,8 @@ on_surface <- function(name, names = character(), env = parent.frame()) {
 
 # An argument as the person sees it: `totals_at`, --totals-at, "totals_at" of a report.
 argument_said <- function(name) {
-  if (name %in% names(surface$names)) surface$names[[name]] else paste0("{.arg ", name, "}")
+  said <- surface$names()
+  if (name %in% names(said)) said[[name]] else paste0("{.arg ", name, "}")
 }
 
 # How an option is named before what it was given: `--only`; elsewhere the place is told otherwise.

@@ -7,7 +7,7 @@ read_archive <- function(path, reading) {
   files <- which(!grepl("/$|^__MACOSX/|(^|/)[.]", parts$name, useBytes = TRUE))
   name <- inner_file(parts$name[files], path, reading)
   place <- files[match(name, parts$name[files])]
-  aside <- tempfile("drystack-", fileext = paste0(".", tools::file_ext(name)))
+  aside <- tempfile("drystack-", fileext = paste0(".", file_ending(name)))
   on.exit(unlink(aside))
   kernel_write_file(aside, kernel_zip_part(bytes, place))
   reading$inside <- NULL

@@ -11,7 +11,7 @@ write_whole <- function(path, write) {
   }
   if (dir.exists(path)) raise("output", paste0(quoted(path), " is a folder, not a file."))
   clear_aside(folder)
-  aside <- file_aside(folder, paste0(".", tools::file_ext(path)))
+  aside <- file_aside(folder, paste0(".", file_ending(path)))
   on.exit(unlink(aside))
   or_cannot_write(path, {
     write(aside)
@@ -70,7 +70,7 @@ check_written <- function(path) {
   kernel_sync_file(path.expand(path))
   bytes <- file.size(path)
   if (is.na(bytes) || bytes == 0) stop("nothing was written: is the disk full?")
-  whole <- ends_of_formats()[[tolower(tools::file_ext(path))]]
+  whole <- ends_of_formats()[[tolower(file_ending(path))]]
   if (!is.null(whole) && !isTRUE(tryCatch(whole(path, bytes), error = function(e) FALSE))) {
     stop("the file does not end as it should: is the disk full?")
   }

@@ -14,7 +14,7 @@ file_form <- function(path) {
     }
   }
   if (is_html(first)) "html"
-  else switch(tolower(tools::file_ext(path)), jsonl = , ndjson = "json", parquet = "parquet", "text")
+  else switch(tolower(file_ending(path)), jsonl = , ndjson = "json", parquet = "parquet", "text")
 }
 
 first_bytes <- list(
@@ -51,7 +51,7 @@ archive_form <- function(path) {
 
 # What the ending of a file promises, where it is something else.
 other_form_words <- function(path, form) {
-  ending <- tolower(tools::file_ext(path))
+  ending <- tolower(file_ending(path))
   if (ending %in% c("xls", "xlsx", "ods") && form %in% c("text", "html"))
     paste0("the file is ", if (form == "text") "delimited text" else "a page with a table", ", no workbook")
 }

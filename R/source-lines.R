@@ -122,7 +122,7 @@ field_starts <- function(lines) {
 
 # The line from a byte (from 0) on, "" where none is whole.
 line_at <- function(bytes, from) {
-  rest <- bytes[seq_len(length(bytes)) > from & seq_len(length(bytes)) <= from + 10000]
+  rest <- bytes[from + seq_len(max(0, min(length(bytes) - from, 10000)))]
   end <- match(TRUE, rest == as.raw(10L) | rest == as.raw(13L))
   if (is.na(end)) "" else rawToChar(rest[seq_len(end - 1L)])
 }

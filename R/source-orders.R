@@ -99,8 +99,8 @@ orders_that_hold <- function(orders, path) {
 }
 
 # The orders of a file with those columns read at once that are wanted, the others when they are
-# needed, where the file allows it.
-orders_as_needed <- function(path, reading, wanted) {
+# needed, where the file allows it; spare: whether others may be read with them (see scanned_orders()).
+orders_as_needed <- function(path, reading, wanted, spare = FALSE) {
   check_no_address(path)
   if (holds_states(path)) {
     return(kept_states(path))
@@ -111,15 +111,15 @@ orders_as_needed <- function(path, reading, wanted) {
   read <- if (path != "-") {
     check_file(path)
     switch(file_form(path), parquet = parquet_orders(path, reading, wanted),
-      text = scanned_orders(path, reading, wanted))
+      text = scanned_orders(path, reading, wanted, spare))
   }
   if (is.null(read)) orders_in_file(path, reading) else orders_that_hold(read, path)
 }
 
 #' @export
-as_orders.character <- function(orders) {
+as_orders.character <- function(orders, wanted = character()) {
   check_text(orders, "orders")
-  orders_as_needed(orders, new_reading(), wanted = function(names) character())
+  orders_as_needed(orders, new_reading(), function(names) columns_spoken_of(names, wanted), spare = TRUE)
 }
 
 # The columns that some texts may speak of.

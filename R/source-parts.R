@@ -113,7 +113,8 @@ text_in_parts <- function(file, reading) {
   ends <- part_ends(file)
   starts <- c(file$from, ends[-length(ends)])
   # A file of one part whose text is unusual somewhere is read as any other.
-  if (length(ends) == 1L && is.null(scan_columns(file, integer(), names, reading, new_telling(file$path)))) {
+  told <- new_telling(file$path)
+  if (length(ends) == 1L && is.null(scan_columns(file, integer(), NULL, names, reading, told))) {
     return(whole_in_parts(file$path, reading))
   }
   part <- function(from, to) {

@@ -1,7 +1,9 @@
 # Plain delimited text read at the speed of the fold, column by column as they are needed
 # (kernel/scan.h). What is unusual about a file is left to the general reader: NULL then.
 
-scanned_orders <- function(path, reading, wanted = NULL) {
+# wanted: a function that gives those of the names that are read at once (all where it is NULL);
+# spare: whether others may be read with them where it costs little
+scanned_orders <- function(path, reading, wanted = NULL, spare = FALSE) {
   file <- scannable_file(path, reading)
   if (is.null(file)) {
     return(NULL)
@@ -13,26 +15,26 @@ scanned_orders <- function(path, reading, wanted = NULL) {
   names <- scanned_names(file, reading, told)
   kept <- if (is.null(reading$keep)) seq_along(names) else which(names %in% kept_names(names, reading$keep))
   first <- if (is.null(wanted)) kept else kept[names[kept] %in% wanted(names[kept])]
-  scanned <- scan_columns(file, first, names, reading, told)
+  scanned <- scan_columns(file, first, if (spare) setdiff(kept, first), names, reading, told)
   if (is.null(scanned)) {
     return(NULL)
   }
   tell_repeats(repeats_of_file(file), told)
   tell_headers_above(file$header$lines_below, told)
-  read <- function(places) {
-    again <- scan_columns(file, kept[places], names, reading, new_telling(path))
-    if (is.null(again)) again <- read_whole(path, reading, names[kept[places]])
+  by_place <- function(scanned) stats::setNames(scanned$columns, match(scanned$places, kept))
+  read <- function(places, spare) {
+    again <- scan_columns(file, kept[places], kept[spare], names, reading, new_telling(path))
+    if (is.null(again)) again <- read_whole(path, reading, names, kept[places])
     if (again$records != scanned$records) raise_changed(path)
-    again$columns
+    by_place(again)
   }
-  new_late_columns(names[kept], scanned$records, path, told_of(told, reading), read,
-    stats::setNames(scanned$columns, match(first, kept)))
+  new_late_columns(names[kept], scanned$records, path, told_of(told, reading), read, by_place(scanned))
 }
 
 # Columns that the general reader must take, further down than the first records tell.
-read_whole <- function(path, reading, names) {
+read_whole <- function(path, reading, names, places) {
   orders <- delimited_orders(read_bytes(path), path, reading)
-  list(columns = unname(as.list(orders)[names]), records = nrow(orders))
+  list(columns = unname(as.list(orders)[names[places]]), places = places, records = nrow(orders))
 }
 
 # What a file must be: a regular file of UTF-8 text with its header on the first line, read without
@@ -129,18 +131,25 @@ scanned_part <- function(file, from, to, types) {
   ), file$path)
 }
 
-# list(columns, records) of some places; NULL where the general reader must take the file.
-scan_columns <- function(file, places, names, reading, told) {
+# list(columns, places, records) of some places, and of spare ones that cost little; NULL where the
+# general reader must take the file.
+scan_columns <- function(file, places, spare, names, reading, told) {
   types <- integer(length(names))
   types[places] <- -1L
+  types[spare] <- -2L
   scanned <- scanned_part(file, file$from, file$state$size, types)
   if (scanned$trouble != "" || scanned$records == 0 || !points_settled(scanned, file, types)) {
     return(NULL)
   }
   if (scanned$repeats > 0 && file$state$size > most_compared) told$add(repeat_words(scanned$repeats))
-  columns <- Map(scanned_column, scanned$columns[places], scanned$types[places], names[places],
+  read <- which(types != 0L & scanned$types != 0L)
+  columns <- Map(scanned_column, scanned$columns[read], scanned$types[read], names[read],
     MoreArgs = list(reading = reading, told = told))
-  if (!any(vapply(columns, is.null, NA))) list(columns = columns, records = scanned$records)
+  left <- vapply(columns, is.null, NA)
+  if (any(left & read %in% places)) {
+    return(NULL)
+  }
+  list(columns = columns[!left], places = read[!left], records = scanned$records)
 }
 
 # Whether the points of numbers mark decimals: where some could mark thousands (1.500), another

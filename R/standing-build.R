@@ -62,7 +62,7 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   strict = FALSE, outside = FALSE, today = Sys.Date(), changes = FALSE, key = NULL, recipients = NULL,
   only = NULL, keep_going = NULL, at_once = NULL, keep_builds = NULL) {
   own_setting()
-  on_surface("report", argument_names("report"))
+  on_surface("report", function() argument_names("report"))
   check_text(out, "out")
   check_flag(strict, "strict")
   check_flag(outside, "outside")
@@ -79,7 +79,7 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   formats <- check_formats(formats %||% unlist(document$said$outputs) %||% "html")
   options$changes <- changes
   stamp <- input_stamp(document, set, formats, delivery[c("each", "key", "recipients")], compare, options)
-  name <- tools::file_path_sans_ext(basename(file))
+  name <- file_stem(basename(file))
   before <- stood_before(out, name, stamp)
   if (!is.null(before)) {
     return(before)
@@ -167,7 +167,7 @@ end_told <- function(book) {
 
 # "depot-sales.yml" as a title.
 title_of_file <- function(file) {
-  sentence_case(plain_words(gsub("-", " ", tools::file_path_sans_ext(basename(file)), fixed = TRUE)))
+  sentence_case(plain_words(gsub("-", " ", file_stem(basename(file)), fixed = TRUE)))
 }
 
 # The values it was built with, each where the head does not tell it.

@@ -68,7 +68,7 @@ gone_words <- function(members, column, run) {
   gone <- gone[!gone$member %in% members, , drop = FALSE]
   there <- list.files(run$out)
   files <- lapply(gone$ending, function(ending) {
-    there[tools::file_path_sans_ext(there) == paste0(run$name, "-", ending)]
+    there[file_stem(there) == paste0(run$name, "-", ending)]
   })
   here <- lengths(files) > 0L
   if (any(here)) paste0(

@@ -72,7 +72,7 @@ finish_file <- function(begun) if (is.function(begun)) begun()
 figure_writers <- function() list(png = write_png_file, svg = write_svg_file)
 
 writer_for <- function(path, writers, what) {
-  ending <- tolower(tools::file_ext(path))
+  ending <- tolower(file_ending(path))
   if (!ending %in% names(writers)) {
     raise("output", c(
       paste0("A ", what, " cannot be written as ", quoted(basename(path)), "."),

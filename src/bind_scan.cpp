@@ -107,8 +107,8 @@ SEXP values_of(SEXP values, kernel::ScanType type, const Blocks& blocks, std::si
 // general reader must take it, "" for none; types: those found; columns: NULL for those passed over;
 // records; next: the byte after; decimals: whether a column has points that only mark decimals, TRUE,
 // or may mark thousands as well, NA; repeats: how many records are `first_record` once more, which is
-// the first of the file). `types`: of each column -1 to find it, 0 to pass over it, 1 for
-// text, 2 for numbers, 3 for days.
+// the first of the file). `types`: of each column -1 to find it, -2 the same but to pass over it where its
+// texts hardly come back, 0 to pass over it, 1 for text, 2 for numbers, 3 for days.
 // [[Rcpp::export]]
 Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string separator, std::string quote,
                        std::string first_name, std::string first_record, Rcpp::IntegerVector types, bool keeps_totals, int threads,

@@ -23,7 +23,9 @@
 
 namespace kernel {
 
-enum class ScanType : int { open = -1, skip = 0, text = 1, number = 2, day = 3 };
+// Of `spare` columns the type is found as of open ones, but they are passed over where their texts hardly
+// come back: these cost more than the rest of the file, and may never be asked for.
+enum class ScanType : int { spare = -2, open = -1, skip = 0, text = 1, number = 2, day = 3 };
 
 enum class ScanTrouble { none, quotes, width, line_ends, bytes, furniture, totals, gaps, type };
 
@@ -71,7 +73,7 @@ class BlockScanner {
   BlockScanner(const ScanPlan& plan, const std::vector<ScanTarget>& targets, std::size_t first)
       : plan_(plan), targets_(targets), row_(first) {
     for (const ScanType type : plan.types)
-      found_.dictionaries.emplace_back(type == ScanType::text || type == ScanType::open ? 1024 : 1);
+      found_.dictionaries.emplace_back(is_text(type) ? 1024 : 1);
   }
 
   // Records up to `most` of them.
@@ -89,6 +91,10 @@ class BlockScanner {
   const std::vector<ScanTarget>& targets_;
   std::size_t row_;
   ScannedBlock found_;
+
+  static bool is_text(ScanType type) {
+    return type == ScanType::text || type == ScanType::open || type == ScanType::spare;
+  }
 
   void see(ScanTrouble trouble, std::size_t column = 0) {
     if (found_.trouble != ScanTrouble::none) return;
@@ -235,9 +241,20 @@ inline ScanTrouble trouble_of_gaps(const std::vector<ScannedBlock>& blocks, std:
   return ScanTrouble::none;
 }
 
+// Whether of the texts in the later half of some records one in fifty stood in the earlier half: so it is
+// of up to some 50,000 texts that take turns, and of numbers of orders it is not.
+inline bool come_back(const std::vector<std::int32_t>& codes, std::size_t records) {
+  const auto half = codes.begin() + static_cast<std::ptrdiff_t>(records / 2);
+  const auto end = codes.begin() + static_cast<std::ptrdiff_t>(records);
+  const std::int32_t known = half == codes.begin() ? 0 : *std::max_element(codes.begin(), half);
+  const auto back = std::count_if(half, end, [&](std::int32_t code) { return code <= known; });
+  return 50 * back >= end - half;
+}
+
+constexpr std::size_t looked_at = 2000;
+
 // The types of columns that are open, from the first records.
 inline ScanTrouble settle_types(ScanPlan& plan, std::string_view head) {
-  constexpr std::size_t looked_at = 2000;
   const std::size_t width = plan.types.size();
   std::vector<std::vector<double>> numbers(width, std::vector<double>(looked_at));
   std::vector<std::vector<std::int32_t>> codes(width, std::vector<std::int32_t>(looked_at));
@@ -246,7 +263,8 @@ inline ScanTrouble settle_types(ScanPlan& plan, std::string_view head) {
   ScannedBlock block = BlockScanner(plan, targets, 0).scan(head.data(), head.data() + head.size(), looked_at);
   if (block.trouble != ScanTrouble::none) return block.trouble;
   for (std::size_t c = 0; c < width; ++c) {
-    if (plan.types[c] != ScanType::open) continue;
+    const bool spare = plan.types[c] == ScanType::spare;
+    if (plan.types[c] != ScanType::open && !spare) continue;
     const auto& texts = block.dictionaries[c].texts();
     auto all = [&](auto holds) { return !texts.empty() && std::all_of(texts.begin(), texts.end(), holds); };
     double value;
@@ -255,6 +273,8 @@ inline ScanTrouble settle_types(ScanPlan& plan, std::string_view head) {
     if (all([&](std::string_view text) { return plain_number(text, value, point); }))
       plan.types[c] = ScanType::number;
     else if (all([&](std::string_view text) { return plain_day(text, day); })) plan.types[c] = ScanType::day;
+    else if (spare && block.records == looked_at && !come_back(codes[c], looked_at))
+      plan.types[c] = ScanType::skip;
     else plan.types[c] = ScanType::text;
   }
   return ScanTrouble::none;

@@ -101,6 +101,26 @@ test_that("columns are read when they are needed, and a file that changes is tol
   expect_raised(rollup(again, depot, s = sum(amount)), "file", "changed while it was read")
 })
 
+test_that("a path in R is read in one pass, but for texts that hardly come back", {
+  file <- withr::local_tempfile(fileext = ".csv")
+  set.seed(4)
+  orders <- data.frame(no = paste0("SO-", 1e5 + seq_len(3000L) %/% 2L), on = as.Date("2026-01-01") + 0:29,
+    customer = paste0("C", sample.int(20000L, 3000L, TRUE)), paid = seq_len(3000L) / 4)
+  utils::write.csv(orders, file, row.names = FALSE, quote = FALSE)
+  held <- function() late(taken)$names[sort(as.integer(ls(late(taken)$held)))]
+  taken <- as_orders(file, "on")
+  expect_identical(held(), c("on", "customer", "paid"))
+  whole <- daybook(orders, on)
+  expect_identical(plain(rollup(daybook(file, on), no, s = sum(paid)))$s,
+    plain(rollup(whole, no, s = sum(paid)))$s)
+  taken <- as_orders(file, "no")
+  expect_identical(held(), names(orders))
+  # A file of few lines is read whole.
+  utils::write.csv(orders[1:1500, ], file, row.names = FALSE, quote = FALSE)
+  taken <- as_orders(file, "on")
+  expect_identical(held(), names(orders))
+})
+
 test_that("a condition on texts is that of each line, missing texts too", {
   file <- withr::local_tempfile(fileext = ".csv")
   orders <- data.frame(on = as.Date("2026-01-01") + 0:5,
