@@ -12,3 +12,13 @@ made_once <- function(make) {
     made
   }
 }
+
+# A function of each of some values, called once for those that are identical.
+once_each <- function(values, work, ...) {
+  made <- values
+  for (i in seq_along(values)) {
+    same <- Position(function(j) identical(values[[j]], values[[i]]), seq_len(i - 1L))
+    made[[i]] <- if (is.na(same)) work(values[[i]], ...) else made[[same]]
+  }
+  made
+}

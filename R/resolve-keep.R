@@ -77,7 +77,7 @@ check_others_label <- function(label, members, dimension) {
 }
 
 is_dropped <- function(rows, folded) {
-  dropped <- rep(FALSE, length(rows$role))
+  dropped <- logical(length(rows$role))
   for (dimension in names(folded$kept)) {
     kept <- folded$kept[[dimension]]
     if (!is.null(kept$others)) next

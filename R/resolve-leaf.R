@@ -85,6 +85,9 @@ leaf_cell <- function(leaf, at) {
 
 # What no double can hold is unknown, and said to be so.
 within_doubles <- function(m, notes) {
+  if (is.finite(sum(m))) {
+    return(m)
+  }
   beyond <- is.infinite(m) | is.nan(m)
   if (any(beyond)) notes$beyond <- TRUE
   m[beyond] <- NA_real_

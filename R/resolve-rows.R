@@ -8,19 +8,20 @@ level_rows <- function(resolved, ask) {
   cells <- level$cells
   n_cells <- length(cells$from)
   rows <- n_cells * resolved$count
-  cell <- rep(seq_len(n_cells), each = resolved$count)
-  group <- rep.int(seq_len(resolved$count), n_cells)
+  # Twenty times as fast as rep(each = ).
+  cell <- c(.col(c(resolved$count, n_cells)))
   kept <- names(ask$axes)[level$keeps]
   ranks <- lapply(ask$axes, function(axis) {
     if (!axis$name %in% kept) rep.int(released, rows)
     else if (is_period_axis(axis)) level$periods[[axis$name]][cell]
-    else resolved$members[[axis$name]][group]
+    else rep.int(resolved$members[[axis$name]], n_cells)
   })
+  roles <- once_each(level[c("role", "row_role", "col_role")], rep.int, rows)
   list(
     ranks = ranks,
     figures = lapply(resolved$figures, plain_figure, rows = rows),
-    role = rep.int(level$role, rows), row_role = rep.int(level$row_role, rows),
-    col_role = rep.int(level$col_role, rows), part_way = part_way_rows(resolved, cell, group),
+    role = roles$role, row_role = roles$row_role, col_role = roles$col_role,
+    part_way = part_way_rows(resolved, cell),
     cut_period = cut_periods(resolved)[cell],
     estimated = lapply(level$figures, function(figure) estimated_cells(figure, n_cells)[cell])
   )
@@ -37,14 +38,14 @@ cut_periods <- function(resolved) {
 
 # Whether each row is shown in part: its period; of a cyclic part, whether some of its own days in
 # the period are not shown.
-part_way_rows <- function(resolved, cell, group) {
+part_way_rows <- function(resolved, cell) {
   cells <- resolved$level$cells
   days <- resolved$days
   if (is.null(days$ids) || is.null(cells$end)) {
     return(cut_periods(resolved)[cell])
   }
   lacking <- own_day_counts(days, cells$start, cells$end) != own_day_counts(days, cells$from, cells$to)
-  lacking[cbind(group, cell)]
+  lacking[cbind(rep.int(seq_len(resolved$count), length(cells$from)), cell)]
 }
 
 # A figure as a vector of what it stands for.

@@ -31,14 +31,14 @@ places_beside_members <- function(rows, axes, folded, ask) {
 
 # Rows that a condition leaves out of sight.
 is_out_of_sight <- function(rows, folded, ask) {
-  out <- rep(FALSE, length(rows$role))
+  out <- logical(length(rows$role))
   for (kept in folded$kept_where) out <- out | lacks_rank(rows$ranks, kept)
   out
 }
 
 # Those of them that stand in a line of others.
 stands_in_others <- function(rows, folded, ask) {
-  inside <- rep(FALSE, length(rows$role))
+  inside <- logical(length(rows$role))
   for (kept in Filter(function(kept) kept$together, folded$kept_where)) {
     inside <- inside | lacks_rank(rows$ranks, kept)
   }

@@ -5,28 +5,29 @@
 
 table_rows <- function(levels, folded, ask, others = list()) {
   rows <- rows_with_others(rows_of_levels(levels, folded, ask), others, folded, ask)
-  if (length(ask$axes) > 0L) {
-    rows <- rows_of_table(rows, do.call(order, c(unname(rows$places), method = "radix")))
-  }
+  in_order <- if (length(ask$axes) > 0L) do.call(order, c(unname(rows$places), method = "radix"))
+    else seq_along(rows$role)
   dropped <- is_dropped(rows, folded) | is_out_of_sight(rows, folded, ask)
-  shown <- rows_of_table(rows, which(!dropped))
+  # Of millions of rows each copy counts: they are put in order and chosen at once.
+  those <- function(which) rows_of_table(rows, if (all(which)) in_order else in_order[which[in_order]])
+  shown <- those(!dropped)
   shown$figures <- Map(
     total_of_shown, shown$figures, ask$measures, MoreArgs = list(axes = shown$axes, role = shown$role)
   )
   # What stands in a line of others is no part of its own.
-  shown$dropped <- rows_of_table(rows, which(dropped & !stands_in_others(rows, folded, ask)))
-  shown$unseen <- rows_of_table(rows, which(dropped))
+  shown$dropped <- those(dropped & !stands_in_others(rows, folded, ask))
+  shown$unseen <- those(dropped)
   shown
 }
 
 rows_of_levels <- function(levels, folded, ask) {
   parts <- lapply(levels, level_rows, ask = ask)
-  bound <- function(field) unlist(lapply(parts, `[[`, field))
+  bound <- function(field) end_to_end(lapply(parts, `[[`, field))
   ranks <- stats::setNames(lapply(seq_along(ask$axes), function(i) {
-    unlist(lapply(parts, function(p) p$ranks[[i]]))
+    end_to_end(lapply(parts, function(p) p$ranks[[i]]))
   }), names(ask$axes))
   figures <- stats::setNames(lapply(names(ask$measures), function(name) {
-    vctrs::vec_c(!!!lapply(parts, function(p) p$figures[[name]]))
+    end_to_end(lapply(parts, function(p) p$figures[[name]]))
   }), names(ask$measures))
   with_others(new_rows(
     ranks = ranks, places = shown_places(ranks, folded, ask),
@@ -34,10 +35,12 @@ rows_of_levels <- function(levels, folded, ask) {
     role = bound("role"), row_role = bound("row_role"), col_role = bound("col_role"),
     part_way = bound("part_way"), cut_period = bound("cut_period"),
     estimated = stats::setNames(lapply(names(ask$measures), function(name) {
-      unlist(lapply(parts, function(p) p$estimated[[name]]))
+      end_to_end(lapply(parts, function(p) p$estimated[[name]]))
     }), names(ask$measures))
   ), folded, ask)
 }
+
+end_to_end <- function(values) if (length(values) == 1L) values[[1L]] else vctrs::vec_c(!!!values)
 
 # ranks: by axis the member or day of each row, `released` where a total releases it
 # places: by axis where the row stands in the shown order
@@ -59,8 +62,10 @@ rows_of_table <- function(rows, which) {
   of_all <- function(x) lapply(x, `[`, which)
   by_name <- c("ranks", "places", "axes", "figures", "estimated")
   rows[by_name] <- lapply(rows[by_name], of_all)
-  flat <- c("role", "row_role", "col_role", "part_way", "cut_period")
+  flat <- c("part_way", "cut_period")
   rows[flat] <- of_all(rows[flat])
+  roles <- c("role", "row_role", "col_role")
+  rows[roles] <- once_each(rows[roles], `[`, which)
   rows
 }
 
@@ -73,11 +78,11 @@ rows_joined <- function(parts) {
   for (name in c("ranks", "places", "axes", "figures", "estimated")) {
     columns <- of_all(name)
     rows[[name]] <- lapply(stats::setNames(seq_along(columns[[1L]]), names(columns[[1L]])), function(i) {
-      vctrs::vec_c(!!!lapply(columns, `[[`, i))
+      end_to_end(lapply(columns, `[[`, i))
     })
   }
   for (name in c("role", "row_role", "col_role", "part_way", "cut_period")) {
-    rows[[name]] <- unlist(of_all(name))
+    rows[[name]] <- end_to_end(of_all(name))
   }
   rows
 }
@@ -99,7 +104,8 @@ shown_places <- function(ranks, folded, ask) {
 # Lines of members put together have a role of their own.
 with_others <- function(rows, folded, ask) {
   for (dimension in names(folded$dimensions)) {
-    other <- rows$ranks[[dimension]] %in% folded$dimensions[[dimension]]$others
+    others <- folded$dimensions[[dimension]]$others
+    other <- if (length(others) > 0L) rows$ranks[[dimension]] %in% others
     if (!any(other)) next
     role <- if (dimension %in% ask$cols) "col_role" else "row_role"
     rows$role[other & rows$role == "line"] <- "others"
