@@ -116,15 +116,15 @@ taken_currency <- function(x) {
     return(list(currency = rep("", length(x)), rest = x))
   }
   any_of <- paste0("(", paste(c(currency_codes, "[\u00a3\u20ac$\u00a5]", "z\u0142"), collapse = "|"), ")")
-  before <- regmatches(x, regexec(paste0("^([-+]?)", any_of, spaces, "*(.*)$"), x, perl = TRUE))
-  after <- regmatches(x, regexec(paste0("^(.*?)", spaces, "*", any_of, "$"), x, perl = TRUE))
-  is_before <- lengths(before) > 0L
-  is_after <- lengths(after) > 0L & !is_before
+  before <- paste0("^([-+]?)", any_of, spaces, "*(.*)$")
+  after <- paste0("^(.*?)", spaces, "*", any_of, "$")
+  is_before <- grepl(before, x, perl = TRUE)
+  is_after <- !is_before & grepl(after, x, perl = TRUE)
   currency <- rep("", length(x))
-  currency[is_before] <- vapply(before[is_before], `[`, "", 3L)
-  x[is_before] <- vapply(before[is_before], function(part) paste0(part[2L], part[4L]), "")
-  currency[is_after] <- vapply(after[is_after], `[`, "", 3L)
-  x[is_after] <- vapply(after[is_after], `[`, "", 2L)
+  currency[is_before] <- sub(before, "\\2", x[is_before], perl = TRUE)
+  currency[is_after] <- sub(after, "\\2", x[is_after], perl = TRUE)
+  x[is_before] <- sub(before, "\\1\\3", x[is_before], perl = TRUE)
+  x[is_after] <- sub(after, "\\1", x[is_after], perl = TRUE)
   sign <- currency %in% names(currency_signs)
   currency[sign] <- currency_signs[currency[sign]]
   list(currency = currency, rest = x)

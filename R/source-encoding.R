@@ -76,7 +76,8 @@ letters_of_languages[c("CP850", "macintosh")] <- letters_of_languages["windows-1
 encoding_of_letters <- function(bytes) {
   bytes <- utils::head(bytes, 1e6L)
   at <- which(bytes >= as.raw(0x80))
-  letter <- bytes %in% as.raw(c(65:90, 97:122)) | bytes >= as.raw(0x80)
+  within <- function(first, last) bytes >= as.raw(first) & bytes <= as.raw(last)
+  letter <- within(0x41, 0x5a) | within(0x61, 0x7a) | within(0x80, 0xff)
   before_letter <- c(letter, FALSE)[at + 1L]
   fits <- vapply(names(letters_of_languages), function(encoding) {
     signs <- decoded_signs(encoding)[as.integer(bytes[at]) - 127L]

@@ -146,7 +146,9 @@ proving_amounts <- function(raw, candidates, reading) {
     elsewhere$texts <- elsewhere$texts[!is.na(elsewhere$texts)]
     texts <- unique(column$texts[column$codes[candidates]])
     texts <- texts[!is.na(texts)]
-    amount <- vapply(texts, function(text) !is.null(column_amounts(text, reading)), NA)
+    # What is read one way together is so alone.
+    amount <- if (!is.null(column_amounts(texts, reading))) rep(TRUE, length(texts))
+      else vapply(texts, function(text) !is.null(column_amounts(text, reading)), NA)
     texts <- union(elsewhere$texts, texts[amount])
     plain <- typed_values(elsewhere$texts)
     if (is.logical(plain) || inherits(plain, "Date")) {
