@@ -4,12 +4,17 @@
 # worksheet before them.
 
 write_xlsx_file <- function(bundle, path) {
+  # The package makes functions anew for each workbook: compiling them takes longer than they run.
+  compiled <- compiler::enableJIT(0L)
+  on.exit(compiler::enableJIT(compiled))
   workbook <- openxlsx::createWorkbook(title = bundle$title)
   openxlsx::modifyBaseFont(workbook, fontSize = 10, fontName = "Calibri")
   plan <- xlsx_plan(bundle)
   if (plan$several) openxlsx::addWorksheet(workbook, plan$contents, gridLines = FALSE)
   for (one in plan$sheets) xlsx_table(workbook, one, bundle, plan$several)
   function() {
+    compiled <- compiler::enableJIT(0L)
+    on.exit(compiler::enableJIT(compiled))
     for (one in plan$sheets) xlsx_figures(workbook, one)
     if (plan$several) xlsx_contents(workbook, plan, bundle)
     openxlsx::saveWorkbook(workbook, path, overwrite = TRUE)
