@@ -7,10 +7,15 @@ fold.drystack_database_engine <- function(engine, job, dimensions, book) {
   amounts <- lapply(job$amounts, sql_amount, query = cells$query)
   folded <- Map(amount_selected, amounts, seq_along(amounts), MoreArgs = list(db = engine$db))
   rows <- grouped_rows(engine, cells, folded)
-  values <- Map(function(amount, wanted) {
-    if (wanted$position) ends_of_cells(engine, cells, amount)
-    else if ("rows" %in% wanted$needs) values_of_cells(engine, cells, amount, wanted$repeated)
-  }, amounts, job$amounts)
+  ends <- Map(function(amount, wanted) if (wanted$position) ends_of_cells(engine, cells, amount), amounts,
+    job$amounts)
+  handed_over <- new.env(parent = emptyenv())
+  # Of many lines it is the dearest query, and counts that are made there do without.
+  values <- function(key) {
+    ends[[key]] %||% remembered_in(handed_over, key, function() {
+      values_of_cells(engine, cells, amounts[[key]], job$amounts[[key]]$repeated)
+    })
+  }
   groups <- groups_of(rows)
   count <- groups$count
   spans <- job$spans$count
@@ -22,18 +27,21 @@ fold.drystack_database_engine <- function(engine, job, dimensions, book) {
   states <- Map(function(amount, picked) {
     numbers <- lapply(amount$columns, function(name) rows$numbers[[name]])
     amount_states(amount, numbers, rows$n, given, at, ends = picked, groups = groups)
-  }, folded, values)
+  }, folded, ends)
   list(
     places = stats::setNames(groups$places[seq_along(dimensions)], names(dimensions)),
     entity = if (!is.null(job$entity)) groups$places[[length(groups$places)]], entity_id = job$entity$id,
     added_there = added_there(folded), rounded = rounded_sums(folded), count = count,
     lines = given("count", at, list(rows$n)),
     states = states, cells = NULL,
-    values = function(key) values[[key]]$values %||% folded[[key]]$none,
-    codes = function(key) kept_codes(values[[key]]$values, remembered, key),
+    values = function(key) values(key)$values %||% folded[[key]]$none,
+    codes = function(key) kept_codes(values(key)$values, remembered, key),
     sorted = function(what, key, to_group, n_groups) {
-      x <- if (what == "codes") kept_codes(values[[key]]$values, remembered, key)$codes
-      sorted_values(values[[key]], groups, what, x, to_group, n_groups, spans)
+      x <- if (what == "codes") kept_codes(values(key)$values, remembered, key)$codes
+      sorted_values(values(key), groups, what, x, to_group, n_groups, spans)
+    },
+    counted = function(key, at, from, to) {
+      if (is.null(handed_over[[key]])) counted_there(engine, job, dimensions, book, key, at, from, to)
     }
   )
 }

@@ -79,6 +79,12 @@ sql_span <- function(db, day, spans) UseMethod("sql_span")
 # The exact sum, as text, of what is called `name` in a query and is the expression x.
 sql_exact_sum <- function(db, name, x) UseMethod("sql_exact_sum")
 
+# How many different values an expression has, as a whole number.
+sql_distinct <- function(db, x) UseMethod("sql_distinct")
+
+#' @export
+sql_distinct.drystack_database <- function(db, x) paste0("count(DISTINCT ", x, ")")
+
 # A table of the session with the columns k and v, filled with values: its name in SQL.
 database_table <- function(db, keys, values) UseMethod("database_table")
 

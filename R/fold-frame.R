@@ -178,7 +178,8 @@ member_pairs.drystack_frame <- function(engine, a, b) {
 orders_facts.drystack_frame <- function(engine, scope) {
   kept(engine, "facts", paste(vapply(scope, `[[`, "", "key"), collapse = " "), function() {
     mask <- scope_mask(engine, scope)
-    days <- if (is.null(mask)) engine$days else engine$days[mask]
+    days <- unclass(engine$days)
+    if (!is.null(mask)) days <- days[mask]
     found <- kernel_day_facts(days, thread_count())
     list(
       lines = length(days), undated = found$missing, first = as.integer(found$first),

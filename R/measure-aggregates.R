@@ -66,8 +66,8 @@ aggregate_quantile <- function() {
 
 aggregate_distinct <- function() {
   new_aggregate("rows", function(cell) {
-    codes <- cell$codes()
-    kernel_count_distinct(cell$sorted("codes"), cell$first, cell$end, length(codes$members), thread_count())
+    cell$counted() %||% kernel_count_distinct(cell$sorted("codes"), cell$first, cell$end,
+      length(cell$codes()$members), thread_count())
   }, reads = "any", repeated = FALSE)
 }
 

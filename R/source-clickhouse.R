@@ -296,6 +296,10 @@ sql_at_day.drystack_clickhouse <- function(db, day, kind) {
 }
 
 # Looked up by the day, which costs the same however many spans there are.
+# What count(DISTINCT) means is a setting there.
+#' @export
+sql_distinct.drystack_clickhouse <- function(db, x) paste0("uniqExact(", x, ")")
+
 #' @export
 sql_span.drystack_clickhouse <- function(db, day, spans) {
   paste0("arrayElement([", paste(spans$of_day, collapse = ","), "], assumeNotNull(", sql_day(db, day), ") - ",

@@ -463,3 +463,29 @@ test_that("texts of a day with a time date orders with their times, in every for
     DBI::dbDisconnect(con)
   }
 })
+
+test_that("distinct counts made in a database are those of the values, whatever is beside them", {
+  orders <- untidy_orders(400L, 8L)
+  orders$shipped <- orders$on + orders$quantity
+  orders$channel <- as.character(orders$channel)
+  there <- daybook(sqlite_orders(orders), on)
+  here <- daybook(orders, on)
+  asks <- list(
+    alone = function(book) rollup(book, c(month, depot), n = distinct(channel)),
+    whole = function(book) rollup(book, c(depot, channel), n = distinct(customer), d = distinct(shipped)),
+    compared = function(book) rollup(book, quarter, n = distinct(customer), g = growth(n, year)),
+    overlapping = function(book) rollup(book, month, n = distinct(customer), y = ytd(n)),
+    totals = function(book) rollup(book, c(depot, month), n = distinct(customer), totals = "all"),
+    cut = function(book) rollup(within_dates(book, latest(4, month)), month, n = distinct(customer)),
+    together = function(book) {
+      rollup(book, depot, n = distinct(customer), keep = list(depot = keep_top(1, n, others = "rest")))
+    },
+    conditions = function(book) {
+      rollup(only(book, amount > 20), c(depot, year), n = sum(amount) / distinct(customer))
+    },
+    parts = function(book) rollup(book, month_of_year, n = distinct(customer)),
+    each = function(book) rollup(book, month, n = mean(each(customer, distinct(channel)))),
+    unknown = function(book) rollup(only(book, is.na(depot)), depot, n = distinct(depot), c = distinct(channel))
+  )
+  for (name in names(asks)) expect_equal(plain(asks[[name]](there)), plain(asks[[name]](here)), info = name)
+})
