@@ -2,7 +2,7 @@
 # totals by period and dimension.
 
 #' @rdname changes
-#' @param by Of two daybooks: what their totals are told by, as in [rollup()]; default `month` where their
+#' @param by For two daybooks: the rows of their totals, as in [rollup()]; default `month` where their
 #'   calendar has months.
 #' @export
 changes.drystack_daybook <- function(before, after, key = NULL, ..., by = NULL) {

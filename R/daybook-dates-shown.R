@@ -18,10 +18,10 @@
 #'   finished on the as-of date.
 #' @section Part-way periods: A period that the as-of date or these limits cut is part-way: it is
 #'   marked in tables, lighter in figures, and compared over the same days.
-#' @section Errors: `drystack_error_date` for what is no date and for limits that leave no day
+#' @section Errors: `drystack_error_date` for anything that is not a date and for limits that leave no day
 #'   to show, `drystack_error_argument` for a number below 1, `drystack_error_calendar` for an
 #'   unknown unit or calendar.
-#' @seealso [as_of()] limits what is seen; [only()] what is counted.
+#' @seealso [as_of()] limits the orders that figures may use, [only()] those that they count.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> as_of("2026-08-15")
 #' rollup(within_dates(book, latest(3, month)), by = month,

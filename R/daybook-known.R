@@ -2,7 +2,7 @@
 #'
 #' If the orders have the date they were entered, a report can be made as it would have looked on an earlier
 #' day: with the orders entered by then, as of that day. [changes()] between it and the present report shows
-#' what was entered since.
+#' the orders entered since then.
 #'
 #' @param book A daybook.
 #' @param entered_on The column that holds the day each order line was entered.

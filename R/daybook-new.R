@@ -1,8 +1,8 @@
 #' A daybook: checked order records
 #'
 #' `daybook()` takes order lines, the column with their date, and the calendars that divide it into
-#' periods. All tables are asked of a daybook. It is a value: [only()], [work_out()] and [as_of()]
-#' return a new one and leave the old unchanged. The columns themselves are not copied.
+#' periods. Every table is made from a daybook. A daybook never changes: [only()], [work_out()] and
+#' [as_of()] return a new one. The columns themselves are not copied.
 #'
 #' @param orders A data frame with one row for each order line; or the path of a file as for
 #'   [read_orders()], of a folder of such files, or a pattern such as `"orders/*.parquet"`. See below.

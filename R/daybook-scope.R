@@ -1,7 +1,7 @@
 #' Limit a daybook to some orders
 #'
-#' Each condition is kept separately with the columns it speaks of, so that reports can say
-#' what was left out and why.
+#' Conditions are kept apart, each with its columns, so that a report can say how many orders each one
+#' left out.
 #'
 #' @param book A daybook.
 #' @param ... Conditions on the columns, such as `status != "cancelled"`; an order must meet

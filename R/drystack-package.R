@@ -29,10 +29,10 @@
 #' @section Options: `drystack.threads`: how many threads a pass over the orders may use; default
 #'   all the machine has, eight at most. Figures do not depend on it. `drystack.memory`: how
 #'   many bytes a request may need (default: a quarter of the machine's); more is an error before
-#'   any work is done. `drystack.patience`: how many seconds a database server may take for its
-#'   first word (default 10).
-#'   `drystack.progress`: a function that is told the part done, from 0 to 1, of work over two
-#'   seconds; in an interactive session a progress bar.
+#'   any work is done. `drystack.patience`: how many seconds to wait for a database server to
+#'   answer at first (default 10).
+#'   `drystack.progress`: a function that receives the part done, from 0 to 1, of work that takes over
+#'   two seconds; in an interactive session a progress bar.
 #'
 #' @seealso [daybook()], [rollup()], [measure_language].
 #' @keywords internal

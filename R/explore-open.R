@@ -1,23 +1,23 @@
 #' Explore orders in a browser
 #'
-#' Opens a page in the browser of this machine, on which what is asked stands as a sentence of plain
-#' words. Each of its parts can be changed where it stands; under it stands the table, beside it the
-#' figure; a figure that is opened tells how it came about and which order lines are behind it. What was
-#' found becomes R, a command or a standing report.
+#' Opens a page in the browser of this machine that shows your request as a sentence in plain words.
+#' Click a part of the sentence to change it; the table is below it, the figure beside it. Open a figure
+#' of the table to see how it was worked out and which order lines are behind it. The page gives you the
+#' same request as R, a command or a standing report.
 #'
 #' @param book A daybook, or the path of a standing report; by default the orders of the made-up yard.
 #' @param port The port to listen on; by default one that is free.
 #' @param host The address to listen on. Beyond `"127.0.0.1"` others on the network reach the page too,
 #'   if they know its first address.
 #' @param folder The only folder that files are written to.
-#' @param open `FALSE`: the browser is not opened; the address is told.
+#' @param open `FALSE`: print the address instead of opening the browser.
 #' @return Nothing; it ends with Ctrl-C (in RStudio with the stop sign). Each window of the browser has a
-#'   state of its own, and the address of the page holds what it asks.
-#' @section Who can see it: The first address has a token, which is changed at once for a cookie and a key
-#'   that only the page knows. Every request and every socket is held against them before anything else.
-#'   Nothing that is typed is evaluated: it is read as on the command line.
-#'   Begun again with the same orders and folder, and no port named, it takes the same address back, which
-#'   is kept for you alone under `tools::R_user_dir("drystack", "data")`.
+#'   state of its own, and the address of the page holds its request.
+#' @section Who can see it: The first address has a token, which is exchanged at once for a cookie and a key
+#'   that only the page knows. Every request and every socket is checked against them first.
+#'   Nothing that you type is evaluated as R code: it is read as on the command line.
+#'   Started again with the same orders and folder, and no port named, the explorer uses the same address,
+#'   which is kept for you alone under `tools::R_user_dir("drystack", "data")`.
 #' @section Errors: `drystack_error_explore` where the port is taken or the packages \pkg{httpuv} and
 #'   \pkg{later} are missing; `drystack_error_standing` for a report that cannot be read.
 #' @seealso [rollup()] and [crosstab()] make the same tables in R; [as_standing()] keeps them.

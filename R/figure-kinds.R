@@ -1,6 +1,6 @@
 #' Draw a table
 #'
-#' Picks the figure that fits what was asked, and says which; `kind =` chooses another.
+#' Picks the figure that fits the table, and says which; choose another with `kind =`.
 #'
 #' | kind | for | shows |
 #' |---|---|---|
@@ -184,12 +184,13 @@ fitting_figures <- function(x) {
 
 #' Kinds of figures that fit a table
 #'
-#' Which kinds [figure()] can draw a table as, which it draws where none is said, and what each is for.
+#' The kinds of figure that [figure()] can draw of a table, which one it picks by itself, and what each
+#' is for.
 #'
 #' @param x A table.
 #' @return A data frame with a row for each kind: `kind`; `fits`, whether the table can be drawn so;
-#'   `drawn`, `TRUE` for the kind drawn where none is said; `why`, what the kind is for.
-#' @section Errors: `drystack_error_figure` for what is no table.
+#'   `drawn`, `TRUE` for the kind that [figure()] picks; `why`, what the kind is for.
+#' @section Errors: `drystack_error_figure` for anything that is not a table.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' figure_kinds(crosstab(book, rows = depot, cols = quarter, sales = sum(amount)))

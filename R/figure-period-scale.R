@@ -1,10 +1,10 @@
 #' Periods on a ggplot2 axis
 #'
-#' A period column put on an axis finds this scale by itself when the package is attached: periods
-#' stand in the order of time, each at its first day, and are labelled as periods.
+#' When the package is attached, ggplot2 uses this scale for a column of periods: in order of time, each
+#' at its first day, with the labels of periods.
 #'
 #' @param ... Passed to [ggplot2::continuous_scale()].
-#' @param at `"start"`: a label stands at the first day of its period; `"middle"`: under the middle of a bar
+#' @param at `"start"`: labels are at the first day of their periods; `"middle"`: under the middle of a bar
 #'   that takes 0.86 of the period from its first day on, as those of [figure()] do.
 #' @param breaks_wanted About how many labels to show; they fall on whole periods, evenly apart.
 #' @return A ggplot2 scale.

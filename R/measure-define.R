@@ -5,23 +5,23 @@
 #' use in more than one table.
 #'
 #' @param expr An expression of the [measure language][measure_language].
-#' @param label What tables and figures call it. By default what a lens makes of another measure is told in
-#'   words, such as "sales a year before"; any other goes by its name, with spaces for underscores.
+#' @param label What tables and figures call it. By default a lens of another measure is put in
+#'   words, such as "sales a year before"; other measures use their name, with spaces for underscores.
 #' @param format How its figures look: [decimal()], [percentage()] or [money()]. By default
-#'   shares, growth and a ratio less one are percentages, what is worked out from a measure (its
-#'   prior, to date, running, moving, difference, average by day) looks like that measure, and
-#'   anything else is a number.
+#'   shares, growth and a ratio less one are percentages; a measure worked out from another (its
+#'   prior, to date, running, moving, difference, average by day) looks like it; all others are
+#'   plain numbers.
 #' @param description A sentence for readers, given as a note.
 #' @param total How totals come about: from the orders in their cell (the default), or
 #'   `of_shown(f)`, where `f` (`mean`, `sum`, `min`, `max`, `median`) is applied to the
 #'   lines shown under the total.
-#' @param marks Words that stand beside a figure where a rule over the figures of its row holds:
+#' @param marks Words shown beside a figure if a rule over the figures of its row holds:
 #'   `c("falling" = growth < 0, "ahead" = sales > 1.2 * ly)`, of measures that the table shows. A rule in
-#'   `good()` or `bad()` says what its mark means: it is told by a sign and a colour, `\u2713 ahead`,
+#'   `good()` or `bad()` gives its mark a sign and a colour, `\u2713 ahead`,
 #'   `! falling`.
-#' @param bar `TRUE`: in a rollup a bar as long as the figure stands beside it.
-#' @param history A unit such as `month`: in a rollup without periods a line of the figure's last 13
-#'   periods stands beside it.
+#' @param bar `TRUE`: in a rollup, draw a bar of the figure's length beside it.
+#' @param history A unit such as `month`: in a rollup without periods, draw a line of the figure's last 13
+#'   periods beside it.
 #' @param ... Measures, each `name = expression`; a later one may use an earlier one by name.
 #' @return `measures()`: a `drystack_measures`, to be put among the measures of a table. `measure()`
 #'   is read by the tables and is not a function to call on its own.

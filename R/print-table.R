@@ -11,7 +11,7 @@ format.drystack_table <- function(x, width = NULL, rows = Inf, ..., notes = "ful
 #' @param x A table such as [rollup()] gives.
 #' @param width The width to fit in columns of text; default that of the console. A table too wide
 #'   for it is cut into blocks, each with the columns of the axes.
-#' @param rows The most rows to show; what is left out is said.
+#' @param rows The most rows to show; a line says how many are left out.
 #' @param ... Not used.
 #' @return `x`, invisibly.
 #' @seealso [write_report()] writes files; [as.data.frame()] gives plain columns.

@@ -1,7 +1,7 @@
 #' Headlines: single figures with their comparison
 #'
-#' Figures for the top of a page: each with what it is compared with, the direction, and a small
-#' line of its history. `mtd(sum(net))` is this month so far, `moving(sum(net), 30, day)` the last
+#' Figures for the top of a page, each with its comparison, a sign of direction and a small line of its
+#' history. `mtd(sum(net))` is this month so far, `moving(sum(net), 30, day)` the last
 #' 30 days, `only(sum(net), !paid)` what is unpaid.
 #'
 #' @param book A daybook.
