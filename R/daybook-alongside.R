@@ -152,7 +152,8 @@ add_record <- function(book, name, taken, said) {
     told = paste0(name, ": ", c(told_of_reading(taken), per$told, twice_words(taken$book, per)),
       recycle0 = TRUE),
     made = list(path = taken$path, database = taken$database, date = taken$column %||% taken$book$date,
-      per = if (!is.null(said$per$expr)) per_words(per, book), period = per_words(per, book), columns = taken$columns),
+      per = if (!is.null(said$per$expr)) per_words(per, book), period = per_words(per, book),
+      columns = taken$columns),
     known = new.env(parent = emptyenv())
   )
   book

@@ -23,8 +23,9 @@
 #'   lookup that is a data frame) is worked out here for each of its different values (as many
 #'   as memory allows), and put beside them in a temporary table. A lookup that is a table of the same
 #'   connection is joined there ([enrich()]). Medians and the like fetch the different values of each
-#'   cell; so do distinct counts, but for tables without totals whose cells share no day. Dates may be dates, date-times, texts that begin as 2026-08-31, or
-#'   day numbers (since 1970, or as spreadsheets count).
+#'   cell; so do distinct counts, but for tables without totals whose cells share no day. Dates may be
+#'   dates, date-times, texts that begin as 2026-08-31, or day numbers (since 1970, or as spreadsheets
+#'   count).
 #' @section Waiting: A server that does not answer at first is waited for 10 seconds, or
 #'   `options(drystack.patience = )` seconds. An ask may take as long as it takes; an interrupt ends it.
 #' @section Errors: `drystack_error_database` for a database that cannot be reached or refuses a

@@ -485,7 +485,9 @@ test_that("distinct counts made in a database are those of the values, whatever 
     },
     parts = function(book) rollup(book, month_of_year, n = distinct(customer)),
     each = function(book) rollup(book, month, n = mean(each(customer, distinct(channel)))),
-    unknown = function(book) rollup(only(book, is.na(depot)), depot, n = distinct(depot), c = distinct(channel))
+    unknown = function(book) {
+      rollup(only(book, is.na(depot)), depot, n = distinct(depot), c = distinct(channel))
+    }
   )
   for (name in names(asks)) expect_equal(plain(asks[[name]](there)), plain(asks[[name]](here)), info = name)
 })
