@@ -489,5 +489,10 @@ test_that("distinct counts made in a database are those of the values, whatever 
       rollup(only(book, is.na(depot)), depot, n = distinct(depot), c = distinct(channel))
     }
   )
+  targets <- data.frame(month = c("2023-01", "2023-02"), depot = c("Abbot", "Skelby"), target = c(10, 20))
+  asks$records <- function(book) {
+    both <- alongside(book, plan = targets, date = month)
+    rollup(both, depot, n = distinct(customer), t = of(plan, sum(target)))
+  }
   for (name in names(asks)) expect_equal(plain(asks[[name]](there)), plain(asks[[name]](here)), info = name)
 })

@@ -32,7 +32,7 @@ unread_window <- function(path, env = parent.frame()) {
 }
 
 test_that("what cannot be opened is asked on the page, and each way leads to the lines it tells", {
-  on_surface("page", argument_names("page"))
+  on_surface("page", function() argument_names("page"))
   files <- unread_files()
   for (name in names(files)) {
     path <- withr::local_tempfile(lines = files[[name]], fileext = ".csv")
@@ -53,7 +53,7 @@ test_that("what cannot be opened is asked on the page, and each way leads to the
 })
 
 test_that("the ways of dates tell what a date would be, and how many lines lie in which years", {
-  on_surface("page", argument_names("page"))
+  on_surface("page", function() argument_names("page"))
   path <- withr::local_tempfile(lines = unread_files()$unsettled, fileext = ".csv")
   ways <- unread_window(path)$say(do = "hello")$unread$ways
   means <- stats::setNames(vapply(ways, `[[`, "", "means"), vapply(ways, `[[`, "", "words"))
@@ -65,7 +65,7 @@ test_that("the ways of dates tell what a date would be, and how many lines lie i
 })
 
 test_that("a reading that goes wrong later asks too, and what no way can read is refused at once", {
-  on_surface("page", argument_names("page"))
+  on_surface("page", function() argument_names("page"))
   good <- withr::local_tempfile(lines = unread_files()$impossible[1:61], fileext = ".csv")
   one <- unread_window(good)
   expect_false(is.null(one$say(do = "hello")$drawn))
