@@ -484,6 +484,10 @@ test_that("distinct counts made in a database are those of the values, whatever 
       rollup(only(book, amount > 20), c(depot, year), n = sum(amount) / distinct(customer))
     },
     parts = function(book) rollup(book, month_of_year, n = distinct(customer)),
+    along = function(book) {
+      rollup(only(book, quantity > 38), depot, n = running(distinct(customer), along = depot))
+    },
+    run = function(book) rollup(book, month, n = running(distinct(customer), restart = year)),
     each = function(book) rollup(book, month, n = mean(each(customer, distinct(channel)))),
     unknown = function(book) {
       rollup(only(book, is.na(depot)), depot, n = distinct(depot), c = distinct(channel))
