@@ -57,7 +57,7 @@ sorted_values <- function(rows, groups, what, codes, to_group, n_groups, spans) 
 # they must be handed over.
 counted_there <- function(engine, job, dimensions, book, key, at, from, to) {
   amount <- job$amounts[[key]]
-  if (!is_one_level(at, job) || !are_apart(from, to) || !is.null(job$entity) || has_limits(job)) {
+  if (!is_plain_level(at, job) || !are_apart(from, to) || !is.null(job$entity) || has_limits(job)) {
     return(NULL)
   }
   job$spans <- spans_of_intervals(from, to)
@@ -82,11 +82,13 @@ counted_there <- function(engine, job, dimensions, book, key, at, from, to) {
 kinds_counted <- c("text", "whole", "date", "iso", "days")
 
 # More levels, and members that are put together, left out or run up to another, need the values.
-is_one_level <- function(at, job) {
+is_plain_level <- function(at, job) {
   own <- at$folded$jobs[[job$key]]
   plain <- match_rows(own$places[at$kept], at$places, own$count, at$count)
-  length(at$plan$levels) == 1L && identical(at$maps[[job$key]], plain) && is.null(at$entity) && is.null(at$owner) && length(at$folded$kept) == 0L &&
-    length(at$folded$kept_where) == 0L && length(unlist(lapply(at$folded$dimensions, `[[`, "others"))) == 0L
+  others <- unlist(lapply(at$folded$dimensions, `[[`, "others"))
+  length(at$plan$levels) == 1L && is.null(at$entity) && is.null(at$owner) &&
+    identical(at$maps[[job$key]], plain) &&
+    length(at$folded$kept) == 0L && length(at$folded$kept_where) == 0L && length(others) == 0L
 }
 
 has_limits <- function(job) any(vapply(job$scope, function(condition) !is.null(condition$limit), NA))

@@ -4,21 +4,25 @@
 # worksheet before them.
 
 write_xlsx_file <- function(bundle, path) {
-  # The package makes functions anew for each workbook: compiling them takes longer than they run.
-  compiled <- compiler::enableJIT(0L)
-  on.exit(compiler::enableJIT(compiled))
+  uncompiled()
   workbook <- openxlsx::createWorkbook(title = bundle$title)
   openxlsx::modifyBaseFont(workbook, fontSize = 10, fontName = "Calibri")
   plan <- xlsx_plan(bundle)
   if (plan$several) openxlsx::addWorksheet(workbook, plan$contents, gridLines = FALSE)
   for (one in plan$sheets) xlsx_table(workbook, one, bundle, plan$several)
   function() {
-    compiled <- compiler::enableJIT(0L)
-    on.exit(compiler::enableJIT(compiled))
+    uncompiled()
     for (one in plan$sheets) xlsx_figures(workbook, one)
     if (plan$several) xlsx_contents(workbook, plan, bundle)
     openxlsx::saveWorkbook(workbook, path, overwrite = TRUE)
   }
+}
+
+# The package makes functions anew for each workbook, and compiling them takes longer than they run:
+# until the calling function ends nothing is compiled.
+uncompiled <- function(env = parent.frame()) {
+  before <- compiler::enableJIT(0L)
+  at_end(env, function() compiler::enableJIT(before))
 }
 
 # Which worksheets there are: for each its name, the block of its table (NULL: figures alone), and the
