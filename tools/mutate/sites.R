@@ -76,6 +76,7 @@ told_change <- function(said, change) {
   # An operator or argument is told with the call it stands in.
   at <- if (change$kind == "operator") utils::head(change$path, -1L) else change$path
   here <- function(x) if (length(at) == 0L) x else x[[at]]
-  after <- changed(said, change)
-  c(substr(text(here(said)), 1L, 200L), substr(text(here(after)), 1L, 200L))
+  # What is taken out leaves nothing in its place.
+  after <- if (change$kind == "early return") "nothing" else text(here(changed(said, change)))
+  c(substr(text(here(said)), 1L, 200L), substr(after, 1L, 200L))
 }
