@@ -73,8 +73,9 @@ on_grid <- function(engine, tree, per_unit) {
 }
 
 # list(inner: the columns of each order line; outer: what is selected of a group; columns: names of the
-# outer ones, by what they are; none: no values of its kind).
-amount_selected <- function(amount, number, db) {
+# outer ones, by what they are; none: no values of its kind). `figures`: those that the database gives
+# of each cell as they are.
+amount_selected <- function(amount, number, db, figures) {
   name <- function(what) paste0("ds_a", number, what)
   x <- amount$x
   a <- name("v")
@@ -88,6 +89,7 @@ amount_selected <- function(amount, number, db) {
     if ("moments" %in% amount$needs) outer <- c(outer, moments_selected(db, a, x, amount$facts))
     ends <- c(least = paste0("min(", a, ")"), greatest = paste0("max(", a, ")"))
     if (any(c("extremes", "moments") %in% amount$needs)) outer <- c(outer, ends)
+    outer <- c(outer, figures_selected(db, a, x, intersect(amount$figures, figures)))
   }
   rename <- function(x) stats::setNames(x, vapply(names(x), name, ""))
   c(amount, list(

@@ -5,7 +5,8 @@
 fold.drystack_database_engine <- function(engine, job, dimensions, book) {
   cells <- cells_of_job(engine, job, dimensions, book)
   amounts <- lapply(job$amounts, sql_amount, query = cells$query)
-  folded <- Map(amount_selected, amounts, seq_along(amounts), MoreArgs = list(db = engine$db))
+  folded <- Map(amount_selected, amounts, seq_along(amounts),
+    MoreArgs = list(db = engine$db, figures = figures_given(cells)))
   rows <- grouped_rows(engine, cells, folded)
   ends <- Map(function(amount, wanted) if (wanted$position) ends_of_cells(engine, cells, amount), amounts,
     job$amounts)
@@ -40,8 +41,12 @@ fold.drystack_database_engine <- function(engine, job, dimensions, book) {
       x <- if (what == "codes") kept_codes(values(key)$values, remembered, key)$codes
       sorted_values(values(key), groups, what, x, to_group, n_groups, spans)
     },
-    counted = function(key, at, from, to) {
-      if (is.null(handed_over[[key]])) counted_there(engine, job, dimensions, book, key, at, from, to)
+    figure = function(figure, key, at, from, to) {
+      if (!is.null(handed_over[[key]]) || !is_plain_level(at, job)) {
+        return(NULL)
+      }
+      figure_of_spans(figure, folded[[key]], rows, at, match(from, job$spans$cuts)) %||%
+        if (figure == "distinct") counted_there(engine, job, dimensions, book, key, at, from, to)
     }
   )
 }

@@ -49,21 +49,64 @@ sorted_values <- function(rows, groups, what, codes, to_group, n_groups, spans) 
   kernel_sort_by_cell(cells, to_group, n_groups, spans, x, what == "codes", thread_count())
 }
 
-# Counts of groups and days cannot be added up, so as a rule the different values are handed over to be
-# counted here. Where one query gives all figures, because a table has one level and its cells share no
-# day, the database counts.
+# Counts of groups and days cannot be added up, nor can their middles, so as a rule the different
+# values are handed over to be looked at here. Where one query gives all figures, because a table has one
+# level and its cells share no day, the database gives the figure: in the query of the fold where the
+# cells are its spans, and else in one of its own.
+
+# Which figures may be asked of the cells as they are grouped.
+figures_given <- function(cells) {
+  if (cells$daily || !is.null(cells$job$entity) || has_limits(cells$job)) character() else c("distinct", "median")
+}
+
+# What is selected of these, by names: nothing for what the values have to be looked at here.
+figures_selected <- function(db, name, x, figures) {
+  counts <- "distinct" %in% figures && x$kind %in% kinds_counted
+  middle <- if ("median" %in% figures && x$kind %in% kinds_with_middle) sql_middle(db, name)
+  c(if (counts) c(distinct = sql_distinct(db, name)), middle)
+}
+
+# A figure of the rows that came back, by groups and cells; `spans`: those of the cells.
+figure_of_spans <- function(figure, amount, rows, at, spans) {
+  numbers <- lapply(amount$columns, function(name) rows$numbers[[name]])
+  values <- switch(figure,
+    distinct = if (!is.null(numbers$distinct)) plain_numbers(numbers$distinct),
+    median = if (!is.null(numbers$low)) middle_of(numbers)
+  )
+  if (!is.null(values)) figures_by_group(values, rows, at, spans, if (figure == "distinct") 0 else NA)
+}
+
+# Half-way between the two in the middle, as by the kernel's quantiles; none where no value is known.
+middle_of <- function(numbers) {
+  low <- plain_numbers(numbers$low)
+  high <- plain_numbers(numbers$high)
+  ifelse(plain_numbers(numbers$known) > 0, ifelse(low == high, low, low + 0.5 * (high - low)), NA)
+}
+
+# A cell without days is unknown. NULL where two rows have one place.
+figures_by_group <- function(values, rows, at, spans, none) {
+  group <- match_rows(rows$places, unname(at$places[at$kept]), length(rows$spans), at$count)
+  cell <- cbind(group, match(rows$spans, spans))
+  here <- !is.na(cell[, 1L]) & !is.na(cell[, 2L])
+  if (anyDuplicated(cell[here, , drop = FALSE]) > 0L) {
+    return(NULL)
+  }
+  figures <- matrix(rep(ifelse(is.na(spans), NA, none + 0), each = at$count), at$count, length(spans))
+  figures[cell[here, , drop = FALSE]] <- values[here]
+  figures
+}
 
 # The distinct values of an amount in the cells of a level, groups by intervals of days; NULL where
 # they must be handed over.
 counted_there <- function(engine, job, dimensions, book, key, at, from, to) {
   amount <- job$amounts[[key]]
-  if (!is_plain_level(at, job) || !are_apart(from, to) || !is.null(job$entity) || has_limits(job)) {
+  if (!are_apart(from, to)) {
     return(NULL)
   }
   job$spans <- spans_of_intervals(from, to)
   cells <- cells_of_job(engine, job, dimensions[at$kept], book)
   of <- sql_of(cells$query, amount$tree)
-  if (cells$daily || !of$kind %in% kinds_counted) {
+  if (!"distinct" %in% figures_given(cells) || !of$kind %in% kinds_counted) {
     return(NULL)
   }
   lines <- sql_lines(cells)
@@ -71,15 +114,13 @@ counted_there <- function(engine, job, dimensions, book, key, at, from, to) {
     c(lines$inner, ds_v = sql_out(engine$db, of)), lines$from,
     c(own_names(lines$keys), ds_n = sql_distinct(engine$db, "ds_v")), lines$keys)))
   rows <- placed(cells, found)
-  group <- match_rows(rows$places, unname(at$places[at$kept]), length(rows$kept), at$count)
-  counts <- matrix(0, at$count, length(from))
-  counts[cbind(group, rows$spans)[!is.na(group), , drop = FALSE]] <-
-    plain_numbers(found$n)[rows$kept][!is.na(group)]
-  counts
+  figures_by_group(plain_numbers(found$n)[rows$kept], rows, at, seq_along(from), 0)
 }
 
 # Texts, whole numbers and days are told apart in a database as they are here.
 kinds_counted <- c("text", "whole", "date", "iso", "days")
+
+kinds_with_middle <- c("whole", "decimal", "number")
 
 # More levels, and members that are put together, left out or run up to another, need the values.
 is_plain_level <- function(at, job) {

@@ -16,7 +16,7 @@ fold_job <- function(job, ask, dimensions, book) {
   }
   folded$places <- places
   # A database would count by the members of this job alone.
-  folded$counted <- NULL
+  folded$figure <- NULL
   folded$lacking <- setdiff(names(dimensions), names(own))
   if (!is.null(job$spread)) folded$added <- current_lines(book$records[[job$record]], job$spread)$columns
   # What is kept apart is told from the columns of other records, unless it is one with a column of

@@ -57,7 +57,7 @@ aggregate_var <- function() new_aggregate("moments", function(cell) cell$within_
 aggregate_sd <- function() new_aggregate("moments", function(cell) sqrt(cell$within_doubles(cell$variance())))
 
 aggregate_median <- function() {
-  new_aggregate("rows", function(cell) unknown_face_of(cell$quantile(0.5)))
+  new_aggregate("rows", function(cell) unknown_face_of(cell$given("median") %||% cell$quantile(0.5)))
 }
 
 aggregate_quantile <- function() {
@@ -66,7 +66,7 @@ aggregate_quantile <- function() {
 
 aggregate_distinct <- function() {
   new_aggregate("rows", function(cell) {
-    cell$counted() %||% kernel_count_distinct(cell$sorted("codes"), cell$first, cell$end,
+    cell$given("distinct") %||% kernel_count_distinct(cell$sorted("codes"), cell$first, cell$end,
       length(cell$codes()$members), thread_count())
   }, reads = "any", repeated = FALSE)
 }

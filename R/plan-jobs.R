@@ -48,8 +48,9 @@ whole_cells <- function(cells, frame) {
 
 # What each job must fold: amounts with the states wanted of each, whether the rows of the cells are
 # wanted, and the spans. The orders of the daybook's own scope on the dates shown are always folded, and
-# those of the records beside them: they say which members occur.
-plan_jobs <- function(leaves, base, frame, records = list()) {
+# those of the records beside them: they say which members occur. `single`: the ask has one level, of
+# which nothing is kept or put together.
+plan_jobs <- function(leaves, base, frame, records = list(), single = FALSE) {
   base$shown <- list(from = frame$show_first, to = frame$show_last)
   bases <- c(list(base), records)
   jobs <- stats::setNames(bases, vapply(bases, `[[`, "", "key"))
@@ -66,14 +67,28 @@ plan_jobs <- function(leaves, base, frame, records = list()) {
   of_job <- split(intervals, factor(vapply(intervals, function(leaf) leaf$job$key, ""), levels = names(jobs)))
   Map(function(job, own) {
     job$spans <- plan_spans(own, frame)
+    if (single) job$amounts <- lapply(job$amounts, with_figures_of_spans, leaves = own, cuts = job$spans$cuts)
     job
   }, jobs, of_job)
 }
 
+# The figures of an amount whose cells are single spans, so that nothing has to be merged: orders that
+# lie elsewhere may give them as they are.
+with_figures_of_spans <- function(amount, leaves, cuts) {
+  own <- Filter(function(leaf) identical(leaf$amount, amount$key), leaves)
+  apart <- vapply(own, function(leaf) {
+    cells <- !is.na(leaf$from)
+    is.null(leaf$along) && all(match(leaf$to[cells] + 1L, cuts) == match(leaf$from[cells], cuts) + 1L)
+  }, NA)
+  fns <- vapply(own, `[[`, "", "fn")
+  amount$figures <- setdiff(fns, fns[!apart])
+  amount
+}
+
 planned_amount <- function(known, leaf, spec) {
   amount <- known %||% list(
-    tree = leaf$arguments[[1L]], text = tree_text(leaf$arguments[[1L]]),
-    needs = character(), reads = character(), position = spec$position, quiet = TRUE, code_refused = FALSE,
+    key = leaf$amount, tree = leaf$arguments[[1L]], text = tree_text(leaf$arguments[[1L]]),
+    figures = character(), needs = character(), reads = character(), position = spec$position, quiet = TRUE, code_refused = FALSE,
     repeated = FALSE
   )
   amount$needs <- union(amount$needs, spec$needs)

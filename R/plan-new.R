@@ -25,8 +25,9 @@ new_plan <- function(ask, book) {
   }), recursive = FALSE)
   leaves <- unlist(leaves, recursive = FALSE)
   records <- record_bases(ask, base, frame)
+  single <- length(levels) == 1L && length(keep) == 0L && length(keep_where) == 0L
   plan_of(
-    frame, levels, base$key, plan_jobs(leaves, base, frame, records), order, keep, keep_where,
+    frame, levels, base$key, plan_jobs(leaves, base, frame, records, single), order, keep, keep_where,
     part_way = vctrs::vec_unique(vctrs::vec_rbind(!!!lapply(levels, part_way_periods,
       covered = frame$covered))),
     lost = lost_periods(levels[[1L]]), before_record = reaches_before_record(Filter(is_of_orders, leaves),

@@ -49,7 +49,7 @@ resolve_up_to <- function(tree, at, resolve) {
 # first, end: of each interval the first span, and the one after its last
 # sum, variance, extreme, known, quantile, gaps, sorted: figures and lists of rows from the states
 # values, codes: of the amount, one for each order line; arguments: those of an R function
-# counted: distinct counts where the orders are, NULL where their values have to be looked at
+# given: a figure as it is given where the orders are, NULL where their values have to be looked at
 # faced, within_doubles: how a figure is shown, and what no double holds
 # constants, fn, text: what was said beside the amount
 leaf_cell <- function(leaf, at) {
@@ -77,7 +77,7 @@ leaf_cell <- function(leaf, at) {
     sorted = sorted,
     values = values,
     codes = function() job$codes(leaf$amount),
-    counted = function() if (!is.null(job$counted)) job$counted(leaf$amount, at, leaf$from, leaf$to),
+    given = function(figure) if (!is.null(job$figure)) job$figure(figure, leaf$amount, at, leaf$from, leaf$to),
     arguments = function() lapply(leaf$arguments, line_values, engine = engine()),
     faced = function(m) dated(m, column_kind(engine(), leaf$arguments[[1L]])),
     within_doubles = function(m) within_doubles(m, at$plan$notes),

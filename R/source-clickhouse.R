@@ -295,15 +295,50 @@ sql_at_day.drystack_clickhouse <- function(db, day, kind) {
   )
 }
 
-# Looked up by the day, which costs the same however many spans there are.
-# What count(DISTINCT) means is a setting there.
+# What count(DISTINCT) means is a setting there, and of NULL alone it is NULL.
 #' @export
-sql_distinct.drystack_clickhouse <- function(db, x) paste0("uniqExact(", x, ")")
+sql_distinct.drystack_clickhouse <- function(db, x) paste0("ifNull(uniqExact(", x, "), 0)")
 
+# It takes the value at a level times the number of values, rounded down: that is the upper one in the
+# middle at a half, and the lower one just below it.
+#' @export
+sql_middle.drystack_clickhouse <- function(db, x) {
+  both <- paste0("quantilesExact(0.499999999999, 0.5)(", x, ")")
+  c(low = paste0("toString(arrayElement(", both, ", 1))"), high = paste0("toString(arrayElement(", both, ", 2))"))
+}
+
+# Counted where spans are months, or as many of them each. Others are looked up by the day, which costs
+# the same however many there are.
 #' @export
 sql_span.drystack_clickhouse <- function(db, day, spans) {
+  months <- months_of_spans(spans)
+  if (day$kind == "date" && !is.null(months)) {
+    before <- paste0("toRelativeMonthNum(", sql_at_day(db, months$second, "date"), ") - ", months$each)
+    return(paste0("toUInt16(intDiv(toRelativeMonthNum(", bare(day$sql), ") - (", before, "), ", months$each,
+      "))"))
+  }
   paste0("arrayElement([", paste(spans$of_day, collapse = ","), "], assumeNotNull(", sql_day(db, day), ") - ",
     spans$cuts[1L] - 1L, ")")
+}
+
+# How many months each span has, and the day on which the second begins: the first and the last may be cut
+# short. NULL for other spans.
+months_of_spans <- function(spans) {
+  cuts <- spans$cuts
+  inner <- cuts[-c(1L, length(cuts))]
+  if (length(inner) < 2L || inner[1L] < 0L || length(spans$of_day) != cuts[length(cuts)] - cuts[1L]) {
+    return(NULL)
+  }
+  month <- month_numbers(c(cuts[1L], inner, cuts[length(cuts)] - 1L))
+  each <- month[3L] - month[2L]
+  regular <- all(civil_parts(inner)$day == 1L) && all(diff(month[-c(1L, length(month))]) == each) &&
+    month[1L] >= month[2L] - each && month[length(month)] < month[length(month) - 1L] + each
+  if (regular && all(diff(spans$of_day) >= 0L) && spans$of_day[1L] == 0L) list(second = inner[1L], each = each)
+}
+
+month_numbers <- function(days) {
+  parts <- civil_parts(days)
+  parts$year * 12L + parts$month
 }
 
 #' @export
@@ -337,6 +372,8 @@ sql_exact_sum.drystack_clickhouse <- function(db, name, x) {
 # Names for what each line gives, in the query of the table itself.
 #' @export
 sql_query.drystack_clickhouse <- function(db, inner, from, selected, group = NULL, tail = "") {
+  # Groups and their sums need no mark of what may be NULL, and are quicker without.
+  if (!is.null(group)) inner <- bare(inner)
   # Another name for a column as it is would not be known to the other servers.
   plain <- grepl("^o[.]`([^`]|\\\\`)*`$", inner)
   inner[plain] <- paste0("identity(", inner[plain], ")")
@@ -345,6 +382,11 @@ sql_query.drystack_clickhouse <- function(db, inner, from, selected, group = NUL
       from,
     if (!is.null(group)) paste0(" GROUP BY ", paste(group, collapse = ", ")), tail
   )
+}
+
+# A column, or its text, as the table has it.
+bare <- function(sql) {
+  sub("^toNullable\\(((toString\\()?o[.]`([^`\\\\]|\\\\.)*`\\)?)\\)$", "\\1", sql)
 }
 
 #' @export

@@ -416,3 +416,33 @@ test_that("PostgreSQL: what needs no right is done without it, what needs one sa
   run("CREATE MATERIALIZED VIEW IF NOT EXISTS stacked_view AS SELECT * FROM fenced")
   expect_raised(orders_in(con, "stacked_viev"), "database", "stacked_view")
 })
+
+test_that("the cluster counts and finds the middle of its own cells, by months however they are cut", {
+  set.seed(11L)
+  n <- 400L
+  orders <- data.frame(on = as.Date("2024-01-01") + sample.int(800L, n, TRUE),
+    depot = sample(c("Abbot", "Skelby", "Thorn"), n, TRUE), amount = round(stats::rnorm(n, 50, 80), 2),
+    pallets = sample(c(-3:9, NA), n, TRUE), weight = ifelse(stats::runif(n) < 0.3, NA, stats::rnorm(n)))
+  asks <- list(
+    months = function(b) rollup(b, month, m = median(amount), p = median(pallets), w = median(weight)),
+    cells = function(b) rollup(b, c(year, depot), m = median(amount), d = distinct(pallets), s = sum(amount)),
+    before = function(b) rollup(b, c(depot, quarter), m = median(amount), p = prior(median(pallets), year)),
+    to_date = function(b) rollup(b, c(depot, month), m = median(amount), y = ytd(m), d = distinct(pallets)),
+    totals = function(b) rollup(b, c(depot, year), m = median(amount), totals = "all"),
+    across = function(b) crosstab(b, depot, quarter, w = median(weight), totals = "none"),
+    cut = function(b) {
+      rollup(within_dates(b, "2024-05-17", "2025-11-20"), c(quarter, depot), s = sum(amount),
+        m = median(weight))
+    }
+  )
+  types <- list(list(), list(on = "Date", depot = "String", amount = "Decimal(12, 2)"))
+  for (type in types) {
+    put_in_cluster("middles", orders, type)
+    for (begins in c("January", "February")) {
+      of <- function(source) as_of(daybook(source, on, calendar = fiscal_calendar(begins)), "2026-02-11")
+      there <- of(orders_in(cluster_at(), "middles", key = "line_no"))
+      here <- of(orders)
+      for (ask in asks) expect_equal(as.data.frame(ask(there)), as.data.frame(ask(here)), ignore_attr = TRUE)
+    }
+  }
+})
