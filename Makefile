@@ -9,12 +9,13 @@
 # make attack  hostile files, full disks, killed runs against the installed program, a fuzzer on the kernel
 # make bench   speed, side by side with base R and with one plain pass over the same bytes
 # make lint    lintr with the project's own rules (needs the package lintr)
+# make format  breaks the lines of R/ that have over 100 columns
 # make mutate  small changes of the core and the kernel, and which of them no test notices
 # make coverage    the lines of R and C++ that the tests reach, in out/coverage.html
 # make site    the reference and the pages that teach, as a site in out/site
 # make document, make screenshots    write man/ and docs/screenshots/ again
 
-.PHONY: demo test test-servers test-browser check sanitize fuzz attack bench lint document screenshots site mutate coverage setup-all
+.PHONY: demo test test-servers test-browser check sanitize fuzz attack bench lint format document screenshots site mutate coverage setup-all
 
 setup-all:
 	@tools/setup all
@@ -68,6 +69,9 @@ coverage:
 
 lint:
 	@Rscript tools/lint.R
+
+format:
+	@Rscript tools/format.R R/[a-z]*.R
 
 document:
 	@tools/document

@@ -50,11 +50,13 @@ civil_calendar <- function(week_begins = "Monday", language = "en") {
 
 monthly_calendar <- function(kind, starts, named_by, words, prefix, week_begins, language) {
   week_begins <- match_name(week_begins, weekday_names, "week_begins")
-  month_key <- if (kind == "civil") "{civil_year}-{civil_month}" else paste0(prefix, "{year}-P{month}")
+  month_key <- if (kind == "civil") "{civil_year}-{civil_month}" else paste0(prefix,
+    "{year}-P{month}")
   labels <- c(
     year_labels(prefix, c("year", "half", "quarter")),
     list(
-      month = unit_labels("{civil_year}-{civil_month} {Mon}", month_key, "{Mon}", "{Month} {civil_year}"),
+      month = unit_labels("{civil_year}-{civil_month} {Mon}", month_key, "{Mon}",
+        "{Month} {civil_year}"),
       week = running_week_labels(week_begins),
       day = day_labels()
     )

@@ -45,8 +45,10 @@ custom_calendar <- function(table, name = "custom", strict = FALSE) {
     long = paste0(name, " calendar, ", day_words(rows$start[1L]),
       " to ", day_words(rows$end[length(rows$end)]))
   )
-  templates <- c(lapply(labels, function(x) unit_labels("{label}", "{label_key}")), list(day = day_labels()))
-  new_calendar("custom", spec, c("day", units), anchor = units[1L], words = words, labels = templates)
+  templates <- c(lapply(labels, function(x) unit_labels("{label}", "{label_key}")),
+    list(day = day_labels()))
+  new_calendar("custom", spec, c("day", units), anchor = units[1L], words = words,
+    labels = templates)
 }
 
 # What the file holds is checked as a data frame would be.
@@ -87,7 +89,8 @@ custom_days <- function(table, column) {
 check_custom_days <- function(rows) {
   n <- length(rows$start)
   raise_rows <- function(bad, what) {
-    raise("calendar", c(paste("Periods of the calendar's table", what), "x" = "See {rows_of(bad)}."))
+    raise("calendar", c(paste("Periods of the calendar's table", what),
+      "x" = "See {rows_of(bad)}."))
   }
   backward <- which(rows$end < rows$start)
   if (length(backward) > 0L) raise_rows(backward, "end before they begin.")

@@ -35,7 +35,8 @@ period_position <- function(days, unit, calendar) {
 searched_position <- function(days, unit, calendar) {
   table <- calendar_grid(calendar)[[unit]]
   position <- findInterval(days, table$starts)
-  position[!is.na(position) & (position == 0L | days > table$ends[pmax(position, 1L)])] <- NA_integer_
+  position[!is.na(position) & (position == 0L |
+    days > table$ends[pmax(position, 1L)])] <- NA_integer_
   position
 }
 
@@ -79,5 +80,6 @@ period_numbers <- function(starts, unit, calendar) {
   grid <- calendar_grid(calendar)
   year <- period_position(pmax(starts, grid$year$starts[1L]), "year", calendar)
   first <- findInterval(grid$year$starts[year] - 1L, grid[[unit]]$starts) + 1L
-  list(year = grid$year$numbers[year], number = findInterval(starts, grid[[unit]]$starts) - first + 1L)
+  list(year = grid$year$numbers[year], number = findInterval(starts,
+    grid[[unit]]$starts) - first + 1L)
 }

@@ -7,7 +7,8 @@ month_words <- list(
       "Januar", "Februar", "M\u00e4rz", "April", "Mai", "Juni",
       "Juli", "August", "September", "Oktober", "November", "Dezember"
     ),
-    short = c("Jan", "Feb", "M\u00e4r", "Apr", "Mai", "Jun", "Jul", "Aug", "Sep", "Okt", "Nov", "Dez")
+    short = c("Jan", "Feb", "M\u00e4r", "Apr", "Mai", "Jun", "Jul", "Aug", "Sep",
+      "Okt", "Nov", "Dez")
   ),
   fr = list(
     name = c(
@@ -15,7 +16,8 @@ month_words <- list(
       "juillet", "ao\u00fbt", "septembre", "octobre", "novembre", "d\u00e9cembre"
     ),
     short = c(
-      "janv", "f\u00e9vr", "mars", "avr", "mai", "juin", "juil", "ao\u00fbt", "sept", "oct", "nov", "d\u00e9c"
+      "janv", "f\u00e9vr", "mars", "avr", "mai", "juin", "juil", "ao\u00fbt", "sept", "oct",
+      "nov", "d\u00e9c"
     )
   ),
   es = list(

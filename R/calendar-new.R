@@ -7,7 +7,8 @@
 # words:   short ("fiscal calendar") and long ("fiscal year, July to June, ...")
 # labels:  templates for each unit, see period-labels.R
 # week_begins: the first weekday, Monday is 1
-new_calendar <- function(kind, spec, units, anchor, words, labels, week_begins = 1L, language = "en") {
+new_calendar <- function(kind, spec, units, anchor, words, labels, week_begins = 1L,
+  language = "en") {
   structure(
     list(
       kind = kind, spec = spec, units = units, anchor = anchor, words = words, labels = labels,

@@ -8,7 +8,8 @@ period_days <- function(texts, end = TRUE) {
   for (form in period_forms()) {
     fits <- is.na(first) & grepl(form$pattern, texts, ignore.case = TRUE, perl = TRUE)
     if (!any(fits)) next
-    part <- function(i) sub(form$pattern, paste0("\\", i), texts[fits], ignore.case = TRUE, perl = TRUE)
+    part <- function(i) sub(form$pattern, paste0("\\", i), texts[fits],
+      ignore.case = TRUE, perl = TRUE)
     span <- form$span(full_year(part(form$year)), part(3L - form$year))
     first[fits] <- span$first
     last[fits] <- span$last
@@ -16,8 +17,8 @@ period_days <- function(texts, end = TRUE) {
   if (end) last else first
 }
 
-# pattern: of a year and a part of it; year: which of both it names first; span: of a year and a part the
-# first and the last day, NA where there is no such period.
+# pattern: of a year and a part of it; year: which of both it names first; span: of a year and a
+# part the first and the last day, NA where there is no such period.
 period_forms <- function() {
   form <- function(pattern, year, span) list(pattern = pattern, year = year, span = span)
   week <- "(?:W|KW|S|Wk|Week)[ -]?([0-9]{1,2})"
@@ -40,8 +41,8 @@ month_span <- function(year, month) {
   month <- as.integer(month)
   known <- !is.na(month) & month >= 1L
   month[!known] <- 1L
-  list(first = ifelse(known, day_of(year, month), NA), last = ifelse(known, day_of(year, month + 1L) - 1L,
-    NA))
+  list(first = ifelse(known, day_of(year, month), NA),
+    last = ifelse(known, day_of(year, month + 1L) - 1L, NA))
 }
 
 named_month_span <- function(year, word) {

@@ -27,17 +27,18 @@ days_in_form <- function(texts, order = NULL) {
 
 without_weekday <- function(texts) {
   texts[!is_proper_text(texts)] <- ""
-  sub(paste0("^(", paste(weekday_beginnings, collapse = "|"), ")[[:alpha:]]*[.,]* +(?=[0-9[:alpha:]])"), "",
-    texts,
+  sub(paste0("^(", paste(weekday_beginnings, collapse = "|"),
+    ")[[:alpha:]]*[.,]* +(?=[0-9[:alpha:]])"), "", texts,
     ignore.case = TRUE, perl = TRUE)
 }
 
 # In English, German, French, Spanish, Italian and Dutch; none of them begins a month.
-weekday_beginnings <- c("mon(?!at)", "tue", "wed", "thu", "fri", "sat", "sun", "montag", "mo[.,]", "di[.,]",
-  "mi[.,]",
-  "do[.,]", "fr[.,]", "sa[.,]", "so[.,]", "dienstag", "mittwoch", "donnerstag", "samstag", "sonntag", "lundi",
-  "mardi", "mercredi", "jeudi", "vendredi", "samedi", "dimanche", "lunes", "martes", "mi\u00e9rcoles",
-    "jueves",
+weekday_beginnings <- c("mon(?!at)", "tue", "wed", "thu", "fri", "sat", "sun", "montag",
+  "mo[.,]", "di[.,]", "mi[.,]",
+  "do[.,]", "fr[.,]", "sa[.,]", "so[.,]", "dienstag", "mittwoch", "donnerstag", "samstag",
+  "sonntag", "lundi",
+  "mardi", "mercredi", "jeudi", "vendredi", "samedi", "dimanche", "lunes", "martes",
+  "mi\u00e9rcoles", "jueves",
   "viernes", "s\u00e1bado", "domingo", "luned", "marted", "mercoled", "gioved", "venerd", "sabato",
     "domenica",
   "maandag", "dinsdag", "woensdag", "donderdag", "vrijdag", "zaterdag", "zondag")
@@ -56,14 +57,14 @@ named_days <- function(x) {
   x <- gsub(" de(l)? ", " ", x, perl = TRUE)
   day_first <- paste0("^([0-9]{1,2})(?:st|nd|rd|th|er|\u00ba|\u00b0)?[ ./-]*", month_word,
     "[ ./,-]*([0-9]{4}|'?[0-9]{2})", time_form)
-  month_first <- paste0("^", month_word, "[ ./-]*([0-9]{1,2})(?:st|nd|rd|th)?[ ,./-]+([0-9]{4}|'?[0-9]{2})",
-    time_form)
+  month_first <- paste0("^", month_word,
+    "[ ./-]*([0-9]{1,2})(?:st|nd|rd|th)?[ ,./-]+([0-9]{4}|'?[0-9]{2})", time_form)
   days <- rep(NA_integer_, length(x))
   first <- grepl(day_first, x, perl = TRUE)
   second <- !first & grepl(month_first, x, perl = TRUE)
   part <- function(pattern, i, here) sub(pattern, paste0("\\", i), x[here], perl = TRUE)
-  days[first] <- checked_days(full_year(part(day_first, 3L, first)), month_number(part(day_first, 2L, first)),
-    as.integer(part(day_first, 1L, first)))
+  days[first] <- checked_days(full_year(part(day_first, 3L, first)),
+    month_number(part(day_first, 2L, first)), as.integer(part(day_first, 1L, first)))
   days[second] <- checked_days(full_year(part(month_first, 3L, second)),
     month_number(part(month_first, 1L, second)), as.integer(part(month_first, 2L, second)))
   days
@@ -76,8 +77,8 @@ month_word <- "([[:alpha:]\u00c0-\u024f]{3,10})[.]?"
 month_names <- list(
   c("january", "jan", "januar", "j\u00e4nner", "janvier", "janv", "enero", "ene", "gennaio", "gen",
     "januari"),
-  c("february", "feb", "februar", "febr", "f\u00e9vrier", "fevrier", "f\u00e9vr", "fevr", "f\u00e9v", "fev",
-    "febrero", "febbraio", "februari"),
+  c("february", "feb", "februar", "febr", "f\u00e9vrier", "fevrier", "f\u00e9vr", "fevr",
+    "f\u00e9v", "fev", "febrero", "febbraio", "februari"),
   c("march", "mar", "m\u00e4rz", "maerz", "m\u00e4r", "mrz", "mars", "marzo", "maart", "mrt"),
   c("april", "apr", "avril", "avr", "abril", "abr", "aprile"),
   c("may", "mai", "mayo", "maggio", "mag", "mei"),
@@ -87,8 +88,8 @@ month_names <- list(
   c("september", "sep", "sept", "septembre", "septiembre", "settembre", "set"),
   c("october", "oct", "oktober", "okt", "octobre", "octubre", "ottobre", "ott"),
   c("november", "nov", "novembre", "noviembre"),
-  c("december", "dec", "dezember", "dez", "d\u00e9cembre", "decembre", "d\u00e9c", "diciembre", "dic",
-    "dicembre")
+  c("december", "dec", "dezember", "dez", "d\u00e9cembre", "decembre", "d\u00e9c",
+    "diciembre", "dic", "dicembre")
 )
 
 month_number <- function(words) {
@@ -112,14 +113,17 @@ ordered_days <- function(x, date_order) {
   }
   year <- "([0-9]{4}|[0-9]{2})"
   two <- "([0-9]{1,2})"
-  parts <- list(dmy = c(two, two, year), mdy = c(two, two, year), ymd = c(year, two, two))[[date_order]]
+  parts <- list(dmy = c(two, two, year), mdy = c(two, two, year),
+    ymd = c(year, two, two))[[date_order]]
   pattern <- paste0("^", paste(parts, collapse = "[/.-]"), time_form)
   days <- rep(NA_integer_, length(x))
   fits <- grepl(pattern, x, perl = TRUE)
-  part <- function(letter) sub(pattern, paste0("\\", regexpr(letter, date_order)), x[fits], perl = TRUE)
+  part <- function(letter) sub(pattern, paste0("\\", regexpr(letter, date_order)),
+    x[fits], perl = TRUE)
   days[fits] <- checked_days(full_year(part("y")), as.integer(part("m")), as.integer(part("d")))
   days
 }
 
 order_words <- c(dmy = "day, month, year", mdy = "month, day, year", ymd = "year, month, day",
-  named = "day and month by its name", period = "periods", period_start = "periods", period_end = "periods")
+  named = "day and month by its name", period = "periods", period_start = "periods",
+  period_end = "periods")

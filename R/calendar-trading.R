@@ -27,7 +27,8 @@ trading <- function(calendar, closed = character(), holidays = as.Date(character
   own_setting()
   check_calendar(calendar)
   weekdays <- vapply(as.list(closed), match_name, 1L, names = weekday_names, name = "closed")
-  calendar$trading <- list(closed = sort(unique(as.integer(weekdays))), holidays = holiday_days(holidays))
+  calendar$trading <- list(closed = sort(unique(as.integer(weekdays))),
+    holidays = holiday_days(holidays))
   calendar
 }
 
@@ -42,7 +43,8 @@ open_days <- function(calendar) {
 
 count_trading <- function(from, to, calendar) {
   before <- open_before(calendar)
-  at <- function(day) before[pmin(pmax(day, first_known_day), last_known_day + 1L) - first_known_day + 1L]
+  at <- function(day) before[pmin(pmax(day, first_known_day), last_known_day + 1L) -
+    first_known_day + 1L]
   pmax(at(to + 1L) - at(from), 0L)
 }
 

@@ -37,8 +37,8 @@ week_calendar <- function(pattern = "4-4-5", ends = "last Saturday of January", 
   words <- list(
     short = paste(pattern, "calendar"),
     long = paste0(
-      pattern, " week year, ", weekday_names[rule$weekday %% 7L + 1L], " to ", weekday_names[rule$weekday],
-      ", to the ", ends, ", named by the year it ", named_by, "s"
+      pattern, " week year, ", weekday_names[rule$weekday %% 7L + 1L], " to ",
+      weekday_names[rule$weekday], ", to the ", ends, ", named by the year it ", named_by, "s"
     )
   )
   labels <- c(
@@ -62,7 +62,8 @@ week_calendar <- function(pattern = "4-4-5", ends = "last Saturday of January", 
 #' @export
 iso_week_calendar <- function(language = "en") {
   own_setting()
-  words <- list(short = "ISO week calendar", long = "ISO week year, Monday to Sunday, of 52 or 53 weeks")
+  words <- list(short = "ISO week calendar",
+    long = "ISO week year, Monday to Sunday, of 52 or 53 weeks")
   labels <- c(
     year_labels("", "year"),
     list(week = unit_labels("{year}-W{week}", "{year}-W{week}", "W{week}"), day = day_labels())
@@ -165,7 +166,8 @@ ends_rule <- function(ends) {
     ))
   }
   list(
-    weekday = match_name(found[2L], weekday_names, "ends"), month = match_name(found[3L], month.name, "ends"),
+    weekday = match_name(found[2L], weekday_names, "ends"),
+    month = match_name(found[3L], month.name, "ends"),
     nearest = length(last) == 0L
   )
 }

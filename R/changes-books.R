@@ -1,9 +1,9 @@
-# Two daybooks side by side: order lines that only one has, those that differ and in which columns, and
-# totals by period and dimension.
+# Two daybooks side by side: order lines that only one has, those that differ and in which columns,
+# and totals by period and dimension.
 
 #' @rdname changes
-#' @param by For two daybooks: the rows of their totals, as in [rollup()]; default `month` where their
-#'   calendar has months.
+#' @param by For two daybooks: the rows of their totals, as in [rollup()]; default `month` where
+#'   their calendar has months.
 #' @export
 changes.drystack_daybook <- function(before, after, key = NULL, ..., by = NULL) {
   own_setting()
@@ -30,9 +30,12 @@ new_book_changes <- function(before, after, key, axes) {
   figures <- figures_of_steps(tables[[1L]], tables[2L])
   structure(list(
     counts = c(both = nrow(lines[[2L]]) - length(found$late) - length(found$changed$after),
-      different = length(found$changed$after), before = length(found$gone), after = length(found$late)),
-    columns = if (!is.null(found$differs)) sort(colSums(found$differs)[colSums(found$differs) > 0], TRUE),
-    apart = list(before = setdiff(names(lines[[1L]]), shared), after = setdiff(names(lines[[2L]]), shared)),
+      different = length(found$changed$after), before = length(found$gone),
+      after = length(found$late)),
+    columns = if (!is.null(found$differs)) sort(
+      colSums(found$differs)[colSums(found$differs) > 0], TRUE),
+    apart = list(before = setdiff(names(lines[[1L]]), shared),
+      after = setdiff(names(lines[[2L]]), shared)),
     lines = different_lines(lines, found, shared, key), key = key, cells = figures$cells,
       figures = figures$figures,
     axes = tables[[2L]]$ask$axes, measures = tables[[2L]]$ask$measures
@@ -52,8 +55,8 @@ book_totals <- function(book, axes, amounts) {
   measures <- lapply(stats::setNames(amounts, paste0("total_", amounts)), function(name) {
     said(call("sum", as.name(name)))
   })
-  make_table(new_request("rollup", rows = axes, measures = c(list(order_lines = said(quote(count()))),
-    measures),
+  make_table(new_request("rollup", rows = axes,
+    measures = c(list(order_lines = said(quote(count()))), measures),
     totals = "grand"), book)
 }
 
@@ -61,7 +64,8 @@ book_totals <- function(book, axes, amounts) {
 different_lines <- function(lines, found, shared, key) {
   rows <- function(from, at) lines[[from]][at, shared, drop = FALSE]
   part <- function(what, lines, differs) {
-    if (nrow(lines) > 0L) cbind(data.frame(.what = rep(what, nrow(lines)), .differs = differs), lines)
+    if (nrow(lines) > 0L) cbind(data.frame(.what = rep(what, nrow(lines)),
+      .differs = differs), lines)
   }
   told <- if (!is.null(found$differs)) differences_told(lines, found) else character()
   all <- rbind(
@@ -117,15 +121,19 @@ tie_out.drystack_book_changes <- function(x) {
 #' @export
 as_bundle.drystack_book_changes <- function(x) {
   blocks <- list(list(kind = "table", label = "Order lines", sheet = counts_sheet(x)))
-  if (length(x$columns) > 0L) blocks <- c(blocks, list(list(kind = "table", label = "Columns that differ",
+  if (length(x$columns) > 0L) blocks <- c(blocks,
+    list(list(kind = "table", label = "Columns that differ",
     sheet = bare_sheet("Columns that differ", list(
       new_sheet_column("column", "Column", "left", names(x$columns), names(x$columns)),
-      new_sheet_column("lines", "Order lines", "right", unname(x$columns), format_count(unname(x$columns)))
-    ), rep("line", length(x$columns)), data.frame(column = names(x$columns), lines = unname(x$columns))))))
+      new_sheet_column("lines", "Order lines", "right", unname(x$columns),
+        format_count(unname(x$columns)))
+    ), rep("line", length(x$columns)), data.frame(column = names(x$columns),
+      lines = unname(x$columns))))))
   totals <- lapply(names(x$figures), function(measure) {
     x$moved <- lapply(x$figures, function(figures) matrix(0, nrow(figures), 0L))
     x$reasons <- data.frame(reason = character())
-    if (any(moved_cells(x, measure))) list(kind = "table", label = head_label(x$measures[[measure]]),
+    if (any(moved_cells(x, measure))) list(kind = "table",
+      label = head_label(x$measures[[measure]]),
       sheet = cells_sheet(x, measure, c("Before", "After")))
   })
   lines <- if (NROW(x$lines) > 0L) list(list(kind = "table", label = "Which order lines",
@@ -135,28 +143,32 @@ as_bundle.drystack_book_changes <- function(x) {
 }
 
 counts_sheet <- function(x) {
-  words <- c(both = "the same in both", different = "different", before = "only before", after = "only after")
+  words <- c(both = "the same in both", different = "different", before = "only before",
+    after = "only after")
   here <- names(x$counts) != "different" | !is.null(x$key)
   values <- x$counts[here]
   notes <- c(
     if (is.null(x$key)) "Without a key, lines are compared as a whole: a changed line is in both lists.",
     unlist(lapply(c("before", "after"), function(side) {
       if (length(x$apart[[side]]) > 0L) paste0("Only ", side, " has the ",
-        if (length(x$apart[[side]]) == 1L) "column " else "columns ", joined_words(x$apart[[side]]), ".")
+        if (length(x$apart[[side]]) == 1L) "column " else "columns ",
+        joined_words(x$apart[[side]]), ".")
     }))
   )
   bare_sheet("Order lines", list(
-    new_sheet_column("what", "", "left", words[names(values)], sentence_case(unname(words[names(values)]))),
+    new_sheet_column("what", "", "left", words[names(values)],
+      sentence_case(unname(words[names(values)]))),
     new_sheet_column("lines", "Order lines", "right", unname(values), format_count(unname(values)))
   ), rep("line", length(values)), data.frame(what = names(values), lines = unname(values)), notes)
 }
 
 different_sheet <- function(x) {
   lines <- utils::head(x$lines, most_lines_shown)
-  shown <- utils::head(unique(c(x$key, setdiff(names(lines), c(".what", ".differs", x$key)))), length(x$key) +
-    5L)
+  shown <- utils::head(unique(c(x$key, setdiff(names(lines), c(".what", ".differs", x$key)))),
+    length(x$key) + 5L)
   what <- ifelse(lines$.differs == "", lines$.what, lines$.differs)
-  columns <- c(list(new_sheet_column("what", "", "text", what, what)), lapply(shown, function(name) {
+  columns <- c(list(new_sheet_column("what", "", "text", what, what)),
+    lapply(shown, function(name) {
     line_column(lines[[name]], name, sentence_case(plain_words(name)), seq_len(nrow(lines)))
   }))
   notes <- if (nrow(x$lines) > nrow(lines)) paste0("The first ", nrow(lines), " of ",

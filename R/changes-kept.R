@@ -1,6 +1,6 @@
-# What a build keeps of its orders, so that the next can say what has changed: the order lines by the columns
-# it reads, where a key tells them apart and they are in memory; else their states by day and by the columns
-# its tables speak of.
+# What a build keeps of its orders, so that the next can say what has changed: the order lines by
+# the columns it reads, where a key tells them apart and they are in memory; else their states by
+# day and by the columns its tables speak of.
 #
 # lines: the order lines by column, and their key; or states: see new_day_states()
 
@@ -17,7 +17,8 @@ kept_of_orders <- function(page, tables) {
     return(list())
   }
   wanted <- states_wanted(tables, page$book)
-  states <- day_states(page$book, wanted$by, wanted$amounts, some_values_of(page$book, columns_told(page)))
+  states <- day_states(page$book, wanted$by, wanted$amounts,
+    some_values_of(page$book, columns_told(page)))
   list(states = own_states(states, page))
 }
 
@@ -29,7 +30,8 @@ columns_to_keep <- function(page, names) {
     return(own_lines(lines_of_book(page$book, names), page))
   }
   engine <- engine_of(page$book)
-  lapply(page$book$made$columns[names], function(id) coded_column(engine, id) %||% frame_values(engine, id))
+  lapply(page$book$made$columns[names], function(id) coded_column(engine, id) %||%
+    frame_values(engine, id))
 }
 
 # The columns that a report speaks of, beside those it lists.
@@ -52,8 +54,8 @@ some_values_of <- function(book, names) {
 # The orders that a report for one member may tell of: those of the member. What cannot be told
 # apart by a column of the orders is not kept.
 own_lines <- function(lines, page) {
-  for (one in own_columns(page)) lines <- if (one$name %in% names(lines)) lines[is_member(lines[[one$name]],
-    one$value), , drop = FALSE]
+  for (one in own_columns(page)) lines <- if (one$name %in% names(lines))
+    lines[is_member(lines[[one$name]], one$value), , drop = FALSE]
   if (NROW(lines) > 0L) structure(lines, row.names = seq_len(nrow(lines)))
 }
 
@@ -63,7 +65,8 @@ own_states <- function(states, page) {
     if (is.null(states) || is.na(at)) {
       return(NULL)
     }
-    states$rows <- states$rows[is_member(states$rows[[paste0("by", at)]], one$value), , drop = FALSE]
+    states$rows <- states$rows[is_member(states$rows[[paste0("by", at)]], one$value),
+      , drop = FALSE]
   }
   states
 }
@@ -97,7 +100,8 @@ said_of_orders <- function(kept) {
   )
 }
 
-# The columns that the file of a build holds: lines, or states and a value of each column they were made of.
+# The columns that the file of a build holds: lines, or states and a value of each column they were
+# made of.
 frame_of_orders <- function(kept) {
   states <- kept$states
   if (is.null(states)) as.list(kept$lines)
@@ -135,9 +139,10 @@ told_orders <- function(told) {
     rows <- whole_frame(columns[setdiff(seq_along(columns), some)])
     rows$day <- as.integer(rows$day)
     date <- said$states$date
-    date <- list(name = date$name, order = unlist(date$order), undated = as.character(unlist(date$undated)))
-    list(states = new_day_states(rows, as.character(unlist(said$states$by)), lapply(said$states$amounts,
-      lapply, unlist),
+    date <- list(name = date$name, order = unlist(date$order),
+      undated = as.character(unlist(date$undated)))
+    list(states = new_day_states(rows, as.character(unlist(said$states$by)),
+      lapply(said$states$amounts, lapply, unlist),
       date, whole_frame(lapply(columns[some], utils::head, 1L))))
   }, error = function(e) list())
 }

@@ -1,12 +1,13 @@
 # Order lines of two times side by side: those that are only in one, and those that differ, by a key
 # of columns or, where none is said, by all they hold.
 
-# before, after: data frames; key: names of columns, or NULL. Gives gone (rows of `before`), late (rows of
-# `after`), changed (list(before, after): rows of each), and for the changed what differs: a logical matrix
-# of pairs by columns.
+# before, after: data frames; key: names of columns, or NULL. Gives gone (rows of `before`), late
+# (rows of `after`), changed (list(before, after): rows of each), and for the changed what differs:
+# a logical matrix of pairs by columns.
 compare_lines <- function(before, after, key = NULL) {
   columns <- intersect(names(before), names(after))
-  codes <- lapply(stats::setNames(columns, columns), function(name) both_coded(before[[name]], after[[name]]))
+  codes <- lapply(stats::setNames(columns, columns),
+    function(name) both_coded(before[[name]], after[[name]]))
   n <- nrow(before)
   m <- nrow(after)
   if (is.null(key)) {
@@ -67,10 +68,11 @@ check_key_told <- function(columns, key) {
   if (all(vapply(codes, is.numeric, NA)) && rows_ascend(codes)) {
     return(invisible())
   }
-  codes <- lapply(codes, function(x) if (is.integer(x)) x else kernel_encode(x, thread_count())$codes)
+  codes <- lapply(codes, function(x) if (is.integer(x)) x else kernel_encode(x,
+    thread_count())$codes)
   rows <- encoded_rows(lapply(codes, function(x) replace(x, is.na(x), 0L)), length(codes[[1L]]))
-  if (length(rows$first) < length(codes[[1L]])) check_key_once(rows$codes, lapply(columns[key], expanded),
-    key,
+  if (length(rows$first) < length(codes[[1L]]))
+    check_key_once(rows$codes, lapply(columns[key], expanded), key,
     "of the report")
 }
 
@@ -80,11 +82,12 @@ check_key_once <- function(ids, lines, key, when) {
     return(invisible())
   }
   rows <- which(ids == twice[1L])
-  shown <- paste(key, vapply(lines[key], function(x) as.character(x[rows[1L]]), ""), collapse = ", ")
+  shown <- paste(key, vapply(lines[key], function(x) as.character(x[rows[1L]]), ""),
+    collapse = ", ")
   raise("key", c(
     "The key {.val {key}} is not unique among the order lines {when}.",
-    "x" = paste0("{format_count(length(unique(twice)))} of its values appear more than once: ", quoted(shown),
-      " at {rows_of(rows)}."),
+    "x" = paste0("{format_count(length(unique(twice)))} of its values appear more than once: ",
+      quoted(shown), " at {rows_of(rows)}."),
     ">" = "Name the columns that tell every order line apart."
   ))
 }

@@ -1,30 +1,30 @@
 #' What changed since an earlier table, and why
 #'
-#' Compares an earlier table with the same table now. For each cell it gives the figure before, the figure
-#' now and the difference, split by cause: order lines removed, changed or entered since, a later as-of
-#' date, and different conditions, worked-out columns, lookups, calendars and measures. The parts add up to
-#' the difference: each is the figure after a step less the figure before it, order lines first, in the
-#' order shown. The dates compared are those of the earlier table.
+#' Compares an earlier table with the same table now. For each cell it gives the figure before, the
+#' figure now and the difference, split by cause: order lines removed, changed or entered since, a
+#' later as-of date, and different conditions, worked-out columns, lookups, calendars and measures.
+#' The parts add up to the difference: each is the figure after a step less the figure before it,
+#' order lines first, in the order shown. The dates compared are those of the earlier table.
 #'
-#' For two daybooks the order lines are compared: those that only one has, and those that differ, with the
-#' columns they differ in.
+#' For two daybooks the order lines are compared: those that only one has, and those that differ,
+#' with the columns they differ in.
 #'
-#' @param before,after Two tables of the same axes ([rollup()] or [crosstab()]), two builds of a report
-#'   (their first rollup is compared), or two daybooks.
-#' @param key The columns that identify every order line, such as `c("order_id", "product_id")`. Without
-#'   it lines are compared as a whole: a changed line counts as one removed and one entered.
+#' @param before,after Two tables of the same axes ([rollup()] or [crosstab()]), two builds of a
+#'   report (their first rollup is compared), or two daybooks.
+#' @param key The columns that identify every order line, such as `c("order_id", "product_id")`.
+#'   Without it lines are compared as a whole: a changed line counts as one removed and one entered.
 #' @param ... Not used.
-#' @return A `drystack_changes`. As a data frame of two tables: the axes, `.measure`, `before`, `now`,
-#'   `difference`, a column for each reason, `.role`. `changed_lines()`: the order lines, with `.what`
-#'   (`"gone"`, `"changed"`, `"entered since"`), the figure of the first measure `before` and `now`, and which
-#'   columns differ (`.differs`), with the lines that moved the figure most first. For builds that kept
-#'   no order lines,
-#'   days and members (`"fewer order lines"`, `"other amounts"`, `"more order lines"`, with `lines_before` and
-#'   `lines_now`). [tie_out()] proves that the reasons
+#' @return A `drystack_changes`. As a data frame of two tables: the axes, `.measure`, `before`,
+#'   `now`, `difference`, a column for each reason, `.role`. `changed_lines()`: the order lines,
+#'   with `.what` (`"gone"`, `"changed"`, `"entered since"`), the figure of the first measure
+#'   `before` and `now`, and which columns differ (`.differs`), with the lines that moved the figure
+#'   most first. For builds that kept no order lines,
+#'   days and members (`"fewer order lines"`, `"other amounts"`, `"more order lines"`, with
+#'   `lines_before` and `lines_now`). [tie_out()] proves that the reasons
 #'   add up; [figure()] draws the steps from the earlier figure to the present one.
-#' @section Errors: `drystack_error_argument` for tables of different axes or without a measure in common;
-#'   `drystack_error_key` for a key that is not unique, with the lines; `drystack_error_standing` for what
-#'   cannot be asked again, such as R functions in measures.
+#' @section Errors: `drystack_error_argument` for tables of different axes or without a measure in
+#'   common; `drystack_error_key` for a key that is not unique, with the lines;
+#'   `drystack_error_standing` for what cannot be asked again, such as R functions in measures.
 #' @seealso [build_report()], which keeps its figures and says what changed since; [as_known()].
 #' @examples
 #' orders <- harrowgill()$orders
@@ -64,7 +64,9 @@ changes.drystack_table <- function(before, after, key = NULL, ...) {
     since = paste("as of", day_words(before$as_of)))
 }
 
-axes_named <- function(x) if (length(x$ask$axes) == 0L) "nothing" else joined_words(names(x$ask$axes))
+axes_named <- function(x) {
+  if (length(x$ask$axes) == 0L) "nothing" else joined_words(names(x$ask$axes))
+}
 
 # Orders as they can be asked under other terms: order lines in memory, else where they are.
 orders_of_book <- function(book) engine_of(book)$given %||% lines_of_book(book)
@@ -72,8 +74,8 @@ orders_of_book <- function(book) engine_of(book)$given %||% lines_of_book(book)
 # before, after: see change_steps(); since: in words what it is compared with.
 new_changes <- function(before, after, key, since, told_on = NULL) {
   asked <- unlist(before$terms$block$said$show)
-  shown <- Filter(function(text) is_of_both(text, before$terms$said$measures, after$terms$said$measures),
-    asked)
+  shown <- Filter(function(text) is_of_both(text, before$terms$said$measures,
+    after$terms$said$measures), asked)
   if (length(shown) == 0L) raise("argument", "The tables have no measure in common.")
   missing <- setdiff(asked, shown)
   before$terms$block$said$show <- after$terms$block$said$show <- as.list(shown)
@@ -87,11 +89,14 @@ new_changes <- function(before, after, key, since, told_on = NULL) {
   )
   moved <- lapply(figures$figures, step_moves)
   x <- structure(list(
-    since = since, told_on = told_on, cells = figures$cells, figures = figures$figures, moved = moved,
-    reasons = reasons, lines = moved_orders(before, after, found$found, key, names(moved)), key = key,
+    since = since, told_on = told_on, cells = figures$cells,
+    figures = figures$figures, moved = moved,
+    reasons = reasons, lines = moved_orders(before, after, found$found, key,
+      names(moved)), key = key,
     by = before$states$by, told = unlist(lapply(steps, `[[`, "told")),
     measures = now$ask$measures[names(moved)], axes = now$ask$axes, table = now,
-    missing = if (length(moved) < length(shown)) union(missing, setdiff(shown, names(moved))) else missing,
+    missing = if (length(moved) < length(shown)) union(missing,
+      setdiff(shown, names(moved))) else missing,
       apart = figures$apart
   ), class = "drystack_changes")
   # Drawn where a page shows it; what cannot be drawn is told in the tables alone.
@@ -104,11 +109,12 @@ new_changes <- function(before, after, key, since, told_on = NULL) {
 # A measure that both know, or that a block says itself.
 is_of_both <- function(text, before, after) {
   known <- text %in% names(before) && text %in% names(after)
-  known || !text %in% c(names(before), names(after)) && !rlang::is_symbol(read_expression(text, "show")$expr)
+  known || !text %in% c(names(before), names(after)) &&
+    !rlang::is_symbol(read_expression(text, "show")$expr)
 }
 
-# What each step moves: a row for each cell, a column for each step. A figure that is unknown on the way,
-# such as a mean of lines that are gone before others come, moves with the step after.
+# What each step moves: a row for each cell, a column for each step. A figure that is unknown on the
+# way, such as a mean of lines that are gone before others come, moves with the step after.
 step_moves <- function(figures) {
   if (ncol(figures) < 2L) {
     return(matrix(0, nrow(figures), 0L))
@@ -149,7 +155,8 @@ as.data.frame.drystack_changes <- function(x, ...) {
 #' @export
 changed_lines <- function(x) {
   own_setting()
-  if (!inherits(x, "drystack_changes")) raise("argument", "{.arg x} must be what {.fn changes} gives.")
+  if (!inherits(x, "drystack_changes")) raise("argument",
+    "{.arg x} must be what {.fn changes} gives.")
   x$lines
 }
 
@@ -157,7 +164,8 @@ changed_lines <- function(x) {
 # with its own figure before and now, those that moved it most first.
 moved_orders <- function(before, after, found, key, measures) {
   lines <- if (is.null(found)) NULL
-    else if (!is.null(before$states)) moved_states(before$states, after$states, found, before$terms, measures)
+    else if (!is.null(before$states)) moved_states(before$states, after$states, found,
+      before$terms, measures)
     else moved_lines(before, after, found, key, measures)
   if (is.null(lines)) {
     return(NULL)
@@ -175,7 +183,8 @@ moved_lines <- function(before, after, found, key, measures) {
   none <- function(lines) rep(NA_real_, nrow(lines))
   part <- function(what, lines, was, now, differs = "") {
     n <- nrow(lines)
-    if (n > 0L) cbind(data.frame(.what = rep(what, n), before = was, now = now, .differs = differs), lines)
+    if (n > 0L) cbind(data.frame(.what = rep(what, n), before = was, now = now,
+      .differs = differs), lines)
   }
   shared <- intersect(names(before$lines), names(after$lines))
   rows <- function(lines, at) lines[at, shared, drop = FALSE]
@@ -245,7 +254,7 @@ tie_out.drystack_changes <- function(x) {
     known <- !is.na(last) & !is.na(figures[, 1L])
     difference <- clean_difference(last, figures[, 1L])
     size <- do.call(pmax, c(as.list(as.data.frame(abs(figures))), 1, na.rm = TRUE))
-    tie_check("what moved a figure = its difference", measure, sum(difference[known]), sum(sum[known]),
-      all(abs(difference - sum)[known] <= 1e-11 * size[known]))
+    tie_check("what moved a figure = its difference", measure, sum(difference[known]),
+      sum(sum[known]), all(abs(difference - sum)[known] <= 1e-11 * size[known]))
   }))
 }

@@ -1,4 +1,5 @@
-# The block of a page that says what changed since an earlier build, and the marks of restated periods.
+# The block of a page that says what changed since an earlier build, and the marks
+# of restated periods.
 
 # said: by, show, since, label; page: list(document, book, values, options) of this build
 # told: see told_since()
@@ -35,8 +36,8 @@ compared_with_earlier <- function(block, path, page, told) {
     }
     new_changes(was$before, was$after, was$key, since)
   }, drystack_error = function(e) {
-    nothing_compared(paste0("The build of ", day_words(iso_days(told$built)), " cannot be compared: ",
-      rlang::cnd_header(e)))
+    nothing_compared(paste0("The build of ", day_words(iso_days(told$built)),
+      " cannot be compared: ", rlang::cnd_header(e)))
   })
 }
 
@@ -106,7 +107,8 @@ told_lookup <- function(lookup) {
   if (length(lookup) == 0L) {
     return(NULL)
   }
-  plain <- function(values) unlist(lapply(values, function(value) if (is.null(value)) NA else value))
+  plain <- function(values) unlist(lapply(values,
+    function(value) if (is.null(value)) NA else value))
   structure(lapply(lookup, plain), class = "data.frame", row.names = seq_along(lookup[[1L]]))
 }
 
@@ -129,11 +131,13 @@ changes.drystack_build <- function(before, after, key = NULL, ...) {
   block <- rollups[[1L]]$said[c("by", "show")]
   both <- lapply(sides, function(side) {
     list(terms = terms_of_told(side$told, side$document, block), lines = side$kept$lines,
-      orders = side$kept$lines %||% if (!is.null(side$kept$states)) orders_of_states(side$kept$states),
+      orders = side$kept$lines %||% if (!is.null(side$kept$states))
+      orders_of_states(side$kept$states),
       states = side$kept$states)
   })
   found <- builds_compared(both[[1L]], both[[2L]], key %||% sides[[1L]]$kept$key)
-  new_changes(found$before, found$after, found$key, paste("on", day_words(iso_days(sides[[1L]]$told$built))))
+  new_changes(found$before, found$after, found$key,
+    paste("on", day_words(iso_days(sides[[1L]]$told$built))))
 }
 
 # By the order lines of both, or by their states where both kept the same.
@@ -172,10 +176,12 @@ earlier_values <- function(told, document) {
 # What a report says of its figures, with the values of its parameters put in.
 settled_said <- function(document, values) {
   said <- document$said
-  fill <- function(text) if (is.character(text)) filled_expression(text, values, document, list()) else text
+  fill <- function(text) if (is.character(text)) filled_expression(text, values, document,
+    list()) else text
   only <- lapply(conditions_said(said$only), function(one) {
     text <- fill(one$text)
-    if (is.null(text)) NULL else if (nzchar(one$called)) paste(value_text(one$called), "=", text) else text
+    if (is.null(text)) NULL else if (nzchar(one$called)) paste(value_text(one$called), "=",
+      text) else text
   })
   measures <- lapply(said$measures, function(one) {
     if (!is.list(one)) return(fill(as.character(one)))
@@ -184,7 +190,8 @@ settled_said <- function(document, values) {
   })
   settled <- list(
     orders = list(date = said$orders$date, undated = said$orders$undated), lookups = said$lookups,
-    calendars = said$calendars, covered_to = said$covered_to, work_out = lapply(said$work_out, fill),
+    calendars = said$calendars, covered_to = said$covered_to,
+    work_out = lapply(said$work_out, fill),
     records = said$records,
     only = Filter(Negate(is.null), only), closing = said$closing, sort_keys = said$sort_keys,
       labels = said$labels,
@@ -224,7 +231,8 @@ told_as_table <- function(told, terms, lines, conditions) {
   })
   model$role <- text(table$role)
   shared <- intersect(names(model$figures), names(table$figures))
-  model$figures <- lapply(table$figures[shared], function(values) suppressWarnings(as.numeric(text(values))))
+  model$figures <- lapply(table$figures[shared],
+    function(values) suppressWarnings(as.numeric(text(values))))
   model
 }
 
@@ -264,7 +272,8 @@ same_place <- function(tables, i, table) {
 # Rows of a table whose figures were told otherwise.
 moved_rows <- function(was, now) {
   text <- function(values) {
-    vapply(values, function(v) if (is.null(v)) NA_character_ else as.character(v), "", USE.NAMES = FALSE)
+    vapply(values, function(v) if (is.null(v)) NA_character_ else as.character(v), "",
+      USE.NAMES = FALSE)
   }
   keys <- function(one) row_keys(lapply(one$axes, text), text(one$role))
   place <- match(keys(now), keys(was))

@@ -1,9 +1,11 @@
-# Order lines that no key tells apart, or that are not in memory, as their states by day and by the columns
-# that tables speak of. What moved figures is told by the days and members that have fewer order lines, more,
-# or as many with other amounts.
+# Order lines that no key tells apart, or that are not in memory, as their states by day and by the
+# columns that tables speak of. What moved figures is told by the days and members that have fewer
+# order lines, more, or as many with other amounts.
 #
-# rows: as partial_rows() gives them; by: columns; amounts: list(text, needs), by the beginning of the names
-#   of their numbers; date: list(name, order, undated); some: some values of each column that is spoken of
+# rows: as partial_rows() gives them; by: columns; amounts: list(text, needs), by the beginning of
+# the names
+#   of their numbers; date: list(name, order, undated); some: some values of each column that is
+#   spoken of
 new_day_states <- function(rows, by, amounts, date, some) {
   structure(list(rows = rows, by = by, amounts = amounts, date = date, some = some),
     class = "drystack_day_states")
@@ -20,7 +22,8 @@ most_day_states <- 200000L
 # By which columns and of which amounts states are kept that answer some tables: list(by, amounts).
 states_wanted <- function(tables, book) {
   engine <- engine_of(book)
-  jobs <- unlist(lapply(tables, function(table) unname(new_plan(table$ask, table_book(table))$jobs)),
+  jobs <- unlist(lapply(tables, function(table) unname(
+    new_plan(table$ask, table_book(table))$jobs)),
     recursive = FALSE)
   jobs <- Filter(function(job) is.null(job$record), jobs)
   ids <- c(
@@ -75,8 +78,8 @@ orders_of_states <- function(states) {
     rows = states$rows, by = states$by, names = names(states$some), date = states$date$name,
     amounts = states$amounts,
     reading = list(date_order = states$date$order), undated = states$date$undated,
-    path = "what was told", told = NULL, some = states$some, timed = inherits(states$some[[states$date$name]],
-      "POSIXct"),
+    path = "what was told", told = NULL, some = states$some,
+    timed = inherits(states$some[[states$date$name]], "POSIXct"),
     open = function() raise("engine", "Of the orders of an earlier build only daily sums are kept.")
   )
   structure(list(kept), class = "drystack_kept_states")
@@ -134,7 +137,8 @@ apart_by_more <- function(a, b, columns) {
 moved_states <- function(before, after, found, terms, measures) {
   figure <- function(states, at) {
     known <- which(!is.na(at))
-    figures <- figures_of_lines(terms, with_rows(before, states$rows[at[known], , drop = FALSE]), measures)
+    figures <- figures_of_lines(terms, with_rows(before,
+      states$rows[at[known], , drop = FALSE]), measures)
     replace(rep(NA_real_, length(at)), known, figures)
   }
   from <- ifelse(is.na(found$after), found$before, found$after)
@@ -144,7 +148,8 @@ moved_states <- function(before, after, found, terms, measures) {
     if (is.numeric(was) && is.numeric(is)) ifelse(is.na(found$after), was, is)
       else ifelse(is.na(found$after), as.character(was), as.character(is))
   }
-  own <- stats::setNames(lapply(paste0("by", seq_along(before$by), recycle0 = TRUE), members), before$by)
+  own <- stats::setNames(lapply(paste0("by", seq_along(before$by), recycle0 = TRUE),
+    members), before$by)
   lines <- c(
     list(.what = unname(state_words[found$what]), before = figure(before, found$before),
       now = figure(after, found$after), .differs = rep("", length(from)),

@@ -2,8 +2,8 @@
 # and late, then each part of the terms that is another. What a step moves is its figure less that
 # of the step before, so that all together are the difference, whatever the measure.
 
-# before, after: list(terms; orders: as they are asked; lines: a data frame, or states, or neither, where
-# those of before are not known; told: the table as it was, or NULL to have it made).
+# before, after: list(terms; orders: as they are asked; lines: a data frame, or states, or neither,
+# where those of before are not known; told: the table as it was, or NULL to have it made).
 change_steps <- function(before, after, key = NULL) {
   made <- table_of_terms
   told <- before$told %||% made(before$terms, before$orders)
@@ -12,8 +12,8 @@ change_steps <- function(before, after, key = NULL) {
     rlang::try_fetch(made(terms, after$orders), drystack_error = function(e) NULL)
   }
   terms <- lapply(terms_between(before$terms, after$terms, try_terms), function(step) {
-    list(reason = step$words, kind = "terms", lines = NA_real_, table = step$table %||% made(after$terms,
-      after$orders), told = step$told)
+    list(reason = step$words, kind = "terms", lines = NA_real_,
+      table = step$table %||% made(after$terms, after$orders), told = step$told)
   })
   steps <- c(lines$steps, terms)
   list(told = told, steps = lines_counted(steps, told), found = lines$found)
@@ -39,16 +39,19 @@ order_steps <- function(before, after, key, told) {
     return(line_steps(before, after, key, told, asked))
   }
   now <- asked(after$orders)
-  other <- list(reason = "other order lines", kind = "lines", lines = now$facts$read - (before$read %||%
+  other <- list(reason = "other order lines", kind = "lines",
+    lines = now$facts$read - (before$read %||%
     NA_integer_), table = now)
   list(steps = list(other), found = NULL)
 }
 
 line_steps <- function(before, after, key, told, made) {
-  step <- function(reason, kind, n, table) list(reason = reason, kind = kind, lines = n, table = table)
+  step <- function(reason, kind, n, table) list(reason = reason, kind = kind,
+    lines = n, table = table)
   found <- compare_lines(before$lines, after$lines, key)
   # On the way there may be no line that the terms could be asked of.
-  between <- function(lines) rlang::try_fetch(made(lines), drystack_error = function(e) no_rows_of(told))
+  between <- function(lines) rlang::try_fetch(made(lines),
+    drystack_error = function(e) no_rows_of(told))
   steps <- list()
   if (length(found$gone) > 0L) steps <- c(steps, list(step("lines gone", "gone", length(found$gone),
     between(without_rows(before$lines, found$gone)))))
@@ -64,12 +67,15 @@ line_steps <- function(before, after, key, told, made) {
 
 # A table as one without orders is met: it has none of the cells.
 no_rows_of <- function(table) {
-  for (field in c("axes", "figures")) table[[field]] <- lapply(table[[field]], function(values) values[0L])
+  for (field in c("axes", "figures")) table[[field]] <- lapply(table[[field]],
+    function(values) values[0L])
   table$role <- character()
   table
 }
 
-without_rows <- function(lines, rows) if (length(rows) == 0L) lines else lines[-rows, , drop = FALSE]
+without_rows <- function(lines, rows) {
+  if (length(rows) == 0L) lines else lines[-rows, , drop = FALSE]
+}
 
 # The figures of tables for the same cells: those that were told, and those that only a step has,
 # within the dates told. A list of cells (axes by name, role) and for each measure a matrix, a
@@ -93,7 +99,8 @@ figures_of_steps <- function(told, tables) {
     }, tables, keys)
     matrix(unlist(columns), length(known))
   })
-  list(cells = cells_of_keys(known, tables, keys), figures = figures, apart = length(all) - length(known))
+  list(cells = cells_of_keys(known, tables, keys), figures = figures,
+    apart = length(all) - length(known))
 }
 
 # TRUE for the rows of x whose periods are some in the calendar of a table.
@@ -114,11 +121,12 @@ member_keys <- function(values) {
   if (!is_period(values)) {
     return(as.character(values))
   }
-  ifelse(is.na(values), NA_character_, paste(format(start_of(values)), format(end_of(values)), sep = "/"))
+  ifelse(is.na(values), NA_character_, paste(format(start_of(values)),
+    format(end_of(values)), sep = "/"))
 }
 
-# Rows by their members and role: a member may have any text, so that each says how long it is, and what a
-# total releases has none.
+# Rows by their members and role: a member may have any text, so that each says how long it is, and
+# what a total releases has none.
 row_keys <- function(axes, role) {
   parts <- lapply(unname(axes), function(values) {
     ifelse(is.na(values), "-", paste0(nchar(values, "bytes"), ":", values))
@@ -139,7 +147,8 @@ cells_of_keys <- function(known, tables, keys) {
   shown <- lapply(stats::setNames(axes, axes), function(axis) {
     pick(function(x, i) {
       value <- x$axes[[axis]][i]
-      if (is.na(value)) NA_character_ else if (is_period(value)) format(value) else as.character(value)
+      if (is.na(value)) NA_character_ else if (is_period(value)) format(
+        value) else as.character(value)
     })
   })
   list(axes = shown, role = pick(function(x, i) x$role[i]), key = known)

@@ -1,14 +1,16 @@
-# Terms: what a table is asked by, apart from the order lines, in the words of a standing report, so that it
-# can be asked of other lines, and some of it put into other terms.
+# Terms: what a table is asked by, apart from the order lines, in the words of a standing report, so
+# that it can be asked of other lines, and some of it put into other terms.
 #
 # said:    keys of a standing report, without parameters; block: list(kind, said) of its page
-# as_of:   the as-of date; shown: the first and last day shown, no first day where nobody asked for one
+# as_of:   the as-of date; shown: the first and last day shown, no first day where nobody
+# asked for one
 # calendars, lookups, records: as they are made, where they are not read from what is said
 # document:  where messages say it stands
 
 new_terms <- function(said, block, as_of, shown, calendars = NULL, lookups = NULL, records = NULL,
   document = list()) {
-  list(said = said, block = block, as_of = as_of, shown = shown, calendars = calendars, lookups = lookups,
+  list(said = said, block = block, as_of = as_of, shown = shown, calendars = calendars,
+    lookups = lookups,
     records = records, document = document)
 }
 
@@ -21,18 +23,21 @@ terms_of_table <- function(table) {
     orders = list(date = date_said_again(book)), lookups = lapply(book$lookups, lookup_said),
     work_out = as.list(book$made$worked_out), records = lapply(book$records, record_said),
     only = as.list(condition_said(Filter(function(one) !isTRUE(one$known), book$scope))),
-      covered_to = if (!is.null(book$covered)) format(as_day_date(book$covered)), closing = book$closing,
+      covered_to = if (!is.null(book$covered)) format(as_day_date(book$covered)),
+      closing = book$closing,
     sort_keys = book$sort_keys, labels = book$labels, measures = saved_measures(list(table))
   )
   said <- Filter(function(v) length(v) > 0L, said)
   new_terms(said, list(kind = kind, said = block), book$as_of, days_asked(table),
-    book$calendars, lapply(book$lookups, lookup_table, book = book), lapply(book$records, record_table))
+    book$calendars, lapply(book$lookups, lookup_table, book = book),
+    lapply(book$records, record_table))
 }
 
-# The days a table was asked for: open to the beginning where nobody said it, so that an order line entered
-# since before the first one is seen.
+# The days a table was asked for: open to the beginning where nobody said it, so that an order line
+# entered since before the first one is seen.
 days_asked <- function(table) {
-  c(if (is.null(shown_limits(table_book(table))$from)) NA_integer_ else table$shown$first, table$shown$last)
+  c(if (is.null(shown_limits(table_book(table))$from)) NA_integer_ else table$shown$first,
+    table$shown$last)
 }
 
 lookup_said <- function(lookup) {
@@ -49,7 +54,8 @@ lookup_table <- function(lookup, book) {
   if (!is.null(whole)) {
     return(whole)
   }
-  columns <- c(list(get(lookup$id, envir = engine$meanings)$keys), lapply(lookup$columns, function(name) {
+  columns <- c(list(get(lookup$id, envir = engine$meanings)$keys),
+    lapply(lookup$columns, function(name) {
     get(book$columns[[name]], envir = engine$meanings)$values
   }))
   names <- substring(lookup$columns, nchar(lookup$prefix) + 1L)
@@ -83,7 +89,8 @@ table_of_terms <- function(terms, lines) {
   document$said$shown <- NULL
   book <- filled_book(lines, document, values, options)$book
   from <- terms$shown[1L]
-  book <- within_dates(book, if (!is.na(from)) as_day_date(from), as_day_date(max(terms$shown, na.rm = TRUE)))
+  book <- within_dates(book, if (!is.na(from)) as_day_date(from),
+    as_day_date(max(terms$shown, na.rm = TRUE)))
   block <- terms$block$said
   block[c("keep", "sort", "shown")] <- NULL
   document$said$measures <- lapply(document$said$measures, function(one) {
@@ -99,7 +106,8 @@ table_of_terms <- function(terms, lines) {
 # what differs, before and now.
 term_parts <- function() {
   list(
-    new_term_part("a later as-of date", keys = "covered_to", fields = "as_of", told = function(a, b) {
+    new_term_part("a later as-of date", keys = "covered_to", fields = "as_of",
+      told = function(a, b) {
       dates <- c(a$as_of, b$as_of)
       if (dates[1L] == dates[2L]) before_and_now("covered to", a$said$covered_to, b$said$covered_to)
         else before_and_now("as of", day_words(dates[1L]), day_words(dates[2L]))
@@ -115,13 +123,15 @@ term_parts <- function() {
       named_told(a$said$work_out, b$said$work_out)
     }),
     new_term_part("other conditions", keys = "only", block = "only", told = function(a, b) {
-      texts <- lapply(list(a, b), function(one) conditions_texts(c(one$said$only, one$block$said$only)))
+      texts <- lapply(list(a, b), function(one) conditions_texts(
+        c(one$said$only, one$block$said$only)))
       gone <- setdiff(texts[[1L]], texts[[2L]])
       came <- setdiff(texts[[2L]], texts[[1L]])
       c(if (length(gone) > 0L) paste("no longer:", paste(gone, collapse = "; ")),
         if (length(came) > 0L) paste("now also:", paste(came, collapse = "; ")))
     }),
-    new_term_part("another calendar", keys = "calendars", fields = "calendars", same = function(a, b) {
+    new_term_part("another calendar", keys = "calendars", fields = "calendars",
+      same = function(a, b) {
       identical(lapply(a$calendars, `[[`, "id"), lapply(b$calendars, `[[`, "id"))
     }, told = function(a, b) {
       words <- function(one) joined_words(vapply(one$calendars, function(one) one$words$long, ""))
@@ -135,7 +145,8 @@ term_parts <- function() {
 }
 
 # keys: of what is said; fields: of the terms; block: keys of the block.
-new_term_part <- function(words, keys, told, fields = character(), block = character(), same = NULL) {
+new_term_part <- function(words, keys, told, fields = character(),
+  block = character(), same = NULL) {
   list(
     words = words, told = told,
     same = same %||% function(a, b) {
@@ -168,8 +179,8 @@ conditions_texts <- function(only) {
 named_told <- function(before, now) {
   names <- union(names(before), names(now))
   other <- Filter(function(name) !identical(before[[name]], now[[name]]), names)
-  vapply(other, function(name) before_and_now(paste0(plain_words(name), ":"), before[[name]], now[[name]]),
-    "")
+  vapply(other, function(name) before_and_now(paste0(plain_words(name), ":"),
+    before[[name]], now[[name]]), "")
 }
 
 # Which lookups differ, and in how many rows.
@@ -202,7 +213,8 @@ rows_told <- function(name, before, now) {
   }
   rows <- lapply(list(before, now), function(table) row_keys(lapply(table, as.character), "line"))
   n <- length(union(setdiff(rows[[1L]], rows[[2L]]), setdiff(rows[[2L]], rows[[1L]])))
-  paste0(name, ", ", format_count(n), if (n == 1L) " row that is" else " rows that are", " not in both")
+  paste0(name, ", ", format_count(n), if (n == 1L) " row that is" else " rows that are",
+    " not in both")
 }
 
 same_tables <- function(a, b) {
@@ -220,8 +232,8 @@ terms_between <- function(before, after, try_terms) {
   words <- told <- character()
   for (part in term_parts()) {
     if (part$same(at, after)) next
-    told <- c(told, paste0(sentence_case(part$words), ": ", paste(part$told(at, after), collapse = "; "),
-      "."))
+    told <- c(told, paste0(sentence_case(part$words), ": ",
+      paste(part$told(at, after), collapse = "; "), "."))
     at <- part$put(at, after)
     words <- c(words, part$words)
     table <- try_terms(at)

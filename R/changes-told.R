@@ -8,8 +8,8 @@ most_told <- 13L
 
 told_folder <- function(out, name) file.path(out, paste0(".", name, ".told"))
 
-# Written aside, under the day and second it was built. page: list(document, book, values; owner: whose it
-# is, NULL where it is for all).
+# Written aside, under the day and second it was built. page: list(document, book, values; owner:
+# whose it is, NULL where it is for all).
 write_told <- function(page, tables, folder, today) {
   if (!dir.exists(folder)) dir.create(folder, showWarnings = FALSE)
   stem <- file.path(folder, paste0(format(as_day_date(today)), "-", format(Sys.time(), "%H%M%OS3")))
@@ -24,25 +24,26 @@ write_told <- function(page, tables, folder, today) {
     as_of = format(as_day_date(book$as_of)),
     report = page$document$lines, set = said_again(page$values), read = book$rows,
     orders = said_of_orders(kept),
-    lookups = lapply(book$lookups, kept_lookup, book = book), records = lapply(book$records, kept_record),
+    lookups = lapply(book$lookups, kept_lookup, book = book),
+    records = lapply(book$records, kept_record),
     tables = lapply(Filter(is_comparable, tables), told_table)
   )
   write_whole(paste0(stem, ".json"), function(aside) {
-    write_text_lines(jsonlite::toJSON(told, auto_unbox = TRUE, null = "null", na = "null", digits = NA),
-      aside)
+    write_text_lines(jsonlite::toJSON(told, auto_unbox = TRUE, null = "null",
+      na = "null", digits = NA), aside)
   })
   basename(stem)
 }
 
-# What was written aside is moved to where the next build looks for it; the figures last, as they tell that
-# there is such a build.
+# What was written aside is moved to where the next build looks for it; the figures last, as they
+# tell that there is such a build.
 keep_told <- function(aside, out, name, most) {
   folder <- told_folder(out, name)
   if (!dir.exists(folder)) dir.create(folder, showWarnings = FALSE)
   files <- list.files(aside)
   files <- files[order(grepl("[.]json$", files))]
-  for (file in files) or_cannot_write(file.path(folder, file), move_into_place(file.path(aside, file),
-    file.path(folder, file)))
+  for (file in files) or_cannot_write(file.path(folder, file),
+    move_into_place(file.path(aside, file), file.path(folder, file)))
   clear_told(folder, most)
 }
 
@@ -58,7 +59,9 @@ kept_record <- function(record) {
   if (record$book$rows <= largest_lookup) as.list(record_table(record)) else list()
 }
 
-is_comparable <- function(table) inherits(table, "drystack_table") && table$kind %in% c("rollup", "crosstab")
+is_comparable <- function(table) {
+  inherits(table, "drystack_table") && table$kind %in% c("rollup", "crosstab")
+}
 
 # Of very many builds the latest are kept.
 clear_told <- function(folder, most) {
@@ -85,10 +88,12 @@ said_again <- function(values) {
 # A table as it was told: its members by key, its roles, its figures in full.
 told_table <- function(table) {
   axes <- lapply(table$axes, member_keys)
-  figures <- lapply(Filter(is.numeric, table$figures), function(values) number_in_full(as.numeric(values)))
+  figures <- lapply(Filter(is.numeric, table$figures),
+    function(values) number_in_full(as.numeric(values)))
   list(kind = table$kind, axes = axes, role = table$role, figures = figures,
     conditions = length(table_book(table)$scope),
-    shown = format(as_day_date(c(table$shown$first, table$shown$last))), open = is.na(days_asked(table)[1L]))
+    shown = format(as_day_date(c(table$shown$first, table$shown$last))),
+    open = is.na(days_asked(table)[1L]))
 }
 
 # What a build told, read again; NULL where it cannot be read, or is of another form.
@@ -120,7 +125,8 @@ told_since <- function(out, name, since, owner = NULL) {
   for (stem in rev(stems)) {
     told <- read_told(stem)
     if (is.null(told)) {
-      return(list(why = paste0("What the build of ", day_words(iso_days(substr(basename(stem), 1L, 10L))),
+      return(list(why = paste0("What the build of ",
+        day_words(iso_days(substr(basename(stem), 1L, 10L))),
         " told is damaged or of another version: nothing can be compared.")))
     }
     if (identical(told$owner, owner)) {

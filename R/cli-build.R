@@ -34,8 +34,8 @@ command_build <- function(args) {
   build <- function() {
     if (isatty(stderr())) tell("building ", args[1L], " ...")
     build_report(
-      args[1L], set, values$out %||% ".", words_by_comma_or_null(values$format), values$each, values$compare,
-      !is.null(values$strict),
+      args[1L], set, values$out %||% ".", words_by_comma_or_null(values$format), values$each,
+      values$compare, !is.null(values$strict),
       !is.null(values[["allow-outside"]]), changes = !is.null(values$changes), key = values$key,
       recipients = words_by_comma_or_null(values$recipients), only = values$only,
       keep_going = if (!is.null(values[["keep-going"]])) TRUE,
@@ -88,7 +88,8 @@ build_events <- function(built) {
     of("wrote", "file", built$files[!left]), of("unchanged", "file", built$files[left]),
     of("told", "text", built$told), of("attention", "text", built$warnings),
     vapply(built$failures, function(one) do.call(event, c(list("failed"), one)), ""),
-    event("done", files = length(built$files), written = sum(!left), failed = length(built$failures))
+    event("done", files = length(built$files), written = sum(!left),
+      failed = length(built$failures))
   )
 }
 

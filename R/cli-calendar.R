@@ -54,7 +54,8 @@ calendar_sheet <- function(calendar, limits, unit) {
   new_sheet(
     sentence_case(paste0(unit_plural(unit), " of the ", calendar$words$short)),
     paste0(calendar$words$long, "; ", day_words(limits[1L]), " to ", day_words(limits[2L])),
-    trading_note(calendar), columns, rep("line", nrow(rows)), rep(FALSE, nrow(rows)), plain_data(rows[names])
+    trading_note(calendar), columns, rep("line", nrow(rows)), rep(FALSE, nrow(rows)),
+    plain_data(rows[names])
   )
 }
 

@@ -2,7 +2,8 @@
 
 check_options <- function() {
   c(book_options(), list(
-    option("today", "DATE", "later lines count as future lines (default: today)"), output_options()[[2L]]
+    option("today", "DATE", "later lines count as future lines (default: today)"),
+    output_options()[[2L]]
   ))
 }
 
@@ -38,7 +39,8 @@ command_look <- function(args) {
   if (is.null(values)) {
     return(writeLines(look_help()))
   }
-  writeLines(styled_lines(format(looked_document(document_of_options(values)), width = output_width())))
+  writeLines(styled_lines(format(looked_document(document_of_options(values)),
+    width = output_width())))
 }
 
 look_help <- function() {

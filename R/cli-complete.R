@@ -17,14 +17,15 @@ option_words <- function(options) paste0("--", c(vapply(options, `[[`, "", "name
 completion_lines <- function(shell) {
   check_choice(shell, c("bash", "zsh"), "completion")
   words <- lapply(command_options(), option_words)
-  cases <- paste0("    ", names(words), ") words='", vapply(words, paste, "", collapse = " "), "' ;;")
+  cases <- paste0("    ", names(words), ") words='",
+    vapply(words, paste, "", collapse = " "), "' ;;")
   c(
     if (shell == "zsh") "autoload -U +X bashcompinit && bashcompinit",
     "_drystack() {",
     "  local word=${COMP_WORDS[COMP_CWORD]} words",
     "  if [ \"$COMP_CWORD\" -eq 1 ]; then",
-    paste0("    COMPREPLY=($(compgen -W '", paste(c(names(words), "--help", "--version"), collapse = " "),
-      "' -- \"$word\"))"),
+    paste0("    COMPREPLY=($(compgen -W '", paste(c(names(words), "--help", "--version"),
+      collapse = " "), "' -- \"$word\"))"),
     "    return",
     "  fi",
     "  case ${COMP_WORDS[1]} in",
@@ -60,8 +61,8 @@ manual_lines <- function() {
     ".SH SYNOPSIS", ".B drystack", "\\fICOMMAND\\fR [options]",
     ".SH DESCRIPTION", "Results go to standard output, messages to standard error.",
     unlist(lapply(names(command_options()), function(name) {
-      c(paste(".SH DRYSTACK", toupper(name)), escape(sub("^ *drystack [a-z]+ +", "", about[[name]])),
-        options(name))
+      c(paste(".SH DRYSTACK", toupper(name)), escape(
+        sub("^ *drystack [a-z]+ +", "", about[[name]])), options(name))
     })),
     ".SH EXIT STATUS", "0 done, 1 the data or the request is wrong, 2 the command has a mistake."
   )

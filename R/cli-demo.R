@@ -74,7 +74,8 @@ build_demo <- function(name, folder) {
 demo_table <- function() {
   book <- add_conditions(demo_book(), read_expressions("status != \"cancelled\"", "only"))
   measures <- c(
-    "sales = sum(amount - discount)", "ytd = ytd(sales)", "ytd_ly = prior(ytd, year)", "change = ytd - ytd_ly"
+    "sales = sum(amount - discount)", "ytd = ytd(sales)", "ytd_ly = prior(ytd, year)",
+    "change = ytd - ytd_ly"
   )
   make_table(
     new_request("rollup", rows = list(said("month")), measures = read_expressions(measures, "show"),

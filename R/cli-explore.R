@@ -25,7 +25,8 @@ command_explore <- function(args) {
     "explore")
   check_packages(explorer_packages, "The explorer", "explorer", "explore")
   compiler::enableJIT(3L)
-  opened <- if (named) opened_report(args[1L], !is.null(values[["allow-outside"]])) else opened_values(values)
+  opened <- if (named) opened_report(args[1L], !is.null(
+    values[["allow-outside"]])) else opened_values(values)
   port <- if (!is.null(values$port)) number_of_option(values$port, "port")
   run_explorer(opened, port, values$host %||% "127.0.0.1", values$folder %||% ".",
     is.null(values[["no-open"]]))

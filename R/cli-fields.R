@@ -8,7 +8,9 @@ field_options <- function(parts, kind = NULL, required = character()) {
 }
 
 # Those by which every command makes its daybook.
-book_options <- function(required = c("file", "date")) field_options(book_parts, required = required)
+book_options <- function(required = c("file", "date")) {
+  field_options(book_parts, required = required)
+}
 
 # Where the orders are, and how they are read.
 reading_options <- function(required = "file") {

@@ -2,7 +2,8 @@
 
 figure_options <- function() {
   c(book_options(), field_options("block", "figure", required = "show"),
-    list(option("out", "FILE", "where to draw: .png or .svg", required = TRUE, many = TRUE)), save_options())
+    list(option("out", "FILE", "where to draw: .png or .svg", required = TRUE, many = TRUE)),
+    save_options())
 }
 
 command_figure <- function(args) {

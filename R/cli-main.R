@@ -23,7 +23,8 @@ run_command <- function(args = commandArgs(trailingOnly = TRUE)) {
   status <- tryCatch(
     rlang::try_fetch(
       withCallingHandlers(done(), warning = function(w) tryInvokeRestart("muffleWarning")),
-      drystack_error_usage = function(e) say_failure(e, 2L), drystack_error = function(e) say_failure(e, 1L),
+      drystack_error_usage = function(e) say_failure(e, 2L),
+      drystack_error = function(e) say_failure(e, 1L),
       error = say_fault
     ),
     interrupt = function(e) {
@@ -40,7 +41,8 @@ commands <- function() {
     look = command_look, check = command_check, rollup = table_command("rollup"),
     crosstab = table_command("crosstab"), listing = table_command("listing"),
     headlines = table_command("headlines"), figure = command_figure, build = command_build,
-    changes = command_changes, calendar = command_calendar, keep = command_keep, explore = command_explore,
+    changes = command_changes, calendar = command_calendar, keep = command_keep,
+    explore = command_explore,
       demo = command_demo
   )
 }

@@ -10,14 +10,18 @@ read_options <- function(args, options, help) {
   # Each option costs the parser a millisecond: those that are not said are left out.
   words <- sub("=.*$", "", args)
   parsed <- Filter(function(o) paste0("--", o$name) %in% words, options)
-  parser <- optparse::OptionParser(option_list = lapply(parsed, as_optparse), add_help_option = FALSE)
+  parser <- optparse::OptionParser(option_list = lapply(parsed, as_optparse),
+    add_help_option = FALSE)
   flags <- paste0("--", vapply(Filter(is_flag, options), `[[`, "", "name"))
-  said <- lapply(option_chunks(args, options), parse_chunk, parser = parser, flags = flags, help = help)
+  said <- lapply(option_chunks(args, options), parse_chunk, parser = parser,
+    flags = flags, help = help)
   values <- list()
   for (o in options) {
     found <- unlist(lapply(said, `[[`, o$name), use.names = FALSE)
-    if (length(found) > 1L && !o$many) raise_usage(paste0("The option --", o$name, " is given twice."), help)
-    if (is.null(found) && o$required) raise_usage(paste0("The option --", o$name, " is missing."), help)
+    if (length(found) > 1L && !o$many) raise_usage(
+      paste0("The option --", o$name, " is given twice."), help)
+    if (is.null(found) && o$required) raise_usage(
+      paste0("The option --", o$name, " is missing."), help)
     values[o$name] <- list(found)
   }
   values
@@ -31,7 +35,9 @@ option_chunks <- function(args, options) {
 }
 
 # The options, as written, that take the word after them.
-valued_names <- function(options) paste0("--", vapply(Filter(Negate(is_flag), options), `[[`, "", "name"))
+valued_names <- function(options) {
+  paste0("--", vapply(Filter(Negate(is_flag), options), `[[`, "", "name"))
+}
 
 parse_chunk <- function(chunk, parser, flags, help) {
   if (length(chunk) == 1L && startsWith(chunk, "--") && !chunk %in% flags &&
@@ -59,7 +65,8 @@ is_flag <- function(option) option$meta == ""
 
 as_optparse <- function(option) {
   if (is_flag(option)) {
-    return(optparse::make_option(paste0("--", option$name), action = "store_true", dest = option$name))
+    return(optparse::make_option(paste0("--", option$name), action = "store_true",
+      dest = option$name))
   }
   optparse::make_option(paste0("--", option$name), type = "character",
     dest = option$name, metavar = option$meta)
@@ -80,13 +87,15 @@ check_known_options <- function(args, options) {
 }
 
 raise_usage <- function(message, help) {
-  raise("usage", c(message, "i" = paste0("{.code drystack ", help, " --help} shows what it takes.")))
+  raise("usage", c(message, "i" = paste0("{.code drystack ", help,
+    " --help} shows what it takes.")))
 }
 
 # One line for each option; those without words of their own stand before the next that has
 # some. Dots: may be repeated.
 option_lines <- function(options) {
-  flags <- trimws(vapply(options, function(o) paste0("--", o$name, " ", o$meta, if (o$many) " ..."), ""))
+  flags <- trimws(vapply(options, function(o) paste0("--", o$name, " ", o$meta,
+    if (o$many) " ..."), ""))
   what <- vapply(options, `[[`, "", "what")
   line <- cumsum(c(1L, utils::head(what != "", -1L)))
   flags <- vapply(split(flags, line), paste, "", collapse = " ")

@@ -29,7 +29,8 @@ save_options <- function() {
 # A table or figure as a standing report.
 save_request <- function(x, values) {
   if (is.null(values$save)) {
-    if (!is.null(values$ask)) raise("usage", "--ask is for a standing report: name one with {.code --save}.")
+    if (!is.null(values$ask)) raise("usage",
+      "--ask is for a standing report: name one with {.code --save}.")
     return(invisible())
   }
   as_standing(x, values$save, ask = words_by_comma_or_null(values$ask) %||% character())
@@ -43,12 +44,14 @@ check_outputs <- function(paths) for (path in paths) writer_for(path, bundle_wri
 deliver <- function(table, values) {
   if (!is.null(values$explain)) {
     at <- row_and_figure(values$explain, "explain")
-    return(writeLines(styled_lines(format(explain(table, at$row, at$measure), width = output_width()))))
+    return(writeLines(styled_lines(format(explain(table, at$row, at$measure),
+      width = output_width()))))
   }
   if (!is.null(values$behind)) {
     at <- row_and_figure(values$behind, "behind")
     lines <- behind(table, at$row, at$measure)
-    title <- paste0("Order lines behind row ", at$row, if (!is.null(at$measure)) paste0(", ", at$measure))
+    title <- paste0("Order lines behind row ", at$row, if (!is.null(at$measure))
+      paste0(", ", at$measure))
     return(deliver_sheet(data_sheet(title, paste(counted_lines(nrow(lines))), character(), lines),
       values$out, values$width))
   }
@@ -113,7 +116,8 @@ output_width <- function(said = NULL) {
   if (!is.null(said)) {
     width <- suppressWarnings(as.integer(said))
     if (is.na(width) || width < narrowest_width) raise("usage",
-      paste0("--width takes a whole number of at least ", narrowest_width, ", not ", quoted(said), "."))
+      paste0("--width takes a whole number of at least ", narrowest_width, ", not ",
+        quoted(said), "."))
     return(width)
   }
   columns <- suppressWarnings(as.integer(Sys.getenv("COLUMNS")))

@@ -12,8 +12,8 @@ table_command <- function(kind) {
 }
 
 table_options <- function(kind) {
-  c(book_options(), field_options("block", kind, required = if (kind != "listing") "show"), told_options(),
-    output_options())
+  c(book_options(), field_options("block", kind, required = if (kind != "listing") "show"),
+    told_options(), output_options())
 }
 
 table_help <- function(kind) {

@@ -47,7 +47,8 @@ labelled_periods <- function(texts, calendars) {
     grid <- calendar_grid(calendar)
     for (unit in rev(setdiff(names(grid), "day"))) {
       for (style in c("label", "key", "long")) {
-        at <- match(tolower(texts), tolower(period_labels(grid[[unit]]$starts, unit, calendar, style)))
+        at <- match(tolower(texts), tolower(period_labels(grid[[unit]]$starts, unit,
+          calendar, style)))
         if (!anyNA(at)) {
           return(list(unit = unit, calendar = calendar, starts = grid[[unit]]$starts[at]))
         }
@@ -85,7 +86,8 @@ record_per <- function(said, taken, book) {
       period <- period_of_words(get0(as.character(said$expr), said$env, mode = "character") %||% "",
         book$calendars)
     }
-    if (is.null(period)) raise("argument", c("{.arg per} is a unit, such as {.code month} or {.code day}.",
+    if (is.null(period)) raise("argument",
+      c("{.arg per} is a unit, such as {.code month} or {.code day}.",
       "x" = paste0("It is ", quoted(code_text(said$expr)), ".")))
     if (period$unit == "day") {
       return(list())
@@ -103,7 +105,8 @@ record_per <- function(said, taken, book) {
 # The days on which a record has lines, each once.
 days_of_record <- function(record) {
   days <- as.integer(line_days(engine_of(record)))
-  which(tabulate(days - record$first + 1L, record$last - record$first + 1L) > 0L) + record$first - 1L
+  which(tabulate(days - record$first + 1L, record$last - record$first + 1L) > 0L) +
+    record$first - 1L
 }
 
 # Days that are all the first, or all the last, of months stand for these, or for longer periods; of
@@ -133,7 +136,8 @@ alike_days <- function(days, calendars) {
       starts <- period_start(days, unit, calendar)
       if (anyNA(starts)) next
       if (all(days == starts)) return(list(unit = unit, calendar = calendar, end = "first"))
-      if (all(days == period_end(days, unit, calendar))) return(list(unit = unit, calendar = calendar,
+      if (all(days == period_end(days, unit, calendar)))
+        return(list(unit = unit, calendar = calendar,
         end = "last"))
     }
   }

@@ -1,40 +1,44 @@
 #' Put a second record beside the orders
 #'
-#' Targets, visits, stock takes or an earlier forecast: amounts by day or by period that stand beside the
-#' order lines. Measures then say which record they are of: `of(targets, sum(amount))`. The second record
-#' never counts as order lines, and never moves the as-of date or how far the orders go.
+#' Targets, visits, stock takes or an earlier forecast: amounts by day or by period that stand
+#' beside the order lines. Measures then say which record they are of: `of(targets, sum(amount))`.
+#' The second record never counts as order lines, and never moves the as-of date or how far the
+#' orders go.
 #'
 #' @param book A daybook.
-#' @param ... The record under its name, such as `targets = "targets.csv"`: a data frame, the path of a file,
-#'   [orders_in()] a database, or a daybook of its own (with its own lookups, columns and conditions).
-#' @param date The column with the day or the period of each line; a daybook has one already. A column of
-#'   periods holds `"2026-07"`, `"Jul 2026"`, `"2026-Q3"`, a year, or labels of a calendar of the book
-#'   such as `"FY2027 Q1"`.
+#' @param ... The record under its name, such as `targets = "targets.csv"`: a data frame, the path
+#'   of a file, [orders_in()] a database, or a daybook of its own (with its own lookups,
+#'   columns and conditions).
+#' @param date The column with the day or the period of each line; a daybook has one already. A
+#'   column of periods holds `"2026-07"`, `"Jul 2026"`, `"2026-Q3"`, a year, or labels of a calendar
+#'   of the book such as `"FY2027 Q1"`.
 #' @param by Which columns of the orders are which of the record, where their names differ:
 #'   `c(region = "area")`. Columns of the same name are the same; columns of lookups and worked-out
 #'   columns follow where the record has the columns that they come of.
-#' @param per What each line stands for: a unit such as `month` or `fiscal$quarter`, or `day`. By default the
-#'   periods of the column; of days that are all the first, or all the last, of a month (quarter, year), that
-#'   whole period, which notes say.
-#' @param spread How amounts of a period are spread where a table shows a part of it. `"none"` (the default):
-#'   they are unknown there. `"days"`, `"trading days"` (of the calendar of the periods), or `"last
-#'   year"`: as the orders were a year before, by `shape`. And `"equally"`, or `"last year"`, over
-#'   members of columns that the record does not have: `c("trading days", "equally")`. Every part is
-#'   whole cents, and together they are exactly what was given.
-#' @param shape For `"last year"`: the amount of the orders whose shape is taken, such as `amount - discount`.
-#' @param regardless Columns that the record does not depend on, such as `status`: conditions on them leave
-#'   it as it is. Under other conditions on columns it does not have, its figures are unknown.
+#' @param per What each line stands for: a unit such as `month` or `fiscal$quarter`, or `day`. By
+#'   default the periods of the column; of days that are all the first, or all the last, of a month
+#'   (quarter, year), that whole period, which notes say.
+#' @param spread How amounts of a period are spread where a table shows a part of it. `"none"` (the
+#'   default): they are unknown there. `"days"`, `"trading days"` (of the calendar of the periods),
+#'   or `"last year"`: as the orders were a year before, by `shape`. And `"equally"`, or `"last
+#'   year"`, over members of columns that the record does not have: `c("trading days", "equally")`.
+#'   Every part is whole cents, and together they are exactly what was given.
+#' @param shape For `"last year"`: the amount of the orders whose shape is taken, such as
+#'   `amount - discount`.
+#' @param regardless Columns that the record does not depend on, such as `status`: conditions on
+#'   them leave it as it is. Under other conditions on columns it does not have, its
+#'   figures are unknown.
 #' @param undated Texts in its date column that stand for no date, as in [daybook()].
 #' @return A daybook with the record beside its orders.
-#' @section Where a record is coarser: In a table by columns that the record does not have, or by finer
-#'   periods, its figures are unknown unless `spread` says how to divide them; they are never repeated. In a
-#'   period that is part-way its figure is that of the days to the as-of date, by the same rule;
-#'   `whole(target)` is the figure of the whole period. Notes say both.
-#' @section Errors: `drystack_error_record` for a name that is taken or missing, for periods that no calendar
-#'   of the book has, and for a rule that cannot spread; `drystack_error_column` for columns that are not
-#'   there; and the errors of [daybook()] for the record itself.
-#' @seealso [measure_language] for `of()` and `whole()`; [daybook()]; [tie_out()], which proves sums of the
-#'   record too.
+#' @section Where a record is coarser: In a table by columns that the record does not have, or by
+#'   finer periods, its figures are unknown unless `spread` says how to divide them; they are never
+#'   repeated. In a period that is part-way its figure is that of the days to the as-of date, by the
+#'   same rule; `whole(target)` is the figure of the whole period. Notes say both.
+#' @section Errors: `drystack_error_record` for a name that is taken or missing, for periods that no
+#'   calendar of the book has, and for a rule that cannot spread; `drystack_error_column` for
+#'   columns that are not there; and the errors of [daybook()] for the record itself.
+#' @seealso [measure_language] for `of()` and `whole()`; [daybook()]; [tie_out()], which proves sums
+#'   of the record too.
 #' @examples
 #' yard <- harrowgill()
 #' book <- daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July")) |>
@@ -62,10 +66,12 @@ record_name <- function(given, book) {
     raise("record", c("A record beside the orders needs a name, and is one at a time.",
       ">" = "For example {.code alongside(book, targets = \"targets.csv\", date = month)}."))
   }
-  if (make.names(name) != name) raise("record", c(paste0(quoted(name), " cannot be the name of a record."),
+  if (make.names(name) != name) raise("record",
+    c(paste0(quoted(name), " cannot be the name of a record."),
     ">" = "Use letters, digits and underscores, beginning with a letter."))
   if (name %in% names(book$records)) raise("record", c(
-    paste0("The daybook has a record ", quoted(name), " already."), ">" = "Give this one another name."))
+    paste0("The daybook has a record ", quoted(name), " already."),
+    ">" = "Give this one another name."))
   name
 }
 
@@ -82,7 +88,8 @@ taken_record <- function(record, date, book, undated = character()) {
   names <- names(orders)
   column <- column_of_periods(date, names) %||% column_word(date, names, "date")
   path <- path_of_record(orders)
-  read <- if (is_at_hand(orders)) record_periods(taken_orders(orders)$values(column), column, book$calendars)
+  read <- if (is_at_hand(orders)) record_periods(taken_orders(orders)$values(column), column,
+    book$calendars)
   if (is_at_hand(orders)) orders <- named_for_record(orders, column, read)
   now <- names(orders)[match(column, names)]
   made <- daybook(orders, !!now, calendars = book$calendars, undated = undated)
@@ -92,9 +99,11 @@ taken_record <- function(record, date, book, undated = character()) {
 
 # Of a daybook with conditions or columns of its own no file says all.
 taken_daybook <- function(record, date) {
-  if (!rlang::quo_is_null(date)) raise("argument", c("{.arg date} is for a record that is no daybook yet.",
+  if (!rlang::quo_is_null(date)) raise("argument",
+    c("{.arg date} is for a record that is no daybook yet.",
     ">" = "Leave it out: the daybook has its own."))
-  plain <- length(record$scope) == 0L && length(record$lookups) == 0L && length(record$made$worked_out) == 0L
+  plain <- length(record$scope) == 0L && length(record$lookups) == 0L &&
+    length(record$made$worked_out) == 0L
   list(book = record, periods = NULL, path = if (plain) record$made$path,
     database = if (plain) record$made$database)
 }
@@ -146,12 +155,14 @@ add_record <- function(book, name, taken, said) {
     for (column in said$regardless) check_column(column, names(book$columns))
   }
   book$records[[name]] <- list(
-    name = name, book = taken$book, by = by, per = if (!is.null(per$unit)) per[c("unit", "calendar")],
+    name = name, book = taken$book, by = by, per = if (!is.null(per$unit))
+    per[c("unit", "calendar")],
     first = first, last = last, spread = rule, shape = record_shape(said$shape, rule, book),
     regardless = as.character(unlist(said$regardless)),
     told = paste0(name, ": ", c(told_of_reading(taken), per$told, twice_words(taken$book, per)),
       recycle0 = TRUE),
-    made = list(path = taken$path, database = taken$database, date = taken$column %||% taken$book$date,
+    made = list(path = taken$path, database = taken$database,
+      date = taken$column %||% taken$book$date,
       per = if (!is.null(said$per$expr)) per_words(per, book), period = per_words(per, book),
       columns = taken$columns),
     known = new.env(parent = emptyenv())
@@ -177,7 +188,8 @@ twice_words <- function(record, per) {
 }
 
 check_texts_or_none <- function(x, name) {
-  if (!is.character(x) || anyNA(x)) raise("argument", c(paste0("{.arg {name}} must be names of columns."),
+  if (!is.character(x) || anyNA(x)) raise("argument",
+    c(paste0("{.arg {name}} must be names of columns."),
     "x" = "It is {type_words(x)}."))
 }
 
@@ -220,7 +232,8 @@ record_spread <- function(spread, per) {
     "{.arg spread} must be {.val {spread_words}}.")
   for (word in spread) check_choice(word, spread_words, "spread")
   days <- intersect(spread, c("days", "trading days"))
-  if (length(days) > 1L || length(unique(spread)) > 2L || "none" %in% spread && length(spread) > 1L) {
+  if (length(days) > 1L || length(unique(spread)) > 2L || "none" %in% spread &&
+    length(spread) > 1L) {
     raise("record", c("{.arg spread} takes one rule for days and one for members.",
       ">" = "For example {.code spread = c(\"trading days\", \"equally\")}."))
   }

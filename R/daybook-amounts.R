@@ -4,7 +4,8 @@ check_amount <- function(values, tree) {
   if (inherits(values, "integer64")) {
     return(values)
   }
-  if (!(is.numeric(values) || is.logical(values)) || is.factor(values) || inherits(values, "Date")) {
+  if (!(is.numeric(values) || is.logical(values)) || is.factor(values) ||
+    inherits(values, "Date")) {
     raise_not_amount(values, tree)
   }
   values

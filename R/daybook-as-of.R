@@ -9,8 +9,8 @@
 #' @return A daybook with this as-of date.
 #' @section Errors: `drystack_error_date` for something that is no date, or a
 #'   date before the first order.
-#' @seealso [within_dates()] limits the dates shown; [covered_to()] says up to which day the orders are
-#'   complete;
+#' @seealso [within_dates()] limits the dates shown; [covered_to()] says up to which day the orders
+#'   are complete;
 #'   [as_known()].
 #' @examples
 #' yard <- harrowgill()

@@ -2,7 +2,8 @@
 # calendar), a cyclic part, which is a dimension read off the date, or the order lines of a listing.
 #
 # name:   by which the axis is told from others of its table
-# label:  what it is called; labelled: whether somebody said so; total: what stands for all of its members
+# label:  what it is called; labelled: whether somebody said so; total: what stands for all
+# of its members
 # repeated: TRUE where its members stand on every line of a rollup
 # sort:   the rule of order said with it, as an expression, and where its R values are (`env`)
 # column: the id of the column of a dimension, or of the date a cyclic part is read off
@@ -25,7 +26,8 @@ cyclic_axis <- function(part, calendar_name, calendar, plain, date) {
 }
 
 new_axis <- function(kind, name, label = NULL, ...) {
-  list(kind = kind, name = name, label = label %||% plain_words(name), labelled = !is.null(label), ...)
+  list(kind = kind, name = name, label = label %||% plain_words(name),
+    labelled = !is.null(label), ...)
 }
 
 # Periods of one calendar and unit are of one kind.
@@ -133,7 +135,8 @@ column_axis <- function(name, book) dimension_axis(name, book$columns[[name]], b
 
 # What stands in the call axis(), such as one with a label and a word for all members.
 read_labelled_axis <- function(said, book, env) {
-  args <- match_arguments(as.list(said)[-1L], c("column", "label", "sort", "total", "repeated"), "axis")
+  args <- match_arguments(as.list(said)[-1L], c("column", "label", "sort", "total",
+    "repeated"), "axis")
   if (is.null(args$column)) raise("argument", c("{.code axis()} needs a column or a period.",
     ">" = "For example {.code axis(region, label = \"Sales region\")}."))
   axes <- read_axis(args$column, book, env)
@@ -153,7 +156,8 @@ labelled_axis <- function(axis, said, env) {
   texts <- unlist(lapply(said, text_said, name = "label", vocabulary = list(env = env)))
   template <- is_period_axis(axis) & grepl("{", texts, fixed = TRUE)
   if (!is_period_axis(axis) && any(grepl("{", texts, fixed = TRUE))) raise("argument", c(
-    "Only the labels of periods have parts in braces.", ">" = "Give {.arg label} a text without them."))
+    "Only the labels of periods have parts in braces.",
+    ">" = "Give {.arg label} a text without them."))
   if (length(texts) > 2L || sum(template) > 1L || sum(!template) > 1L) {
     raise("argument", c("{.arg label} is the heading of the axis, the form of its period labels, or both.",
       ">" = "For example {.code axis(month, label = c(\"Month\", \"{{month_name}} {{year}}\"))}."))

@@ -48,7 +48,8 @@ find_unmatched <- function(book, today) {
       "unmatched keys", length(lookup$keys), paste0(examples_of(lookup$keys),
         " on ", counted_lines(lookup$lines)),
       paste0("They have no row in ", lookup$name, ": enter them there.",
-        if (!is.null(lookup$alike)) paste0(" Of these ", alike_words(lookup$alike, lookup$by))), lookup$by
+        if (!is.null(lookup$alike)) paste0(" Of these ",
+          alike_words(lookup$alike, lookup$by))), lookup$by
     )
   })
 }

@@ -17,7 +17,8 @@ find_reading <- function(orders, today) {
 # The same in one line.
 finding_words <- function(found) {
   if (found$kind == "totals lines") {
-    return(paste0("Looks like totals, but the lines above do not prove it: ", rows_of(found$rows), "."))
+    return(paste0("Looks like totals, but the lines above do not prove it: ",
+      rows_of(found$rows), "."))
   }
   paste0(quoted(found$name), " stays text: ", unsettled_words(found$examples[1L]), ".")
 }

@@ -61,7 +61,8 @@ find_text_in_numbers <- function(book, today) {
     }
     odd <- which(coded$codes %in% which(!number))
     new_finding(
-      "text in numbers", length(odd), row_examples(odd, encodeString(as.character(x), quote = "\"")),
+      "text in numbers", length(odd), row_examples(odd,
+        encodeString(as.character(x), quote = "\"")),
       "These make the whole column text: correct them to add it up.", name
     )
   })
@@ -107,8 +108,8 @@ find_negatives <- function(book, today) {
     }
     new_finding(
       "negative amounts", length(negative), row_examples(negative, book$columns[[name]]),
-      paste0("Returns and credits lower the sums; ", condition_to_say(paste(name_text(name), "> 0")),
-        " leaves them out."), name, "note"
+      paste0("Returns and credits lower the sums; ",
+        condition_to_say(paste(name_text(name), "> 0")), " leaves them out."), name, "note"
     )
   })
 }

@@ -50,17 +50,20 @@ checked_orders <- function(book) {
   facts <- book[c("rows", "undated", "first", "last", "date")]
   lookups <- lapply(book$lookups, function(lookup) {
     lacking <- unmatched_keys(book, lookup)
-    c(lookup[c("name", "by", "columns")], lacking, list(alike = keys_alike(lacking$keys, lookup, engine)))
+    c(lookup[c("name", "by", "columns")], lacking,
+      list(alike = keys_alike(lacking$keys, lookup, engine)))
   })
   c(facts, list(days = line_days(engine), columns = columns, lookups = lookups,
     findings = book$made$findings, labels = new.env(parent = emptyenv())))
 }
 
-# The different labels of a column of text and the lines of each, worked out once: list(codes, labels, lines).
+# The different labels of a column of text and the lines of each, worked out once: list(codes,
+# labels, lines).
 labels_of_column <- function(book, name) {
   remembered_in(book$labels, paste0("of ", name), function() {
     x <- book$columns[[name]]
-    coded <- if (is.factor(x)) list(codes = as.integer(x), labels = levels(x)) else encoded_labels(x)
+    coded <- if (is.factor(x)) list(codes = as.integer(x),
+      labels = levels(x)) else encoded_labels(x)
     coded$lines <- tabulate(coded$codes, length(coded$labels))
     coded
   })

@@ -17,8 +17,8 @@
 #'   rules; `drystack_error_closing` when the period is not closed yet (with the day it will
 #'   be), lies before the first order or after the last one, or when none is closed. The
 #'   message can be shown as it is.
-#' @seealso [covered_to()] says how far the orders are whole; `expect: {closed: month}` of a [standing
-#'   report][build_report].
+#' @seealso [covered_to()] says how far the orders are whole; `expect: {closed: month}` of a
+#'   [standing report][build_report].
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> closing(after = 14)
 #' closed_period(book, month)
@@ -89,7 +89,8 @@ last_closed <- function(book, unit, calendar) {
 tell_not_reached <- function(table, at, book, unit, calendar) {
   name <- format(new_period(table$starts[at], unit, calendar), "long")
   rlang::inform(c(
-    paste0(name, " has closed, but the orders end on ", day_words(max(book$last, book$covered)), "."),
+    paste0(name, " has closed, but the orders end on ",
+      day_words(max(book$last, book$covered)), "."),
     i = "covered_to() says that they are whole to a later day."
   ), class = "drystack_message_closing")
 }
@@ -103,7 +104,8 @@ check_closed <- function(period, book) {
       "i" = "Orders begin on {day_words(book$first)}."))
   }
   if (start > book$last) {
-    raise("closing", c("{name} lies after the last order.", "i" = "Orders end on {day_words(book$last)}."))
+    raise("closing", c("{name} lies after the last order.",
+      "i" = "Orders end on {day_words(book$last)}."))
   }
   if (end > max(book$last, book$covered) && closing_day(end, book$closing) <= book$as_of) {
     raise("closing", c(

@@ -19,7 +19,8 @@ check_taken_column <- function(x, name, rows, what) {
   }
   if (!is.null(problem)) {
     raise("column", c(
-      paste0("Column ", quoted(name), " of ", what, " does not hold one value for each row."), "x" = problem,
+      paste0("Column ", quoted(name), " of ", what,
+        " does not hold one value for each row."), "x" = problem,
       ">" = "Make it again as one text, number or date for each row."
     ))
   }
@@ -37,7 +38,9 @@ has_whole_codes <- function(x) {
 
 # Columns as they are worked with: durations as doubles; 64-bit whole numbers that doubles hold to
 # the last digit are doubles.
-taken_columns <- function(table) lapply(as.list(table), function(x) plain_whole_numbers(plain_duration(x)))
+taken_columns <- function(table) {
+  lapply(as.list(table), function(x) plain_whole_numbers(plain_duration(x)))
+}
 
 # R keeps durations as whole numbers or as doubles; here they are doubles.
 plain_duration <- function(x) {

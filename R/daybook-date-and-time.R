@@ -1,7 +1,8 @@
-# Orders whose date and time of day stand in two columns: days are read off the one, hours off the other.
+# Orders whose date and time of day stand in two columns: days are read off the one, hours
+# off the other.
 
-# `date = c(day, time)`, or the text "day + time": the names of the columns, the second NULL where there
-# is but one.
+# `date = c(day, time)`, or the text "day + time": the names of the columns, the second NULL where
+# there is but one.
 date_and_time <- function(quo, columns) {
   if (rlang::quo_is_missing(quo)) {
     return(list(date = column_word(quo, columns, "date"), time = NULL))
@@ -14,7 +15,8 @@ date_and_time <- function(quo, columns) {
     return(list(date = words[1L], time = words[2L]))
   }
   text <- if (is.character(expr) || rlang::is_call(expr, c("$", "[["))) rlang::eval_tidy(quo)
-  parts <- if (rlang::is_string(text) && !text %in% columns) trimws(strsplit(text, "+", fixed = TRUE)[[1L]])
+  parts <- if (rlang::is_string(text) && !text %in% columns)
+    trimws(strsplit(text, "+", fixed = TRUE)[[1L]])
   if (length(parts) == 2L) {
     for (part in parts) check_column(part, columns)
     return(list(date = parts[1L], time = parts[2L]))

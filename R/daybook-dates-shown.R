@@ -18,9 +18,9 @@
 #'   finished on the as-of date.
 #' @section Part-way periods: A period that the as-of date or these limits cut is part-way: it is
 #'   marked in tables, lighter in figures, and compared over the same days.
-#' @section Errors: `drystack_error_date` for anything that is not a date and for limits that leave no day
-#'   to show, `drystack_error_argument` for a number below 1, `drystack_error_calendar` for an
-#'   unknown unit or calendar.
+#' @section Errors: `drystack_error_date` for anything that is not a date and for limits that leave
+#'   no day to show, `drystack_error_argument` for a number below 1, `drystack_error_calendar` for
+#'   an unknown unit or calendar.
 #' @seealso [as_of()] limits the orders that figures may use, [only()] those that they count.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> as_of("2026-08-15")
@@ -81,7 +81,8 @@ latest_unit <- function(latest, book) {
 }
 
 shown_day <- function(x, name, edge, book) {
-  if (is_period(x) && length(x) == 1L && !is.na(x)) x <- if (edge == "start") start_of(x) else end_of(x)
+  if (is_period(x) && length(x) == 1L && !is.na(x)) x <- if (edge ==
+    "start") start_of(x) else end_of(x)
   said_day(x, name, book, edge)
 }
 

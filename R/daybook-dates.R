@@ -37,8 +37,9 @@ raise_no_dates <- function(x, column) {
   ))
 }
 
-# Numbers are days: eight digits of year, month and day, six of a month, seconds or milliseconds since
-# 1970, or what spreadsheets count from 30 December 1899 (or from 1 January 1904, where that is said).
+# Numbers are days: eight digits of year, month and day, six of a month, seconds or milliseconds
+# since 1970, or what spreadsheets count from 30 December 1899 (or from 1 January 1904, where that
+# is said).
 number_dates <- function(x, column, date_order) {
   known <- x[!is.na(x)]
   if (is.null(date_order) && are_digit_dates(known)) {
@@ -46,10 +47,12 @@ number_dates <- function(x, column, date_order) {
   }
   seconds <- if (is.null(date_order) || date_order == "epoch") epoch_seconds(known)
   if (!is.null(seconds)) {
-    return(list(days = as.integer(floor(x * seconds / 86400)), told = paste0(quoted(column), " read as ",
+    return(list(days = as.integer(floor(x * seconds / 86400)),
+      told = paste0(quoted(column), " read as ",
       if (seconds == 1) "seconds" else "milliseconds", " since 1970, in UTC")))
   }
-  if (are_month_digits(known) && (date_order %||% "period_end") %in% c("period_start", "period_end")) {
+  if (are_month_digits(known) && (date_order %||% "period_end") %in%
+    c("period_start", "period_end")) {
     texts <- ifelse(is.na(x), NA, format(x, scientific = FALSE, trim = TRUE))
     end <- !identical(date_order, "period_start")
     return(list(days = period_days(texts, end), told = period_words(column, texts, date_order)))
@@ -62,7 +65,8 @@ number_dates <- function(x, column, date_order) {
   first <- if (serial == "serial") 25569 else 24107
   list(
     days = as.integer(floor(x) - first),
-    told = if (is.null(date_order)) paste0(quoted(column), " read as the day numbers of spreadsheets")
+    told = if (is.null(date_order)) paste0(quoted(column),
+      " read as the day numbers of spreadsheets")
   )
 }
 
@@ -78,12 +82,15 @@ epoch_seconds <- function(x) {
 
 # 202608 and the like.
 are_month_digits <- function(x) {
-  length(x) > 0L && !is.object(x) && all(x >= 190001 & x <= 220012 & x == floor(x)) && all(x %% 100 %in% 1:12)
+  length(x) > 0L && !is.object(x) && all(x >= 190001 & x <= 220012 & x == floor(x)) &&
+    all(x %% 100 %in% 1:12)
 }
 
 period_words <- function(column, texts, date_order) {
-  if (is.null(date_order)) paste0(quoted(column), " holds periods such as ", quoted(texts[!is.na(texts)][1L]),
-    ", not days: each counts on its last day, or on its first by ", option_said("date_order", "period_start"))
+  if (is.null(date_order)) paste0(quoted(column), " holds periods such as ",
+    quoted(texts[!is.na(texts)][1L]),
+    ", not days: each counts on its last day, or on its first by ",
+    option_said("date_order", "period_start"))
 }
 
 # 20260831 and the like, all of them days that exist.
@@ -116,11 +123,14 @@ text_dates <- function(x, column, date_order, undated) {
     days = days[coded$codes],
     told = c(
       if (is.null(date_order) && form$settled)
-        paste0(quoted(column), " read as ", order_words[[form$orders]], ", as ", quoted(form$by), " says"),
+        paste0(quoted(column), " read as ", order_words[[form$orders]], ", as ",
+          quoted(form$by), " says"),
       if (is.null(date_order) && isTRUE(form$together))
-        paste0(quoted(column), " read as ", order_words[[form$orders]], ": so its years lie together"),
+        paste0(quoted(column), " read as ", order_words[[form$orders]],
+          ": so its years lie together"),
       if (form$orders == "period") period_words(column, distinct[!blank], date_order),
-      if (any(no_day)) paste0(examples_of(distinct[no_day]), " in ", quoted(column), " taken as no date"),
+      if (any(no_day)) paste0(examples_of(distinct[no_day]), " in ", quoted(column),
+        " taken as no date"),
       misfit_words(distinct[!blank][form$misfits], column, form$orders)
     )
   )
@@ -146,7 +156,8 @@ date_form <- function(texts, date_order = NULL) {
   differ <- Reduce(`|`, lapply(read[best[-1L]], function(other) (other != days) %in% TRUE), FALSE)
   list(
     days = days, orders = if (any(differ)) best else best[1L],
-    settled = best[1L] %in% c("dmy", "mdy") && is.null(together), by = decisive(texts, read, best[1L]),
+    settled = best[1L] %in% c("dmy", "mdy") && is.null(together),
+    by = decisive(texts, read, best[1L]),
     misfits = which(is.na(days)), together = !is.null(together)
   )
 }
@@ -201,14 +212,16 @@ check_misfits <- function(form, column, coded, distinct, at, date_order) {
   }
   bad <- misfits[!of_other_form(distinct[misfits]) | has_form(distinct[misfits], form$orders)]
   if (!is.null(date_order) || length(bad) > 0L) {
-    raise_bad_dates(column, coded, distinct, if (length(bad) > 0L) bad else misfits, date_order, none = FALSE)
+    raise_bad_dates(column, coded, distinct, if (length(bad) > 0L) bad else misfits,
+      date_order, none = FALSE)
   }
   if (length(misfits) > 1L && length(misfits) > 0.2 * length(at)) {
     raise("date", c(
       paste0("Column ", quoted(column), " holds dates of several forms."),
       "x" = paste0("Most are ", order_words[[form$orders]], "; these are not: ",
         "{examples_of(distinct[misfits])} at {rows_of(which(coded$codes %in% misfits))}."),
-      ">" = paste0("Say how the others are written: ", braces_kept(option_said("date_order", "dmy")), " or ",
+      ">" = paste0("Say how the others are written: ",
+        braces_kept(option_said("date_order", "dmy")), " or ",
         braces_kept(option_said("date_order", "mdy")), ".")
     ))
   }
@@ -252,7 +265,8 @@ raise_some_no_dates <- function(column, coded, distinct, bad) {
     paste0("Column ", quoted(column), " holds text that is not a date."),
     "x" = "{examples_of(distinct[bad])} at {rows_of(which(coded$codes %in% bad))}.",
     ">" = paste0("Mend these, or say that they mean no date: ",
-      braces_kept(option_said(if (surface$name == "R") "undated" else "missing", distinct[bad][1L])), ".")
+      braces_kept(option_said(if (surface$name == "R") "undated" else "missing",
+        distinct[bad][1L])), ".")
   ), no_dates = distinct[bad])
 }
 
@@ -267,7 +281,8 @@ raise_bad_dates <- function(column, coded, distinct, bad, date_order, none) {
     }, logical(1L))
     if (any(fits) && !all(slashed)) raise_some_no_dates(column, coded, distinct, bad[!slashed])
     orders <- if (any(fits)) names(fits)[fits] else names(fits)
-    choice <- paste(vapply(orders, function(order) option_said("date_order", order), ""), collapse = " or ")
+    choice <- paste(vapply(orders, function(order) option_said("date_order", order), ""),
+      collapse = " or ")
     raise("date", c(
       paste0("The order of day and month in column ", quoted(column), " is not guessed."),
       "x" = where,

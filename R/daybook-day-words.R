@@ -1,9 +1,9 @@
-# Days as people say them, the same on every surface: "today", "yesterday", "3 weeks ago", "last order",
-# "last month", "end of last quarter", "first day of this year", "last closed month". They go by the day
-# on which they are worked out and by the first calendar, and become dates at once.
+# Days as people say them, the same on every surface: "today", "yesterday", "3 weeks ago", "last
+# order", "last month", "end of last quarter", "first day of this year", "last closed month". They
+# go by the day on which they are worked out and by the first calendar, and become dates at once.
 
-# What they go by: today; last: that of the last order; calendar; closed: gives the last closed period of
-# a unit.
+# What they go by: today; last: that of the last order; calendar; closed: gives the last closed
+# period of a unit.
 new_day_facts <- function(today, last, calendar, closed) {
   list(today = as.integer(today), last = as.integer(last), calendar = calendar, closed = closed)
 }
@@ -27,7 +27,8 @@ units_said <- paste0("(", paste(period_units, collapse = "|"), ")")
 days_of_words <- function(text, facts) {
   text <- gsub("\\s+", " ", trimws(tolower(text)))
   both <- function(day) rep(as.integer(day), 2L)
-  plain <- switch(text, today = facts$today, yesterday = facts$today - 1L, "last order" = facts$last)
+  plain <- switch(text, today = facts$today, yesterday = facts$today - 1L,
+    "last order" = facts$last)
   if (!is.null(plain)) {
     return(both(plain))
   }
@@ -48,7 +49,8 @@ days_of_words <- function(text, facts) {
 
 # "last month", "this quarter", "last closed month": a period, or NULL.
 period_of_day_words <- function(text, facts) {
-  parts <- words_matched(paste0("^(this|last|last closed) ", units_said, "$"), trimws(tolower(text)))
+  parts <- words_matched(paste0("^(this|last|last closed) ", units_said, "$"),
+    trimws(tolower(text)))
   if (is.null(parts)) {
     return(NULL)
   }
@@ -82,8 +84,8 @@ day_ago <- function(day, n, unit) {
 
 # One day that is a date or is said in words: of a period its first or its last.
 said_day <- function(x, name, book, edge = c("end", "start")) {
-  days <- if (is.character(x) && length(x) == 1L && !is.na(x) && is.na(iso_days(x))) days_of_words(x,
-    day_facts(book))
+  days <- if (is.character(x) && length(x) == 1L && !is.na(x) && is.na(iso_days(x)))
+    days_of_words(x, day_facts(book))
   if (is.null(days)) {
     return(check_day(x, name))
   }
@@ -93,7 +95,8 @@ said_day <- function(x, name, book, edge = c("end", "start")) {
 
 # Whether a text says another day on other days.
 moves_by_day <- function(text) {
-  facts <- new_day_facts(0L, 0L, civil_calendar(), function(unit) new_period(0L, unit, civil_calendar()))
+  facts <- new_day_facts(0L, 0L, civil_calendar(),
+    function(unit) new_period(0L, unit, civil_calendar()))
   # Words that need a closing rule say a day all the same.
   day_said <- function(one) {
     !is.null(rlang::try_fetch(days_of_words(one, facts), drystack_error = function(e) 1))

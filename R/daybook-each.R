@@ -1,10 +1,11 @@
-# of_each(column, measure): a figure of each member of a column, worked out once over all orders of the
-# scope to the as-of date, as a column of the order lines. What it is depends on the daybook that asks, so
-# that each state of one (as-of date, conditions) has an engine of its own beside that of the orders, in
-# which such columns mean what they are for it.
+# of_each(column, measure): a figure of each member of a column, worked out once over all orders of
+# the scope to the as-of date, as a column of the order lines. What it is depends on the daybook
+# that asks, so that each state of one (as-of date, conditions) has an engine of its own beside that
+# of the orders, in which such columns mean what they are for it.
 
-# Such columns by their ids, as an engine knows them: list(by: the id, by_name, tree: of the measure; order:
-# how members stand, an expression, and env, where its values are; shown: whether the dates shown limit it).
+# Such columns by their ids, as an engine knows them: list(by: the id, by_name, tree: of the
+# measure; order: how members stand, an expression, and env, where its values are; shown: whether
+# the dates shown limit it).
 # each_some: by id a value of its kind.
 
 # The id of such a column: the same figure of the same members is one.
@@ -17,7 +18,8 @@ each_id <- function(engine, spec, text) {
   }
   id <- new_meaning(root, list(kind = "of_each"))
   root$each[[id]] <- c(spec, list(key = key))
-  root$each_some[[id]] <- if (is_as_of(spec)) as.Date("2020-01-01") else figure_kind_of(spec$tree, engine)
+  root$each_some[[id]] <- if (is_as_of(spec)) as.Date("2020-01-01") else figure_kind_of(
+    spec$tree, engine)
   id
 }
 
@@ -41,15 +43,16 @@ figure_kind_of <- function(tree, engine) {
   if (tree$kind == "each" && tree$fn %in% c("min", "max")) {
     return(figure_kind_of(tree$child, engine))
   }
-  if (tree$kind == "day" || tree$kind == "call" && are_figures_days(tree$fn, vapply(tree$args, function(arg) {
+  if (tree$kind == "day" || tree$kind == "call" &&
+    are_figures_days(tree$fn, vapply(tree$args, function(arg) {
     inherits(figure_kind_of(arg, engine), c("Date", "POSIXct"))
   }, NA))) {
     return(as.Date("2020-01-01"))
   }
   ends <- tree$kind == "aggregate" && tree$fn %in% c("min", "max", "first", "last", "most_common")
   some <- if (ends) column_kind(engine, tree$args[[1L]])
-  if (length(some) == 0L || is.numeric(some) && !is.object(some)) 1 else if (inherits(some, c("Date",
-    "POSIXct")))
+  if (length(some) == 0L || is.numeric(some) &&
+    !is.object(some)) 1 else if (inherits(some, c("Date", "POSIXct")))
     as.Date("2020-01-01") else "text"
 }
 
@@ -113,7 +116,8 @@ begin_anew.default <- function(engine) invisible()
 settle_each <- function(id, engine, book) {
   force(book)
   if (is_as_of(engine$root$each[[id]])) {
-    assign(id, list(kind = "worked_out", tree = value_node(as_day_date(book$as_of))), envir = engine$meanings)
+    assign(id, list(kind = "worked_out", tree = value_node(as_day_date(book$as_of))),
+      envir = engine$meanings)
     return(invisible())
   }
   table <- each_table(id)
@@ -124,7 +128,8 @@ settle_each <- function(id, engine, book) {
     list(kind = "lookup", by = spec$by, keys = found$keys, key = spec$by_name, there = NULL,
       values = found$values)
   }, assign.env = engine$meanings)
-  delayedAssign(id, list(kind = "looked_up", lookup = table, values = engine$meanings[[table]]$values,
+  delayedAssign(id, list(kind = "looked_up", lookup = table,
+    values = engine$meanings[[table]]$values,
     column = id),
     assign.env = engine$meanings)
 }
@@ -139,12 +144,14 @@ figures_of_each <- function(asked) UseMethod("figures_of_each")
 
 # The daybook without conditions that speak of such a column themselves.
 without_each <- function(book, id, engine) {
-  book$scope <- Filter(function(condition) !id %in% each_in(ids_of(condition$tree), engine), book$scope)
+  book$scope <- Filter(function(condition) !id %in%
+    each_in(ids_of(condition$tree), engine), book$scope)
   if (!engine$each[[id]]$shown) book["shown"] <- list(NULL)
   book
 }
 
-# The columns of this kind that others are worked out of, and they themselves; `as_of`: the as-of date too.
+# The columns of this kind that others are worked out of, and they themselves; `as_of`: the as-of
+# date too.
 each_in <- function(ids, engine, as_of = FALSE) {
   unique(unlist(lapply(unique(ids), function(id) {
     spec <- engine$each[[id]]

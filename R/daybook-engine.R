@@ -4,7 +4,8 @@
 #
 # orders_facts(engine, scope): first and last day, lines and undated lines, among the orders
 #   that meet some conditions
-# lines_meeting(engine, condition, book): how many meet one, of a daybook that may be asked for others
+# lines_meeting(engine, condition, book): how many meet one, of a daybook that may be
+# asked for others
 # lines_undecided(engine, conditions, book): how many meet neither each condition nor its contrary
 # column_kind(engine, tree): a few values of an expression, for what must be known of
 #   it before it is worked out
@@ -13,14 +14,17 @@
 # fold(engine, job, dimensions, book): the states of a job by group and span (see fold-frame-job.R)
 # order_lines(engine, part): the order lines of a cell, as their places among the orders
 # line_values(engine, tree, rows): what an expression is on order lines
-# line_days(engine): the day of each order line, since 1970; days_counted(engine): the different days
+# line_days(engine): the day of each order line, since 1970; days_counted(engine):
+# the different days
 #   with how many order lines each has
 # all_lines(engine): the places of all order lines
 # count_lines, distinct_values, sum_of_lines: of the order lines of a cell, how many there are, the
 #   values of an expression, and its plain sum (list(value, added: the sizes of what was added,
 #   known: how many values are))
-# lines_as_given(engine, ids, scope): columns of all order lines that meet some conditions, in any order
-# engine_of_lines(engine, lines): an engine that has these at hand, all columns and all that are asked for
+# lines_as_given(engine, ids, scope): columns of all order lines that meet some conditions,
+# in any order
+# engine_of_lines(engine, lines): an engine that has these at hand, all columns and all that are
+# asked for
 # rows_of_orders(engine, rows): where such places are in the orders as they were given
 # orders_part(engine, rows): an engine of these orders only; number_lines() numbers its lines for a
 #   listing, and period_column() gives it a column of periods
@@ -28,8 +32,8 @@
 # left_out(engine, book): how many lines no figure of the daybook reads, by reason
 #
 # The engines are of orders in memory (fold-frame.R), in parts (fold-parts.R) and in a database
-# (fold-database.R). An engine is held by its daybooks from outside R's memory image, so that a table
-# saved to a file does not take the orders with it.
+# (fold-database.R). An engine is held by its daybooks from outside R's memory image, so that a
+# table saved to a file does not take the orders with it.
 
 # is_as_learned(engine): whether its orders are still those that it has learned; learn_anew(engine)
 # learns them
@@ -88,7 +92,8 @@ new_meaning <- function(engine, meaning) {
   engine$last_id <- root$last_id <- root$last_id + 1L
   id <- paste0("c", root$last_id)
   assign(id, meaning, envir = root$meanings)
-  if (!is.null(engine$root) && meaning$kind != "of_each") assign(id, meaning, envir = engine$meanings)
+  if (!is.null(engine$root) && meaning$kind != "of_each")
+    assign(id, meaning, envir = engine$meanings)
   id
 }
 

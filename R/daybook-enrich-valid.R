@@ -1,10 +1,11 @@
-# Lookups by several keys, and of rows that are valid from a day on. Each line gets one number that tells
-# its row: of each key its place among the keys of the lookup, of its day the place among the days from which
-# something is valid. A table says for each such number which row stands there, so that a lookup of this kind
-# is one by a number, for every engine.
+# Lookups by several keys, and of rows that are valid from a day on. Each line gets one number that
+# tells its row: of each key its place among the keys of the lookup, of its day the place among the
+# days from which something is valid. A table says for each such number which row stands there, so
+# that a lookup of this kind is one by a number, for every engine.
 
-# `by`: of the orders by the columns of the lookup; from: the column of the lookup that holds days, or NULL.
-# list(tree: of that number, keys: those that have a row, rows: which, decode: what a number stands for).
+# `by`: of the orders by the columns of the lookup; from: the column of the lookup that holds days,
+# or NULL. list(tree: of that number, keys: those that have a row, rows: which, decode: what a
+# number stands for).
 lookup_number <- function(book, lookup, by, from, name) {
   keys <- lapply(unname(by), function(theirs) member_text(plain_values(lookup[[theirs]])))
   levels <- lapply(keys, unique)
@@ -35,11 +36,13 @@ lookup_number <- function(book, lookup, by, from, name) {
 }
 
 valid_days <- function(values, from, name) {
-  days <- if (inherits(values, "Date")) floor(as.numeric(values)) else if (inherits(values, "POSIXct"))
+  days <- if (inherits(values, "Date")) floor(as.numeric(values)) else if (
+    inherits(values, "POSIXct"))
     local_days(values) else iso_days(as.character(values))
   bad <- which(is.na(days))
   if (length(bad) > 0L) raise("lookup", c(
-    paste0(quoted(from), " of the lookup ", quoted(name), " must hold the day from which each row is valid."),
+    paste0(quoted(from), " of the lookup ", quoted(name),
+      " must hold the day from which each row is valid."),
     "x" = "It is not a date at {rows_of(bad)}.", ">" = "Write days as year-month-day."))
   as.integer(days)
 }
@@ -59,8 +62,8 @@ check_one_row <- function(keys, days, by, name) {
     day_words(days[twice]))),
     list(sep = ", ")))
   raise("lookup", c(
-    paste0("The lookup ", quoted(name), " has more than one row for a key of ", words_of(unname(by)),
-      if (!is.null(days)) " and a day", "."),
+    paste0("The lookup ", quoted(name), " has more than one row for a key of ",
+      words_of(unname(by)), if (!is.null(days)) " and a day", "."),
     "x" = paste0("{length(unique(words))} key{?s}: {examples_of(unique(words))}, at ",
       "{rows_of(which(id %in% id[twice]))}."),
     ">" = "Order lines would be doubled. Keep one row for each."))
@@ -72,8 +75,8 @@ valid_numbers <- function(number, days) {
   first <- number[order]
   group <- first %/% days
   following <- c(first[-1L], Inf)
-  last <- ifelse(c(group[-1L], NA) %in% group & c(group[-1L], -1) == group, following - 1, group * days +
-    days - 1)
+  last <- ifelse(c(group[-1L], NA) %in% group & c(group[-1L], -1) == group,
+    following - 1, group * days + days - 1)
   lengths <- last - first + 1
   if (16 * sum(lengths) > allowed_memory()) raise("lookup",
     c("The lookup has too many keys and days to be combined.",
@@ -101,7 +104,8 @@ number_words <- function(number, levels, sizes, by, from) {
     ifelse(code < length(levels), levels[code + 1], paste("another", plain_words(ours)))
   }
   words <- Map(word, parts[seq_along(levels)], levels, names(by))
-  known <- Reduce(`&`, Map(function(code, levels) code < length(levels), parts[seq_along(levels)], levels))
+  known <- Reduce(`&`, Map(function(code, levels) code < length(levels),
+    parts[seq_along(levels)], levels))
   text <- do.call(paste, c(unname(words), list(sep = ", ")))
   if (is.null(from)) text else ifelse(known, paste(text, "before it is valid"), text)
 }

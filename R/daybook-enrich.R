@@ -5,8 +5,8 @@
 #' its columns are missing there, and notes name and count such keys.
 #'
 #' @param book A daybook.
-#' @param lookup A data frame with one row for each key, the path of a file, or a table of a database
-#'   ([orders_in()]). It
+#' @param lookup A data frame with one row for each key, the path of a file, or a table of a
+#'   database ([orders_in()]). It
 #'   is read into memory, unless it is a table of the orders' own connection, where it is joined.
 #' @param by The key: the name of a column of both; or `c(bill_to = "customer_id")`, a column of the
 #'   orders and the column of the lookup it points to. Several: `c("product_id", "region")`.
@@ -57,11 +57,13 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL, from = NULL) {
   table <- new_meaning(engine, list(kind = "lookup", by = book$columns[[key$ours]],
     keys = lookup[[key$theirs]], key = key$theirs, there = there))
   for (place in seq_along(values)) {
-    book$columns[[names(values)[place]]] <- new_meaning(engine, list(kind = "looked_up", lookup = table,
+    book$columns[[names(values)[place]]] <- new_meaning(engine,
+      list(kind = "looked_up", lookup = table,
       values = values[[place]], column = setdiff(names(lookup), key$theirs)[place]))
   }
   book$lookups <- c(book$lookups, list(list(
-    id = table, name = name, by = key$ours, theirs = key$theirs, prefix = prefix, path = attr(lookup, "path"),
+    id = table, name = name, by = key$ours, theirs = key$theirs, prefix = prefix,
+    path = attr(lookup, "path"),
     columns = names(values)
   )))
   book
@@ -91,7 +93,8 @@ enriched_by_number <- function(book, lookup, by, from, prefix, name) {
     book$columns[[columns[i]]] <- new_meaning(engine, list(kind = "looked_up", lookup = table,
       values = vctrs::vec_slice(values[[i]], numbers$rows), column = names(values)[i]))
   }
-  book$lookups <- c(book$lookups, list(list(id = table, name = name, by = names(by), theirs = unname(by),
+  book$lookups <- c(book$lookups, list(list(id = table, name = name, by = names(by),
+    theirs = unname(by),
     from = from, prefix = prefix, path = path, columns = columns, decode = numbers$decode)))
   book
 }
@@ -131,7 +134,8 @@ lookup_key <- function(by, book, lookup, name) {
   twice <- unique(keys[duplicated(keys)])
   if (length(twice) > 0L) {
     raise("lookup", c(
-      paste0("The lookup ", quoted(name), " has more than one row for a key of ", quoted(theirs), "."),
+      paste0("The lookup ", quoted(name), " has more than one row for a key of ",
+        quoted(theirs), "."),
       "x" = "{length(twice)} key{?s}: {examples_of(twice)}, at {rows_of(which(keys %in% twice))}.",
       ">" = "Order lines would be doubled. Keep one row for each key."
     ))
@@ -143,7 +147,8 @@ check_added_columns <- function(added, book, name) {
   there <- intersect(added, names(book$columns))
   if (length(there) > 0L) {
     raise("lookup", c(
-      paste0("The orders have columns of the lookup ", quoted(name), " already: {examples_of(there)}."),
+      paste0("The orders have columns of the lookup ", quoted(name),
+        " already: {examples_of(there)}."),
       ">" = "Give the new ones a prefix: {.code enrich(..., prefix = \"customer_\")}."
     ))
   }

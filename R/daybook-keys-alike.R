@@ -1,7 +1,7 @@
 # Keys that a lookup has but for their writing: leading zeros, case, blanks.
 
-# Keys without a row beside those of the lookup that are like them: list(ours, theirs, zeros: whether
-# leading zeros are all that differs), NULL where none are.
+# Keys without a row beside those of the lookup that are like them: list(ours, theirs, zeros:
+# whether leading zeros are all that differs), NULL where none are.
 keys_alike <- function(unmatched, lookup, engine) {
   if (length(unmatched) == 0L || !is.null(lookup$decode)) {
     return(NULL)
@@ -23,18 +23,20 @@ without_zeros <- function(text) sub("^0+(?=.)", "", text, perl = TRUE)
 
 # "7" for "0007", and what mends it.
 alike_words <- function(alike, by) {
-  pairs <- paste(encodeString(alike$ours, quote = "\""), "for", encodeString(alike$theirs, quote = "\""))
+  pairs <- paste(encodeString(alike$ours, quote = "\""), "for",
+    encodeString(alike$theirs, quote = "\""))
   paste0(
     format_count(length(alike$ours)), if (length(alike$ours) == 1L) " is" else " are",
     " there in another writing: ", paste(utils::head(pairs, 3L), collapse = ", "),
     if (alike$zeros) zeros_words(alike, by)
-    else paste0(". Write them alike in one of the two, as ", work_out_said(by, paste0("trimws(toupper(",
+    else paste0(". Write them alike in one of the two, as ",
+      work_out_said(by, paste0("trimws(toupper(",
       name_text(by), "))")), " does before the lookup is added.")
   )
 }
 
-# Zeros that the lookup lacks are left out of the orders too; those that the orders lack, as codes that are
-# read as numbers do, are there in their file.
+# Zeros that the lookup lacks are left out of the orders too; those that the orders lack, as codes
+# that are read as numbers do, are there in their file.
 zeros_words <- function(alike, by) {
   lacking <- nchar(alike$ours[1L]) > nchar(alike$theirs[1L])
   paste0(if (lacking) ". The lookup has no leading zeros: read the orders so too, by "

@@ -1,15 +1,16 @@
 #' Orders as they were known on a day
 #'
-#' If the orders have the date they were entered, a report can be made as it would have looked on an earlier
-#' day: with the orders entered by then, as of that day. [changes()] between it and the present report shows
-#' the orders entered since then.
+#' If the orders have the date they were entered, a report can be made as it would have looked on an
+#' earlier day: with the orders entered by then, as of that day. [changes()] between it and the
+#' present report shows the orders entered since then.
 #'
 #' @param book A daybook.
 #' @param entered_on The column that holds the day each order line was entered.
 #' @param day The day: a Date or ISO text.
-#' @return A daybook. Lines without an entry date, and lines entered after the day, are not known yet
-#'   and are counted among the lines left out. A line entered before the date of its order is known from
-#'   its entry. The notes of tables say how many lines have no entry date or one before that of the order.
+#' @return A daybook. Lines without an entry date, and lines entered after the day, are not known
+#'   yet and are counted among the lines left out. A line entered before the date of its order is
+#'   known from its entry. The notes of tables say how many lines have no entry date or one before
+#'   that of the order.
 #' @section Errors: `drystack_error_column` for a column that is not there or holds no dates;
 #'   `drystack_error_date` for anything but a day, and for a day before the first order.
 #' @seealso [as_of()] goes by the date of the order; [changes()] compares two states of the orders.
@@ -61,5 +62,6 @@ odd_entries <- function(book, name, column) {
 lines_of_book <- function(book, names = book$made$names) {
   known <- Filter(function(one) isTRUE(one$known), book$scope)
   columns <- lines_as_given(engine_of(book), book$made$columns[names], known)
-  structure(columns, names = names, class = "data.frame", row.names = seq_len(length(columns[[1L]])))
+  structure(columns, names = names, class = "data.frame",
+    row.names = seq_len(length(columns[[1L]])))
 }

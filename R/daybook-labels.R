@@ -1,7 +1,8 @@
 #' Call columns otherwise in tables, figures and reports
 #'
-#' Without a label a column goes by its name, with spaces for underscores. Files of data keep the names.
-#' For one table alone write `axis(region, label = "Sales region")` where it is asked by the column.
+#' Without a label a column goes by its name, with spaces for underscores. Files of data keep the
+#' names. For one table alone write `axis(region, label = "Sales region")` where it is asked
+#' by the column.
 #'
 #' @param book A daybook.
 #' @param ... Labels by the names of the columns: `customer = "Customer account"`.

@@ -5,28 +5,31 @@
 #' [as_of()] return a new one. The columns themselves are not copied.
 #'
 #' @param orders A data frame with one row for each order line; or the path of a file as for
-#'   [read_orders()], of a folder of such files, or a pattern such as `"orders/*.parquet"`. See below.
+#'   [read_orders()], of a folder of such files, or a pattern such as
+#'   `"orders/*.parquet"`. See below.
 #' @param date The date column, bare or as text. Dates, date-times (each counts on the local
 #'   day of its own time zone), or text: `2026-08-31`, `20260831`, `31/08/2026`, `31-Aug-26`,
 #'   `Aug 31, 2026` (a time may follow; two digits are years from 1969 to 2068); or the day
-#'   numbers of spreadsheets. A column has one form: dates in another form are unknown, and reported.
-#'   The column holds these days wherever it is used: in conditions, as an axis, in listings and files.
-#'   Lines without a date are kept, counted and left out of figures.
+#'   numbers of spreadsheets. A column has one form: dates in another form are unknown, and
+#'   reported. The column holds these days wherever it is used: in conditions, as an axis, in
+#'   listings and files. Lines without a date are kept, counted and left out of figures.
 #'   A few lines dated in the future, more than a year after all others, are left out and reported
-#'   unless [as_of()] includes them. If the time of day has its own column, give both: `c(Date, Time)`, or the
-#'   text "Date + Time".
+#'   unless [as_of()] includes them. If the time of day has its own column, give both: `c(Date,
+#'   Time)`, or the text "Date + Time".
 #' @param calendars One calendar, or a named list of them; the units of the first are named plainly
 #'   (`month`), those of the others by their name (`civil$month`). Default: the civil calendar.
 #' @param date_order How dates are written: `"dmy"` (31/08/2026), `"mdy"` (08/31/2026), `"ymd"`
 #'   (2026/08/31), `"serial"` or `"serial1904"` (days since 30 December 1899, or since 1 January
 #'   1904). Default: what a value of the column settles; where none does, it is an error.
-#' @param currency The column with the currency of each order line, if there is one. A table that would add
-#'   up several currencies must have it as a dimension, or is refused. Default: a column named for currency
-#'   that holds several currency codes; `"none"`: all amounts are in one currency.
-#' @param rates A table of exchange rates, or the path of its file, with the columns `currency`, `date`
-#'   (from which a rate applies) and `rate`, the
-#'   value of one unit in the currency without rates. `in_currency(net, "EUR")` then converts amounts (see
-#'   [row_language]). Amounts before the first rate are unknown and counted, never left unconverted.
+#' @param currency The column with the currency of each order line, if there is one. A table that
+#'   would add up several currencies must have it as a dimension, or is refused. Default: a column
+#'   named for currency that holds several currency codes; `"none"`: all amounts are
+#'   in one currency.
+#' @param rates A table of exchange rates, or the path of its file, with the columns `currency`,
+#'   `date` (from which a rate applies) and `rate`, the
+#'   value of one unit in the currency without rates. `in_currency(net, "EUR")` then converts
+#'   amounts (see [row_language]). Amounts before the first rate are unknown and counted,
+#'   never left unconverted.
 #' @param undated Texts in the date column that stand for no date, such as
 #'   `c("n/a", "tbc")`. Empty cells always do.
 #' @return A `drystack_daybook`.
@@ -34,23 +37,23 @@
 #'   Several files with the same columns, and files larger than a quarter of
 #'   `options(drystack.memory = )` bytes (default: a quarter of the machine's memory) are read in
 #'   parts: text is split between records, Parquet between row groups. Each question reads the
-#'   parts a few at a time, in processes of their own, so memory holds only the columns of a few parts.
-#'   Figures, notes and explanations are the same. Medians, distinct values, first and last keep the values
-#'   they need. R functions cannot work out columns or conditions of such orders, as they may look at all
-#'   order lines at once. Totals lines, footers and the like are left out of files read whole; in a part of a
-#'   larger file they are an error.
+#'   parts a few at a time, in processes of their own, so memory holds only the columns of a few
+#'   parts. Figures, notes and explanations are the same. Medians, distinct values, first and last
+#'   keep the values they need. R functions cannot work out columns or conditions of such orders, as
+#'   they may look at all order lines at once. Totals lines, footers and the like are left out of
+#'   files read whole; in a part of a larger file they are an error.
 #' @section Errors: `drystack_error_engine` for an R function over orders in parts,
 #'   `drystack_error_orders` for orders that are not a data frame or have no rows,
 #'   `drystack_error_column` for a date column that is not there (the nearest name is offered),
 #'   for repeated names and for columns with the name of a period, `drystack_error_date`
 #'   for text that is not a date or could be read in two ways, and for dates before 1900 or after
 #'   2200, `drystack_error_calendar` for calendars that are not calendars or have no names, and for
-#'   orders outside a strict one; later, by a table, `drystack_error_currencies` where it would add several
-#'   currencies together; `drystack_error_rates` for rates that are not amounts, or that apply twice from one
-#'   day.
-#' @seealso [read_orders()] and [orders_in()] for where orders come from; [enrich()], [work_out()], [only()],
-#'   [as_of()] and [within_dates()] to prepare and limit them; [rollup()], [crosstab()], [listing()] and
-#'   [headlines()] for tables.
+#'   orders outside a strict one; later, by a table, `drystack_error_currencies` where it would add
+#'   several currencies together; `drystack_error_rates` for rates that are not amounts, or that
+#'   apply twice from one day.
+#' @seealso [read_orders()] and [orders_in()] for where orders come from; [enrich()], [work_out()],
+#'   [only()], [as_of()] and [within_dates()] to prepare and limit them; [rollup()], [crosstab()],
+#'   [listing()] and [headlines()] for tables.
 #' @examples
 #' yard <- harrowgill()
 #' daybook(yard$orders, date = ordered_on, calendars = fiscal_calendar("July"))
@@ -77,12 +80,13 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   check_strict(calendars, engine, facts)
   quo <- rlang::enquo(currency)
   one_currency <- is_none_said(quo, names(orders))
-  currency <- if (!rlang::quo_is_null(quo) && !one_currency) column_word(quo, names(orders), "currency")
+  currency <- if (!rlang::quo_is_null(quo) && !one_currency)
+    column_word(quo, names(orders), "currency")
   ids <- source_ids(engine, taken, names(orders))
   made <- list(
     path = taken$path, date_order = date_order, undated = undated, names = names(orders),
-    columns = ids, database = taken$made, reading = reading$said, told = c(reading$told, engine$told,
-      far_words(far), lone_words(lone)),
+    columns = ids, database = taken$made, reading = reading$said,
+    told = c(reading$told, engine$told, far_words(far), lone_words(lone)),
       findings = reading$findings
   )
   book <- new_daybook(hold_engine(engine), ids, engine$rows, date, calendars, currency, facts, made)
@@ -104,17 +108,21 @@ is_none_said <- function(quo, columns) {
 taken_orders <- function(orders) {
   if (are_states(orders)) {
     kept <- unclass(orders)[[1L]]
-    return(structure(list(given = orders, path = kept$path, reading = list(said = kept$reading), kept = kept,
-      meaning = function(name) list(kind = "elsewhere", name = name)), class = "drystack_taken_states"))
+    return(structure(list(given = orders, path = kept$path,
+      reading = list(said = kept$reading), kept = kept,
+      meaning = function(name) list(kind = "elsewhere", name = name)),
+      class = "drystack_taken_states"))
   }
   if (is_in_database(orders)) {
     return(structure(list(given = orders, path = NULL, reading = NULL, db = unclass(orders)[[1L]],
-      made = unclass(orders)[[1L]]$made, meaning = function(name) list(kind = "elsewhere", name = name)),
+      made = unclass(orders)[[1L]]$made, meaning = function(name) list(
+        kind = "elsewhere", name = name)),
         class = "drystack_taken_database"))
   }
   if (is_in_parts(orders)) {
     return(structure(list(
-      given = orders, path = unclass(orders)[[1L]]$path, reading = NULL, parts = unclass(orders)[[1L]]$parts,
+      given = orders, path = unclass(orders)[[1L]]$path, reading = NULL,
+      parts = unclass(orders)[[1L]]$parts,
       told = unclass(orders)[[1L]]$told, wanted = unclass(orders)[[1L]]$wanted,
       meaning = function(name) list(kind = "elsewhere", name = name)
     ), class = "drystack_taken_parts"))
@@ -157,7 +165,8 @@ far_words <- function(far) {
 
 lone_words <- function(lone) {
   if (!is.null(lone)) paste0(
-    count_words(lone$count, "order line", "dated years apart from the others ("), examples_of(lone$days, 3L),
+    count_words(lone$count, "order line", "dated years apart from the others ("),
+    examples_of(lone$days, 3L),
     "): if that stands for no date, leave it out by ", option_said("missing", lone$days[1L])
   )
 }
@@ -167,8 +176,8 @@ lone_words <- function(lone) {
 # columns: the ids of the columns, by name (see daybook-engine.R)
 # date: the name of the date column
 # scope: conditions (see new_condition()); lookups; sort_keys: columns by
-#   dimension; labels: what columns are called, by name; shown and closing: rules; covered: the day to
-#   which the orders are whole, if said
+#   dimension; labels: what columns are called, by name; shown and closing: rules; covered: the day
+#   to which the orders are whole, if said
 # made: how the daybook came about, so that it can be said again: the file, the reading of dates,
 #   the columns it had (`names`, and their ids: `columns`), and those worked out
 new_daybook <- function(engine, columns, rows, date, calendars, currency, facts, made) {
@@ -178,7 +187,8 @@ new_daybook <- function(engine, columns, rows, date, calendars, currency, facts,
       calendars = calendars, currency = currency, undated = facts$undated,
       one_currency = FALSE, first = facts$first, last = facts$last, as_of = facts$last, made = made,
         scope = list(),
-      lookups = list(), sort_keys = list(), labels = list(), shown = NULL, closing = NULL, covered = NULL
+      lookups = list(), sort_keys = list(), labels = list(), shown = NULL,
+      closing = NULL, covered = NULL
     ),
     class = "drystack_daybook"
   )
@@ -299,7 +309,8 @@ named_calendars <- function(calendars) {
   if (is_calendar(calendars)) {
     return(stats::setNames(list(calendars), calendars$kind))
   }
-  ok <- is.list(calendars) && length(calendars) > 0L && all(vapply(calendars, is_calendar, logical(1L)))
+  ok <- is.list(calendars) && length(calendars) > 0L &&
+    all(vapply(calendars, is_calendar, logical(1L)))
   if (!ok) {
     raise("calendar", c(
       "{.arg calendars} must be a calendar or a named list of calendars.",

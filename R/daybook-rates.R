@@ -1,8 +1,10 @@
-# Exchange rates: amounts in another currency, by the day of each order line. The rates of each currency are
-# looked up by the day; in_currency() (measure-row-currency.R) chooses among them by the currency of the line.
+# Exchange rates: amounts in another currency, by the day of each order line. The rates of each
+# currency are looked up by the day; in_currency() (measure-row-currency.R) chooses among them by
+# the currency of the line.
 
 # The columns of a table of rates, by the names they may have.
-rate_columns <- list(currency = c("currency", "ccy", "code"), date = c("date", "from", "valid_from", "day"),
+rate_columns <- list(currency = c("currency", "ccy", "code"),
+  date = c("date", "from", "valid_from", "day"),
   rate = c("rate", "value"))
 
 # How far beyond the last order rates go on: orders come in while a daybook is open.
@@ -12,7 +14,8 @@ days_of_rates_ahead <- 400L
 with_rates <- function(book, rates) {
   if (is.null(book$currency)) {
     raise("rates", c("Rates need to know the currency of each order line.",
-      ">" = paste0("Say which column tells it: ", braces_kept(option_said("currency", "currency")), ".")))
+      ">" = paste0("Say which column tells it: ",
+        braces_kept(option_said("currency", "currency")), ".")))
   }
   path <- if (is.character(rates)) rates else attr(rates, "path")
   if (is.character(rates)) rates <- as.data.frame(as_orders(check_text(rates, "rates")))
@@ -27,9 +30,9 @@ with_rates <- function(book, rates) {
   book
 }
 
-# column: that tells the currency; listed: the currencies that have rates; by_day, by_month_end: each
-# list(lookup, columns: the ids of their rates by currency); path: of their file; table: as given; unlisted:
-# currencies of the orders without rates
+# column: that tells the currency; listed: the currencies that have rates; by_day, by_month_end:
+# each list(lookup, columns: the ids of their rates by currency); path: of their file; table: as
+# given; unlisted: currencies of the orders without rates
 new_rates <- function(column, listed, by_day, by_month_end, path, table, unlisted) {
   list(column = column, listed = listed, by_day = by_day, by_month_end = by_month_end, path = path,
     table = table,
@@ -72,7 +75,8 @@ checked_rates <- function(rates) {
       "i" = paste0("It has ", words_of(names(rates)), "."),
       ">" = "It needs currency, date (from which on) and rate: one unit in the currency that has none."))
   }
-  if (nrow(rates) == 0L) raise("rates", c("The table of rates has no rows.", ">" = "Check its file."))
+  if (nrow(rates) == 0L) raise("rates", c("The table of rates has no rows.",
+    ">" = "Check its file."))
   rate <- rates[[places[["rate"]]]]
   if (!is.numeric(rate) || anyNA(rate) || any(rate <= 0)) {
     bad <- if (is.numeric(rate)) which(is.na(rate) | rate <= 0) else seq_along(rate)
@@ -81,14 +85,15 @@ checked_rates <- function(rates) {
   table <- list(currency = kernel_trimmed(as.character(rates[[places[["currency"]]]])),
     days = as.integer(read_days(rates[[places[["date"]]]], names(rates)[places[["date"]]])),
       rate = as.numeric(rate))
-  if (anyNA(table$days) || anyNA(table$currency)) raise("rates", "Each rate needs a currency and a day.")
+  if (anyNA(table$days) || anyNA(table$currency))
+    raise("rates", "Each rate needs a currency and a day.")
   order <- order(table$currency, table$days)
   table <- lapply(table, `[`, order)
   twice <- which(duplicated(paste(table$currency, table$days)))
   if (length(twice) > 0L) {
     raise("rates", c("A currency has two rates from the same day on.",
-      "x" = paste0(table$currency[twice[1L]], " has two from ", format(as_day_date(table$days[twice[1L]])),
-        " on."),
+      "x" = paste0(table$currency[twice[1L]], " has two from ",
+        format(as_day_date(table$days[twice[1L]])), " on."),
       ">" = "Keep one of them."))
   }
   table
@@ -102,14 +107,15 @@ rate_lookup <- function(book, unit, keys, table, days) {
     constants = list(unit = unit, calendar = civil_calendar()), text = paste0("start_of(",
       name_text(book$date), ", ", unit, ")"))
   key <- new_meaning(engine, list(kind = "worked_out", tree = tree))
-  lookup <- new_meaning(engine, list(kind = "lookup", by = key, keys = as_day_date(keys), key = unit,
+  lookup <- new_meaning(engine, list(kind = "lookup", by = key,
+    keys = as_day_date(keys), key = unit,
     there = NULL))
   columns <- lapply(unique(table$currency), function(currency) {
     own <- table$currency == currency
     place <- findInterval(days, table$days[own])
     values <- c(NA, table$rate[own])[place + 1L]
-    new_meaning(engine, list(kind = "looked_up", lookup = lookup, values = values, column = paste("rate of",
-      currency)))
+    new_meaning(engine, list(kind = "looked_up", lookup = lookup, values = values,
+      column = paste("rate of", currency)))
   })
   list(lookup = lookup, columns = stats::setNames(columns, unique(table$currency)), by = paste(unit,
     "of the order"))

@@ -1,7 +1,7 @@
 #' Limit a daybook to some orders
 #'
-#' Conditions are kept apart, each with its columns, so that a report can say how many orders each one
-#' left out.
+#' Conditions are kept apart, each with its columns, so that a report can say how many orders each
+#' one left out.
 #'
 #' @param book A daybook.
 #' @param ... Conditions on the columns, such as `status != "cancelled"`; an order must meet
@@ -54,7 +54,8 @@ add_condition <- function(book, tree, words = "") {
 # A condition as jobs and daybooks hold it: what it means, and what is told of it. `own` is FALSE
 # for that of a lens, which no lens disregards; `called` is what somebody called it.
 new_condition <- function(tree, own = TRUE, words = "") {
-  list(tree = tree, key = tree_key(tree), text = tree_text(tree), columns = columns_of(tree), own = own,
+  list(tree = tree, key = tree_key(tree), text = tree_text(tree),
+    columns = columns_of(tree), own = own,
     called = words, words = if (nzchar(words)) words else row_in_words(tree))
 }
 
@@ -83,7 +84,9 @@ condition_said <- function(scope) {
 }
 
 # The notes on conditions that no order line meets: often a value is spelt another way.
-unmet_notes <- function(book) vapply(unmet_conditions(book), unmet_note, "", engine = engine_of(book))
+unmet_notes <- function(book) {
+  vapply(unmet_conditions(book), unmet_note, "", engine = engine_of(book))
+}
 
 unmet_conditions <- function(book) {
   engine <- engine_of(book)
@@ -115,4 +118,6 @@ nearest_member <- function(tree, engine) {
 }
 
 # Conditions on the date column: of a scope only these move the beginning of the record.
-date_conditions <- function(book) Filter(function(condition) book$date %in% condition$columns, book$scope)
+date_conditions <- function(book) {
+  Filter(function(condition) book$date %in% condition$columns, book$scope)
+}

@@ -1,14 +1,14 @@
 #' A table as a command
 #'
-#' The command that gives the same table in a terminal. Orders and lookups must have come from files, by their
-#' paths, or from [read_orders()].
+#' The command that gives the same table in a terminal. Orders and lookups must have come from
+#' files, by their paths, or from [read_orders()].
 #'
 #' @param x A [rollup()], [crosstab()], [listing()] or [headlines()].
 #' @param orders The file of the orders, where they were not read with [read_orders()].
-#' @return The command, one text that prints as it is typed: an option a line. Paths in it are taken from
-#'   the working directory.
-#' @section Errors: `drystack_error_standing` for what a command cannot say: orders without a file, R
-#'   functions in measures, calendars with settings of their own.
+#' @return The command, one text that prints as it is typed: an option a line. Paths in it are taken
+#'   from the working directory.
+#' @section Errors: `drystack_error_standing` for what a command cannot say: orders without a file,
+#'   R functions in measures, calendars with settings of their own.
 #' @seealso [as_standing()] for the same as a standing report.
 #' @examples
 #' orders <- read_orders(harrowgill_path("orders.csv"))
@@ -86,6 +86,6 @@ measure_call_text <- function(one) {
   text <- function(key) if (!is.null(one[[key]])) paste(key, "=", value_text(one[[key]]))
   code <- function(key, value = one[[key]]) if (!is.null(value)) paste(key, "=", value)
   marks <- if (!is.null(one$marks)) arguments_text("c", unlist(one$marks))
-  arguments_text("measure", c(one$show, text("label"), code("format"), code("total"), text("description"),
-    code("marks", marks), if (isTRUE(one$bar)) "bar = TRUE", code("history")))
+  arguments_text("measure", c(one$show, text("label"), code("format"), code("total"),
+    text("description"), code("marks", marks), if (isTRUE(one$bar)) "bar = TRUE", code("history")))
 }

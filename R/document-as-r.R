@@ -1,9 +1,10 @@
 # A document with one block in R: its daybook, and its table.
 
-# columns: of the daybook; begins: what the daybook is called where the document does not say its orders
+# columns: of the daybook; begins: what the daybook is called where the document does not
+# say its orders
 r_of_document <- function(said, columns, begins = "book") {
-  steps <- c(if (is.null(said$orders)) begins else r_daybook(said), vapply(said$lookups, r_lookup, ""),
-    r_steps(said))
+  steps <- c(if (is.null(said$orders)) begins else r_daybook(said),
+    vapply(said$lookups, r_lookup, ""), r_steps(said))
   c(paste0("book <- ", paste(steps, collapse = " |>\n  ")),
     r_table(spoken_out(with_names_of_axes(said, columns))))
 }
@@ -11,13 +12,15 @@ r_of_document <- function(said, columns, begins = "book") {
 r_call <- function(fn, args) {
   args <- args[nzchar(args)]
   plain <- arguments_text(fn, args)
-  if (nchar(plain) <= 90L) plain else paste0(fn, "(\n    ", paste(args, collapse = ",\n    "), "\n  )")
+  if (nchar(plain) <= 90L) plain else paste0(fn, "(\n    ",
+    paste(args, collapse = ",\n    "), "\n  )")
 }
 
 r_named <- function(said) {
   said <- Filter(function(value) length(value) > 0L, said)
   if (length(said) == 0L) return("")
-  paste(vapply(names(said), function(key) paste(key, "=", r_value(said[[key]])), ""), collapse = ", ")
+  paste(vapply(names(said), function(key) paste(key, "=", r_value(said[[key]])), ""),
+    collapse = ", ")
 }
 
 r_daybook <- function(said) {
@@ -26,8 +29,8 @@ r_daybook <- function(said) {
   rates <- if (!is.null(orders$rates)) paste("rates =", r_call("read_orders",
     value_text(orders$rates))) else ""
   r_call("daybook", c(r_orders(orders), paste("date =", r_date(orders$date)),
-    paste("calendars =", r_calendars(said)), r_named(orders["date_order"]), r_named(orders["undated"]),
-    currency, rates))
+    paste("calendars =", r_calendars(said)), r_named(orders["date_order"]),
+    r_named(orders["undated"]), currency, rates))
 }
 
 r_orders <- function(orders) {
@@ -60,21 +63,23 @@ r_calendar <- function(word, settings = list()) {
     fiscal = call("fiscal_calendar", value_text(parts[2L]), start, weeks, language),
     week = call("week_calendar", value_text(parts[2L]), value_text(parts[3L]), start, language))
   if (is.null(settings$trading)) calendar
-    else call("trading", calendar, r_named(settings$trading["closed"]), r_named(settings$trading["holidays"]))
+    else call("trading", calendar, r_named(settings$trading["closed"]),
+      r_named(settings$trading["holidays"]))
 }
 
 r_lookup <- function(lookup) {
   ours <- unlist(lookup$by)
   by <- if (is.null(lookup$key)) value_text(ours)
-    else arguments_text("c", paste(vapply(ours, name_text, ""), "=", vapply(unlist(lookup$key), value_text,
-      "")))
+    else arguments_text("c", paste(vapply(ours, name_text, ""), "=",
+      vapply(unlist(lookup$key), value_text, "")))
   r_call("enrich", c(r_call("read_orders", value_text(lookup$file)), paste("by =", by),
     r_named(lookup["prefix"]), r_named(lookup["from"])))
 }
 
 # Each step that makes more of the daybook, in the order in which a document is built.
 r_steps <- function(said) {
-  named <- function(fn, texts) r_call(fn, paste(vapply(names(texts), name_text, ""), "=", unlist(texts)))
+  named <- function(fn, texts) r_call(fn, paste(vapply(names(texts), name_text, ""), "=",
+    unlist(texts)))
   keys <- said$sort_keys
   c(
     if (length(said$closing) > 0L) r_call("closing", r_named(said$closing)),
@@ -85,7 +90,8 @@ r_steps <- function(said) {
     if (length(said$only) > 0L) r_call("only", condition_options(said$only)),
     if (length(said$shown) > 0L) r_call("within_dates", r_shown(said$shown)),
     if (length(said$labels) > 0L) named("label_columns", lapply(said$labels, value_text)),
-    vapply(names(keys), function(name) r_call("sort_key", c(name_text(name), name_text(keys[[name]]))), ""),
+    vapply(names(keys), function(name) r_call("sort_key",
+      c(name_text(name), name_text(keys[[name]]))), ""),
     if (!is.null(said$as_of)) r_call("as_of", value_text(said$as_of)),
     if (!is.null(said$as_known)) r_call("as_known", c(name_text(said$as_known$entered_on),
       value_text(said$as_known$day)))
@@ -107,7 +113,8 @@ r_table <- function(said) {
   args <- unlist(lapply(fields_of("block", kind), function(field) {
     value <- block[[field$name]]
     if (is.null(value) || identical(value, FALSE)) NULL
-      else if (field$name == "show") unlist(value) else paste(field$name, "=", r_argument(value, field))
+      else if (field$name == "show") unlist(value) else paste(field$name, "=",
+        r_argument(value, field))
   }))
   r_call(kind, c("book", args))
 }
@@ -138,12 +145,15 @@ r_record <- function(name, said) {
   reading <- said[intersect(names(said), names(new_reading()))]
   place <- if (!is.null(said$lines)) {
     columns <- typed_lines(said$lines)
-    r_call("data.frame", paste(vapply(names(columns), name_text, ""), "=", vapply(columns, r_value, "")))
+    r_call("data.frame", paste(vapply(names(columns), name_text, ""), "=",
+      vapply(columns, r_value, "")))
   } else if (is.null(said$database)) {
-    if (length(reading) == 0L) value_text(said$file) else r_call("read_orders", c(value_text(said$file),
-      r_named(reading)))
-  } else r_call("orders_in", c(value_text(said$database), r_named(said[c("table", "query", "key")])))
+    if (length(reading) == 0L) value_text(said$file) else r_call("read_orders",
+      c(value_text(said$file), r_named(reading)))
+  } else r_call("orders_in", c(value_text(said$database),
+    r_named(said[c("table", "query", "key")])))
   r_call("alongside", c(paste(name_text(name), "=", place), paste("date =", name_text(said$date)),
     if (!is.null(said$per)) paste("per =", said$per), r_named(said[c("by", "spread")]),
-    if (!is.null(said$shape)) paste("shape =", said$shape), r_named(said[c("regardless", "undated")])))
+    if (!is.null(said$shape)) paste("shape =", said$shape),
+    r_named(said[c("regardless", "undated")])))
 }

@@ -25,7 +25,8 @@ with_date_parameter <- function(said, name, default, put) {
 
 with_limit_parameter <- function(said, name) {
   if (is.null(said$shown[[name]])) {
-    raise("standing", c(paste0("The report shows no dates ", if (name == "from") "from" else "to", " a day."),
+    raise("standing", c(paste0("The report shows no dates ",
+      if (name == "from") "from" else "to", " a day."),
       ">" = "Limit the dates shown first."))
   }
   with_date_parameter(said, name, said$shown[[name]], function(said, word) {
@@ -56,7 +57,7 @@ with_member_parameter <- function(said, column) {
 
 # Parameters come before what speaks of them.
 in_report_order <- function(said) {
-  first <- c("drystack", "title", "subtitle", "orders", "lookups", "records", "calendars", "parameters",
-    "as_of")
+  first <- c("drystack", "title", "subtitle", "orders", "lookups", "records",
+    "calendars", "parameters", "as_of")
   said[c(intersect(first, names(said)), setdiff(names(said), first))]
 }

@@ -15,7 +15,8 @@ flat_page <- function(document) {
 
 document_block <- function(kind, said, document, book, values, path) {
   book <- limited_book(book, said, values, document, path)
-  fill <- function(text) if (is.null(text)) NULL else filled_expression(text, values, document, path)
+  fill <- function(text) if (is.null(text)) NULL else filled_expression(text, values,
+    document, path)
   axes <- function(key) lapply(unlist(said[[key]]), function(word) axis_said(word, book))
   request <- function(kind) block_request(kind, said, document, values, path, axes, fill)
   build <- list(
@@ -24,7 +25,8 @@ document_block <- function(kind, said, document, book, values, path) {
     listing = function() make_table(request("listing"), book),
     headlines = function() make_table(request("headlines"), book),
     figure = function() {
-      table <- make_table(request(if (is.null(c(said$rows, said$cols))) "rollup" else "crosstab"), book)
+      table <- make_table(request(if (is.null(c(said$rows,
+        said$cols))) "rollup" else "crosstab"), book)
       kind <- figure_kind_quietly(table, said$kind)
       drawn <- function(table) {
         drawing <- drawing_of(with_axis_labels(draw_figure(table, kind), unlist(said$axis_labels)))
@@ -41,7 +43,8 @@ document_block <- function(kind, said, document, book, values, path) {
 block_request <- function(kind, said, document, values, path, axes, fill) {
   new_request(kind,
     rows = axes(switch(kind, rollup = "by", listing = "groups", "rows")),
-    cols = axes("cols"), lines = axes("lines"), measures = block_measures(said, document, values, path),
+    cols = axes("cols"), lines = axes("lines"), measures = block_measures(said,
+      document, values, path),
     show = if (!is.null(document$said$measures)) {
       vapply(at_line(document, path, shown_items(said, document$said$measures)), `[[`, "", "name")
     },
@@ -62,9 +65,11 @@ named_figures <- function(document, book, values) {
     function() {
       path <- list("measures", name)
       said <- block_measures(list(show = name), document, values, path)
-      x <- at_line(document, path, make_table(new_request("rollup", measures = said, show = name), book))
+      x <- at_line(document, path, make_table(new_request("rollup", measures = said,
+        show = name), book))
       value <- x$figures[[name]]
-      if (is.numeric(value)) format_by(value, x$ask$measures[[name]]$format) else as.character(value)
+      if (is.numeric(value)) format_by(value,
+        x$ask$measures[[name]]$format) else as.character(value)
     }
   }), names)
 }

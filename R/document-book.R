@@ -65,13 +65,15 @@ said_reading <- function(orders) {
 filled_book <- function(orders, document, values_of, options) {
   said <- document$said
   book <- at_line(document, list("orders"), daybook(
-    orders, said$orders$date, calendars = options$calendars %||% document_calendars(document, options),
+    orders, said$orders$date, calendars = options$calendars %||%
+      document_calendars(document, options),
     undated = unlist(said$orders$undated) %||% character(), currency = !!said$orders$currency,
     rates = if (!is.null(said$orders$rates))
       read_orders(inner_path(said$orders$rates, document, list("orders", "rates"), options$outside))
   ))
   book$today <- options$today
-  for (i in seq_along(said$lookups)) book <- add_lookup(book, said$lookups[[i]], i, document, options)
+  for (i in seq_along(said$lookups)) book <- add_lookup(book, said$lookups[[i]], i,
+    document, options)
   if (!is.null(said$closing)) book <- at_line(document, list("closing"),
     closing(book, said$closing$after, said$closing$on))
   if (!is.null(said$covered_to)) {
@@ -86,7 +88,8 @@ filled_book <- function(orders, document, values_of, options) {
         stats::setNames(list(said(read_expression(text, name)$expr)), name))
     )
   }
-  for (name in names(said$records)) book <- record_of_document(book, name, document, values, options)
+  for (name in names(said$records)) book <- record_of_document(book, name, document,
+    values, options)
   book <- limited_book(book, said, values, document, list())
   if (length(said$labels) > 0L) {
     book <- at_line(document, list("labels"), with_column_labels(book, unlist(said$labels)))
@@ -103,8 +106,8 @@ filled_book <- function(orders, document, values_of, options) {
 known_of_document <- function(book, document, options) {
   said <- document$said$as_known
   for (key in c("entered_on", "day")) if (is.null(said[[key]])) {
-    raise_key(document, list("as_known"), paste0(argument_said(setdiff(c("entered_on", "day"), key)),
-      " needs ",
+    raise_key(document, list("as_known"), paste0(
+      argument_said(setdiff(c("entered_on", "day"), key)), " needs ",
       argument_said(key), " beside it."))
   }
   day <- date_said(said$day, "as_known", document, day_facts(book, options$today))
@@ -134,10 +137,12 @@ limited_book <- function(book, said, values, document, path) {
   shown <- lapply(said$shown, function(text) {
     if (is.logical(text)) text else filled_words(text, values, document, at)
   })
-  if (!is.null(said$shown$from)) shown$from <- filled_limit(said$shown$from, values, document, at, start_of)
+  if (!is.null(said$shown$from)) shown$from <- filled_limit(said$shown$from, values,
+    document, at, start_of)
   if (!is.null(said$shown$to)) shown$to <- filled_limit(said$shown$to, values, document, at, end_of)
   at_line(document, c(path, list("shown")), shown_from(book, list(
-    from = shown$from, to = shown$to, latest = shown$latest, complete = if (isTRUE(shown$complete)) TRUE
+    from = shown$from, to = shown$to, latest = shown$latest,
+    complete = if (isTRUE(shown$complete)) TRUE
   )))
 }
 
@@ -175,7 +180,8 @@ with_trading <- function(calendar, document, options) {
   holidays <- unlist(said$holidays) %||% character()
   is_file <- length(holidays) == 1L && is.na(iso_days(holidays))
   if (is_file) holidays <- inner_path(holidays, document, at, options$outside)
-  at_line(document, list("trading"), trading(calendar, unlist(said$closed) %||% character(), holidays))
+  at_line(document, list("trading"), trading(calendar,
+    unlist(said$closed) %||% character(), holidays))
 }
 
 # The file of a custom calendar lies beside the report.
@@ -183,7 +189,8 @@ in_folder <- function(word, document, options) {
   if (!startsWith(word, "custom:")) {
     return(word)
   }
-  paste0("custom:", inner_path(sub("^custom:", "", word), document, list("calendars"), options$outside))
+  paste0("custom:", inner_path(sub("^custom:", "", word), document, list("calendars"),
+    options$outside))
 }
 
 add_lookup <- function(book, said, i, document, options) {

@@ -13,7 +13,8 @@ check_schema <- function(value, schema, document, path = list(), forms = schema[
     check_keys(value, schema, document, path, forms)
   }
   if (schema$kind == "array") {
-    for (i in seq_along(value)) check_schema(value[[i]], schema$items, document, c(path, list(i)), forms)
+    for (i in seq_along(value)) check_schema(value[[i]], schema$items, document,
+      c(path, list(i)), forms)
   }
   invisible(value)
 }
@@ -40,7 +41,8 @@ form_of <- function(schema, value, forms) {
   }
   several <- lapply(schema$anyOf, referred, forms = forms)
   kinds <- vapply(several, `[[`, "", "kind")
-  wanted <- if (is_map(value)) "object" else if (is.list(value) || length(value) > 1L) "array" else kinds[1L]
+  wanted <- if (is_map(value)) "object" else if (is.list(value) ||
+    length(value) > 1L) "array" else kinds[1L]
   if (!wanted %in% kinds) {
     return(list(kind = kinds))
   }
@@ -57,7 +59,8 @@ check_keys <- function(value, schema, document, path, forms) {
       check_schema(value[[key]], schema$properties[[key]], document, below, forms)
     } else if (!is.null(known)) {
       near <- nearest_word(key, known)
-      raise_key(document, below, paste0("There is no key ", quoted(key), " here."), if (grepl("[()]", key)) {
+      raise_key(document, below, paste0("There is no key ", quoted(key), " here."),
+        if (grepl("[()]", key)) {
         "Within braces a comma ends a value: put an expression that has commas in quotes."
       } else if (is.null(near)) {
         paste0("Known: ", words_of(known, 20L), ".")
@@ -69,7 +72,8 @@ check_keys <- function(value, schema, document, path, forms) {
   for (key in setdiff(unlist(schema$required), names(value))) {
     raise_key(document, path, paste0(key_words(path), " needs the key ", quoted(key), "."))
   }
-  if (length(value) > (schema$maxProperties %||% Inf) || length(value) < (schema$minProperties %||% 0)) {
+  if (length(value) > (schema$maxProperties %||% Inf) ||
+    length(value) < (schema$minProperties %||% 0)) {
     raise_key(document, path, paste0("Each part of the page is one of ", words_of(known, 20L), "."))
   }
 }
@@ -110,7 +114,9 @@ has_type <- function(value, kind) {
 
 is_scalar_text <- function(v) length(v) == 1L && (is.character(v) || is.numeric(v) || is.logical(v))
 
-is_text_list <- function(value) is.null(names(value)) && all(vapply(as.list(value), is_scalar_text, NA))
+is_text_list <- function(value) {
+  is.null(names(value)) && all(vapply(as.list(value), is_scalar_text, NA))
+}
 
 # Conditions, each as a text or under its name.
 is_condition_list <- function(value) {

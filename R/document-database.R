@@ -22,7 +22,8 @@ database_said <- function(document, outside) {
   if (!startsWith(text, "sqlite:")) {
     return(text)
   }
-  paste0("sqlite:", inner_path(sub("^sqlite:(//)?", "", text), document, list("orders", "database"), outside))
+  paste0("sqlite:", inner_path(sub("^sqlite:(//)?", "", text), document,
+    list("orders", "database"), outside))
 }
 
 # A document whose orders are the lines of a record in a database.

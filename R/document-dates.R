@@ -40,7 +40,8 @@ saved_shown <- function(book) {
     plain <- unit$calendar_name == names(book$calendars)[1L]
     return(
       list(
-        latest = paste(shown$latest$n, if (plain) unit$unit else paste0(unit$calendar_name, "$", unit$unit)),
+        latest = paste(shown$latest$n, if (plain) unit$unit else paste0(unit$calendar_name,
+          "$", unit$unit)),
         complete = if (isTRUE(shown$complete) || shown$latest$complete) TRUE
       ) |> Filter(f = Negate(is.null))
     )

@@ -13,7 +13,8 @@ read_expression <- function(text, option) {
     raise(
       "expression", c(
         "An expression is too long.",
-        "x" = paste0(option_prefix(option), "It has {nchar(text)} characters; {longest_expression} are read.")
+        "x" = paste0(option_prefix(option),
+          "It has {nchar(text)} characters; {longest_expression} are read.")
       )
     )
   }
@@ -39,7 +40,8 @@ read_expression <- function(text, option) {
     return(list(name = "", expr = expr))
   }
   if (!rlang::is_symbol(expr[[2L]]) && !rlang::is_string(expr[[2L]])) {
-    raise("expression", c(paste0(option_prefix(option), quoted(text), " has no name before its \"=\"."),
+    raise("expression", c(paste0(option_prefix(option), quoted(text),
+      " has no name before its \"=\"."),
       ">" = "Write a name, \"=\" and an expression: {.code sales = sum(amount)}."))
   }
   list(name = as.character(expr[[2L]]), expr = expr[[3L]])
@@ -135,7 +137,8 @@ pairs_said <- function(texts, name) {
   }
   if (!all(grepl("^[^=]+=.+$", texts))) {
     bad <- texts[!grepl("^[^=]+=.+$", texts)][1L]
-    raise("argument", paste0(option_prefix(name), quoted(bad), " is not two names with = between them."))
+    raise("argument", paste0(option_prefix(name), quoted(bad),
+      " is not two names with = between them."))
   }
   stats::setNames(trimws(sub("^[^=]+=", "", texts)), trimws(sub("=.*$", "", texts)))
 }
@@ -143,9 +146,11 @@ pairs_said <- function(texts, name) {
 # Names of several words stand in backticks, which is what most often lacks.
 advise_backticks <- function(text) {
   bare <- gsub("\"[^\"]*\"|'[^']*'|`[^`]*`", "", text)
-  name <- regmatches(bare, regexpr("[[:alpha:].][[:alnum:]._]*( +[[:alpha:].][[:alnum:]._]*)+", bare))
+  name <- regmatches(bare, regexpr(
+    "[[:alpha:].][[:alnum:]._]*( +[[:alpha:].][[:alnum:]._]*)+", bare))
   if (length(name) == 0L) "Check brackets, quotes and commas."
-  else paste0("A name of several words stands in backticks: ", braces_kept(paste0("`", name, "`")), ".")
+  else paste0("A name of several words stands in backticks: ",
+    braces_kept(paste0("`", name, "`")), ".")
 }
 
 r_value <- function(value) {

@@ -1,8 +1,9 @@
 # How values of fields are said in options and read from them, and what documents hold.
 #
-# schema: of the value in a document, or a function that makes it for a field; read: from the texts of an
-#   option to that value; write: back; many: whether the option is repeated; key: the key that holds the
-#   value, where that hangs on the texts
+# schema: of the value in a document, or a function that makes it for a field; read: from the texts
+# of an
+#   option to that value; write: back; many: whether the option is repeated; key: the key that holds
+#   the value, where that hangs on the texts
 
 new_field_type <- function(schema, read = NULL, write = NULL, many = FALSE, key = NULL) {
   list(schema = schema, read = read, write = write, many = many, key = key)
@@ -34,11 +35,14 @@ make_field_types <- function() {
       function(value) paste0(names(value), "=", unlist(value)), many = TRUE),
     axes = new_field_type(texts, function(texts, field) as.list(split_axis_words(texts)), by_comma),
     expressions = new_field_type(schema_reference("named"), named_texts, named, many = TRUE),
-    measures = new_field_type(texts, function(texts, field) as.list(checked_texts(texts, field)), unlist,
+    measures = new_field_type(texts, function(texts,
+      field) as.list(checked_texts(texts, field)), unlist,
       many = TRUE),
-    conditions = new_field_type(schema_reference("expressions"), texts_of_conditions, condition_options,
+    conditions = new_field_type(schema_reference("expressions"), texts_of_conditions,
+      condition_options,
       many = TRUE),
-    rules = new_field_type(schema_reference("rules"), one_or_named_texts, one_or_named, many = TRUE),
+    rules = new_field_type(schema_reference("rules"), one_or_named_texts,
+      one_or_named, many = TRUE),
     comparisons = new_field_type(TRUE, one_or_named_texts, one_or_named, many = TRUE),
     sides = new_field_type(TRUE, function(texts, field) {
       sides <- sides_from(texts)
@@ -74,7 +78,8 @@ checked_texts <- function(texts, field) {
 
 # 'net = amount - discount' as texts by their names.
 named_texts <- function(texts, field) {
-  names <- vapply(texts, function(text) read_expression(text, field$option)$name, "", USE.NAMES = FALSE)
+  names <- vapply(texts, function(text) read_expression(text, field$option)$name, "",
+    USE.NAMES = FALSE)
   bare <- texts[names == ""]
   if (length(bare) > 0L) {
     raise("expression", c(paste0(option_prefix(field$option), quoted(bare[1L]), " has no name."),
@@ -87,7 +92,8 @@ without_name <- function(texts) trimws(sub(own_name, "", texts, perl = TRUE))
 
 # One text, or texts by their names.
 one_or_named_texts <- function(texts, field) {
-  names <- vapply(texts, function(text) read_expression(text, field$option)$name, "", USE.NAMES = FALSE)
+  names <- vapply(texts, function(text) read_expression(text, field$option)$name, "",
+    USE.NAMES = FALSE)
   if (length(texts) == 1L && names == "") {
     return(texts)
   }

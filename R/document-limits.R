@@ -1,6 +1,7 @@
 # Conditions that name members of one column: as they are written, and read from their text.
 #
-# column; members: constants as they are written; none: TRUE where lines without a value are meant too;
+# column; members: constants as they are written; none: TRUE where lines without a value
+# are meant too;
 # except: TRUE where all others are meant
 
 # The condition of a limit; nothing where it says nothing.
@@ -8,13 +9,13 @@ limit_text <- function(limit) {
   column <- name_text(limit$column)
   parts <- c(
     if (length(limit$members) == 1L && !limit$except) paste(column, "==", limit$members)
-    else if (length(limit$members) > 0L) paste0(column, " %in% c(", paste(limit$members, collapse = ", "),
-      ")"),
+    else if (length(limit$members) > 0L) paste0(column, " %in% c(",
+      paste(limit$members, collapse = ", "), ")"),
     if (limit$none) paste0("is.na(", column, ")")
   )
   if (limit$except) {
-    if (length(parts) > 0L) parts[1L] <- if (startsWith(parts[1L], "is.na")) parts[1L] else paste0("(",
-      parts[1L], ")")
+    if (length(parts) > 0L) parts[1L] <- if (startsWith(parts[1L],
+      "is.na")) parts[1L] else paste0("(", parts[1L], ")")
     return(if (length(parts) > 0L) paste(paste0("!", parts), collapse = " & "))
   }
   if (length(parts) > 0L) paste(parts, collapse = " | ")
@@ -70,6 +71,7 @@ plain_limit <- function(expr) {
   if (!all(constant)) {
     return(NULL)
   }
-  members <- vapply(parts, function(part) if (is.call(part)) deparse1(part) else value_text(part), "")
+  members <- vapply(parts, function(part) if (is.call(part)) deparse1(
+    part) else value_text(part), "")
   list(column = as.character(expr[[2L]]), members = members, none = FALSE, not = FALSE)
 }

@@ -21,7 +21,8 @@ check_measure_order <- function(document, book) {
   for (i in seq_along(measures)) {
     one <- measures[[i]]
     text <- gsub("\"[^\"]*\"", "", as.character(if (is.list(one)) one$show else one))
-    words <- unlist(regmatches(text, gregexpr("[A-Za-z.][A-Za-z0-9._]*(?!\\s*\\()\\b", text, perl = TRUE)))
+    words <- unlist(regmatches(text, gregexpr("[A-Za-z.][A-Za-z0-9._]*(?!\\s*\\()\\b",
+      text, perl = TRUE)))
     after <- setdiff(
       intersect(words, names(measures)[i:length(measures)]),
       c(names(book$columns), names(book$calendars), period_units, names(book$records),
@@ -33,7 +34,8 @@ check_measure_order <- function(document, book) {
       )
       raise_key(
         document, list("measures", names(measures)[i]),
-        paste0("The measure ", quoted(names(measures)[i]), " ", what, "."), "Put what it needs before it."
+        paste0("The measure ", quoted(names(measures)[i]), " ", what, "."),
+        "Put what it needs before it."
       )
     }
   }
@@ -45,15 +47,17 @@ measure_said <- function(one, name, document, values, path) {
     as.name("measure"), at_line(document, path,
       read_expression(filled_or_stop(one$show, values, document, path), name))$expr
   )
-  for (key in intersect(c("label", "description"), names(one))) expr[[key]] <- filled_text(one[[key]],
-    values, document, path)
+  for (key in intersect(c("label", "description"),
+    names(one))) expr[[key]] <- filled_text(one[[key]], values, document, path)
   for (
     key in intersect(c("format", "total"), names(one))
   ) expr[[key]] <- at_line(document, path, read_expression(one[[key]], key))$expr
-  if (!is.null(one$history)) expr$history <- read_expression(as.character(one$history), "history")$expr
+  if (!is.null(one$history)) expr$history <- read_expression(as.character(one$history),
+    "history")$expr
   if (isTRUE(one$bar)) expr$bar <- TRUE
   if (!is.null(one$marks)) expr$marks <- as.call(c(as.name("c"), lapply(one$marks, function(rule) {
-    at_line(document, path, read_expression(filled_or_stop(rule, values, document, path), "marks"))$expr
+    at_line(document, path, read_expression(filled_or_stop(rule, values, document,
+      path), "marks"))$expr
   })))
   said(as.call(expr))
 }
@@ -61,7 +65,8 @@ measure_said <- function(one, name, document, values, path) {
 filled_or_stop <- function(text, values, document, path) {
   filled <- filled_expression(text, values, document, path)
   if (is.null(filled)) raise_key(
-    document, path, "A measure speaks of a parameter that has no value.", "Give the parameter a default."
+    document, path, "A measure speaks of a parameter that has no value.",
+    "Give the parameter a default."
   )
   filled
 }

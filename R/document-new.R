@@ -1,11 +1,13 @@
-# A document: all that can be said of orders and tables as plain texts and numbers, by the keys of a standing
-# report. A report is its YAML, a command a document with one block.
+# A document: all that can be said of orders and tables as plain texts and numbers, by the keys of a
+# standing report. A report is its YAML, a command a document with one block.
 #
-# said:   what is said; file, lines, where: the report and the lines of its keys, NULL where there is none
+# said:   what is said; file, lines, where: the report and the lines of its keys, NULL where there
+# is none
 # folder: where its paths begin and must stay; NULL where they are what they are
 # braces: TRUE where texts in braces stand for parameters
 
-new_document <- function(said, file = NULL, lines = NULL, where = NULL, folder = NULL, braces = FALSE) {
+new_document <- function(said, file = NULL, lines = NULL, where = NULL, folder = NULL,
+  braces = FALSE) {
   list(said = said, file = file, lines = lines, where = where, folder = folder, braces = braces)
 }
 

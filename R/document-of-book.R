@@ -35,10 +35,11 @@ saved_orders <- function(book, folder, orders) {
     )
   }
   if (is_database_text(path)) {
-    named <- if (startsWith(path, "sqlite:")) paste0("sqlite:", relative_path(sub("^sqlite:(//)?", "", path),
-      folder))
+    named <- if (startsWith(path, "sqlite:")) paste0("sqlite:",
+      relative_path(sub("^sqlite:(//)?", "", path), folder))
       else path
-    return(Filter(Negate(is.null), c(list(database = named), database[c("table", "query", "key", "zone")])))
+    return(Filter(Negate(is.null), c(list(database = named),
+      database[c("table", "query", "key", "zone")])))
   }
   several <- in_parts(path) && !identical(files_meant(path), path)
   stats::setNames(list(relative_path(path, folder)), if (several) "files" else "file")
@@ -49,7 +50,8 @@ saved_rates <- function(book, folder) {
     return(NULL)
   }
   if (is.null(book$rates$path)) {
-    raise("standing", c("The rates were not read from a file.", ">" = "Read them with {.fn read_orders}."))
+    raise("standing", c("The rates were not read from a file.",
+      ">" = "Read them with {.fn read_orders}."))
   }
   relative_path(book$rates$path, folder)
 }
@@ -78,13 +80,14 @@ saved_lookup <- function(lookup, folder) {
   saved
 }
 
-# Within the folder of the report a path is told from there; of a file of this package by the copy that
-# lies there; else in full.
+# Within the folder of the report a path is told from there; of a file of this package by the copy
+# that lies there; else in full.
 relative_path <- function(path, folder) {
   full <- normalizePath(path, mustWork = FALSE)
   base <- paste0(normalizePath(folder, mustWork = FALSE), "/")
   if (startsWith(full, base)) substr(full, nchar(base) + 1L, nchar(full))
-  else if (is_of_package(full) && are_same_files(full, file.path(folder, basename(full)))) basename(full)
+  else if (is_of_package(full) && are_same_files(full,
+    file.path(folder, basename(full)))) basename(full)
   else full
 }
 
@@ -96,11 +99,11 @@ are_same_files <- function(a, b) {
   file.exists(b) && identical(unname(tools::md5sum(a)), unname(tools::md5sum(b)))
 }
 
-# Files of this package that a daybook was made from are copied beside its report, which may not leave its
-# folder; a file of another content that has the name stays.
+# Files of this package that a daybook was made from are copied beside its report, which may not
+# leave its folder; a file of another content that has the name stays.
 copy_package_files <- function(book, folder) {
-  paths <- as.character(unlist(c(book$made$path, lapply(book$lookups, `[[`, "path"), book$rates$path,
-    lapply(book$records, function(record) record$made$path))))
+  paths <- as.character(unlist(c(book$made$path, lapply(book$lookups, `[[`, "path"),
+    book$rates$path, lapply(book$records, function(record) record$made$path))))
   paths <- Filter(is_of_package, normalizePath(paths[file.exists(paths)]))
   for (path in unique(paths)) {
     there <- file.path(folder, basename(path))
@@ -108,7 +111,8 @@ copy_package_files <- function(book, folder) {
     write_whole(there, function(aside) {
       kernel_write_file(path.expand(aside), readBin(path, "raw", file.size(path)))
     })
-    rlang::inform(paste0("Copied ", basename(path), " beside the report."), class = "drystack_message_copied")
+    rlang::inform(paste0("Copied ", basename(path), " beside the report."),
+      class = "drystack_message_copied")
   }
 }
 
@@ -118,7 +122,8 @@ saved_record <- function(record, folder) {
   place <- if (is.null(made$path) && is.null(made$database)) {
     list(lines = saved_lines(record))
   } else if (!is.null(made$database)) {
-    Filter(Negate(is.null), c(list(database = made$database$text), made$database[c("table", "query", "key")]))
+    Filter(Negate(is.null), c(list(database = made$database$text),
+      made$database[c("table", "query", "key")]))
   } else {
     list(file = relative_path(made$path, folder))
   }
@@ -129,7 +134,8 @@ saved_record <- function(record, folder) {
   }
   reading <- saved_reading(record$book$made$reading)
   undated <- record$book$made$undated
-  c(place, record_said(record)[-1L], reading, if (length(undated) > 0L) list(undated = as.list(undated)))
+  c(place, record_said(record)[-1L], reading, if (length(undated) > 0L)
+    list(undated = as.list(undated)))
 }
 
 # What is said of a record beside its lines.

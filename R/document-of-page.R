@@ -1,22 +1,24 @@
 #' From exploring to a standing report
 #'
 #' Writes the YAML of a standing report that builds the same table or page again. Orders and lookups
-#' must have come from files read with [read_orders()], or their files be named. Files of this package,
-#' such as those of [harrowgill()], are copied beside the report, as it may not lead out of its folder.
+#' must have come from files read with [read_orders()], or their files be named. Files of this
+#' package, such as those of [harrowgill()], are copied beside the report, as it may not lead out of
+#' its folder.
 #'
 #' @param x A [rollup()], [crosstab()], [listing()], [headlines()], [report()], or a figure that
 #'   [figure()] drew; of the figures on a page those too.
 #' @param file Where to write it. Paths in it are taken from its folder.
 #' @param orders The file of the orders, where they were not read with [read_orders()].
 #' @param title The title of the report.
-#' @param ask Parts that are asked for when it is built, with what they are now as their defaults: `"as_of"`,
-#'   `"from"` and `"to"` (of the dates shown), and columns whose members a condition names.
+#' @param ask Parts that are asked for when it is built, with what they are now as their defaults:
+#'   `"as_of"`, `"from"` and `"to"` (of the dates shown), and columns whose members
+#'   a condition names.
 #' @return `file`, invisibly. Building it gives the same figures.
 #' @section Errors: `drystack_error_standing` for what a report cannot hold: orders without a
 #'   file, R functions in measures, calendars with settings of their own, plots of other making,
 #'   tables of different daybooks, a part to ask for that nothing limits.
-#' @seealso [as_command()] for the same as a command; [build_report()] builds it; `drystack build --help`
-#'   in a terminal.
+#' @seealso [as_command()] for the same as a command; [build_report()] builds it; `drystack build
+#'   --help` in a terminal.
 #' @examples
 #' orders <- read_orders(harrowgill_path("orders.csv"))
 #' x <- rollup(daybook(orders, date = ordered_on), by = year, sales = sum(amount))
@@ -29,15 +31,17 @@ as_standing <- function(x, file, orders = NULL, title = NULL, ask = character())
   check_text(file, "file")
   check_text(orders, "orders", optional = TRUE)
   check_text(title, "title", optional = TRUE)
-  if (!is.character(ask) || anyNA(ask)) raise("argument", "{.arg ask} must be names of parts, as text.")
+  if (!is.character(ask) || anyNA(ask)) raise("argument",
+    "{.arg ask} must be names of parts, as text.")
   copy_package_files(book_of_page(x), dirname(file))
   lines <- standing_lines(x, dirname(file), orders, title, ask)
   write_whole(file, function(aside) write_text_lines(lines, aside))
 }
 
-# The report as its file: what is asked for, and how to ask for more, where anything is. braced: texts with
-# braces, by what they became.
-standing_lines <- function(x, folder, orders = NULL, title = NULL, ask = character(), braced = list()) {
+# The report as its file: what is asked for, and how to ask for more, where anything is. braced:
+# texts with braces, by what they became.
+standing_lines <- function(x, folder, orders = NULL, title = NULL, ask = character(),
+  braced = list()) {
   said <- document_of(x, folder, orders, title)
   check_no_braces(said)
   said <- with_braces(with_parameters(said, ask), braced)
@@ -67,7 +71,8 @@ document_of <- function(x, folder, orders, title) {
   measures <- saved_measures(tables)
   blocks <- Map(saved_part, parts, labels, MoreArgs = list(book = book))
   c(
-    list(drystack = 1L, title = title %||% (if (page) x$title) %||% sentence_case(table_title(first[[1L]]))),
+    list(drystack = 1L, title = title %||% (if (page) x$title) %||%
+      sentence_case(table_title(first[[1L]]))),
     if (page) saved_page(x),
     saved_book(book, folder, orders),
     if (length(measures) > 0L) list(measures = measures),

@@ -12,8 +12,8 @@ saved_block <- function(part, label, table, book) {
       list(
         figure = Filter(Negate(is.null), c(
           said[intersect(names(said), c("by", "rows", "cols", "show", "sort", "keep"))],
-          list(kind = attr(part, "drystack")$kind, axis_labels = attr(part, "drystack")$axis_labels), label,
-            own
+          list(kind = attr(part, "drystack")$kind, axis_labels = attr(part,
+            "drystack")$axis_labels), label, own
         ))
       )
     )
@@ -41,7 +41,8 @@ saved_limits <- function(own, book) {
     )
   )
   Filter(function(v) length(v) > 0L, list(
-    only = as.list(setdiff(texts, shared)), shown = if (!identical(own$shown, book$shown)) saved_shown(own)
+    only = as.list(setdiff(texts, shared)), shown = if (!identical(own$shown, book$shown))
+    saved_shown(own)
   ))
 }
 
@@ -86,7 +87,8 @@ said_members <- function(ask) if (ask$members != "shown") ask$members
 axis_text <- function(name, ask, book) {
   axis <- ask$listing$time_groups[[name]] %||% ask$axes[[name]] %||% ask$listing$columns[[name]]
   labels <- c(if (axis$labelled && !identical(axis$label, book$labels[[axis$name]])) axis$label,
-    if (isTRUE(axis$calendar$labels[[axis$unit %||% ""]]$said)) axis$calendar$labels[[axis$unit]]$label)
+    if (isTRUE(axis$calendar$labels[[axis$unit %||% ""]]$said))
+    axis$calendar$labels[[axis$unit]]$label)
   own <- c(if (length(labels) > 0L) paste("label =", value_text(labels)),
     if (!is.null(axis$total)) paste("total =", value_text(axis$total)),
     if (isTRUE(axis$repeated)) "repeated = TRUE")
@@ -106,6 +108,7 @@ axis_word <- function(axis, book) {
 
 saved_against <- function(x) {
   lapply(x$compared, function(with) {
-    if (is.null(with)) "none" else if (with$share) paste0("share(", tree_text(with$tree), ")") else with$unit
+    if (is.null(with)) "none" else if (with$share) paste0("share(", tree_text(with$tree),
+      ")") else with$unit
   })
 }

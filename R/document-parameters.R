@@ -9,7 +9,8 @@ parameter_values <- function(document, set, book_facts, ask = NULL) {
   declared <- document$said$parameters
   unknown <- setdiff(names(set), c(names(declared), "as_of"))
   if (length(unknown) > 0L) {
-    raise_key(document, list("parameters"), paste0("There is no parameter ", quoted(unknown[1L]), "."), {
+    raise_key(document, list("parameters"), paste0("There is no parameter ",
+      quoted(unknown[1L]), "."), {
       near <- nearest_word(unknown[1L], c(names(declared), "as_of"))
       if (is.null(near)) paste0(
         "There are: ", words_of(c(names(declared), "as_of"), 20L), "."
@@ -21,7 +22,8 @@ parameter_values <- function(document, set, book_facts, ask = NULL) {
     one <- declared[[name]]
     read <- function(said) parameter_value(said, name, one, document, book_facts)
     given <- if (name %in% names(set)) set[[name]] else one$default
-    value <- if (is.null(given) && !is.null(ask)) answered(function() ask(name, one), read) else read(given)
+    value <- if (is.null(given) && !is.null(ask)) answered(function() ask(name, one),
+      read) else read(given)
     values[[name]] <- list(kind = one$kind, value = value)
   }
   as_of <- set$as_of %||% values$as_of$value %||% document$said$as_of %||% "last order"
@@ -46,7 +48,8 @@ parameter_value <- function(said, name, declared, document, facts) {
     return(NULL)
   }
   wrong <- function(must) {
-    what <- paste0("The parameter ", quoted(name), " must be ", must, ", not ", value_words(said), ".")
+    what <- paste0("The parameter ", quoted(name), " must be ", must, ", not ",
+      value_words(said), ".")
     raise_key(document, list("parameters", name), what)
   }
   value <- switch(declared$kind,
@@ -89,10 +92,12 @@ check_allowed <- function(value, allowed, wrong) {
     return(invisible())
   }
   if (is.numeric(value) && is.numeric(allowed) && length(allowed) == 2L) {
-    if (value < allowed[1L] || value > allowed[2L]) wrong(paste("from", allowed[1L], "to", allowed[2L]))
+    if (value < allowed[1L] || value > allowed[2L])
+      wrong(paste("from", allowed[1L], "to", allowed[2L]))
     return(invisible())
   }
-  if (!all(as.character(value) %in% as.character(allowed))) wrong(paste("one of", words_of(allowed, 20L)))
+  if (!all(as.character(value) %in% as.character(allowed)))
+    wrong(paste("one of", words_of(allowed, 20L)))
 }
 
 # Dates as people say them, against the orders that were read and the day it is.
@@ -115,7 +120,8 @@ date_said <- function(said, name, document, facts) {
 # its condition is left out.
 filled_expression <- function(text, values, document, path) {
   constant <- function(value) value_text(if (inherits(value, "Date")) format(value) else value)
-  with_values(as.character(text), values, document, path, function(value) constant(parameter_key(value)))
+  with_values(as.character(text), values, document, path,
+    function(value) constant(parameter_key(value)))
 }
 
 # A word such as a date, with its parameters as they are written in a report;

@@ -60,7 +60,8 @@ at_line <- function(document, path, code) {
     }
     line <- key_line(path, document)
     raise("standing", c(
-      paste0(braces_kept(basename(document$file)), ", line ", line, ": ", braces_kept(rlang::cnd_header(e))),
+      paste0(braces_kept(basename(document$file)), ", line ", line, ": ",
+        braces_kept(rlang::cnd_header(e))),
       message_bullets(e)
     ))
   })
@@ -90,8 +91,8 @@ inner_path <- function(path, document, at, outside) {
   }
   inside <- startsWith(real, paste0(document$folder, "/")) && !grepl("(^|/)\\.\\.(/|$)", real)
   if (!inside && !isTRUE(outside)) {
-    raise_key(document, at, paste0("The path ", quoted(path), " leads out of the folder of the report."),
-      paste0(
+    raise_key(document, at, paste0("The path ", quoted(path),
+      " leads out of the folder of the report."), paste0(
         "Put the file there, or allow it: {.code --allow-outside}, {.code outside = TRUE}."
       ))
   }

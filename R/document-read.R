@@ -54,7 +54,8 @@ check_plain_text <- function(document) {
 raise_yaml <- function(read, document) {
   at <- function(what, mend = NULL) raise_at(document, read$line, what, mend)
   switch(read$fault,
-    anchor = at("Anchors and aliases (& and *) are not read.", "Write the value out, or put it in quotes."),
+    anchor = at("Anchors and aliases (& and *) are not read.",
+      "Write the value out, or put it in quotes."),
     tag = at("A value begins with an exclamation mark, which would be a tag.",
       "Put it in quotes: \"!paid\"."),
     deep = at("It is nested too deeply."),

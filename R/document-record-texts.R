@@ -10,10 +10,11 @@ record_of_text <- function(text, option) {
   whole <- tryCatch(str2lang(paste0("alongside(", text, ")")), error = function(e) NULL)
   args <- if (!is.null(whole)) as.list(whole)[-1L]
   names <- rlang::names2(args)
-  keys <- setdiff(vapply(Filter(function(field) field$of == "record", document_fields()), `[[`, "", "name"),
-    c("file", "database"))
+  keys <- setdiff(vapply(Filter(function(field) field$of == "record", document_fields()),
+    `[[`, "", "name"), c("file", "database"))
   if (length(args) == 0L || names[1L] %in% c("", keys) || !all(names[-1L] %in% keys)) {
-    raise("argument", c(paste0(option_prefix(option), quoted(text), " is no record beside the orders."),
+    raise("argument", c(paste0(option_prefix(option), quoted(text),
+      " is no record beside the orders."),
       "i" = paste0("After its name and file it has: ", words_of(keys), "."),
       ">" = "Write {.val targets = \"targets.csv\", date = month, spread = days}."))
   }
@@ -48,4 +49,6 @@ record_text <- function(name, records) {
     if (!is.null(shape)) paste("shape =", shape)), collapse = ", ")
 }
 
-several_or_one <- function(value) if (length(value) == 1L && is.null(names(value))) value[[1L]] else value
+several_or_one <- function(value) {
+  if (length(value) == 1L && is.null(names(value))) value[[1L]] else value
+}

@@ -31,7 +31,8 @@ rules_said <- function(said, option, fill) {
   if (!is.list(said)) {
     return(rules_from(fill(as.character(said)), option))
   }
-  lapply(said, function(text) rule_of(read_expression(fill(as.character(text)), option)$expr, option))
+  lapply(said, function(text) rule_of(read_expression(fill(as.character(text)),
+    option)$expr, option))
 }
 
 sides_said <- function(said) if (is.list(said)) unlist(said) else said
@@ -71,5 +72,6 @@ keep_text <- function(rule, period) {
 
 # Orders that keep_top() brings with it are not said again.
 implied_sorts <- function(ask) {
-  Filter(function(name) !is.null(ask$keep[[name]]) && is.null(ask$sort[[name]]$said), names(ask$sort))
+  Filter(function(name) !is.null(ask$keep[[name]]) && is.null(ask$sort[[name]]$said),
+    names(ask$sort))
 }

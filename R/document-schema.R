@@ -1,5 +1,5 @@
-# The schema of documents, made from the table of fields: reports are held against it, and as JSON Schema it
-# ships for editors (inst/standing, written by tools/schema.R).
+# The schema of documents, made from the table of fields: reports are held against it, and as JSON
+# Schema it ships for editors (inst/standing, written by tools/schema.R).
 
 schemas <- new.env(parent = emptyenv())
 
@@ -18,7 +18,8 @@ document_schema_file <- function() {
 }
 
 # The keys that a part must have.
-needed_keys <- list(report = c("drystack", "orders", "page"), orders = "date", lookup = c("file", "by"),
+needed_keys <- list(report = c("drystack", "orders", "page"), orders = "date",
+  lookup = c("file", "by"),
   record = "date",
   as_known = c("entered_on", "day"), parameter = "kind", measure = "show", rollup = "show",
     crosstab = "show", headlines = "show",
@@ -28,8 +29,10 @@ part_schema <- function(parts, kind = NULL) {
   fields <- fields_of(parts, kind, options = FALSE)
   c(
     list(type = "object", additionalProperties = FALSE),
-    if (!is.null(needed_keys[[kind %||% parts[1L]]])) list(required = I(needed_keys[[kind %||% parts[1L]]])),
-    list(properties = stats::setNames(lapply(fields, field_schema), vapply(fields, `[[`, "", "name")))
+    if (!is.null(needed_keys[[kind %||% parts[1L]]]))
+    list(required = I(needed_keys[[kind %||% parts[1L]]])),
+    list(properties = stats::setNames(lapply(fields, field_schema),
+      vapply(fields, `[[`, "", "name")))
   )
 }
 
@@ -57,14 +60,18 @@ schema_forms <- function() {
 }
 
 schema_parts <- function() {
-  nested <- c("orders", "shown", "closing", "as_known", "trading", "deliver", "lookup", "record", "parameter")
+  nested <- c("orders", "shown", "closing", "as_known", "trading", "deliver", "lookup",
+    "record", "parameter")
   parts <- lapply(stats::setNames(nm = nested), part_schema)
-  parts$orders$oneOf <- lapply(c("file", "files", "database"), function(key) list(required = I(key)))
-  parts$record$oneOf <- lapply(c("file", "database", "lines"), function(key) list(required = I(key)))
+  parts$orders$oneOf <- lapply(c("file", "files", "database"),
+    function(key) list(required = I(key)))
+  parts$record$oneOf <- lapply(c("file", "database", "lines"),
+    function(key) list(required = I(key)))
   parts$measure <- list(anyOf = list(schema_reference("expression"), part_schema("measure")))
   blocks <- lapply(stats::setNames(nm = block_names), part_schema, parts = "block")
   blocks$text <- schema_reference("text")
-  blocks$beside <- schema_of_type("array", minItems = 2L, maxItems = 4L, items = schema_reference("block"))
+  blocks$beside <- schema_of_type("array", minItems = 2L, maxItems = 4L,
+    items = schema_reference("block"))
   parts$block <- schema_of_type("object", additionalProperties = FALSE, minProperties = 1L,
     maxProperties = 1L, properties = blocks)
   parts

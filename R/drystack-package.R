@@ -31,8 +31,8 @@
 #'   many bytes a request may need (default: a quarter of the machine's); more is an error before
 #'   any work is done. `drystack.patience`: how many seconds to wait for a database server to
 #'   answer at first (default 10).
-#'   `drystack.progress`: a function that receives the part done, from 0 to 1, of work that takes over
-#'   two seconds; in an interactive session a progress bar.
+#'   `drystack.progress`: a function that receives the part done, from 0 to 1, of work that takes
+#'   over two seconds; in an interactive session a progress bar.
 #'
 #' @seealso [daybook()], [rollup()], [measure_language].
 #' @keywords internal

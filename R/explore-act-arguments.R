@@ -2,7 +2,8 @@
 
 act_text <- function(act, key, default = NULL) {
   value <- act[[key]] %||% default
-  if (!is.character(value) || length(value) != 1L || is.na(value) || nchar(value) > longest_expression) {
+  if (!is.character(value) || length(value) != 1L || is.na(value) ||
+    nchar(value) > longest_expression) {
     raise("act", paste0("The act needs one text under ", quoted(key), "."))
   }
   value
@@ -22,7 +23,8 @@ most_members_said <- 2000L
 act_at <- function(act, n, key = "at") {
   value <- suppressWarnings(as.numeric(act[[key]]))
   if (length(value) != 1L || is.na(value) || value != round(value) || value < 1 || value > n) {
-    raise("act", paste0("There is no place ", quoted(paste(unlist(act[[key]]), collapse = " ")), " in it."))
+    raise("act", paste0("There is no place ", quoted(
+      paste(unlist(act[[key]]), collapse = " ")), " in it."))
   }
   as.integer(value)
 }

@@ -1,7 +1,7 @@
 # Acts on the parts of an ask: figures, axes and conditions.
 
-# A figure more: a name it is given, the one it is typed with, or one of its own. One that is there without a
-# name of its own is shown.
+# A figure more: a name it is given, the one it is typed with, or one of its own. One that is there
+# without a name of its own is shown.
 act_add_measure <- function(ask, act) {
   typed <- typed_measure(act_text(act, "text"))
   expr <- read_expression(typed$text, "show")$expr
@@ -14,7 +14,8 @@ act_add_measure <- function(ask, act) {
     return(ask)
   }
   name <- new_name(act_text(act, "name", typed$name), ask)
-  added <- explored_measure(name, typed$text, act_text(act, "label", ""), act_text(act, "format", ""))
+  added <- explored_measure(name, typed$text, act_text(act, "label", ""),
+    act_text(act, "format", ""))
   ask$measures <- c(ask$measures, list(added))
   ask
 }
@@ -23,7 +24,8 @@ act_add_measure <- function(ask, act) {
 with_bridge <- function(ask, expr, name) {
   measures <- bridge_measures(expr, if (name == "figure") "" else name)
   for (one in names(measures)) {
-    added <- explored_measure(new_name(one, ask), code_text(measures[[one]][[2L]]), measures[[one]]$label)
+    added <- explored_measure(new_name(one, ask), code_text(measures[[one]][[2L]]),
+      measures[[one]]$label)
     ask$measures <- c(ask$measures, list(added))
   }
   ask
@@ -55,7 +57,8 @@ labelled_act <- function(act, seen) {
 
 # The name, with a number where another measure, an axis or a table has it.
 new_name <- function(name, ask, but = character()) {
-  taken <- c(vapply(ask$measures, `[[`, "", "name"), ask$rows, ask$cols, ask$lines, names_of_tables, "lines")
+  taken <- c(vapply(ask$measures, `[[`, "", "name"), ask$rows, ask$cols, ask$lines,
+    names_of_tables, "lines")
   taken <- setdiff(taken, but)
   utils::tail(make.unique(c(taken, name), sep = "_"), 1L)
 }
@@ -66,7 +69,8 @@ act_set_measure <- function(ask, act) {
   one <- ask$measures[[at]]
   if (!is.null(act$text)) {
     typed <- typed_measure(act_text(act, "text"))
-    name <- if (!is.null(act$name)) act_text(act, "name") else if (typed$name != "figure") typed$name
+    name <- if (!is.null(act$name)) act_text(act,
+      "name") else if (typed$name != "figure") typed$name
     one$text <- typed$text
     one[c("label", "format", "total")] <- ""
     if (!is.null(name) && !spoken_of_elsewhere(one$name, ask, at)) one$name <- new_name(name, ask,
@@ -160,7 +164,8 @@ act_turn <- function(ask, act) {
 # Rules of axes that are gone, and columns that nothing speaks of any more.
 without_stray_rules <- function(ask) {
   axes <- gsub("$", "_", c(ask$rows, ask$cols, ask$lines, ask$per), fixed = TRUE)
-  for (rule in c("sort", "keep")) ask[[rule]] <- plain_list(ask[[rule]][names(ask[[rule]]) %in% axes])
+  for (rule in c("sort", "keep")) ask[[rule]] <- plain_list(
+    ask[[rule]][names(ask[[rule]]) %in% axes])
   texts <- c(ask$rows, ask$cols, ask$lines, ask$only, vapply(ask$measures, `[[`, "", "text"),
     unlist(ask$work_out), unlist(ask$sort))
   spoken <- unlist(lapply(texts, names_in))
@@ -205,7 +210,8 @@ act_limit <- function(ask, act) {
 check_constant <- function(text) {
   expr <- read_expression(text, "only")$expr
   if (is.call(expr) && identical(expr[[1L]], as.name("-")) && length(expr) == 2L) expr <- expr[[2L]]
-  if (!is.atomic(expr) && !is_date_text(expr)) raise("act", paste0(quoted(text), " is not a constant."))
+  if (!is.atomic(expr) && !is_date_text(expr)) raise("act",
+    paste0(quoted(text), " is not a constant."))
 }
 
 # What one figure is of goes into the sentence: its members, its days; and it is shown by

@@ -1,12 +1,13 @@
-# An ask, and the report whose orders it asks, as the end of an address, and back. What an address holds
-# comes from anywhere: it is checked field by field, and nothing of it is more than a text to be read as
-# one that was typed.
+# An ask, and the report whose orders it asks, as the end of an address, and back. What an address
+# holds comes from anywhere: it is checked field by field, and nothing of it is more than a text to
+# be read as one that was typed.
 
 address_of <- function(ask, report = "") {
   plain <- empty_ask()
   told <- ask[!unlist(Map(identical, ask, plain[names(ask)]))]
   if (nzchar(report)) told$report <- report
-  jsonlite::base64url_enc(charToRaw(as.character(jsonlite::toJSON(told, auto_unbox = TRUE, null = "null"))))
+  jsonlite::base64url_enc(charToRaw(as.character(
+    jsonlite::toJSON(told, auto_unbox = TRUE, null = "null"))))
 }
 
 longest_address <- 200000L
@@ -48,7 +49,8 @@ ask_from <- function(said) {
   if (length(unknown) > 0L) raise_address(paste0("It has a field ", quoted(unknown[1L]), "."))
   for (field in names(said)) plain[[field]] <- field_from(said[[field]], field, plain[[field]])
   for (key in names(Filter(Negate(is.null), set_choices()))) {
-    if (!plain[[key]] %in% set_choices()[[key]]) raise_address(paste0("Its ", quoted(key), " is not known."))
+    if (!plain[[key]] %in% set_choices()[[key]])
+      raise_address(paste0("Its ", quoted(key), " is not known."))
   }
   plain
 }
@@ -70,15 +72,18 @@ field_from <- function(value, field, plain) {
 }
 
 is_texts_by_name <- function(value) {
-  is.list(value) && (length(value) == 0L || !is.null(names(value))) && all(vapply(value, is_one_text, NA))
+  is.list(value) && (length(value) == 0L || !is.null(names(value))) &&
+    all(vapply(value, is_one_text, NA))
 }
 
 measure_from <- function(value) {
   if (!is.list(value)) raise_address("One of its figures is no figure.")
   plain <- explored_measure("", "")
   texts <- setdiff(names(plain), "hidden")
-  known <- all(names(value) %in% names(plain)) && all(vapply(value[names(value) %in% texts], is_one_text, NA))
-  if (!known || !all(c("name", "text") %in% names(value))) raise_address("One of its figures is no figure.")
+  known <- all(names(value) %in% names(plain)) &&
+    all(vapply(value[names(value) %in% texts], is_one_text, NA))
+  if (!known || !all(c("name", "text") %in% names(value)))
+    raise_address("One of its figures is no figure.")
   plain[names(value)] <- value
   plain$hidden <- isTRUE(value$hidden)
   plain

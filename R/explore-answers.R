@@ -1,8 +1,8 @@
 # What a place of the table that is shown answers with: how its figure came about, the order lines
 # behind it, what its members are in the sentence.
 
-# A place of the sheet: list(kind: "figure", row, measure: as behind() takes them, long: the row of the
-# long table), list(kind: "member", axis, long), or list(kind: "nothing").
+# A place of the sheet: list(kind: "figure", row, measure: as behind() takes them, long: the row of
+# the long table), list(kind: "member", axis, long), or list(kind: "nothing").
 place_of_sheet <- function(table, row, col) {
   sheet <- as_sheet(table)
   nothing <- list(kind = "nothing")
@@ -69,7 +69,8 @@ member_act <- function(seen, place) {
     return(finer_act(seen$ask, axis, value))
   }
   if (axis$kind != "dimension") {
-    raise("act", c(paste0("A ", plain_words(axis$part), " is not a column that orders can be limited by."),
+    raise("act", c(paste0("A ", plain_words(axis$part),
+      " is not a column that orders can be limited by."),
       ">" = "Limit the dates shown instead."))
   }
   c(list(do = "limit"), member_limit_said(axis, value, seen))
@@ -104,7 +105,9 @@ finer_act <- function(ask, axis, value) {
 }
 
 # Weeks of a calendar of months do not fit into its months: days do.
-unit_fits <- function(unit, axis) unit != "week" || axis$unit != "month" || axis$calendar$anchor == "week"
+unit_fits <- function(unit, axis) {
+  unit != "week" || axis$unit != "month" || axis$calendar$anchor == "week"
+}
 
 # The members and days of one figure, as `show_by` takes them.
 show_by_act <- function(seen, place) {
@@ -144,7 +147,8 @@ lines_a_page <- 50L
 placed_behind <- function(table, place) {
   at <- figure_at(table, place$row, place$measure)
   of <- at$table %||% table
-  c(placed_lines(figure_parts(of, of$ask$measures[[at$measure]]$tree, at$row), of), list(table = of))
+  c(placed_lines(figure_parts(of, of$ask$measures[[at$measure]]$tree, at$row), of),
+    list(table = of))
 }
 
 # One page of these lines, as a table of the browser: only its own values are looked up.
@@ -154,8 +158,10 @@ lines_answer <- function(placed, page) {
   page <- min(max(page, 1L), pages)
   here <- utils::head(seq_len(n)[seq_len(n) > (page - 1L) * lines_a_page], lines_a_page)
   lines <- lines_at_places(placed, here, placed$table)
-  sheet <- data_sheet("Order lines", "", character(), lines[columns_in_order(names(lines), placed$table)])
-  list(html = paste(html_table(sheet), collapse = ""), lines = counted_lines(n), page = page, pages = pages)
+  sheet <- data_sheet("Order lines", "", character(),
+    lines[columns_in_order(names(lines), placed$table)])
+  list(html = paste(html_table(sheet), collapse = ""), lines = counted_lines(n),
+    page = page, pages = pages)
 }
 
 # The columns of order lines, those that matter to the table first: its date, its dimensions, what

@@ -2,7 +2,8 @@
 # standing report says them, and read as those are. So it goes into an address and back.
 #
 # kind: "table", "listing" or "headlines"
-# measures: for each list(name, text, label, format, total, more, hidden): "" where nothing is said; more:
+# measures: for each list(name, text, label, format, total, more, hidden): "" where nothing
+# is said; more:
 #   what else measure() is told, such as marks and bars; a hidden one is only spoken of
 # rows, cols, lines, per: axes as words (the groups of a listing are its rows)
 # work_out: columns made on the way, by name; only: conditions
@@ -12,15 +13,21 @@
 # figure: "fitting", "none", or a kind of figure(); and the looks of tables (plan-look.R)
 empty_ask <- function() {
   list(
-    kind = "table", measures = list(), rows = character(), cols = character(), lines = character(), per = "",
-    work_out = list(), only = character(), latest = "", from = "", to = "", complete = FALSE, as_of = "",
-    covered_to = "", closed_after = "", closed_on = "", calendar = "", totals = "none", totals_at = "end",
-    sort = list(), keep = list(), members = "shown", against = "", history = "month", figure = "fitting"
+    kind = "table", measures = list(), rows = character(), cols = character(),
+    lines = character(), per = "",
+    work_out = list(), only = character(), latest = "", from = "", to = "",
+    complete = FALSE, as_of = "",
+    covered_to = "", closed_after = "", closed_on = "", calendar = "", totals = "none",
+    totals_at = "end",
+    sort = list(), keep = list(), members = "shown", against = "", history = "month",
+    figure = "fitting"
   ) |> c(usual_looks())
 }
 
-explored_measure <- function(name, text, label = "", format = "", total = "", more = "", hidden = FALSE) {
-  list(name = name, text = text, label = label, format = format, total = total, more = more, hidden = hidden)
+explored_measure <- function(name, text, label = "", format = "", total = "", more = "",
+  hidden = FALSE) {
+  list(name = name, text = text, label = label, format = format, total = total, more = more,
+    hidden = hidden)
 }
 
 # What is asked again next time a table is open: the daybook without what the sentence says.
@@ -64,7 +71,8 @@ first_ask <- function(book) {
   amounts <- facts$name[facts$kind == "amount"]
   amount <- likely_amount(amounts)
   ask <- empty_ask()
-  ask$measures <- list(if (is.na(amount)) explored_measure("lines", "count()") else explored_measure(
+  ask$measures <- list(if (is.na(amount)) explored_measure("lines",
+    "count()") else explored_measure(
     plain_name(amount), arguments_text("sum", name_text(amount))
   ))
   ask$rows <- "month"
@@ -107,7 +115,8 @@ explored_calendars <- function(word, calendars) {
     settings <- calendar_settings(calendars)
     made <- calendar_from(word, settings$week_begins, settings$language)
     made["trading"] <- list(settings$trading)
-    return(c(stats::setNames(list(made), made$kind), calendars[setdiff(names(calendars), made$kind)]))
+    return(c(stats::setNames(list(made), made$kind),
+      calendars[setdiff(names(calendars), made$kind)]))
   }
   calendars[c(word, setdiff(names(calendars), word))]
 }
@@ -118,14 +127,16 @@ explored_closing <- function(ask, book) {
   if (length(rule) == 0L) {
     return(book)
   }
-  days <- lapply(stats::setNames(names(rule), names(rule)), function(key) number_of_option(rule[[key]], key))
+  days <- lapply(stats::setNames(names(rule), names(rule)),
+    function(key) number_of_option(rule[[key]], key))
   closing(book, days$after, days$on)
 }
 
 explored_request <- function(ask, book) {
   axes <- function(words) lapply(words, axis_said, book = book)
   rules <- function(texts, option) {
-    if (length(texts) > 0L) lapply(texts, function(text) rule_of(read_expression(text, option)$expr, option))
+    if (length(texts) > 0L) lapply(texts, function(text) rule_of(
+      read_expression(text, option)$expr, option))
   }
   hidden <- vapply(ask$measures, `[[`, NA, "hidden")
   names <- vapply(ask$measures, `[[`, "", "name")
@@ -151,7 +162,8 @@ measure_text <- function(measure) {
   more <- c(
     if (nzchar(measure$label)) paste("label =", value_text(measure$label)),
     if (nzchar(measure$format)) paste("format =", measure$format),
-    if (nzchar(measure$total)) paste("total =", measure$total), if (nzchar(measure$more)) measure$more
+    if (nzchar(measure$total)) paste("total =", measure$total),
+    if (nzchar(measure$more)) measure$more
   )
   if (length(more) == 0L) measure$text else arguments_text("measure", c(measure$text, more))
 }

@@ -25,7 +25,8 @@ findings_of <- function(base) {
 check_html <- function(base) {
   book <- base$book
   facts <- column_facts(book)
-  columns <- data.frame(Column = facts$name, "Reads as" = ifelse(facts$name == book$date, "the date",
+  columns <- data.frame(Column = facts$name, "Reads as" = ifelse(facts$name ==
+    book$date, "the date",
     facts$kind), "Begins with" = first_values_shown(book), check.names = FALSE)
   found <- findings_of(base)
   names(found) <- sentence_case(names(found))
@@ -61,21 +62,23 @@ reading_choices <- function(reading, columns) {
   list(
     choice("date", "The date is", c("as found" = "", one_of(columns))),
     choice("encoding", "Encoding", c("as found" = "", one_of(known_encodings))),
-    choice("date_order", "Dates", c("as the column settles it" = "", stats::setNames(names(date_order_words),
-      date_order_words))),
+    choice("date_order", "Dates", c("as the column settles it" = "",
+      stats::setNames(names(date_order_words), date_order_words))),
     choice("decimal", "Decimal mark", c("as found" = "", "point" = ".", "comma" = ",")),
     choice("thousands", "Thousands", c("as found" = "", "comma" = ",", "point" = ".", "blank" = " ",
       "apostrophe" = "'")),
-    choice("separator", "Between columns", c("as found" = "", "comma" = ",", "semicolon" = ";", "tab" = "\t",
-      "bar" = "|")),
+    choice("separator", "Between columns", c("as found" = "", "comma" = ",",
+      "semicolon" = ";", "tab" = "\t", "bar" = "|")),
     choice("uneven", "Lines with too many or too few cells", c("refused" = "",
       "filled with empty ones" = "fill",
       "left out" = "drop")),
     choice("totals_lines", "Totals lines", c("left out where proven" = "", "kept" = "keep")),
-    typed("header", "Header", "none, first, or names"), typed("skip", "Lines above the header", "a number"),
+    typed("header", "Header", "none, first, or names"),
+    typed("skip", "Lines above the header", "a number"),
     typed("drop_lines", "Lines to leave out", "a pattern: ^#"), typed("missing", "Means not known",
       "tbc,n/a"),
-    typed("types", "Columns are", "order_id=text"), typed("rename", "Call columns", "net=Net sales"),
+    typed("types", "Columns are", "order_id=text"),
+    typed("rename", "Call columns", "net=Net sales"),
     typed("widths", "Widths of fields", "10,12,8"), typed("quote", "Quote", "one character"),
     typed("zone", "Time zone", "Europe/London"), typed("sheet", "Worksheet", "by name or number"),
     typed("inside", "File of the archive", "its name")

@@ -6,7 +6,8 @@ most_rows_drawn <- 500L
 drawn_ask <- function(seen, rows = most_rows_drawn, report = "") {
   phrases <- explored_sentence(seen)
   list(
-    sentence = sentence_html(phrases), title = sentence_text(phrases), address = address_of(seen$ask, report),
+    sentence = sentence_html(phrases), title = sentence_text(phrases),
+    address = address_of(seen$ask, report),
     error = if (!is.null(seen$error)) error_html(seen$error),
       table = if (is.null(seen$error)) table_html(seen, rows),
     figure = is.null(seen$error) && wants_figure(seen)
@@ -14,7 +15,8 @@ drawn_ask <- function(seen, rows = most_rows_drawn, report = "") {
 }
 
 wants_figure <- function(seen) {
-  seen$ask$kind == "table" && seen$ask$figure != "none" && any(seen$table$role %in% c("line", "others")) &&
+  seen$ask$kind == "table" && seen$ask$figure != "none" &&
+    any(seen$table$role %in% c("line", "others")) &&
     any(vapply(known_figures(), function(one) one$fits(seen$table), NA))
 }
 
@@ -22,15 +24,16 @@ wants_figure <- function(seen) {
 sentence_html <- function(phrases) {
   look <- vapply(phrases, function(phrase) isTRUE(phrase$look), NA)
   html <- vapply(phrases, phrase_html, "")
-  paste0(paste(html[!look], collapse = ""), "<span class=\"look\">", paste(html[look], collapse = ""),
-    "</span>")
+  paste0(paste(html[!look], collapse = ""), "<span class=\"look\">",
+    paste(html[look], collapse = ""), "</span>")
 }
 
 phrase_html <- function(phrase) {
   before <- if (!is.null(phrase$before)) phrase_html(phrase$before) else ""
   parts <- paste(vapply(phrase$parts, part_html, ""), collapse = paste0("<span class=\"join\">",
     html_text(phrase$join), "</span>"))
-  lead <- if (nzchar(phrase$lead)) paste0("<span class=\"before\">", html_text(phrase$lead), "</span> ")
+  lead <- if (nzchar(phrase$lead)) paste0("<span class=\"before\">",
+    html_text(phrase$lead), "</span> ")
     else ""
   plus <- if (!is.null(phrase$plus)) paste0(
     " <button type=\"button\" class=\"part plus\" data-menu=\"", phrase$plus$menu,
@@ -41,14 +44,15 @@ phrase_html <- function(phrase) {
 }
 
 part_html <- function(part) {
-  mark <- if (nzchar(part$mark)) paste0(" <span class=\"told\">", html_text(shown_text(part$mark)), "</span>")
+  mark <- if (nzchar(part$mark)) paste0(" <span class=\"told\">",
+    html_text(shown_text(part$mark)), "</span>")
     else ""
   text <- shown_text(part$text)
   paste0(
     "<button type=\"button\" class=\"part", if (part$quiet) " quiet", "\" data-menu=\"", part$menu,
       "\" data-at=\"", part$at,
-    "\" aria-haspopup=\"dialog\" aria-label=\"", html_attribute(paste0(part$says, ": ", text, ". Change it")),
-      "\">",
+    "\" aria-haspopup=\"dialog\" aria-label=\"",
+    html_attribute(paste0(part$says, ": ", text, ". Change it")), "\">",
     html_text(text), "</button>", mark
   )
 }
@@ -82,14 +86,16 @@ table_html <- function(seen, rows) {
     if (n > rows) paste0("<p class=\"more\"><button type=\"button\" class=\"more-rows\">",
       format_count(n - rows),
       " more rows</button></p>"),
-    html_paragraphs(fact_line(sheet$facts), "facts"), html_notes(c(sheet$notes, sheet$about$text), "div")
+    html_paragraphs(fact_line(sheet$facts), "facts"),
+    html_notes(c(sheet$notes, sheet$about$text), "div")
   ), collapse = "\n")
 }
 
 most_columns_drawn <- 120L
 
 too_wide_html <- function(sheet) {
-  paste0("<p class=\"wrong\">", format_count(length(sheet$columns)), " columns are too many to read.</p>",
+  paste0("<p class=\"wrong\">", format_count(length(sheet$columns)),
+    " columns are too many to read.</p>",
     "<p>Put fewer across, or <button type=\"button\" class=\"turn\">turn it</button>: ",
     "what runs across goes down.</p>")
 }
@@ -113,7 +119,8 @@ drawing_in_page <- function(seen, width, height) {
   alt <- shown_text(as.character(plot$labels$alt))
   # Rows of cells and panels stand closer than in a report.
   tall <- 0.6 * 96 * (attr(plot, "drystack")$height %||% 0)
-  list(src = plot_uri(plot + ggplot2::labs(subtitle = NULL, caption = NULL), width, max(height, tall)),
+  list(src = plot_uri(plot + ggplot2::labs(subtitle = NULL, caption = NULL), width,
+    max(height, tall)),
     alt = alt)
 }
 

@@ -7,10 +7,12 @@ said_figure_drawn <- function(app, window, said) {
   }
   size <- function(key, default) {
     value <- said[[key]]
-    if (is.numeric(value) && length(value) == 1L && !is.na(value)) min(max(value, 240), 2400) else default
+    if (is.numeric(value) && length(value) == 1L && !is.na(value)) min(max(value, 240),
+      2400) else default
   }
   seen <- window$seen
-  draw <- function() in_shades(isTRUE(said$dark), drawn_figure(seen, size("width", 640), size("height", 420)))
+  draw <- function() in_shades(isTRUE(said$dark),
+    drawn_figure(seen, size("width", 640), size("height", 420)))
   if (forks_safely()) draw_apart(app, window, said, draw)
   else tell_window(window, "figure", c(list(n = said$n), draw()))
 }

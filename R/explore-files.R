@@ -20,7 +20,8 @@ said_save <- function(app, window, said) {
   }
   part <- if (length(page$blocks) > 0L) explored_report(page, seen$base, seen$made)
     else table_of_window(window)
-  lines <- standing_lines(part, app$folder, ask = act_texts(said, "parameters"), braced = page$braced)
+  lines <- standing_lines(part, app$folder, ask = act_texts(said, "parameters"),
+    braced = page$braced)
   write_whole(path, function(aside) write_text_lines(lines, aside))
   tell_written(app, window, path)
 }
@@ -50,19 +51,23 @@ await_written <- function(app, window, said, path, process) {
     if (is.null(outcome)) {
       return(await_written(app, window, said, path, process))
     }
-    gave <- if (outcome$done) taken_over(process$handed) else list(error = ended_while_writing(path))
+    gave <- if (outcome$done) taken_over(process$handed) else list(
+      error = ended_while_writing(path))
     end_apart(process)
-    if (is.null(gave$error)) tell_written(app, window, path) else refuse(app, window, said, gave$error)
+    if (is.null(gave$error)) tell_written(app, window, path) else refuse(app, window,
+      said, gave$error)
   }, 0.05)
 }
 
 ended_while_writing <- function(path) {
-  rlang::catch_cnd(raise("output", c(paste0("What wrote ", quoted(path), " has ended without a word."),
+  rlang::catch_cnd(raise("output", c(paste0("What wrote ", quoted(path),
+    " has ended without a word."),
     "i" = "Nothing was written.", ">" = "Write it again; there may be too little memory.")))
 }
 
 tell_written <- function(app, window, path) {
-  tell_window(window, "written", list(files = list(path), reports = as.list(reports_in(app$folder))))
+  tell_window(window, "written", list(files = list(path),
+    reports = as.list(reports_in(app$folder))))
 }
 
 # Which parts of what is shown could be parameters of a report: list(name, says).

@@ -1,11 +1,12 @@
-# Who may speak to an explorer: the browser that was opened with its first address, and no page of others.
+# Who may speak to an explorer: the browser that was opened with its first address, and no
+# page of others.
 #
-# The first address has a token. It is changed for a cookie and a key, and goes from the address. The gate
-# (kernel/gate.h) holds every request against the cookie, its host against where the explorer listens (a
-# name of others that leads here is refused), and a socket's origin against it too, before R hears of it.
-# Browsers send a cookie to every server of this machine, whatever its port. So it alone opens nothing:
-# what is worth having comes by the socket, whose first message must be the key, and that is known to the
-# page alone.
+# The first address has a token. It is changed for a cookie and a key, and goes from the address.
+# The gate (kernel/gate.h) holds every request against the cookie, its host against where the
+# explorer listens (a name of others that leads here is refused), and a socket's origin against it
+# too, before R hears of it. Browsers send a cookie to every server of this machine, whatever its
+# port. So it alone opens nothing: what is worth having comes by the socket, whose first message
+# must be the key, and that is known to the page alone.
 
 new_guard <- function(host, port, secrets = list(token = new_secret(), value = new_secret(),
   key = new_secret())) {
@@ -14,7 +15,9 @@ new_guard <- function(host, port, secrets = list(token = new_secret(), value = n
     address = paste0("http://", shown, ":", port, "/?token=", secrets$token)))
 }
 
-new_secret <- function() paste(format(as.hexmode(as.integer(random_bytes(24L))), width = 2L), collapse = "")
+new_secret <- function() {
+  paste(format(as.hexmode(as.integer(random_bytes(24L))), width = 2L), collapse = "")
+}
 
 # The names by which browsers reach it on loopback; elsewhere only its users know them.
 own_hosts <- function(guard) {
@@ -29,7 +32,8 @@ cookie_said <- function(guard) paste0(guard$cookie, "=", guard$value)
 # Where the socket is opened.
 talk_path <- "/talk"
 
-# Limits: bytes of a message, and of the first; seconds for a head and for the key; sockets without a key.
+# Limits: bytes of a message, and of the first; seconds for a head and for the key; sockets without
+# a key.
 most_said <- 2^20
 most_first <- 1024L
 patience_for_key <- 5
@@ -37,8 +41,8 @@ most_unknown <- 8L
 
 begin_gate <- function(guard, inner) {
   rlang::try_fetch(
-    kernel_gate(guard$host, guard$port, inner, own_hosts(guard), cookie_said(guard), guard$token, talk_path,
-      most_said, patience_for_key),
+    kernel_gate(guard$host, guard$port, inner, own_hosts(guard), cookie_said(guard),
+      guard$token, talk_path, most_said, patience_for_key),
     error = function(e) raise_no_port(paste("port", guard$port), guard$host, e)
   )
 }
@@ -59,7 +63,8 @@ is_loopback <- function(host) host %in% c("localhost", "::1") || startsWith(host
 # Whether a request brings the token; the gate has let in none that brings neither it nor
 # the cookie.
 brings_token <- function(request, guard) {
-  said <- sub("^.*[?&]token=([^&]*).*$", "\\1", paste0("?", sub("^[?]", "", request$QUERY_STRING %||% "")))
+  said <- sub("^.*[?&]token=([^&]*).*$", "\\1",
+    paste0("?", sub("^[?]", "", request$QUERY_STRING %||% "")))
   same_text(said, guard$token)
 }
 

@@ -18,8 +18,8 @@ kept_guard <- function(file, host) {
   }
   said <- rlang::try_fetch(jsonlite::fromJSON(file), error = function(e) NULL)
   secrets <- said[c("token", "value", "key")]
-  whole <- is.list(said) && all(vapply(secrets, function(one) is_one_text(one) && grepl("^[0-9a-f]{48}$",
-    one), NA)) &&
+  whole <- is.list(said) && all(vapply(secrets, function(one) is_one_text(one) &&
+    grepl("^[0-9a-f]{48}$", one), NA)) &&
     is.numeric(said$port) && length(said$port) == 1L && said$port >= 1024 && said$port <= 65535
   shut <- bitwAnd(as.integer(file.mode(file)), strtoi("077", 8L)) == 0L
   if (whole && shut) new_guard(host, as.integer(said$port), secrets)
@@ -35,7 +35,8 @@ keep_guard <- function(file, guard) {
   rlang::try_fetch({
     dir.create(dirname(file), showWarnings = FALSE, recursive = TRUE)
     write_whole(file, function(aside) {
-      write_text_lines(jsonlite::toJSON(guard[c("port", "token", "value", "key")], auto_unbox = TRUE), aside)
+      write_text_lines(jsonlite::toJSON(guard[c("port", "token", "value", "key")],
+        auto_unbox = TRUE), aside)
     })
   }, error = function(e) NULL, warning = function(e) NULL)
   invisible()
@@ -45,7 +46,8 @@ keep_guard <- function(file, guard) {
 opened_gate <- function(opened, port, host, folder, inner) {
   file <- if (is.null(port)) address_file(opened, folder)
   kept <- kept_guard(file, host)
-  gate <- if (!is.null(kept)) rlang::try_fetch(begin_gate(kept, inner), drystack_error = function(e) NULL)
+  gate <- if (!is.null(kept)) rlang::try_fetch(begin_gate(kept, inner),
+    drystack_error = function(e) NULL)
   if (!is.null(gate)) {
     return(list(guard = kept, gate = gate))
   }

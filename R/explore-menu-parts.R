@@ -1,8 +1,9 @@
 # What lists of the sentence are made of.
 #
-# A menu is list(title, typed, groups, more, multi). typed: NULL, or list(says, act, key) for what may be
-# typed instead. A group is list(title, items); an item list(label, note, on, act), or with `menu`
-# instead of an act another menu, or with `typed` a text to be typed. more: how many are not shown.
+# A menu is list(title, typed, groups, more, multi). typed: NULL, or list(says, act, key) for what
+# may be typed instead. A group is list(title, items); an item list(label, note, on, act), or with
+# `menu` instead of an act another menu, or with `typed` a text to be typed. more: how many
+# are not shown.
 # multi: NULL, or what the members that are ticked are put into (see act_limit()).
 
 new_menu <- function(title, groups, typed = NULL, multi = NULL, more = 0) {
@@ -10,9 +11,12 @@ new_menu <- function(title, groups, typed = NULL, multi = NULL, more = 0) {
   list(title = title, groups = unname(groups), typed = typed, multi = multi, more = more)
 }
 
-new_group <- function(title, items) list(title = title, items = unname(Filter(Negate(is.null), items)))
+new_group <- function(title, items) {
+  list(title = title, items = unname(Filter(Negate(is.null), items)))
+}
 
-new_item <- function(label, act = NULL, note = "", on = FALSE, menu = NULL, typed = NULL, value = NULL) {
+new_item <- function(label, act = NULL, note = "", on = FALSE, menu = NULL, typed = NULL,
+  value = NULL) {
   list(label = label, note = note, on = on, act = act, menu = menu, typed = typed, value = value)
 }
 

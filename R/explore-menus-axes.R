@@ -14,7 +14,8 @@ menu_axis <- function(seen, asked) {
     c(rows = if (ask$kind == "listing") "Groups" else "Down the side", cols = "Across the top",
       lines = "Shown on each line")[[side]],
     list(
-      if (at > 0L) new_group("This one", c(this_axis_items(ask, side, at), list(made_item(seen, side, at)))),
+      if (at > 0L) new_group("This one", c(this_axis_items(ask, side, at),
+        list(made_item(seen, side, at)))),
       new_group("Columns", items$columns), new_group("Periods", items$periods),
       new_group("Parts of dates, years put together", items$parts),
       if (side != "lines") new_group("Amounts in bands", band_items(seen, side, at)),
@@ -64,7 +65,8 @@ this_axis_items <- function(ask, side, at) {
       if (side == "rows") "put across the top" else "put down the side",
       list(do = "other_side", side = side, at = at)
     ),
-    if (at > 1L) new_item("move to the front", list(do = "move_axis", side = side, at = at, to = 1L)),
+    if (at > 1L) new_item("move to the front", list(do = "move_axis", side = side,
+      at = at, to = 1L)),
     if (plain && side != "lines") new_item("only some of its members", menu = list(menu = "members",
       column = axis)),
     if (plain && !is.null(first) && side != "lines") new_item("largest first", rule("sort",
@@ -92,8 +94,8 @@ made_item <- function(seen, side, at) {
   if (length(members) < 2L) {
     return(NULL)
   }
-  text <- paste0(new_column_name(seen, axis, "groups"), " = regroup(", name_text(axis), ", Together = ",
-    deparse1(members), ")")
+  text <- paste0(new_column_name(seen, axis, "groups"), " = regroup(", name_text(axis),
+    ", Together = ", deparse1(members), ")")
   new_item("put members together", made_act(side, at), typed = list(says = "Groups", key = "text",
     value = text))
 }
@@ -105,16 +107,20 @@ band_items <- function(seen, side, at) {
   }
   facts <- column_facts(seen$columns_of)
   key <- paste(c("limits", unlist(seen$ask$work_out)), collapse = " ")
-  limits <- remembered_in(seen$made, key, function() likely_limits(facts$name[facts$kind == "amount"], seen))
+  limits <- remembered_in(seen$made, key, function() likely_limits(
+    facts$name[facts$kind == "amount"], seen))
   lapply(names(limits), function(name) {
-    said <- paste(format(limits[[name]], scientific = FALSE, trim = TRUE, digits = 15L), collapse = ", ")
-    text <- paste0(new_column_name(seen, name, "bands"), " = banded(", name_text(name), ", c(", said, "))")
-    new_item(paste(plain_words(name), "in bands"), c(made_act(side, at), list(text = text)), note = said)
+    said <- paste(format(limits[[name]], scientific = FALSE, trim = TRUE, digits = 15L),
+      collapse = ", ")
+    text <- paste0(new_column_name(seen, name, "bands"), " = banded(", name_text(name),
+      ", c(", said, "))")
+    new_item(paste(plain_words(name), "in bands"),
+      c(made_act(side, at), list(text = text)), note = said)
   })
 }
 
-# Axes of figures of each customer, order and the like: when they first came, how long they have been
-# away, how much they have bought.
+# Axes of figures of each customer, order and the like: when they first came, how long they have
+# been away, how much they have bought.
 each_items <- function(seen, side, at) {
   date <- name_text(seen$columns_of$date)
   keys <- key_columns(seen)
@@ -127,10 +133,10 @@ each_items <- function(seen, side, at) {
     list(
       of("month of the first order", "first", paste0("start_of(", each(paste0("min(", date, ")")),
         ", month)")),
-      of("months since the first order", "age", paste0("periods_between(", each(paste0("min(", date, ")")),
-        ", ", date, ", month)")),
-      of("days since the last order", "away", paste0("banded(as_of - ", each(paste0("max(", date, ")")),
-        ", c(31, 91, 182, 366))")),
+      of("months since the first order", "age", paste0("periods_between(",
+        each(paste0("min(", date, ")")), ", ", date, ", month)")),
+      of("days since the last order", "away", paste0("banded(as_of - ",
+        each(paste0("max(", date, ")")), ", c(31, 91, 182, 366))")),
       of("order lines", "lines", paste0("banded(", each("count()"), ", c(2, 5, 20))"))
     )
   }), recursive = FALSE)
@@ -159,7 +165,8 @@ likely_limits <- function(names, seen) {
   ask <- empty_ask()
   ask$work_out <- seen$ask$work_out
   functions <- c("mean", "min", "max")
-  texts <- outer(functions, vapply(names, name_text, ""), function(fn, name) paste0(fn, "(", name, ")"))
+  texts <- outer(functions, vapply(names, name_text, ""),
+    function(fn, name) paste0(fn, "(", name, ")"))
   ask$measures <- Map(explored_measure, paste0("figure_", seq_along(texts), recycle0 = TRUE), texts)
   figures <- unlist(table_or_none(ask, seen)$figures)
   if (length(names) == 0L || !is.numeric(figures)) {

@@ -1,4 +1,5 @@
-# Menus of figures: those of the columns, those that come of the figures shown, and how this one looks.
+# Menus of figures: those of the columns, those that come of the figures shown, and how
+# this one looks.
 
 menu_measure <- function(seen, asked) {
   at <- place_asked(asked, length(seen$ask$measures))
@@ -18,7 +19,8 @@ menu_measure <- function(seen, asked) {
         lapply(derivable(seen, at), derived_line, seen = seen)
       })
     ),
-    typed = list(says = "or type an expression: sum(net) / count()", key = "text", words = "measure",
+    typed = list(says = "or type an expression: sum(net) / count()", key = "text",
+      words = "measure",
       act = if (at == 0L) list(do = "add_measure") else list(do = "set_measure", at = at))
   )
 }
@@ -39,8 +41,8 @@ column_items <- function(seen, choose) {
     list(new_item("order lines", choose("count()", "lines"), "count()")),
     lapply(counted, function(column) {
       text <- arguments_text("distinct", name_text(column))
-      new_item(paste("number of", plural_of_key(column)), choose(text, plain_name(plural_of_key(column))),
-        text)
+      new_item(paste("number of", plural_of_key(column)),
+        choose(text, plain_name(plural_of_key(column))), text)
     }),
     new_ones_items(seen, choose),
     of("median", "median", amounts, function(column) paste0("median_", plain_name(column))),
@@ -54,7 +56,8 @@ record_items <- function(seen, choose) {
   unlist(lapply(unname(seen$columns_of$records), function(record) {
     facts <- column_facts(record$book)
     lapply(facts$name[facts$kind == "amount"], function(column) {
-      text <- arguments_text("of", c(name_text(record$name), arguments_text("sum", name_text(column))))
+      text <- arguments_text("of", c(name_text(record$name),
+        arguments_text("sum", name_text(column))))
       new_item(paste0("total ", plain_words(column), " of ", plain_words(record$name)),
         choose(text, plain_name(column)), text)
     })
@@ -70,8 +73,8 @@ new_ones_items <- function(seen, choose) {
   }
   date <- name_text(seen$columns_of$date)
   lapply(key_columns(seen), function(column) {
-    text <- paste0("only(distinct(", name_text(column), "), start_of(of_each(", name_text(column), ", min(",
-      date, ")), ",
+    text <- paste0("only(distinct(", name_text(column), "), start_of(of_each(",
+      name_text(column), ", min(", date, ")), ",
       grain, ") == start_of(", date, ", ", grain, "))")
     words <- paste("new", plural_of_key(column))
     new_item(words, choose(text, plain_name(words)), text)
@@ -85,7 +88,8 @@ derivable <- function(seen, at) {
 
 # One line for each figure, which opens to what can be worked out from it; typing finds all of them.
 derived_line <- function(measure, seen) {
-  new_item(paste("from", measure_face(measure, seen)), menu = list(menu = "derived", of = measure$name),
+  new_item(paste("from", measure_face(measure, seen)),
+    menu = list(menu = "derived", of = measure$name),
     note = "a year before, to date, running, share, rank")
 }
 
@@ -140,11 +144,14 @@ derived_forms <- function(seen) {
   axes <- c(ask$rows, ask$cols)
   cyclic <- any(vapply(axes, function(word) sub("^.*[$]", "", word) %in% cyclic_parts, NA))
   grain <- Filter(is_period_word, axes)
-  c(if (!cyclic) year_forms(), if (!cyclic) bridge_forms(seen), if (!cyclic) run_forms(ask, axes, grain), average_forms(grain),
-    if (!cyclic) alike_forms(seen), table_forms(ask, length(ask$rows) > 0L && length(ask$cols) > 0L))
+  c(if (!cyclic) year_forms(), if (!cyclic) bridge_forms(seen), if (!cyclic)
+    run_forms(ask, axes, grain), average_forms(grain),
+    if (!cyclic) alike_forms(seen), table_forms(ask, length(ask$rows) > 0L &&
+      length(ask$cols) > 0L))
 }
 
-# A figure of the orders beside one of a record that is shown too: the part of a target reached, and the rest.
+# A figure of the orders beside one of a record that is shown too: the part of a target reached, and
+# the rest.
 beside_forms <- function(seen, name) {
   beside <- Filter(function(m) is_beside(m$tree), seen$measures)
   own <- seen$measures[[name]]
@@ -153,11 +160,13 @@ beside_forms <- function(seen, name) {
   }
   grain <- utils::tail(c("year", Filter(is_period_word, c(seen$ask$rows, seen$ask$cols))), 1L)
   if (is_beside(own$tree)) {
-    return(list(derived_form(paste("@ of the whole", grain), paste0("whole(@, ", grain, ")"), "whole")))
+    return(list(derived_form(paste("@ of the whole", grain),
+      paste0("whole(@, ", grain, ")"), "whole")))
   }
   unlist(lapply(unname(beside), function(m) {
     target <- name_text(m$name)
-    list(derived_form(paste("@ as a part of", measure_face(m, seen)), paste("@ /", target), "reached"),
+    list(derived_form(paste("@ as a part of", measure_face(m, seen)),
+      paste("@ /", target), "reached"),
       derived_form(paste("what @ lacks to", measure_face(m, seen), "of the whole", grain),
         paste0("whole(", target, ", ", grain, ") - @"), "to_go"))
   }), recursive = FALSE)
@@ -178,14 +187,17 @@ year_forms <- function() {
 # Why a figure moved, by its products, where a column holds their quantity.
 bridge_forms <- function(seen) {
   facts <- column_facts(seen$columns_of)
-  over <- grep("^(product|item|article|sku)", facts$name[facts$kind == "dimension"], ignore.case = TRUE,
+  over <- grep("^(product|item|article|sku)", facts$name[facts$kind == "dimension"],
+    ignore.case = TRUE,
     value = TRUE)[1L]
   quantity <- Filter(is_quantity, facts$name[facts$kind == "amount"])[1L]
   if (is.na(over) || is.na(quantity)) {
     return(list())
   }
-  list(derived_form(paste("why @ moved on a year before: volume, mix and price by", plain_words(over)),
-    paste0("bridge(@, ", arguments_text("sum", name_text(quantity)), ", over = ", name_text(over), ", to = year)"),
+  list(derived_form(paste("why @ moved on a year before: volume, mix and price by",
+    plain_words(over)),
+    paste0("bridge(@, ", arguments_text("sum", name_text(quantity)), ", over = ", name_text(over),
+      ", to = year)"),
     "bridge"))
 }
 
@@ -194,11 +206,11 @@ run_forms <- function(ask, axes, grain) {
   last <- utils::tail(grain, 1L)
   down <- if (length(grain) == 0L) vapply(utils::tail(ask$rows, 1L), name_text, "")
   Filter(Negate(is.null), list(
-    if (length(last) > 0L) derived_form(paste("@, the", last, "before"), paste0("prior(@, ", last, ")"),
-      "before"),
+    if (length(last) > 0L) derived_form(paste("@, the", last, "before"),
+      paste0("prior(@, ", last, ")"), "before"),
     if (length(last) > 0L || length(axes) == 0L) derived_form("running @", "running(@)", "running"),
-    if (length(down) > 0L) derived_form("running @ down the table", paste0("running(@, along = ", down, ")"),
-      "running"),
+    if (length(down) > 0L) derived_form("running @ down the table",
+      paste0("running(@, along = ", down, ")"), "running"),
     if (length(down) > 0L) derived_form("running share of @ down the table",
       paste0("running(share(@), along = ", down, ")"), "running_share"),
     derived_form("@ over 12 months", "moving(@, 12, month)", "12_months"),
@@ -213,14 +225,15 @@ average_forms <- function(grain) {
   finest <- match(grain, units)
   units <- units[seq_along(units) < min(finest, length(units) + 1L, na.rm = TRUE)]
   words <- c(day = "daily", week = "weekly", month = "monthly")[units]
-  unname(Map(function(unit, word) derived_form(paste("average of", word, "@"), paste0("mean(each(", unit,
-    ", @))"), paste0(word, "_average")), units, words))
+  unname(Map(function(unit, word) derived_form(paste("average of", word, "@"),
+    paste0("mean(each(", unit, ", @))"), paste0(word, "_average")), units, words))
 }
 
 # Like for like by the first columns of few members that are no keys.
 alike_forms <- function(seen) {
   facts <- column_facts(seen$columns_of)
-  columns <- setdiff(facts$name[facts$kind == "dimension"], c(seen$columns_of$date, key_columns(seen)))
+  columns <- setdiff(facts$name[facts$kind == "dimension"],
+    c(seen$columns_of$date, key_columns(seen)))
   lapply(utils::head(columns, 2L), function(column) {
     derived_form(paste0("@ like for like by ", plain_words(column), ", a year before"),
       paste0("alike(@, ", name_text(column), ", year)"), paste0("alike_by_", plain_name(column)))
@@ -234,7 +247,8 @@ table_forms <- function(ask, crossed) {
     form("share of @ in the total", "share(@)", "share"),
     if (crossed) form("share of @ in the column", "share(@, of = \"column\")", "share_of_column"),
     if (crossed) form("share of @ in the row", "share(@, of = \"row\")", "share_of_row"),
-    if (length(ask$rows) > 1L) form("share of @ in its group", "share(@, of = \"parent\")", "share_of_group"),
+    if (length(ask$rows) > 1L) form("share of @ in its group", "share(@, of = \"parent\")",
+      "share_of_group"),
     form("rank by @", "rank(@)", "rank"),
     form("@ overall", "overall(@)", "overall"),
     form("the mean of @ over all rows", "overall(@, using = mean)", "mean_of_rows")
@@ -244,7 +258,8 @@ table_forms <- function(ask, crossed) {
 this_measure_items <- function(seen, at) {
   one <- seen$ask$measures[[at]]
   set <- function(...) list(do = "set_measure", at = at, ...)
-  looks <- c("whole numbers" = "decimal(0)", "one decimal" = "decimal(1)", "two decimals" = "decimal(2)",
+  looks <- c("whole numbers" = "decimal(0)", "one decimal" = "decimal(1)",
+    "two decimals" = "decimal(2)",
     "per cent" = "percentage()", "money, \u00a3" = "money(\"\u00a3\")",
     "money, \u00a3, no pence" = "money(\"\u00a3\", digits = 0)", "it comes" = "")
   c(

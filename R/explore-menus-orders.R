@@ -1,4 +1,5 @@
-# Menus of what is looked at: conditions and members, dates, the as-of date, calendars, order and totals.
+# Menus of what is looked at: conditions and members, dates, the as-of date, calendars,
+# order and totals.
 
 menu_only <- function(seen, asked) {
   ask <- seen$ask
@@ -30,7 +31,8 @@ menu_members <- function(seen, asked) {
   check_column(column, names(book$columns))
   axis <- dimension_axis(column, book$columns[[column]])
   known <- members(engine_of(book), axis)
-  at <- which(vapply(seen$ask$only, function(text) identical(limit_said(text)$column, column), NA))[1L]
+  at <- which(vapply(seen$ask$only, function(text) identical(limit_said(text)$column,
+    column), NA))[1L]
   limit <- if (!is.na(at)) limit_said(seen$ask$only[at])
   literals <- member_constants(known$members, column, book)
   figures <- member_figures(seen, column, if (!is.na(at)) at else 0L)
@@ -47,7 +49,8 @@ menu_members <- function(seen, asked) {
   if (!is.na(none) || isTRUE(limit$none)) items <- c(items, list(new_item("(none)", value = "NA",
     on = isTRUE(limit$none), note = if (is.na(none)) "no orders" else figures$text[none])))
   new_menu(plain_words(column), list(
-    if (!is.na(at)) new_group("", list(new_item("all of them", list(do = "drop_condition", at = at)))),
+    if (!is.na(at)) new_group("", list(new_item("all of them",
+      list(do = "drop_condition", at = at)))),
     new_group(figures$says, items)
   ), multi = list(column = column, except = isTRUE(limit$except), members = as.list(limit$members)),
   more = shown$more)
@@ -77,8 +80,8 @@ member_figures <- function(seen, column, without) {
   ask <- seen$ask
   if (without > 0L) ask$only <- ask$only[-without]
   by <- empty_ask()
-  same <- c("work_out", "only", "latest", "from", "to", "complete", "as_of", "covered_to", "calendar",
-    "measures")
+  same <- c("work_out", "only", "latest", "from", "to", "complete", "as_of",
+    "covered_to", "calendar", "measures")
   by[same] <- ask[same]
   by$rows <- column
   shown <- Filter(function(m) !m$hidden, ask$measures)
@@ -93,7 +96,8 @@ member_figures <- function(seen, column, without) {
   }
   values <- table$figures[[1L]]
   list(
-    member = as.character(table$axes[[1L]]), value = if (is.numeric(values)) as.numeric(values) else NA,
+    member = as.character(table$axes[[1L]]), value = if (is.numeric(values)) as.numeric(
+      values) else NA,
     text = figure_column(values, table$ask$measures[[1L]])$text, says = says
   )
 }
@@ -110,8 +114,8 @@ menu_dates <- function(seen, asked) {
     new_item(words, list(do = "set_dates", latest = text),
       on = ask$latest == text)
   }
-  spans <- c("1 month", "3 month", "6 month", "12 month", "24 month", "4 quarter", "8 quarter", "1 year",
-    "2 year",
+  spans <- c("1 month", "3 month", "6 month", "12 month", "24 month", "4 quarter",
+    "8 quarter", "1 year", "2 year",
     "3 year", "4 week", "13 week", "52 week")
   spans <- Filter(function(text) sub("^[0-9]+ ", "", text) %in% calendar$units, spans)
   words <- function(text) {
@@ -121,13 +125,15 @@ menu_dates <- function(seen, asked) {
   }
   new_menu("Dates shown", list(
     new_group("", list(
-      new_item("all dates", list(do = "set_dates"), on = !any(nzchar(c(ask$latest, ask$from, ask$to)))),
+      new_item("all dates", list(do = "set_dates"),
+        on = !any(nzchar(c(ask$latest, ask$from, ask$to)))),
       new_item("finished periods only", list(do = "set", key = "complete", value = !ask$complete),
         on = ask$complete)
     )),
     new_group("Up to the as-of date", lapply(spans, function(text) latest(text, words(text)))),
     new_group("Years", year_items(ask, seen))
-  ), typed = list(says = "or type: 5 week, or 2026-01-01 to 2026-03-31", key = "text", words = "dates",
+  ), typed = list(says = "or type: 5 week, or 2026-01-01 to 2026-03-31", key = "text",
+    words = "dates",
     act = list(do = "set_dates")))
 }
 
@@ -168,7 +174,8 @@ menu_as_of <- function(seen, asked) {
     new_group("The orders are whole", list(
       set("covered_to", "", "to the last order"),
       set("covered_to", format(last + 1), paste("to", day_words(as.integer(last + 1)))),
-      new_item("to another day ...", typed = list(says = "a day: 2026-09-30", value = ask$covered_to,
+      new_item("to another day ...", typed = list(says = "a day: 2026-09-30",
+        value = ask$covered_to,
         key = "value"),
         act = list(do = "set", key = "covered_to"))
     )),
@@ -192,14 +199,16 @@ menu_calendar <- function(seen, asked) {
     new_group("Others", lapply(others, function(word) {
       new_item(calendar_from(word)$words$long, list(do = "set", key = "calendar", value = word))
     }))
-  ), typed = list(says = "or type: week:4-4-5:last Saturday of January", key = "value", words = "calendar",
+  ), typed = list(says = "or type: week:4-4-5:last Saturday of January", key = "value",
+    words = "calendar",
     act = list(do = "set", key = "calendar")))
 }
 
 menu_order <- function(seen, asked) {
   words <- c(seen$ask$rows, seen$ask$cols)
   if (length(words) == 0L) {
-    return(new_menu("Order", list(new_group("", list(new_item("one line: there is nothing to order"))))))
+    return(new_menu("Order", list(new_group("", list(
+      new_item("one line: there is nothing to order"))))))
   }
   new_menu("Order", lapply(words, function(word) {
     sorts <- if (!is_period_word(word)) sort_items(seen, word)
@@ -213,14 +222,15 @@ sort_items <- function(seen, word) {
     list(rule_item(seen, "sort", word, "", "in its own order")),
     of_each_figure(seen, function(name, face) {
       list(
-        rule_item(seen, "sort", word, arguments_text("largest_first", name), paste0("largest ", face,
-          " first")),
+        rule_item(seen, "sort", word, arguments_text("largest_first", name),
+          paste0("largest ", face, " first")),
         rule_item(seen, "sort", word, arguments_text("smallest_first", name),
           paste0("smallest ", face, " first"))
       )
     }),
     list(new_item("another order ...", rule_act("sort", word),
-      typed = list(says = "by_key(class_no), or in_order(\"Small\", \"Large\")", value = "", key = "text")))
+      typed = list(says = "by_key(class_no), or in_order(\"Small\", \"Large\")", value = "",
+        key = "text")))
   )
 }
 
@@ -229,8 +239,8 @@ keep_items <- function(seen, word) {
     list(rule_item(seen, "keep", word, "", "all of them")),
     of_each_figure(seen, function(name, face) {
       lapply(c(5, 10), function(n) {
-        rule_item(seen, "keep", word, paste0("keep_top(", n, ", ", name, ")"), paste("the top", n, "by",
-          face))
+        rule_item(seen, "keep", word, paste0("keep_top(", n, ", ", name, ")"),
+          paste("the top", n, "by", face))
       })
     }),
     of_each_figure(seen, function(name, face) {
@@ -246,11 +256,14 @@ keep_items <- function(seen, word) {
 
 of_each_figure <- function(seen, items) {
   shown <- Filter(function(m) !m$hidden, seen$ask$measures)
-  unlist(lapply(shown, function(m) items(name_text(m$name), measure_face(m, seen))), recursive = FALSE)
+  unlist(lapply(shown, function(m) items(name_text(m$name), measure_face(m, seen))),
+    recursive = FALSE)
 }
 
 # Rules go by the name that an axis has in the table.
-rule_act <- function(kind, word) list(do = "set_rule", rule = kind, axis = gsub("$", "_", word, fixed = TRUE))
+rule_act <- function(kind, word) {
+  list(do = "set_rule", rule = kind, axis = gsub("$", "_", word, fixed = TRUE))
+}
 
 rule_item <- function(seen, kind, word, text, words) {
   act <- c(rule_act(kind, word), list(text = text))
@@ -272,6 +285,7 @@ menu_totals <- function(seen, asked) {
       if (length(ask$cols) > 0L && ask$kind == "table") set("totals", "rows=none,cols=grand",
         "of the columns only")
     )),
-    new_group("", list(set("totals_at", "end", "at the end"), set("totals_at", "start", "at the start")))
+    new_group("", list(set("totals_at", "end", "at the end"),
+      set("totals_at", "start", "at the start")))
   ))
 }

@@ -30,7 +30,8 @@ entered_place <- function(menu, search, seen, at) {
 
 explore_menus <- function() {
   list(
-    measure = menu_measure, derived = menu_derived, rows = menu_axis, cols = menu_axis, lines = menu_axis,
+    measure = menu_measure, derived = menu_derived, rows = menu_axis, cols = menu_axis,
+    lines = menu_axis,
       per = menu_per,
     only = menu_only, members = menu_members, dates = menu_dates, as_of = menu_as_of,
     calendar = menu_calendar, order = menu_order, totals = menu_totals, kind = menu_kind,
@@ -65,7 +66,8 @@ menu_per <- function(seen, asked) {
     new_group("", list(new_item("order line", list(do = "set", key = "per", value = ""),
       on = seen$ask$per == ""))),
     new_group("All lines of one", lapply(names, function(name) {
-      new_item(plain_words(name), list(do = "set", key = "per", value = name), on = seen$ask$per == name)
+      new_item(plain_words(name), list(do = "set", key = "per", value = name),
+        on = seen$ask$per == name)
     }))
   ))
 }
@@ -101,7 +103,8 @@ menu_kind <- function(seen, asked) {
 look_menu_items <- function(looks, set) {
   unlist(lapply(names(looks), function(name) {
     lapply(names(looks[[name]]), function(value) {
-      set(name, if (value %in% c("TRUE", "FALSE")) value == "TRUE" else value, looks[[name]][[value]])
+      set(name, if (value %in% c("TRUE", "FALSE")) value == "TRUE" else value,
+        looks[[name]][[value]])
     })
   }), recursive = FALSE)
 }
@@ -109,7 +112,8 @@ look_menu_items <- function(looks, set) {
 menu_figure <- function(seen, asked) {
   fits <- if (!is.null(seen$table)) fitting_figures(seen$table)
   set <- function(value, words, note = "") {
-    new_item(words, list(do = "set", key = "figure", value = value), note, on = seen$ask$figure == value)
+    new_item(words, list(do = "set", key = "figure", value = value), note,
+      on = seen$ask$figure == value)
   }
   new_menu("Figure", list(new_group("", c(
     list(set("fitting", "the one that fits best"), set("none", "none")),
@@ -123,7 +127,8 @@ menu_against <- function(seen, asked) {
       new_item(paste("a", unit, "before"), list(do = "set", key = "against", value = unit),
         on = seen$ask$against == unit)
     })),
-    new_group("The small line", lapply(c("month", "quarter", "week", "day", "none"), function(unit) {
+    new_group("The small line", lapply(c("month", "quarter", "week", "day", "none"),
+      function(unit) {
       new_item(if (unit == "none") "no small line" else paste0("its last ", unit_plural(unit)),
         list(do = "set", key = "history", value = unit), on = seen$ask$history == unit)
     }))

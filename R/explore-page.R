@@ -1,8 +1,9 @@
-# The page being made in the explorer: its title, its look, and its blocks, each an ask shown as a table or a
-# figure, or a text.
+# The page being made in the explorer: its title, its look, and its blocks, each an ask shown as a
+# table or a figure, or a text.
 #
 # look: what report() is told of the page
-# asked, braced: of a report that was opened, the parts it asked for, and the texts it had with braces, by
+# asked, braced: of a report that was opened, the parts it asked for, and the texts it had with
+# braces, by
 #   what they became
 # blocks: see new_page_block()
 
@@ -12,10 +13,12 @@ empty_page <- function() {
     paper = "A4", orientation = "portrait"), asked = character(), braced = list(), blocks = list())
 }
 
-# as: "table", "figure", "changes" (of a report that is built: what changed in the table) or "text", which has
-# a text and no ask of its own; label: "" for none; beside: TRUE where it stands beside the block before it;
+# as: "table", "figure", "changes" (of a report that is built: what changed in the table) or "text",
+# which has a text and no ask of its own; label: "" for none; beside: TRUE where it stands beside
+# the block before it;
 # since: of changes, "" for the last build.
-new_page_block <- function(ask, as, label = "", text = "", beside = FALSE, axis_labels = list(), since = "") {
+new_page_block <- function(ask, as, label = "", text = "", beside = FALSE,
+  axis_labels = list(), since = "") {
   list(ask = ask, as = as, label = label, text = text, beside = beside, axis_labels = axis_labels,
     since = since)
 }
@@ -58,7 +61,9 @@ page_acts <- function() {
 
 block_forms <- c("table", "figure", "changes")
 
-page_choices <- function() list(notes = notes_words, paper = paper_words, orientation = orientation_words)
+page_choices <- function() {
+  list(notes = notes_words, paper = paper_words, orientation = orientation_words)
+}
 
 act_set_block <- function(page, act, ask) {
   at <- act_at(act, length(page$blocks))
@@ -128,6 +133,10 @@ explored_block <- function(block, base, made) {
 
 # The kind of figure an ask is drawn as: the one it says where that fits the table, else the first
 # that does.
-explored_figure_kind <- function(table, said) figure_kind_quietly(table, if (figure_fits(said, table)) said)
+explored_figure_kind <- function(table, said) {
+  figure_kind_quietly(table, if (figure_fits(said, table)) said)
+}
 
-figure_fits <- function(kind, table) kind %in% names(known_figures()) && known_figures()[[kind]]$fits(table)
+figure_fits <- function(kind, table) {
+  kind %in% names(known_figures()) && known_figures()[[kind]]$fits(table)
+}

@@ -6,7 +6,8 @@ answered_request <- function(app, request) {
   if (brings_token(request, app$guard)) {
     return(response(302L, "text/plain; charset=utf-8", "", list(
       Location = paste0("/#key=", app$guard$key),
-      "Set-Cookie" = paste0(cookie_said(app$guard), "; HttpOnly; SameSite=Strict; Path=/; Max-Age=7776000")
+      "Set-Cookie" = paste0(cookie_said(app$guard),
+        "; HttpOnly; SameSite=Strict; Path=/; Max-Age=7776000")
     )))
   }
   if (path == "/") {
@@ -33,12 +34,14 @@ safe_headers <- function() {
       "img-src 'self' data:; connect-src 'self'; font-src 'self' data:;",
       "frame-ancestors 'none'; base-uri 'none'; form-action 'none'"
     ),
-    "X-Content-Type-Options" = "nosniff", "Referrer-Policy" = "no-referrer", "Cache-Control" = "no-store"
+    "X-Content-Type-Options" = "nosniff", "Referrer-Policy" = "no-referrer",
+    "Cache-Control" = "no-store"
   )
 }
 
 response <- function(status, type, body, headers = list()) {
-  list(status = status, headers = c(safe_headers(), list("Content-Type" = type), headers), body = body)
+  list(status = status, headers = c(safe_headers(), list("Content-Type" = type),
+    headers), body = body)
 }
 
 plain_response <- function(status, text) response(status, "text/plain; charset=utf-8", text)
@@ -62,7 +65,8 @@ library_response <- function(files, name) {
 
 csv_response <- function(app, id) {
   window <- if (is_window_id(id)) app$windows[[id]]
-  placed <- if (!is.null(window)) rlang::try_fetch(placed_in(window), drystack_error = function(e) NULL)
+  placed <- if (!is.null(window)) rlang::try_fetch(placed_in(window),
+    drystack_error = function(e) NULL)
   if (is.null(placed)) {
     return(plain_response(404L, "No figure is open in this window."))
   }
@@ -75,5 +79,6 @@ csv_response <- function(app, id) {
 }
 
 explorer_page <- function() {
-  readLines(system.file("explore", "explore.html", package = "drystack", mustWork = TRUE), encoding = "UTF-8")
+  readLines(system.file("explore", "explore.html", package = "drystack", mustWork = TRUE),
+    encoding = "UTF-8")
 }

@@ -13,7 +13,8 @@ said_words <- function() {
 said_hello <- function(app, window, said) {
   tell_window(window, "begun", list(name = app$opened$name, first = checks_first(app, said),
     folder = app$folder))
-  wrong <- rlang::try_fetch(opened_address(app, window, said$address), drystack_error = function(e) e)
+  wrong <- rlang::try_fetch(opened_address(app, window, said$address),
+    drystack_error = function(e) e)
   draw(app, window, said)
   if (!is.null(wrong)) rlang::cnd_signal(wrong)
 }
@@ -27,11 +28,13 @@ opened_address <- function(app, window, address) {
 
 # An act with what it takes from an address, a file or the daybook that is seen.
 act_prepared <- function(app, act, seen = NULL) {
-  if (is_one_text(act$text) && isTRUE(act$do %in% c("add_measure", "set_measure")) && !is.null(seen)) {
+  if (is_one_text(act$text) && isTRUE(act$do %in% c("add_measure", "set_measure")) &&
+    !is.null(seen)) {
     act <- labelled_act(act, seen)
   }
   if (identical(act$do, "open") && is_one_text(act$address)) {
-    act <- list(do = "open", ask = ask_of_address(act$address), report = report_of_address(act$address))
+    act <- list(do = "open", ask = ask_of_address(act$address),
+      report = report_of_address(act$address))
     opened_in(app, act$report)
   }
   if (identical(act$do, "open_report")) {
@@ -75,7 +78,8 @@ said_place <- function(app, window, said) {
     window$placed <- NULL
     window$place <- place
     by <- rlang::try_fetch(show_by_act(window$seen, place), drystack_error = function(e) NULL)
-    tell_window(window, "answer", c(list(n = said$n, by = by), explained_answer(window$seen, place)))
+    tell_window(window, "answer", c(list(n = said$n, by = by),
+      explained_answer(window$seen, place)))
   }
 }
 
@@ -100,7 +104,8 @@ placed_in <- function(window) {
 
 said_becomes <- function(app, window, said) {
   seen <- seen_of(window)
-  tell_window(window, "becomes", c(explored_texts(seen), list(parameters = possible_parameters(seen$ask))))
+  tell_window(window, "becomes", c(explored_texts(seen),
+    list(parameters = possible_parameters(seen$ask))))
 }
 
 said_rows <- function(app, window, said) {

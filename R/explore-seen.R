@@ -1,4 +1,5 @@
-# What an ask comes to: its daybook, its table or the error, and what the sentence tells beside its parts.
+# What an ask comes to: its daybook, its table or the error, and what the sentence tells
+# beside its parts.
 #
 # ask, base, made: what it was worked out from
 # columns_of: the daybook that says which columns there are
@@ -7,7 +8,8 @@
 # fixed: conditions of the daybook that are no part of the ask
 # left: how many lines are left by each condition, one after the other
 explored_seen <- function(ask, base, made) {
-  seen <- list(ask = ask, columns_of = base$book, fixed = condition_said(base$book$scope), base = base,
+  seen <- list(ask = ask, columns_of = base$book,
+    fixed = condition_said(base$book$scope), base = base,
     made = made)
   seen$error <- rlang::try_fetch(
     {
@@ -18,7 +20,8 @@ explored_seen <- function(ask, base, made) {
     },
     drystack_error = function(e) e
   )
-  seen$measures <- if (is.null(seen$table)) readable_measures(ask, seen$columns_of) else seen$table$ask$known
+  seen$measures <- if (is.null(seen$table)) readable_measures(ask,
+    seen$columns_of) else seen$table$ask$known
   if (is.null(seen$error)) seen$left <- lines_left(seen$book, length(ask$only))
   seen
 }

@@ -1,13 +1,15 @@
 # The ask as a sentence: phrases of parts, each of which can be changed where it stands.
 #
-# A phrase is list(lead, parts, join, plus): the words before its parts, what stands between them, and
-# what one more would be (NULL where there can be none). A part is list(menu, at, text, says, mark):
-# the menu that changes it and its place there, its words, what it is, and what is told beside it.
+# A phrase is list(lead, parts, join, plus): the words before its parts, what stands between them,
+# and what one more would be (NULL where there can be none). A part is list(menu, at, text, says,
+# mark): the menu that changes it and its place there, its words, what it is, and what is told
+# beside it.
 
 explored_sentence <- function(seen) {
   ask <- seen$ask
   switch(ask$kind,
-    table = c(list(measure_phrase(seen)), axis_phrases(seen), shared_phrases(seen), look_phrases(seen)),
+    table = c(list(measure_phrase(seen)), axis_phrases(seen), shared_phrases(seen),
+      look_phrases(seen)),
     listing = c(list(line_phrase(seen), measure_phrase(seen, "with"), group_phrase(seen)),
       shared_phrases(seen), look_phrases(seen)),
     headlines = c(list(measure_phrase(seen)), list(against_phrase(seen)), shared_phrases(seen),
@@ -47,7 +49,8 @@ measure_face <- function(measure, seen) {
 # Which conditions a figure does not go by.
 regardless_mark <- function(measure, seen) {
   tree <- seen$measures[[measure$name]]$tree
-  drops <- if (!is.null(tree)) tree_collect(tree, function(one) if (!is.null(one$drop)) list(one$drop))
+  drops <- if (!is.null(tree)) tree_collect(tree, function(one) if (!is.null(one$drop))
+    list(one$drop))
   if (length(drops) == 0L) "" else paste("whatever the",
     joined_words(unique(vapply(drops, dropped_in_words, ""))))
 }
@@ -56,7 +59,8 @@ axis_phrases <- function(seen) {
   ask <- seen$ask
   side <- function(side, lead, none) {
     parts <- lapply(seq_along(ask[[side]]), function(at) {
-      new_part(side, axis_face(ask[[side]][at]), if (side == "rows") "Down the side" else "Across", at)
+      new_part(side, axis_face(ask[[side]][at]), if (side ==
+        "rows") "Down the side" else "Across", at)
     })
     if (length(parts) == 0L) parts <- list(new_part(side, none, "Across or down", quiet = TRUE))
     new_phrase(lead, parts, join = ", then ", plus = list(menu = side, text = "one more"))
@@ -81,7 +85,8 @@ line_phrase <- function(seen) {
 
 group_phrase <- function(seen) {
   ask <- seen$ask
-  parts <- lapply(seq_along(ask$rows), function(at) new_part("rows", axis_face(ask$rows[at]), "Group", at))
+  parts <- lapply(seq_along(ask$rows), function(at) new_part("rows",
+    axis_face(ask$rows[at]), "Group", at))
   if (length(parts) == 0L) parts <- list(new_part("rows", "no groups", "Group", quiet = TRUE))
   new_phrase("under", parts, join = ", then ", plus = list(menu = "rows", text = "a group"))
 }
@@ -102,10 +107,11 @@ shared_phrases <- function(seen) {
 
 condition_phrase <- function(seen) {
   parts <- lapply(seq_along(seen$ask$only), function(at) {
-    new_part("only", condition_face(seen$ask$only[at], seen), "Condition", at, mark = lines_left_mark(seen,
-      at))
+    new_part("only", condition_face(seen$ask$only[at], seen), "Condition", at,
+      mark = lines_left_mark(seen, at))
   })
-  parts <- c(parts, lapply(seen$fixed, function(text) new_part("fixed", text, "Condition of the daybook")))
+  parts <- c(parts, lapply(seen$fixed, function(text) new_part("fixed", text,
+    "Condition of the daybook")))
   if (length(parts) == 0L) parts <- list(new_part("only", "all orders", "Condition", quiet = TRUE))
   new_phrase("for", parts, plus = list(menu = "only", text = "a condition"))
 }
@@ -161,8 +167,8 @@ dates_face <- function(seen) {
     unit <- axis_face(words[2L])
     n <- suppressWarnings(as.numeric(words[1L]))
     if (is.na(n) || n == 1) return(paste0("the last ", unit, finished))
-    return(paste0("the last ", words[1L], " ", sub("[^ ]+$", unit_plural(sub("^.* ", "", unit)), unit),
-      finished))
+    return(paste0("the last ", words[1L], " ", sub("[^ ]+$",
+      unit_plural(sub("^.* ", "", unit)), unit), finished))
   }
   day <- function(text) {
     days <- iso_days(text)
@@ -197,9 +203,11 @@ calendar_words <- function(calendar) sub("^([^,]*,[^,]*),.*$", "\\1", calendar$w
 # Order, members kept, totals, and the form in which it is shown.
 look_phrases <- function(seen) {
   ask <- seen$ask
-  list(new_phrase("", list(new_part("order", order_face(ask), "Order", quiet = length(ask$sort) == 0L))),
+  list(new_phrase("", list(new_part("order", order_face(ask), "Order",
+    quiet = length(ask$sort) == 0L))),
     if (ask$kind != "headlines" && length(c(ask$rows, ask$cols)) > 0L) {
-      new_phrase("", list(new_part("totals", totals_face(ask), "Totals", quiet = ask$totals == "none")))
+      new_phrase("", list(new_part("totals", totals_face(ask), "Totals",
+        quiet = ask$totals == "none")))
     },
     new_phrase("as", list(new_part("kind", c(table = "a table", listing = "order lines",
       headlines = "headlines")[[ask$kind]], "Form", quiet = TRUE),
@@ -214,7 +222,8 @@ look_phrases <- function(seen) {
 order_face <- function(ask) {
   kept <- vapply(ask$keep, kept_face, "")
   orders <- vapply(ask$sort, function(text) {
-    switch(sub("[(].*$", "", text), largest_first = "largest first", smallest_first = "smallest first",
+    switch(sub("[(].*$", "", text), largest_first = "largest first",
+      smallest_first = "smallest first",
       by_key = "by a key", "in an order given")
   }, "")
   words <- c(unique(unname(orders)), unique(unname(kept)))
@@ -224,7 +233,8 @@ order_face <- function(ask) {
 # "the top 10", "rows where growth < 0".
 kept_face <- function(text) {
   rule <- str2lang(text)
-  if (call_word(rule) == "keep_where") paste("rows where", paste(deparse(rule[[2L]], 500L), collapse = " "))
+  if (call_word(rule) == "keep_where") paste("rows where",
+    paste(deparse(rule[[2L]], 500L), collapse = " "))
   else paste("the top", rule[[2L]])
 }
 

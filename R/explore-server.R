@@ -1,5 +1,5 @@
-# The explorer as a program: what the browser says comes by a socket (explore-socket.R), and goes into one
-# queue; each window has a state of its own, which outlives its socket for a while.
+# The explorer as a program: what the browser says comes by a socket (explore-socket.R), and goes
+# into one queue; each window has a state of its own, which outlives its socket for a while.
 #
 # An app is an environment: opened (see explore-source.R), guard, folder, files (of the
 # page), queue, drawings (under way), windows, reports, bases, made, unknown (sockets without a key)
@@ -32,7 +32,8 @@ new_window <- function(app, id) {
 
 # What a window says, as it comes: {window, n, do, ...}.
 take_in <- function(app, session, text) {
-  said <- rlang::try_fetch(jsonlite::fromJSON(text, simplifyVector = FALSE), error = function(e) NULL)
+  said <- rlang::try_fetch(jsonlite::fromJSON(text, simplifyVector = FALSE),
+    error = function(e) NULL)
   if (!is.list(said) || !is_window_id(said$window) || !is_one_text(said$do)) {
     return(invisible())
   }
@@ -94,11 +95,13 @@ is_outdated <- function(one) one$said$do == "figure" && !identical(one$said$n, o
 serve <- function(app, window, said) {
   window$stopped <- FALSE
   answer <- said_words()[[said$do]]
-  rlang::local_options(drystack.progress = watcher(app, window, said), drystack.progress_after = 0.3)
+  rlang::local_options(drystack.progress = watcher(app, window, said),
+    drystack.progress_after = 0.3)
   rlang::try_fetch(
     if (is.null(answer)) raise("act", paste0("Nothing is known to do by ", quoted(said$do), "."))
     else answer(app, window, said),
-    drystack_stopped = function(e) if (isTRUE(window$stopped)) tell_window(window, "stopped", list()),
+    drystack_stopped = function(e) if (isTRUE(window$stopped))
+    tell_window(window, "stopped", list()),
     drystack_error = function(e) refuse(app, window, said, e),
     error = function(e) {
       refuse(app, window, said, rlang::error_cnd(

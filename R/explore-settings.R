@@ -12,7 +12,8 @@ with_moved <- function(ask, field, act) {
 set_choices <- function() {
   c(list(
     kind = c("table", "listing", "headlines"), per = NULL, as_of = NULL, covered_to = NULL,
-    closed_after = NULL, closed_on = NULL, calendar = NULL, totals = NULL, totals_at = words_of_ends,
+    closed_after = NULL, closed_on = NULL, calendar = NULL, totals = NULL,
+    totals_at = words_of_ends,
     members = member_words_known, against = NULL, history = c(period_units, "none"),
     figure = c("fitting", "none", names(known_figures()))
   ), lapply(Filter(Negate(is_flag_look), table_looks()), `[[`, "values"))
@@ -66,11 +67,13 @@ typed_dates <- function(text) {
   }
   if (grepl("^[0-9]{4}(-(0[1-9]|1[0-2]))?$", trimws(text))) {
     first <- as.Date(paste0(trimws(text), if (nchar(trimws(text)) == 4L) "-01-01" else "-01"))
-    after <- seq(first, by = if (nchar(trimws(text)) == 4L) "1 year" else "1 month", length.out = 2L)[2L]
+    after <- seq(first, by = if (nchar(trimws(text)) == 4L) "1 year" else "1 month",
+      length.out = 2L)[2L]
     return(list(from = format(first), to = format(after - 1)))
   }
   text <- sub("^(the )?(last|latest) ", "", trimws(text))
-  list(latest = sub("s$", "", sub("halves", "half", if (grepl("^[0-9]", text)) text else paste("1", text))))
+  list(latest = sub("s$", "", sub("halves", "half",
+    if (grepl("^[0-9]", text)) text else paste("1", text))))
 }
 
 # The order or the members kept of one axis; an empty text says that there is no such rule.
@@ -100,7 +103,8 @@ act_clear <- function(ask, act) {
 # The value of an option of reading that was typed or chosen.
 reading_typed <- function(text, key) {
   field <- Find(function(one) one$name == key, orders_fields())
-  texts <- if (field$type %in% c("texts", "pairs") && key != "drop_lines") words_by_comma(text) else text
+  texts <- if (field$type %in% c("texts", "pairs") &&
+    key != "drop_lines") words_by_comma(text) else text
   unlist(field_types()[[field$type]]$read(texts, field))
 }
 
@@ -110,8 +114,8 @@ read_as_said <- function(act) {
   said <- Filter(function(text) is_one_text(text) && nzchar(text), act$reading %||% list())
   known <- c("date", setdiff(names(new_reading()), "keep"))
   unknown <- setdiff(names(said), known)
-  if (length(unknown) > 0L) raise("act", c(paste0("Reading has no option ", quoted(unknown[1L]), " here."),
-    advise_word(unknown[1L], known, "options")))
+  if (length(unknown) > 0L) raise("act", c(paste0("Reading has no option ",
+    quoted(unknown[1L]), " here."), advise_word(unknown[1L], known, "options")))
   said <- Map(reading_typed, said, names(said))
   do.call(checked_reading, said[names(said) != "date"])
   plain_list(said[order(names(said))])

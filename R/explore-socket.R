@@ -1,7 +1,9 @@
-# The socket by which the page and R speak: texts of JSON, {kind, what} to the page. The first text that comes
-# must be the key; a socket that does not say it in time, or says anything else, is closed.
+# The socket by which the page and R speak: texts of JSON, {kind, what} to the page. The first text
+# that comes must be the key; a socket that does not say it in time, or says anything
+# else, is closed.
 #
-# A session is an environment: send (a function of kind and what), known (whether it has said the key)
+# A session is an environment: send (a function of kind and what), known (whether it has
+# said the key)
 
 socket_app <- function(app) {
   list(
@@ -24,7 +26,8 @@ open_session <- function(app, socket) {
   session <- new.env(parent = emptyenv())
   session$known <- FALSE
   session$send <- function(kind, what) {
-    rlang::try_fetch(socket$send(said_as_json(list(kind = kind, what = what))), error = function(e) NULL)
+    rlang::try_fetch(socket$send(said_as_json(list(kind = kind, what = what))),
+      error = function(e) NULL)
   }
   settle <- function(known) {
     if (is.null(session$settled)) app$unknown <- app$unknown - 1L
@@ -52,6 +55,7 @@ says_key <- function(text, guard) {
 }
 
 said_as_json <- function(x) {
-  jsonlite::toJSON(x, auto_unbox = TRUE, null = "null", na = "null", digits = NA, dataframe = "columns",
+  jsonlite::toJSON(x, auto_unbox = TRUE, null = "null", na = "null", digits = NA,
+    dataframe = "columns",
     rownames = FALSE, force = TRUE, keep_vec_names = TRUE)
 }

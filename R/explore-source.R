@@ -1,11 +1,13 @@
 # Where the orders of an explorer come from, and how they are read: a daybook of R, the orders of a
 # command, a standing report, the demo.
 #
-# opened: list(name, path: of the file whose reading can be changed, open: a function of a reading that
-#   gives the daybook, look: one that gives its columns, state: what is seen first, check: TRUE where the
-#   check of the orders comes first)
+# opened: list(name, path: of the file whose reading can be changed, open: a function of
+# a reading that
+#   gives the daybook, look: one that gives its columns, state: what is seen first, check: TRUE
+#   where the check of the orders comes first)
 
-opened_book <- function(book, name = "orders", path = NULL, again = NULL, look = NULL, check = FALSE) {
+opened_book <- function(book, name = "orders", path = NULL, again = NULL, look = NULL,
+  check = FALSE) {
   # What was read is not read twice.
   open <- function(reading) if (length(reading) == 0L) book else again(reading)
   list(name = name, path = path, open = open, look = look, check = check,
@@ -41,8 +43,8 @@ opened_in <- function(app, report) {
   }
   path <- file_in_folder(app$folder, report, report_endings)
   if (!file.exists(path)) {
-    raise("standing", c(paste0("There is no report ", quoted(report), " in ", quoted(app$folder), "."),
-      advise_word(report, reports_in(app$folder), "reports")))
+    raise("standing", c(paste0("There is no report ", quoted(report), " in ",
+      quoted(app$folder), "."), advise_word(report, reports_in(app$folder), "reports")))
   }
   stamp <- paste(unlist(file.info(path)[c("size", "mtime")]), collapse = " ")
   newest_in(app$reports, report, stamp, function() opened_report(path))
@@ -63,7 +65,8 @@ opened_orders <- function(document) {
   look <- function(reading) looked_document(read_as(reading))
   rlang::try_fetch(opened_book(open(list()), name, path, open, look, check = TRUE),
     drystack_error = function(e) {
-    unread <- list(name = name, path = path, open = open, look = look, check = FALSE, state = new_state())
+    unread <- list(name = name, path = path, open = open, look = look, check = FALSE,
+      state = new_state())
     if (leads_on(e, unread)) unread else rlang::zap()
   })
 }
@@ -109,7 +112,8 @@ opened_page <- function(document, built, ask) {
   page$look[names(look)] <- lapply(look, unlist)
   if (!is.null(said$subtitle)) page$look$subtitle <- text(said$subtitle, list("subtitle"))
   page$asked <- names(said$parameters)
-  blocks <- lapply(flat_page(document), opened_block, document = document, values = built$values, ask = ask,
+  blocks <- lapply(flat_page(document), opened_block, document = document,
+    values = built$values, ask = ask,
     text = text)
   page$blocks <- blocks
   page
@@ -187,8 +191,8 @@ block_dates <- function(said, fill) {
     if (is.logical(text)) text else gsub("\"", "", fill(text),
       fixed = TRUE)
   })
-  if (is.null(said$shown)) list() else c(list(latest = "", from = "", to = "")[setdiff(c("latest", "from",
-    "to"), names(shown))], shown)
+  if (is.null(said$shown)) list() else c(list(latest = "", from = "",
+    to = "")[setdiff(c("latest", "from", "to"), names(shown))], shown)
 }
 
 # One rule is for the innermost dimension.
@@ -199,7 +203,8 @@ block_rules <- function(said, ask, fill) {
   if (is.list(said)) {
     return(lapply(said, fill))
   }
-  inner <- utils::tail(Filter(Negate(is_period_word), if (length(ask$rows) > 0L) ask$rows else ask$cols), 1L)
+  inner <- utils::tail(Filter(Negate(is_period_word),
+    if (length(ask$rows) > 0L) ask$rows else ask$cols), 1L)
   if (length(inner) == 0L) inner <- utils::tail(c(ask$rows, ask$cols), 1L)
   stats::setNames(list(fill(said)), gsub("$", "_", inner, fixed = TRUE))
 }

@@ -1,10 +1,13 @@
-# The state of an explorer: one plain object, and what an act makes of it. Nothing here draws or asks.
+# The state of an explorer: one plain object, and what an act makes of it. Nothing here
+# draws or asks.
 #
-# now: what is seen: list(ask, page, reading, report), see empty_ask(), explore-page.R and explore-source.R;
+# now: what is seen: list(ask, page, reading, report), see empty_ask(),
+# explore-page.R and explore-source.R;
 #   report: the file that was opened here, "" for none
 # past, future: what was seen before, and what was undone, the nearest last
 new_state <- function(ask = empty_ask(), page = empty_page()) {
-  list(now = list(ask = ask, page = page, reading = list(), report = ""), past = list(), future = list())
+  list(now = list(ask = ask, page = page, reading = list(), report = ""), past = list(),
+    future = list())
 }
 
 # How many steps back are kept.

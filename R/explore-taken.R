@@ -52,7 +52,8 @@ tab_lines <- function(sheet) {
   }, "")
   cells <- lapply(sheet$columns, function(column) {
     text <- if (!is_real(column)) plain(trimws(column$text))
-      else if (is.numeric(column$raw) && !inherits(column$raw, "Date")) number_in_full(as.numeric(column$raw))
+      else if (is.numeric(column$raw) && !inherits(column$raw, "Date")) number_in_full(
+        as.numeric(column$raw))
       else as.character(column$raw)
     replace(text, is.na(column$raw) & is_real(column), "")
   })

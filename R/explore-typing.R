@@ -1,4 +1,5 @@
-# Help while typing: the words an expression could go on with, and what is wrong with it as it stands.
+# Help while typing: the words an expression could go on with, and what is wrong with it
+# as it stands.
 
 completed <- function(seen, text, words, at = NULL) {
   last <- regmatches(text, regexpr("[[:alpha:].][[:alnum:]._]*$", text))
@@ -24,8 +25,8 @@ typed_words <- function(seen, words) {
   periods <- c(seen$columns_of$calendars[[1L]]$units, cyclic_parts)
   switch(words,
     measure = c(vapply(seen$ask$measures, `[[`, "", "name"), columns, measure_words(), periods),
-    condition = c(columns, row_words()), axis = c(columns, periods, row_words()), dates = period_units,
-    character()
+    condition = c(columns, row_words()), axis = c(columns, periods, row_words()),
+    dates = period_units, character()
   )
 }
 
@@ -36,7 +37,8 @@ typed_act <- function(text, words, at) {
       else list(do = "set_measure", at = at, text = text),
     condition = list(do = "add_condition", text = text), axis = list(do = "work_out", text = text,
       side = "rows"),
-    dates = list(do = "set_dates", text = text), day = list(do = "set", key = "as_of", value = text),
+    dates = list(do = "set_dates", text = text),
+    day = list(do = "set", key = "as_of", value = text),
     calendar = list(do = "set", key = "calendar", value = text)
   )
 }

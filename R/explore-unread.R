@@ -1,5 +1,5 @@
-# Orders that cannot be opened as they are: the check page asks how they are read, and says what each way
-# would mean.
+# Orders that cannot be opened as they are: the check page asks how they are read, and says what
+# each way would mean.
 
 # What the window is told: the error, the ways that lead to a table, and all that can be said.
 ask_how_to_read <- function(app, window, said, error) {
@@ -13,7 +13,8 @@ ask_how_to_read <- function(app, window, said, error) {
   ))
 }
 
-# Whether the page can ask: some way leads to a table, or the columns are known and one may be the date.
+# Whether the page can ask: some way leads to a table, or the columns are known and one may
+# be the date.
 leads_on <- function(error, opened) {
   if (inherits(error, "drystack_error_column")) {
     return(TRUE)
@@ -46,7 +47,8 @@ ways_to_read <- function(app, now, error) {
 # Ways that may help, by what went wrong: list(words, key, value).
 possible_ways <- function(error) {
   ways <- function(key, words) {
-    Map(function(words, value) list(words = words, key = key, value = value), unname(words), names(words))
+    Map(function(words, value) list(words = words, key = key, value = value),
+      unname(words), names(words))
   }
   texts <- Filter(function(text) !grepl(",", text, fixed = TRUE), error$no_dates)
   c(
@@ -59,7 +61,8 @@ possible_ways <- function(error) {
       if (length(texts) > 1L) "mean no date"
       else "means no date"), key = "missing",
       value = paste(texts, collapse = ","))),
-    ways("inside", stats::setNames(paste("the file", quoted(error$inside), recycle0 = TRUE), error$inside))
+    ways("inside", stats::setNames(paste("the file", quoted(error$inside),
+      recycle0 = TRUE), error$inside))
   )
 }
 
@@ -70,7 +73,8 @@ date_order_words <- c(dmy = "day, month, year", mdy = "month, day, year", ymd = 
 
 # NULL where it does not lead to a table.
 tried_way <- function(way, opened, reading) {
-  reading[[way$key]] <- if (way$key == "missing") c(reading$missing, words_by_comma(way$value)) else way$value
+  reading[[way$key]] <- if (way$key == "missing") c(reading$missing,
+    words_by_comma(way$value)) else way$value
   book <- rlang::try_fetch(opened$open(reading), drystack_error = function(e) NULL)
   if (!is.null(book)) list(words = sentence_case(way$words), means = lines_by_year(book),
     reading = lapply(reading, function(value) paste(unlist(value), collapse = ",")))
@@ -80,7 +84,8 @@ tried_way <- function(way, opened, reading) {
 lines_by_year <- function(book) {
   days <- line_days(engine_of(book))
   counts <- table(format(as_day_date(days[!is.na(days)]), "%Y"))
-  told <- paste(if (length(counts) == 1L) "all" else format_figures(as.numeric(counts)), "in", names(counts))
+  told <- paste(if (length(counts) == 1L) "all" else format_figures(as.numeric(counts)),
+    "in", names(counts))
   if (length(told) > most_years_told) told <- c(utils::head(told, most_years_told %/% 2L), "...",
     utils::tail(told, most_years_told %/% 2L))
   none <- sum(is.na(days))
@@ -99,6 +104,7 @@ read_by_order <- function(text, way) {
 
 # The columns, where they can be told although the orders cannot be opened.
 columns_unread <- function(app, now) {
-  looked <- rlang::try_fetch(opened_in(app, now$report)$look(now$reading), drystack_error = function(e) NULL)
+  looked <- rlang::try_fetch(opened_in(app, now$report)$look(now$reading),
+    drystack_error = function(e) NULL)
   looked$column
 }

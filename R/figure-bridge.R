@@ -15,6 +15,6 @@ draw_bridge <- function(x) {
   n <- length(labels)
   drawn <- steps_plot(steps_between(shown_text(labels), unname(amounts)), shown[[n]])
   words <- tolower(labels)
-  dressed(drawn$plot, x, paste("From", words[1L], "to", words[n], "by", joined_words(words[-c(1L, n)])),
-    drawn$note)
+  dressed(drawn$plot, x, paste("From", words[1L], "to", words[n], "by",
+    joined_words(words[-c(1L, n)])), drawn$note)
 }

@@ -19,7 +19,8 @@ figure.drystack_calendar <- function(x, year = Sys.Date(), ...) {
   limits <- c(period_start(day, outer, x), period_end(day, outer, x))
   if (anyNA(limits)) raise("date", "The {x$words$long} has no {outer} that holds {day_words(day)}.")
   units <- rev(setdiff(x$units, "day"))
-  bands <- do.call(rbind, lapply(units, calendar_band, calendar = x, limits = limits, units = units))
+  bands <- do.call(rbind, lapply(units, calendar_band, calendar = x, limits = limits,
+    units = units))
   name <- period_labels(limits[1L], outer, x, "long")
   ggplot2::ggplot(bands) +
     ggplot2::geom_rect(
@@ -40,7 +41,8 @@ figure.drystack_calendar <- function(x, year = Sys.Date(), ...) {
     ggplot2::labs(
       title = paste0(name, ", ", day_words(limits[1L]), " to ", day_words(limits[2L])),
       subtitle = x$words$long, x = NULL, y = NULL,
-      alt = paste0("Bands of the ", joined_words(units), " periods of ", name, " in the ", x$words$long, ".")
+      alt = paste0("Bands of the ", joined_words(units), " periods of ", name, " in the ",
+        x$words$long, ".")
     ) +
     theme_drystack() +
     ggplot2::theme(panel.grid = ggplot2::element_blank())
@@ -51,7 +53,8 @@ calendar_band <- function(unit, calendar, limits, units) {
   here <- which(table$starts <= limits[2L] & table$ends >= limits[1L])
   start <- pmax(table$starts[here], limits[1L])
   end <- pmin(table$ends[here], limits[2L])
-  label <- period_labels(table$starts[here], unit, calendar, if (length(here) > 4L) "short" else "label")
+  label <- period_labels(table$starts[here], unit, calendar,
+    if (length(here) > 4L) "short" else "label")
   if (length(here) %in% 5:20) label <- paste0(label, "\n", band_detail(start, unit, calendar))
   if (length(here) > 20L) label <- ifelse(end - start < 4L, "", gsub("[^0-9]", "", label))
   data.frame(

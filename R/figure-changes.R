@@ -23,7 +23,8 @@ draw_changes <- function(x, measure = NULL) {
   plot <- plot$plot + ggplot2::labs(title = shown_text(sentence_case(title)), x = NULL, y = NULL,
     caption = paste(plot$note, collapse = "\n"), alt = paste0(sentence_case(title),
       ", a step for each reason.")) +
-    theme_drystack() + ggplot2::theme(legend.title = ggplot2::element_blank()) + slanted_labels(steps$label)
+    theme_drystack() + ggplot2::theme(legend.title = ggplot2::element_blank()) +
+      slanted_labels(steps$label)
   attr(plot, "drystack") <- list(kind = "changes", height = NULL)
   plot
 }

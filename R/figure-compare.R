@@ -20,7 +20,8 @@ draw_compare <- function(x) {
       ggplot2::aes(
         xmin = as.numeric(
           start_of(.data$period)
-        ) + .data$from * .data$days, xmax = as.numeric(start_of(.data$period)) + .data$to * .data$days,
+        ) + .data$from * .data$days, xmax = as.numeric(start_of(.data$period)) +
+          .data$to * .data$days,
         ymin = 0, ymax = .data$amount, fill = .data$what, alpha = .data$part_way
       ),
       na.rm = TRUE
@@ -36,7 +37,8 @@ draw_compare <- function(x) {
     scale_y_amounts(now)
   dressed(plot, x, paste0(now$label, " by ", axis_words(x), ", against ",
     before_in_words(before$tree$options)),
-    alt = paste(now$label, "against", before$label, "by", axis_words(x), "with the variance under it")) +
+    alt = paste(now$label, "against", before$label, "by", axis_words(x),
+      "with the variance under it")) +
     ggplot2::theme(strip.text.y = ggplot2::element_text(angle = 0, vjust = 1))
 }
 
@@ -52,7 +54,8 @@ compare_data <- function(period, now, before, part_way, now_label, before_label)
   data$from <- rep(c(0, bar_width / 2, 0), each = n)
   data$to <- rep(c(bar_width / 2, bar_width, bar_width), each = n)
   data$what <- factor(what, levels = c(before_label, now_label, "more", "less"))
-  data$panel <- factor(rep(c("amounts", "amounts", "variance"), each = n), levels = c("amounts", "variance"))
+  data$panel <- factor(rep(c("amounts", "amounts", "variance"), each = n),
+    levels = c("amounts", "variance"))
   data$part_way <- rep(part_way, 3L)
   data$days <- as.numeric(end_of(data$period) - start_of(data$period)) + 1
   data

@@ -1,5 +1,5 @@
-# Text in cells and over bars: as large as they allow once they are drawn, left out where that would be
-# too small to be read.
+# Text in cells and over bars: as large as they allow once they are drawn, left out where that would
+# be too small to be read.
 
 # cells: how many stand side by side, and one above the other; `...`: how the text looks
 fitting_text <- function(mapping, data, cells, ...) {

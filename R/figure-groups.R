@@ -17,7 +17,8 @@ group_axes_of <- function(x) {
 
 fits_grouped <- function(x) {
   axes <- group_axes_of(x)
-  !is.null(axes) && axes$sizes[[axes$along]] <= most_groups && axes$sizes[[axes$series]] <= most_series
+  !is.null(axes) && axes$sizes[[axes$along]] <= most_groups &&
+    axes$sizes[[axes$series]] <= most_series
 }
 
 # More bars than these are read as shades.
@@ -27,7 +28,8 @@ suits_grouped <- function(x) prod(group_axes_of(x)$sizes) <= most_bars
 
 fits_stacked <- function(x) {
   axes <- group_axes_of(x)
-  !is.null(axes) && axes$sizes[[axes$along]] <= most_members && axes$sizes[[axes$series]] <= most_series &&
+  !is.null(axes) && axes$sizes[[axes$along]] <= most_members &&
+    axes$sizes[[axes$series]] <= most_series &&
     is_additive(x$ask$measures[[1L]]$tree) && all(x$figures[[1L]] >= 0, na.rm = TRUE)
 }
 
@@ -41,10 +43,12 @@ draw_groups <- function(x, position) {
   axes <- group_axes_of(x)
   measure <- x$ask$measures[[1L]]
   here <- x$role %in% c("line", "others")
-  data <- data.frame(along = head_labels(x, axes$along, here), series = head_labels(x, axes$series, here),
+  data <- data.frame(along = head_labels(x, axes$along, here),
+    series = head_labels(x, axes$series, here),
     amount = x$figures[[measure$name]][here], part_way = x$part_way[here])
   data$amount[after_orders(x)[here]] <- NA
-  plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$along, y = .data$amount, fill = .data$series)) +
+  plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$along, y = .data$amount,
+    fill = .data$series)) +
     ggplot2::geom_col(ggplot2::aes(alpha = .data$part_way), position = position, width = 0.8,
       colour = shade("gap"), linewidth = 0.2, na.rm = TRUE) +
     ggplot2::scale_fill_manual(values = bar_colours(levels(data$series))) + part_way_scale() +
@@ -55,6 +59,6 @@ draw_groups <- function(x, position) {
 
 # Colours of bars side by side, told apart in grey too.
 bar_colours <- function(names) {
-  stats::setNames(unname(shades(c("moss", "sand", "slate", "lichen", "rust", "ink")))[seq_along(names)],
-    names)
+  stats::setNames(unname(shades(c("moss", "sand", "slate", "lichen", "rust",
+    "ink")))[seq_along(names)], names)
 }

@@ -16,7 +16,8 @@ draw_heat <- function(x) {
   figure <- x$figures[[measure$name]][here]
   figure[after_orders(x)[here]] <- NA
   kept <- readable_cells(data.frame(
-    down = head_labels(x, sides[[1L]], here), across = head_labels(x, sides[[2L]], here), figure = figure
+    down = head_labels(x, sides[[1L]], here), across = head_labels(x, sides[[2L]], here),
+    figure = figure
   ), in_time = vapply(sides, function(names) is_period_axis(x$ask$axes[[names[1L]]]), NA))
   data <- kept$data
   across <- nlevels(data$across)
@@ -57,8 +58,8 @@ heat_numbers_layer <- function(data, measure) {
   known <- data[!is.na(data$figure), ]
   known$dark <- abs(known$figure) > 0.55 * max(abs(known$figure), 0)
   list(
-    fitting_text(ggplot2::aes(label = short_figures(.data$figure, measure), colour = .data$dark), known,
-      c(nlevels(data$across), nlevels(data$down)), size = 3.8),
+    fitting_text(ggplot2::aes(label = short_figures(.data$figure, measure),
+      colour = .data$dark), known, c(nlevels(data$across), nlevels(data$down)), size = 3.8),
     ggplot2::scale_colour_manual(
       values = c("FALSE" = shade("ink"), "TRUE" = shade("on_most")), guide = "none"
     )
@@ -82,7 +83,8 @@ hatching <- function(data) {
     1 - rep(pmax(starts + 0.25, 0), nrow(empty)))
   lines <- lines[lines$reach > 0, ]
   ggplot2::geom_segment(
-    ggplot2::aes(x = .data$x, y = .data$y, xend = .data$x + .data$reach, yend = .data$y + .data$reach),
+    ggplot2::aes(x = .data$x, y = .data$y, xend = .data$x + .data$reach,
+      yend = .data$y + .data$reach),
     data = lines, colour = shade("sand"), linewidth = 0.5, inherit.aes = FALSE
   )
 }
@@ -108,8 +110,8 @@ readable_cells <- function(data, in_time) {
     last <- in_time[match(side, sides)]
     shown <- (if (last) utils::tail else utils::head)(levels(data[[side]]), most_members)
     data <- droplevels(data[data[[side]] %in% shown, ])
-    note <- c(note, paste0("The ", if (last) "last " else "first ", most_members, " of ", format_count(n),
-      if (side == "down") " rows" else " columns", " are drawn."))
+    note <- c(note, paste0("The ", if (last) "last " else "first ", most_members, " of ",
+      format_count(n), if (side == "down") " rows" else " columns", " are drawn."))
   }
   list(data = data, note = note)
 }

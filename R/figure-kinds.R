@@ -55,8 +55,8 @@ with_axis_labels <- function(plot, labels) {
   if (is.null(labels)) {
     return(plot)
   }
-  ok <- (is.character(labels) || is.list(labels)) && rlang::is_named(labels) && all(names(labels) %in% c("x",
-    "y"))
+  ok <- (is.character(labels) || is.list(labels)) && rlang::is_named(labels) &&
+    all(names(labels) %in% c("x", "y"))
   if (!ok) raise("argument", c("Labels of axes are texts for {.val x} and {.val y}.",
     ">" = "For example {.code c(x = \"Month\", y = \"Net sales\")}."))
   drawn <- attr(plot, "drystack")
@@ -131,7 +131,8 @@ with_left_out <- function(plot, x, measures) {
     return(plot)
   }
   labels <- shown_text(vapply(left, `[[`, "", "label"))
-  caption <- c(plot$labels$caption, caption_of(paste0("Not drawn: ", paste(labels, collapse = ", "), ".")))
+  caption <- c(plot$labels$caption, caption_of(
+    paste0("Not drawn: ", paste(labels, collapse = ", "), ".")))
   plot + ggplot2::labs(caption = paste(caption[nzchar(caption)], collapse = "\n"))
 }
 
@@ -143,8 +144,8 @@ height_wanted <- function(plot) {
   if (rows > 0L) 1.4 + 0.36 * rows else if (panels > 2L) 1.2 + 1.9 * ceiling(panels / 4)
 }
 
-# Whether each kind fits a table, whether it suits one that it fits, how it is drawn, what it is for, and
-# which measures it shows. The first that suits is the default, else the first that fits.
+# Whether each kind fits a table, whether it suits one that it fits, how it is drawn, what it is
+# for, and which measures it shows. The first that suits is the default, else the first that fits.
 known_figures <- function() {
   kind <- function(fits, draw, why, suits = function(x) TRUE, also = function(x) NULL) {
     list(fits = fits, draw = draw, why = why, suits = suits, measures = function(x) {
@@ -157,11 +158,13 @@ known_figures <- function() {
       function(x) if (fits_bridge(x)) draw_bridge(x) else draw_steps(x),
       "what lies between a figure and its prior one, by members or by the parts of a bridge",
       also = function(x) if (fits_bridge(x)) unname(bridge_shown(x)) else list(prior_measure(x))),
-    targets = kind(fits_targets, draw_targets, "amounts, and what a record beside the orders says for them",
+    targets = kind(fits_targets, draw_targets,
+      "amounts, and what a record beside the orders says for them",
       also = one(beside_measure)),
     compare = kind(fits_compare, draw_compare, "periods, and a figure beside its prior one",
       also = one(prior_measure)),
-    moving = kind(fits_moving, draw_moving, "periods, and a moving figure", also = one(moving_measure)),
+    moving = kind(fits_moving, draw_moving, "periods, and a moving figure",
+      also = one(moving_measure)),
     periods = kind(fits_periods, draw_periods, "amounts over one axis of periods",
       suits = function(x) !any(vapply(x$ask$axes, is_cyclic_axis, NA)), also = drawn_over_periods),
     lines = kind(fits_lines, draw_lines, "time, and few members, years or figures to tell apart",
@@ -171,7 +174,8 @@ known_figures <- function() {
     grouped = kind(fits_grouped, draw_grouped, "two dimensions of few members each", suits_grouped),
     heat = kind(fits_heat, draw_heat, "two dimensions, also of many members"),
     stacked = kind(fits_stacked, draw_stacked, "parts of one amount, none below zero"),
-    bars = kind(fits_bars, draw_bars, "members in the order of the table", also = drawn_over_members)
+    bars = kind(fits_bars, draw_bars, "members in the order of the table",
+      also = drawn_over_members)
   )
 }
 
@@ -184,8 +188,8 @@ fitting_figures <- function(x) {
 
 #' Kinds of figures that fit a table
 #'
-#' The kinds of figure that [figure()] can draw of a table, which one it picks by itself, and what each
-#' is for.
+#' The kinds of figure that [figure()] can draw of a table, which one it picks by itself, and what
+#' each is for.
 #'
 #' @param x A table.
 #' @return A data frame with a row for each kind: `kind`; `fits`, whether the table can be drawn so;

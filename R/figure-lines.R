@@ -2,8 +2,8 @@
 
 most_series <- 6L
 
-# list(along, series): the axes of a figure of lines, NULL where the table has none; series is NULL where
-# measures of one format are the lines.
+# list(along, series): the axes of a figure of lines, NULL where the table has none; series is NULL
+# where measures of one format are the lines.
 line_axes <- function(x) {
   axes <- x$ask$axes
   if (!inherits(x, c("drystack_rollup", "drystack_crosstab")) || !is.numeric(x$figures[[1L]])) {
@@ -57,15 +57,18 @@ draw_lines <- function(x) {
   data <- lines_data(x, axes)
   measure <- x$ask$measures[[1L]]
   ends <- line_ends(data)
-  plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$along, y = .data$amount, colour = .data$series,
+  plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$along, y = .data$amount,
+    colour = .data$series,
     group = .data$series)) +
     ggplot2::geom_line(data = of_several_points, linewidth = 0.8, na.rm = TRUE) +
     ggplot2::geom_point(ggplot2::aes(shape = .data$part_way), size = 1.8, na.rm = TRUE) +
-    ggplot2::geom_text(ggplot2::aes(y = .data$label_at, label = .data$name), ends, hjust = 0, size = 3.5,
+    ggplot2::geom_text(ggplot2::aes(y = .data$label_at, label = .data$name), ends,
+      hjust = 0, size = 3.5,
       colour = shade("ink")) +
     ggplot2::expand_limits(y = 0) +
     ggplot2::scale_shape_manual(values = c("FALSE" = 16L, "TRUE" = 1L), guide = "none") +
-    ggplot2::scale_colour_manual(values = line_colours(x, axes, levels(data$series)), guide = "none") +
+    ggplot2::scale_colour_manual(values = line_colours(x, axes, levels(data$series)),
+      guide = "none") +
     scale_y_amounts(measure) + ggplot2::coord_cartesian(clip = "off") +
     if (is_period(data$along)) scale_x_drystack_period()
   what <- if (is.null(axes$series)) joined_words(vapply(lines_by_measure(x), `[[`, "", "label"))
@@ -90,7 +93,8 @@ lines_data <- function(x, axes) {
     data
   }
   data <- do.call(rbind, lapply(unname(figures), of_measure))
-  order <- if (is.null(axes$series)) unique(data$series) else levels(head_labels(x, axes$series, here))
+  order <- if (is.null(axes$series)) unique(data$series) else levels(
+    head_labels(x, axes$series, here))
   data$series <- factor(data$series, levels = order)
   data$run <- as.integer(data$series)
   data
@@ -120,6 +124,6 @@ line_colours <- function(x, axes, names) {
 }
 
 series_colours <- function(names) {
-  stats::setNames(unname(shades(c("moss", "rust", "slate", "sand", "lichen", "ink")))[seq_along(names)],
-    names)
+  stats::setNames(unname(shades(c("moss", "rust", "slate", "sand", "lichen",
+    "ink")))[seq_along(names)], names)
 }

@@ -92,10 +92,11 @@ draw_bars <- function(x) {
   data$member <- factor(short_member(data$member), levels = unique(short_member(data$member)))
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$member, y = .data$amount)) +
     ggplot2::geom_col(fill = shade("moss"), width = 0.8, na.rm = TRUE) +
-    (if (is.null(line)) figures_on_bars(data, ggplot2::aes(), measures[[1L]]) else line_over_bars(line)) +
+    (if (is.null(line)) figures_on_bars(data, ggplot2::aes(),
+      measures[[1L]]) else line_over_bars(line)) +
     scale_y_amounts(measures[[1L]]) + if (several) facets_of_measures(measures)
-  title <- paste(joined_words(vapply(c(measures, if (!is.null(line)) list(line)), `[[`, "", "label")), "by",
-    axis_words(x))
+  title <- paste(joined_words(vapply(c(measures, if (!is.null(line)) list(line)), `[[`, "",
+    "label")), "by", axis_words(x))
   dressed(plot, x, title, c(kept$note, cyclic_notes(x))) + slanted_labels(levels(data$member))
 }
 
@@ -139,13 +140,16 @@ steps_plot <- function(steps, measure) {
       colour = shade("slate"), linewidth = 0.25
     ) +
     # Lighter too, so that steps down are told in grey.
-    ggplot2::scale_alpha_manual(values = c(all = 1, more = 1, less = 0.45), breaks = c("more", "less")) +
+    ggplot2::scale_alpha_manual(values = c(all = 1, more = 1, less = 0.45),
+      breaks = c("more", "less")) +
     ggplot2::geom_segment(
-      ggplot2::aes(x = .data$place - 0.38, xend = .data$place + 1.38, y = .data$to, yend = .data$to),
+      ggplot2::aes(x = .data$place - 0.38, xend = .data$place + 1.38, y = .data$to,
+        yend = .data$to),
       data = utils::head(steps, -1L), colour = shade("slate"), linewidth = 0.3
     ) +
     fitting_text(
-      ggplot2::aes(y = pmax(.data$from, .data$to), label = step_labels(.data$amount, measure)), NULL,
+      ggplot2::aes(y = pmax(.data$from, .data$to),
+        label = step_labels(.data$amount, measure)), NULL,
       c(nrow(steps), 1L), vjust = -0.5, size = 3.3, colour = shade("ink")
     ) +
     ggplot2::scale_fill_manual(
@@ -195,12 +199,14 @@ steps_data <- function(data, now_label, before_label) {
   note <- character()
   if (length(change) > 15L) {
     keep <- sort(utils::head(order(-abs(change)), 14L))
-    note <- paste0("The ", length(keep), " largest changes of ", length(change), " are drawn on their own.")
+    note <- paste0("The ", length(keep), " largest changes of ", length(change),
+      " are drawn on their own.")
     label <- c(label[keep], "all others")
     change <- c(change[keep], sum(change[-keep]))
   }
   whole <- c(sum(data$before, na.rm = TRUE), sum(data$amount, na.rm = TRUE))
-  list(steps = steps_between(c(before_label, label, now_label), c(whole[1L], change, whole[2L])), note = note)
+  list(steps = steps_between(c(before_label, label, now_label),
+    c(whole[1L], change, whole[2L])), note = note)
 }
 
 # Steps from the first of some amounts over those between to the last.
@@ -218,11 +224,14 @@ steps_between <- function(labels, amounts) {
 # Under an axis, of several words one under the other where all stand upright.
 axis_member <- function(labels) {
   short <- short_member(as.character(labels))
-  if (are_many(labels)) short else vapply(short, function(one) paste(strwrap(one, 13L), collapse = "\n"), "",
+  if (are_many(labels)) short else vapply(short,
+    function(one) paste(strwrap(one, 13L), collapse = "\n"), "",
     USE.NAMES = FALSE)
 }
 
-are_many <- function(labels) sum(cli::ansi_nchar(short_member(as.character(labels)), "width") + 2L) > 120L
+are_many <- function(labels) {
+  sum(cli::ansi_nchar(short_member(as.character(labels)), "width") + 2L) > 120L
+}
 
 # Many or long labels are slanted, so that none overlaps another.
 slanted_labels <- function(labels) {

@@ -1,11 +1,11 @@
 #' Periods on a ggplot2 axis
 #'
-#' When the package is attached, ggplot2 uses this scale for a column of periods: in order of time, each
-#' at its first day, with the labels of periods.
+#' When the package is attached, ggplot2 uses this scale for a column of periods: in order of time,
+#' each at its first day, with the labels of periods.
 #'
 #' @param ... Passed to [ggplot2::continuous_scale()].
-#' @param at `"start"`: labels are at the first day of their periods; `"middle"`: under the middle of a bar
-#'   that takes 0.86 of the period from its first day on, as those of [figure()] do.
+#' @param at `"start"`: labels are at the first day of their periods; `"middle"`: under the middle
+#'   of a bar that takes 0.86 of the period from its first day on, as those of [figure()] do.
 #' @param breaks_wanted About how many labels to show; they fall on whole periods, evenly apart.
 #' @return A ggplot2 scale.
 #' @seealso [figure()] draws tables; [theme_drystack()].
@@ -19,7 +19,8 @@ scale_x_drystack_period <- function(..., breaks_wanted = 8L, at = "start") {
   check_choice(at, c("start", "middle"), "at")
   ggplot2::continuous_scale(
     ggplot2::standardise_aes_names(c("x", "xmin", "xmax", "xend")), "drystack_period",
-    palette = identity, trans = period_trans(breaks_wanted, if (at == "middle") bar_width / 2 else 0),
+    palette = identity, trans = period_trans(breaks_wanted,
+      if (at == "middle") bar_width / 2 else 0),
     guide = ggplot2::guide_axis(check.overlap = TRUE), position = "bottom",
     super = ggplot2::ScaleContinuousPosition, ...
   )
@@ -74,7 +75,8 @@ period_breaks <- function(limits, seen, wanted, within = 0) {
 # Steps that fall on the same places of every year.
 even_step <- function(periods, wanted, unit) {
   steps <- switch(
-    unit, month = c(1L, 3L, 6L, 12L), quarter = c(1L, 2L, 4L), half = 1:2, week = c(1L, 4L, 13L, 26L, 52L), c(
+    unit, month = c(1L, 3L, 6L, 12L), quarter = c(1L, 2L, 4L), half = 1:2,
+    week = c(1L, 4L, 13L, 26L, 52L), c(
       1L, 7L, 28L, 91L, 182L, 366L
     )
   )

@@ -11,7 +11,8 @@ draw_periods <- function(x) {
 
 # The measures that stand as bars: below each other where the table has periods alone.
 bars_over_periods <- function(x) {
-  if (length(figure_axes(x)$dimension) > 0L) x$ask$measures[1L] else panel_measures(x, line_measure(x)$name)
+  if (length(figure_axes(x)$dimension) > 0L) x$ask$measures[1L] else panel_measures(x,
+    line_measure(x)$name)
 }
 
 drawn_over_periods <- function(x) c(bars_over_periods(x), list(line_measure(x)))
@@ -33,7 +34,8 @@ draw_bars_and_line <- function(x, bar, line) {
       x = as.numeric(start_of(.data$period)) + bar_width / 2 * .data$days, y = .data$amount
     ), bar)) +
     restated_layer(panels$data) +
-    scale_x_drystack_period(breaks_wanted = if (is.null(panels$data$panel)) 8L else 3L, at = "middle") +
+    scale_x_drystack_period(breaks_wanted = if (is.null(panels$data$panel)) 8L else 3L,
+      at = "middle") +
     scale_y_amounts(bar)
   own <- if (!is.null(line) && !is_of_named(line$tree)) line$label
   what <- paste(c(bar$label, own), collapse = " and ")
@@ -56,8 +58,10 @@ draw_period_panels <- function(x, measures) {
     data
   }))
   plot <- ggplot2::ggplot(data, ggplot2::aes(x = .data$period)) +
-    bar_layer(if (!is.null(line)) head_label(measures[[1L]])) + line_layer(line) + restated_layer(data) +
-    scale_x_drystack_period(at = "middle") + scale_y_amounts(measures[[1L]]) + facets_of_measures(measures)
+    bar_layer(if (!is.null(line)) head_label(measures[[1L]])) + line_layer(line) +
+      restated_layer(data) +
+    scale_x_drystack_period(at = "middle") + scale_y_amounts(measures[[1L]]) +
+      facets_of_measures(measures)
   title <- paste(joined_words(vapply(measures, `[[`, "", "label")), "by", axis_words(x))
   dressed(plot, x, title, alt = paste0(title, ", one below the other, from ",
     format(min(data$period), "long"), " to ", format(max(data$period), "long")))
@@ -144,7 +148,8 @@ line_layer <- function(line) {
     return(NULL)
   }
   at <- ggplot2::aes(
-    x = as.numeric(start_of(.data$period)) + bar_width / 2 * .data$days, y = .data$line, group = .data$run
+    x = as.numeric(start_of(.data$period)) + bar_width / 2 * .data$days, y = .data$line,
+    group = .data$run
   )
   at$colour <- head_label(line)
   list(

@@ -10,9 +10,10 @@ in_shades <- function(dark, code) {
   force(code)
 }
 
-# Beside the palette: least and most of cells, the middle of two signs, cells without a figure, lines
-# between, and what is written on the most.
-light_shades <- c(least = "#eef0e4", most = "#47603b", middle = "#f7f7f2", none = "#f4f1e8", line = "#e7e2d5",
+# Beside the palette: least and most of cells, the middle of two signs, cells without a figure,
+# lines between, and what is written on the most.
+light_shades <- c(least = "#eef0e4", most = "#47603b", middle = "#f7f7f2", none = "#f4f1e8",
+  line = "#e7e2d5",
   gap = "#ffffff", on_most = "#ffffff")
 
 dark_shades <- c(

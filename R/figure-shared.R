@@ -30,12 +30,14 @@ measure_like <- function(x, fits) {
 prior_measure <- function(x) {
   first <- x$ask$measures[[1L]]
   measure_like(x, function(m) {
-    m$tree$kind == "lens" && m$tree$fn == "prior" && tree_text(m$tree$child) %in% c(name_text(first$name),
-      tree_text(first$tree))
+    m$tree$kind == "lens" && m$tree$fn == "prior" &&
+      tree_text(m$tree$child) %in% c(name_text(first$name), tree_text(first$tree))
   })
 }
 
-moving_measure <- function(x) measure_like(x, function(m) m$tree$kind == "lens" && m$tree$fn == "moving")
+moving_measure <- function(x) {
+  measure_like(x, function(m) m$tree$kind == "lens" && m$tree$fn == "moving")
+}
 
 line_measure <- function(x) {
   measure_like(x, function(m) {
@@ -47,8 +49,10 @@ line_measure <- function(x) {
 # format of their measure, theme.
 dressed <- function(plot, x, title, notes = character(), alt = title) {
   plot + ggplot2::labs(
-    title = shown_text(sentence_case(title)), subtitle = fact_lines(table_facts(x)), x = NULL, y = NULL,
-    caption = caption_of(shown_text(c(part_way_notes(x), restated_notes(x), record_note(x), notes))),
+    title = shown_text(sentence_case(title)), subtitle = fact_lines(table_facts(x)),
+    x = NULL, y = NULL,
+    caption = caption_of(shown_text(c(part_way_notes(x), restated_notes(x),
+      record_note(x), notes))),
     alt = shown_text(paste0(sentence_case(alt), "."))
   ) + theme_drystack() + ggplot2::theme(legend.title = ggplot2::element_blank())
 }
@@ -77,7 +81,8 @@ amount_labels <- function(measure) {
 }
 
 digits_needed <- function(x) {
-  for (digits in 0:4) if (all(abs(x - round(x, digits)) < 1e-6 * pmax(1, abs(x)), na.rm = TRUE)) break
+  for (digits in 0:4) if (all(abs(x - round(x, digits)) < 1e-6 * pmax(1, abs(x)),
+    na.rm = TRUE)) break
   digits
 }
 

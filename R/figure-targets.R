@@ -12,7 +12,8 @@ beside_measure <- function(x) {
 }
 
 draw_targets <- function(x) {
-  if (length(figure_axes(x)$period) == 1L) draw_targets_of_periods(x) else draw_targets_of_members(x)
+  if (length(figure_axes(x)$period) == 1L) draw_targets_of_periods(
+    x) else draw_targets_of_members(x)
 }
 
 draw_targets_of_periods <- function(x) {
@@ -29,7 +30,8 @@ draw_targets_of_periods <- function(x) {
         yend = .data$target
     )) +
     restated_layer(panels$data) +
-    scale_x_drystack_period(breaks_wanted = if (is.null(panels$data$panel)) 8L else 3L, at = "middle") +
+    scale_x_drystack_period(breaks_wanted = if (is.null(panels$data$panel)) 8L else 3L,
+      at = "middle") +
     scale_y_amounts(bar)
   plot <- dressed_with_target(plot, x, panels$note)
   if (is.null(panels$data$panel)) plot else plot + ggplot2::facet_wrap(ggplot2::vars(.data$panel))
@@ -43,12 +45,14 @@ draw_targets_of_members <- function(x) {
   data$member <- factor(short_member(data$member), levels = unique(short_member(data$member)))
   data$place <- as.integer(data$member)
   label <- head_label(bar)
-  at <- ggplot2::aes(xmin = .data$place - 0.4, xmax = .data$place + 0.4, ymin = 0, ymax = .data$amount)
+  at <- ggplot2::aes(xmin = .data$place - 0.4, xmax = .data$place + 0.4, ymin = 0,
+    ymax = .data$amount)
   at$fill <- label
   plot <- ggplot2::ggplot(data) +
     ggplot2::geom_rect(at, na.rm = TRUE) +
     ggplot2::scale_fill_manual(values = stats::setNames(shade("moss"), label)) +
-    target_layer(target, ggplot2::aes(x = .data$place - 0.4, xend = .data$place + 0.4, y = .data$target,
+    target_layer(target, ggplot2::aes(x = .data$place - 0.4, xend = .data$place + 0.4,
+      y = .data$target,
       yend = .data$target)) +
     ggplot2::scale_x_continuous(breaks = data$place, labels = axis_member(levels(data$member))) +
     scale_y_amounts(bar)
@@ -67,8 +71,8 @@ dressed_with_target <- function(plot, x, notes) {
   bar <- x$ask$measures[[1L]]
   target <- beside_measure(x)
   title <- paste(bar$label, "and", target$label, "by", axis_words(x))
-  dressed(plot, x, title, c(notes, spread_lines_said(x)), paste0(bar$label, " as bars, ", target$label,
-    " as a line across each, by ", axis_words(x)))
+  dressed(plot, x, title, c(notes, spread_lines_said(x)),
+    paste0(bar$label, " as bars, ", target$label, " as a line across each, by ", axis_words(x)))
 }
 
 # How parts of periods were found, in a line that a small figure has room for; the table says

@@ -4,7 +4,8 @@
 #' the colours that go with it.
 #'
 #' @param base_size The size of text, in points.
-#' @param ground `"paper"`, for the screen; `"white"`, for print; or `"none"`, where a page has its own.
+#' @param ground `"paper"`, for the screen; `"white"`, for print; or `"none"`, where a page
+#'   has its own.
 #' @return `theme_drystack()`: a ggplot2 theme. `drystack_palette`: a named
 #'   character vector of colours.
 #' @seealso [figure()] draws with them; [scale_x_drystack_period()] for an axis of periods.

@@ -26,7 +26,8 @@ raise_no_amount <- function(engine, tree, x) {
     sql_from(query), " LIMIT 1000"))
   values <- values_out(found$v, x, engine$db)
   values <- values[!is.na(values)]
-  odd <- if (is.character(values)) values[is.na(suppressWarnings(plain_numbers(values)))] else values
+  odd <- if (is.character(values)) values[is.na(
+    suppressWarnings(plain_numbers(values)))] else values
   raise("amount", c(
     paste0(quoted(tree_text(tree)), if (is.character(values)) " is text, not an amount."
       else " holds no amounts."),
@@ -62,8 +63,8 @@ amount_facts <- function(engine, tree) {
 on_grid <- function(engine, tree, per_unit) {
   query <- new_query(engine)
   units <- paste0("(ds_v * ", format(per_unit), ".0)")
-  found <- database_rows(engine$db, sql_query(engine$db, c(ds_v = sql_double(engine$db, sql_of(query, tree))),
-    sql_from(query), c(
+  found <- database_rows(engine$db, sql_query(engine$db,
+    c(ds_v = sql_double(engine$db, sql_of(query, tree))), sql_from(query), c(
     n = "count(ds_v)", largest = "max(abs(ds_v))", mean = "avg(ds_v)",
     off = paste0("sum(CASE WHEN abs(", units, " - round(", units, ")) > abs(", units,
       ") * 2.220446049250313e-16 THEN 1 ELSE 0 END)")
@@ -72,9 +73,9 @@ on_grid <- function(engine, tree, per_unit) {
   c(found, list(per_unit = per_unit))
 }
 
-# list(inner: the columns of each order line; outer: what is selected of a group; columns: names of the
-# outer ones, by what they are; none: no values of its kind). `figures`: those that the database gives
-# of each cell as they are.
+# list(inner: the columns of each order line; outer: what is selected of a group; columns: names of
+# the outer ones, by what they are; none: no values of its kind). `figures`: those that the database
+# gives of each cell as they are.
 amount_selected <- function(amount, number, db, figures) {
   name <- function(what) paste0("ds_a", number, what)
   x <- amount$x
@@ -143,10 +144,12 @@ amount_states <- function(amount, numbers, lines, given, at, ends, groups) {
   known <- plain_numbers(numbers$known)
   states <- list(missing = given("count", at, list(lines - known)))
   if (amount$position) {
-    states$extremes <- given("extremes", cell_numbers(ends, groups), list(ends$positions, ends$positions))
+    states$extremes <- given("extremes", cell_numbers(ends, groups),
+      list(ends$positions, ends$positions))
     return(states)
   }
-  if ("sum" %in% amount$needs) states$sum <- given("sum", at, ten_thousandths_of(numbers$sum, amount))
+  if ("sum" %in% amount$needs) states$sum <- given("sum", at,
+    ten_thousandths_of(numbers$sum, amount))
   if ("moments" %in% amount$needs) {
     states$moments <- given("moments", at, c(list(known), moments_of(numbers, known, amount$facts)))
   }

@@ -8,8 +8,8 @@ fold.drystack_database_engine <- function(engine, job, dimensions, book) {
   folded <- Map(amount_selected, amounts, seq_along(amounts),
     MoreArgs = list(db = engine$db, figures = figures_given(cells)))
   rows <- grouped_rows(engine, cells, folded)
-  ends <- Map(function(amount, wanted) if (wanted$position) ends_of_cells(engine, cells, amount), amounts,
-    job$amounts)
+  ends <- Map(function(amount, wanted) if (wanted$position)
+    ends_of_cells(engine, cells, amount), amounts, job$amounts)
   handed_over <- new.env(parent = emptyenv())
   # Of many lines it is the dearest query, and counts that are made there do without.
   values <- function(key) {
@@ -31,7 +31,8 @@ fold.drystack_database_engine <- function(engine, job, dimensions, book) {
   }, folded, ends)
   list(
     places = stats::setNames(groups$places[seq_along(dimensions)], names(dimensions)),
-    entity = if (!is.null(job$entity)) groups$places[[length(groups$places)]], entity_id = job$entity$id,
+    entity = if (!is.null(job$entity)) groups$places[[length(groups$places)]],
+    entity_id = job$entity$id,
     added_there = added_there(folded), rounded = rounded_sums(folded), count = count,
     lines = given("count", at, list(rows$n)),
     states = states, cells = NULL,
@@ -63,10 +64,11 @@ cells_of_job <- function(engine, job, dimensions, book) {
   cuts <- job$spans$cuts
   from <- cuts[1L]
   to <- from + length(job$spans$of_day) - 1L
-  daily <- any(vapply(dimensions, by_day, NA)) || length(rle(job$spans$of_day)$lengths) > most_cuts_said
+  daily <- any(vapply(dimensions, by_day, NA)) ||
+    length(rle(job$spans$of_day)$lengths) > most_cuts_said
   day <- sql_of_column(query, job$date$id)
-  if (!day$kind %in% kinds_of_days) raise_no_dates(plain_values(column_kind(engine, column_node(job$date$name,
-    job$date$id))), job$date$name)
+  if (!day$kind %in% kinds_of_days) raise_no_dates(
+    plain_values(column_kind(engine, column_node(job$date$name, job$date$id))), job$date$name)
   x <- lapply(Filter(Negate(by_day), dimensions), function(d) sql_of_axis(query, d$axis))
   own <- NULL
   if (!is.null(job$entity)) {
@@ -75,8 +77,8 @@ cells_of_job <- function(engine, job, dimensions, book) {
   }
   other_day <- job$date$name != book$date && any(vapply(dimensions, by_day, NA))
   list(
-    query = query, conditions = c(sql_conditions_met(query, job$scope), sql_days_of_job(query, job, book,
-      from, to)),
+    query = query, conditions = c(sql_conditions_met(query, job$scope),
+      sql_days_of_job(query, job, book, from, to)),
     span = if (daily) sql_day(engine$db, day) else sql_span(engine$db, day, job$spans),
     own_day = if (other_day) sql_day(engine$db, date_expression(engine)), daily = daily, x = x,
     dimensions = dimensions, entity = own, job = job
@@ -88,7 +90,9 @@ most_cuts_said <- 400L
 kinds_of_days <- c("date", "iso", "days", "serial", "time", "zoned")
 
 # Parts of the date are read off the day that the database groups by.
-by_day <- function(dimension) dimension$axis$kind == "cyclic" && dimension$axis$part != "hour_of_day"
+by_day <- function(dimension) {
+  dimension$axis$kind == "cyclic" && dimension$axis$part != "hour_of_day"
+}
 
 # The span of a day as a tree of comparisons with the days where spans begin.
 #' @export
@@ -185,7 +189,8 @@ places_of_rows <- function(cells, found) {
 # The values of what is kept apart stand behind those of the dimensions.
 entity_places <- function(cells, found) {
   last <- length(cells$x)
-  place_or_none(values_out(found[[paste0("d", last)]], cells$x[[last]], cells$query$db), cells$entity)
+  place_or_none(values_out(found[[paste0("d", last)]], cells$x[[last]],
+    cells$query$db), cells$entity)
 }
 
 # The groups that occur, in the order of their members: list(places, count, id: a function of the

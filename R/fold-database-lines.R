@@ -1,5 +1,5 @@
-# Order lines of a database: what is fetched of them stays in a store, with a place by which they are
-# told. Where a table has one whole number as its key, that is the place.
+# Order lines of a database: what is fetched of them stays in a store, with a place by which they
+# are told. Where a table has one whole number as its key, that is the place.
 
 # The most order lines that are fetched: beside memory, what a person could look at.
 most_lines_fetched <- function() min(5e6, allowed_memory() / 400)
@@ -46,11 +46,12 @@ fetched_columns <- function(engine, query, conditions) {
   x <- selected_columns(engine, names)
   out <- vapply(x, sql_out, "", db = engine$db)
   key <- sql_key(engine$db)
-  selected <- c(paste0(out, " AS c", seq_along(out)), if (!is.null(key)) paste0(key, " AS k", seq_along(key)))
+  selected <- c(paste0(out, " AS c", seq_along(out)), if (!is.null(key))
+    paste0(key, " AS k", seq_along(key)))
   sorted <- if (!is.null(key)) paste0(" ORDER BY ", paste(key, collapse = ", "))
     else paste0(" ORDER BY ", paste(vapply(x, `[[`, "", "sql"), collapse = ", "))
-  found <- database_rows(engine$db, paste0("SELECT ", paste(selected, collapse = ", "), " ", sql_from(query),
-    sql_where(conditions), sorted))
+  found <- database_rows(engine$db, paste0("SELECT ", paste(selected, collapse = ", "), " ",
+    sql_from(query), sql_where(conditions), sorted))
   columns <- Map(values_out, found[seq_along(names)], x, MoreArgs = list(db = engine$db))
   list(columns = stats::setNames(columns, names), key = found[-seq_along(names)])
 }
@@ -85,7 +86,8 @@ check_key <- function(engine, texts) {
   twice <- unique(texts[duplicated(texts)])
   if (length(twice) > 0L) {
     raise("engine", c(
-      paste0("The key ", quoted(paste(engine$db$key, collapse = ", ")), " does not tell order lines apart."),
+      paste0("The key ", quoted(paste(engine$db$key, collapse = ", ")),
+        " does not tell order lines apart."),
       "x" = "{length(twice)} value{?s} {?stands/stand} on several: {examples_of(gsub('\r', ', ', twice))}.",
       ">" = "Name all columns that do: {.code orders_in(con, table, key = c(order_id, line))}."
     ))
@@ -137,7 +139,8 @@ sql_members <- function(query, part) {
   vapply(part$members, function(table) {
     rows <- vapply(seq_along(table[[1L]]), function(row) {
       places <- lapply(table, `[`, row)
-      paste(vapply(names(places), function(name) sql_at_place(query, part, name, places[[name]]), ""),
+      paste(vapply(names(places), function(name) sql_at_place(query, part, name,
+        places[[name]]), ""),
         collapse = " AND ")
     }, "")
     sql_any(rows)
@@ -182,7 +185,8 @@ sql_member <- function(query, dimension, place) {
   }
   value <- dimension$values[which(dimension$place == place)]
   constant <- if (x$kind == "hour") format(as.integer(value)) else sql_values(query$db, value)
-  paste0("coalesce(", sql_out_key(query$db, x), " = ", constant, ", ", sql_values(query$db, FALSE), ")")
+  paste0("coalesce(", sql_out_key(query$db, x), " = ", constant, ", ",
+    sql_values(query$db, FALSE), ")")
 }
 
 # A part of the date: the days of the record that are of it.
@@ -212,7 +216,8 @@ order_lines.drystack_database_engine <- function(engine, part) {
 check_lines_fetched <- function(engine, lines) {
   if (lines > most_lines_fetched()) {
     raise("engine", c(
-      paste0("{format_count(lines)} order lines of ", braces_kept(engine$db$words), " would be fetched."),
+      paste0("{format_count(lines)} order lines of ", braces_kept(engine$db$words),
+        " would be fetched."),
       "x" = "{format_count(most_lines_fetched())} are allowed.",
       ">" = "Ask for fewer: limit the dates or the scope, or roll them up.",
       ">" = "More memory allows more lines: {.code options(drystack.memory = 64e9)}."
@@ -265,10 +270,10 @@ sum_of_lines.drystack_database_engine <- function(engine, part, tree) {
   of <- part_sql(engine, part)
   x <- sql_of(of$query, tree)
   number <- is_number_kind(x$kind) || x$kind == "condition"
-  sums <- if (number) paste0(", sum(", sql_double(engine$db, x), ") AS s, sum(abs(", sql_double(engine$db, x),
-    ")) AS a")
-  found <- database_rows(engine$db, paste0("SELECT count(", x$sql, ") AS n", sums, " ", sql_from(of$query),
-    sql_where(of$conditions)))
+  sums <- if (number) paste0(", sum(", sql_double(engine$db, x), ") AS s, sum(abs(",
+    sql_double(engine$db, x), ")) AS a")
+  found <- database_rows(engine$db, paste0("SELECT count(", x$sql, ") AS n", sums, " ",
+    sql_from(of$query), sql_where(of$conditions)))
   value <- function(x) if (is.null(x) || is.na(x)) 0 else plain_numbers(x)
   list(value = value(found$s), added = value(found$a), known = plain_numbers(found$n))
 }

@@ -29,8 +29,8 @@ ends_of_cells <- function(engine, cells, amount) {
   day <- sql_day(engine$db, sql_of_column(cells$query, cells$job$date$id))
   lines <- sql_lines(cells)
   keys <- stats::setNames(key, paste0("ds_k", seq_along(key)))
-  found <- without_marks(ends_in(engine$db, c(lines$inner, ds_v = sql_out(engine$db, of), ds_t = day, keys),
-    lines$from, lines$keys, c("ds_t", names(keys)), "ds_v"))
+  found <- without_marks(ends_in(engine$db, c(lines$inner, ds_v = sql_out(engine$db, of),
+    ds_t = day, keys), lines$from, lines$keys, c("ds_t", names(keys)), "ds_v"))
   rows <- placed(cells, found)
   values <- values_out(found$v, of, engine$db)[rows$kept]
   day <- as.integer(found$t)[rows$kept]
@@ -50,13 +50,14 @@ sorted_values <- function(rows, groups, what, codes, to_group, n_groups, spans) 
 }
 
 # Counts of groups and days cannot be added up, nor can their middles, so as a rule the different
-# values are handed over to be looked at here. Where one query gives all figures, because a table has one
-# level and its cells share no day, the database gives the figure: in the query of the fold where the
-# cells are its spans, and else in one of its own.
+# values are handed over to be looked at here. Where one query gives all figures, because a table
+# has one level and its cells share no day, the database gives the figure: in the query of the fold
+# where the cells are its spans, and else in one of its own.
 
 # Which figures may be asked of the cells as they are grouped.
 figures_given <- function(cells) {
-  if (cells$daily || !is.null(cells$job$entity) || has_limits(cells$job)) character() else c("distinct", "median")
+  if (cells$daily || !is.null(cells$job$entity) ||
+    has_limits(cells$job)) character() else c("distinct", "median")
 }
 
 # What is selected of these, by names: nothing for what the values have to be looked at here.
@@ -73,10 +74,12 @@ figure_of_spans <- function(figure, amount, rows, at, spans) {
     distinct = if (!is.null(numbers$distinct)) plain_numbers(numbers$distinct),
     median = if (!is.null(numbers$low)) middle_of(numbers)
   )
-  if (!is.null(values)) figures_by_group(values, rows, at, spans, if (figure == "distinct") 0 else NA)
+  if (!is.null(values)) figures_by_group(values, rows, at, spans,
+    if (figure == "distinct") 0 else NA)
 }
 
-# Half-way between the two in the middle, as by the kernel's quantiles; none where no value is known.
+# Half-way between the two in the middle, as by the kernel's quantiles; none where no
+# value is known.
 middle_of <- function(numbers) {
   low <- plain_numbers(numbers$low)
   high <- plain_numbers(numbers$high)
@@ -91,7 +94,8 @@ figures_by_group <- function(values, rows, at, spans, none) {
   if (anyDuplicated(cell[here, , drop = FALSE]) > 0L) {
     return(NULL)
   }
-  figures <- matrix(rep(ifelse(is.na(spans), NA, none + 0), each = at$count), at$count, length(spans))
+  figures <- matrix(rep(ifelse(is.na(spans), NA, none + 0), each = at$count),
+    at$count, length(spans))
   figures[cell[here, , drop = FALSE]] <- values[here]
   figures
 }
@@ -132,7 +136,9 @@ is_plain_level <- function(at, job) {
     length(at$folded$kept) == 0L && length(at$folded$kept_where) == 0L && length(others) == 0L
 }
 
-has_limits <- function(job) any(vapply(job$scope, function(condition) !is.null(condition$limit), NA))
+has_limits <- function(job) {
+  any(vapply(job$scope, function(condition) !is.null(condition$limit), NA))
+}
 
 # Whether no day lies in two intervals, and each has some.
 are_apart <- function(from, to) {

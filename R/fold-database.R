@@ -1,5 +1,6 @@
 # The engine for orders in a database: a plan becomes SQL that groups there and gives back states
-# (fold-database-job.R). Order lines are fetched only where they are asked for (fold-database-lines.R).
+# (fold-database-job.R). Order lines are fetched only where they are
+# asked for (fold-database-lines.R).
 #
 # db: the database (fold-dialect.R); date: list(name, order, undated)
 # store: the order lines that were fetched, by their places
@@ -28,7 +29,8 @@ learn_orders <- function(engine) {
     paste0("SELECT count(*) AS n FROM ", engine$db$relation,
     " o"))$n)
   if (engine$rows == 0) {
-    raise("orders", c(paste0("There are no orders: ", braces_kept(engine$db$words), " has no rows."),
+    raise("orders", c(paste0("There are no orders: ", braces_kept(engine$db$words),
+      " has no rows."),
       ">" = "Check the table, or the query before it."))
   }
   settle_date(engine)
@@ -37,7 +39,9 @@ learn_orders <- function(engine) {
 }
 
 #' @export
-is_as_learned.drystack_database_engine <- function(engine) identical(orders_token(engine$db), engine$learned)
+is_as_learned.drystack_database_engine <- function(engine) {
+  identical(orders_token(engine$db), engine$learned)
+}
 
 #' @export
 learn_anew.drystack_database_engine <- function(engine) {
@@ -47,8 +51,8 @@ learn_anew.drystack_database_engine <- function(engine) {
   before <- engine$rows
   learn_orders(engine)
   engine$generation <- engine$generation + 1
-  engine$changed <- paste0("the orders have changed since they were opened: ", format_count(engine$rows),
-    " lines, ", format_count(before), " before; what is told is of now")
+  engine$changed <- paste0("the orders have changed since they were opened: ",
+    format_count(engine$rows), " lines, ", format_count(before), " before; what is told is of now")
   invisible(engine)
 }
 
@@ -79,10 +83,11 @@ kind_of_days <- function(engine, name, kind) {
 entered_column <- function(engine, name) {
   kind <- kind_of_days(engine, name, kind_of_date_texts(column_kind_in(engine$db, name)))
   x <- new_sql(sql_column(engine$db, name, kind), kind)
-  none <- plain_numbers(database_rows(engine$db, paste0("SELECT count(*) AS n FROM ", engine$db$relation,
-    " o WHERE ", x$sql, " IS NULL"))$n)
+  none <- plain_numbers(database_rows(engine$db,
+    paste0("SELECT count(*) AS n FROM ", engine$db$relation, " o WHERE ", x$sql, " IS NULL"))$n)
   if (none > 0) {
-    raise("states", c(paste0("Column ", quoted(name), " must say of each order line when it was entered."),
+    raise("states", c(paste0("Column ", quoted(name),
+      " must say of each order line when it was entered."),
       "x" = paste0(counted_lines(none), if (none == 1) " has" else " have", " nothing there."),
       ">" = "Name another column, or a key: {.code orders_in(con, table, key = )}."))
   }
@@ -91,7 +96,8 @@ entered_column <- function(engine, name) {
 
 last_day_of <- function(engine, x) {
   last <- sql_day(engine$db, new_sql(paste0("max(", x$sql, ")"), x$kind))
-  as.integer(database_rows(engine$db, paste0("SELECT ", last, " AS d FROM ", engine$db$relation, " o"))$d)
+  as.integer(database_rows(engine$db, paste0("SELECT ", last, " AS d FROM ",
+    engine$db$relation, " o"))$d)
 }
 
 # Days counted from 1970 or as spreadsheets do, told by where they lie.
@@ -103,7 +109,8 @@ kind_of_day_numbers <- function(engine, name) {
   within <- function(from, to) !anyNA(ends) && ends[1L] >= from && ends[2L] < to
   kind <- if (within(3652, 29220)) "days" else if (within(32874, 84372)) "serial"
   if (is.null(kind)) raise_no_days(engine, name)
-  engine$told <- paste0(quoted(name), " read as the ", if (kind == "days") "days since 1 January 1970"
+  engine$told <- paste0(quoted(name), " read as the ",
+    if (kind == "days") "days since 1 January 1970"
     else "day numbers of spreadsheets")
   kind
 }
@@ -121,8 +128,8 @@ raise_no_days <- function(engine, name) {
 
 some_values <- function(engine, name) {
   x <- sql_of_source(engine, name)
-  database_rows(engine$db, paste0("SELECT DISTINCT ", x$sql, " AS v FROM ", engine$db$relation, " o WHERE ",
-    x$sql, " IS NOT NULL LIMIT 200"))$v
+  database_rows(engine$db, paste0("SELECT DISTINCT ", x$sql, " AS v FROM ",
+    engine$db$relation, " o WHERE ", x$sql, " IS NOT NULL LIMIT 200"))$v
 }
 
 date_expression <- function(engine) sql_of_source(engine, engine$date$name)
@@ -148,7 +155,8 @@ labels_counted.drystack_database_engine <- function(engine, tree) {
   ))
   found <- known_rows(without_marks(found))
   found <- lapply(found, `[`, order(found$first %||% found$v, method = "radix"))
-  list(labels = as.character(plain_values(values_out(found$v, x, engine$db))), lines = plain_numbers(found$n))
+  list(labels = as.character(plain_values(values_out(found$v, x, engine$db))),
+    lines = plain_numbers(found$n))
 }
 
 # The first order lines with the columns that an expression is worked out of, as an engine
@@ -173,9 +181,10 @@ orders_facts.drystack_database_engine <- function(engine, scope) {
     day <- date_expression(engine)
     met <- sql_conditions_met(query, scope)
     end <- function(which) sql_day(engine$db, new_sql(paste0(which, "(", day$sql, ")"), day$kind))
-    found <- database_rows(engine$db, paste0("SELECT count(*) AS n, count(", day$sql, ") AS dated, ",
-      end("min"), " AS a, ", end("max"), " AS b ", sql_from(query), sql_where(met)))
-    list(lines = plain_numbers(found$n), undated = plain_numbers(found$n) - plain_numbers(found$dated),
+    found <- database_rows(engine$db, paste0("SELECT count(*) AS n, count(", day$sql,
+      ") AS dated, ", end("min"), " AS a, ", end("max"), " AS b ", sql_from(query), sql_where(met)))
+    list(lines = plain_numbers(found$n), undated = plain_numbers(found$n) -
+      plain_numbers(found$dated),
       first = as.integer(found$a), last = as.integer(found$b))
   })
 }
@@ -196,8 +205,8 @@ sql_conditions_met <- function(query, scope) {
 days_counted.drystack_database_engine <- function(engine) {
   kept(engine, "days", "counted", function() {
     day <- sql_day(engine$db, date_expression(engine))
-    found <- database_rows(engine$db, sql_query(engine$db, c(ds_d = day), paste0("FROM ", engine$db$relation,
-      " o"), c(ds_d = "ds_d", ds_n = "count(*)"), "ds_d"))
+    found <- database_rows(engine$db, sql_query(engine$db, c(ds_d = day),
+      paste0("FROM ", engine$db$relation, " o"), c(ds_d = "ds_d", ds_n = "count(*)"), "ds_d"))
     list(days = as.integer(found$ds_d), lines = plain_numbers(found$ds_n))
   })
 }
@@ -213,7 +222,8 @@ members.drystack_database_engine <- function(engine, axis) {
       dimension_values(engine, axis)
     }
     coded <- dimension_codes(values, axis$name)
-    distinct <- if (coded$factor) coded$members else vctrs::vec_slice(coded$values, order(coded$place))
+    distinct <- if (coded$factor) coded$members else vctrs::vec_slice(coded$values,
+      order(coded$place))
     list(codes = NULL, place = seq_along(coded$members), members = coded$members, values = distinct,
       factor = coded$factor, axis = axis)
   })
@@ -246,8 +256,8 @@ sql_of_axis <- function(query, axis) {
 member_pairs.drystack_database_engine <- function(engine, a, b) {
   query <- new_query(engine)
   x <- lapply(list(a, b), sql_of_axis, query = query)
-  found <- database_rows(engine$db, paste0("SELECT DISTINCT ", sql_out(engine$db, x[[1L]]), " AS a, ",
-    sql_out(engine$db, x[[2L]]), " AS b ", sql_from(query)))
+  found <- database_rows(engine$db, paste0("SELECT DISTINCT ",
+    sql_out(engine$db, x[[1L]]), " AS a, ", sql_out(engine$db, x[[2L]]), " AS b ", sql_from(query)))
   places <- Map(function(values, x, axis) {
     place_of(values_out(values, x, engine$db), members(engine, axis))
   }, found, x, list(a, b))
@@ -284,7 +294,8 @@ scope_counts <- function(engine, book) {
     day <- date_expression(engine)
     met <- sql_conditions_met(query, book$scope)
     reasons <- c(
-      paste0(day$sql, " IS NULL"), paste0(day$sql, " >= ", sql_at_day(engine$db, book$as_of + 1L, day$kind)),
+      paste0(day$sql, " IS NULL"), paste0(day$sql, " >= ",
+        sql_at_day(engine$db, book$as_of + 1L, day$kind)),
       if (length(met) > 0L) paste0("NOT coalesce(", met, ", ", sql_values(engine$db, FALSE), ")")
     )
     cases <- paste0("WHEN ", reasons, " THEN ", seq_along(reasons), collapse = " ")
@@ -293,7 +304,8 @@ scope_counts <- function(engine, book) {
       each("ds_m", ""))
     found <- database_rows(engine$db, sql_query(
       engine$db, c(ds_r = paste("CASE", cases, "ELSE 0 END"), is_met), sql_from(query),
-      c(ds_r = "ds_r", ds_n = "count(*)", stats::setNames(each("sum(ds_m", ")"), each("ds_met", ""))), "ds_r"
+      c(ds_r = "ds_r", ds_n = "count(*)", stats::setNames(each("sum(ds_m", ")"),
+        each("ds_met", ""))), "ds_r"
     ))
     reason <- as.integer(found$ds_r)
     left <- rep(0, length(reasons))
@@ -305,7 +317,8 @@ scope_counts <- function(engine, book) {
 #' @export
 lines_meeting.drystack_database_engine <- function(engine, condition, book) {
   own <- match(condition$key, vapply(book$scope, `[[`, "", "key"))
-  if (is.na(own)) orders_facts(engine, list(condition))$lines else unname(scope_counts(engine, book)$met[own])
+  if (is.na(own)) orders_facts(engine, list(condition))$lines else unname(
+    scope_counts(engine, book)$met[own])
 }
 
 #' @export
@@ -315,7 +328,8 @@ lines_undecided.drystack_database_engine <- function(engine, conditions, book) {
     query <- new_query(engine)
     met <- sql_conditions_met(query, conditions)
     sums <- paste0("sum(CASE WHEN ", met, " IS NULL THEN 1 ELSE 0 END) AS n", seq_along(met))
-    found <- database_rows(engine$db, paste0("SELECT ", paste(sums, collapse = ", "), " ", sql_from(query)))
+    found <- database_rows(engine$db, paste0("SELECT ", paste(sums, collapse = ", "), " ",
+      sql_from(query)))
     vapply(found, function(n) plain_numbers(n), 0)
   })
 }
@@ -327,14 +341,15 @@ lookup_match.drystack_database_engine <- function(engine, id) {
     lookup <- engine$meanings[[id]]
     query <- new_query(engine)
     x <- sql_of_column(query, lookup$by)
-    found <- database_rows(engine$db, sql_query(engine$db, c(ds_v = sql_out(engine$db, x)), sql_from(query),
-      c(ds_v = "ds_v", ds_n = "count(*)"), "ds_v"))
+    found <- database_rows(engine$db, sql_query(engine$db, c(ds_v = sql_out(engine$db, x)),
+      sql_from(query), c(ds_v = "ds_v", ds_n = "count(*)"), "ds_v"))
     found <- known_rows(without_marks(found))
     keys <- values_out(found$v, x, engine$db)
     order <- order(keys)
     texts <- member_text(plain_values(keys))[order]
     lacking <- is.na(match(texts, member_text(plain_values(lookup$keys))))
-    list(row = NULL, unmatched = texts[lacking], lines = sum(plain_numbers(found$n)[order][lacking]))
+    list(row = NULL, unmatched = texts[lacking],
+      lines = sum(plain_numbers(found$n)[order][lacking]))
   })
 }
 

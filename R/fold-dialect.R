@@ -1,15 +1,17 @@
-# What the engine for orders in a database (fold-database.R) asks of a database. The defaults are what
-# the SQL standard says; a dialect is a file source-<name>.R with a constructor and the methods in which
-# it differs.
+# What the engine for orders in a database (fold-database.R) asks of a database. The defaults are
+# what the SQL standard says; a dialect is a file source-<name>.R with a constructor and the methods
+# in which it differs.
 #
-# A database is an environment with fields relation (what stands after FROM), columns (the names of its
-# columns), key (names of columns that tell order lines apart and say their order, or NULL), zone (of
-# date-times), words (what messages call it), undated (list(name, words): texts that mean no date).
+# A database is an environment with fields relation (what stands after FROM), columns (the names of
+# its columns), key (names of columns that tell order lines apart and say their order, or NULL),
+# zone (of date-times), words (what messages call it), undated (list(name, words): texts that mean
+# no date).
 #
 # Expressions are list(sql, kind, levels: of a factor, or NULL). The kinds:
 #   whole, decimal: numbers that the database adds up exactly; large: whole ones that no double
 #   holds, whose members are texts; number: doubles
-#   text, condition; date, and iso, days, serial: days as texts, since 1970 and as spreadsheets count them
+#   text, condition; date, and iso, days, serial: days as texts, since 1970 and as spreadsheets
+#   count them
 #   time, zoned: date-times of no zone, and instants
 
 # The rows that a query gives: a list of columns, numbers as doubles, NA for NULL.
@@ -32,8 +34,8 @@ orders_token.drystack_database <- function(db) {
 sql_name <- function(db, name) UseMethod("sql_name")
 sql_values <- function(db, values) UseMethod("sql_values")
 
-# The kind of a column, settled by its declared type or by what it holds; "text_time" and "text_zone" for
-# texts that begin with a day.
+# The kind of a column, settled by its declared type or by what it holds; "text_time" and
+# "text_zone" for texts that begin with a day.
 column_kind_in <- function(db, name) UseMethod("column_kind_in")
 
 # Told before the kinds of several columns are asked for, where one pass can look at them together.
@@ -57,7 +59,8 @@ sql_seconds <- function(db, x) UseMethod("sql_seconds")
 sql_hour <- function(db, x) UseMethod("sql_hour")
 
 # A query over order lines: inner, what each line gives, by names; from: what follows, from FROM on;
-# selected: what is selected of these, by names; group: the names it is grouped by, NULL for none; tail.
+# selected: what is selected of these, by names; group: the names it is grouped by, NULL
+# for none; tail.
 sql_query <- function(db, inner, from, selected, group = NULL, tail = "") UseMethod("sql_query")
 
 # The first and last lines of each group where `value` is known, by the columns of `sorts`: what
@@ -163,8 +166,8 @@ day_of_fields <- function(field) {
   year <- paste0("(", field("YEAR"), " - CASE WHEN ", field("MONTH"), " < 3 THEN 1 ELSE 0 END)")
   month <- paste0("(", field("MONTH"), " + CASE WHEN ", field("MONTH"), " < 3 THEN 9 ELSE -3 END)")
   each <- function(years) paste0("FLOOR(", year, " / ", years, ".0)")
-  paste0("365 * ", year, " + ", each(4), " - ", each(100), " + ", each(400), " + FLOOR((153 * ", month,
-    " + 2) / 5.0) + ", field("DAY"), " - 719469")
+  paste0("365 * ", year, " + ", each(4), " - ", each(100), " + ", each(400),
+    " + FLOOR((153 * ", month, " + 2) / 5.0) + ", field("DAY"), " - 719469")
 }
 
 #' @export
@@ -188,7 +191,9 @@ sql_seconds.drystack_database <- function(db, x) {
 sql_hour.drystack_database <- function(db, x) paste0("EXTRACT(HOUR FROM ", x$sql, ")")
 
 #' @export
-sql_exact_sum.drystack_database <- function(db, name, x) paste0("CAST(sum(", name, ") AS VARCHAR(60))")
+sql_exact_sum.drystack_database <- function(db, name, x) {
+  paste0("CAST(sum(", name, ") AS VARCHAR(60))")
+}
 
 #' @export
 sql_query.drystack_database <- function(db, inner, from, selected, group = NULL, tail = "") {
@@ -199,7 +204,8 @@ sql_query.drystack_database <- function(db, inner, from, selected, group = NULL,
 }
 
 named_sql <- function(columns) {
-  paste(ifelse(columns == names(columns), columns, paste(columns, "AS", names(columns))), collapse = ", ")
+  paste(ifelse(columns == names(columns), columns, paste(columns, "AS", names(columns))),
+    collapse = ", ")
 }
 
 #' @export
@@ -210,9 +216,10 @@ ends_in.drystack_database <- function(db, inner, from, group, sorts, value) {
   }
   all <- stats::setNames(nm = names(inner))
   selected <- c(all, ds_up = row_number(sorts), ds_down = row_number(paste(sorts, "DESC")))
-  database_rows(db, paste0("SELECT ", named_sql(all), " FROM (", sql_query(db, inner, from, selected,
-    tail = paste0(" WHERE ", value, " IS NOT NULL")), ") y WHERE ds_up = 1 OR ds_down = 1 ORDER BY ",
-    paste(sorts, collapse = ", ")))
+  database_rows(db, paste0("SELECT ", named_sql(all), " FROM (",
+    sql_query(db, inner, from, selected,
+    tail = paste0(" WHERE ", value, " IS NOT NULL")),
+    ") y WHERE ds_up = 1 OR ds_down = 1 ORDER BY ", paste(sorts, collapse = ", ")))
 }
 
 #' @export
@@ -238,10 +245,11 @@ named_tables <- list2env(list(count = 0L), parent = emptyenv())
 #' @export
 database_table.drystack_database <- function(db, keys, values) {
   name <- new_table_name()
-  database_run(db, paste0("CREATE TEMPORARY TABLE ", name, " (k ", sql_type_of(db, keys), " PRIMARY KEY, v ",
-    sql_type_of(db, values), ")"))
+  database_run(db, paste0("CREATE TEMPORARY TABLE ", name, " (k ", sql_type_of(db, keys),
+    " PRIMARY KEY, v ", sql_type_of(db, values), ")"))
   for (rows in split(seq_along(keys), (seq_along(keys) - 1L) %/% 500L)) {
-    database_run(db, paste0("INSERT INTO ", name, " VALUES ", sql_pairs(db, keys[rows], values[rows])))
+    database_run(db, paste0("INSERT INTO ", name, " VALUES ",
+      sql_pairs(db, keys[rows], values[rows])))
   }
   list(name = name, from = name)
 }

@@ -60,7 +60,8 @@ settled_tree <- function(tree, engine) {
   if (identical(tree$fn, "one_spelling")) {
     spelt <- kept(engine, "spelling", tree_key(tree), function() {
       counted <- labels_counted(engine, tree$args[[1L]])
-      list(labels = counted$labels, usual = counted$labels[usual_spelling(counted$labels, counted$lines)])
+      list(labels = counted$labels, usual = counted$labels[usual_spelling(counted$labels,
+        counted$lines)])
     })
     tree <- node("call", fn = "spelt", args = tree$args, constants = spelt, text = tree_text(tree))
   }
@@ -77,7 +78,8 @@ scope_key <- function(scope) paste(vapply(scope, `[[`, "", "key"), collapse = " 
 # The ids of the columns that conditions speak of; a limit to members speaks of their dimensions.
 condition_ids <- function(scope) {
   unlist(lapply(scope, function(condition) {
-    if (is.null(condition$limit)) ids_of(condition$tree) else dimension_ids(condition$limit$dimensions)
+    if (is.null(condition$limit)) ids_of(condition$tree) else dimension_ids(
+      condition$limit$dimensions)
   }))
 }
 

@@ -17,7 +17,9 @@ amount_values <- function(amount, engine) {
   values
 }
 
-finite_values <- function(values) if (is.finite(sum(values, na.rm = TRUE))) values else finite(values)
+finite_values <- function(values) {
+  if (is.finite(sum(values, na.rm = TRUE))) values else finite(values)
+}
 
 # As the kernel takes them: numbers; of other values only whether they are
 # known, or where they stand.

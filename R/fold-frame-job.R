@@ -12,36 +12,44 @@ fold.drystack_frame <- function(engine, job, dimensions, book) {
   joint <- joint_codes(coded, job$spans$count)
   days <- job_days(engine, job, book)
   values <- lapply(job$amounts, amount_values, engine = engine)
-  amounts <- Map(fold_values, values, job$amounts, MoreArgs = list(days = days, before = engine$before))
+  amounts <- Map(fold_values, values, job$amounts,
+    MoreArgs = list(days = days, before = engine$before))
   folded <- kernel_fold(
     days, job$spans$cuts[1L], job$spans$of_day, job$spans$count,
     joint$codes, joint$levels, job_mask(engine, job, book), unname(amounts),
-    unname(lapply(job$amounts, `[[`, "needs")), job$rows, thread_count(), getOption("drystack.progress"),
-    getOption("drystack.progress_after", 2)
+    unname(lapply(job$amounts, `[[`, "needs")), job$rows, thread_count(),
+    getOption("drystack.progress"), getOption("drystack.progress_after", 2)
   )
   occurs <- if (length(coded) == 0L) 1L else folded$occurs
-  places <- Map(function(codes, d) c(d$place, length(d$members) + 1L)[codes[occurs]], joint$members, coded)
+  places <- Map(function(codes, d) c(d$place, length(d$members) + 1L)[codes[occurs]],
+    joint$members, coded)
   # In the order of the members, so that nothing merged from groups depends on which row came first.
-  order <- if (length(places) == 0L) 1L else do.call(base::order, c(unname(places), method = "radix"))
+  order <- if (length(places) == 0L) 1L else do.call(base::order,
+    c(unname(places), method = "radix"))
   groups <- occurs[order]
   places <- lapply(places, `[`, order)
   remembered <- new.env(parent = emptyenv())
   keep <- function(states) {
     to <- rep(NA_integer_, folded$groups)
     to[groups] <- seq_along(groups)
-    if (identical(groups, seq_len(folded$groups))) states else kernel_merge_groups(states, to, length(groups))
+    if (identical(groups, seq_len(folded$groups))) states else kernel_merge_groups(states, to,
+      length(groups))
   }
   list(
     places = stats::setNames(places[seq_along(dimensions)], names(dimensions)),
     entity = if (!is.null(job$entity)) places[[length(places)]],
     entity_id = job$entity$id, count = length(groups), lines = keep(folded$lines),
-    states = stats::setNames(lapply(folded$columns, lapply, keep), names(job$amounts)), cells = folded$cells,
-    values = function(key) values[[key]], codes = function(key) kept_codes(values[[key]], remembered, key),
+    states = stats::setNames(lapply(folded$columns, lapply, keep), names(job$amounts)),
+    cells = folded$cells,
+    values = function(key) values[[key]], codes = function(key) kept_codes(values[[key]],
+      remembered, key),
     sorted = function(what, key, to_group, n_groups) {
       to <- rep(NA_integer_, folded$groups)
       to[groups] <- to_group
-      x <- switch(what, codes = kept_codes(values[[key]], remembered, key)$codes, values = values[[key]])
-      kernel_sort_by_cell(folded$cells, to, n_groups, job$spans$count, x, what == "codes", thread_count())
+      x <- switch(what, codes = kept_codes(values[[key]], remembered, key)$codes,
+        values = values[[key]])
+      kernel_sort_by_cell(folded$cells, to, n_groups, job$spans$count, x, what == "codes",
+        thread_count())
     }
   )
 }
@@ -58,7 +66,8 @@ value_codes <- function(values, name) {
   }
   if (is.factor(values)) {
     coded <- dimension_codes(values, name)
-    return(list(codes = values, members = coded$members, place = coded$place, values = coded$members))
+    return(list(codes = values, members = coded$members, place = coded$place,
+      values = coded$members))
   }
   check_dimension(values, name)
   coded <- coded_values(values)
@@ -120,5 +129,6 @@ job_days <- function(engine, job, book) {
   if (job$date$name == book$date) {
     return(engine$days)
   }
-  kept(engine, "days", job$date$id, function() read_days(frame_values(engine, job$date$id), job$date$name))
+  kept(engine, "days", job$date$id, function() read_days(frame_values(engine, job$date$id),
+    job$date$name))
 }

@@ -17,7 +17,8 @@ of_members <- function(part, rows) {
   for (kept in part$kept) places <- places_put_together(places, kept)
   here <- rep(TRUE, length(rows))
   for (table in part$members) {
-    here <- here & !is.na(match_rows(places[names(table)], table, length(rows), length(table[[1L]])))
+    here <- here & !is.na(match_rows(places[names(table)], table, length(rows),
+      length(table[[1L]])))
   }
   rows[here]
 }
@@ -49,7 +50,8 @@ orders_part.drystack_frame <- function(engine, rows) {
 number_lines.drystack_frame <- function(engine, per) {
   line <- line_numbers(engine$days, per)
   engine$n_lines <- max(line, 0L)
-  engine$line_codes <- structure(line, levels = as.character(seq_len(engine$n_lines)), class = "factor")
+  engine$line_codes <- structure(line, levels = as.character(seq_len(engine$n_lines)),
+    class = "factor")
   line
 }
 
@@ -59,5 +61,6 @@ period_column.drystack_frame <- function(engine, axis) {
   start <- period_start(as.integer(engine$days), axis$unit, axis$calendar)
   starts <- sort(unique(start))
   labels <- period_labels(starts, axis$unit, axis$calendar)
-  new_meaning(engine, list(kind = "source", values = factor(labels[match(start, starts)], levels = labels)))
+  new_meaning(engine, list(kind = "source", values = factor(labels[match(start, starts)],
+    levels = labels)))
 }

@@ -23,7 +23,9 @@ frame_engine <- function(rows, days) {
 kept <- function(engine, what, key, make) remembered_in(engine$kept, paste(what, key), make)
 
 # What row trees are worked out over: all order lines, or the first few.
-frame_view <- function(engine) list(values = function(id) frame_values(engine, id), rows = engine$rows)
+frame_view <- function(engine) {
+  list(values = function(id) frame_values(engine, id), rows = engine$rows)
+}
 
 sample_rows <- 20L
 
@@ -39,7 +41,8 @@ sample_view <- function(engine) {
       source = vctrs::vec_slice(meaning$values, seq_len(n)),
       day = as_day_date(engine$days[seq_len(n)]),
       late = first_values(late_column(meaning$orders, meaning$place), n),
-      worked_out = if (needs_all_lines(meaning$tree)) vctrs::vec_slice(frame_values(engine, id), seq_len(n))
+      worked_out = if (needs_all_lines(meaning$tree)) vctrs::vec_slice(
+        frame_values(engine, id), seq_len(n))
       else whole_values(meaning$tree, view),
       looked_up = vctrs::vec_slice(meaning$values, rep_len(seq_along(meaning$values), n)),
       part = vctrs::vec_slice(frame_values(engine, id), seq_len(n))
@@ -96,7 +99,8 @@ rows_by_key <- function(coded, theirs) {
 column_codes <- function(engine, id, name) {
   kept(engine, "codes", id, function() {
     coded <- coded_column(engine, id)
-    if (is.null(coded)) dimension_codes(frame_values(engine, id), name) else codes_of_texts(coded, name)
+    if (is.null(coded)) dimension_codes(frame_values(engine, id),
+      name) else codes_of_texts(coded, name)
   })
 }
 
@@ -131,7 +135,8 @@ condition_mask <- function(engine, condition) {
     return(kept(engine, "mask", condition$key,
       function() condition_mask(engine$part$of, condition)[engine$part$rows]))
   }
-  if (is.null(engine$kept[[paste("mask", condition$key)]])) make_room_for_mask(engine, condition$key)
+  if (is.null(engine$kept[[paste("mask", condition$key)]]))
+    make_room_for_mask(engine, condition$key)
   kept(engine, "mask", condition$key, function() {
     whole_of_tree(engine, condition$tree, function(met) met %in% TRUE)
   })
@@ -213,8 +218,8 @@ members.drystack_frame <- function(engine, axis) {
 
 # A cyclic part is read off the dates.
 cyclic_values <- function(engine, axis) {
-  if (axis$part == "hour_of_day") hour_factor(frame_values(engine, axis$column)) else part_factor(engine$days,
-    axis$part, axis$calendar)
+  if (axis$part == "hour_of_day") hour_factor(frame_values(engine,
+    axis$column)) else part_factor(engine$days, axis$part, axis$calendar)
 }
 
 # How many order lines no figure reads, by the first reason that fits: no date, after the as-of

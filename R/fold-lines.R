@@ -15,11 +15,14 @@ is_as_learned.drystack_engine <- function(engine) TRUE
 learn_anew.drystack_engine <- function(engine) invisible(engine)
 
 #' @export
-lines_meeting.drystack_engine <- function(engine, condition, book) orders_facts(engine, list(condition))$lines
+lines_meeting.drystack_engine <- function(engine, condition, book) {
+  orders_facts(engine, list(condition))$lines
+}
 
 #' @export
 lines_undecided.drystack_engine <- function(engine, conditions, book) {
-  vapply(conditions, function(condition) orders_facts(engine, list(undecided(condition)))$lines + 0, 0)
+  vapply(conditions, function(condition) orders_facts(engine,
+    list(undecided(condition)))$lines + 0, 0)
 }
 
 # The condition that another is unknown.

@@ -1,7 +1,8 @@
 # Members in an order that needs no figures: a given list, or the keys of another column.
 
 given_order <- function(coded, axis, rule, book) {
-  column <- if (is.null(rule)) (if (axis$kind == "dimension") book$sort_keys[[axis$name]]) else rule$column
+  column <- if (is.null(rule)) (if (axis$kind ==
+    "dimension") book$sort_keys[[axis$name]]) else rule$column
   if (!is.null(rule) && rule$kind == "given") {
     return(reordered(coded, listed_order(coded$members, rule$members, axis$name)))
   }
@@ -9,7 +10,8 @@ given_order <- function(coded, axis, rule, book) {
     return(coded)
   }
   key <- one_key_per_label(book, axis$name, column)
-  reordered(coded, order(key[match(coded$members, names(key))], seq_along(coded$members), na.last = TRUE))
+  reordered(coded, order(key[match(coded$members, names(key))], seq_along(coded$members),
+    na.last = TRUE))
 }
 
 reordered <- function(coded, order) {

@@ -1,5 +1,5 @@
-# The columns of parts: read when they are asked for, kept in memory as long as they are few, and held
-# to be the same kind in all parts.
+# The columns of parts: read when they are asked for, kept in memory as long as they are few, and
+# held to be the same kind in all parts.
 
 # Some columns of a part by name, and what is to be learned of those that were read:
 # list(columns, learned).
@@ -63,7 +63,8 @@ kind_held <- function(column) {
 settle_kind <- function(engine, learned) {
   name <- learned$name
   kind <- learned$kind
-  if (!is.null(learned$texts)) engine$texts[[name]] <- unique(c(engine$texts[[name]], learned$texts))
+  if (!is.null(learned$texts)) engine$texts[[name]] <- unique(
+    c(engine$texts[[name]], learned$texts))
   known <- engine$kinds[[name]]
   if (kind == "logical" && (is.null(known) || learned$unknown)) {
     if (!learned$unknown) engine$kinds[[name]] <- kind
@@ -71,7 +72,8 @@ settle_kind <- function(engine, learned) {
     engine$kinds[[name]] <- kind
   } else if (!identical(known, kind) && known != "text") {
     engine$kinds[[name]] <- "text"
-    rm(list = intersect(held_key(seq_along(engine$parts), name), ls(engine$held)), envir = engine$held)
+    rm(list = intersect(held_key(seq_along(engine$parts), name), ls(engine$held)),
+      envir = engine$held)
     rlang::abort("", class = "drystack_retyped")
   }
 }

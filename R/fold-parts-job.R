@@ -8,7 +8,8 @@ fold.drystack_parts <- function(engine, job, dimensions, book) {
   whole <- NULL
   asked <- over_parts(engine, ids, function(frame, i) {
     states <- part_states(frame, job, dimensions, book)
-    list(states = if (is_apart()) packed_fold(states) else states, beside = facts_beside(frame, job, book))
+    list(states = if (is_apart()) packed_fold(states) else states,
+      beside = facts_beside(frame, job, book))
   }, function(gave, i) {
     if (i == 1L) whole <<- new_whole(dimensions)
     whole <<- with_part(whole, unpacked_fold(gave$states), held)
@@ -42,7 +43,8 @@ facts_beside <- function(frame, job, book) {
   list(
     met = lapply(own, function(condition) orders_facts(frame, local_scope(list(condition), frame))),
     undecided = lapply(own, function(condition) {
-      if (may_be_unknown(condition$tree)) orders_facts(frame, local_scope(list(undecided(condition)), frame))
+      if (may_be_unknown(condition$tree)) orders_facts(frame,
+        local_scope(list(undecided(condition)), frame))
     }),
     left_out = if (identical(scope_key(own), scope_key(book$scope))) left_out_of_part(frame, book)
   )
@@ -96,7 +98,8 @@ part_states <- function(frame, job, dimensions, book) {
 # they were met, states, and the parts themselves where their rows are looked at again.
 new_whole <- function(dimensions) {
   list(
-    dimensions = dimensions, places = NULL, entity = NULL, entities = NULL, count = 0L, lines = NULL,
+    dimensions = dimensions, places = NULL, entity = NULL, entities = NULL,
+    count = 0L, lines = NULL,
     states = NULL, parts = list(), to_group = list()
   )
 }
@@ -159,7 +162,8 @@ finished_whole <- function(whole, job) {
   c(
     list(
       places = lapply(whole$places, `[`, order), entity = entity[order], entity_id = job$entity$id,
-      count = whole$count, lines = sorted(whole$lines), states = lapply(whole$states, lapply, sorted),
+      count = whole$count, lines = sorted(whole$lines),
+      states = lapply(whole$states, lapply, sorted),
       cells = NULL
     ),
     values_in_parts(whole$parts, groups, job)
@@ -176,7 +180,8 @@ values_in_parts <- function(parts, groups, job) {
     values = function(key) do.call(vctrs::vec_c, lapply(parts, function(p) p$values(key))),
     codes = function(key) codes_of(key)$whole,
     sorted = function(what, key, to_group, n_groups) {
-      lists <- Map(function(part, own) part$sorted(what, key, to_group[own], n_groups), parts, groups)
+      lists <- Map(function(part, own) part$sorted(what, key, to_group[own],
+        n_groups), parts, groups)
       maps <- switch(what,
         codes = codes_of(key)$maps,
         rows = lapply(parts, function(p) as.integer(p$before + seq_len(p$rows))),

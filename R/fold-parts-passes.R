@@ -1,6 +1,7 @@
 # Passes over the parts: of each its columns, what is worked out of them, and what that gives. Parts
-# that are still to be read are worked on in processes of their own, several at once, so that reading
-# one and folding another overlap, and only what they gave comes back. All else is done here.
+# that are still to be read are worked on in processes of their own, several at once, so that
+# reading one and folding another overlap, and only what they gave comes back. All else
+# is done here.
 
 # Calls work(frame, i) for each part, with the columns of some ids, and take(gave, i) with what that
 # gave, in the order of the parts: the results are those of take(). here: whether what work() gives
@@ -91,7 +92,8 @@ batch_worked_on <- function(engine, pass, parts) {
   rlang::try_fetch(
     {
       worked <- lapply(parts, part_worked_on, engine = engine, pass = pass)
-      list(gave = lapply(worked, `[[`, "gave"), learned = lapply(worked, `[[`, "learned"), unsettled = FALSE)
+      list(gave = lapply(worked, `[[`, "gave"), learned = lapply(worked, `[[`, "learned"),
+        unsettled = FALSE)
     },
     drystack_retyped = function(e) list(unsettled = TRUE),
     drystack_needs_all = function(e) list(unsettled = TRUE)

@@ -61,7 +61,8 @@ frame_of_columns <- function(engine, i, columns) {
   settled <- is_settled(columns[[engine$date$name]])
   with_meanings(frame, engine, function(meaning) {
     if (meaning$name == engine$date$name && settled) list(kind = "day")
-    else if (meaning$name %in% names) list(kind = "late", orders = late, place = match(meaning$name, names))
+    else if (meaning$name %in% names) list(kind = "late", orders = late,
+      place = match(meaning$name, names))
   })
 }
 
@@ -157,7 +158,8 @@ local_dimension <- function(dimension, frame) {
 local_scope <- function(scope, frame) {
   lapply(scope, function(condition) {
     if (is.null(condition$limit)) condition$tree <- settled_tree(condition$tree, frame$whole)
-    else condition$limit$dimensions <- lapply(condition$limit$dimensions, local_dimension, frame = frame)
+    else condition$limit$dimensions <- lapply(condition$limit$dimensions,
+      local_dimension, frame = frame)
     condition
   })
 }
@@ -237,10 +239,11 @@ orders_part.drystack_parts <- function(engine, rows) {
 #' @export
 lookup_match.drystack_parts <- function(engine, id) {
   kept(engine, "lookup", id, function() {
-    found <- over_parts(engine, engine$meanings[[id]]$by, function(frame, i) lookup_match(frame, id))
+    found <- over_parts(engine, engine$meanings[[id]]$by,
+      function(frame, i) lookup_match(frame, id))
     list(
-      row = unlist(lapply(found, `[[`, "row")), unmatched = sort_values(unique(unlist(lapply(found, `[[`,
-        "unmatched")))),
+      row = unlist(lapply(found, `[[`, "row")), unmatched = sort_values(
+        unique(unlist(lapply(found, `[[`, "unmatched")))),
       lines = sum(vapply(found, `[[`, 0, "lines"))
     )
   })

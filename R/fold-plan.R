@@ -28,7 +28,9 @@ ask_dimensions <- function(ask, book) {
   }, coded, axes)
 }
 
-member_counts <- function(ask, book) vapply(ask_dimensions(ask, book), function(d) length(d$members), 1L)
+member_counts <- function(ask, book) {
+  vapply(ask_dimensions(ask, book), function(d) length(d$members), 1L)
+}
 
 # How many members the columns have whose values some job keeps apart, by the key of the job.
 entity_counts <- function(plan, book) {

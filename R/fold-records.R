@@ -18,7 +18,8 @@ fold_job <- function(job, ask, dimensions, book) {
   # A database would count by the members of this job alone.
   folded$figure <- NULL
   folded$lacking <- setdiff(names(dimensions), names(own))
-  if (!is.null(job$spread)) folded$added <- current_lines(book$records[[job$record]], job$spread)$columns
+  if (!is.null(job$spread)) folded$added <- current_lines(book$records[[job$record]],
+    job$spread)$columns
   # What is kept apart is told from the columns of other records, unless it is one with a column of
   # the orders.
   if (!is.null(folded$entity_id)) {
@@ -46,7 +47,8 @@ members_of_entity <- function(name, ours, ask, book) {
     id <- column_beside(ours, record, book)
     if (!is.null(id)) members(engine_of(record$book), dimension_axis(name, id))$members
   })
-  sorted_members(unique(c(members(engine_of(book), dimension_axis(name, ours))$members, unlist(of_records))))
+  sorted_members(unique(c(members(engine_of(book), dimension_axis(name, ours))$members,
+    unlist(of_records))))
 }
 
 # The members of the axes of an ask as the orders of a job have them, of the axes that they have.

@@ -14,7 +14,8 @@ sql_looked_up_there <- function(query, tree) {
     several <- own$kind == "worked_out" && length(source_names(engine, lookup$by)) > 1L
     return(if (several) sql_by_number(query, tree$id, meaning, lookup))
   }
-  if (is_of_database(lookup$there, engine$db)) sql_of_joined_lookup(query, tree$id, meaning, lookup, own)
+  if (is_of_database(lookup$there, engine$db)) sql_of_joined_lookup(query, tree$id,
+    meaning, lookup, own)
 }
 
 sql_of_joined_lookup <- function(query, id, meaning, lookup, own) {
@@ -22,7 +23,8 @@ sql_of_joined_lookup <- function(query, id, meaning, lookup, own) {
   source <- sql_of_source(engine, own$name)
   key <- sql_of_lookup(lookup$there, lookup$key)
   value <- sql_of_lookup(lookup$there, meaning$column)
-  if (is.null(key) || is.null(value) || key$kind != source$kind || !key$kind %in% c("text", "whole")) {
+  if (is.null(key) || is.null(value) || key$kind != source$kind ||
+    !key$kind %in% c("text", "whole")) {
     return(NULL)
   }
   joined_lookup(query, lookup$there, paste0("ds_l_", id), source, key, value)
@@ -55,8 +57,10 @@ sql_by_number <- function(query, id, meaning, lookup) {
   engine <- query$engine
   values <- meaning$values
   beside <- kept(engine, "by number", id, function() {
-    list(id = paste("by number", id), keys = as.numeric(lookup$keys), values = if (is.factor(values))
-      as.character(values) else if (inherits(values, "Date")) as.numeric(values) else plain_values(values),
+    list(id = paste("by number", id), keys = as.numeric(lookup$keys),
+      values = if (is.factor(values))
+      as.character(values) else if (inherits(values, "Date")) as.numeric(
+        values) else plain_values(values),
       none = NA, kind = kind_of_values(values, column_node(meaning$column, id), engine$db),
         levels = levels(values),
       large = TRUE)

@@ -35,7 +35,8 @@ sql_beside.drystack_database <- function(db, query, source, beside) {
   if (beside$large) sql_joined(query, source, beside) else sql_cases(db, source, beside)
 }
 
-# list(keys: of the different values, values, none: the value where the column has none, kind, levels,
+# list(keys: of the different values, values, none: the value where the column has
+# none, kind, levels,
 # large: whether it is joined as a table).
 values_beside <- function(engine, tree, name) {
   kept(engine, "beside", tree_key(tree), function() {
@@ -49,7 +50,8 @@ values_beside <- function(engine, tree, name) {
     n <- length(keys)
     exact <- !kind_of_column(engine, name) %in% "number"
     list(
-      id = tree_key(tree), keys = keys, values = values[seq_len(n)], none = values[n + 1L], kind = kind,
+      id = tree_key(tree), keys = keys, values = values[seq_len(n)],
+      none = values[n + 1L], kind = kind,
       levels = levels, large = !(exact && n <= most_cases)
     )
   })
@@ -78,11 +80,14 @@ values_of_column <- function(engine, name) {
     x <- sql_of_source(engine, name)
     out <- sql_out(engine$db, x)
     most <- most_values_of_column()
-    found <- database_rows(engine$db, paste0("SELECT DISTINCT ", out, " AS v FROM ", engine$db$relation,
+    found <- database_rows(engine$db, paste0("SELECT DISTINCT ", out, " AS v FROM ",
+      engine$db$relation,
       " o WHERE ", x$sql, " IS NOT NULL LIMIT ", format(most + 1, scientific = FALSE)))
     if (length(found$v) > most) {
-      raise_not_said(engine$db, paste(name, "has more than", format_count(most), "different values"),
-        paste("Allow more than", format_bytes(allowed_memory()), "with options(drystack.memory = ), or work",
+      raise_not_said(engine$db, paste(name, "has more than", format_count(most),
+        "different values"),
+        paste("Allow more than", format_bytes(allowed_memory()),
+          "with options(drystack.memory = ), or work",
           "it out in a query of your own: orders_in(con, query = )."))
     }
     sort_values(values_out(found$v, x, engine$db))
@@ -92,7 +97,8 @@ values_of_column <- function(engine, name) {
 # A frame whose rows are values of columns of the database.
 frame_of_values <- function(engine, columns) {
   rows <- length(columns[[1L]])
-  days <- if (engine$date$name %in% names(columns)) days_of_values(engine, columns[[engine$date$name]])
+  days <- if (engine$date$name %in% names(columns)) days_of_values(engine,
+    columns[[engine$date$name]])
     else rep(NA_integer_, rows)
   with_meanings(frame_engine(rows, days), engine, function(meaning) {
     if (meaning$name %in% names(columns)) list(kind = "source", values = columns[[meaning$name]])
@@ -213,5 +219,6 @@ sql_out_key <- function(db, x) if (x$kind %in% c("text", "condition")) x$sql els
 
 # An expression whose values are looked at as numbers where they are amounts.
 as_amount_values <- function(db, x, reads) {
-  if (x$kind == "large" && any(c("amount", "ordered") %in% reads)) new_sql(sql_double(db, x), "number") else x
+  if (x$kind == "large" && any(c("amount", "ordered") %in% reads)) new_sql(sql_double(db, x),
+    "number") else x
 }

@@ -65,7 +65,8 @@ kind_of_column <- function(engine, name) {
   })
 }
 
-# Texts of a day with a time are date-times where they date the orders, those with a zone their days.
+# Texts of a day with a time are date-times where they date the orders, those with a
+# zone their days.
 kind_of_date_texts <- function(kind) switch(kind, text_time = "time", text_zone = "iso", kind)
 
 sql_call <- function(query, tree) {
@@ -94,10 +95,12 @@ sql_functions <- function() {
       "abs" = sql_numbers(function(x) paste0("abs(", x, ")")),
       "least" = sql_numbers(function(x, y) either_number(x, y, "<=")),
       "greatest" = sql_numbers(function(x, y) either_number(x, y, ">=")),
-      "where_known" = sql_numbers(function(x, y) paste0("CASE WHEN ", y, " IS NOT NULL THEN ", x, " END")),
+      "where_known" = sql_numbers(function(x, y) paste0("CASE WHEN ", y,
+        " IS NOT NULL THEN ", x, " END")),
       "or_zero" = sql_numbers(function(x) paste0("coalesce(", x, ", 0e0)")),
       "if_known" = sql_alike(function(x, y) paste0("coalesce(", x, ", ", y, ")")),
-      "as_amount" = function(query, args, constant, tree) if (is_number_kind(args[[1L]]$kind)) args[[1L]],
+      "as_amount" = function(query, args, constant,
+        tree) if (is_number_kind(args[[1L]]$kind)) args[[1L]],
       "is.na" = function(query, args, constant, tree) {
         new_sql(paste0("(", args[[1L]]$sql, " IS NULL)"),
           "condition")
@@ -112,14 +115,16 @@ sql_functions <- function() {
 
 as_sql <- function(query, arg, constant) if (constant) sql_constant(query, arg$value) else arg
 
-all_sql <- function(query, args, constant) Map(function(arg, is) as_sql(query, arg, is), args, constant)
+all_sql <- function(query, args, constant) {
+  Map(function(arg, is) as_sql(query, arg, is), args, constant)
+}
 
 # Arithmetic is that of doubles, as everywhere in the row language.
 sql_numbers <- function(say) {
   function(query, args, constant, tree) {
     args <- all_sql(query, args, constant)
-    numbers <- vapply(args, function(arg) is_number_kind(arg$kind %||% "") || is_day_kind(arg$kind %||% ""),
-      NA)
+    numbers <- vapply(args, function(arg) is_number_kind(arg$kind %||% "") ||
+      is_day_kind(arg$kind %||% ""), NA)
     if (!all(numbers) || length(args) != length(formals(say))) {
       return(NULL)
     }
@@ -140,7 +145,8 @@ sql_arithmetic <- function(op) {
       else y, ")")
   })
   one <- sql_numbers(function(x) if (op == "-") paste0("(- ", x, ")") else x)
-  function(query, args, constant, tree) (if (length(args) == 1L) one else two)(query, args, constant, tree)
+  function(query, args, constant, tree) (if (length(args) == 1L) one else two)(query, args,
+    constant, tree)
 }
 
 sql_conditions <- function(say) {
@@ -179,13 +185,13 @@ sql_ifelse <- function(query, args, constant, tree) {
   args <- all_sql(query, args, constant)
   two <- alike(query, args[2:3][!unknown[2:3]])
   # A side that is NA is nothing known of the kind of the other.
-  if (!is.null(two) && sum(unknown[2:3]) == 1L) two$sql <- if (unknown[2L]) c("NULL", two$sql) else c(two$sql,
-    "NULL")
+  if (!is.null(two) && sum(unknown[2:3]) == 1L) two$sql <- if (unknown[2L]) c("NULL",
+    two$sql) else c(two$sql, "NULL")
   if (is.null(two) || !identical(args[[1L]]$kind, "condition")) {
     return(NULL)
   }
-  new_sql(paste0("CASE WHEN ", args[[1L]]$sql, " THEN ", two$sql[[1L]], " ELSE ", two$sql[[2L]], " END"),
-    two$kind)
+  new_sql(paste0("CASE WHEN ", args[[1L]]$sql, " THEN ", two$sql[[1L]], " ELSE ",
+    two$sql[[2L]], " END"), two$kind)
 }
 
 sql_in <- function(query, args, constant, tree) {
@@ -196,8 +202,8 @@ sql_in <- function(query, args, constant, tree) {
   values <- args[[2L]]$value
   is_none <- is.na(values) | values %in% none_label
   if (all(is_none)) {
-    return(new_sql(paste0("(CASE WHEN ", x$sql, " IS NULL THEN ", sql_values(query$db, TRUE), " ELSE ",
-      sql_values(query$db, FALSE), " END)"), "condition"))
+    return(new_sql(paste0("(CASE WHEN ", x$sql, " IS NULL THEN ",
+      sql_values(query$db, TRUE), " ELSE ", sql_values(query$db, FALSE), " END)"), "condition"))
   }
   values <- values[!is_none]
   if (is_dated_text(query, x, tree$args[[1L]], values)) {
@@ -224,8 +230,8 @@ sql_banded <- function(query, args, constant, tree) {
   texts <- sql_values(query$db, labels)
   limits <- sql_values(query$db, tree$constants$limits)
   cases <- paste0("WHEN ", x, " < ", limits, " THEN ", texts[-length(texts)], collapse = " ")
-  new_sql(paste0("CASE ", cases, " WHEN ", x, " IS NOT NULL THEN ", texts[length(texts)], " END"), "text",
-    labels)
+  new_sql(paste0("CASE ", cases, " WHEN ", x, " IS NOT NULL THEN ", texts[length(texts)],
+    " END"), "text", labels)
 }
 
 # Texts that stand for dates, beside a text that says a day: what they mean is worked out here, of
@@ -233,7 +239,8 @@ sql_banded <- function(query, args, constant, tree) {
 is_dated_text <- function(query, x, tree, said, ordered = FALSE) {
   meaning <- if (tree$kind == "column") query$engine$meanings[[tree$id]]
   is.character(said) && identical(x$kind, "text") && identical(meaning$kind, "elsewhere") &&
-    are_days_said(said, ordered) && mostly_dates(as.character(some_values(query$engine, meaning$name)))
+    are_days_said(said, ordered) && mostly_dates(
+      as.character(some_values(query$engine, meaning$name)))
 }
 
 sql_compared <- function(query, op, args, constant, tree) {
@@ -243,7 +250,8 @@ sql_compared <- function(query, op, args, constant, tree) {
       return(days)
     }
     at <- which(!constant)
-    if (is_dated_text(query, args[[at]], tree$args[[at]], args[[3L - at]]$value, !op %in% c("==", "!="))) {
+    if (is_dated_text(query, args[[at]], tree$args[[at]], args[[3L - at]]$value,
+      !op %in% c("==", "!="))) {
       return(NULL)
     }
   }
@@ -254,7 +262,8 @@ sql_compared <- function(query, op, args, constant, tree) {
   kinds <- vapply(args, `[[`, "", "kind")
   sql <- if (all(is_day_kind(kinds))) lapply(args, sql_day, db = query$db)
     else alike(query, args)$sql
-  if (!is.null(sql)) new_sql(paste0("(", sql[[1L]], " ", sql_operator(op), " ", sql[[2L]], ")"), "condition")
+  if (!is.null(sql)) new_sql(paste0("(", sql[[1L]], " ", sql_operator(op), " ", sql[[2L]],
+    ")"), "condition")
 }
 
 sql_operator <- function(op) switch(op, "==" = "=", "!=" = "<>", op)
@@ -271,7 +280,8 @@ compared_with_day <- function(query, op, args, constant) {
   if (is.na(day)) {
     return(NULL)
   }
-  if (constant[1L]) op <- c("<" = ">", "<=" = ">=", ">" = "<", ">=" = "<=", "==" = "==", "!=" = "!=")[[op]]
+  if (constant[1L]) op <- c("<" = ">", "<=" = ">=", ">" = "<", ">=" = "<=", "==" = "==",
+    "!=" = "!=")[[op]]
   from <- sql_at_day(query$db, as.integer(day), x$kind)
   to <- sql_at_day(query$db, as.integer(day) + 1L, x$kind)
   new_sql(switch(op,

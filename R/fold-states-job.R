@@ -21,7 +21,8 @@ fold.drystack_states <- function(engine, job, dimensions, book) {
   }
   list(
     places = stats::setNames(groups$places[seq_along(dimensions)], names(dimensions)),
-    entity = if (!is.null(job$entity)) groups$places[[length(groups$places)]], entity_id = job$entity$id,
+    entity = if (!is.null(job$entity)) groups$places[[length(groups$places)]],
+    entity_id = job$entity$id,
     count = groups$count, lines = given("count", list(engine$kept_rows$n)),
     states = lapply(amounts, kept_states_of, engine = engine, given = given), cells = NULL,
     values = function(key) numeric(), codes = NULL, sorted = NULL
@@ -34,7 +35,8 @@ state_rows <- function(engine, frame, job, dimensions) {
   at <- day - job$spans$cuts[1L] + 1L
   at[is.na(at) | at < 1L | at > length(job$spans$of_day)] <- NA
   span <- job$spans$of_day[at]
-  kept <- which(!is.na(span) & span >= 0L & (scope_mask(frame, settled_scope(engine, job$scope)) %||% TRUE))
+  kept <- which(!is.na(span) & span >= 0L & (scope_mask(frame,
+    settled_scope(engine, job$scope)) %||% TRUE))
   coded <- c(unname(dimensions), if (!is.null(job$entity)) list(column_codes(frame, job$entity$id,
     job$entity$name)))
   places <- lapply(coded, function(d) {

@@ -1,9 +1,9 @@
 # What is kept of orders (see fold-states.R), worked out of them once.
 
 # What is kept of some order lines: a row for each day (missing for none) and combination of columns
-# (by1, by2 and so on, whatever they are called), with n, the lines, and of each amount the numbers of
-# its states (by its name: known, sum, squares about the mean, least, greatest; some may be missing of states
-# that are not needed). amounts: list(tree, text, needs) of each.
+# (by1, by2 and so on, whatever they are called), with n, the lines, and of each amount the numbers
+# of its states (by its name: known, sum, squares about the mean, least, greatest; some may be
+# missing of states that are not needed). amounts: list(tree, text, needs) of each.
 partial_rows <- function(engine, by, amounts) UseMethod("partial_rows")
 
 #' @export
@@ -40,7 +40,8 @@ folded_amounts <- function(engine, amounts, codes, groups) {
     }
     known <- n - finished("missing", "count")
     variance <- finished("moments", "variance")
-    squares <- if ("moments" %in% amount$needs) ifelse(is.na(variance), 0, variance) * pmax(known - 1, 0)
+    squares <- if ("moments" %in% amount$needs) ifelse(is.na(variance), 0, variance) *
+      pmax(known - 1, 0)
       else variance
     all <- list(known = known, sum = finished("sum", "sum"), squares = squares,
       least = finished("extremes", "least"), greatest = finished("extremes", "greatest"))
@@ -55,7 +56,8 @@ partial_rows.drystack_parts <- function(engine, by, amounts) {
   do.call(rbind, over_parts(engine, ids, function(frame, i) partial_rows(frame, by, amounts)))
 }
 
-# The rows of several parts put together, so that each combination stands once. by: how many columns;
+# The rows of several parts put together, so that each combination stands once. by:
+# how many columns;
 # names: of the amounts.
 merged_rows <- function(rows, by, names) {
   keys <- rows[c("day", paste0("by", seq_len(by), recycle0 = TRUE))]
@@ -77,8 +79,10 @@ merged_rows <- function(rows, by, names) {
     mean <- ifelse(known > 0, rows[[column("sum")]] / known, 0)
     merged[[column("known")]] <- add(known)
     merged[[column("sum")]] <- add(rows[[column("sum")]])
-    whole <- ifelse(merged[[column("known")]] > 0, merged[[column("sum")]] / merged[[column("known")]], 0)
-    merged[[column("squares")]] <- add(rows[[column("squares")]] + known * (mean - whole[coded$codes])^2)
+    whole <- ifelse(merged[[column("known")]] > 0,
+      merged[[column("sum")]] / merged[[column("known")]], 0)
+    merged[[column("squares")]] <- add(rows[[column("squares")]] + known *
+      (mean - whole[coded$codes])^2)
     merged[[column("least")]] <- end(rows[[column("least")]], FALSE)
     merged[[column("greatest")]] <- end(rows[[column("greatest")]], TRUE)
   }
@@ -163,7 +167,8 @@ database_rows_by_day <- function(engine, by, amounts, key, where) {
     unlist(lapply(unname(folded), `[[`, "inner")))
   outer <- unlist(lapply(unname(folded), `[[`, "outer"))
   found <- database_rows(engine$db, sql_query(engine$db, inner, paste0(sql_from(query), where),
-    c(own_names(c("ds_t", keys)), ds_n = "count(*)", ds_last = "max(ds_k)", outer), c("ds_t", keys)))
+    c(own_names(c("ds_t", keys)), ds_n = "count(*)", ds_last = "max(ds_k)", outer),
+    c("ds_t", keys)))
   kept <- c(list(day = as.integer(found$ds_t)), stats::setNames(Map(values_out, found[keys], x,
     MoreArgs = list(db = engine$db)), paste0("by", seq_along(by), recycle0 = TRUE)),
       list(n = as.numeric(found$ds_n)))

@@ -1,5 +1,6 @@
-# The engine for kept states: orders folded by day and some columns, once, from files that source-states.R
-# keeps. What these can answer is answered by them; all else is asked of the orders, which are opened then.
+# The engine for kept states: orders folded by day and some columns, once, from files that
+# source-states.R keeps. What these can answer is answered by them; all else is asked of the orders,
+# which are opened then.
 #
 # kept_rows: the kept combinations as partial_rows() gives them; frame: these as an engine in memory
 # kept_by, kept_names: the columns they are kept by, and with the date where it has no times
@@ -13,7 +14,8 @@ as_engine.drystack_taken_states <- function(taken, date) {
   if (date$name != kept$date) {
     raise("date", c(paste0("The states in ", quoted(kept$path), " are kept by the days of ",
       quoted(kept$date), "."),
-      "x" = paste0("They are asked by ", quoted(date$name), "."), ">" = "Keep others, or name that column."))
+      "x" = paste0("They are asked by ", quoted(date$name), "."),
+      ">" = "Keep others, or name that column."))
   }
   check_same_dates(date, kept)
   engine <- new_engine("drystack_states", sum(kept$rows$n))
@@ -41,11 +43,13 @@ check_same_dates <- function(date, kept) {
 
 # The kept combinations as an engine in memory, in which all means what it does among the orders.
 states_frame <- function(engine) {
-  if (is.null(engine$frame)) engine$frame <- frame_engine(nrow(engine$kept_rows), engine$kept_rows$day)
+  if (is.null(engine$frame)) engine$frame <- frame_engine(nrow(engine$kept_rows),
+    engine$kept_rows$day)
   with_meanings(engine$frame, engine, function(meaning) {
     if (meaning$name == engine$date$name) list(kind = "day")
     else if (meaning$name %in% engine$kept_by) {
-      list(kind = "source", values = engine$kept_rows[[paste0("by", match(meaning$name, engine$kept_by))]])
+      list(kind = "source", values = engine$kept_rows[[paste0("by",
+        match(meaning$name, engine$kept_by))]])
     }
   })
 }
@@ -86,8 +90,8 @@ orders_engine <- function(engine) {
 # Each state stands for some order lines.
 #' @export
 labels_counted.drystack_states <- function(engine, tree) {
-  answered_by(engine, ids_of(tree), function(frame) lines_by_label(frame, tree, engine, engine$kept_rows$n),
-    function(orders) labels_counted(orders, tree))
+  answered_by(engine, ids_of(tree), function(frame) lines_by_label(frame, tree, engine,
+    engine$kept_rows$n), function(orders) labels_counted(orders, tree))
 }
 
 #' @export
@@ -127,15 +131,16 @@ orders_facts.drystack_states <- function(engine, scope) {
     met <- scope_mask(frame, settled_scope(engine, scope)) %||% rep(TRUE, frame$rows)
     day <- as.integer(engine$kept_rows$day[met])
     n <- engine$kept_rows$n[met]
-    list(lines = sum(n), undated = sum(n[is.na(day)]), first = end_known(day, min), last = end_known(day,
-      max))
+    list(lines = sum(n), undated = sum(n[is.na(day)]), first = end_known(day, min),
+      last = end_known(day, max))
   }, function(orders) orders_facts(orders, scope))
 }
 
 #' @export
 days_counted.drystack_states <- function(engine) {
   days <- sort(unique(as.integer(engine$kept_rows$day)), na.last = FALSE)
-  list(days = days, lines = sums_at(engine$kept_rows$n, match(engine$kept_rows$day, days), length(days)))
+  list(days = days, lines = sums_at(engine$kept_rows$n,
+    match(engine$kept_rows$day, days), length(days)))
 }
 
 #' @export
@@ -181,7 +186,8 @@ left_out.drystack_states <- function(engine, book) {
   answered_by(engine, condition_ids(book$scope), function(frame) {
     day <- engine$kept_rows$day
     reasons <- c(list(is.na(day), (day > book$as_of) %in% TRUE),
-      lapply(settled_scope(engine, book$scope), function(condition) !condition_mask(frame, condition)))
+      lapply(settled_scope(engine, book$scope), function(condition) !condition_mask(
+        frame, condition)))
     left <- rep(FALSE, length(day))
     vapply(reasons, function(reason) {
       first <- reason %in% TRUE & !left
@@ -244,11 +250,14 @@ of_orders <- function(engine, part) {
   }
   part$dimensions <- lapply(part$dimensions, own)
   part$job$scope <- lapply(part$job$scope, function(condition) {
-    if (!is.null(condition$limit)) condition$limit$dimensions <- lapply(condition$limit$dimensions, own)
+    if (!is.null(condition$limit)) condition$limit$dimensions <- lapply(
+      condition$limit$dimensions, own)
     condition
   })
   part
 }
 
 #' @export
-begin_anew.drystack_states <- function(engine) engine$frame <- engine$sample <- engine$orders <- NULL
+begin_anew.drystack_states <- function(engine) {
+  engine$frame <- engine$sample <- engine$orders <- NULL
+}

@@ -1,13 +1,15 @@
-# Amounts as people write them: currency signs, thousands marks (of Indian groups too), a decimal comma,
-# minus signs of all kinds, parentheses, CR and DR, percent signs, a unit behind the number, thousands
-# and millions in short (4.5k), an apostrophe before it, as spreadsheets mark text. A column is one of
-# amounts only where every text
+# Amounts as people write them: currency signs, thousands marks (of Indian groups too), a decimal
+# comma, minus signs of all kinds, parentheses, CR and DR, percent signs, a unit behind the number,
+# thousands and millions in short (4.5k), an apostrophe before it, as spreadsheets mark text. A
+# column is one of amounts only where every text
 # reads one way.
 
 spaces <- "[\\s\u00a0\u2000-\u200a\u202f\u205f\u3000]"
 minus_signs <- "[-\u2010-\u2015\u2212\ufe63\uff0d]"
-currency_signs <- c("\u00a3" = "GBP", "\u20ac" = "EUR", "$" = "USD", "\u00a5" = "JPY", "z\u0142" = "PLN")
-currency_codes <- c("GBP", "EUR", "USD", "CHF", "SEK", "NOK", "DKK", "PLN", "CZK", "HUF", "JPY", "CAD",
+currency_signs <- c("\u00a3" = "GBP", "\u20ac" = "EUR", "$" = "USD", "\u00a5" = "JPY",
+  "z\u0142" = "PLN")
+currency_codes <- c("GBP", "EUR", "USD", "CHF", "SEK", "NOK", "DKK", "PLN", "CZK",
+  "HUF", "JPY", "CAD",
   "AUD", "NZD", "CNY", "INR", "ZAR", "TRY", "RON", "ISK", "SGD", "HKD", "MXN", "BRL")
 
 # The amounts of texts: list(values, currency: of each or NULL, as: how it was read, for people), or
@@ -23,23 +25,28 @@ amounts_of <- function(texts, reading) {
     return(NULL)
   }
   ways <- Filter(function(way) all(fits_way(parts$body, way)), amount_ways(reading))
-  if (length(ways) == 0L || any_beyond_double(gsub("[^0-9]", "", sub("[.,][0-9]{0,2}$", "", parts$body)))) {
+  if (length(ways) == 0L || any_beyond_double(gsub("[^0-9]", "",
+    sub("[.,][0-9]{0,2}$", "", parts$body)))) {
     return(NULL)
   }
-  values <- lapply(ways, function(way) parts$sign * body_values(parts$body, way) * parts$times / parts$per)
+  values <- lapply(ways, function(way) parts$sign * body_values(parts$body, way) *
+    parts$times / parts$per)
   first <- values[[1L]]
-  differ <- Reduce(`|`, lapply(values[-1L], function(other) other != first), rep(FALSE, length(texts)))
+  differ <- Reduce(`|`, lapply(values[-1L], function(other) other != first),
+    rep(FALSE, length(texts)))
   if (any(differ)) {
     return(list(unsettled = texts[differ]))
   }
   known <- unique(parts$currency[nzchar(parts$currency)])
-  list(values = first, currency = if (length(known) > 1L) parts$currency, as = amount_words(texts, parts))
+  list(values = first, currency = if (length(known) > 1L)
+    parts$currency, as = amount_words(texts, parts))
 }
 
 # What each mark would make of a text, and how to say which it is.
 unsettled_words <- function(text) {
   made <- vapply(c(".", ","), function(mark) {
-    paste(format_plain(amounts_of(text, list(decimal = mark))$values), "by", option_said("decimal", mark))
+    paste(format_plain(amounts_of(text, list(decimal = mark))$values), "by",
+      option_said("decimal", mark))
   }, "")
   paste0(quoted(text), " is ", paste(made, collapse = " and "))
 }
@@ -69,15 +76,17 @@ amount_parts <- function(texts) {
   again <- taken_currency(x)
   currency <- ifelse(nzchar(taken$currency), taken$currency, again$currency)
   x <- again$rest
-  twice <- (bracketed & signed) | (nzchar(taken$currency) & nzchar(again$currency)) | (bracketed & side != "")
+  twice <- (bracketed & signed) | (nzchar(taken$currency) & nzchar(again$currency)) |
+    (bracketed & side != "")
   coded <- grepl("^0[0-9]", x)
-  if (any(twice | coded | !grepl("^[0-9.,'\u2019]([0-9.,'\u2019]|[\\s\u00a0\u2009\u202f](?=[0-9]))*$",
-    x, perl = TRUE))) {
+  if (any(twice | coded | !grepl(
+    "^[0-9.,'\u2019]([0-9.,'\u2019]|[\\s\u00a0\u2009\u202f](?=[0-9]))*$", x, perl = TRUE))) {
     return(NULL)
   }
   list(
     body = x, sign = ifelse(bracketed | minus | side == "CR", -1, 1), per = ifelse(percent, 100, 1),
-    currency = currency, side = side, percent = percent, bracketed = bracketed, times = behind$times,
+    currency = currency, side = side, percent = percent, bracketed = bracketed,
+    times = behind$times,
     unit = behind$unit
   )
 }
@@ -103,19 +112,21 @@ taken_unit <- function(x) {
   list(rest = rest, times = 1, unit = word[1L])
 }
 
-short_multiples <- c(k = 1e3, K = 1e3, Tsd = 1e3, tsd = 1e3, mn = 1e6, Mn = 1e6, Mio = 1e6, mio = 1e6,
+short_multiples <- c(k = 1e3, K = 1e3, Tsd = 1e3, tsd = 1e3, mn = 1e6, Mn = 1e6,
+  Mio = 1e6, mio = 1e6,
   bn = 1e9)
 
-amount_units <- c("kg", "g", "t", "tonne", "tonnes", "m", "cm", "mm", "m2", "m\u00b2", "m3", "m\u00b3", "l",
-  "pc",
-  "pcs", "piece", "pieces", "ea", "each", "unit", "units", "st", "stk", "st\u00fcck", "qm", "lfm", "pz", "u",
-  "szt", "stuks", "h", "hrs", "hours", "days", "pallets")
+amount_units <- c("kg", "g", "t", "tonne", "tonnes", "m", "cm", "mm", "m2", "m\u00b2", "m3",
+  "m\u00b3", "l", "pc",
+  "pcs", "piece", "pieces", "ea", "each", "unit", "units", "st", "stk", "st\u00fcck", "qm",
+  "lfm", "pz", "u", "szt", "stuks", "h", "hrs", "hours", "days", "pallets")
 
 taken_currency <- function(x) {
   if (!any(grepl("[^-+0-9.,' ]", x))) {
     return(list(currency = rep("", length(x)), rest = x))
   }
-  any_of <- paste0("(", paste(c(currency_codes, "[\u00a3\u20ac$\u00a5]", "z\u0142"), collapse = "|"), ")")
+  any_of <- paste0("(", paste(c(currency_codes, "[\u00a3\u20ac$\u00a5]", "z\u0142"),
+    collapse = "|"), ")")
   before <- paste0("^([-+]?)", any_of, spaces, "*(.*)$")
   after <- paste0("^(.*?)", spaces, "*", any_of, "$")
   is_before <- grepl(before, x, perl = TRUE)

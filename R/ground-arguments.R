@@ -70,7 +70,8 @@ names_of_tables <- c(".role", ".measure", ".line", ".part", ".record", ".estimat
 
 check_column <- function(word, names) {
   if (!word %in% names) {
-    raise("column", c(paste0("There is no column ", quoted(word), "."), advise_word(word, names, "columns")))
+    raise("column", c(paste0("There is no column ", quoted(word), "."),
+      advise_word(word, names, "columns")))
   }
   invisible(word)
 }

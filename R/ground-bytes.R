@@ -4,13 +4,15 @@
 check_file <- function(path) {
   kind <- kernel_file_kind(path.expand(path))
   if (kind == "other") {
-    raise("file", c(paste0(quoted(path), " is neither a file nor a pipe."), ">" = "Name a file of orders."))
+    raise("file", c(paste0(quoted(path), " is neither a file nor a pipe."),
+      ">" = "Name a file of orders."))
   }
   if (kind %in% c("none", "folder")) {
     near <- nearest_word(basename(path), setdiff(list.files(dirname(path)), basename(path)))
     raise("file", c(
       paste0("There is no file ", quoted(path), "."),
-      if (!is.null(near)) c(">" = paste0("Did you mean ", quoted(file.path(dirname(path), near)), "?")),
+      if (!is.null(near)) c(">" = paste0("Did you mean ",
+        quoted(file.path(dirname(path), near)), "?")),
       if (is.null(near)) c(">" = paste0("Paths are taken from ", quoted(getwd()), "."))
     ))
   }
@@ -41,10 +43,13 @@ file_state <- function(path) {
   list(size = info$size, time = info$mtime)
 }
 
-check_unchanged <- function(path, state) if (!identical(file_state(path), state)) raise_changed(path)
+check_unchanged <- function(path, state) {
+  if (!identical(file_state(path), state)) raise_changed(path)
+}
 
 read_or_told <- function(code, path) {
-  rlang::try_fetch(code, error = unless_ours(function(e) raise_unreadable(path, conditionMessage(e))))
+  rlang::try_fetch(code, error = unless_ours(function(e) raise_unreadable(path,
+    conditionMessage(e))))
 }
 
 # Memory that is not there is told as such.
@@ -65,7 +70,8 @@ begins_with <- function(bytes, first) {
 # the mark of its byte order.
 text_bytes <- function(bytes, path) {
   bytes <- unpacked_bytes(bytes, path)
-  if (begins_with(bytes, c(0xff, 0xfe)) || begins_with(bytes, c(0xfe, 0xff))) raise_not_utf8(path, "UTF-16")
+  if (begins_with(bytes, c(0xff, 0xfe)) || begins_with(bytes, c(0xfe, 0xff)))
+    raise_not_utf8(path, "UTF-16")
   flaws <- kernel_text_flaws(bytes)
   check_no_zero_bytes(flaws, path)
   if (flaws[["encoding"]] > 0L) raise_not_utf8(path, line = flaws[["encoding"]])
@@ -79,13 +85,16 @@ unpacked_bytes <- function(bytes, path) {
   read_or_told(kernel_gunzip(bytes, most_bytes()), path)
 }
 
-without_order_mark <- function(bytes) if (begins_with(bytes, c(0xef, 0xbb, 0xbf))) bytes[-(1:3)] else bytes
+without_order_mark <- function(bytes) {
+  if (begins_with(bytes, c(0xef, 0xbb, 0xbf))) bytes[-(1:3)] else bytes
+}
 
 check_no_zero_bytes <- function(flaws, path) {
   if (flaws[["zero"]] > 0L) {
     raise("file", c(
       paste0("The file ", quoted(path), " holds zero bytes, which text never has."),
-      "x" = "See line {flaws[['zero']]}.", ">" = "It is damaged, or it is not text: export it again."
+      "x" = "See line {flaws[['zero']]}.",
+      ">" = "It is damaged, or it is not text: export it again."
     ))
   }
 }

@@ -10,12 +10,13 @@ dimension_codes <- function(x, name) {
       values = levels(x), factor = TRUE))
   }
   coded <- coded_values(x)
-  list(codes = coded$codes, place = coded$place, members = member_text(coded$distinct), values = coded$values,
+  list(codes = coded$codes, place = coded$place, members = member_text(coded$distinct),
+    values = coded$values,
     factor = FALSE)
 }
 
-# Codes in order of first appearance: list(codes, values: at their codes, distinct: in their order, place: of
-# each code in that order).
+# Codes in order of first appearance: list(codes, values: at their codes, distinct: in their order,
+# place: of each code in that order).
 coded_values <- function(x) {
   coded <- kernel_encode(x, thread_count())
   values <- vctrs::vec_slice(x, coded$first)
@@ -71,7 +72,9 @@ member_text <- function(values) {
 }
 
 # Numbers in full, without padding or an exponent.
-format_plain <- function(x) format(x, digits = 15L, scientific = FALSE, trim = TRUE, drop0trailing = TRUE)
+format_plain <- function(x) {
+  format(x, digits = 15L, scientific = FALSE, trim = TRUE, drop0trailing = TRUE)
+}
 
 plain_values <- function(values) {
   if (is.factor(values)) as.character(values) else if (inherits(values, "integer64"))
@@ -124,7 +127,8 @@ looks_like_code <- function(values, name) {
   }
   named <- grepl("(^|[_. ])(id|ids|no|nr|num|code|codes|key|ref|sku|ean|postcode|zip)$",
     name, ignore.case = TRUE)
-  different <- length(known) >= 100L && length(unique(known)) > 0.95 * length(known) && min(known) >= 1000
+  different <- length(known) >= 100L && length(unique(known)) > 0.95 * length(known) &&
+    min(known) >= 1000
   named || (different && length(unique(nchar(format_plain(known)))) == 1L)
 }
 

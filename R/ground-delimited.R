@@ -14,9 +14,11 @@ delimited_texts <- function(bytes, path) {
 # names: of the columns; separator, quote; next_byte (from 0), next_line: where the first record
 #   after the header begins
 # line: the line of the header; titles: the lines above it
-new_header <- function(names, separator, quote, next_byte, next_line, line = 1L, titles = character()) {
+new_header <- function(names, separator, quote, next_byte, next_line, line = 1L,
+  titles = character()) {
   list(
-    names = names, separator = separator, quote = quote, next_byte = next_byte, next_line = next_line,
+    names = names, separator = separator, quote = quote, next_byte = next_byte,
+    next_line = next_line,
     line = line, titles = titles
   )
 }
@@ -96,7 +98,8 @@ raise_fault <- function(read, path) {
   file <- quoted(path)
   message <- switch(read$fault,
     open_quote = c(
-      paste0("A quoted cell of ", file, " is not closed."), "x" = paste0("It begins on line ", line, "."),
+      paste0("A quoted cell of ", file, " is not closed."),
+      "x" = paste0("It begins on line ", line, "."),
       ">" = "Close the quote, or leave it out; a quote inside a quoted text is doubled."
     ),
     after_quote = c(

@@ -4,7 +4,8 @@
 raise <- function(what, message, ..., .envir = parent.frame()) {
   before <- options(cli.num_colors = 1L)
   on.exit(options(before))
-  message[] <- vapply(message, function(part) shown_text(cli::format_inline(part, .envir = .envir)), "")
+  message[] <- vapply(message, function(part) shown_text(
+    cli::format_inline(part, .envir = .envir)), "")
   class <- c(paste0("drystack_error_", what), "drystack_error")
   rlang::abort(message, ..., class = class, call = NULL, use_cli_format = TRUE)
 }

@@ -2,9 +2,9 @@
 # beginning at once.
 #
 # names, rows: of the columns; path: of the file; reading: what its reading has to tell (see
-#   with_telling()); read: a function of the places that are needed and of those that may be read with
-#   them where it costs little; it gives columns by place, each a vector or texts as codes; held: those
-#   that were read, by place
+#   with_telling()); read: a function of the places that are needed and of those that may be read
+#   with them where it costs little; it gives columns by place, each a vector or texts as codes;
+#   held: those that were read, by place
 new_late_columns <- function(names, rows, path, reading, read, held) {
   columns <- list(names = names, rows = rows, path = path, reading = reading, read = read,
     held = list2env(held, parent = emptyenv()))
@@ -42,11 +42,14 @@ hold_columns <- function(orders, places) {
   columns <- late(orders)
   missing <- setdiff(seq_along(columns$names), as.integer(names(columns$held)))
   needed <- intersect(places, missing)
-  if (length(needed) > 0L) list2env(columns$read(needed, setdiff(missing, needed)), envir = columns$held)
+  if (length(needed) > 0L) list2env(columns$read(needed, setdiff(missing, needed)),
+    envir = columns$held)
 }
 
 # Texts as codes of the different ones.
-new_coded <- function(texts, codes) structure(list(texts = texts, codes = codes), class = "drystack_coded")
+new_coded <- function(texts, codes) {
+  structure(list(texts = texts, codes = codes), class = "drystack_coded")
+}
 
 is_coded <- function(x) inherits(x, "drystack_coded")
 

@@ -7,7 +7,8 @@ nearest_word <- function(word, known) {
   # A short stem of a long word is near too: "amt" is far from "amount" by edits, "amou" is not.
   distance[startsWith(tolower(known), tolower(word)) & nchar(word) >= 3L] <- 1L
   # Two letters that changed places are one slip.
-  letters_of <- function(x) vapply(strsplit(tolower(x), ""), function(l) paste(sort(l), collapse = ""), "")
+  letters_of <- function(x) vapply(strsplit(tolower(x), ""),
+    function(l) paste(sort(l), collapse = ""), "")
   distance[letters_of(known) == letters_of(word)] <- 1L
   # Of several the one that also agrees in capitals.
   near <- which(distance == min(distance))
@@ -25,7 +26,9 @@ advise_word <- function(word, known, kind) {
 }
 
 # Text that goes into a message as it is: braces would be read as code by cli.
-quoted <- function(x) braces_kept(with_signs_shown(shown_text(encodeString(as.character(x), quote = "\""))))
+quoted <- function(x) {
+  braces_kept(with_signs_shown(shown_text(encodeString(as.character(x), quote = "\""))))
+}
 
 words_of <- function(x, most = 8L) {
   phrase <- paste(utils::head(x, most), collapse = ", ")

@@ -9,4 +9,6 @@ said_dots <- function(...) said_quos(rlang::enquos(..., .ignore_empty = "all"))
 
 said_quos <- function(quos) stats::setNames(lapply(quos, said_quo), rlang::names2(quos))
 
-said_label <- function(said) paste(deparse(said$expr, width.cutoff = 200L, nlines = 1L), collapse = "")
+said_label <- function(said) {
+  paste(deparse(said$expr, width.cutoff = 200L, nlines = 1L), collapse = "")
+}

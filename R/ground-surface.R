@@ -23,12 +23,14 @@ option_prefix <- function(name) {
   if (surface$name == "shell") paste0("--", gsub("_", "-", name, fixed = TRUE), " ") else ""
 }
 
-# An option of pairs: `types = c(shipped = "date")`, `--types shipped=date` or `types: {shipped: date}`.
+# An option of pairs: `types = c(shipped = "date")`, `--types shipped=date` or
+# `types: {shipped: date}`.
 pair_said <- function(name, key, value) {
   pair <- paste0(key, "=", value)
   switch(surface$name,
     R = paste0(name, " = c(", name_text(key), " = ", encodeString(value, quote = "\""), ")"),
-    shell = paste0("--", name, " ", if (grepl("^[[:alnum:]_=-]+$", pair)) pair else shQuote(pair, "sh")),
+    shell = paste0("--", name, " ", if (grepl("^[[:alnum:]_=-]+$",
+      pair)) pair else shQuote(pair, "sh")),
     report = paste0(name, ": {", key, ": ", value, "} (under orders)"),
     page = paste0(name, " of ", key, ": ", value)
   )
@@ -47,7 +49,8 @@ option_said <- function(name, value) {
   switch(surface$name,
     R = paste0(name, " = ", encodeString(value, quote = "\"")),
     shell = paste0("--", dashed, " ", if (plain) value else shQuote(value, "sh")),
-    report = paste0(name, ": ", if (plain) value else encodeString(value, quote = "\""), " (under orders)"),
+    report = paste0(name, ": ", if (plain) value else encodeString(value, quote = "\""),
+      " (under orders)"),
     page = paste0(gsub("_", " ", name, fixed = TRUE), ": ", value)
   )
 }
@@ -62,7 +65,8 @@ code_said <- function(name, code) {
   )
 }
 
-# A column worked out: work_out(depot = ...), `--work-out 'depot = ...'`, `work_out: {depot: "..."}`.
+# A column worked out: work_out(depot = ...), `--work-out 'depot = ...'`,
+# `work_out: {depot: "..."}`.
 work_out_said <- function(name, code) {
   pair <- paste(name_text(name), "=", code)
   switch(surface$name,

@@ -11,6 +11,8 @@ or_else <- function(x, other) {
   x
 }
 
-is_known <- function(x) if (is.numeric(x) && !is.object(x)) is.finite(x) else !is.na(without_int64(x))
+is_known <- function(x) {
+  if (is.numeric(x) && !is.object(x)) is.finite(x) else !is.na(without_int64(x))
+}
 
 without_int64 <- function(x) if (inherits(x, "integer64")) kernel_int64_doubles(x) else x

@@ -14,7 +14,8 @@
 new_aggregate <- function(needs, finish, takes = "x", constants = character(), optional = FALSE,
   reads = "amount", position = FALSE, code_refused = FALSE, repeated = TRUE) {
   list(
-    needs = needs, finish = finish, takes = takes, constants = constants, optional = optional, reads = reads,
+    needs = needs, finish = finish, takes = takes, constants = constants,
+    optional = optional, reads = reads,
     position = position, code_refused = code_refused, repeated = repeated
   )
 }
@@ -52,16 +53,22 @@ aggregate_max <- function() {
 }
 
 # Of one value it is unknown, as in R.
-aggregate_var <- function() new_aggregate("moments", function(cell) cell$within_doubles(cell$variance()))
+aggregate_var <- function() {
+  new_aggregate("moments", function(cell) cell$within_doubles(cell$variance()))
+}
 
-aggregate_sd <- function() new_aggregate("moments", function(cell) sqrt(cell$within_doubles(cell$variance())))
+aggregate_sd <- function() {
+  new_aggregate("moments", function(cell) sqrt(cell$within_doubles(cell$variance())))
+}
 
 aggregate_median <- function() {
-  new_aggregate("rows", function(cell) unknown_face_of(cell$given("median") %||% cell$quantile(0.5)))
+  new_aggregate("rows", function(cell) unknown_face_of(cell$given("median") %||%
+    cell$quantile(0.5)))
 }
 
 aggregate_quantile <- function() {
-  new_aggregate("rows", function(cell) unknown_face_of(cell$quantile(cell$constants$p)), c("x", "p"), "p")
+  new_aggregate("rows", function(cell) unknown_face_of(cell$quantile(cell$constants$p)),
+    c("x", "p"), "p")
 }
 
 aggregate_distinct <- function() {
@@ -75,7 +82,8 @@ aggregate_distinct <- function() {
 aggregate_most_common <- function() {
   new_aggregate("rows", function(cell) {
     codes <- cell$codes()
-    found <- kernel_most_common(cell$sorted("codes"), cell$first, cell$end, codes$place, thread_count())
+    found <- kernel_most_common(cell$sorted("codes"), cell$first, cell$end, codes$place,
+      thread_count())
     with_face(unknown_face_of(found), function(code) codes$values[code])
   }, reads = "any")
 }

@@ -1,5 +1,6 @@
-# alike(m, column, unit): like for like, only of members that were there both in the cell and so long before:
-# those with orders on both sides, or those that are open all the while, by columns with the days of it.
+# alike(m, column, unit): like for like, only of members that were there both in the cell and so
+# long before: those with orders on both sides, or those that are open all the while, by columns
+# with the days of it.
 
 parse_alike <- function(fn, said, vocabulary, depth) {
   parts <- lens_arguments(fn, said, c("column", "unit", "n", "from", "until"), vocabulary, depth)
@@ -11,9 +12,12 @@ parse_alike <- function(fn, said, vocabulary, depth) {
   now <- without_prior(parts$child)
   check_adds_up(now, fn)
   grain <- each_grain(parts$args$column, vocabulary)
-  if (is.null(grain$column)) raise("expression", "The members of {.fn alike} are those of a column.")
-  before <- function(tree) node("lens", fn = "prior", child = tree, options = lenses()$prior$options(
-    parts$args[intersect(c("unit", "n"), names(parts$args))], vocabulary), said = code_text(parts$args$unit))
+  if (is.null(grain$column)) raise("expression",
+    "The members of {.fn alike} are those of a column.")
+  before <- function(tree) node("lens", fn = "prior", child = tree,
+    options = lenses()$prior$options(
+    parts$args[intersect(c("unit", "n"), names(parts$args))], vocabulary),
+    said = code_text(parts$args$unit))
   here <- there_by_orders(before)
   if (!is.null(parts$args$from)) here <- there_by_days(parts$args, before, vocabulary)
   both <- call_node("*", unname(here))
@@ -37,7 +41,8 @@ there_by_orders <- function(before) {
 
 or_nothing <- function(tree) call_node("or_zero", list(tree))
 
-# From the first day before to the last day now; a side is as far as the column goes, whatever was ordered.
+# From the first day before to the last day now; a side is as far as the column goes,
+# whatever was ordered.
 there_by_days <- function(args, before, vocabulary) {
   day <- function(said, name, fn) {
     least <- node("aggregate", fn = fn, quiet = TRUE,

@@ -10,7 +10,8 @@ placed_arguments <- function(fn, said, takes) {
   }
   takes <- setdiff(takes, "...")
   unknown <- setdiff(names, c("", takes))
-  if (length(unknown) > 0L || anyDuplicated(names[names != ""]) > 0L || length(given) > length(takes)) {
+  if (length(unknown) > 0L || anyDuplicated(names[names != ""]) > 0L ||
+    length(given) > length(takes)) {
     raise("expression", c(
       "{.fn {fn}} does not take these arguments.",
       "x" = if (length(unknown) > 0L) "It has none named {examples_of(unknown)}."

@@ -1,4 +1,5 @@
-# Days among figures: the as-of date, the first or the last day of a cell, and what is reckoned with them.
+# Days among figures: the as-of date, the first or the last day of a cell, and what is
+# reckoned with them.
 
 # "as_of", "first" or "last".
 day_node <- function(which) node("day", fn = which, text = which)
@@ -13,8 +14,8 @@ resolve_days <- function(tree, at) {
   with_face(matrix(rep(as.numeric(tree$values), each = at$count), at$count), as_day_date)
 }
 
-# A day moved by some days is a day, and so is the earlier or the later of two; between two days lie so
-# many, and days compare with days. A time of day counts as its day.
+# A day moved by some days is a day, and so is the earlier or the later of two; between two days lie
+# so many, and days compare with days. A time of day counts as its day.
 call_of_figures <- function(fn, args) {
   args <- lapply(args, figure_by_day)
   days <- vapply(args, function(arg) !is.null(attr(arg, "face")), NA)
@@ -58,8 +59,8 @@ without_face <- function(figure) {
   figure
 }
 
-# days_left(unit): how many days lie between a cell's last day and the end of the period that holds it; with
-# trading = TRUE, on how many of them is trade.
+# days_left(unit): how many days lie between a cell's last day and the end of the period that holds
+# it; with trading = TRUE, on how many of them is trade.
 parse_days_left <- function(fn, said, vocabulary, depth) {
   args <- match_arguments(as.list(said)[-1L], c("unit", "trading", "calendar"), fn)
   node("days_left", fn = fn, text = code_text(said), options = list(

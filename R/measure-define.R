@@ -6,7 +6,8 @@
 #'
 #' @param expr An expression of the [measure language][measure_language].
 #' @param label What tables and figures call it. By default a lens of another measure is put in
-#'   words, such as "sales a year before"; other measures use their name, with spaces for underscores.
+#'   words, such as "sales a year before"; other measures use their name, with
+#'   spaces for underscores.
 #' @param format How its figures look: [decimal()], [percentage()] or [money()]. By default
 #'   shares, growth and a ratio less one are percentages; a measure worked out from another (its
 #'   prior, to date, running, moving, difference, average by day) looks like it; all others are
@@ -16,12 +17,12 @@
 #'   `of_shown(f)`, where `f` (`mean`, `sum`, `min`, `max`, `median`) is applied to the
 #'   lines shown under the total.
 #' @param marks Words shown beside a figure if a rule over the figures of its row holds:
-#'   `c("falling" = growth < 0, "ahead" = sales > 1.2 * ly)`, of measures that the table shows. A rule in
-#'   `good()` or `bad()` gives its mark a sign and a colour, `\u2713 ahead`,
+#'   `c("falling" = growth < 0, "ahead" = sales > 1.2 * ly)`, of measures that the table shows. A
+#'   rule in `good()` or `bad()` gives its mark a sign and a colour, `\u2713 ahead`,
 #'   `! falling`.
 #' @param bar `TRUE`: in a rollup, draw a bar of the figure's length beside it.
-#' @param history A unit such as `month`: in a rollup without periods, draw a line of the figure's last 13
-#'   periods beside it.
+#' @param history A unit such as `month`: in a rollup without periods, draw a line of the figure's
+#'   last 13 periods beside it.
 #' @param ... Measures, each `name = expression`; a later one may use an earlier one by name.
 #' @return `measures()`: a `drystack_measures`, to be put among the measures of a table. `measure()`
 #'   is read by the tables and is not a function to call on its own.
@@ -40,7 +41,8 @@
 #' rollup(book, by = year, sales, lines = count())
 #' rollup(book, by = year, line = measure(mean(amount), total = of_shown(mean)), totals = "grand")
 #' @export
-measure <- function(expr, label = NULL, format = NULL, description = NULL, total = NULL, marks = NULL,
+measure <- function(expr, label = NULL, format = NULL, description = NULL,
+  total = NULL, marks = NULL,
   bar = FALSE, history = NULL) {
   raise("argument", c(
     "{.fn measure} stands inside a table or {.fn measures}.",
@@ -54,12 +56,13 @@ measures <- function(...) {
   structure(list(said = said_dots(...)), class = "drystack_measures")
 }
 
-# A measure as a table holds it: a tree with the name, label and format that travel with it. `labelled`:
-# whether somebody gave the label.
+# A measure as a table holds it: a tree with the name, label and format that travel with it.
+# `labelled`: whether somebody gave the label.
 new_measure <- function(name, tree, label = NULL, format = NULL, description = NULL, total = NULL,
   marks = NULL, bar = FALSE, history = NULL) {
   list(name = name, tree = tree, label = label %||% plain_words(name), labelled = !is.null(label),
-    format = format, description = description, total = total, marks = marks, bar = bar, history = history)
+    format = format, description = description, total = total, marks = marks, bar = bar,
+    history = history)
 }
 
 # Reads the measures of an ask in the order given: a later one may use the earlier ones by name.
@@ -143,7 +146,8 @@ text_said <- function(said, name, vocabulary) {
   if (is.null(said)) {
     return(NULL)
   }
-  value <- if (is.character(said)) said else if (!is.null(vocabulary$env)) eval(said, vocabulary$env)
+  value <- if (is.character(said)) said else if (!is.null(vocabulary$env))
+    eval(said, vocabulary$env)
   check_text(value, name)
 }
 
@@ -168,7 +172,8 @@ check_measure_names <- function(names) {
   taken <- intersect(names, names_of_tables)
   if (length(taken) > 0L) {
     raise("argument", c(
-      "A measure cannot be named {examples_of(taken)}.", "x" = "Tables have columns of that name themselves.",
+      "A measure cannot be named {examples_of(taken)}.",
+      "x" = "Tables have columns of that name themselves.",
       ">" = "Give it another name."
     ))
   }

@@ -1,9 +1,9 @@
 #' How figures look
 #'
 #' Formats belong to a [measure()] and travel with it to every output; files of data such
-#' as CSV hold the raw numbers, and xlsx real number formats on real numbers. Figures are rounded half
-#' away from zero on their decimal digits (0.5 is 1, -2.5 is -3, 1.005 is 1.01), as workbooks do and as
-#' IEEE 754-2019 (section 4.3.1) defines under roundTiesToAway.
+#' as CSV hold the raw numbers, and xlsx real number formats on real numbers. Figures are rounded
+#' half away from zero on their decimal digits (0.5 is 1, -2.5 is -3, 1.005 is 1.01), as workbooks
+#' do and as IEEE 754-2019 (section 4.3.1) defines under roundTiesToAway.
 #'
 #' @param digits How many decimals; for `decimal()`, `NULL` lets the figures decide.
 #' @param symbol The sign of the currency, set before the number.
@@ -61,7 +61,8 @@ plain <- function(unknown = unknown_face, decimal = ".") {
 unknown_face <- "\u2013"
 
 new_format <- function(kind, digits, symbol, negative, sign, unknown, zero, thousands, decimal) {
-  if (!is.null(digits) || !kind %in% c("decimal", "plain")) digits <- check_whole(digits, "digits", 0L, 10L)
+  if (!is.null(digits) || !kind %in% c("decimal", "plain"))
+    digits <- check_whole(digits, "digits", 0L, 10L)
   check_text(symbol, "symbol")
   check_choice(negative, c("minus", "brackets"), "negative")
   check_flag(sign, "sign")
@@ -69,7 +70,8 @@ new_format <- function(kind, digits, symbol, negative, sign, unknown, zero, thou
   check_text(zero, "zero", optional = TRUE)
   check_text(thousands, "thousands")
   check_text(decimal, "decimal")
-  if (thousands == decimal) raise("argument", "{.arg thousands} and {.arg decimal} must be different marks.")
+  if (thousands == decimal) raise("argument",
+    "{.arg thousands} and {.arg decimal} must be different marks.")
   structure(
     list(
       kind = kind, digits = digits, symbol = symbol, negative = negative,
@@ -85,7 +87,8 @@ format_said <- function(said, vocabulary) {
   if (is.null(said)) {
     return(NULL)
   }
-  makers <- list(decimal = decimal, percentage = percentage, money = money, compact = compact, plain = plain)
+  makers <- list(decimal = decimal, percentage = percentage, money = money,
+    compact = compact, plain = plain)
   fn <- if (rlang::is_call(said)) call_word(said) else ""
   constants <- all(vapply(as.list(said)[-1L], function(x) is.atomic(x), logical(1L)))
   value <- if (fn %in% names(makers) && constants) {

@@ -1,11 +1,12 @@
-# median(gaps(ordered_on)): the days between the dates that follow each other in a cell, each date taken
-# once, as one figure.
+# median(gaps(ordered_on)): the days between the dates that follow each other in a cell, each date
+# taken once, as one figure.
 
 gap_figures <- c("median", "mean", "min", "max", "quantile", "sd", "count")
 
 parse_gaps <- function(fn, spec, given, vocabulary, depth) {
   if (!fn %in% gap_figures) {
-    raise("expression", c("{.fn {fn}} cannot summarise {.fn gaps}.", ">" = "These can: {gap_figures}."))
+    raise("expression", c("{.fn {fn}} cannot summarise {.fn gaps}.",
+      ">" = "These can: {gap_figures}."))
   }
   args <- match_arguments(given, c("x", spec$constants), fn)
   dates <- placed_arguments("gaps", args$x, "x")
@@ -14,16 +15,18 @@ parse_gaps <- function(fn, spec, given, vocabulary, depth) {
   dates <- parse_row(dates[[1L]], vocabulary, depth + 1L)
   if (!is.null(vocabulary$kind)) check_dates(vocabulary$kind(dates), dates)
   constants <- aggregate_constants(spec, args, fn, vocabulary)
-  tree <- node("aggregate", fn = "gaps", args = list(call_node("-", list(dates, value_node(gaps_from)))),
+  tree <- node("aggregate", fn = "gaps", args = list(
+    call_node("-", list(dates, value_node(gaps_from)))),
     options = list(fn = fn, p = constants$p %||% switch(fn, min = 0, max = 1, 0.5)))
-  tree$text <- arguments_text(fn, c(arguments_text("gaps", tree_text(dates)), vapply(constants, value_text,
-    "")))
+  tree$text <- arguments_text(fn, c(arguments_text("gaps", tree_text(dates)),
+    vapply(constants, value_text, "")))
   tree$words <- paste(words_of_figures[[fn]], "days between", row_in_words(dates))
   tree
 }
 
 check_dates <- function(some, tree) {
-  if (!inherits(some, c("Date", "POSIXct"))) raise("expression", c("{.fn gaps} takes a column of dates.",
+  if (!inherits(some, c("Date", "POSIXct"))) raise("expression",
+    c("{.fn gaps} takes a column of dates.",
     "x" = paste0(quoted(tree_text(tree)), " is {type_words(some)}.")))
 }
 

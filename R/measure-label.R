@@ -3,16 +3,18 @@
 
 longest_meaning <- 44L
 
-# `unnamed`: TRUE where the name is only the text of the expression. Labels that would be the same are
-# told apart by the names.
+# `unnamed`: TRUE where the name is only the text of the expression. Labels that would be the same
+# are told apart by the names.
 with_labels <- function(measures, unnamed) {
   faces <- character()
   for (i in seq_along(measures)) {
-    if (!measures[[i]]$labelled) measures[[i]]$label <- meant_label(measures[[i]], unnamed[i], faces)
+    if (!measures[[i]]$labelled) measures[[i]]$label <- meant_label(measures[[i]],
+      unnamed[i], faces)
     faces[[measures[[i]]$name]] <- measures[[i]]$label
   }
   same <- faces %in% faces[duplicated(faces)]
-  for (i in which(same)) if (!measures[[i]]$labelled) measures[[i]]$label <- plain_words(measures[[i]]$name)
+  for (i in which(same)) if (!measures[[i]]$labelled)
+    measures[[i]]$label <- plain_words(measures[[i]]$name)
   measures
 }
 
@@ -22,7 +24,8 @@ meant_label <- function(measure, unnamed, faces) {
   }
   words <- if (measure$tree$kind == "growth") growth_label(measure$tree)
   words <- words %||% measure_in_words(measure$tree, faces)
-  if (nchar(words) <= longest_meaning) words else if (unnamed) measure$name else plain_words(measure$name)
+  if (nchar(words) <= longest_meaning) words else if (
+    unnamed) measure$name else plain_words(measure$name)
 }
 
 # A lens, or lenses within each other, on a measure that has a name.

@@ -49,7 +49,8 @@ moving_words <- function(options, unit) {
   of <- if (goes_by_some_days(options)) if (many) units_of(day_kind(options)) else day_kind(options)
     else if (is.null(options$unit)) paste0("period", if (many) "s", " of the table")
     else if (many) unit_plural(unit) else unit
-  how <- if (is.null(options$using)) " together" else paste0(", the ", options$using, " of their figures")
+  how <- if (is.null(options$using)) " together" else paste0(", the ", options$using,
+    " of their figures")
   paste0("the last ", options$n, " ", of, how)
 }
 

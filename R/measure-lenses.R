@@ -29,7 +29,8 @@ lens_so_far <- function(fixed) {
       unit <- options$unit %||% raise_no_unit("so_far")
       so_far_cells(cells, unit$unit, unit$calendar)
     },
-    words = function(options, unit) paste("from the first day of the", unit, "to the last day of the cell"),
+    words = function(options, unit) paste("from the first day of the", unit,
+      "to the last day of the cell"),
     label = so_far_label
   )
 }
@@ -52,8 +53,8 @@ lens_current <- function() {
   )
 }
 
-# The whole period that holds the cell's last day, of a record beside the orders its days after the as-of
-# date too.
+# The whole period that holds the cell's last day, of a record beside the orders its days after the
+# as-of date too.
 lens_whole <- function() {
   list(
     takes = c("unit", "calendar"),
@@ -67,7 +68,8 @@ lens_whole <- function() {
       cells$beyond <- TRUE
       cells
     },
-    words = function(options, unit) paste("the whole", unit, "that holds the cell's last day, to its end"),
+    words = function(options, unit) paste("the whole", unit,
+      "that holds the cell's last day, to its end"),
     label = current_label
   )
 }
@@ -118,10 +120,12 @@ lens_running <- function() {
         return(interval_cells(known_with(rep(frame$first, length(cells$from)), cells), cells$to))
       }
       if (options$from == "start") {
-        start <- if (!is.null(unit)) period_start(cells$to, unit$unit, unit$calendar) else frame$show_first
+        start <- if (!is.null(unit)) period_start(cells$to, unit$unit,
+          unit$calendar) else frame$show_first
         return(interval_cells(known_with(pmax(start, frame$show_first), cells), cells$to))
       }
-      end <- if (!is.null(unit)) period_end(cells$from, unit$unit, unit$calendar) else frame$show_last
+      end <- if (!is.null(unit)) period_end(cells$from, unit$unit,
+        unit$calendar) else frame$show_last
       interval_cells(cells$from, known_with(pmin(end, frame$show_last), cells))
     },
     words = running_words, label = running_label
@@ -140,7 +144,8 @@ lens_moving <- function() {
       }
       list(
         n = n, unit = period_option(args$unit, args$calendar, vocabulary, "moving"),
-        using = using_option(args$using, "moving"), partial = flag_option(args$partial, "partial", "moving"),
+        using = using_option(args$using, "moving"),
+        partial = flag_option(args$partial, "partial", "moving"),
         trading = flag_option(args$trading, "trading", "moving"),
         sold = flag_option(args$sold, "sold", "moving")
       )
@@ -161,7 +166,8 @@ moving_cells <- function(cells, options, frame) {
   own <- period_start(cells$to, unit$unit, unit$calendar)
   from <- shift_periods(own, unit$unit, unit$unit, options$n - 1L, unit$calendar)
   # A window may begin before the table of a custom calendar does.
-  if (options$partial) from[is.na(from) & !is.na(own)] <- calendar_grid(unit$calendar)[[unit$unit]]$starts[1L]
+  if (options$partial) from[is.na(from) & !is.na(own)] <- calendar_grid(
+    unit$calendar)[[unit$unit]]$starts[1L]
   early <- !options$partial & period_end(from, unit$unit, unit$calendar) < frame$first
   from[early] <- NA_integer_
   interval_cells(from, known_with(cells$to, list(from = from)))
@@ -272,7 +278,8 @@ period_of_words <- function(said, calendars, known = period_units) {
 }
 
 calendar_word <- function(said, calendars) {
-  name <- if (rlang::is_symbol(said) || is.character(said)) as.character(said) else rlang::as_label(said)
+  name <- if (rlang::is_symbol(said) || is.character(said)) as.character(
+    said) else rlang::as_label(said)
   if (!name %in% names(calendars)) {
     raise("calendar", c(
       paste0("The daybook has no calendar ", quoted(name), "."),

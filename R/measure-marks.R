@@ -4,7 +4,8 @@
 
 comparisons <- c("<", "<=", ">", ">=")
 
-# c("falling" = bad(growth < 0)): by its word list(rule: the comparison; tone: "good", "bad" or "plain").
+# c("falling" = bad(growth < 0)): by its word list(rule: the comparison; tone: "good",
+# "bad" or "plain").
 marks_said <- function(said) {
   if (is.null(said)) {
     return(NULL)
@@ -35,7 +36,8 @@ check_mark_side <- function(side, rule) {
 
 raise_mark <- function(rule) {
   raise("expression", c(
-    paste0("A mark compares figures of its row, which ", quoted(rlang::as_label(rule)), " does not."),
+    paste0("A mark compares figures of its row, which ",
+      quoted(rlang::as_label(rule)), " does not."),
     ">" = "Write measures of the table and numbers: {.code sales > 1.2 * ly}, {.code growth < 0}."
   ))
 }
@@ -54,8 +56,8 @@ check_marks <- function(measures) {
   }
 }
 
-# The mark at each figure of a measure, of several the first whose rule holds: list(word: "" where none
-# does; tone).
+# The mark at each figure of a measure, of several the first whose rule holds: list(word: "" where
+# none does; tone).
 marks_of <- function(measure, figures) {
   n <- length(figures[[measure$name]])
   words <- rep("", n)
@@ -65,7 +67,8 @@ marks_of <- function(measure, figures) {
     mark <- measure$marks[[word]]
     known <- all(all.vars(mark$rule) %in% names(figures))
     holds <- words == "" & if (known) mark_value(mark$rule, figures) %in% TRUE else FALSE
-    words[holds] <- paste(c(if (mark$tone != "plain") mark_signs[[mark$tone]], word), collapse = " ")
+    words[holds] <- paste(c(if (mark$tone != "plain") mark_signs[[mark$tone]], word),
+      collapse = " ")
     tones[holds] <- mark$tone
   }
   list(word = words, tone = tones)

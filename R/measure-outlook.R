@@ -9,8 +9,8 @@ parse_outlook <- function(fn, said, vocabulary, depth) {
   if (has_outlook(parts$child)) raise("expression", c("An outlook cannot be carried on again.",
     ">" = "Take {.fn outlook} of the figure itself."))
   if (!is_additive(parts$child)) raise("expression", c(
-    paste0("{.fn outlook} carries on what adds up day by day, which ", quoted(tree_text(parts$child)),
-      " does not."),
+    paste0("{.fn outlook} carries on what adds up day by day, which ",
+      quoted(tree_text(parts$child)), " does not."),
     ">" = "Take it of sums or counts: {.code outlook(sales, month) / outlook(lines, month)}."))
   node("outlook", fn = fn, child = parts$child, said = parts$said, options = list(
     unit = period_option(parts$args$unit, parts$args$calendar, vocabulary, fn),
@@ -18,7 +18,9 @@ parse_outlook <- function(fn, said, vocabulary, depth) {
 }
 
 outlook_words <- function(options, until = "the cell's last day") {
-  paste0("what is known to ", until, ", and for the rest of the ", options$unit$unit %||% "period", " ",
-    switch(options$by, days = "as much a day as so far", "trading days" = "as much a trading day as so far",
+  paste0("what is known to ", until, ", and for the rest of the ",
+    options$unit$unit %||% "period", " ",
+    switch(options$by, days = "as much a day as so far",
+      "trading days" = "as much a trading day as so far",
       "last year" = "as much more as a year before"))
 }

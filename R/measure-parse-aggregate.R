@@ -3,10 +3,12 @@
 parse_aggregate <- function(fn, said, vocabulary, depth) {
   spec <- aggregates()[[fn]]
   given <- as.list(said)[-1L]
-  if (length(given) >= 1L && rlang::is_call(given[[1L]], "each") && !"each" %in% names(vocabulary$columns)) {
+  if (length(given) >= 1L && rlang::is_call(given[[1L]], "each") &&
+    !"each" %in% names(vocabulary$columns)) {
     return(parse_each(fn, spec, given, vocabulary, depth))
   }
-  if (length(given) >= 1L && rlang::is_call(given[[1L]], "gaps") && !"gaps" %in% names(vocabulary$columns)) {
+  if (length(given) >= 1L && rlang::is_call(given[[1L]], "gaps") &&
+    !"gaps" %in% names(vocabulary$columns)) {
     return(parse_gaps(fn, spec, given, vocabulary, depth))
   }
   args <- aggregate_arguments(fn, spec, given, said)
@@ -54,7 +56,8 @@ check_not_nested <- function(given, fn, vocabulary) {
   inner <- unlist(lapply(given, all.names))
   columns <- unlist(lapply(given, all.vars))
   measures <- setdiff(intersect(columns, names(vocabulary$measures)), names(vocabulary$columns))
-  nested <- setdiff(intersect(inner, names(aggregates())), c(names(vocabulary$columns), "first", "last"))
+  nested <- setdiff(intersect(inner, names(aggregates())),
+    c(names(vocabulary$columns), "first", "last"))
   if (length(nested) > 0L || length(measures) > 0L) {
     what <- "An aggregate stands inside another"
     if (length(measures) > 0L) what <- paste0(quoted(measures[1L]), " is a figure already")
@@ -129,7 +132,8 @@ each_grain <- function(said, vocabulary) {
     check_unit(period$unit, calendar)
     return(list(unit = period$unit, calendar = calendar))
   }
-  name <- if (rlang::is_symbol(said) || is.character(said)) as.character(said) else rlang::as_label(said)
+  name <- if (rlang::is_symbol(said) || is.character(said)) as.character(
+    said) else rlang::as_label(said)
   check_column(name, c(names(vocabulary$columns), period_units))
   list(column = name, id = vocabulary$columns[[name]])
 }

@@ -1,15 +1,16 @@
 # Words of the measure language that are made of others.
 
-# open_at(m, from, until, older): of order lines that are open from one date on until another, what is open
-# at each cell's last day, whatever dates are shown: what has begun by then less what has ended by then. What
-# is older than some days has begun so long before.
+# open_at(m, from, until, older): of order lines that are open from one date on until another, what
+# is open at each cell's last day, whatever dates are shown: what has begun by then less what has
+# ended by then. What is older than some days has begun so long before.
 parse_open_at <- function(fn, said, vocabulary, depth) {
   parts <- lens_arguments(fn, said, c("from", "until", "older"), vocabulary, depth)
   check_adds_up(parts$child, fn)
   from <- open_date(parts$args$from, "from", vocabulary)
   until <- open_date(parts$args$until, "until", vocabulary)
   older <- whole_option(parts$args$older, 0L, fn)
-  if (older < 0L) raise("expression", "{.arg older} of {.fn open_at} is a number of days, 0 or more.")
+  if (older < 0L) raise("expression",
+    "{.arg older} of {.fn open_at} is a number of days, 0 or more.")
   lasting <- call_node(">=", list(call_node("-", list(until, from)), value_node(older)))
   begun <- call_node("|", list(call_node("is.na", list(until)), lasting))
   if (older > 0L) {
@@ -32,7 +33,8 @@ parse_open_at <- function(fn, said, vocabulary, depth) {
 open_date <- function(said, name, vocabulary) {
   if (is.null(said)) raise("expression", c("{.fn open_at} takes a measure and two dates.",
     ">" = "For example {.code open_at(sum(amount), from = ordered_on, until = paid_on)}."))
-  column <- if (rlang::is_symbol(said) || is.character(said)) as.character(said) else rlang::as_label(said)
+  column <- if (rlang::is_symbol(said) || is.character(said)) as.character(
+    said) else rlang::as_label(said)
   check_column(column, names(vocabulary$columns))
   column_node(column, vocabulary$columns[[column]])
 }
@@ -44,7 +46,8 @@ check_adds_up <- function(tree, fn) {
     ">" = "Divide two of them to get a mean."))
 }
 
-# longest(each(month, sum(net) > 0)): the longest run of periods, one after the other, in which it holds.
+# longest(each(month, sum(net) > 0)): the longest run of periods, one after the other, in
+# which it holds.
 parse_longest <- function(fn, said, vocabulary, depth) {
   given <- as.list(said)[-1L]
   if (length(given) != 1L || !rlang::is_call(given[[1L]], "each")) raise("expression", c(

@@ -21,7 +21,8 @@ parse_along <- function(fn, said, vocabulary, depth) {
   if (!is.null(within)) within <- if (identical(within, as.name("all")))
     character() else axes_option(within, vocabulary)
   from <- word_option(parts$args$from, c("start", "end"), "from", fn)
-  node("along", fn = fn, child = parts$child, axis = axis, within = within, from = from, said = parts$said)
+  node("along", fn = fn, child = parts$child, axis = axis, within = within, from = from,
+    said = parts$said)
 }
 
 # What looks at other rows cannot be added up over rows.
@@ -34,14 +35,16 @@ check_no_table_lens <- function(tree, fn) {
     ))
   }
   # A share runs as its figure does: what it is a part of stays the same.
-  for (part in if (tree$kind == "share") tree$args[1L] else subtrees(tree)) check_no_table_lens(part, fn)
+  for (part in if (tree$kind == "share") tree$args[1L] else subtrees(
+    tree)) check_no_table_lens(part, fn)
 }
 
 # change(m, unit) is m less its prior; growth(m, unit) their relation.
 parse_change <- function(fn, said, vocabulary, depth) {
   spec <- lens_prior()
   parts <- lens_arguments(fn, said, spec$takes, vocabulary, depth)
-  prior <- node("lens", fn = "prior", child = parts$child, options = spec$options(parts$args, vocabulary),
+  prior <- node("lens", fn = "prior", child = parts$child,
+    options = spec$options(parts$args, vocabulary),
     said = parts$said)
   args <- list(parts$child, prior)
   tree <- if (fn == "change") call_node("-", args) else node("growth", args = args)
@@ -105,7 +108,8 @@ drop_said <- function(said, vocabulary) {
   if (identical(said, as.name("dates")) || identical(said, as.name("all"))) {
     return(list(columns = character(), dates = TRUE, all = identical(said, as.name("all"))))
   }
-  name <- if (rlang::is_symbol(said) || is.character(said)) as.character(said) else rlang::as_label(said)
+  name <- if (rlang::is_symbol(said) || is.character(said)) as.character(
+    said) else rlang::as_label(said)
   known <- names(vocabulary$columns)
   if (is.character(said) && !name %in% known && name %in% c("dates", "all")) {
     return(drop_said(as.name(name), vocabulary))
@@ -128,7 +132,8 @@ parse_on <- function(fn, said, vocabulary, depth) {
   }
   name <- as.character(column)
   check_column(name, names(vocabulary$columns))
-  node("scope", fn = fn, child = parts$child, date = list(name = name, id = vocabulary$columns[[name]]),
+  node("scope", fn = fn, child = parts$child, date = list(name = name,
+    id = vocabulary$columns[[name]]),
     said = parts$said)
 }
 

@@ -18,13 +18,15 @@ measure_words <- function() c(names(measure_parsers()), names(measure_functions(
 
 # Which function reads a call of each word.
 measure_parsers <- made_once(function() {
-  of <- function(vocabulary, parser) stats::setNames(rep(list(parser), length(vocabulary)), vocabulary)
+  of <- function(vocabulary, parser) stats::setNames(
+    rep(list(parser), length(vocabulary)), vocabulary)
   c(
     of(names(aggregates()), parse_aggregate), list(weighted_mean = parse_weighted_mean,
       custom = parse_custom_measure),
-    of(names(lenses()), parse_lens), list(change = parse_change, growth = parse_change, index = parse_index),
-    list(of = parse_of, days_left = parse_days_left, outlook = parse_outlook, effect = parse_effect),
-      list(only = parse_only, regardless = parse_regardless, on = parse_on),
+    of(names(lenses()), parse_lens), list(change = parse_change, growth = parse_change,
+      index = parse_index),
+    list(of = parse_of, days_left = parse_days_left, outlook = parse_outlook,
+      effect = parse_effect), list(only = parse_only, regardless = parse_regardless, on = parse_on),
     list(overall = parse_overall, share = parse_overall, rank = parse_rank),
     list(occurrences = parse_occurrences, open_at = parse_open_at, alike = parse_alike),
     list(longest = parse_longest, gaps = parse_gaps_alone),
@@ -76,7 +78,8 @@ lens_arguments <- function(fn, said, takes, vocabulary, depth) {
   given <- as.list(said)[-1L]
   args <- match_arguments(given, c("m", takes), fn)
   if (is.null(args$m)) {
-    raise("expression", c("{.fn {fn}} needs a measure.", ">" = "For example {.code {fn}(sum(amount))}."))
+    raise("expression", c("{.fn {fn}} needs a measure.",
+      ">" = "For example {.code {fn}(sum(amount))}."))
   }
   named <- match("m", names(args))
   list(

@@ -1,10 +1,13 @@
 # What is asked of measure trees.
 
-is_so_far <- function(tree) tree$kind == "lens" && tree$fn %in% c("ytd", "htd", "qtd", "mtd", "wtd", "so_far")
+is_so_far <- function(tree) {
+  tree$kind == "lens" && tree$fn %in% c("ytd", "htd", "qtd", "mtd", "wtd", "so_far")
+}
 
 has_lens <- function(tree, fn) {
   tree_any(tree, function(one) {
-    one$kind %in% c("lens", "index") && one$fn %in% fn || one$kind == "of" && has_lens(one$child, fn)
+    one$kind %in% c("lens", "index") && one$fn %in% fn || one$kind == "of" &&
+      has_lens(one$child, fn)
   })
 }
 
@@ -32,17 +35,19 @@ is_additive <- function(tree) {
   )
 }
 
-has_time_lens <- function(tree) has_outlook(tree) || has_effect(tree) || has_lens(tree, names(lenses())) ||
-  disregards_dates(tree)
+has_time_lens <- function(tree) has_outlook(tree) || has_effect(tree) ||
+  has_lens(tree, names(lenses())) || disregards_dates(tree)
 
 disregards_dates <- function(tree) {
   tree_any(tree, function(one) {
-    isTRUE(one$drop$dates) || isTRUE(one$drop$all) || one$kind == "of" && disregards_dates(one$child)
+    isTRUE(one$drop$dates) || isTRUE(one$drop$all) || one$kind == "of" &&
+      disregards_dates(one$child)
   })
 }
 
 without_prior <- function(tree) {
-  tree_map(tree, function(one) if (one$kind == "lens" && one$fn == "prior") without_prior(one$child))
+  tree_map(tree, function(one) if (one$kind == "lens" && one$fn == "prior")
+    without_prior(one$child))
 }
 
 # Whether a figure is one of a record beside the orders, under whatever lens.

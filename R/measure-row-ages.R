@@ -1,5 +1,5 @@
-# periods_between(first_on, ordered_on, month), in the row language: how many months, or other periods of a
-# calendar, lie between the periods of two dates: 0 within the same one.
+# periods_between(first_on, ordered_on, month), in the row language: how many months, or other
+# periods of a calendar, lie between the periods of two dates: 0 within the same one.
 
 parse_periods_between <- function(fn, said, vocabulary, depth) {
   given <- placed_arguments(fn, said, c("from", "to", "unit"))
@@ -12,10 +12,12 @@ parse_periods_between <- function(fn, said, vocabulary, depth) {
   place <- function(date) node("call", fn = "period_place", args = list(date),
     constants = period[c("unit", "calendar")], text = arguments_text(fn, tree_text(date)))
   tree <- call_node("-", list(place(dates[[2L]]), place(dates[[1L]])))
-  tree$text <- arguments_text(fn, c(tree_text(dates[[1L]]), tree_text(dates[[2L]]), code_text(given[[3L]])))
+  tree$text <- arguments_text(fn, c(tree_text(dates[[1L]]), tree_text(dates[[2L]]),
+    code_text(given[[3L]])))
   tree$words <- paste0(unit_plural(period$unit), " from ", row_in_words(dates[[1L]]), " to ",
     row_in_words(dates[[2L]]))
-  tree$age <- list(from = dates[[1L]], to = dates[[2L]], unit = period$unit, calendar = period$calendar)
+  tree$age <- list(from = dates[[1L]], to = dates[[2L]], unit = period$unit,
+    calendar = period$calendar)
   tree
 }
 
@@ -24,7 +26,8 @@ places_of_periods <- function(x, unit, calendar) {
   days <- as_dates(x, "periods_between")
   if (inherits(days, "POSIXct")) days <- as_day_date(local_days(days))
   if (!inherits(days, "Date") && !all(is.na(days))) {
-    raise("expression", c("{.fn periods_between} takes dates.", "x" = "This is {type_words(days)}."))
+    raise("expression", c("{.fn periods_between} takes dates.",
+      "x" = "This is {type_words(days)}."))
   }
   as.numeric(period_position(floor(as.numeric(days)), unit, calendar))
 }

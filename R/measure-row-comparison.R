@@ -67,10 +67,12 @@ kind_compared <- function(x) {
 # Whole numbers of 64 bits may be longer than a number can be written: digits in text stand
 # for them.
 compared_whole_numbers <- function(values, tree) {
-  digits <- function(x) is.character(x) && all(is.na(x) | x == none_label | grepl("^[+-]?[0-9]+$", x))
+  digits <- function(x) is.character(x) && all(is.na(x) | x == none_label |
+    grepl("^[+-]?[0-9]+$", x))
   as_text <- any(vapply(values, digits, NA))
   lapply(values, function(x) {
-    if (!inherits(x, "integer64")) x else if (as_text) kernel_int64_texts(x) else kernel_int64_doubles(x)
+    if (!inherits(x, "integer64")) x else if (as_text) kernel_int64_texts(
+      x) else kernel_int64_doubles(x)
   })
 }
 
@@ -135,12 +137,14 @@ types_advice <- function(tree) {
 }
 
 raise_kinds <- function(kinds, values, tree) {
-  words <- c(text = "text", day = "a date", amount = "a number", condition = "yes or no", unknown = "unknown")
+  words <- c(text = "text", day = "a date", amount = "a number", condition = "yes or no",
+    unknown = "unknown")
   told <- vapply(1:2, function(i) {
     paste0(quoted(tree_text(tree$args[[i]])), " is ", words[[kinds[i]]])
   }, "")
   raise("expression", c(
-    paste0(quoted(tree_text(tree)), " compares ", words[[kinds[1L]]], " with ", words[[kinds[2L]]], "."),
+    paste0(quoted(tree_text(tree)), " compares ", words[[kinds[1L]]], " with ",
+      words[[kinds[2L]]], "."),
     "x" = paste0(paste(told, collapse = ", "), "."),
     ">" = kinds_advice(kinds, values, tree)
   ))
@@ -156,12 +160,13 @@ kinds_advice <- function(kinds, values, tree) {
   number <- suppressWarnings(as.numeric(value))
   if (kinds[-at] == "text" && is.numeric(value)) paste0("Write it as text: ",
     braces_kept(value_text(as.character(value))), ".")
-  else if (kinds[-at] == "amount" && is.character(value) && !anyNA(number)) paste0("Write it as a number: ",
-    braces_kept(value_text(number)), ".")
+  else if (kinds[-at] == "amount" && is.character(value) && !anyNA(number))
+    paste0("Write it as a number: ", braces_kept(value_text(number)), ".")
   else if (kinds[-at] == "amount" && is.character(value) && !anyNA(iso_days(value)))
     types_advice(tree$args[[3L - at]])
   else if (kinds[-at] == "day") "Write dates as year-month-day: \"2026-08-31\"."
-  else if (kinds[-at] == "condition") paste0("Say ", quoted(tree_text(tree$args[[3L - at]])), " or ",
+  else if (kinds[-at] == "condition") paste0("Say ",
+    quoted(tree_text(tree$args[[3L - at]])), " or ",
     quoted(paste0("!", tree_text(tree$args[[3L - at]]))), ".")
   else "Text compares with text, numbers with numbers, dates with dates."
 }

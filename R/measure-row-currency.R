@@ -45,13 +45,15 @@ check_target <- function(to, rates) {
 
 converted_tree <- function(amount, to, rates, columns, currency) {
   rate <- function(code) {
-    if (code %in% rates$listed) column_node(paste("rate of", code), columns[[code]]) else value_node(1)
+    if (code %in% rates$listed) column_node(paste("rate of", code),
+      columns[[code]]) else value_node(1)
   }
   known <- setdiff(union(rates$listed, rates$unlisted), to)
   tree <- call_node("ifelse", list(is_currency(currency, to), amount, value_node(NA_real_)))
   for (code in rev(known)) {
     ratio <- if (to %in% rates$listed) call_node("/", list(rate(code), rate(to))) else rate(code)
-    tree <- call_node("ifelse", list(is_currency(currency, code), call_node("*", list(amount, ratio)), tree))
+    tree <- call_node("ifelse", list(is_currency(currency, code),
+      call_node("*", list(amount, ratio)), tree))
   }
   tree
 }

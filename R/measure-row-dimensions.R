@@ -23,8 +23,10 @@ parse_banded <- function(fn, said, vocabulary, depth) {
       "x" = paste0("They are ", quoted(rlang::as_label(args$limits)), ".")
     ))
   }
-  labels <- if (is.null(args$labels)) band_labels(limits) else constant_said(args$labels, vocabulary, depth)
-  if (!is.character(labels) || length(labels) != length(limits) + 1L || anyDuplicated(labels) > 0L) {
+  labels <- if (is.null(args$labels)) band_labels(limits) else constant_said(args$labels,
+    vocabulary, depth)
+  if (!is.character(labels) || length(labels) != length(limits) + 1L ||
+    anyDuplicated(labels) > 0L) {
     raise("expression", c(
       "{.arg labels} of {.fn banded} are different texts, one for each band.",
       "x" = paste(
@@ -39,24 +41,28 @@ parse_banded <- function(fn, said, vocabulary, depth) {
 band_labels <- function(limits) {
   text <- trimws(formatC(limits, format = "fg", big.mark = ",", digits = 12L))
   n <- length(limits)
-  c(paste("under", text[1L]), if (n > 1L) paste(text[-n], "to under", text[-1L]), paste(text[n], "and over"))
+  c(paste("under", text[1L]), if (n > 1L) paste(text[-n], "to under", text[-1L]),
+    paste(text[n], "and over"))
 }
 
 # regroup(region, Uplands = c("North", "Peak")): members under a new name; the others keep theirs.
 parse_regroup <- function(fn, said, vocabulary, depth) {
   given <- as.list(said)[-1L]
   names <- rlang::names2(given)
-  if (length(given) < 2L || names[1L] != "" || any(names[-1L] == "") || anyDuplicated(names[-1L]) > 0L) {
+  if (length(given) < 2L || names[1L] != "" || any(names[-1L] == "") ||
+    anyDuplicated(names[-1L]) > 0L) {
     raise("expression", c(
       "{.fn regroup} takes a column and groups with names.",
       ">" = "For example {.code regroup(region, Uplands = c(\"North\", \"Peak\"))}."
     ))
   }
-  groups <- lapply(given[-1L], function(group) as.character(constant_said(group, vocabulary, depth)))
+  groups <- lapply(given[-1L], function(group) as.character(
+    constant_said(group, vocabulary, depth)))
   members <- unlist(groups, use.names = FALSE)
   twice <- unique(members[duplicated(members)])
   if (length(twice) > 0L) {
-    raise("expression", c("A member is in two groups of {.fn regroup}.", "x" = "{examples_of(twice)}."))
+    raise("expression", c("A member is in two groups of {.fn regroup}.",
+      "x" = "{examples_of(twice)}."))
   }
   dimension_node(fn, said, given[[1L]], list(groups = groups), vocabulary, depth)
 }
@@ -99,7 +105,8 @@ constant_said <- function(said, vocabulary, depth) {
 row_dimensions <- function() {
   part <- function(x, part, calendar) cyclic_part(as_dates(x, part), !!part, calendar)
   c(
-    list(banded = banded_values, regroup = regrouped_values, start_of = start_values, spelt = spelt_values,
+    list(banded = banded_values, regroup = regrouped_values, start_of = start_values,
+      spelt = spelt_values,
       place_among = places_among, period_place = places_of_periods, days_reached = days_reached_by),
     stats::setNames(rep(list(part), length(cyclic_parts)), cyclic_parts)
   )
@@ -144,7 +151,8 @@ as_dates <- function(x, part) {
   if (length(wrong) > 0L) {
     raise("expression", c(
       "{.fn {part}} takes dates, and this is text.", "x" = "It holds {examples_of(wrong)}.",
-      ">" = paste0("Read the column as dates: ", braces_kept(pair_said("types", "shipped_on", "date")), ".")
+      ">" = paste0("Read the column as dates: ", braces_kept(
+        pair_said("types", "shipped_on", "date")), ".")
     ))
   }
   as_day_date(days)

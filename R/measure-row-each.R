@@ -1,4 +1,5 @@
-# of_each(column, measure) in the row language: a figure of each member as a column (daybook-each.R).
+# of_each(column, measure) in the row language: a figure of each member as
+# a column (daybook-each.R).
 
 parse_of_each <- function(fn, said, vocabulary, depth) {
   args <- match_arguments(as.list(said)[-1L], c("column", "m", "dates", "sort"), fn)
@@ -32,19 +33,20 @@ as_of_node <- function(vocabulary) {
   tree
 }
 
-# any_in(order_id, product == "A"), in the row language: whether some order line of the same order meets a
-# condition.
+# any_in(order_id, product == "A"), in the row language: whether some order line of the same order
+# meets a condition.
 parse_any_in <- function(fn, said, vocabulary, depth) {
   args <- match_arguments(as.list(said)[-1L], c("column", "condition"), fn)
   if (is.null(args$column) || is.null(args$condition)) raise("expression", c(
     "{.fn any_in} takes a column and a condition.",
       ">" = "For example {.code any_in(order_id, product_id == \"P1\")}."))
-  count <- as.call(list(as.name("of_each"), args$column, call("only", quote(count()), args$condition)))
-  found <- call_node("if_known", list(parse_of_each("of_each", count, c(vocabulary, list(quiet = TRUE)),
-    depth), value_node(0)))
+  count <- as.call(list(as.name("of_each"), args$column,
+    call("only", quote(count()), args$condition)))
+  found <- call_node("if_known", list(parse_of_each("of_each", count,
+    c(vocabulary, list(quiet = TRUE)), depth), value_node(0)))
   tree <- call_node(">", list(found, value_node(0)))
   tree$text <- arguments_text(fn, c(code_text(args$column), code_text(args$condition)))
-  tree$words <- paste(row_in_words(parse_row(args$condition, vocabulary, depth + 1L)), "on some line of its",
-    plain_words(parse_row(args$column, vocabulary, depth + 1L)$name))
+  tree$words <- paste(row_in_words(parse_row(args$condition, vocabulary, depth + 1L)),
+    "on some line of its", plain_words(parse_row(args$column, vocabulary, depth + 1L)$name))
   tree
 }

@@ -1,7 +1,7 @@
 # Hours read off times of day.
 
-# The hour of a time of day, 0 to 23: of date-times; of texts such as "13:45", "1.45 pm" or "1345"; of
-# numbers, parts of a day below 1 as sheets have them, else hours and minutes such as 1345.
+# The hour of a time of day, 0 to 23: of date-times; of texts such as "13:45", "1.45 pm" or "1345";
+# of numbers, parts of a day below 1 as sheets have them, else hours and minutes such as 1345.
 hour_of <- function(x) {
   if (inherits(x, "POSIXct")) {
     return(as.numeric(local_seconds(x) %/% 3600 %% 24))
@@ -11,7 +11,8 @@ hour_of <- function(x) {
     return(hour_in_day(as.numeric(x, units = "hours")))
   }
   if (is.numeric(x)) {
-    return(if (all(x >= 0 & x < 1, na.rm = TRUE)) hour_in_day(24 * x + 1e-9) else hour_and_minute(x))
+    return(if (all(x >= 0 & x < 1, na.rm = TRUE)) hour_in_day(24 * x +
+      1e-9) else hour_and_minute(x))
   }
   text <- trimws(tolower(as.character(x)))
   found <- regmatches(text,
@@ -29,7 +30,9 @@ hour_of <- function(x) {
   }, 0)
 }
 
-hour_in_day <- function(hours) ifelse(!is.na(hours) & hours >= 0 & hours < 24, floor(hours), NA_real_)
+hour_in_day <- function(hours) {
+  ifelse(!is.na(hours) & hours >= 0 & hours < 24, floor(hours), NA_real_)
+}
 
 hour_and_minute <- function(x) {
   ifelse(!is.na(x) & x == floor(x) & x %% 100 < 60, hour_in_day(x %/% 100), NA_real_)

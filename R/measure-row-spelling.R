@@ -5,7 +5,8 @@ plain_spelling <- function(labels) {
   # One word of plain signs differs by case alone.
   plain <- grepl("^[!-~]*$", labels, useBytes = TRUE)
   seen <- gsub(zero_width, "", labels[!plain], perl = TRUE)
-  labels[!plain] <- kernel_trimmed(gsub(paste0("(\\s|", spaces, ")+"), " ", tolower(shown_text(seen)),
+  labels[!plain] <- kernel_trimmed(gsub(paste0("(\\s|", spaces, ")+"), " ",
+    tolower(shown_text(seen)),
     perl = TRUE))
   labels[plain] <- tolower(labels[plain])
   labels

@@ -25,16 +25,16 @@
 #'
 #' A bare name is a column; in R (not on the command line) a name that is no column may be
 #' a variable of yours. A comparison with a missing value is not met, nor is its contrary:
-#' `!(x == "a")` leaves out what `x != "a"` does, and so does `!(x %in% "a")`; a list may name the missing
-#' member: `x %in% c("a", "(none)")`. A note counts the lines that meet neither. A division by zero is
-#' unknown (`NA`), never infinite. Text compares with text, numbers with numbers, dates with dates;
-#' anything else is an error. The date column is its days, however they are written in the orders; text
-#' beside a date is read as a date (`ordered_on >= "2026-01-01"`), and a column of text that holds dates in
-#' another form is no date before it is read as such. Texts compare by code point; a factor counts
-#' by its labels. Arguments may be said by their names.
+#' `!(x == "a")` leaves out what `x != "a"` does, and so does `!(x %in% "a")`; a list may name the
+#' missing member: `x %in% c("a", "(none)")`. A note counts the lines that meet neither. A division
+#' by zero is unknown (`NA`), never infinite. Text compares with text, numbers with numbers, dates
+#' with dates; anything else is an error. The date column is its days, however they are written in
+#' the orders; text beside a date is read as a date (`ordered_on >= "2026-01-01"`), and a column of
+#' text that holds dates in another form is no date before it is read as such. Texts compare by code
+#' point; a factor counts by its labels. Arguments may be said by their names.
 #'
-#' A table by `periods_between()` that ends at the date of the orders is one by age: cells of an age that
-#' the as-of date has not reached are unknown, not 0.
+#' A table by `periods_between()` that ends at the date of the orders is one by age: cells of an age
+#' that the as-of date has not reached are unknown, not 0.
 #'
 #' @name row_language
 #' @seealso [measure_language] for figures over many order lines.
@@ -62,7 +62,8 @@ parse_row <- function(said, vocabulary, depth = 0L) {
 }
 
 row_words <- function() {
-  c(names(row_functions()), names(row_dimension_parsers()), "c", "as.Date", "custom", "of_each", "any_in")
+  c(names(row_functions()), names(row_dimension_parsers()), "c", "as.Date", "custom",
+    "of_each", "any_in")
 }
 
 parse_row_name <- function(name, vocabulary) {
@@ -99,7 +100,8 @@ parse_row_call <- function(said, vocabulary, depth) {
   args <- lapply(given, parse_row, vocabulary = vocabulary, depth = depth + 1L)
   check_arity(fn, args, said)
   check_single(fn, args, said)
-  if (fn == "-" && length(args) == 1L && args[[1L]]$kind == "value" && is.numeric(args[[1L]]$value)) {
+  if (fn == "-" && length(args) == 1L && args[[1L]]$kind == "value" &&
+    is.numeric(args[[1L]]$value)) {
     return(value_node(-args[[1L]]$value))
   }
   call_node(fn, args)
@@ -159,7 +161,8 @@ check_single <- function(fn, args, said) {
 }
 
 parse_constants <- function(said, vocabulary, depth) {
-  parts <- lapply(placed_arguments("c", said, "..."), parse_row, vocabulary = vocabulary, depth = depth + 1L)
+  parts <- lapply(placed_arguments("c", said, "..."), parse_row, vocabulary = vocabulary,
+    depth = depth + 1L)
   if (length(parts) == 0L || !all(vapply(parts, function(p) p$kind == "value", logical(1L)))) {
     raise(
       "expression", c("{.fn c} takes constants only.",
@@ -172,7 +175,8 @@ parse_constants <- function(said, vocabulary, depth) {
   if (any(none) && !all(none) && !any(vapply(values[!none], is.character, NA))) {
     values[none] <- values[!none][[1L]][NA]
   }
-  value_node(if (all(vapply(values, inherits, NA, what = "Date"))) do.call(c, values) else unlist(values))
+  value_node(if (all(vapply(values, inherits, NA, what = "Date"))) do.call(c,
+    values) else unlist(values))
 }
 
 # as.Date("2026-07-01"): a day as a constant.
@@ -183,7 +187,8 @@ parse_date <- function(said, vocabulary, depth) {
   days <- if (is.character(text)) iso_days(text) else NA
   if (anyNA(days)) {
     raise("expression", c(
-      "{.fn as.Date} takes one day as text.", "x" = paste0("This is ", quoted(rlang::as_label(said)), "."),
+      "{.fn as.Date} takes one day as text.", "x" = paste0("This is ",
+        quoted(rlang::as_label(said)), "."),
       ">" = "Write it as year-month-day: {.code as.Date(\"2026-08-31\")}."
     ))
   }
@@ -246,7 +251,8 @@ row_call_values <- function(tree, args) {
   call_values(tree, fn, c(unname(args), tree$constants))
 }
 
-# A day moved by some days is a day, as is the earlier or the later of two; between two days lie so many.
+# A day moved by some days is a day, as is the earlier or the later of two; between two days
+# lie so many.
 are_days_of <- function(fn, days) {
   switch(fn, "+" = sum(days) == 1L, "-" = length(days) == 2L && days[1L] && !days[2L],
     least = , greatest = length(days) > 0L && all(days), FALSE)

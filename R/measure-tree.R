@@ -3,10 +3,10 @@
 # row trees: value, column, call (a function of the row language), custom (an R function)
 # measure trees: value, call (arithmetic), growth, share, aggregate (over row trees), each (an
 #   aggregate over finer figures), lens (on time), scope (other conditions or another date), along
-#   (running over members or periods), day (the as-of date, or one of the cell), index, overall, of_rows
-#   and rank (over the table), days_left, outlook, effect, of (a record beside the orders, over whose
-#   columns its tree is), occurrences (of parts of time), named (another measure). A tree with `text` was
-#   said in other words than it is worked out.
+#   (running over members or periods), day (the as-of date, or one of the cell), index, overall,
+#   of_rows and rank (over the table), days_left, outlook, effect, of (a record beside the orders,
+#   over whose columns its tree is), occurrences (of parts of time), named (another measure). A tree
+#   with `text` was said in other words than it is worked out.
 #
 # What a tree means is its structure: a column counts by its id, which is another one when a name is
 # worked out again, an R function by itself, a constant by its value and type. Texts are only shown.
@@ -87,7 +87,8 @@ number_text <- function(value) {
 
 arguments_text <- function(fn, args) paste0(fn, "(", paste(args, collapse = ", "), ")")
 
-operators <- c("^", "*", "/", "%%", "%/%", "+", "-", "<", "<=", ">", ">=", "==", "!=", "%in%", "&", "|")
+operators <- c("^", "*", "/", "%%", "%/%", "+", "-", "<", "<=", ">", ">=", "==", "!=",
+  "%in%", "&", "|")
 
 call_text <- function(tree) {
   args <- vapply(tree$args, function(arg) {

@@ -1,12 +1,13 @@
 # Walking trees: the only recursions over them that look at every node alike.
 
-# The trees a node is made of, conditions included; a figure of a record beside the orders is closed, as
-# its columns are not those of the orders.
+# The trees a node is made of, conditions included; a figure of a record beside the orders is
+# closed, as its columns are not those of the orders.
 subtrees <- function(tree) {
   if (tree$kind == "of") {
     return(list())
   }
-  c(tree$args, if (!is.null(tree$child)) list(tree$child), if (!is.null(tree$condition)) list(tree$condition))
+  c(tree$args, if (!is.null(tree$child)) list(tree$child), if (!is.null(tree$condition))
+    list(tree$condition))
 }
 
 # Whether some node of a tree is as wanted.

@@ -21,7 +21,8 @@ measure_in_words <- function(tree, faces = character()) {
     growth = growth_in_words(tree, faces),
     share = share_in_words(tree, faces),
     overall = paste(measure_in_words(tree$child, faces), "overall"),
-    of_rows = paste(tree$using, "of", measure_in_words(tree$child, faces), of_rows_words(tree$within)),
+    of_rows = paste(tree$using, "of", measure_in_words(tree$child, faces),
+      of_rows_words(tree$within)),
     rank = paste("rank by", measure_in_words(tree$child, faces)),
     index = paste0(measure_in_words(tree$child, faces), ", ", tree$base, " as 100"),
     call = call_in_words(tree, faces)
@@ -38,8 +39,8 @@ aggregate_in_words <- function(tree) {
     return(if (is.null(of)) "order lines" else paste("lines with", of))
   }
   if (tree$fn == "distinct") {
-    return(if (tree$args[[1L]]$kind == "column") plural_of_key(tree$args[[1L]]$name) else paste("different",
-      of))
+    return(if (tree$args[[1L]]$kind == "column") plural_of_key(
+      tree$args[[1L]]$name) else paste("different", of))
   }
   known <- c(sum = "total", mean = "mean", median = "median", min = "least", max = "greatest",
     sd = "standard deviation of", var = "variance of", first = "first", last = "last",
@@ -59,7 +60,8 @@ plural_of_key <- function(name) {
 }
 
 each_in_words <- function(tree) {
-  known <- c(mean = "mean", max = "greatest", min = "least", median = "median", sum = "sum", sd = "spread")
+  known <- c(mean = "mean", max = "greatest", min = "least", median = "median",
+    sum = "sum", sd = "spread")
   if (!tree$fn %in% names(known) || length(tree$said) != 1L) {
     return(NULL)
   }
@@ -79,14 +81,15 @@ before_in_words <- function(options) {
 day_kind <- function(options) if (isTRUE(options$sold)) "day with orders" else "trading day"
 
 units_of <- function(unit) {
-  if (unit %in% period_units) unit_plural(unit) else sub("(period|trading day|day(?= with))", "\\1s", unit,
+  if (unit %in% period_units) unit_plural(unit) else sub(
+    "(period|trading day|day(?= with))", "\\1s", unit,
     perl = TRUE)
 }
 
 growth_in_words <- function(tree, faces) {
   prior <- tree$args[[2L]]
-  if (identical(prior$fn, "prior")) paste("growth of", measure_in_words(tree$args[[1L]], faces), "on",
-    before_in_words(prior$options))
+  if (identical(prior$fn, "prior")) paste("growth of",
+    measure_in_words(tree$args[[1L]], faces), "on", before_in_words(prior$options))
 }
 
 share_in_words <- function(tree, faces) {
@@ -105,7 +108,8 @@ scope_in_words <- function(tree, faces) {
 }
 
 dropped_in_words <- function(drop) {
-  if (drop$all) "conditions" else joined_words(c(plain_words(drop$columns), if (drop$dates) "dates"))
+  if (drop$all) "conditions" else joined_words(
+    c(plain_words(drop$columns), if (drop$dates) "dates"))
 }
 
 call_in_words <- function(tree, faces) {
@@ -119,15 +123,18 @@ call_in_words <- function(tree, faces) {
     return(paste("change of", measure_in_words(tree$args[[1L]], faces), "on",
       before_in_words(tree$args[[2L]]$options)))
   }
-  between <- c("-" = "less", "/" = "per", "+" = "and", "*" = "times", "<" = "is below", "<=" = "is at most",
-    ">" = "is above", ">=" = "is at least", "==" = "is", "!=" = "is not", "&" = "and", "|" = "or")[tree$fn]
+  between <- c("-" = "less", "/" = "per", "+" = "and", "*" = "times", "<" = "is below",
+    "<=" = "is at most",
+    ">" = "is above", ">=" = "is at least", "==" = "is", "!=" = "is not", "&" = "and",
+    "|" = "or")[tree$fn]
   parts <- vapply(tree$args, measure_in_words, "", faces = faces)
   if (!is.na(between)) paste(parts[1L], between, parts[2L])
 }
 
 # "over all rows", "within each region".
 of_rows_words <- function(within) {
-  if (length(within) == 0L) "over all rows" else paste("within each", joined_words(plain_words(within)))
+  if (length(within) == 0L) "over all rows" else paste("within each",
+    joined_words(plain_words(within)))
 }
 
 # Conditions and other expressions of columns.

@@ -17,7 +17,9 @@ vec_arith.drystack_period <- function(op, x, y, ...) {
 }
 
 #' @exportS3Method vctrs::vec_arith
-vec_arith.numeric.drystack_period <- function(op, x, y, ...) vec_arith.drystack_period(op, x, y, ...)
+vec_arith.numeric.drystack_period <- function(op, x, y, ...) {
+  vec_arith.drystack_period(op, x, y, ...)
+}
 
 period_difference <- function(op, x, y) {
   if (op != "-" || !same_periods(x, y)) {
@@ -32,7 +34,8 @@ period_difference <- function(op, x, y) {
 
 move_period <- function(x, by) {
   starts <- calendar_grid(period_calendar(x))[[period_unit(x)]]$starts
-  position <- period_position(vctrs::vec_data(x), period_unit(x), period_calendar(x)) + as.integer(by)
+  position <- period_position(vctrs::vec_data(x), period_unit(x),
+    period_calendar(x)) + as.integer(by)
   outside <- !is.na(position) & (position < 1L | position > length(starts))
   if (any(outside)) {
     raise("period", c(

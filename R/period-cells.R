@@ -82,7 +82,8 @@ shift_weekdays <- function(cells, by, n) {
 check_holds_whole <- function(cells, by, calendar) {
   known <- !is.na(cells$start)
   same <- period_position(cells$start, by, calendar) == period_position(cells$end, by, calendar)
-  ok <- if (cells$calendar$id == calendar$id) nests_in(cells$unit, by, calendar) else all(same[known])
+  ok <- if (cells$calendar$id == calendar$id) nests_in(cells$unit, by,
+    calendar) else all(same[known])
   if (!isTRUE(ok)) {
     own <- calendar_unit_words(cells$unit, cells$calendar, calendar)
     outer <- calendar_unit_words(by, calendar, cells$calendar)

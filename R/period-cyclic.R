@@ -23,14 +23,16 @@
 cyclic_part <- function(x, part, calendar = civil_calendar()) {
   own_setting()
   said <- said_quo(rlang::enquo(part))
-  word <- if (rlang::is_symbol(said$expr)) rlang::as_string(said$expr) else eval(said$expr, said$env)
+  word <- if (rlang::is_symbol(said$expr)) rlang::as_string(said$expr) else eval(
+    said$expr, said$env)
   check_choice(word, cyclic_parts, "part")
   check_calendar(calendar)
   check_part(word, calendar)
   if (word == "hour_of_day") {
     return(hour_factor(x))
   }
-  days <- if (is_period(x)) start_of(x) else if (inherits(x, "POSIXct")) as_day_date(local_days(x)) else x
+  days <- if (is_period(x)) start_of(x) else if (inherits(x, "POSIXct")) as_day_date(
+    local_days(x)) else x
   if (!inherits(days, "Date")) {
     raise(
       "period", c("Parts are read off dates, date-times or periods.",
@@ -61,7 +63,8 @@ check_part <- function(part, calendar) {
 
 # A factor without a copy of the days: each known day has its code in a table.
 part_factor <- function(days, part, calendar) {
-  codes <- kernel_look_up_days(days, part_table(part, calendar), first_known_day, thread_count())$values
+  codes <- kernel_look_up_days(days, part_table(part, calendar), first_known_day,
+    thread_count())$values
   structure(codes, levels = part_levels(part, calendar), class = "factor")
 }
 
@@ -72,7 +75,8 @@ part_table <- function(part, calendar) {
       day_of_week = (weekday_of(days) - calendar$week_begins) %% 7L + 1L,
       day_of_month = civil_parts(days)$day,
       week_of_year = weeks_of_year(days, calendar),
-      period_numbers(period_start(days, part_unit[[part]], calendar), part_unit[[part]], calendar)$number
+      period_numbers(period_start(days, part_unit[[part]], calendar), part_unit[[part]],
+        calendar)$number
     )
   })
 }
@@ -91,7 +95,8 @@ part_levels <- function(part, calendar) {
     month_of_year = month_part_levels(calendar),
     quarter_of_year = paste0("Q", 1:4),
     week_of_year = sprintf("W%02d", 1:53),
-    day_of_week = weekday_words[[calendar$language]][(seq_len(7L) + calendar$week_begins - 2L) %% 7L + 1L],
+    day_of_week = weekday_words[[calendar$language]][(seq_len(7L) + calendar$week_begins -
+      2L) %% 7L + 1L],
     day_of_month = as.character(1:31)
   )
 }

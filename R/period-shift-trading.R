@@ -1,5 +1,5 @@
-# Moving by some days alone, those a calendar is open or those with orders, one after the other, whatever
-# lies between. `open`: these days, in order.
+# Moving by some days alone, those a calendar is open or those with orders, one after the other,
+# whatever lies between. `open`: these days, in order.
 
 trading_day_list <- function(calendar) which(open_days(calendar)) + first_known_day - 1L
 

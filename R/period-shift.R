@@ -10,8 +10,10 @@ shift_periods <- function(starts, unit, by, n, calendar) {
     return(at_position(tables[[unit]]$starts, position - n))
   }
   outer <- period_position(starts, by, calendar)
-  first_inner <- function(outer) period_position(at_position(tables[[by]]$starts, outer), unit, calendar)
-  last_inner <- function(outer) period_position(at_position(tables[[by]]$ends, outer), unit, calendar)
+  first_inner <- function(outer) period_position(at_position(tables[[by]]$starts, outer),
+    unit, calendar)
+  last_inner <- function(outer) period_position(at_position(tables[[by]]$ends, outer),
+    unit, calendar)
   moved <- first_inner(outer - n) + position - first_inner(outer)
   moved[is.na(moved) | moved > last_inner(outer - n)] <- NA_integer_
   at_position(tables[[unit]]$starts, moved)
@@ -24,7 +26,9 @@ at_position <- function(x, position) {
 
 # A day that stands for itself goes to the same day of the month, or its last one where there is
 # none, also when it is the last of its own month.
-shift_single_days <- function(days, by, n, calendar) shift_days(days, by, n, calendar, last_to_last = FALSE)
+shift_single_days <- function(days, by, n, calendar) {
+  shift_days(days, by, n, calendar, last_to_last = FALSE)
+}
 
 # The matching day `n` periods of `by` earlier: the same day of the same month in its quarter, half
 # or year; in a calendar of weeks the same weekday of the same week. The last day of a month goes to

@@ -37,7 +37,8 @@ calendar_table <- function(calendar, from, to, unit = "day") {
     else intersect(calendar$units, coarser)
   for (outer in coarser) {
     if (nests_in(unit, outer, calendar)) {
-      rows[[outer]] <- period_labels(period_start(table$starts[here], outer, calendar), outer, calendar)
+      rows[[outer]] <- period_labels(period_start(table$starts[here], outer, calendar),
+        outer, calendar)
     }
   }
   rows

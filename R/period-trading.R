@@ -3,7 +3,8 @@
 trading_days <- function(x, to = NULL, calendar = NULL) {
   own_setting()
   if (is_period(x)) {
-    return(count_trading(as.integer(start_of(x)), as.integer(end_of(x)), calendar %||% period_calendar(x)))
+    return(count_trading(as.integer(start_of(x)), as.integer(end_of(x)),
+      calendar %||% period_calendar(x)))
   }
   if (!inherits(x, "Date") || !inherits(to, "Date") || !length(to) %in% c(1L, length(x))) {
     raise("argument", c(

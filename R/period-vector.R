@@ -20,8 +20,8 @@
 #' @section Errors: `drystack_error_period` for text that names no period, for units that do not
 #'   nest (a week in a month) and for a result beyond the calendar; `drystack_error_date` for dates
 #'   before 1900 or after 2200.
-#' @seealso [calendar_table()] lists the periods of a calendar; [cyclic_part()] gives parts such as the
-#'   month of the year.
+#' @seealso [calendar_table()] lists the periods of a calendar; [cyclic_part()] gives parts such as
+#'   the month of the year.
 #' @examples
 #' p <- as_period(as.Date(c("2026-08-31", "2025-12-01")), month)
 #' sort(p)
@@ -56,7 +56,8 @@ is_period <- function(x) inherits(x, "drystack_period")
 
 new_period <- function(starts = integer(), unit = "day", calendar = civil_calendar()) {
   vctrs::new_vctr(
-    as.integer(starts), unit = unit, calendar = calendar, class = "drystack_period", inherit_base_type = FALSE
+    as.integer(starts), unit = unit, calendar = calendar, class = "drystack_period",
+    inherit_base_type = FALSE
   )
 }
 
@@ -109,7 +110,8 @@ starts_for <- function(x, unit, calendar) {
   }
   found <- kernel_look_up_days(x, day_table(unit, calendar), first_known_day, thread_count())
   if (found$outside > 0) check_years(as.numeric(x), "x")
-  if (has_edges(calendar) && anyNA(found$values)) report_outside(x[is.na(found$values) & !is.na(x)], calendar)
+  if (has_edges(calendar) && anyNA(found$values))
+    report_outside(x[is.na(found$values) & !is.na(x)], calendar)
   found$values
 }
 
@@ -140,7 +142,8 @@ report_outside <- function(outside, calendar) {
 starts_from_periods <- function(x, unit, calendar) {
   starts <- vctrs::vec_data(x)
   ends <- period_end(starts, period_unit(x), period_calendar(x))
-  inside <- identical(period_position(starts, unit, calendar), period_position(ends, unit, calendar))
+  inside <- identical(period_position(starts, unit, calendar),
+    period_position(ends, unit, calendar))
   if (!inside) {
     odd <- which(period_position(starts, unit, calendar) != period_position(ends, unit, calendar))
     raise("period", c(
@@ -176,7 +179,8 @@ starts_from_text <- function(x, unit, calendar) {
     raise("period", c(
       paste0("Some text is not the name of a ", unit, " of the ", calendar$words$short, "."),
       "x" = "{examples_of(unknown)} at {rows_of(which(x %in% unknown))}.",
-      ">" = paste0("Write a ", unit, " as ", quoted(example), " or give a date in it (\"2026-08-31\").")
+      ">" = paste0("Write a ", unit, " as ", quoted(example),
+        " or give a date in it (\"2026-08-31\").")
     ))
   }
   as.integer(starts)[match(x, distinct)]
@@ -229,7 +233,8 @@ vec_ptype_full.drystack_period <- function(x, ...) {
 }
 
 same_periods <- function(x, y) {
-  identical(period_unit(x), period_unit(y)) && identical(period_calendar(x)$id, period_calendar(y)$id)
+  identical(period_unit(x), period_unit(y)) && identical(period_calendar(x)$id,
+    period_calendar(y)$id)
 }
 
 #' @exportS3Method vctrs::vec_ptype2
@@ -253,4 +258,6 @@ vec_cast.Date.drystack_period <- function(x, to, ...) start_of(x)
 # Labels of different units never match, whatever day they begin on (R >= 4.3
 # asks for this in match()).
 #' @rawNamespace if (getRversion() >= "4.3.0") S3method(base::mtfrm, drystack_period)
-mtfrm.drystack_period <- function(x) paste(period_calendar(x)$id, period_unit(x), vctrs::vec_data(x))
+mtfrm.drystack_period <- function(x) {
+  paste(period_calendar(x)$id, period_unit(x), vctrs::vec_data(x))
+}

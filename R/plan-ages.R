@@ -1,5 +1,5 @@
-# Axes of ages, such as the months since the first order (measure-row-ages.R). An age that no order could
-# have reached by the as-of date is unknown, and not 0.
+# Axes of ages, such as the months since the first order (measure-row-ages.R). An age that no order
+# could have reached by the as-of date is unknown, and not 0.
 
 # The ages at the date of an order, by the names of their axes.
 age_axes <- function(ask, book) {
@@ -16,8 +16,8 @@ age_of_column <- function(id, engine) {
   if (identical(meaning$kind, "worked_out")) age_of_tree(meaning$tree, engine)
 }
 
-# Of bands of an age (`lowest`, the least age of each by its label) only those are unreached that begin
-# after the as-of date.
+# Of bands of an age (`lowest`, the least age of each by its label) only those are unreached that
+# begin after the as-of date.
 age_of_tree <- function(tree, engine) {
   if (tree$kind == "column") {
     return(age_of_column(tree$id, engine))
@@ -27,7 +27,8 @@ age_of_tree <- function(tree, engine) {
   }
   age <- age_of_tree(tree$args[[1L]], engine)
   bands <- tree$constants
-  if (!is.null(age)) c(age, list(lowest = stats::setNames(c(-Inf, ceiling(bands$limits)), bands$labels)))
+  if (!is.null(age)) c(age, list(lowest = stats::setNames(c(-Inf, ceiling(bands$limits)),
+    bands$labels)))
 }
 
 # The first day that ages count from, of all orders of the cell whatever their ages.
@@ -35,7 +36,8 @@ trace_first_days <- function(level, frame, job) {
   here <- names(frame$axes)[level$keeps]
   lapply(frame$ages[intersect(names(frame$ages), here)], function(age) {
     first <- node("aggregate", fn = "min", args = list(age$from), quiet = TRUE)
-    first <- node("overall", fn = "overall", child = first, within = setdiff(here, names(frame$ages)),
+    first <- node("overall", fn = "overall", child = first,
+      within = setdiff(here, names(frame$ages)),
       parent = NULL)
     trace_measure(first, new_tracing(level, job), frame)
   })

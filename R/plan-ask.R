@@ -5,10 +5,12 @@
 # measures: those shown, by name; known: all that may be spoken of
 # totals: for rows and cols "none", "grand" or "all"; totals_at: "end" or "start"
 # members: "shown": those that occur on the dates shown; "seen": those some lens sees too
-# sort, keep, keep_where: rules of order (plan-sort.R), of members kept (plan-keep.R) and of rows kept
+# sort, keep, keep_where: rules of order (plan-sort.R), of members kept (plan-keep.R) and
+# of rows kept
 #   by a condition (plan-keep-where.R), by the name of their axis
 # look: by name (plan-look.R)
-# records: those beside the orders whose members have rows, whatever its measures (figures of one row)
+# records: those beside the orders whose members have rows, whatever its measures (figures
+# of one row)
 # listing: what only a listing has (table-listing.R); compared: what headlines are
 #   compared with (table-headlines.R)
 
@@ -18,7 +20,8 @@ new_ask <- function(kind, axes, measures, totals = both_sides("none"),
   list(
     kind = kind, axes = axes, measures = measures, totals = totals,
     totals_at = totals_at, cols = cols, members = members, known = known,
-    look = read_looks(look, kind), listing = listing, compared = compared, sort = list(), keep = list(),
+    look = read_looks(look, kind), listing = listing, compared = compared,
+    sort = list(), keep = list(),
     keep_where = list()
   )
 }
@@ -29,7 +32,8 @@ only_rows <- function(word, cols) c(rows = word, cols = cols)
 
 # Of a table that has no columns beside its rows.
 one_side <- function(word, name) {
-  if (!is.null(names(word))) raise("argument", c(paste0(argument_said(name), " takes one word here."),
+  if (!is.null(names(word))) raise("argument", c(
+    paste0(argument_said(name), " takes one word here."),
     "x" = "It was given for {words_of(names(word))}, but this table has only rows."))
   word
 }

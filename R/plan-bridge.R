@@ -17,10 +17,12 @@ trace_effect <- function(tree, at, frame) {
     trace_presence(call_node("+", traced[-now]), before, frame))
   node("effect", args = traced, part = tree$part, with_quantity = tree$with_quantity,
     entity = entity_of_job(inner$job), over = tree$over, units = tree$units,
-    lines_seen = unlist(seen, recursive = FALSE), now = seq_along(seen[[1L]]), width = length(at$cells$from))
+    lines_seen = unlist(seen, recursive = FALSE), now = seq_along(seen[[1L]]),
+    width = length(at$cells$from))
 }
 
 before_of_bridge <- function(tree, frame) {
-  unit <- tree$options$unit %||% frame$grain %||% raise_no_unit("effect", "sales, over = product, to = year")
+  unit <- tree$options$unit %||% frame$grain %||%
+    raise_no_unit("effect", "sales, over = product, to = year")
   function(cells, level) shift_cells(cells, unit$unit, 1L, unit$calendar)
 }

@@ -5,12 +5,14 @@
 #   the first day of the record;
 # key: what tells it from other jobs
 # amounts, rows, spans: what is folded of it (plan_jobs())
-# record, spread: of a record beside the orders its name, and which of its spread lines (plan-records.R)
+# record, spread: of a record beside the orders its name, and which of its
+# spread lines (plan-records.R)
 
 new_job <- function(book) {
   keyed_job(list(
     scope = book$scope, date = list(name = book$date, id = book$columns[[book$date]]),
-    entity = NULL, first = record_start(book), key = NULL, amounts = list(), rows = FALSE, spans = NULL,
+    entity = NULL, first = record_start(book), key = NULL, amounts = list(),
+    rows = FALSE, spans = NULL,
     record = NULL, spread = NULL
   ))
 }
@@ -23,7 +25,8 @@ keyed_job <- function(job) {
 
 # The job of a lens on scope: more conditions, fewer, or another date.
 scoped_job <- function(job, tree, frame) {
-  if (!is.null(tree$condition)) job$scope <- c(job$scope, list(new_condition(tree$condition, own = FALSE)))
+  if (!is.null(tree$condition)) job$scope <- c(job$scope,
+    list(new_condition(tree$condition, own = FALSE)))
   if (!is.null(tree$drop)) {
     columns <- c(tree$drop$columns, if (tree$drop$dates) frame$date)
     drops <- vapply(job$scope, function(condition) {
@@ -47,9 +50,9 @@ whole_cells <- function(cells, frame) {
 }
 
 # What each job must fold: amounts with the states wanted of each, whether the rows of the cells are
-# wanted, and the spans. The orders of the daybook's own scope on the dates shown are always folded, and
-# those of the records beside them: they say which members occur. `single`: the ask has one level, of
-# which nothing is kept or put together.
+# wanted, and the spans. The orders of the daybook's own scope on the dates shown are always folded,
+# and those of the records beside them: they say which members occur. `single`: the ask has one
+# level, of which nothing is kept or put together.
 plan_jobs <- function(leaves, base, frame, records = list(), single = FALSE) {
   base$shown <- list(from = frame$show_first, to = frame$show_last)
   bases <- c(list(base), records)
@@ -59,26 +62,29 @@ plan_jobs <- function(leaves, base, frame, records = list(), single = FALSE) {
     job <- jobs[[key]] %||% leaf$job
     spec <- aggregate_spec(leaf$fn)
     job$rows <- job$rows || "rows" %in% spec$needs
-    if (!is.null(leaf$amount)) job$amounts[[leaf$amount]] <- planned_amount(job$amounts[[leaf$amount]],
-      leaf, spec)
+    if (!is.null(leaf$amount)) job$amounts[[leaf$amount]] <- planned_amount(
+      job$amounts[[leaf$amount]], leaf, spec)
     jobs[[key]] <- job
   }
   intervals <- c(leaves, lapply(bases, function(base) c(base$shown, list(job = base))))
-  of_job <- split(intervals, factor(vapply(intervals, function(leaf) leaf$job$key, ""), levels = names(jobs)))
+  of_job <- split(intervals, factor(vapply(intervals, function(leaf) leaf$job$key, ""),
+    levels = names(jobs)))
   Map(function(job, own) {
     job$spans <- plan_spans(own, frame)
-    if (single) job$amounts <- lapply(job$amounts, with_figures_of_spans, leaves = own, cuts = job$spans$cuts)
+    if (single) job$amounts <- lapply(job$amounts, with_figures_of_spans, leaves = own,
+      cuts = job$spans$cuts)
     job
   }, jobs, of_job)
 }
 
-# The figures of an amount whose cells are single spans, so that nothing has to be merged: orders that
-# lie elsewhere may give them as they are.
+# The figures of an amount whose cells are single spans, so that nothing has to be merged: orders
+# that lie elsewhere may give them as they are.
 with_figures_of_spans <- function(amount, leaves, cuts) {
   own <- Filter(function(leaf) identical(leaf$amount, amount$key), leaves)
   apart <- vapply(own, function(leaf) {
     cells <- !is.na(leaf$from)
-    is.null(leaf$along) && all(match(leaf$to[cells] + 1L, cuts) == match(leaf$from[cells], cuts) + 1L)
+    is.null(leaf$along) && all(match(leaf$to[cells] + 1L, cuts) ==
+      match(leaf$from[cells], cuts) + 1L)
   }, NA)
   fns <- vapply(own, `[[`, "", "fn")
   amount$figures <- setdiff(fns, fns[!apart])
@@ -88,7 +94,8 @@ with_figures_of_spans <- function(amount, leaves, cuts) {
 planned_amount <- function(known, leaf, spec) {
   amount <- known %||% list(
     key = leaf$amount, tree = leaf$arguments[[1L]], text = tree_text(leaf$arguments[[1L]]),
-    figures = character(), needs = character(), reads = character(), position = spec$position, quiet = TRUE, code_refused = FALSE,
+    figures = character(), needs = character(), reads = character(), position = spec$position,
+    quiet = TRUE, code_refused = FALSE,
     repeated = FALSE
   )
   amount$needs <- union(amount$needs, spec$needs)

@@ -10,9 +10,9 @@
 #'   largest first, unless `sort =` says otherwise. The member `(none)` is kept last.
 #' @param others The label of one line for all the others, worked out from its orders as any other;
 #'   or `NULL`: the others are dropped, with a note that says so.
-#' @details In a rollup `keep = list(month = keep_top(3, sales))` shows the best periods, within the axes
-#'   before theirs and in the order of time unless `sort =` says otherwise. Those not kept are left
-#'   out, with a note: periods that are apart cannot share a line.
+#' @details In a rollup `keep = list(month = keep_top(3, sales))` shows the best periods, within the
+#'   axes before theirs and in the order of time unless `sort =` says otherwise. Those not kept are
+#'   left out, with a note: periods that are apart cannot share a line.
 #' @seealso [keep_where()] keeps rows by a condition on their figures.
 #' @return A rule for `keep =`; for one of
 #'   several dimensions, `keep = list(product = keep_top(10, sales))`.
@@ -28,7 +28,8 @@ keep_top <- function(n, by, others = others_label) {
   n <- check_whole(n, "n", 1L)
   check_text(others, "others", optional = TRUE)
   if (rlang::quo_is_missing(quo)) {
-    raise("argument", c("{.fn keep_top} needs a measure.", ">" = "For example {.code keep_top(10, sales)}."))
+    raise("argument", c("{.fn keep_top} needs a measure.",
+      ">" = "For example {.code keep_top(10, sales)}."))
   }
   new_keep_rule(n, said_quo(quo), others)
 }
@@ -57,7 +58,8 @@ keep_rules <- function(keep, ask) {
   axes <- names(ask$axes)
   rules <- by_dimension(keep, "drystack_keep_rule", ask, "keep", "keep_top(10, sales)", axes)
   tops <- Filter(function(rule) rule$kind == "top", rules)
-  by_dimension(if (length(tops) > 0L) tops, "drystack_keep_rule", ask, "keep", "keep_top(10, sales)")
+  by_dimension(if (length(tops) > 0L) tops, "drystack_keep_rule", ask, "keep",
+    "keep_top(10, sales)")
   rules[intersect(axes, names(rules))]
 }
 
@@ -110,10 +112,12 @@ wholes_within <- function(tree) {
 
 raise_whole_of_kept <- function(name, dimension, leading) {
   raise("sort", c(
-    paste0("The members of ", quoted(dimension), " that are kept differ by ", words_of(leading), "."),
+    paste0("The members of ", quoted(dimension), " that are kept differ by ",
+      words_of(leading), "."),
     "x" = paste0(quoted(name), " combines them over ", words_of(leading), "."),
     ">" = paste0("Say ", braces_kept(paste0("within = c(",
-      paste(c(leading, dimension), collapse = ", "), ")")), ", or put ", braces_kept(dimension), " first.")
+      paste(c(leading, dimension), collapse = ", "), ")")), ", or put ",
+      braces_kept(dimension), " first.")
   ))
 }
 
@@ -130,8 +134,8 @@ sort_as_kept <- function(ask, book) {
   ask
 }
 
-# What a rule looks at: the members of a dimension within the dimensions before it, or the rows up to
-# an axis.
+# What a rule looks at: the members of a dimension within the dimensions before it, or the rows up
+# to an axis.
 keep_level <- function(rule, ask, frame, job) {
   plan_level(hidden_level(ask, rule$leading), list(by = rule$tree), frame, job)
 }

@@ -2,7 +2,8 @@
 #
 # keeps: for each axis whether the level keeps it or has released it
 # role, row_role, col_role: what its rows are, as a whole and on each side
-# cells, periods: its cells in time (plan-cells.R), and their first days for each period axis it keeps
+# cells, periods: its cells in time (plan-cells.R), and their first days for each period
+# axis it keeps
 # figures: by measure the traced tree (plan-trace.R)
 
 new_level <- function(keeps, role = "line", row_role = role, col_role = "line", cells = NULL,
@@ -29,12 +30,14 @@ side_levels <- function(ask, side) {
     all = n:0L
   )
   lapply(lengths, function(k) {
-    list(kept = axes[seq_len(k)], role = if (k == n) "line" else if (k == 0L) "total" else "subtotal")
+    list(kept = axes[seq_len(k)], role = if (k == n) "line" else if (k ==
+      0L) "total" else "subtotal")
   })
 }
 
 crossed_level <- function(ask, row, col) {
-  new_level(names(ask$axes) %in% c(row$kept, col$kept), cell_role(row$role, col$role), row$role, col$role)
+  new_level(names(ask$axes) %in% c(row$kept, col$kept), cell_role(row$role, col$role),
+    row$role, col$role)
 }
 
 # What the crossing of a row and a column is.
@@ -61,7 +64,8 @@ level_cells <- function(level, frame) {
   ends <- c(starts[-1L] - 1L, last)
   periods <- lapply(axes, function(axis) period_start(starts, axis$unit, axis$calendar))
   whole <- vapply(seq_along(axes), function(i) {
-    identical(periods[[i]], starts) && identical(period_end(starts, axes[[i]]$unit, axes[[i]]$calendar), ends)
+    identical(periods[[i]], starts) && identical(
+      period_end(starts, axes[[i]]$unit, axes[[i]]$calendar), ends)
   }, logical(1L))
   from <- pmax(starts, frame$cut_from %||% starts)
   to <- pmin(ends, frame$show_last)

@@ -1,6 +1,6 @@
 # How a table looks beside its figures: the looks that there are, by name, each with the tables that
-# have it and the words it is one of (or yes and no), the usual one first. A new look is an entry here
-# and in the table of fields, an argument in R, and what draws it.
+# have it and the words it is one of (or yes and no), the usual one first. A new look is an entry
+# here and in the table of fields, an argument in R, and what draws it.
 
 table_looks <- function() {
   look <- function(kinds, values) list(kinds = kinds, values = values)
@@ -23,7 +23,8 @@ read_looks <- function(said, kind) {
   looks <- looks_of(kind)
   for (name in intersect(names(looks), names(said))) {
     values <- looks[[name]]$values
-    if (is.logical(values)) check_flag(said[[name]], name) else check_choice(said[[name]], values, name)
+    if (is.logical(values)) check_flag(said[[name]],
+      name) else check_choice(said[[name]], values, name)
   }
   known <- said[intersect(names(said), names(looks))]
   utils::modifyList(usual_looks(looks), as.list(known))

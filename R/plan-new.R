@@ -2,7 +2,8 @@
 #
 # frame: what all cells share (see ask_frame())
 # levels: for each level its cells in time and the traced measures
-# base: the key of the job of the daybook's own scope; records: those of the records beside the orders
+# base: the key of the job of the daybook's own scope; records: those of the records
+# beside the orders
 # jobs: the passes over the orders, each with the amounts it reads, the states wanted of them,
 #   and the spans: the days cut where some interval of the job begins or ends, so that every
 #   interval is a union of spans
@@ -27,10 +28,12 @@ new_plan <- function(ask, book) {
   records <- record_bases(ask, base, frame)
   single <- length(levels) == 1L && length(keep) == 0L && length(keep_where) == 0L
   plan_of(
-    frame, levels, base$key, plan_jobs(leaves, base, frame, records, single), order, keep, keep_where,
+    frame, levels, base$key, plan_jobs(leaves, base, frame, records, single), order,
+    keep, keep_where,
     part_way = vctrs::vec_unique(vctrs::vec_rbind(!!!lapply(levels, part_way_periods,
       covered = frame$covered))),
-    lost = lost_periods(levels[[1L]]), before_record = reaches_before_record(Filter(is_of_orders, leaves),
+    lost = lost_periods(levels[[1L]]), before_record = reaches_before_record(
+      Filter(is_of_orders, leaves),
       frame, book$calendars[[1L]]), compared = compared_days(levels[[1L]], ask, frame, base),
       bases = bases_outside(ask, frame), records = vapply(records, `[[`, "", "key"),
     beside = beside_told(levels)
@@ -46,15 +49,16 @@ plan_of <- function(frame, levels, base, jobs, order = list(), keep = list(), ke
   list(
     frame = frame, levels = levels, base = base, jobs = jobs, order = order, keep = keep,
     keep_where = keep_where,
-    part_way = part_way, lost = lost, before_record = before_record, compared = compared, bases = bases,
+    part_way = part_way, lost = lost, before_record = before_record,
+    compared = compared, bases = bases,
     records = records, beside = beside,
     notes = new.env(parent = emptyenv())
   )
 }
 
 # What all cells of the ask share: the record (first), the as-of date, the first and last day shown,
-# the grain, which is the finest period of the axes, a function for the days with orders, the daybook and
-# the records beside its orders.
+# the grain, which is the finest period of the axes, a function for the days with orders, the
+# daybook and the records beside its orders.
 ask_frame <- function(ask, book) {
   periods <- Filter(is_period_axis, ask$axes)
   finest <- if (length(periods) > 0L) {
@@ -84,7 +88,8 @@ shown_days <- function(book, frame, calendars) {
   if (isTRUE(book$shown$complete) && !is.null(frame$grain)) {
     at <- function(edge, day) edge(day, frame$grain$unit, frame$grain$calendar)
     if (last < at(period_end, last)) last <- at(period_start, last) - 1L
-    if (!is.null(cut_from) && cut_from > at(period_start, cut_from)) cut_from <- at(period_end, cut_from) + 1L
+    if (!is.null(cut_from) && cut_from > at(period_start, cut_from))
+      cut_from <- at(period_end, cut_from) + 1L
     first <- max(first, cut_from)
   }
   if (first > last) {
@@ -106,8 +111,8 @@ plan_level <- function(level, trees, frame, job) {
   level
 }
 
-# Several years put together have no year before them, and the days of another date are no periods of
-# the table: neither takes a lens on time, nor does a rule of such a table.
+# Several years put together have no year before them, and the days of another date are no periods
+# of the table: neither takes a lens on time, nor does a rule of such a table.
 check_no_time_lens <- function(ask, book) {
   axes <- Filter(Negate(is_period_axis), ask$axes)
   if (length(axes) == 0L) {
@@ -127,7 +132,8 @@ check_no_time_lens <- function(ask, book) {
   dated <- names(Filter(function(axis) holds_days(axis, book), axes))
   if (length(dated) > 0L) {
     raise_time_lens(lensed, c(
-      paste0("A table by ", quoted(dated[1L]), ", which is a date of its own, takes no lens on time: lenses ",
+      paste0("A table by ", quoted(dated[1L]),
+        ", which is a date of its own, takes no lens on time: lenses ",
         "go by ", quoted(book$date), "."),
       ">" = "Ask by a period such as {.code month}, or leave the lens out."))
   }
@@ -140,7 +146,8 @@ raise_time_lens <- function(lensed, message) {
 
 holds_days <- function(axis, book) {
   axis$kind == "dimension" && !is.null(axis$column) &&
-    inherits(column_kind(engine_of(book), column_node(axis$name, axis$column)), c("Date", "POSIXct"))
+    inherits(column_kind(engine_of(book), column_node(axis$name, axis$column)),
+      c("Date", "POSIXct"))
 }
 
 # The periods of a level that are shown in part, or that the orders do not reach: their label, days
@@ -158,8 +165,9 @@ part_way_periods <- function(level, covered) {
   )
 }
 
-# Which days stand beside which: list(from, to, shown, names of the measures) for each stretch of days
-# that some measure compares others with; shown are these others: those it counts without its lens.
+# Which days stand beside which: list(from, to, shown, names of the measures) for each stretch of
+# days that some measure compares others with; shown are these others: those it counts
+# without its lens.
 compared_days <- function(level, ask, frame, job) {
   comparing <- names(Filter(function(m) has_lens(m$tree, "prior"), ask$measures))
   if (length(comparing) == 0L || length(level$cells$from) == 0L) {
@@ -197,7 +205,8 @@ ends_of_days <- function(from, to) c(least_known(from), -least_known(-to))
 
 # Finer figures as one over all their days, those without orders or trade included.
 whole_days <- function(tree) {
-  tree_map(tree, function(one) if (one$kind == "each") node("aggregate", fn = "count", args = list()))
+  tree_map(tree, function(one) if (one$kind == "each")
+    node("aggregate", fn = "count", args = list()))
 }
 
 # The periods that figures are indexed to and that lie outside the record, by their words.
@@ -212,7 +221,9 @@ bases_outside <- function(ask, frame) {
   unique(vapply(nodes[outside], `[[`, "", "base"))
 }
 
-least_known <- function(days) if (all(is.na(days))) NA_integer_ else as.integer(min(days, na.rm = TRUE))
+least_known <- function(days) {
+  if (all(is.na(days))) NA_integer_ else as.integer(min(days, na.rm = TRUE))
+}
 
 lost_periods <- function(level) {
   lost <- lost_cells(level$figures, length(level$cells$from))
@@ -221,5 +232,6 @@ lost_periods <- function(level) {
 
 cell_labels <- function(level, which) {
   cells <- level$cells
-  if (is.null(cells$unit)) character() else period_labels(cells$start[which], cells$unit, cells$calendar)
+  if (is.null(cells$unit)) character() else period_labels(cells$start[which], cells$unit,
+    cells$calendar)
 }

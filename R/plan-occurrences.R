@@ -15,7 +15,8 @@ occurring_unit <- function(frame) {
 # Days after the orders end are no occurrence; a period that the record reaches in part is one.
 trace_occurrences <- function(tree, at, frame) {
   at$cells$to <- pmin(at$cells$to, frame$covered)
-  each <- node("each", fn = "sum", grain = tree$options$unit %||% occurring_unit(frame), days = "all",
+  each <- node("each", fn = "sum", grain = tree$options$unit %||%
+    occurring_unit(frame), days = "all",
     child = value_node(1))
   traced <- trace_each_period(each, at, frame)
   traced["along"] <- list(at$along)

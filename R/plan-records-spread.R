@@ -13,7 +13,8 @@ spread_lines <- function(record, rule, lacking, frame) {
     forget_spread(record$known, key)
     lines <- lines_by_day(record, rule)
     if (length(lacking) > 0L) lines <- lines_by_member(lines, record, rule, lacking, frame)
-    if ("last year" %in% unlist(rule)) lines <- lines_as_last_year(lines, record, rule, lacking, frame)
+    if ("last year" %in% unlist(rule)) lines <- lines_as_last_year(lines, record, rule,
+      lacking, frame)
     with_book(lines, record, key)
   })
   current_lines(record, key)
@@ -37,7 +38,8 @@ current_lines <- function(record, key) {
   lines <- record$known[[key]]
   engine <- engine_of(record$book)
   for (id in setdiff(ls(engine$meanings), ls(lines$engine$meanings))) {
-    assign(id, list(kind = "part", of = engine, id = id, rows = lines$line), envir = lines$engine$meanings)
+    assign(id, list(kind = "part", of = engine, id = id, rows = lines$line),
+      envir = lines$engine$meanings)
   }
   lines
 }
@@ -79,7 +81,8 @@ shared_columns <- function(record, book) {
   named[unname(record$by)] <- names(record$by)
   named <- named[named %in% names(book$columns) & names(named) %in% own]
   lapply(stats::setNames(names(named), names(named)), function(name) {
-    list(ours = book$columns[[named[[name]]]], theirs = record$book$columns[[name]], name = named[[name]])
+    list(ours = book$columns[[named[[name]]]], theirs = record$book$columns[[name]],
+      name = named[[name]])
   })
 }
 
@@ -90,7 +93,8 @@ lines_by_member <- function(lines, record, rule, lacking, frame) {
   own <- texts_of_lines(shared, record)
   known <- match_texts(own, occurring$shared, engine_of(record$book)$rows, occurring$count)
   groups <- match_texts(occurring$shared, occurring$shared, occurring$count, occurring$count)
-  places <- split(seq_len(occurring$count), factor(groups, levels = seq_len(max(occurring$count, 1L))))
+  places <- split(seq_len(occurring$count), factor(groups,
+    levels = seq_len(max(occurring$count, 1L))))
   of_line <- places[ifelse(is.na(known), length(places) + 1L, known)][lines$line]
   of_line[lengths(of_line) == 0L] <- NA_integer_
   count <- lengths(of_line)
@@ -103,7 +107,8 @@ lines_by_member <- function(lines, record, rule, lacking, frame) {
 
 # The shared columns as axes over the orders, whose names are those of no other.
 shared_axes <- function(shared) {
-  axes <- Map(function(one, name) dimension_axis(paste("shared", name), one$ours), shared, names(shared))
+  axes <- Map(function(one, name) dimension_axis(paste("shared", name), one$ours),
+    shared, names(shared))
   stats::setNames(axes, vapply(axes, `[[`, "", "name"))
 }
 
@@ -132,9 +137,10 @@ fold_by <- function(axes, cells, tree, frame) {
   first <- match(leaf$from, planned$spans$cuts) - 1L
   end <- match(leaf$to + 1L, planned$spans$cuts) - 1L
   state <- if (is.null(leaf$amount)) folded$lines else folded$states[[leaf$amount]]$sum
-  merged <- kernel_finish(kernel_merge_spans(state, first, end), if (is.null(leaf$amount)) "count" else "sum")
-  list(members = Map(function(places, d) c(d$members, none_label)[places], folded$places[names(axes)],
-    dimensions),
+  merged <- kernel_finish(kernel_merge_spans(state, first, end),
+    if (is.null(leaf$amount)) "count" else "sum")
+  list(members = Map(function(places, d) c(d$members, none_label)[places],
+    folded$places[names(axes)], dimensions),
     figures = matrix(as.numeric(merged), folded$count))
 }
 
@@ -192,9 +198,11 @@ shape_of_orders <- function(shared, axes, unit, calendar, record, frame) {
   first <- period_start(frame$book_first, unit, calendar)
   starts <- period_starts_between(list(unit = unit, calendar = calendar), first, frame$as_of)
   cells <- interval_cells(starts, period_end(starts, unit, calendar))
-  found <- fold_by(c(ours, axes), cells, node("aggregate", fn = "sum", args = list(record$shape)), frame)
+  found <- fold_by(c(ours, axes), cells, node("aggregate", fn = "sum",
+    args = list(record$shape)), frame)
   groups <- nrow(found$figures)
-  list(keys = c(unname(lapply(found$members, rep, times = length(starts))), list(rep(starts, each = groups))),
+  list(keys = c(unname(lapply(found$members, rep, times = length(starts))),
+    list(rep(starts, each = groups))),
     amount = as.vector(found$figures))
 }
 
@@ -221,7 +229,8 @@ spread_amount <- function(lines, tree) {
   if (!exists(id, envir = lines$engine$meanings, inherits = FALSE)) {
     amounts <- check_amount(line_values(lines$whole, tree), tree)
     if (tree$kind == "column") check_not_code(amounts, tree$name)
-    assign(id, list(kind = "source", values = divided(as.numeric(amounts), lines$line, lines$weight)),
+    assign(id, list(kind = "source", values = divided(as.numeric(amounts), lines$line,
+      lines$weight)),
       envir = lines$engine$meanings)
   }
   column_node(tree_text(tree), id)

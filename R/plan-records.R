@@ -51,7 +51,8 @@ record_job <- function(record, job, frame) {
     scope = c(Filter(Negate(is.null), scope), record$book$scope),
     date = list(name = record$book$date, id = record$book$columns[[record$book$date]]),
     entity = entity_beside(job$entity, record, frame$book),
-    first = record$first, last = record$last, key = NULL, amounts = list(), rows = FALSE, spans = NULL,
+    first = record$first, last = record$last, key = NULL, amounts = list(),
+    rows = FALSE, spans = NULL,
     record = record$name, spread = NULL,
     unmet = lapply(depends, function(condition) condition[c("words", "columns")])
   ))
@@ -176,7 +177,8 @@ book_of_job <- function(job, book) {
 # axes; unknown,
 # spread: whether parts of its periods are unknown or spread; days, members: the rules; conditions).
 beside_told <- function(levels) {
-  leaves <- unlist(lapply(levels, function(level) lapply(level$figures, leaves_of)), recursive = FALSE)
+  leaves <- unlist(lapply(levels, function(level) lapply(level$figures, leaves_of)),
+    recursive = FALSE)
   beside <- Filter(Negate(is.null), lapply(unlist(leaves, recursive = FALSE), `[[`, "beside"))
   by_record <- split(beside, vapply(beside, `[[`, "", "record"))
   lapply(by_record, function(all) {
@@ -188,7 +190,8 @@ beside_told <- function(levels) {
       lacking = of(Negate(is_spread("members")), function(one) one$lacking),
       over = of(is_spread("members"), function(one) one$spread$over),
       members = of(is_spread("members"), function(one) one$spread$members),
-      unknown = any(vapply(all, function(one) is.null(one$spread$days) && length(one$cut) > 0L, NA)),
+      unknown = any(vapply(all, function(one) is.null(one$spread$days) &&
+        length(one$cut) > 0L, NA)),
       days = of(function(one) length(one$cut) > 0L, function(one) one$spread$days)
     )
   })

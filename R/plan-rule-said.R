@@ -28,7 +28,8 @@ read_measure_order <- function(expr, fn, env, constant) {
 read_top <- function(expr, fn, env, constant) {
   args <- match_arguments(as.list(expr)[-1L], c("n", "by", "others"), fn)
   if (is.null(args$n) || is.null(args$by)) raise(
-    "expression", c("{.fn keep_top} takes a number and a measure.", ">" = "{.code keep_top(10, sales)}")
+    "expression", c("{.fn keep_top} takes a number and a measure.",
+      ">" = "{.code keep_top(10, sales)}")
   )
   others <- if ("others" %in% names(args)) label_of_others(args, constant) else others_label
   new_keep_rule(check_whole(constant(args$n), "n", 1L), said(args$by, env), others)

@@ -17,9 +17,10 @@ with_axis_sorts <- function(sort, ask) {
   if (length(own) == 0L) {
     return(sort)
   }
-  if (inherits(sort, "drystack_sort_rule")) sort <- stats::setNames(list(sort), innermost_dimension(ask,
-    "sort"))
-  own <- lapply(own[setdiff(names(own), names(sort))], function(axis) rule_of(axis$sort, "sort", axis$env))
+  if (inherits(sort, "drystack_sort_rule")) sort <- stats::setNames(list(sort),
+    innermost_dimension(ask, "sort"))
+  own <- lapply(own[setdiff(names(own), names(sort))],
+    function(axis) rule_of(axis$sort, "sort", axis$env))
   c(sort, own)
 }
 

@@ -3,8 +3,8 @@
 #' A rule of order is part of a request, as `sort =` of [rollup()] and [crosstab()], and is worked
 #' out again whenever the table is built. Without one, members are in the order of their factor
 #' levels, or sorted by value. Whatever the rule, members combined as others come
-#' after the rest, and `(none)` comes last. Periods are in the order of time; in a rollup a measure can
-#' change it.
+#' after the rest, and `(none)` comes last. Periods are in the order of time; in a rollup a measure
+#' can change it.
 #'
 #' @param measure A measure of the table by its name, or any expression of the
 #'   [measure language][measure_language]. It is worked out for each member within the axes before
@@ -34,11 +34,15 @@ NULL
 
 #' @rdname sort_rules
 #' @export
-largest_first <- function(measure, at = NULL) measure_order(rlang::enquo(measure), at, largest = TRUE)
+largest_first <- function(measure, at = NULL) {
+  measure_order(rlang::enquo(measure), at, largest = TRUE)
+}
 
 #' @rdname sort_rules
 #' @export
-smallest_first <- function(measure, at = NULL) measure_order(rlang::enquo(measure), at, largest = FALSE)
+smallest_first <- function(measure, at = NULL) {
+  measure_order(rlang::enquo(measure), at, largest = FALSE)
+}
 
 #' @rdname sort_rules
 #' @export
@@ -71,7 +75,8 @@ sort_key <- function(book, dimension, column) {
 
 measure_order <- function(quo, at, largest) {
   if (rlang::quo_is_missing(quo)) {
-    raise("sort", c("A rule of order needs a measure.", ">" = "For example {.code largest_first(sales)}."))
+    raise("sort", c("A rule of order needs a measure.",
+      ">" = "For example {.code largest_first(sales)}."))
   }
   if (!is.null(at) && (!is.character(at) || anyNA(at)))
     raise("sort", "{.arg at} is the label of a column, as text.")
@@ -93,7 +98,8 @@ by_dimension <- function(rules, class, ask, name, example, known = ruled_axes(as
     return(list())
   }
   if (inherits(rules, class)) rules <- stats::setNames(list(rules), innermost_dimension(ask, name))
-  ok <- is.list(rules) && !is.null(names(rules)) && all(vapply(rules, inherits, logical(1L), what = class))
+  ok <- is.list(rules) && !is.null(names(rules)) &&
+    all(vapply(rules, inherits, logical(1L), what = class))
   if (!ok || anyDuplicated(names(rules)) > 0L) {
     raise("argument", c(
       paste0(argument_said(name), " is one rule, or a list of rules named by their dimensions."),
@@ -102,8 +108,10 @@ by_dimension <- function(rules, class, ask, name, example, known = ruled_axes(as
   }
   for (dimension in setdiff(names(rules), known)) {
     raise("argument", c(
-      paste0(argument_said(name), " names ", quoted(dimension), ", which is not a dimension of this table."),
-      "i" = if (dimension %in% names(ask$axes)) "Across a cross-tab, periods are in the order of time.",
+      paste0(argument_said(name), " names ", quoted(dimension),
+        ", which is not a dimension of this table."),
+      "i" = if (dimension %in% names(ask$axes))
+      "Across a cross-tab, periods are in the order of time.",
       ">" = "Its dimensions: {known}."
     ))
   }
@@ -118,7 +126,8 @@ innermost_dimension <- function(ask, name) {
   dimensions <- names(dimension_axes(ask))
   if (length(dimensions) == 0L) dimensions <- ruled_axes(ask)
   down <- setdiff(dimensions, ask$cols)
-  if (length(dimensions) == 0L) raise("argument", "{.arg {name}} needs a dimension; this table has none.")
+  if (length(dimensions) == 0L) raise("argument",
+    "{.arg {name}} needs a dimension; this table has none.")
   utils::tail(if (length(down) > 0L) down else dimensions, 1L)
 }
 

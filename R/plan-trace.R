@@ -5,8 +5,8 @@
 # `at` says where a tree is traced: level; base, its cells before any lens; moves, the lenses
 # on time so far, by which the cells of another level are moved alike; cells, the base so moved;
 # lensed, whether a lens on time stands around; in_pieces, whether the periods of each() do;
-# job; along, the axis of a running merge and the axes it stays within; whole, whether limits on dates
-# are disregarded. `frame` holds what
+# job; along, the axis of a running merge and the axes it stays within; whole, whether limits on
+# dates are disregarded. `frame` holds what
 # all cells of the ask share.
 
 new_tracing <- function(level, job) {
@@ -35,7 +35,8 @@ trace_measure <- function(tree, at, frame) {
     of_rows = trace_of_rows(tree, at, frame),
     rank = node("rank",
       child = trace_measure(tree$child, at, frame), within = tree$within,
-      from = tree$from, width = length(at$cells$from), total = at$level$role %in% c("subtotal", "total")
+      from = tree$from, width = length(at$cells$from),
+      total = at$level$role %in% c("subtotal", "total")
     ),
     each = if (is.null(tree$grain$column)) trace_each_period(tree, at, frame)
       else trace_each_member(tree, at, frame),
@@ -55,7 +56,9 @@ moved <- function(at, move) {
   at
 }
 
-moved_alike <- function(cells, moves, level) Reduce(function(cells, move) move(cells, level), moves, cells)
+moved_alike <- function(cells, moves, level) {
+  Reduce(function(cells, move) move(cells, level), moves, cells)
+}
 
 trace_lens <- function(tree, at, frame) {
   at$lensed <- TRUE
@@ -107,7 +110,8 @@ trace_along <- function(tree, at, frame) {
     return(trace_measure(tree$child, at, frame))
   }
   at$lensed <- TRUE
-  trace_measure(tree$child, moved(at, function(cells, level) along_cells(cells, tree, level)), frame)
+  trace_measure(tree$child, moved(at, function(cells, level) along_cells(cells, tree,
+    level)), frame)
 }
 
 # Cells prolonged to the first, or the last, of their run along a period axis.
@@ -156,7 +160,8 @@ trace_index <- function(tree, at, frame) {
 base_period <- function(tree, frame) {
   grain <- frame$grain %||% raise_no_unit("index")
   start <- starts_from_text(tree$base, grain$unit, grain$calendar)
-  c(grain[c("unit", "calendar")], list(start = start, end = period_end(start, grain$unit, grain$calendar)))
+  c(grain[c("unit", "calendar")], list(start = start,
+    end = period_end(start, grain$unit, grain$calendar)))
 }
 
 base_cells <- function(tree, n, frame) {
@@ -200,16 +205,19 @@ at_level <- function(at, level, frame) {
 # cells here to the cells there.
 trace_overall <- function(tree, at, frame) {
   level <- at$level
-  level$keeps <- level$keeps & names(frame$axes) %in% axes_of_overall(tree, names(frame$axes)[level$keeps])
+  level$keeps <- level$keeps & names(frame$axes) %in%
+    axes_of_overall(tree, names(frame$axes)[level$keeps])
   inner <- at_level(at, level, frame)
   there <- inner$level$periods
   here <- at$level$periods[names(there)]
   n <- length(at$cells$from)
-  map <- if (length(here) == 0L) rep(1L, n) else match_rows(here, there, n, length(inner$cells$from))
+  map <- if (length(here) == 0L) rep(1L, n) else match_rows(here, there, n,
+    length(inner$cells$from))
   node("overall", child = trace_measure(tree$child, inner, frame), keeps = level$keeps, map = map)
 }
 
-# The figures of the lines of the table, of which some are combined; `whole`: the orders they are of.
+# The figures of the lines of the table, of which some are combined; `whole`: the orders
+# they are of.
 trace_of_rows <- function(tree, at, frame) {
   if (at$in_pieces || !is.null(at$job$entity)) {
     raise("expression",
@@ -219,7 +227,8 @@ trace_of_rows <- function(tree, at, frame) {
   level <- at$level
   level$keeps[] <- TRUE
   inner <- at_level(at, level, frame)
-  node("of_rows", fn = tree$using, child = trace_measure(tree$child, inner, frame), keeps = level$keeps,
+  node("of_rows", fn = tree$using, child = trace_measure(tree$child, inner, frame),
+    keeps = level$keeps,
     within = tree$within, row_periods = inner$level$periods, cells = length(inner$cells$from),
     width = length(at$cells$from), whole = trace_overall(tree, at, frame))
 }
@@ -244,7 +253,8 @@ trace_each_period <- function(tree, at, frame) {
   last <- period_position(to, grain$unit, grain$calendar)
   cell <- rep(seq_along(first), ifelse(is.na(first) | is.na(last), 0L, last - first + 1L))
   place <- first[cell] + sequence(tabulate(cell, length(first))) - 1L
-  pieces <- list(from = pmax(table$starts[place], from[cell]), to = pmin(table$ends[place], to[cell]))
+  pieces <- list(from = pmax(table$starts[place], from[cell]),
+    to = pmin(table$ends[place], to[cell]))
   keep <- tree$days != "trading" | count_trading(pieces$from, pieces$to, grain$calendar) > 0L
   pieces <- lapply(pieces, `[`, keep)
   distinct <- lapply(pieces, `[`, first_of_rows(pieces, length(pieces$from)))
@@ -258,7 +268,8 @@ trace_each_period <- function(tree, at, frame) {
   inner$in_pieces <- TRUE
   owner <- match_rows(pieces, distinct, length(pieces$from), length(distinct$from))
   node("each",
-    fn = tree$fn, options = tree$options, child = trace_measure(tree$child, inner, frame), days = tree$days,
+    fn = tree$fn, options = tree$options, child = trace_measure(tree$child, inner, frame),
+    days = tree$days,
     present = if (tree$days == "sold") trace_leaf(node("aggregate", fn = "count", args = list()),
       inner, frame),
     from = distinct$from, to = distinct$to, calendar = grain$calendar,
@@ -281,7 +292,8 @@ trace_each_member <- function(tree, at, frame) {
   inner$along <- NULL
   child <- trace_measure(tree$child, inner, frame)
   node("members",
-    fn = tree$fn, options = tree$options, child = child, along = at$along, entity = entity_of_job(inner$job),
+    fn = tree$fn, options = tree$options, child = child, along = at$along,
+    entity = entity_of_job(inner$job),
     outside = if (!is.null(tree$outside)) traced_outside(tree, inner, frame),
     lines_seen = trace_presence(child, inner, frame), width = length(at$cells$from)
   )
@@ -316,7 +328,8 @@ readings_in <- function(tree, job) {
   if (tree$kind == "leaf") {
     return(list(list(from = tree$from, to = tree$to, job = tree$job)))
   }
-  inside <- if (!tree$kind %in% c("overall", "of_rows")) lapply(subtrees(tree), readings_in, job = job)
+  inside <- if (!tree$kind %in% c("overall", "of_rows"))
+    lapply(subtrees(tree), readings_in, job = job)
   inside <- unlist(inside, recursive = FALSE)
   if (tree$kind != "each") {
     return(inside)

@@ -6,7 +6,8 @@ format.drystack_explained <- function(x, width = cli::console_width(), ...) {
   expression <- paste(steps$expression, "=", step_figures(steps))
   lines <- unlist(lapply(seq_len(nrow(steps)), function(i) {
     c(
-      strwrap(shown_text(expression[i]), width, initial = indent[i], prefix = paste0(indent[i], "    ")),
+      strwrap(shown_text(expression[i]), width, initial = indent[i],
+        prefix = paste0(indent[i], "    ")),
       if (nzchar(steps$words[i])) {
         strwrap(shown_text(steps$words[i]), width, initial = paste0(indent[i], "  "),
           prefix = paste0(indent[i], "    "))

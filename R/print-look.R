@@ -3,12 +3,14 @@ format.drystack_look <- function(x, width = cli::console_width(), ...) {
   own_setting()
   plain <- as.data.frame(x)
   class(plain) <- "data.frame"
-  for (edge in c("from", "to")) plain[[edge]] <- cli::ansi_strtrim(plain[[edge]], 19L, ellipsis = "\u2026")
-  values <- ifelse(plain$from == "", ifelse(plain$commonest == "", "", paste("mostly", plain$commonest)),
-    paste(plain$from, "to", plain$to))
+  for (edge in c("from", "to")) plain[[edge]] <- cli::ansi_strtrim(plain[[edge]], 19L,
+    ellipsis = "\u2026")
+  values <- ifelse(plain$from == "", ifelse(plain$commonest == "", "",
+    paste("mostly", plain$commonest)), paste(plain$from, "to", plain$to))
   plain <- data.frame(column = plain$column, holds = plain$holds, known = plain$known,
     unique = plain$different, values = values, "could be" = plain$could_be, check.names = FALSE)
-  others <- vapply(plain[-5L], function(x) max(nchar(if (is.numeric(x)) format_count(x) else x), 0L), 1L)
+  others <- vapply(plain[-5L], function(x) max(
+    nchar(if (is.numeric(x)) format_count(x) else x), 0L), 1L)
   room <- max(18L, width - sum(pmax(others, nchar(names(others)))) - 10L)
   plain$values <- cli::ansi_strtrim(values, room, ellipsis = "\u2026")
   path <- attr(x, "path")
@@ -31,7 +33,8 @@ format.drystack_look <- function(x, width = cli::console_width(), ...) {
 # How the file was read, and what could not be settled.
 reading_lines <- function(reading, width) {
   told <- c(
-    if (length(reading$told) > 0L) paste0("Reading it: ", paste(reading$told, collapse = "; "), "."),
+    if (length(reading$told) > 0L) paste0("Reading it: ",
+      paste(reading$told, collapse = "; "), "."),
     vapply(reading$findings, finding_words, "")
   )
   if (length(told) > 0L) c(strwrap(shown_text(told), width, exdent = 2L), "")

@@ -1,7 +1,8 @@
 #' @export
 format.drystack_plan <- function(x, ...) {
   own_setting()
-  members <- if (length(x$members) > 0L) paste(format_count(x$members), names(x$members), collapse = " by ")
+  members <- if (length(x$members) > 0L) paste(format_count(x$members), names(x$members),
+    collapse = " by ")
     else "one group"
   c(
     paste0("Plan: ", x$title),
@@ -21,11 +22,14 @@ format.drystack_plan <- function(x, ...) {
 
 job_lines <- function(job, i) {
   amounts <- vapply(
-    job$amounts, function(needs) if (length(needs) == 0L) "known" else paste(needs, collapse = ", "), ""
+    job$amounts, function(needs) if (length(needs) == 0L) "known" else paste(needs,
+      collapse = ", "), ""
   )
   c(
-    paste0("  pass ", i, "   by ", job$date, if (!is.null(job$entity)) paste0(" and ", job$entity), "; ",
-           if (length(job$conditions) > 0L) paste(job$conditions, collapse = " and ") else "all orders"),
+    paste0("  pass ", i, "   by ", job$date, if (!is.null(job$entity))
+      paste0(" and ", job$entity), "; ",
+           if (length(job$conditions) > 0L) paste(job$conditions,
+             collapse = " and ") else "all orders"),
     if (length(amounts) > 0L) paste0("           ", names(amounts), ": ", amounts),
     if (job$rows) "           the rows of each cell",
     paste0("           ", format_count(job$spans), " spans, ",

@@ -3,7 +3,8 @@
 
 .onLoad <- function(libname, pkgname) {
   watched <- interactive() || isatty(stderr())
-  if (watched && is.null(getOption("drystack.progress"))) options(drystack.progress = progress_bar())
+  if (watched && is.null(getOption("drystack.progress")))
+    options(drystack.progress = progress_bar())
 }
 
 # A bar over the pages of a build, on a terminal; gives a function that is called with each step
@@ -20,7 +21,8 @@ progress_bar <- function() {
   id <- NULL
   function(part) {
     if (is.null(id)) {
-      id <<- cli::cli_progress_bar("Reading orders", total = 100, .envir = globalenv(), .auto_close = FALSE)
+      id <<- cli::cli_progress_bar("Reading orders", total = 100, .envir = globalenv(),
+        .auto_close = FALSE)
     }
     cli::cli_progress_update(set = floor(100 * part), id = id)
     if (part > 0.97) {

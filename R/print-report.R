@@ -25,8 +25,8 @@ knit_print.drystack_report <- knit_print.drystack_table
 knit_html <- function(bundle) {
   own_setting()
   body <- c(
-    "<div class=\"drystack\">", html_paragraphs(fact_line(bundle$facts), "facts"), html_blocks(bundle),
-    html_end(bundle), "</div>"
+    "<div class=\"drystack\">", html_paragraphs(fact_line(bundle$facts), "facts"),
+    html_blocks(bundle), html_end(bundle), "</div>"
   )
   style <- paste0("<style>", paste(scoped_style(html_style()), collapse = "\n"), "</style>")
   knitr::asis_output(paste(c("", "```{=html}", style, body, "```", ""), collapse = "\n"))

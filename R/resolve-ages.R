@@ -17,7 +17,8 @@ is_unreached <- function(first_day, axis, at) {
   first <- without_face(resolve_tree(first_day, at))
   age <- at$plan$frame$ages[[axis]]
   members <- as.character(at$folded$dimensions[[axis]]$members)
-  ages <- if (is.null(age$lowest)) suppressWarnings(as.numeric(members)) else unname(age$lowest[members])
+  ages <- if (is.null(age$lowest)) suppressWarnings(as.numeric(members)) else unname(
+    age$lowest[members])
   ages <- ages[at$places[[axis]]]
   grid <- calendar_grid(age$calendar)[[age$unit]]
   place <- period_position(as.vector(first), age$unit, age$calendar) + rep(ages, ncol(first))

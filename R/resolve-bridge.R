@@ -21,14 +21,16 @@ resolve_effect <- function(tree, at) {
   })
   per <- length(figures) / 2
   now <- list(amount = figures[[1L]], quantity = if (tree$with_quantity) figures[[2L]])
-  before <- list(amount = figures[[per + 1L]], quantity = if (tree$with_quantity) figures[[per + 2L]])
+  before <- list(amount = figures[[per + 1L]], quantity = if (tree$with_quantity)
+    figures[[per + 2L]])
   owner <- inner$owner
   sums <- function(m) sums_by_group(m, owner, at$count)
   out <- switch(tree$part,
     new = cents_of(sums(now$amount * (here & !then))),
     gone = cents_of(-sums(before$amount * (then & !here))),
     change = cents_of(sums((now$amount - before$amount) * (here & then))),
-    parts_of_both(now, before, here & then, owner, units_of_members(tree, inner, at), sums)[[tree$part]]
+    parts_of_both(now, before, here & then, owner, units_of_members(tree, inner, at),
+      sums)[[tree$part]]
   )
   out[, unknown_cells(tree)] <- NA
   out
@@ -55,14 +57,16 @@ unknown_cells <- function(tree) {
 parts_of_both <- function(now, before, both, owner, units, sums) {
   priced <- both & before$quantity != 0
   group <- if (is.null(units)) owner else row_ids(list(owner, units), length(owner))
-  total <- function(m) if (nrow(m) == 0L) m else rowsum(m, group)[match(group, sort(unique(group))), ,
+  total <- function(m) if (nrow(m) == 0L) m else rowsum(m,
+    group)[match(group, sort(unique(group))), ,
     drop = FALSE]
   quantity <- total(before$quantity * priced)
   mean <- ifelse(quantity == 0, 0, total(before$amount * priced) / quantity)
   price <- ifelse(priced, before$amount / before$quantity, 0)
   more <- (now$quantity - before$quantity) * priced
   parts <- list(volume = sums(more * mean), mix = sums(more * (price - mean)),
-    price = sums(ifelse(priced, now$amount - price * now$quantity, (now$amount - before$amount) * both)))
+    price = sums(ifelse(priced, now$amount - price * now$quantity,
+      (now$amount - before$amount) * both)))
   in_cents(parts, sums((now$amount - before$amount) * both))
 }
 
@@ -100,8 +104,8 @@ units_of_members <- function(tree, inner, at) {
   twice <- unique(pairs[[1L]][duplicated(pairs[[1L]])])
   if (length(twice) > 0L) {
     raise("expression", c(
-      paste0("Members of ", quoted(tree$over$column), " have several values of ", quoted(tree$units$column),
-        ": {examples_of(members(engine, axes[[1L]])$members[twice])}."),
+      paste0("Members of ", quoted(tree$over$column), " have several values of ",
+        quoted(tree$units$column), ": {examples_of(members(engine, axes[[1L]])$members[twice])}."),
       ">" = "Quantities in different units cannot be compared: take a finer column as {.arg over}."))
   }
   entity <- inner$entity

@@ -18,7 +18,8 @@ group_days <- function(at) {
       })
       Reduce(`&`, own)
     })
-    list(ids = match_rows(places, lapply(places, `[`, first), at$count, length(first)), masks = masks)
+    list(ids = match_rows(places, lapply(places, `[`, first), at$count,
+      length(first)), masks = masks)
   })
 }
 
@@ -32,13 +33,15 @@ days_of_place <- function(axis, place, dimension) {
 # For each group and interval, how many days of its own lie there; `open` counts
 # only those in a mask of days.
 own_day_counts <- function(days, from, to, open = TRUE) {
-  counts <- vapply(days$masks, function(mask) count_days(mask & open, from, to), numeric(length(from)))
+  counts <- vapply(days$masks, function(mask) count_days(mask & open, from, to),
+    numeric(length(from)))
   t(matrix(counts, length(from)))[days$ids, , drop = FALSE]
 }
 
 count_days <- function(mask, from, to) {
   before <- c(0, cumsum(mask))
-  at <- function(day) before[pmin(pmax(day, first_known_day), last_known_day + 1L) - first_known_day + 1L]
+  at <- function(day) before[pmin(pmax(day, first_known_day), last_known_day + 1L) -
+    first_known_day + 1L]
   at(to + 1L) - at(from)
 }
 

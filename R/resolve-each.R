@@ -68,27 +68,31 @@ resolve_members <- function(tree, at) {
   figure <- figure_by_day(resolve_tree(tree$child, inner))
   result <- as_figure(without_face(figure), nrow(here), ncol(here))
   result[!here] <- NA
-  if (isTRUE(tree$outside$lines)) at$plan$notes$outside[[tree$outside$key]] <- who_stands_outside(tree, inner)
+  if (isTRUE(tree$outside$lines))
+    at$plan$notes$outside[[tree$outside$key]] <- who_stands_outside(tree, inner)
   out <- matrix(NA_real_, at$count, tree$width)
   combine <- combiners()[[tree$fn]]
   groups <- split(seq_len(nrow(here)), factor(inner$owner, levels = seq_len(at$count)))
-  for (g in seq_len(at$count)) out[g, ] <- combine(t(result[groups[[g]], , drop = FALSE]), tree$options)
+  for (g in seq_len(at$count)) out[g, ] <- combine(
+    t(result[groups[[g]], , drop = FALSE]), tree$options)
   out[, Reduce(`&`, lapply(tree$lines_seen, function(lines) is.na(lines$from)))] <- NA
   faced_alike(unknown_without_days(out, tree$lines_seen[[1L]], at), tree$fn, figure)
 }
 
-# The members that alike() leaves out of some row, and their amounts: list(column, unit, days: the columns it
-# goes by; now, before: list(members, amount) of those that are there only now, or only before).
+# The members that alike() leaves out of some row, and their amounts: list(column, unit, days: the
+# columns it goes by; now, before: list(members, amount) of those that are there only now,
+# or only before).
 who_stands_outside <- function(tree, at) {
-  figures <- lapply(tree$outside$figures, function(figure) as_figure(resolve_number(figure, at), at$count,
-    tree$width))
+  figures <- lapply(tree$outside$figures, function(figure) as_figure(
+    resolve_number(figure, at), at$count, tree$width))
   side <- function(which, amount) {
     out <- figures[[which]] %in% 1
-    list(members = length(unique(rep(at$entity, tree$width)[out])), amount = sum(figures[[amount]][out],
+    list(members = length(unique(rep(at$entity, tree$width)[out])),
+      amount = sum(figures[[amount]][out],
       na.rm = TRUE))
   }
-  list(column = tree$outside$column, unit = tree$outside$unit, days = tree$outside$days, now = side("now",
-    "amount_now"),
+  list(column = tree$outside$column, unit = tree$outside$unit, days = tree$outside$days,
+    now = side("now", "amount_now"),
     before = side("before", "amount_before"))
 }
 

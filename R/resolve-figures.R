@@ -9,7 +9,8 @@
 resolve_level <- function(level, folded, ask, plan) {
   at <- new_resolving(level$keeps, folded, ask, plan, level$periods)
   figures <- without_unreached(lapply(level$figures, resolve_tree, at = at), level$first_days, at)
-  list(level = level, members = at$places, count = at$count, figures = figures, days = group_days(at),
+  list(level = level, members = at$places, count = at$count, figures = figures,
+    days = group_days(at),
     covered = plan$frame$covered)
 }
 
@@ -22,7 +23,8 @@ new_resolving <- function(keeps, folded, ask, plan, periods = list()) {
   }), periods)
 }
 
-resolving <- function(kept, places, count, folded, ask, plan, maps, periods, entity = NULL, owner = NULL) {
+resolving <- function(kept, places, count, folded, ask, plan, maps, periods, entity = NULL,
+  owner = NULL) {
   at <- new.env(parent = emptyenv())
   at$kept <- kept
   at$places <- places
@@ -69,7 +71,8 @@ occurring_places <- function(folded, ask, plan, axes) {
   of_each <- lapply(keys, function(key) {
     places <- folded$jobs[[key]]$places[axes]
     here <- if (ask$members == "shown") shown_groups(key, folded, plan)
-    if (is.null(here) || length(here) == folded$jobs[[key]]$count) places else lapply(places, `[`, here)
+    if (is.null(here) || length(here) == folded$jobs[[key]]$count) places else lapply(
+      places, `[`, here)
   })
   if (length(of_each) == 1L) {
     return(of_each[[1L]])
@@ -102,7 +105,8 @@ check_columns <- function(n, ask) {
 
 resolve_tree <- function(tree, at) {
   switch(tree$kind,
-    value = if (inherits(tree$value, "Date")) with_face(as.numeric(tree$value), as_day_date) else tree$value,
+    value = if (inherits(tree$value, "Date")) with_face(as.numeric(tree$value),
+      as_day_date) else tree$value,
     days = resolve_days(tree, at),
     of_cells = matrix(rep(as.numeric(tree$values), each = at$count), at$count),
     call = call_of_figures(tree$fn, lapply(tree$args, resolve_tree, at = at)),
@@ -191,13 +195,14 @@ resolve_rank <- function(tree, at) {
     return(matrix(NA_real_, nrow(result), ncol(result)))
   }
   cells <- expand_cells(at, nrow(result), ncol(result))
-  axes <- c(cells[intersect(tree$within, names(cells))], if (!is.null(at$entity)) list(rep.int(at$entity,
-    ncol(result))))
+  axes <- c(cells[intersect(tree$within, names(cells))], if (!is.null(at$entity))
+    list(rep.int(at$entity, ncol(result))))
   group <- row_ids(axes, length(result))
   values <- if (tree$from == "largest") -as.vector(result) else as.vector(result)
   values[as.vector(stands_for_others(at, ncol(result)))] <- NA
   values[!among_kept(cells, at)] <- NA
-  rank <- stats::ave(values, group, FUN = function(v) rank(v, ties.method = "min", na.last = "keep"))
+  rank <- stats::ave(values, group, FUN = function(v) rank(v, ties.method = "min",
+    na.last = "keep"))
   matrix(rank, nrow(result), ncol(result))
 }
 
@@ -207,7 +212,8 @@ among_kept <- function(cells, at) {
   for (kept in Filter(function(kept) !is.null(kept$ranks), at$folded$kept)) {
     axes <- names(kept$ranks)
     if (!all(axes %in% names(cells))) next
-    here <- here & !is.na(match_rows(cells[axes], kept$ranks, length(cells[[1L]]), length(kept$ranks[[1L]])))
+    here <- here & !is.na(match_rows(cells[axes], kept$ranks, length(cells[[1L]]),
+      length(kept$ranks[[1L]])))
   }
   here
 }

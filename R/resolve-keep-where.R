@@ -1,6 +1,6 @@
-# Rows kept by a condition on their figures. All rows are worked out as without it; then those that do
-# not meet it go out of sight. A line for them is worked out from a copy of the fold in which they are
-# one member (put_in_one()), so that no other row changes.
+# Rows kept by a condition on their figures. All rows are worked out as without it; then those that
+# do not meet it go out of sight. A line for them is worked out from a copy of the fold in which
+# they are one member (put_in_one()), so that no other row changes.
 
 # A place after the members for the line of others, before the missing member.
 with_places_for_others <- function(folded, ask) {
@@ -10,13 +10,15 @@ with_places_for_others <- function(folded, ask) {
     members <- folded$dimensions[[axis]]$members
     check_others_label(label, members, axis)
     all <- stats::setNames(list(seq_len(length(members) + 1L)), axis)
-    folded <- put_together(folded, list(dimension = axis, places = all, last = length(members)), label)
+    folded <- put_together(folded, list(dimension = axis, places = all,
+      last = length(members)), label)
   }
   folded
 }
 
 keep_rows <- function(folded, ask, plan) {
-  for (axis in names(ask$keep_where)) folded$kept_where[[axis]] <- rows_that_meet(axis, folded, ask, plan)
+  for (axis in names(ask$keep_where)) folded$kept_where[[axis]] <- rows_that_meet(axis,
+    folded, ask, plan)
   folded
 }
 
@@ -66,8 +68,8 @@ check_periods_of_others <- function(n, axes, periods) {
   if (n > most_periods_of_others) raise("argument", c(
     paste0("The others of ", words_of(axes),
       " would be different members in each of {format_count(n)} periods."),
-    ">" = paste0("Put ", words_of(periods), " after ", words_of(axes), ", show fewer of them, or leave the ",
-      "others out.")))
+    ">" = paste0("Put ", words_of(periods), " after ", words_of(axes),
+      ", show fewer of them, or leave the ", "others out.")))
 }
 
 others_in <- function(axes, periods, folded, ask, plan) {
@@ -75,7 +77,8 @@ others_in <- function(axes, periods, folded, ask, plan) {
   for (axis in intersect(names(ask$axes), axes)) {
     kept <- folded$kept_where[[axis]]
     dimensions <- intersect(kept$leading, names(folded$dimensions))
-    folded <- put_in_one(folded, kept, lapply(kept$ranks[dimensions], `[`, ranks_at(kept$ranks, periods)))
+    folded <- put_in_one(folded, kept, lapply(kept$ranks[dimensions], `[`,
+      ranks_at(kept$ranks, periods)))
   }
   folded <- resolve_order(folded, ask, plan)
   levels <- Filter(function(level) all(level$keeps[match(axes, names(ask$axes))]), plan$levels)
@@ -86,7 +89,8 @@ others_in <- function(axes, periods, folded, ask, plan) {
 # Which of some ranks lie in the periods said.
 ranks_at <- function(ranks, periods) {
   here <- rep(TRUE, length(ranks[[1L]]))
-  for (axis in intersect(names(periods), names(ranks))) here <- here & ranks[[axis]] %in% periods[[axis]]
+  for (axis in intersect(names(periods), names(ranks))) here <- here &
+    ranks[[axis]] %in% periods[[axis]]
   here
 }
 

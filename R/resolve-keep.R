@@ -20,7 +20,8 @@ keep_periods <- function(folded, axis, ask, plan) {
   kept <- !is.na(by) & top_places(parent, logical(length(start)), by, start) <= rule$n
   folded$kept[[axis]] <- list(
     dimension = axis, n = rule$n, others = NULL, shown = length(unique(start[kept])),
-    of = length(unique(start)), all = all(kept), unknown = length(setdiff(start[is.na(by)], start[kept])),
+    of = length(unique(start)), all = all(kept),
+    unknown = length(setdiff(start[is.na(by)], start[kept])),
     ranks = lapply(rows$ranks[rule$leading], `[`, kept)
   )
   folded
@@ -46,11 +47,13 @@ keep_dimension <- function(folded, dimension, ask, plan) {
   kept <- !is.na(by) & top_places(parent, place > length(members), by, place) <= rule$n
   folded$kept[[dimension]] <- list(
     dimension = dimension, n = rule$n, others = rule$others, shown = length(unique(place[kept])),
-    of = length(unique(place)), all = all(kept), unknown = length(setdiff(place[is.na(by)], place[kept])),
+    of = length(unique(place)), all = all(kept),
+    unknown = length(setdiff(place[is.na(by)], place[kept])),
     places = lapply(resolved$members, `[`, kept),
     last = length(members)
   )
-  if (all(kept)) folded else put_together(folded, folded$kept[[dimension]], rule$others %||% "(not shown)")
+  if (all(kept)) folded else put_together(folded, folded$kept[[dimension]],
+    rule$others %||% "(not shown)")
 }
 
 # A new member after those that are kept, before the missing one.

@@ -6,7 +6,8 @@ resolve_leaf <- function(leaf, at) {
   remembered_in(at$seen, key, function() {
     spec <- aggregate_spec(leaf$fn)
     by_rows <- !is.null(along_axis(leaf, at)) && "rows" %in% spec$needs
-    figure <- if (by_rows) resolve_up_to(leaf, at, resolve_leaf) else spec$finish(leaf_cell(leaf, at))
+    figure <- if (by_rows) resolve_up_to(leaf, at,
+      resolve_leaf) else spec$finish(leaf_cell(leaf, at))
     unknown_without_days(figure, leaf, at)
   })
 }
@@ -38,7 +39,8 @@ resolve_up_to <- function(tree, at, resolve) {
     up_to <- run$order[start[k]:k]
     one$maps <- lapply(at$maps, function(map) ifelse(map %in% up_to, 1L, NA_integer_))
     found <- resolve(tree, one)
-    if (is.null(result)) result <- with_face(matrix(NA_real_, at$count, length(found)), attr(found, "face"))
+    if (is.null(result)) result <- with_face(matrix(NA_real_, at$count, length(found)),
+      attr(found, "face"))
     result[run$order[k], ] <- as.numeric(found)
   }
   result %||% matrix(NA_real_, at$count, length(tree$from %||% tree$lines_seen[[1L]]$from))
@@ -77,7 +79,8 @@ leaf_cell <- function(leaf, at) {
     sorted = sorted,
     values = values,
     codes = function() job$codes(leaf$amount),
-    given = function(figure) if (!is.null(job$figure)) job$figure(figure, leaf$amount, at, leaf$from, leaf$to),
+    given = function(figure) if (!is.null(job$figure))
+    job$figure(figure, leaf$amount, at, leaf$from, leaf$to),
     arguments = function() lapply(leaf$arguments, line_values, engine = engine()),
     faced = function(m) dated(m, column_kind(engine(), leaf$arguments[[1L]])),
     within_doubles = function(m) within_doubles(m, at$plan$notes),

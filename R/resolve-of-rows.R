@@ -1,10 +1,11 @@
-# overall(m, using = f): the figures of the rows of a table, combined. Rows that the table leaves out
-# are not among them.
+# overall(m, using = f): the figures of the rows of a table, combined. Rows that the table leaves
+# out are not among them.
 
 # For each figure here that of the rows under it which share the values of `within`.
 resolve_of_rows <- function(tree, at) {
   # A line of others stands beside the rows that it is put together of.
-  there <- new_resolving(tree$keeps, at$folded$whole %||% at$folded, at$ask, at$plan, tree$row_periods)
+  there <- new_resolving(tree$keeps, at$folded$whole %||% at$folded, at$ask, at$plan,
+    tree$row_periods)
   figure <- figure_by_day(resolve_tree(tree$child, there))
   values <- as_figure(without_face(figure), there$count, tree$cells)
   rows <- expand_cells(there, nrow(values), ncol(values))
@@ -12,7 +13,8 @@ resolve_of_rows <- function(tree, at) {
   here <- expand_cells(at, at$count, tree$width)
   shared <- intersect(tree$within, names(here))
   n <- at$count * tree$width
-  groups <- if (length(shared) == 0L) rep(1L, length(values)) else row_ids(rows[shared], length(values))
+  groups <- if (length(shared) == 0L) rep(1L, length(values)) else row_ids(rows[shared],
+    length(values))
   combined <- vapply(split(as.vector(values), groups), function(v) {
     combiners()[[tree$fn]](matrix(v, 1L), NULL)
   }, 0)

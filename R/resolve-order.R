@@ -5,7 +5,8 @@
 resolve_order <- function(folded, ask, plan) {
   for (dimension in names(plan$order)) {
     resolved <- resolve_level(plan$order[[dimension]], folded, ask, plan)
-    folded$order[[dimension]] <- ordered_members(resolved, dimension, ask$sort[[dimension]], folded, ask)
+    folded$order[[dimension]] <- ordered_members(resolved, dimension,
+      ask$sort[[dimension]], folded, ask)
   }
   folded
 }
@@ -16,13 +17,15 @@ ordered_members <- function(resolved, dimension, rule, folded, ask) {
   ranks <- lapply(rows$ranks[rule$leading], `[`, here)
   by <- rows$figures$by[here]
   if (!is.numeric(by)) raise(
-    "sort", c("A table can only be sorted by numbers.", "x" = "This measure gives {type_words(by)}.")
+    "sort", c("A table can only be sorted by numbers.",
+      "x" = "This measure gives {type_words(by)}.")
   )
   member <- ranks[[dimension]]
   d <- folded$dimensions[[dimension]]
   last <- !is.null(d) & (member > length(d$members) | member %in% d$others)
   place <- integer(length(by))
-  place[order(last, ifelse(last, 0, if (rule$largest) -by else by), member, na.last = TRUE)] <- seq_along(by)
+  place[order(last, ifelse(last, 0, if (rule$largest) -by else by), member,
+    na.last = TRUE)] <- seq_along(by)
   list(leading = rule$leading, ranks = ranks, place = place)
 }
 
@@ -56,7 +59,8 @@ rank_labels <- function(axis, rank, folded) {
 order_places <- function(ranks, order, dimension) {
   rank <- ranks[[dimension]]
   shown <- rank != released
-  found <- match_rows(lapply(ranks[order$leading], `[`, shown), order$ranks, sum(shown), length(order$place))
+  found <- match_rows(lapply(ranks[order$leading], `[`, shown), order$ranks, sum(shown),
+    length(order$place))
   rank[shown] <- order$place[found]
   rank
 }

@@ -44,7 +44,8 @@ part_way_rows <- function(resolved, cell) {
   if (is.null(days$ids) || is.null(cells$end)) {
     return(cut_periods(resolved)[cell])
   }
-  lacking <- own_day_counts(days, cells$start, cells$end) != own_day_counts(days, cells$from, cells$to)
+  lacking <- own_day_counts(days, cells$start, cells$end) !=
+    own_day_counts(days, cells$from, cells$to)
   lacking[cbind(rep.int(seq_len(resolved$count), length(cells$from)), cell)]
 }
 

@@ -12,7 +12,8 @@ figure_columns <- function(x, name) {
     if (!is.null(x$histories[[name]])) list(history_column(x, name)))
 }
 
-# The words of marks beside the figures of a column; `of`: which rows it shows, all where it is NULL.
+# The words of marks beside the figures of a column; `of`: which rows it shows, all where
+# it is NULL.
 with_marks <- function(column, measure, figures, of = NULL) {
   if (is.null(measure$marks)) {
     return(column)
@@ -25,8 +26,8 @@ with_marks <- function(column, measure, figures, of = NULL) {
 
 longest_bar <- 12L
 
-# As long as the figure is beside the largest of the lines; what is negative, a total or put together of
-# others, which would leave the rest specks, has none.
+# As long as the figure is beside the largest of the lines; what is negative, a total or put
+# together of others, which would leave the rest specks, has none.
 bar_column <- function(column, role) {
   line <- role == "line"
   most <- max(column$raw[line], 0, na.rm = TRUE)
@@ -37,7 +38,8 @@ bar_column <- function(column, role) {
 # Whole blocks, then an eighth as many as are left over.
 block_bar <- function(part) {
   eighths <- round(part * longest_bar * 8)
-  paste0(strrep("\u2588", eighths %/% 8), c("", intToUtf8(0x258f:0x2589, multiple = TRUE))[eighths %% 8 + 1L])
+  paste0(strrep("\u2588", eighths %/% 8), c("",
+    intToUtf8(0x258f:0x2589, multiple = TRUE))[eighths %% 8 + 1L])
 }
 
 history_column <- function(x, name) {

@@ -1,10 +1,12 @@
 # A bundle: what a writer writes. A table alone is a bundle of one block; a page has several.
 #
-# title, subtitle, facts, notes: text; about: what is told once, at the end, of the orders and of how
+# title, subtitle, facts, notes: text; about: what is told once, at the end, of the orders
+# and of how
 #   the bundle was made
-# blocks: each list(kind = "table", sheet), list(kind = "figure", drawing, across: how many stand side
-#   by side with it), list(kind = "text", text) or list(kind = "beside", blocks), with the label it stands
-#   under ("" for none)
+# blocks: each list(kind = "table", sheet), list(kind = "figure", drawing, across: how
+# many stand side
+#   by side with it), list(kind = "text", text) or list(kind = "beside", blocks), with the label it
+#   stands under ("" for none)
 # contents: TRUE: the labels are listed first
 # paper: "A4" or "letter"; orientation: "portrait" or "landscape"
 
@@ -13,7 +15,8 @@ new_bundle <- function(title, subtitle, facts, notes, blocks, contents = FALSE, 
   list(
     title = shown_text(title), subtitle = shown_text(subtitle),
     facts = shown_text(facts), notes = shown_text(notes), about = shown_text(about),
-    blocks = lapply(blocks, shown_block), contents = contents, paper = paper, orientation = orientation
+    blocks = lapply(blocks, shown_block), contents = contents, paper = paper,
+    orientation = orientation
   )
 }
 
@@ -83,7 +86,8 @@ flat_blocks <- function(bundle) {
     if (block$kind != "beside") {
       return(list(block))
     }
-    if (nzchar(block$label) && !nzchar(block$blocks[[1L]]$label)) block$blocks[[1L]]$label <- block$label
+    if (nzchar(block$label) && !nzchar(block$blocks[[1L]]$label))
+      block$blocks[[1L]]$label <- block$label
     block$blocks
   }), recursive = FALSE)
 }

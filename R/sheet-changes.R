@@ -26,11 +26,12 @@ changes_blocks <- function(x, label = "", across = 1L) {
   first <- names(x$figures)[1L]
   why <- block(label, reasons_sheet(x))
   figure <- x$drawing()
-  top <- if (is.null(figure)) list(why) else list(list(kind = "beside", label = "", blocks = list(why,
+  top <- if (is.null(figure)) list(why) else list(
+    list(kind = "beside", label = "", blocks = list(why,
     list(kind = "figure", label = "", drawing = figure, across = 2L))))
   cells <- lapply(names(x$figures), function(measure) {
-    if (any(moved_cells(x, measure))) block(paste(head_label(x$measures[[measure]]), "told and now"),
-      cells_sheet(x, measure))
+    if (any(moved_cells(x, measure))) block(paste(head_label(x$measures[[measure]]),
+      "told and now"), cells_sheet(x, measure))
   })
   which <- if (is.null(x$by)) "Which order lines" else "Which days"
   lines <- if (NROW(x$lines) > 0L) list(block(which, lines_sheet(x, first)))
@@ -59,8 +60,8 @@ bare_sheet <- function(title, columns, role, data, notes = character()) {
 amount_column <- function(name, label, values, measure, signed = FALSE) {
   format <- measure$format %||% default_format()
   if (signed) format$sign <- TRUE
-  new_sheet_column(name, label, "right", values, ifelse(is.na(values), unknown_face, format_by(values,
-    format)),
+  new_sheet_column(name, label, "right", values,
+    ifelse(is.na(values), unknown_face, format_by(values, format)),
     format = format)
 }
 
@@ -78,7 +79,8 @@ reasons_sheet <- function(x) {
       figures <- x$figures[[measure]][total, ]
       moved <- x$moved[[measure]][total, ]
       one <- x$measures[[measure]]
-      column <- amount_column(measure, head_label(one), c(figures[1L], moved, figures[length(figures)]), one)
+      column <- amount_column(measure, head_label(one),
+        c(figures[1L], moved, figures[length(figures)]), one)
       signed <- amount_column(measure, "", c(NA, moved, NA), one, signed = TRUE)
       column$text[1L + seq_along(moved)] <- signed$text[1L + seq_along(moved)]
       column
@@ -88,7 +90,8 @@ reasons_sheet <- function(x) {
     x$told,
     if (length(x$missing) > 0L) paste0(sentence_case(joined_words(plain_words(x$missing))),
       " cannot be compared: it is not a measure of both."),
-    if (x$apart > 0L) paste0(format_count(x$apart), if (x$apart == 1L) " figure of a period that is none"
+    if (x$apart > 0L) paste0(format_count(x$apart),
+      if (x$apart == 1L) " figure of a period that is none"
       else " figures of periods that are none", " in the calendar now cannot be compared."),
     "Each line is the figure after that step, less the figure before it.",
     if (!is.null(x$by)) paste0("Without a key order lines are told apart by ",
@@ -114,10 +117,13 @@ cells_sheet <- function(x, measure, words = c("Told before", "Now")) {
   role <- x$cells$role[here]
   axes <- said_once(axes, role, x$axes)
   columns <- c(axes, list(
-    amount_column("before", words[1L], figures[here, 1L], one), amount_column("now", words[2L], last, one),
-    amount_column("difference", "Difference", clean_difference(last, figures[here, 1L]), one, signed = TRUE)
+    amount_column("before", words[1L], figures[here, 1L], one),
+    amount_column("now", words[2L], last, one),
+    amount_column("difference", "Difference", clean_difference(last, figures[here, 1L]),
+      one, signed = TRUE)
   ), lapply(seq_len(ncol(moved)), function(i) {
-    amount_column(x$reasons$reason[i], sentence_case(x$reasons$reason[i]), moved[, i], one, signed = TRUE)
+    amount_column(x$reasons$reason[i], sentence_case(x$reasons$reason[i]), moved[, i],
+      one, signed = TRUE)
   }))
   data <- as.data.frame(x)
   bare_sheet(head_label(one), columns, role, data[data$.measure == measure, ][here, ])

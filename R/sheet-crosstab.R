@@ -19,7 +19,8 @@ as_sheet.drystack_crosstab <- function(x) {
   figures <- wide[setdiff(names(wide), c(down, ".measure", ".role"))]
   columns <- Map(crosstab_column, figures, names(figures),
     MoreArgs = list(x = x, stacked = wide$.measure$values, texts = across_texts(x)))
-  ends <- if (x$ask$look$after != "nothing" && length(down) > 0L) group_end(x$axes[[down[1L]]][heads[line]])
+  ends <- if (x$ask$look$after != "nothing" && length(down) > 0L)
+    group_end(x$axes[[down[1L]]][heads[line]])
   table_sheet(x, c(axes, columns), role, mark, page_after = if (x$ask$look$after == "page") ends,
     gap_after = if (x$ask$look$after == "blank") ends)
 }
@@ -55,7 +56,8 @@ crosstab_column <- function(column, name, x, stacked, texts) {
   if (is.null(stacked)) {
     made <- figure_column(column$values, x$ask$measures[[column$measure]])
     made$text <- marked_cells(made$text, column, x)
-    made$text <- with_estimate_mark(made$text, cells_of_grid(x$rows$estimated, x, column)[[column$measure]])
+    made$text <- with_estimate_mark(made$text, cells_of_grid(x$rows$estimated, x,
+      column)[[column$measure]])
     made <- with_marks(made, x$ask$measures[[column$measure]], cell_figures(x, column))
   } else {
     made <- stacked_column(column$values, x, stacked)
@@ -98,7 +100,8 @@ stacked_column <- function(values, x, stacked) {
     here <- stacked == measure
     text[here] <- figure_column(values[here], x$ask$measures[[measure]])$text
   }
-  new_sheet_column("", "", "right", values, text, format = lapply(x$ask$measures[stacked], `[[`, "format"))
+  new_sheet_column("", "", "right", values, text,
+    format = lapply(x$ask$measures[stacked], `[[`, "format"))
 }
 
 # The texts of the axes across, by axis, "" where none is said; with a mark where figures were told

@@ -1,7 +1,8 @@
 # A drawing: a figure on its way into files, drawn once for each kind of file that asks for it.
 #
 # table: that which it was drawn from (NULL for one of other making)
-# title: what it is called where that does not stand in the drawing ("" for a figure of other making)
+# title: what it is called where that does not stand in the drawing ("" for a figure
+# of other making)
 # alt: its alternative text; svg, png: its bytes, for so many of them side by side
 
 drawing_of <- function(plot) {
@@ -18,7 +19,8 @@ drawing_of <- function(plot) {
   sizes <- lapply(1:4, function(across) made_once(function() drawn(across)))
   structure(class = "drystack_drawing", list(
     title = title, table = own$table, alt = function() plot$labels$alt %||% "",
-    svg = function(across = 1L) sizes[[across]]()$svg(), png = function(across = 1L) sizes[[across]]()$png()
+    svg = function(across = 1L) sizes[[across]]()$svg(),
+    png = function(across = 1L) sizes[[across]]()$png()
   ))
 }
 

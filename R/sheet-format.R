@@ -66,7 +66,8 @@ fixed_number <- function(values, digits, mark) {
 
 with_thousands <- function(text, mark) {
   long <- which(grepl("^[0-9]{4}", text))
-  text[long] <- gsub("(?<=[0-9])(?=(?:[0-9]{3})+(?:$|[^0-9]))(?<![^0-9][0-9])", mark, text[long], perl = TRUE)
+  text[long] <- gsub("(?<=[0-9])(?=(?:[0-9]{3})+(?:$|[^0-9]))(?<![^0-9][0-9])", mark,
+    text[long], perl = TRUE)
   text
 }
 

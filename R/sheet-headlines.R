@@ -6,10 +6,12 @@ as_sheet.drystack_headlines <- function(x) {
   data <- as.data.frame(x)
   names <- headline_names(x$ask)
   shown <- function(values, format) {
-    vapply(seq_along(names), function(i) format_by(values[i], x$ask$measures[[names[i]]]$format), "")
+    vapply(seq_along(names), function(i) format_by(values[i],
+      x$ask$measures[[names[i]]]$format), "")
   }
   share <- vapply(names, function(name) isTRUE(x$compared[[name]]$share), NA)
-  change <- paste0(ifelse(share, "", direction_mark(data$change)), format_by(abs(data$change), percentage()))
+  change <- paste0(ifelse(share, "", direction_mark(data$change)),
+    format_by(abs(data$change), percentage()))
   none <- is.na(data$compared_with)
   compared <- ifelse(share, data$compared_with,
     paste0("on ", data$compared_with, " (", shown(data$before), ")"))
@@ -57,6 +59,7 @@ small_line <- function(values) {
   bars <- intToUtf8(0x2581:0x2588, multiple = TRUE)
   low <- min(known)
   spread <- max(known) - low
-  height <- if (spread == 0) rep(4L, length(values)) else pmin(floor((values - low) / spread * 8), 7) + 1L
+  height <- if (spread == 0) rep(4L, length(values)) else pmin(
+    floor((values - low) / spread * 8), 7) + 1L
   paste(ifelse(is.na(values), " ", bars[height]), collapse = "")
 }

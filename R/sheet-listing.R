@@ -14,7 +14,8 @@ as_sheet.drystack_listing <- function(x) {
   of <- ifelse(rows$role == "heading", NA, rows$of)
   columns <- c(
     columns,
-    Map(function(value, name) line_column(value, name, line_label(x, name), of), values, names(values)),
+    Map(function(value, name) line_column(value, name, line_label(x, name), of), values,
+      names(values)),
     lapply(unname(x$ask$measures), measure_column, x = x, of = of)
   )
   table_sheet(x, columns, rows$role, rep(FALSE, length(rows$role)),
@@ -62,7 +63,8 @@ group_ends <- function(x, groups) {
   values <- as.character(x$axes[[groups[1L]]])
   ends <- which(!is.na(values) & c(values[-1L], NA) != values)
   ends <- ends[!is.na(ends)]
-  utils::head(c(ends, which(!is.na(values) & c(is.na(values[-1L]), TRUE))) |> unique() |> sort(), -1L)
+  utils::head(c(ends, which(!is.na(values) & c(is.na(values[-1L]), TRUE))) |>
+    unique() |> sort(), -1L)
 }
 
 # Group labels once, at the first row they hold for; a total names what it is of.
@@ -93,7 +95,8 @@ heading_column <- function(x, rows, groups) {
     values <- as.character(x$axes[[group]])
     deepest[!is.na(values)] <- values[!is.na(values)]
   }
-  text <- ifelse(x$role == "total", "Total", ifelse(x$role == "subtotal", paste("Total", deepest), ""))
+  text <- ifelse(x$role == "total", "Total", ifelse(x$role == "subtotal",
+    paste("Total", deepest), ""))
   text <- picked_text(text, rows$of)
   for (k in seq_along(groups)) {
     here <- rows$role == "heading" & rows$group %in% k
@@ -114,7 +117,8 @@ number_column <- function(x, rows, groups) {
   number[line] <- stats::ave(rep(1, sum(line)), key[line], FUN = cumsum)
   values <- number[rows$of]
   values[rows$role == "heading"] <- NA
-  new_sheet_column("number", "No.", "right", values, ifelse(is.na(values), "", format_by(values, plain())))
+  new_sheet_column("number", "No.", "right", values,
+    ifelse(is.na(values), "", format_by(values, plain())))
 }
 
 line_label <- function(x, name) {

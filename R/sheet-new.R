@@ -4,29 +4,35 @@
 # title, facts, notes: text; about: what is told of the orders, as table_about() has it
 # columns: for each column name, label, heads (the labels above it, the outermost first), align
 #   ("left" for what heads its rows, "right" for figures, "text"), raw values, text as shown, total:
-#   TRUE where it is a total of others, format: how numbers look, or one for each row, again: TRUE where
-#   it says what the row above says already (NULL: nowhere), marked: the word that marks each figure ("":
-#   none), and its tone: "good", "bad" or "plain"; history: for each row the figures of a small line
+#   TRUE where it is a total of others, format: how numbers look, or one for each row, again: TRUE
+#   where it says what the row above says already (NULL: nowhere), marked: the word that marks each
+#   figure ("": none), and its tone: "good", "bad" or "plain"; history: for each row the figures of
+#   a small line
 # role: one for each row: "line", "others", "subtotal", "total", "heading", "blank"
 # mark: TRUE where the row's period is part-way
-# data: a function that gives what files of data hold: a plain data frame, without headings and blanks
-# level: how many groups deep each row lies; page_after, gap_after: TRUE where a page ends, or a gap follows
+# data: a function that gives what files of data hold: a plain data frame, without
+# headings and blanks
+# level: how many groups deep each row lies; page_after, gap_after: TRUE where a page ends, or
+# a gap follows
 # restated: keys of periods whose figures were told otherwise
 # layout: "rows", or "headlines", which have a history: for each the figures of its small line
-new_sheet <- function(title, facts, notes, columns, role, mark, data, level = NULL, page_after = NULL,
+new_sheet <- function(title, facts, notes, columns, role, mark, data, level = NULL,
+  page_after = NULL,
   gap_after = NULL, layout = "rows", history = NULL, restated = NULL, about = about_rows()) {
   about$text <- shown_text(about$text)
   columns <- lapply(columns, shown_column)
   list(
     title = shown_text(title), facts = shown_text(facts), notes = shown_text(notes), about = about,
     columns = columns, role = role, mark = mark, data = function() data, level = level,
-    page_after = page_after, gap_after = gap_after, restated = restated, layout = layout, history = history
+    page_after = page_after, gap_after = gap_after, restated = restated, layout = layout,
+    history = history
   )
 }
 
 # Texts of others become part of a sheet here, and are cleaned here.
 shown_column <- function(column) {
-  for (field in c("label", "heads", "text", "marked")) column[field] <- list(if (!is.null(column[[field]]))
+  for (field in c("label", "heads", "text", "marked")) column[field] <- list(
+    if (!is.null(column[[field]]))
     shown_text(column[[field]]))
   column
 }
@@ -58,7 +64,8 @@ sheet_rows <- function(sheet, here) {
 # As people read it: what the row above says is not said again.
 read_text <- function(column) {
   text <- if (is.null(column$again)) column$text else ifelse(column$again, "", column$text)
-  if (is.null(column$marked)) text else ifelse(column$marked == "", text, paste(column$marked, text))
+  if (is.null(column$marked)) text else ifelse(column$marked == "", text,
+    paste(column$marked, text))
 }
 
 # The labels above some columns, level by level from the top: for each level the runs of columns
@@ -80,7 +87,8 @@ part_way_mark <- "*"
 plain_data <- function(data) {
   data <- as.data.frame(data)
   data[] <- lapply(data, function(values) {
-    if (is_period(values)) format(values, "key") else if (is.factor(values)) as.character(values) else values
+    if (is_period(values)) format(values, "key") else if (is.factor(values)) as.character(
+      values) else values
   })
   data
 }

@@ -9,7 +9,8 @@
 #' @param made The day it was made, shown at the end.
 #' @param notes How many notes to show: `"full"`, all; `"brief"`, those needed to read the figures
 #'   correctly, but nothing about the orders and how the report was made; `"none"`.
-#' @param paper,orientation Of the printed page: `"A4"` or `"letter"`, `"portrait"` or `"landscape"`.
+#' @param paper,orientation Of the printed page: `"A4"` or `"letter"`,
+#'   `"portrait"` or `"landscape"`.
 #' @return A `drystack_report` that prints as text, is written by [write_report()], and shows itself
 #'   in R Markdown and Quarto.
 #' @section Errors: `drystack_error_argument` for a part that is none of these, and
@@ -52,7 +53,8 @@ beside <- function(...) {
   own_setting()
   parts <- rlang::list2(...)
   if (!length(parts) %in% 2:4) {
-    raise("argument", c("{.fn beside} takes two to four parts.", "x" = "There {?is/are} {length(parts)}."))
+    raise("argument", c("{.fn beside} takes two to four parts.",
+      "x" = "There {?is/are} {length(parts)}."))
   }
   check_parts(parts, allowed = function(part) {
     !inherits(part, c("drystack_beside",
@@ -79,7 +81,8 @@ new_report <- function(parts, title, subtitle, footnotes, contents, made, look =
   check_parts(parts)
   structure(
     list(
-      parts = parts, labels = rlang::names2(parts), title = title, subtitle = subtitle, footnotes = footnotes,
+      parts = parts, labels = rlang::names2(parts), title = title, subtitle = subtitle,
+      footnotes = footnotes,
       contents = contents, made = made, look = look, told = told
     ),
     class = "drystack_report"
@@ -116,14 +119,16 @@ as_bundle.drystack_report <- function(x) {
   sheets <- lapply(Filter(function(part) inherits(part, "drystack_table"), parts), as_sheet)
   # What figures were drawn from is told as what tables were made from is.
   drawn <- Filter(function(part) inherits(part, "drystack_drawing") && !is.null(part$table), parts)
-  from <- lapply(drawn, function(part) list(facts = table_facts(part$table), about = table_about(part$table)))
+  from <- lapply(drawn, function(part) list(facts = table_facts(part$table),
+    about = table_about(part$table)))
   told <- list(facts = page_facts(c(sheets, from)), notes = shared_notes(sheets))
   blocks <- unlist(Map(page_blocks, unname(x$parts), x$labels, MoreArgs = list(told = told)),
     recursive = FALSE)
   about <- about_once(lapply(c(sheets, from), `[[`, "about"))
   if (x$look$private) about <- about[!grepl("^(unmet|lookup)", about$key), ]
   bundle <- new_bundle(
-    x$title %||% page_title(sheets), x$subtitle, told$facts, c(x$footnotes, told$notes), blocks, x$contents,
+    x$title %||% page_title(sheets), x$subtitle, told$facts, c(x$footnotes, told$notes),
+    blocks, x$contents,
     about = c(about$text, x$told, paste0("Made on ", day_words(x$made), ".")),
     paper = x$look$paper, orientation = x$look$orientation
   )
@@ -151,7 +156,8 @@ shared_notes <- function(sheets) {
 
 # The blocks of a part of the page: what changed has several.
 page_blocks <- function(part, label, told) {
-  if (inherits(part, "drystack_changes")) changes_blocks(part, label) else list(page_block(part, label, told))
+  if (inherits(part, "drystack_changes")) changes_blocks(part,
+    label) else list(page_block(part, label, told))
 }
 
 page_block <- function(part, label, told, across = 1L) {
@@ -172,12 +178,14 @@ page_block <- function(part, label, told, across = 1L) {
   sheet <- as_sheet(part)
   sheet$facts <- sheet$facts[!sheet$facts %in% told$facts]
   sheet$notes <- setdiff(sheet$notes, told$notes)
-  list(kind = "table", label = if (label == "") sheet$title else label, sheet = sheet, named = label != "")
+  list(kind = "table", label = if (label == "") sheet$title else label, sheet = sheet,
+    named = label != "")
 }
 
 # Under a label for all of them, parts that have none of their own need none.
 under_one_label <- function(block) {
-  if (block$kind == "table" && !block$named || block$kind == "figure" && block$label == block$drawing$title)
+  if (block$kind == "table" && !block$named || block$kind == "figure" &&
+    block$label == block$drawing$title)
     block$label <- ""
   block
 }

@@ -32,8 +32,8 @@ axis_column <- function(values, axis, table) {
   new_sheet_column(axis$name, head_label(axis), "left", raw, text)
 }
 
-# A total says what it is of: in the last column that it keeps, or where the axis it releases has a word
-# for all of its members, there. A part-way period carries its mark.
+# A total says what it is of: in the last column that it keeps, or where the axis it releases has a
+# word for all of its members, there. A part-way period carries its mark.
 label_totals <- function(columns, values, axes, role, part_way) {
   for (i in seq_along(values)) {
     if (is_period(values[[i]])) {
@@ -71,7 +71,8 @@ figure_column <- function(values, measure) {
   if (is.character(values)) {
     return(
       new_sheet_column(
-        measure$name, head_label(measure), "text", values, ifelse(is.na(values), unknown_face, values)
+        measure$name, head_label(measure), "text", values,
+        ifelse(is.na(values), unknown_face, values)
       )
     )
   }

@@ -24,7 +24,8 @@ read_archive <- function(path, reading) {
 inner_file <- function(names, path, reading) {
   if (!is.null(reading$inside)) {
     if (!reading$inside %in% names) {
-      raise("argument", c(paste0("The archive ", quoted(path), " has no file ", quoted(reading$inside), "."),
+      raise("argument", c(paste0("The archive ", quoted(path), " has no file ",
+        quoted(reading$inside), "."),
         ">" = advise_word(reading$inside, names, "files")))
     }
     return(reading$inside)
@@ -35,7 +36,8 @@ inner_file <- function(names, path, reading) {
   if (length(names) == 0L) raise("file", paste0("The archive ", quoted(path), " is empty."))
   raise("file", c(paste0("The archive ", quoted(path), " holds several files."),
     "x" = "They are {examples_of(names)}.",
-    ">" = paste0("Say which: ", braces_kept(reading_command(path, reading, inside = names[1L])), ".")),
+    ">" = paste0("Say which: ", braces_kept(reading_command(path, reading,
+      inside = names[1L])), ".")),
     inside = names)
 }
 

@@ -1,7 +1,7 @@
 # What single cells look like: numbers, dates, names, words for what is not known.
 
-unknown_words <- c("-", "--", "\u2013", "\u2014", "n/a", "n.a.", "na", "#n/a", "nil", "null", "none", "tbc",
-  "tba", "?", "unknown", "#value!", "#ref!", "#div/0!", "nan")
+unknown_words <- c("-", "--", "\u2013", "\u2014", "n/a", "n.a.", "na", "#n/a", "nil",
+  "null", "none", "tbc", "tba", "?", "unknown", "#value!", "#ref!", "#div/0!", "nan")
 
 # Only the letters of ASCII are made small, in any locale and of any text.
 is_unknown_word <- function(texts) {
@@ -17,7 +17,9 @@ is_number_cell <- function(texts) {
     "([%)\u00a3\u20ac$k]| ?[A-Z]{2,3})*$"), texts)
 }
 
-is_date_cell <- function(texts) grepl(ordered_form, texts) | grepl("^[0-9]{1,2}[. -]+[[:alpha:]]{3,}", texts)
+is_date_cell <- function(texts) {
+  grepl(ordered_form, texts) | grepl("^[0-9]{1,2}[. -]+[[:alpha:]]{3,}", texts)
+}
 
 # No number, no date, no sentence.
 like_names <- function(cells) {

@@ -53,7 +53,8 @@ refused_settings <- function(answer, settings) {
   if (unknown %in% settings) {
     return(unknown)
   }
-  if (grepl("Cannot (modify|override) .*readonly|readonly mode|should not be changed", answer$text)) settings
+  if (grepl("Cannot (modify|override) .*readonly|readonly mode|should not be changed",
+    answer$text)) settings
     else character()
 }
 
@@ -68,7 +69,8 @@ sent <- function(db, sql, settings, seconds) {
       rlang::zap()
     },
     error = unless_ours(function(e) {
-      if (grepl("aborted by an application callback|interrupt", conditionMessage(e), ignore.case = TRUE)) {
+      if (grepl("aborted by an application callback|interrupt", conditionMessage(e),
+        ignore.case = TRUE)) {
         end_query(db, id)
         rlang::interrupt()
       }
@@ -88,7 +90,8 @@ end_query <- function(db, id) {
 # Gives list(status_code, text).
 fetched <- function(db, sql, settings, seconds) {
   # As bytes: a text may have eight million of them.
-  handle <- curl::new_handle(postfields = charToRaw(enc2utf8(sql)), connecttimeout = database_patience(),
+  handle <- curl::new_handle(postfields = charToRaw(enc2utf8(sql)),
+    connecttimeout = database_patience(),
     timeout = seconds)
   login <- Filter(Negate(is.null), list("X-ClickHouse-User" = db$login$user,
     "X-ClickHouse-Key" = db$login$password))
@@ -105,8 +108,8 @@ raise_answer <- function(db, sql, text) {
   said <- sub(", e[.]what.*$", "", sub("^.*DB::Exception: ", "", trimws(text)))
   raise("database", c(
     paste0("The database could not answer for ", braces_kept(db$words %||% "it"), "."),
-    "x" = braces_kept(substr(said, 1L, 500L)), "i" = braces_kept(paste("It was asked:", substr(sql, 1L,
-      300L)))
+    "x" = braces_kept(substr(said, 1L, 500L)), "i" = braces_kept(
+      paste("It was asked:", substr(sql, 1L, 300L)))
   ))
 }
 
@@ -114,7 +117,8 @@ raise_answer <- function(db, sql, text) {
 database_rows.drystack_clickhouse <- function(db, sql) {
   text <- posted(db, paste(sql, "FORMAT TabSeparatedWithNamesAndTypes"))
   # An error while rows are sent stands behind them.
-  broken <- regmatches(text, regexpr("(?m)^Code: [0-9]+, e.displayText\\(\\).*$", text, perl = TRUE))
+  broken <- regmatches(text, regexpr("(?m)^Code: [0-9]+, e.displayText\\(\\).*$",
+    text, perl = TRUE))
   if (length(broken) > 0L) raise_answer(db, sql, broken)
   if (!nzchar(text)) {
     return(list())
@@ -147,7 +151,8 @@ unescaped <- function(texts) {
     return(texts)
   }
   x <- gsub("\\\\", "\001", texts[odd], fixed = TRUE)
-  marks <- c("\\t" = "\t", "\\n" = "\n", "\\r" = "\r", "\\'" = "'", "\\b" = "\b", "\\f" = "\f", "\\0" = "")
+  marks <- c("\\t" = "\t", "\\n" = "\n", "\\r" = "\r", "\\'" = "'", "\\b" = "\b",
+    "\\f" = "\f", "\\0" = "")
   for (mark in names(marks)) x <- gsub(mark, marks[[mark]], x, fixed = TRUE)
   texts[odd] <- gsub("\001", "\\", x, fixed = TRUE)
   texts
@@ -212,13 +217,15 @@ column_kind_in.drystack_clickhouse <- function(db, name) {
   else if (type == "Date") "date"
   else if (startsWith(type, "DateTime")) "zoned"
   else if (grepl("^(String|FixedString|Enum|UUID)", type)) kind_of_strings(db, name)
-  else raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words), " cannot be read."),
+  else raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words),
+    " cannot be read."),
     "x" = paste0("Its type is ", braces_kept(type), "."),
       ">" = "Turn it into a number, a date or text in a query."))
 }
 
 whole_or_large <- function(db, x) {
-  largest <- database_rows(db, paste0("SELECT max(abs(toFloat64(", x, "))) AS v FROM ", db$relation, " o"))$v
+  largest <- database_rows(db, paste0("SELECT max(abs(toFloat64(", x, "))) AS v FROM ",
+    db$relation, " o"))$v
   if (!is.na(largest) && largest >= 2^53) "large" else "whole"
 }
 
@@ -280,7 +287,8 @@ sql_day.drystack_clickhouse <- function(db, x) {
 
 # Of a text that begins with a day, before 1970 too, which its dates do not know.
 text_field <- function(x, name) {
-  paste0("toInt32OrZero(substring(", x, ", ", switch(name, YEAR = "1, 4", MONTH = "6, 2", DAY = "9, 2"), "))")
+  paste0("toInt32OrZero(substring(", x, ", ", switch(name, YEAR = "1, 4", MONTH = "6, 2",
+    DAY = "9, 2"), "))")
 }
 
 # Its dates begin with 1970 and end in 2105.
@@ -289,8 +297,8 @@ sql_at_day.drystack_clickhouse <- function(db, day, kind) {
   within <- min(max(day, 0L), 49709L)
   switch(kind,
     date = paste0("toDate('", format(as_day_date(within)), "')"),
-    zoned = paste0("toDateTime('", format(as_day_date(min(within, 24855L))), " 00:00:00', ", sql_values(db,
-      db$zone), ")"),
+    zoned = paste0("toDateTime('", format(as_day_date(min(within, 24855L))),
+      " 00:00:00', ", sql_values(db, db$zone), ")"),
     NextMethod()
   )
 }
@@ -299,41 +307,45 @@ sql_at_day.drystack_clickhouse <- function(db, day, kind) {
 #' @export
 sql_distinct.drystack_clickhouse <- function(db, x) paste0("ifNull(uniqExact(", x, "), 0)")
 
-# It takes the value at a level times the number of values, rounded down: that is the upper one in the
-# middle at a half, and the lower one just below it.
+# It takes the value at a level times the number of values, rounded down: that is the upper one in
+# the middle at a half, and the lower one just below it.
 #' @export
 sql_middle.drystack_clickhouse <- function(db, x) {
   both <- paste0("quantilesExact(0.499999999999, 0.5)(", x, ")")
-  c(low = paste0("toString(arrayElement(", both, ", 1))"), high = paste0("toString(arrayElement(", both, ", 2))"))
+  c(low = paste0("toString(arrayElement(", both, ", 1))"),
+    high = paste0("toString(arrayElement(", both, ", 2))"))
 }
 
-# Counted where spans are months, or as many of them each. Others are looked up by the day, which costs
-# the same however many there are.
+# Counted where spans are months, or as many of them each. Others are looked up by the day, which
+# costs the same however many there are.
 #' @export
 sql_span.drystack_clickhouse <- function(db, day, spans) {
   months <- months_of_spans(spans)
   if (day$kind == "date" && !is.null(months)) {
-    before <- paste0("toRelativeMonthNum(", sql_at_day(db, months$second, "date"), ") - ", months$each)
-    return(paste0("toUInt16(intDiv(toRelativeMonthNum(", bare(day$sql), ") - (", before, "), ", months$each,
-      "))"))
+    before <- paste0("toRelativeMonthNum(", sql_at_day(db, months$second, "date"),
+      ") - ", months$each)
+    return(paste0("toUInt16(intDiv(toRelativeMonthNum(", bare(day$sql), ") - (", before,
+      "), ", months$each, "))"))
   }
-  paste0("arrayElement([", paste(spans$of_day, collapse = ","), "], assumeNotNull(", sql_day(db, day), ") - ",
-    spans$cuts[1L] - 1L, ")")
+  paste0("arrayElement([", paste(spans$of_day, collapse = ","), "], assumeNotNull(",
+    sql_day(db, day), ") - ", spans$cuts[1L] - 1L, ")")
 }
 
-# How many months each span has, and the day on which the second begins: the first and the last may be cut
-# short. NULL for other spans.
+# How many months each span has, and the day on which the second begins: the first and the last may
+# be cut short. NULL for other spans.
 months_of_spans <- function(spans) {
   cuts <- spans$cuts
   inner <- cuts[-c(1L, length(cuts))]
-  if (length(inner) < 2L || inner[1L] < 0L || length(spans$of_day) != cuts[length(cuts)] - cuts[1L]) {
+  if (length(inner) < 2L || inner[1L] < 0L || length(spans$of_day) !=
+    cuts[length(cuts)] - cuts[1L]) {
     return(NULL)
   }
   month <- month_numbers(c(cuts[1L], inner, cuts[length(cuts)] - 1L))
   each <- month[3L] - month[2L]
   regular <- all(civil_parts(inner)$day == 1L) && all(diff(month[-c(1L, length(month))]) == each) &&
     month[1L] >= month[2L] - each && month[length(month)] < month[length(month) - 1L] + each
-  if (regular && all(diff(spans$of_day) >= 0L) && spans$of_day[1L] == 0L) list(second = inner[1L], each = each)
+  if (regular && all(diff(spans$of_day) >= 0L) && spans$of_day[1L] == 0L)
+    list(second = inner[1L], each = each)
 }
 
 month_numbers <- function(days) {
@@ -351,7 +363,9 @@ sql_listed.drystack_clickhouse <- function(db, x, listed) {
 }
 
 #' @export
-sql_hour.drystack_clickhouse <- function(db, x) paste0("toHour(", x$sql, ", ", sql_values(db, db$zone), ")")
+sql_hour.drystack_clickhouse <- function(db, x) {
+  paste0("toHour(", x$sql, ", ", sql_values(db, db$zone), ")")
+}
 
 #' @export
 sql_as_text.drystack_clickhouse <- function(db, name) {
@@ -365,8 +379,8 @@ sql_text_type.drystack_clickhouse <- function(db) "String"
 # Whole numbers are added up as wide decimals, which do not wrap around.
 #' @export
 sql_exact_sum.drystack_clickhouse <- function(db, name, x) {
-  if (x$kind == "decimal") paste0("toString(sum(", name, "))") else paste0("toString(sum(toDecimal128(", name,
-    ", 0)))")
+  if (x$kind == "decimal") paste0("toString(sum(", name,
+    "))") else paste0("toString(sum(toDecimal128(", name, ", 0)))")
 }
 
 # Names for what each line gives, in the query of the table itself.
@@ -378,8 +392,8 @@ sql_query.drystack_clickhouse <- function(db, inner, from, selected, group = NUL
   plain <- grepl("^o[.]`([^`]|\\\\`)*`$", inner)
   inner[plain] <- paste0("identity(", inner[plain], ")")
   paste0(
-    "WITH ", paste0("(", inner, ") AS ", names(inner), collapse = ", "), " SELECT ", named_sql(selected), " ",
-      from,
+    "WITH ", paste0("(", inner, ") AS ", names(inner), collapse = ", "), " SELECT ",
+    named_sql(selected), " ", from,
     if (!is.null(group)) paste0(" GROUP BY ", paste(group, collapse = ", ")), tail
   )
 }
@@ -412,8 +426,8 @@ ends_in.drystack_clickhouse <- function(db, inner, from, group, sorts, value) {
 #' @export
 sql_beside.drystack_clickhouse <- function(db, query, source, beside) {
   if (length(beside$keys) > most_transformed) {
-    raise_not_said(db, paste("a column with more than", format_count(most_transformed), "different values"),
-      "Work it out in a query of your own: orders_in(con, query = ).")
+    raise_not_said(db, paste("a column with more than", format_count(most_transformed),
+      "different values"), "Work it out in a query of your own: orders_in(con, query = ).")
   }
   known <- !is.na(beside$values)
   results <- unique(beside$values[known])
@@ -421,7 +435,8 @@ sql_beside.drystack_clickhouse <- function(db, query, source, beside) {
   column <- if (is_day_kind(source$kind)) sql_day(db, source)
     else if (number_key) paste0("toString(", sql_double(db, source), ")") else source$sql
   keys <- if (number_key) texts_of_doubles(db, beside$keys)
-    else if (is_day_kind(source$kind) || source$kind == "whole") number_texts(as.numeric(beside$keys))
+    else if (is_day_kind(source$kind) || source$kind ==
+      "whole") number_texts(as.numeric(beside$keys))
     else sql_values(db, plain_values(beside$keys))
   array <- function(x) paste0("[", paste(x, collapse = ", "), "]")
   result <- sql_no_value(db, beside$kind)
@@ -443,8 +458,8 @@ texts_of_doubles <- function(db, x) {
   if (length(x) == 0L) {
     return(character())
   }
-  texts <- database_rows(db, paste0("SELECT toString(arrayJoin([", paste(float_texts(x), collapse = ", "),
-    "])) AS v"))$v
+  texts <- database_rows(db, paste0("SELECT toString(arrayJoin([",
+    paste(float_texts(x), collapse = ", "), "])) AS v"))$v
   sql_values(db, texts)
 }
 

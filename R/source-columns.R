@@ -1,4 +1,5 @@
-# Columns of texts as a file has them: for each its different texts, and the codes of these in each record.
+# Columns of texts as a file has them: for each its different texts, and the codes of these
+# in each record.
 
 # The different texts of a column that stand in some record, with codes into these.
 used_texts <- function(column) {
@@ -30,6 +31,7 @@ texts_of_frame <- function(orders) {
     coded <- kernel_encode(texts)
     list(texts = texts[coded$first], codes = coded$codes)
   })
-  list(names = names(orders), columns = columns, records = nrow(orders), odd = list(), titles = character(),
+  list(names = names(orders), columns = columns, records = nrow(orders), odd = list(),
+    titles = character(),
     typed = function(place, rows) if (!is.character(orders[[place]])) orders[[place]][rows])
 }

@@ -6,8 +6,8 @@
 #'
 #' @param con A connection of DBI, or text that names a database: `"sqlite:shop.db"`,
 #'   `"postgresql://host:5432/shop"`, `"clickhouse://host:8123/shop"`.
-#' @param table The name of a table or view, with its schema where it needs one: `"sales.orders"`; a part
-#'   that holds a dot stands in double quotes.
+#' @param table The name of a table or view, with its schema where it needs one: `"sales.orders"`; a
+#'   part that holds a dot stands in double quotes.
 #' @param query A query of your own instead of a table: `"SELECT * FROM orders WHERE yard = 'N'"`.
 #' @param key The columns that tell one order line from another and say their order within a day.
 #'   Default: the number of the row in SQLite, the primary key elsewhere. Without one `first()` and
@@ -17,17 +17,18 @@
 #'   `DRYSTACK_USER` and `DRYSTACK_PASSWORD`, where they are set.
 #' @return Orders as [daybook()] takes them.
 #' @section What is worked out where: Sums of whole numbers and decimals are exact, as are those of
-#'   doubles that stand for decimals of up to four places; other doubles are added up by the database,
-#'   and the note of a table says so. Conditions and columns of the row language become SQL; what is
-#'   worked out of a single column by other words (`regroup()`, `toupper()`, `start_of()`, columns of a
-#'   lookup that is a data frame) is worked out here for each of its different values (as many
-#'   as memory allows), and put beside them in a temporary table. A lookup that is a table of the same
-#'   connection is joined there ([enrich()]). Medians and the like fetch the different values of each
-#'   cell; so do distinct counts, but for tables without totals whose cells share no day. Dates may be
-#'   dates, date-times, texts that begin as 2026-08-31, or day numbers (since 1970, or as spreadsheets
-#'   count).
+#'   doubles that stand for decimals of up to four places; other doubles are added up by the
+#'   database, and the note of a table says so. Conditions and columns of the row language become
+#'   SQL; what is worked out of a single column by other words (`regroup()`, `toupper()`,
+#'   `start_of()`, columns of a lookup that is a data frame) is worked out here for each of its
+#'   different values (as many as memory allows), and put beside them in a temporary table. A lookup
+#'   that is a table of the same connection is joined there ([enrich()]). Medians and the like fetch
+#'   the different values of each cell; so do distinct counts, but for tables without totals whose
+#'   cells share no day. Dates may be dates, date-times, texts that begin as 2026-08-31, or day
+#'   numbers (since 1970, or as spreadsheets count).
 #' @section Waiting: A server that does not answer at first is waited for 10 seconds, or
-#'   `options(drystack.patience = )` seconds. An ask may take as long as it takes; an interrupt ends it.
+#'   `options(drystack.patience = )` seconds. An ask may take as long as it takes; an
+#'   interrupt ends it.
 #' @section Errors: `drystack_error_database` for a database that cannot be reached or refuses a
 #'   query, for a table that is not there (the nearest name is offered); `drystack_error_engine` for
 #'   words that cannot be worked out there, and for more order lines than memory allows.
@@ -93,7 +94,8 @@ variable <- function(name) {
 }
 
 named_database <- function(text, user, password) {
-  openers <- list("sqlite:" = open_sqlite, "postgresql:" = open_postgresql, "clickhouse:" = open_clickhouse)
+  openers <- list("sqlite:" = open_sqlite, "postgresql:" = open_postgresql,
+    "clickhouse:" = open_clickhouse)
   for (name in names(openers)) {
     if (startsWith(text, name)) {
       return(openers[[name]](text, user, password))
@@ -138,7 +140,8 @@ database_address <- function(text) {
   form <- "^[a-z]+:(//)?(\\[[0-9A-Fa-f:.]+\\]|[^:/]*)(:([0-9]+))?(/([^/]*))?$"
   parts <- regmatches(text, regexec(form, text))[[1L]]
   if (length(parts) == 0L) {
-    raise("database", c(paste0("The address of the database cannot be read: ", quoted(safe_words(text)), "."),
+    raise("database", c(paste0("The address of the database cannot be read: ",
+      quoted(safe_words(text)), "."),
       ">" = "Write it as {.val postgresql://host:5432/shop}."))
   }
   list(host = parts[3L], port = parts[5L], name = parts[7L])
@@ -175,7 +178,8 @@ settle_table <- function(db, table) {
 table_parts <- function(table) {
   parts <- regmatches(table, gregexpr("\"([^\"]|\"\")*\"|[^.]+", table))[[1L]]
   quoted <- grepl("^\".*\"$", parts)
-  parts[quoted] <- gsub("\"\"", "\"", substr(parts[quoted], 2L, nchar(parts[quoted]) - 1L), fixed = TRUE)
+  parts[quoted] <- gsub("\"\"", "\"", substr(parts[quoted], 2L,
+    nchar(parts[quoted]) - 1L), fixed = TRUE)
   parts
 }
 

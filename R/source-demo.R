@@ -18,7 +18,8 @@
 #'   last weeks are not paid yet.
 #' - the depot Eskholme opened on 7 October 2024.
 #'
-#' @param file One of `"orders.csv"`, `"customers.csv"`, `"products.csv"`, `"depots.csv"` and `"targets.csv"`.
+#' @param file One of `"orders.csv"`, `"customers.csv"`, `"products.csv"`,
+#'   `"depots.csv"` and `"targets.csv"`.
 #' @return `harrowgill()`: a list of five data frames.
 #'
 #' `orders`, a row for each order line: `order_id` (integer), `ordered_on` and `shipped_on`
@@ -28,7 +29,8 @@
 #'
 #' `customers`: `customer_id`, `customer`, `kind`, `town`. `products`: `product_id`, `category`,
 #' `product`, `unit`, `unit_price` (pounds, of 2023). `depots`: `depot`, `manager`, `opened_on`.
-#' `targets`: `month` (such as `"2026-07"`), `depot`, `target` (pounds), from July 2024 to June 2027.
+#' `targets`: `month` (such as `"2026-07"`), `depot`, `target` (pounds), from July 2024
+#' to June 2027.
 #'
 #' `harrowgill_path()`: the path of one of the CSV files as installed, for the command line.
 #' @section Errors: `drystack_error_argument` for another file name.
@@ -40,7 +42,8 @@
 #' @export
 harrowgill <- function() {
   names <- sub(".csv", "", demo_data, fixed = TRUE)
-  stats::setNames(lapply(names, function(name) read_orders(harrowgill_path(paste0(name, ".csv")))), names)
+  stats::setNames(lapply(names, function(name) read_orders(
+    harrowgill_path(paste0(name, ".csv")))), names)
 }
 
 #' @rdname harrowgill

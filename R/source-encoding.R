@@ -3,8 +3,8 @@
 # Windows-1252 before others, and only where nothing in it looks like UTF-8: a file of which a part
 # is UTF-8 was damaged or put together.
 
-known_encodings <- c("UTF-8", "UTF-16LE", "UTF-16BE", "windows-1252", "latin1", "windows-1250", "ISO-8859-2",
-  "CP850", "macintosh")
+known_encodings <- c("UTF-8", "UTF-16LE", "UTF-16BE", "windows-1252", "latin1",
+  "windows-1250", "ISO-8859-2", "CP850", "macintosh")
 
 # list(bytes: as UTF-8, encoding: what they were)
 decoded_bytes <- function(bytes, path, encoding = NULL) {
@@ -13,7 +13,8 @@ decoded_bytes <- function(bytes, path, encoding = NULL) {
   if (is.null(found)) {
     flaws <- kernel_text_flaws(bytes)
     check_no_zero_bytes(flaws, path)
-    found <- if (flaws[["encoding"]] == 0L) "UTF-8" else other_encoding(bytes, flaws[["encoding"]], path)
+    found <- if (flaws[["encoding"]] == 0L) "UTF-8" else other_encoding(bytes,
+      flaws[["encoding"]], path)
   }
   if (found != "UTF-8") bytes <- converted(bytes, found, path)
   if (!is.null(encoding) || found != "UTF-8") {
@@ -39,14 +40,16 @@ marked_encoding <- function(bytes) {
   }
   zero <- matrix(first == 0, 2L)
   share <- rowMeans(zero)
-  if (share[2L] > 0.9 && share[1L] == 0) "UTF-16LE" else if (share[1L] > 0.9 && share[2L] == 0) "UTF-16BE"
+  if (share[2L] > 0.9 && share[1L] == 0) "UTF-16LE" else if (share[1L] > 0.9 &&
+    share[2L] == 0) "UTF-16BE"
 }
 
 other_encoding <- function(bytes, line, path) {
   if (holds_utf8(bytes)) {
     raise("file", c(
       paste0("The file ", quoted(path), " is UTF-8 in parts only."), "x" = "See line {line}.",
-      ">" = paste0("Mend that line, or say ", braces_kept(option_said("encoding", "windows-1252")), ".")
+      ">" = paste0("Mend that line, or say ", braces_kept(
+        option_said("encoding", "windows-1252")), ".")
     ))
   }
   found <- encoding_of_letters(bytes)
@@ -60,7 +63,8 @@ letters_of_languages <- list(
     paste0("\u00e9\u00e8\u00ea\u00eb\u00e0\u00e2\u00e7\u00f4\u00ee\u00ef\u00fb\u00f9\u0153",
       "\u00c9\u00c8\u00c0\u00c7\u00ca"),
     "\u00f1\u00e1\u00e9\u00ed\u00f3\u00fa\u00fc\u00d1\u00c1\u00c9\u00cd\u00d3\u00da",
-    "\u00e0\u00e8\u00e9\u00ec\u00f2\u00f9\u00c0\u00c8\u00c9", "\u00eb\u00ef\u00e9\u00e8\u00ea\u00f6\u00fc",
+    "\u00e0\u00e8\u00e9\u00ec\u00f2\u00f9\u00c0\u00c8\u00c9",
+    "\u00eb\u00ef\u00e9\u00e8\u00ea\u00f6\u00fc",
     "\u00e3\u00f5\u00e7\u00e2\u00ea\u00f4\u00e1\u00e9\u00ed\u00f3\u00fa\u00e0\u00c3\u00c7\u00c1\u00c9",
     "\u00e6\u00f8\u00e5\u00e4\u00f6\u00e9\u00c6\u00d8\u00c5\u00c4\u00d6"),
   "windows-1250" = c(paste0("\u0105\u0107\u0119\u0142\u0144\u00f3\u015b\u017a\u017c\u0104\u0106\u0118\u0141",
@@ -94,8 +98,8 @@ encoding_of_letters <- function(bytes) {
 }
 
 # Signs that stand before letters.
-opening_signs <- c("\u2018", "\u201c", "\u201e", "\u201a", "\u00ab", "\u2039", "\u00bf", "\u00a1", "\u2019",
-  "\u2013", "\u2014", "\u00a0", "\u2022")
+opening_signs <- c("\u2018", "\u201c", "\u201e", "\u201a", "\u00ab", "\u2039", "\u00bf",
+  "\u00a1", "\u2019", "\u2013", "\u2014", "\u00a0", "\u2022")
 
 # What each byte from 128 on stands for, NA where for nothing.
 decoded_signs <- function(encoding) {

@@ -48,7 +48,8 @@ move_into_place <- function(aside, path) {
 # What goes wrong while a file is written is told with its path.
 or_cannot_write <- function(path, writing) {
   fail <- function(e) {
-    raise("output", c(paste0("Cannot write ", quoted(path), "."), "x" = braces_kept(unwritten_reason(e))))
+    raise("output", c(paste0("Cannot write ", quoted(path), "."),
+      "x" = braces_kept(unwritten_reason(e))))
   }
   rlang::try_fetch(writing, error = unless_ours(fail), warning = fail)
 }
@@ -62,7 +63,8 @@ write_text_lines <- function(lines, path) {
 unwritten_reason <- function(e) {
   told <- conditionMessage(e)
   of_library <- "write error|(could|can) ?not write|error writing|failed to write"
-  plain <- grepl("No space left|denied|[Rr]ead-only", told) || !grepl(of_library, told, ignore.case = TRUE)
+  plain <- grepl("No space left|denied|[Rr]ead-only", told) ||
+    !grepl(of_library, told, ignore.case = TRUE)
   if (plain) told else "the file could not be written to its end: is the disk full?"
 }
 

@@ -42,14 +42,15 @@ likely_first_ask <- function(look) {
 
 # Amounts of several currencies are told apart first.
 several_currencies <- function(look) {
-  here <- which(grepl(currency_names, look$column, ignore.case = TRUE) & look$could_be == "dimension" &
-    look$different > 1L & look$different <= most_currencies)
+  here <- which(grepl(currency_names, look$column, ignore.case = TRUE) &
+    look$could_be == "dimension" & look$different > 1L & look$different <= most_currencies)
   if (length(here) > 0L) look$column[here[1L]]
 }
 
 why_words <- function(what, name, look, kind, likely) {
   of_kind <- look$column[look$could_be == kind]
-  why <- if (length(of_kind) == 1L) paste0("the only column that could be ", if (kind == "amount") "an amount"
+  why <- if (length(of_kind) == 1L) paste0("the only column that could be ",
+    if (kind == "amount") "an amount"
     else "one")
   else if (grepl(likely, name, ignore.case = TRUE)) "by its name"
   else "by its values"
@@ -84,8 +85,8 @@ amount_score <- function(name, counts, i) {
 
 # The amount by its name alone, the first of equals; NA of none.
 likely_amount <- function(names) {
-  scores <- 4 * grepl(amount_words_likely, names, ignore.case = TRUE) - 3 * grepl(amount_words_unlikely,
-    names, ignore.case = TRUE)
+  scores <- 4 * grepl(amount_words_likely, names, ignore.case = TRUE) - 3 *
+    grepl(amount_words_unlikely, names, ignore.case = TRUE)
   c(names[which.max(scores)], NA_character_)[1L]
 }
 
@@ -102,10 +103,12 @@ first_command <- function(look) {
     return(NULL)
   }
   path <- attr(look, "path") %||% "orders.csv"
-  shown <- if (is.na(ask$amount)) "lines = count()" else paste0("sales = sum(", name_text(ask$amount), ")")
+  shown <- if (is.na(ask$amount)) "lines = count()" else paste0("sales = sum(",
+    name_text(ask$amount), ")")
   by <- c(if (!is.na(ask$dimension)) name_text(ask$dimension), "month")
   c(
-    paste0("drystack rollup --orders ", shQuote(path, "sh"), " --date ", shQuote(ask$date, "sh"), " \\"),
+    paste0("drystack rollup --orders ", shQuote(path, "sh"), " --date ",
+      shQuote(ask$date, "sh"), " \\"),
     reading_option_lines(attr(look, "reading")$said),
     paste0("  --by ", shQuote(paste(by, collapse = ","), "sh"), " --show ", shQuote(shown, "sh"))
   )

@@ -18,7 +18,8 @@ file_form <- function(path) {
 }
 
 first_bytes <- list(
-  archive = list(c(0x50, 0x4b, 0x03, 0x04)), gzip = list(c(0x1f, 0x8b)), parquet = list(charToRaw("PAR1")),
+  archive = list(c(0x50, 0x4b, 0x03, 0x04)), gzip = list(c(0x1f, 0x8b)),
+  parquet = list(charToRaw("PAR1")),
   "old workbook" = list(c(0xd0, 0xcf, 0x11, 0xe0)), "a PDF document" = list(charToRaw("%PDF")),
   "a picture" = list(c(0x89, 0x50, 0x4e, 0x47), c(0xff, 0xd8, 0xff), charToRaw("GIF8")),
   "a text document (RTF)" = list(charToRaw("{\\rtf")),
@@ -53,5 +54,6 @@ archive_form <- function(path) {
 other_form_words <- function(path, form) {
   ending <- tolower(file_ending(path))
   if (ending %in% c("xls", "xlsx", "ods") && form %in% c("text", "html"))
-    paste0("the file is ", if (form == "text") "delimited text" else "a page with a table", ", no workbook")
+    paste0("the file is ", if (form == "text") "delimited text" else "a page with a table",
+      ", no workbook")
 }

@@ -23,8 +23,10 @@ without_furniture <- function(raw, path, reading, told) {
 
 furniture_words <- list(
   empty = c("empty line", "empty lines"), header = c("repeated header", "repeated headers"),
-  title = c("repeated title line", "repeated title lines"), units = c("line of units", "lines of units"),
-  rule = c("ruled line", "ruled lines"), footer = c("footer", "footers"), comment = c("comment", "comments"),
+  title = c("repeated title line", "repeated title lines"),
+  units = c("line of units", "lines of units"),
+  rule = c("ruled line", "ruled lines"), footer = c("footer", "footers"),
+  comment = c("comment", "comments"),
   odd = c("line of another number of cells", "lines of another number of cells")
 )
 
@@ -76,7 +78,8 @@ footers <- c(
 )
 
 is_footer <- function(texts) {
-  grepl(paste0("^(", paste(footers, collapse = "|"), ")[.]?$"), texts, ignore.case = TRUE, perl = TRUE)
+  grepl(paste0("^(", paste(footers, collapse = "|"), ")[.]?$"), texts,
+    ignore.case = TRUE, perl = TRUE)
 }
 
 # Records of another width are furniture or faults of the file.
@@ -121,9 +124,10 @@ headers_again <- function(raw) {
 }
 
 unit_texts <- c(
-  "\u00a3", "\u20ac", "$", "%", "gbp", "eur", "usd", "kg", "g", "t", "tonnes?", "m", "m2", "m\u00b2", "m3",
-  "m\u00b3", "pcs", "pieces", "each", "ea", "units?", "no", "qty", "dd/mm/yyyy", "mm/dd/yyyy", "yyyy-mm-dd",
-  "date", "text", "days?", "hours?"
+  "\u00a3", "\u20ac", "$", "%", "gbp", "eur", "usd", "kg", "g", "t", "tonnes?", "m", "m2",
+  "m\u00b2", "m3",
+  "m\u00b3", "pcs", "pieces", "each", "ea", "units?", "no", "qty", "dd/mm/yyyy",
+  "mm/dd/yyyy", "yyyy-mm-dd", "date", "text", "days?", "hours?"
 )
 
 # Under the header, where the columns with units hold numbers or dates below.

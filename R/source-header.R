@@ -24,8 +24,8 @@ found_header <- function(bytes, path, reading) {
 # Lines of one length without a separator are fields whose width has to be given.
 check_fields <- function(records, path, reading) {
   lines <- vapply(records, function(record) record$texts[1L], "")
-  if (length(lines) > 2L && nchar(lines[1L]) > 20L && length(unique(nchar(lines))) == 1L && all(grepl(" ",
-    lines))) {
+  if (length(lines) > 2L && nchar(lines[1L]) > 20L &&
+    length(unique(nchar(lines))) == 1L && all(grepl(" ", lines))) {
     raise_widths(lines[1L], 1L, path, reading)
   }
 }
@@ -74,8 +74,8 @@ all_like_orders <- function(names, cells) {
   typed <- kinds != "" & nzchar(names)
   alike <- ifelse(kinds == "date", is_date_cell(names), is_number_cell(names))
   years <- grepl("^(19|20)[0-9]{2}$", names)
-  any(typed) && all(alike[typed]) && !all(years[typed]) && (any(kinds == "date") || sum(typed) > 1L ||
-    any(grepl("[.,]", names[typed])))
+  any(typed) && all(alike[typed]) && !all(years[typed]) &&
+    (any(kinds == "date") || sum(typed) > 1L || any(grepl("[.,]", names[typed])))
 }
 
 raise_no_header <- function(names, path, reading) {
@@ -128,7 +128,8 @@ joined_names <- function(groups, names) {
 }
 
 titles_of <- function(records) {
-  titles <- vapply(records, function(record) paste(record$texts[nzchar(record$texts)], collapse = " "), "")
+  titles <- vapply(records, function(record) paste(record$texts[nzchar(record$texts)],
+    collapse = " "), "")
   Filter(nzchar, titles)
 }
 
@@ -209,7 +210,8 @@ header_place <- function(records, width) {
 # Where notes stand above in as many cells: the last line of names before the first with numbers or
 # dates, more than one below the first that could be it. Each of its cells has a name of its own.
 header_below_notes <- function(texts, places) {
-  typed <- which(vapply(texts, function(cells) any(is_number_cell(cells) | is_date_cell(cells)), NA))[1L]
+  typed <- which(vapply(texts, function(cells) any(is_number_cell(cells) |
+    is_date_cell(cells)), NA))[1L]
   last <- max(c(places[places < typed], 0L), na.rm = TRUE)
   if (is.na(typed) || last <= places[1L] + 1L) {
     return(NA_integer_)

@@ -5,7 +5,8 @@ read_json_lines <- function(path, reading) {
   lines <- text_lines(bytes)
   here <- which(grepl("[^[:space:]]", lines))
   if (length(here) == 0L) {
-    raise("file", c(paste0("The file ", quoted(path), " is empty."), ">" = "It should hold objects."))
+    raise("file", c(paste0("The file ", quoted(path), " is empty."),
+      ">" = "It should hold objects."))
   }
   check_json_lines(lines, here, path)
   array <- paste0("[", paste(lines[here], collapse = ","), "]")

@@ -16,7 +16,8 @@ without_dropped_lines <- function(bytes, reading, told) {
 lines_matching <- function(pattern, lines) {
   fail <- function(e) {
     raise("argument", c(paste0(argument_said("drop_lines"), " takes regular expressions."),
-      "x" = paste0(quoted(pattern), " is none."), ">" = "For example {.val ^#}: lines that begin with #."))
+      "x" = paste0(quoted(pattern), " is none."),
+      ">" = "For example {.val ^#}: lines that begin with #."))
   }
   suppressWarnings(rlang::try_fetch(grepl(pattern, lines, perl = TRUE), error = fail))
 }
@@ -65,7 +66,8 @@ fields_apart <- function(bytes, path, reading, told) {
   bytes_of_lines(joined)
 }
 
-# Two names within a field: nothing blank stands between their values, so that widths have to be said.
+# Two names within a field: nothing blank stands between their values, so that widths have
+# to be said.
 check_names_apart <- function(lines, starts, path, reading) {
   first <- lines[grepl("[^[:space:]]", lines)][1L]
   names <- kernel_trimmed(substring(first, starts, c(starts[-1L] - 1L, 1e6)))
@@ -79,7 +81,8 @@ raise_widths <- function(first, starts, path, reading) {
   all <- sort(unique(c(1L, starts, words[others])))
   widths <- diff(c(all, max(nchar(first), max(all)) + 1L))
   raise("file", c(
-    paste0("The fields of ", quoted(path), " have fixed widths, with no blank between some of them."),
+    paste0("The fields of ", quoted(path),
+      " have fixed widths, with no blank between some of them."),
     "x" = "The first line is {quoted(first)}.",
     ">" = paste0("Give the width of each field in characters; the names suggest: ",
       braces_kept(reading_command(path, reading, widths = widths)), ".")

@@ -8,8 +8,9 @@
 #' @param ... For a path: how it is read, as in [read_orders()].
 #' @return A `drystack_look` that prints as text with a first command to run, and is a data frame
 #'   with a row for each column: `column`, `holds` (the kind of its values), `known` and `different`
-#'   (counts), `from` and `to` (least and greatest, `""` for texts), `commonest` (labels of texts that
-#'   most lines have), `could_be` (`date`, `amount`, `dimension`, `code`, `condition` or nothing).
+#'   (counts), `from` and `to` (least and greatest, `""` for texts), `commonest` (labels of texts
+#'   that most lines have), `could_be` (`date`, `amount`, `dimension`, `code`,
+#'   `condition` or nothing).
 #' @section Errors: Those of [read_orders()]; `drystack_error_orders` for something that is
 #'   neither a file nor a data frame.
 #' @seealso [read_orders()] takes what it finds; [check()] looks at a daybook.
@@ -58,14 +59,16 @@ looked_column <- function(x, name) {
   different <- if (is.atomic(x)) length(unique(known)) else NA_integer_
   range <- looked_range(known)
   list(
-    holds = kind_words(x), known = length(known), different = different, from = range[1L], to = range[2L],
+    holds = kind_words(x), known = length(known), different = different, from = range[1L],
+    to = range[2L],
     commonest = if (is.character(known) || is.factor(known)) commonest_labels(known) else "",
     could_be = could_be(x, name, known, different), days_otherwise = are_days_otherwise(known)
   )
 }
 
 are_days_otherwise <- function(known) {
-  are_periods(known) || (is.numeric(known) && (!is.null(epoch_seconds(known)) || are_sheet_days(known)))
+  are_periods(known) || (is.numeric(known) && (!is.null(epoch_seconds(known)) ||
+    are_sheet_days(known)))
 }
 
 are_periods <- function(known) {
@@ -76,7 +79,8 @@ are_periods <- function(known) {
 
 commonest_labels <- function(known) {
   counts <- sort(table(as.character(known)), decreasing = TRUE)
-  if (length(counts) == 0L || counts[1L] == 1L) "" else paste(shown_text(names(utils::head(counts, 2L))),
+  if (length(counts) == 0L || counts[1L] == 1L) "" else paste(
+    shown_text(names(utils::head(counts, 2L))),
     collapse = ", ")
 }
 

@@ -7,7 +7,8 @@ with_names <- function(raw, reading, told) {
   blank <- empty & vapply(raw$columns, function(column) all(is.na(column$codes)), NA)
   if (any(blank)) told$add(count_words(sum(blank), "empty column", "left out"))
   names[empty] <- paste0("column_", which(empty))
-  if (any(empty & !blank)) told$add(paste0("columns without a name: ", words_of(names[empty & !blank])))
+  if (any(empty & !blank)) told$add(paste0("columns without a name: ",
+    words_of(names[empty & !blank])))
   names <- renamed(names, reading$rename)
   names <- numbered(names, told)
   names <- apart_from_periods(names, told)
@@ -39,7 +40,8 @@ numbered <- function(names, told) {
   for (i in which(again)) {
     n <- sum(names[seq_len(i)] == names[i] | startsWith(names[seq_len(i)], paste0(names[i], "_")))
     while (paste0(names[i], "_", n) %in% names) n <- n + 1L
-    told$add(paste0("the name ", quoted(names[i]), " stands twice: ", quoted(paste0(names[i], "_", n))))
+    told$add(paste0("the name ", quoted(names[i]), " stands twice: ",
+      quoted(paste0(names[i], "_", n))))
     names[i] <- paste0(names[i], "_", n)
   }
   names
@@ -48,7 +50,8 @@ numbered <- function(names, told) {
 apart_from_periods <- function(names, told) {
   taken <- names %in% c(period_units, cyclic_parts, names_of_tables)
   for (i in which(taken)) {
-    new <- utils::tail(make.unique(c(names, paste0("order_", sub("^[.]", "", names[i]))), sep = "_"), 1L)
+    new <- utils::tail(make.unique(c(names, paste0("order_", sub("^[.]", "", names[i]))),
+      sep = "_"), 1L)
     told$add(paste0(quoted(names[i]), " is called ", quoted(new), " here"))
     names[i] <- new
   }

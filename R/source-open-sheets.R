@@ -4,7 +4,8 @@ read_open_sheets <- function(path, reading) {
   bytes <- read_bytes(path)
   parts <- kernel_zip_parts(bytes)
   check_unpacked(path, sum(parts$size), length(bytes))
-  content <- xml2::read_xml(kernel_zip_part(bytes, match("content.xml", parts$name)), options = c("NOBLANKS"))
+  content <- xml2::read_xml(kernel_zip_part(bytes, match("content.xml", parts$name)),
+    options = c("NOBLANKS"))
   tables <- xml2::xml_find_all(content, "//table:table")
   names <- xml2::xml_attr(tables, "name")
   sheet_orders(names, function(place) open_grid(tables[[place]], path), path, reading)

@@ -1,22 +1,23 @@
 #' Read order records from a file
 #'
-#' The contents of the file decide how it is read: delimited text with a header line (comma, semicolon,
-#' tab or bar, found from the
-#' first lines; or fields of fixed width; plain or gzip-compressed), JSON lines (`.jsonl`, `.ndjson`:
-#' one object a line), Parquet, a worksheet of a workbook (`.xlsx`, `.xls`, `.ods`), the largest table
-#' of an HTML page, or one of these in a zip archive. A misleading ending does not
-#' matter. `-` reads delimited text from standard input. In text, columns become whole numbers, numbers,
+#' The contents of the file decide how it is read: delimited text with a header line (comma,
+#' semicolon, tab or bar, found from the
+#' first lines; or fields of fixed width; plain or gzip-compressed), JSON lines (`.jsonl`,
+#' `.ndjson`: one object a line), Parquet, a worksheet of a workbook (`.xlsx`, `.xls`, `.ods`), the
+#' largest table of an HTML page, or one of these in a zip archive. A misleading ending does not
+#' matter. `-` reads delimited text from standard input. In text, columns become
+#' whole numbers, numbers,
 #'   `TRUE`/`FALSE`, dates
 #' (ISO form only) or text; digits that begin with a zero stay text, as they are codes and not
 #' numbers. Empty cells are missing.
 #'
-#' Whatever else an export contains is detected and reported (in `attr(orders, "reading")$told` and in the
-#' notes of tables): another encoding, title lines above the header, headers and titles repeated
-#' at page breaks, a line of units, footers, empty lines and columns; totals lines where the lines
-#' above prove them; amounts as people write them (`\u00a3`1,234.50, 1.234,50, (268.04), 268.04-, CR
-#' and DR, percent signs), where every value of the column can be read in the same way; texts that stand for
-#' unknown values. Repeated names get a number, names of periods a prefix. Anything that cannot be guessed
-#' safely stays as it is until you say how to read it.
+#' Whatever else an export contains is detected and reported (in `attr(orders, "reading")$told` and
+#' in the notes of tables): another encoding, title lines above the header, headers and titles
+#' repeated at page breaks, a line of units, footers, empty lines and columns; totals lines where
+#' the lines above prove them; amounts as people write them (`\u00a3`1,234.50, 1.234,50, (268.04),
+#' 268.04-, CR and DR, percent signs), where every value of the column can be read in the same way;
+#' texts that stand for unknown values. Repeated names get a number, names of periods a prefix.
+#' Anything that cannot be guessed safely stays as it is until you say how to read it.
 #'
 #' @param path The file, or `"-"`.
 #' @param encoding `"UTF-8"`, `"UTF-16LE"`, `"UTF-16BE"`, `"windows-1252"` or `"latin1"`. Default:
@@ -34,13 +35,15 @@
 #' @param types What columns are: `c(order_id = "text", net = "amount", due = "date")`.
 #' @param date_order How dates are written, as in [daybook()].
 #' @param zone The time zone of date-times in text, which are then read as date-times.
-#' @param header `"none"` for a file whose first line is an order line (columns are `column_1` and so on),
-#'   `"first"` where its first line holds names whatever it looks like, or the names themselves.
+#' @param header `"none"` for a file whose first line is an order line (columns are `column_1` and
+#'   so on), `"first"` where its first line holds names whatever it looks like, or
+#'   the names themselves.
 #' @param drop_lines Regular expressions: lines of text that match one are left out.
-#' @param uneven Records with too many or too few cells: `"fill"` adds empty cells at the end, `"drop"`
-#'   leaves the records out and counts them. Default: an error.
+#' @param uneven Records with too many or too few cells: `"fill"` adds empty cells at the end,
+#'   `"drop"` leaves the records out and counts them. Default: an error.
 #' @param widths Fields of fixed width, in characters. Default: detected where blanks separate them.
-#' @param sheet The worksheet of a workbook, by name or number. Default: the first that holds orders.
+#' @param sheet The worksheet of a workbook, by name or number. Default: the first
+#'   that holds orders.
 #' @param inside The file of an archive that holds several.
 #' @return A data frame with one row for each record; its attributes `path` and `reading` tell the
 #'   file and how it was read.
@@ -60,14 +63,16 @@
 #' read_orders(export)
 #' @export
 read_orders <- function(path, encoding = NULL, separator = NULL, quote = NULL, skip = NULL,
-  decimal = NULL, thousands = NULL, missing = NULL, totals_lines = "proven", rename = NULL, keep = NULL,
+  decimal = NULL, thousands = NULL, missing = NULL, totals_lines = "proven",
+  rename = NULL, keep = NULL,
   types = NULL, date_order = NULL, zone = NULL, header = NULL, drop_lines = NULL, uneven = NULL,
   widths = NULL, sheet = NULL, inside = NULL) {
   own_setting()
   check_text(path, "path")
   orders_in_file(path, checked_reading(
     encoding = encoding, separator = separator, quote = quote, skip = skip, decimal = decimal,
-    thousands = thousands, missing = missing, totals_lines = totals_lines, rename = rename, keep = keep,
+    thousands = thousands, missing = missing, totals_lines = totals_lines,
+    rename = rename, keep = keep,
     types = types, date_order = date_order, zone = zone, header = header, drop_lines = drop_lines,
     uneven = uneven, widths = widths, sheet = sheet, inside = inside
   ))
@@ -99,7 +104,8 @@ orders_that_hold <- function(orders, path) {
 }
 
 # The orders of a file with those columns read at once that are wanted, the others when they are
-# needed, where the file allows it; spare: whether others may be read with them (see scanned_orders()).
+# needed, where the file allows it; spare: whether others may be read with
+# them (see scanned_orders()).
 orders_as_needed <- function(path, reading, wanted, spare = FALSE) {
   check_no_address(path)
   if (holds_states(path)) {
@@ -119,7 +125,8 @@ orders_as_needed <- function(path, reading, wanted, spare = FALSE) {
 #' @export
 as_orders.character <- function(orders, wanted = character()) {
   check_text(orders, "orders")
-  orders_as_needed(orders, new_reading(), function(names) columns_spoken_of(names, wanted), spare = TRUE)
+  orders_as_needed(orders, new_reading(), function(names) columns_spoken_of(names,
+    wanted), spare = TRUE)
 }
 
 # The columns that some texts may speak of.
@@ -144,7 +151,8 @@ bytes_of_stream <- function(connection) {
     if (length(part) == 0L) break
     parts[[length(parts) + 1L]] <- part
     held <- held + length(part)
-    if (held > most_bytes()) stop("more comes than the ", format_bytes(most_bytes()), " that are allowed")
+    if (held > most_bytes()) stop("more comes than the ", format_bytes(most_bytes()),
+      " that are allowed")
   }
   as.raw(unlist(parts))
 }

@@ -15,7 +15,8 @@ parquet_orders <- function(path, reading, wanted = identity) {
   told <- new_telling(path)
   facts <- parquet_facts(path)
   names <- apart_from_periods(renamed(facts$names, reading$rename), told)
-  kept <- if (is.null(reading$keep)) seq_along(names) else which(names %in% kept_names(names, reading$keep))
+  kept <- if (is.null(reading$keep)) seq_along(names) else which(names %in%
+    kept_names(names, reading$keep))
   for (name in names(reading$types)) check_column(name, names)
   # One reading of a few columns more costs less than another process for each.
   read <- function(places, spare) {
@@ -65,7 +66,8 @@ parquet_columns_apart <- function(path, places, facts, size) {
 # The places of weights in two shares that weigh about the same.
 even_shares <- function(weights) {
   first <- logical(length(weights))
-  for (i in order(-weights)) first[i] <- sum(weights[first]) <= sum(weights[!first & seq_along(weights) != i])
+  for (i in order(-weights)) first[i] <- sum(weights[first]) <= sum(
+    weights[!first & seq_along(weights) != i])
   list(which(first), which(!first))
 }
 
@@ -111,13 +113,15 @@ row_group_columns <- function(path, groups, places, facts) {
   }
   cut <- tempfile("groups", fileext = ".parquet")
   on.exit(unlink(cut))
-  read_or_told(kernel_parquet_part(path.expand(path), groups[1L], groups[length(groups)], places, cut), path)
+  read_or_told(kernel_parquet_part(path.expand(path), groups[1L], groups[length(groups)],
+    places, cut), path)
   read_apart(function() parquet_columns(cut, places, facts), path, bytes)
 }
 
 # Whether a file is larger in memory than may be held at once, and can be cut.
 is_large_parquet <- function(path) {
-  if (!grepl("[.]parquet$", path, ignore.case = TRUE) || kernel_file_kind(path.expand(path)) != "file") {
+  if (!grepl("[.]parquet$", path, ignore.case = TRUE) ||
+    kernel_file_kind(path.expand(path)) != "file") {
     return(FALSE)
   }
   facts <- rlang::try_fetch(parquet_facts(path), drystack_error = function(e) NULL)

@@ -2,7 +2,8 @@
 # which the engine for parts (fold-parts.R) reads one at a time.
 
 # names: of the columns; path: as it was said; wanted: columns that will be asked for
-# parts: of each what new_file_part() holds: path; bytes, its size; read, a function of names, and of those
+# parts: of each what new_file_part() holds: path; bytes, its size; read, a function of names, and
+# of those
 #   that are texts, that gives these columns; numbers, those known to be such before they are read
 # told: how the files were read, where there is something to tell
 new_orders_in_parts <- function(names, parts, path, wanted, told = character()) {
@@ -44,7 +45,8 @@ in_parts <- function(path) {
 
 # Text that is larger than may be read at once, and that can be cut.
 is_large_text <- function(path) {
-  kernel_file_kind(path.expand(path)) == "file" && file.size(path) > most_bytes() && file_form(path) == "text"
+  kernel_file_kind(path.expand(path)) == "file" && file.size(path) > most_bytes() &&
+    file_form(path) == "text"
 }
 
 orders_in_parts <- function(path, reading, wanted) {
@@ -53,8 +55,8 @@ orders_in_parts <- function(path, reading, wanted) {
   files <- lapply(files_meant(path), file_in_parts, reading = reading)
   names <- files[[1L]]$names
   for (file in files) check_same_columns(file, files[[1L]])
-  new_orders_in_parts(names, unlist(lapply(files, `[[`, "parts"), recursive = FALSE), path, wanted(names),
-    told_of_files(files))
+  new_orders_in_parts(names, unlist(lapply(files, `[[`, "parts"), recursive = FALSE),
+    path, wanted(names), told_of_files(files))
 }
 
 # The same of several files is told once.
@@ -63,7 +65,8 @@ told_of_files <- function(files) {
   paths <- rep(vapply(files, `[[`, "", "path"), lengths(lapply(files, `[[`, "told")))
   vapply(unique(lines), function(line) {
     here <- unique(paths[lines == line])
-    paste0(line, " (", if (length(here) == 1L) basename(here) else paste(length(here), "files"), ")")
+    paste0(line, " (", if (length(here) == 1L) basename(here) else paste(
+      length(here), "files"), ")")
   }, "", USE.NAMES = FALSE)
 }
 
@@ -73,7 +76,8 @@ check_same_columns <- function(file, first) {
   if (length(c(lacking, more)) > 0L) {
     raise("column", c(
       "The files do not have the same columns.",
-      "x" = paste0(quoted(file$path), " ", if (length(lacking) > 0L) paste0("lacks ", quoted(lacking[1L]))
+      "x" = paste0(quoted(file$path), " ", if (length(lacking) > 0L) paste0("lacks ",
+        quoted(lacking[1L]))
         else paste0("has ", quoted(more[1L])), "; ", quoted(first$path), " ",
         if (length(lacking) > 0L) "has it." else "does not."),
       ">" = "Name files of one export, or rename the column in the file."
@@ -105,7 +109,8 @@ whole_in_parts <- function(path, reading) {
     if (length(text) > 0L) reading$types <- stats::setNames(rep("text", length(text)), text)
     unclass(orders_in_file(path, reading))[wanted]
   }
-  list(path = path, names = names, parts = list(new_file_part(path, file.size(path), read)), told = told)
+  list(path = path, names = names, parts = list(
+    new_file_part(path, file.size(path), read)), told = told)
 }
 
 text_in_parts <- function(file, reading) {

@@ -54,15 +54,16 @@ within_access.drystack_postgresql <- function(db, writes, ask) {
 #' @export
 tables_in.drystack_postgresql <- function(db) {
   word <- function(name) {
-    paste0("CASE WHEN ", name, " ~ '[.\"]' THEN '\"' || replace(", name, ", '\"', '\"\"') || '\"' ELSE ",
-      name, " END")
+    paste0("CASE WHEN ", name, " ~ '[.\"]' THEN '\"' || replace(", name,
+      ", '\"', '\"\"') || '\"' ELSE ", name, " END")
   }
   unlist(database_rows(db, paste0(
     "SELECT CASE WHEN pg_table_is_visible(c.oid) THEN ", word("c.relname"), " ELSE ",
     word("n.nspname"), " || '.' || ", word("c.relname"),
     " END AS v FROM pg_class c JOIN pg_namespace n ON n.oid = ",
     "c.relnamespace WHERE c.relkind IN ('r', 'p', 'v', 'm', 'f') AND n.nspname !~ '^pg_' AND n.nspname <> ",
-    "'information_schema' AND has_any_column_privilege(c.oid, 'SELECT') ORDER BY 1")), use.names = FALSE)
+    "'information_schema' AND has_any_column_privilege(c.oid, 'SELECT') ORDER BY 1")),
+    use.names = FALSE)
 }
 
 # Of a table the columns that may be read.
@@ -91,8 +92,10 @@ database_table.drystack_postgresql <- function(db, keys, values) {
       return(rlang::zap())
     }
     name <- new_table_name()
-    list(name = name, from = paste0("(SELECT CAST(k AS ", sql_type_of(db, keys), ") AS k, CAST(v AS ",
-      sql_type_of(db, values), ") AS v FROM (VALUES ", sql_pairs(db, keys, values), ") w(k, v)) ", name))
+    list(name = name, from = paste0("(SELECT CAST(k AS ", sql_type_of(db, keys),
+      ") AS k, CAST(v AS ",
+      sql_type_of(db, values), ") AS v FROM (VALUES ", sql_pairs(db, keys, values),
+      ") w(k, v)) ", name))
   })
 }
 
@@ -108,8 +111,8 @@ orders_token.drystack_postgresql <- function(db) {
   if (now$quiet && identical(now$v, db$looked_at$snapshot)) {
     return(db$looked_at$token)
   }
-  found <- database_rows(db, paste0("SELECT count(*)::text AS n, max(o.xmin::text::bigint)::text AS x FROM ",
-    db$relation, " o"))
+  found <- database_rows(db, paste0(
+    "SELECT count(*)::text AS n, max(o.xmin::text::bigint)::text AS x FROM ", db$relation, " o"))
   token <- paste(unlist(found), collapse = " ")
   db$looked_at <- list(snapshot = now$v, token = token)
   token
@@ -132,8 +135,8 @@ primary_key.drystack_postgresql <- function(db) {
   }
   found <- database_rows(db,
     paste0("SELECT a.attname::text AS v FROM pg_index i JOIN pg_attribute a ON a.attrelid = ",
-    "i.indrelid AND a.attnum = ANY (i.indkey) WHERE i.indisprimary AND i.indrelid = ", sql_values(db,
-      db$relation),
+    "i.indrelid AND a.attnum = ANY (i.indkey) WHERE i.indisprimary AND i.indrelid = ",
+    sql_values(db, db$relation),
     "::regclass ORDER BY array_position(i.indkey::int[], a.attnum::int)"))$v
   if (length(found) > 0L && all(found %in% db$columns)) found
 }
@@ -155,7 +158,8 @@ column_kind_in.drystack_postgresql <- function(db, name) {
   else if (grepl("^timestamp.*with time zone", type)) finite_days(db, name, "zoned")
   else if (startsWith(type, "timestamp")) finite_days(db, name, "time")
   else if (grepl(types_of_text, type)) text_or_days(db, name)
-  else raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words), " cannot be read."),
+  else raise("column", c(paste0("Column ", quoted(name), " of ", braces_kept(db$words),
+    " cannot be read."),
     "x" = paste0("Its type is ", braces_kept(type), "."),
       ">" = "Turn it into a number, a date or text in a query."))
 }
@@ -181,7 +185,8 @@ sql_types_of_table <- function(db) {
 }
 
 sql_types_of_query <- function(db) {
-  described <- asked(db, db$relation, function() within_access(db, FALSE, function() described_query(db)))
+  described <- asked(db, db$relation, function() within_access(db, FALSE,
+    function() described_query(db)))
   paste0("(VALUES ", paste0("(", sql_values(db, described$name), ", ", described$.oid, "::oid, -1)",
     collapse = ", "), ") a(name, type, mod)")
 }
@@ -198,8 +203,8 @@ whole_or_text <- function(db, name, type) {
     return("whole")
   }
   x <- paste0("o.", sql_name(db, name))
-  largest <- database_rows(db, paste0("SELECT max(abs(", x, "::numeric))::float8 AS v FROM ", db$relation,
-    " o"))$v
+  largest <- database_rows(db, paste0("SELECT max(abs(", x,
+    "::numeric))::float8 AS v FROM ", db$relation, " o"))$v
   if (!is.na(largest) && largest >= 2^53) "large" else "whole"
 }
 
@@ -224,7 +229,8 @@ finite_days <- function(db, name, kind) {
 text_or_days <- function(db, name) {
   x <- known_text_sql(db, name)
   form <- paste0(x, " ~ '^[12][0-9]{3}-(0[1-9]|1[0-2])-(0[1-9]|[12][0-9]|3[01])$'")
-  odd <- database_rows(db, paste0("SELECT 1 AS v FROM ", db$relation, " o WHERE NOT ", form, " LIMIT 1"))$v
+  odd <- database_rows(db, paste0("SELECT 1 AS v FROM ", db$relation, " o WHERE NOT ",
+    form, " LIMIT 1"))$v
   if (length(odd) > 0L) {
     return("text")
   }
@@ -291,7 +297,8 @@ sql_day.drystack_postgresql <- function(db, x) {
     date = paste0("(", x$sql, " - DATE '1970-01-01')"),
     iso = paste0("(", x$sql, "::date - DATE '1970-01-01')"),
     time = paste0("(", x$sql, "::date - DATE '1970-01-01')"),
-    zoned = paste0("((", x$sql, " AT TIME ZONE ", sql_values(db, db$zone), ")::date - DATE '1970-01-01')"),
+    zoned = paste0("((", x$sql, " AT TIME ZONE ", sql_values(db, db$zone),
+      ")::date - DATE '1970-01-01')"),
     days = paste0("floor(", x$sql, ")::int"),
     serial = paste0("(floor(", x$sql, ")::int - 25569)")
   )
@@ -302,7 +309,8 @@ sql_at_day.drystack_postgresql <- function(db, day, kind) {
   if (kind != "zoned") {
     return(NextMethod())
   }
-  paste0("(TIMESTAMP '", format(as_day_date(day)), " 00:00:00' AT TIME ZONE ", sql_values(db, db$zone), ")")
+  paste0("(TIMESTAMP '", format(as_day_date(day)), " 00:00:00' AT TIME ZONE ",
+    sql_values(db, db$zone), ")")
 }
 
 #' @export

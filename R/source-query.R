@@ -1,5 +1,5 @@
-# Statements of others: a query that somebody gives stands inside ours as one parenthesis, so it must be
-# one that reads, and end where it seems to.
+# Statements of others: a query that somebody gives stands inside ours as one parenthesis, so it
+# must be one that reads, and end where it seems to.
 
 check_query <- function(query) {
   wrong <- query_problem(query)

@@ -12,7 +12,8 @@ reader_for <- function(path) {
   function(path, reading) {
     check_said_of_form(path, form, reading)
     read <- readers[[form]]
-    if (form %in% c("text", "gzip")) read(path, reading) else read_or_told(read(path, reading), path)
+    if (form %in% c("text", "gzip")) read(path, reading) else read_or_told(
+      read(path, reading), path)
   }
 }
 
@@ -20,8 +21,8 @@ raise_no_orders <- function(path, form) {
   raise("file", c(
     paste0("The file ", quoted(path), " is ", form, ", no table of orders."),
     ">" = if (startsWith(form, "a database")) paste0("Say which table of it: ",
-      braces_kept(option_said("orders", paste0("sqlite:", path))), ", ", braces_kept(option_said("table",
-        "orders")), ".")
+      braces_kept(option_said("orders", paste0("sqlite:", path))), ", ",
+      braces_kept(option_said("table", "orders")), ".")
     else "Export the orders as delimited text (CSV), a workbook (.xlsx) or Parquet."
   ))
 }
@@ -33,7 +34,8 @@ check_said_of_form <- function(path, form, reading) {
     if (!is.null(reading$inside) && form != "archive") "inside"
   )
   if (length(lacks) > 0L) {
-    raise("argument", c(paste0(argument_said(lacks[1L]), " was given, but ", quoted(path), " has none."),
+    raise("argument", c(paste0(argument_said(lacks[1L]), " was given, but ",
+      quoted(path), " has none."),
       ">" = paste0("Leave ", argument_said(lacks[1L]), " out.")))
   }
 }

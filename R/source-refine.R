@@ -17,7 +17,8 @@ refined_orders <- function(raw, path, reading, told = new_telling(path)) {
   raw <- without_furniture(raw, path, reading, told)
   raw <- without_totals(raw, reading, told)
   typed <- typed_orders(raw, reading, told)
-  with_telling(structure(typed, class = "data.frame", row.names = seq_len(raw$records)), told, reading)
+  with_telling(structure(typed, class = "data.frame",
+    row.names = seq_len(raw$records)), told, reading)
 }
 
 # Apostrophes round all texts of a column, or before them, as programs mark what is text.

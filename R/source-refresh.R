@@ -49,7 +49,8 @@ states_lock <- function(path) {
 
 # Seconds that one waits for another to have written.
 states_patience <- function() {
-  check_whole(getOption("drystack.states_patience", 600L), "options(drystack.states_patience)", 0L, 86400L)
+  check_whole(getOption("drystack.states_patience", 600L),
+    "options(drystack.states_patience)", 0L, 86400L)
 }
 
 # States without the parts that cannot be read any more: these are folded anew. Of a database one
@@ -78,24 +79,26 @@ refreshed <- function(kept, path) {
   told
 }
 
-# Where the orders of a database are others than the states, as when older lines were changed, removed or
-# stamped anew: list(days: how many, first, lines: how many more or fewer are there), NULL where none is. One
-# query counts and adds up all lines by day.
+# Where the orders of a database are others than the states, as when older lines were changed,
+# removed or stamped anew: list(days: how many, first, lines: how many more or fewer are there),
+# NULL where none is. One query counts and adds up all lines by day.
 unlike_orders <- function(kept, asked, path) {
-  by_day <- function(rows) merged_rows(rows[setdiff(names(rows), paste0("by", seq_along(kept$by)))], 0L,
-    names(kept$amounts))
+  by_day <- function(rows) merged_rows(rows[setdiff(names(rows),
+    paste0("by", seq_along(kept$by)))], 0L, names(kept$amounts))
   there <- by_day(partial_rows(asked$engine, list(), asked$amounts))
   rows <- lapply(kept$parts, rows_of_part_of_states, path = path)
   here <- if (length(rows) > 0L) by_day(joined_rows(rows, kept)) else there[0L, , drop = FALSE]
   days <- unique(c(there$day, here$day))
-  differ <- Reduce(`|`, lapply(c("n", paste0(names(kept$amounts), "_sum", recycle0 = TRUE)), function(name) {
+  differ <- Reduce(`|`, lapply(c("n", paste0(names(kept$amounts), "_sum", recycle0 = TRUE)),
+    function(name) {
     values <- lapply(list(there, here), function(rows) {
       value <- as.numeric(rows[[name]])[match(days, rows$day)]
       ifelse(is.na(value), 0, value)
     })
     abs(values[[1L]] - values[[2L]]) > 1e-9 * (abs(values[[1L]]) + abs(values[[2L]]))
   }))
-  if (any(differ)) list(days = sum(differ), first = format(as_day_date(min(days[differ], na.rm = TRUE))),
+  if (any(differ)) list(days = sum(differ), first = format(
+    as_day_date(min(days[differ], na.rm = TRUE))),
     lines = sum(there$n) - sum(here$n))
 }
 
@@ -154,7 +157,8 @@ file_parts <- function(kept) {
 # Parts of files, as many at once as is worth while.
 parts_of_files <- function(parts, kept, path) {
   one <- function(i) part_of_file(parts[[i]], kept, path)
-  at_once <- if (length(parts) > 1L) processes_at_once(file.size(vapply(parts, `[[`, "", "file"))) else 1L
+  at_once <- if (length(parts) > 1L) processes_at_once(
+    file.size(vapply(parts, `[[`, "", "file"))) else 1L
   if (at_once < 2L) {
     return(lapply(seq_along(parts), one))
   }
@@ -187,7 +191,8 @@ news_past_key <- function(kept, path) {
   }
   added <- written_part(found$rows, list(part = name, stamp = "new", last = found$last,
     told = as.list(asked$told)), path)
-  list(parts = c(kept$parts, list(added)), told = news_told(name, "new", added$lines), asked = asked)
+  list(parts = c(kept$parts, list(added)), told = news_told(name, "new",
+    added$lines), asked = asked)
 }
 
 # The greatest key that was seen, or the day from which lines are folded again; NULL before
@@ -213,7 +218,8 @@ news_entered <- function(kept, path) {
   }
   day <- function(day) format(as_day_date(day))
   added <- c(
-    if (is.null(from) || from < last) fold("closed", paste("entered before", day(last)), from, last),
+    if (is.null(from) || from < last) fold("closed",
+      paste("entered before", day(last)), from, last),
     fold("open", paste("entered from", day(last), "on"), last, NULL)
   )
   lines <- function(parts) sum(vapply(parts, function(part) as.numeric(part$lines), 0))
@@ -232,7 +238,8 @@ orders_asked <- function(opened, kept) {
   ids <- source_ids(engine, taken, unlist(kept$columns))
   vocabulary <- new_vocabulary(columns = ids)
   amounts <- lapply(kept$amounts, function(amount) {
-    list(tree = parse_row(kept_expression(amount$text), vocabulary), text = amount$text, needs = kept_needs)
+    list(tree = parse_row(kept_expression(amount$text), vocabulary), text = amount$text,
+      needs = kept_needs)
   })
   list(engine = engine, by = ids[unlist(kept$by)], amounts = amounts,
     told = c(taken$reading$told, engine$told))
@@ -256,7 +263,8 @@ written_part <- function(rows, part, path) {
 write_manifest <- function(kept, path) {
   before <- parts_listed(path)
   write_whole(manifest_file(path), function(aside) {
-    write_text_lines(jsonlite::toJSON(kept, auto_unbox = TRUE, digits = NA, null = "null", pretty = 1), aside)
+    write_text_lines(jsonlite::toJSON(kept, auto_unbox = TRUE, digits = NA, null = "null",
+      pretty = 1), aside)
   })
   # Who read the list before may still open its parts: they are removed the next time.
   named <- c(vapply(kept$parts, `[[`, "", "rows"), before)

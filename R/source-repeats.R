@@ -6,8 +6,8 @@ fewest_repeats <- 3L
 
 most_compared <- 2^22
 
-# list(count, from: the first line that repeats another, of: that one) of the records of a text that begin
-# at a byte on a line; NULL where none do.
+# list(count, from: the first line that repeats another, of: that one) of the records of a text that
+# begin at a byte on a line; NULL where none do.
 repeated_lines <- function(bytes, header) {
   if (length(bytes) > most_compared) {
     return(NULL)
@@ -30,7 +30,8 @@ repeated_lines <- function(bytes, header) {
 
 tell_repeats <- function(repeats, told) {
   if (!is.null(repeats)) told$add(paste0(format_count(repeats$count), " lines stand",
-    " in the file twice (from line ", format_count(repeats$from), " on they repeat those from line ",
+    " in the file twice (from line ", format_count(repeats$from),
+    " on they repeat those from line ",
     format_count(repeats$of), " on): their amounts are counted twice"))
 }
 
@@ -84,7 +85,7 @@ are_sums_below <- function(amounts, first) {
 }
 
 tell_headers_above <- function(condition, told) {
-  if (!is.null(condition)) told$add(paste0("some lines hold the sums of the lines below them, so that ",
-    "amounts ",
+  if (!is.null(condition)) told$add(
+    paste0("some lines hold the sums of the lines below them, so that ", "amounts ",
     "are counted twice: keep the lines below by the condition ", condition))
 }

@@ -13,7 +13,8 @@ scanned_orders <- function(path, reading, wanted = NULL, spare = FALSE) {
   told$add(other_form_words(path, "text"))
   if (file_ends_within_line(path, file$state$size)) told$add(open_end_words)
   names <- scanned_names(file, reading, told)
-  kept <- if (is.null(reading$keep)) seq_along(names) else which(names %in% kept_names(names, reading$keep))
+  kept <- if (is.null(reading$keep)) seq_along(names) else which(names %in%
+    kept_names(names, reading$keep))
   first <- if (is.null(wanted)) kept else kept[names[kept] %in% wanted(names[kept])]
   scanned <- scan_columns(file, first, if (spare) setdiff(kept, first), names, reading, told)
   if (is.null(scanned)) {
@@ -28,7 +29,8 @@ scanned_orders <- function(path, reading, wanted = NULL, spare = FALSE) {
     if (again$records != scanned$records) raise_changed(path)
     by_place(again)
   }
-  new_late_columns(names[kept], scanned$records, path, told_of(told, reading), read, by_place(scanned))
+  new_late_columns(names[kept], scanned$records, path, told_of(told, reading), read,
+    by_place(scanned))
 }
 
 # Columns that the general reader must take, further down than the first records tell.
@@ -57,13 +59,14 @@ scannable_file <- function(path, reading) {
   }
   marked <- begins_with(head_of_file(path, 3), c(0xef, 0xbb, 0xbf))
   list(path = path, state = state, from = header$next_byte + 3 * marked, header = header,
-    keeps_totals = identical(reading$totals_lines, "keep"), first_record = line_at(head, header$next_byte),
+    keeps_totals = identical(reading$totals_lines, "keep"),
+    first_record = line_at(head, header$next_byte),
     points_are_decimal = identical(reading$decimal, "."))
 }
 
 # What is said of texts that only the general reader minds.
-ruled_texts <- c("encoding", "skip", "thousands", "missing", "types", "zone", "header", "drop_lines",
-  "uneven",
+ruled_texts <- c("encoding", "skip", "thousands", "missing", "types", "zone",
+  "header", "drop_lines", "uneven",
   "widths", "inside", "sheet")
 
 repeats_of_file <- function(file) {
@@ -93,7 +96,8 @@ is_unusual_header <- function(header, head, reading) {
     texts <- vapply(below, function(record) record$texts[i], "")
     list(texts = texts, codes = replace(match(texts, texts), !nzchar(texts), NA))
   }))
-  length(below) > 1L && (is_units_line(raw) || length(rule_lines(raw)) > 0L || has_open_amounts(raw, reading))
+  length(below) > 1L && (is_units_line(raw) || length(rule_lines(raw)) > 0L ||
+    has_open_amounts(raw, reading))
 }
 
 # Three digits behind a mark, or a sign or code of a currency.
@@ -126,8 +130,8 @@ scanned_part <- function(file, from, to, types) {
   header <- file$header
   read_or_told(kernel_scan(
     path.expand(file$path), from, to - from, header$separator, header$quote, header$names[1L],
-    file$first_record, types, isTRUE(file$keeps_totals), thread_count(), getOption("drystack.progress"),
-      getOption("drystack.progress_after", 2)
+    file$first_record, types, isTRUE(file$keeps_totals), thread_count(),
+    getOption("drystack.progress"), getOption("drystack.progress_after", 2)
   ), file$path)
 }
 
@@ -141,7 +145,8 @@ scan_columns <- function(file, places, spare, names, reading, told) {
   if (scanned$trouble != "" || scanned$records == 0 || !points_settled(scanned, file, types)) {
     return(NULL)
   }
-  if (scanned$repeats > 0 && file$state$size > most_compared) told$add(repeat_words(scanned$repeats))
+  if (scanned$repeats > 0 && file$state$size > most_compared)
+    told$add(repeat_words(scanned$repeats))
   read <- which(types != 0L & scanned$types != 0L)
   columns <- Map(scanned_column, scanned$columns[read], scanned$types[read], names[read],
     MoreArgs = list(reading = reading, told = told))
@@ -160,7 +165,8 @@ points_settled <- function(scanned, file, types) {
     return(TRUE)
   }
   others <- ifelse(types == 0L, -1L, 0L)
-  any(others != 0L) && any(scanned_part(file, file$from, file$state$size, others)$decimals %in% TRUE)
+  any(others != 0L) && any(scanned_part(file, file$from, file$state$size,
+    others)$decimals %in% TRUE)
 }
 
 # Numbers and days as they are; texts by the rules of the general reader, where they need no other
@@ -187,5 +193,6 @@ scanned_column <- function(column, type, name, reading, told) {
 read_delimited <- function(path, reading) {
   check_file(path)
   scanned <- scanned_orders(path, reading)
-  if (is.null(scanned)) delimited_orders(read_bytes(path), path, reading) else as.data.frame(scanned)
+  if (is.null(scanned)) delimited_orders(read_bytes(path), path,
+    reading) else as.data.frame(scanned)
 }

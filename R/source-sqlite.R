@@ -9,7 +9,8 @@ open_sqlite <- function(text, user, password) {
       "i" = paste0("Paths are taken from ", quoted(getwd()), ".")))
   }
   con <- rlang::try_fetch(
-    DBI::dbConnect(RSQLite::SQLite(), path, flags = RSQLite::SQLITE_RO, loadable.extensions = FALSE),
+    DBI::dbConnect(RSQLite::SQLite(), path, flags = RSQLite::SQLITE_RO,
+      loadable.extensions = FALSE),
     error = function(e) {
       raise("database", c("{.val {path}} cannot be opened.",
         "x" = braces_kept(conditionMessage(e))))
@@ -42,7 +43,8 @@ within_access.drystack_sqlite <- function(db, writes, ask) {
 # no orders.
 #' @export
 orders_token.drystack_sqlite <- function(db) {
-  paste(database_rows(db, "PRAGMA data_version")$data_version, changes_in(db) - (db$own_changes$count %||% 0))
+  paste(database_rows(db, "PRAGMA data_version")$data_version,
+    changes_in(db) - (db$own_changes$count %||% 0))
 }
 
 changes_in <- function(db) plain_numbers(DBI::dbGetQuery(db$con, "SELECT total_changes() AS n")$n)
@@ -73,7 +75,8 @@ column_kind_in.drystack_sqlite <- function(db, name) {
   x <- paste0("o.", sql_name(db, name))
   found <- db$ends[[name]] %||% column_ends(db, x)[[1L]]
   if (may_hold_blanks(db, name, found)) {
-    found <- column_ends(db, paste0("CASE WHEN NOT ", is_blank_sql(db, name, x), " THEN ", x, " END"))[[1L]]
+    found <- column_ends(db, paste0("CASE WHEN NOT ", is_blank_sql(db, name, x), " THEN ",
+      x, " END"))[[1L]]
     db$blanks[[name]] <- TRUE
   }
   if (found$most == "blob") raise("column", paste0("Column ", quoted(name),
@@ -108,7 +111,8 @@ whole_kind <- function(db, name, largest) {
 column_ends <- function(db, x) {
   asked <- paste0("min(", x, "), max(", x, "), typeof(min(", x, ")), typeof(max(", x,
     ")), coalesce(max(typeof(", x, ") = 'real'), 0)")
-  found <- database_rows(db, paste0("SELECT ", paste(asked, collapse = ", "), " FROM ", db$relation, " o"))
+  found <- database_rows(db, paste0("SELECT ", paste(asked, collapse = ", "), " FROM ",
+    db$relation, " o"))
   lapply(seq_along(x), function(i) {
     stats::setNames(as.list(found)[(i - 1L) * 5L + 1:5], c("a", "b", "least", "most", "real"))
   })
@@ -182,7 +186,9 @@ declared_type <- function(db, name) {
 
 is_declared <- function(db, name, type) isTRUE(startsWith(declared_type(db, name), type))
 
-is_declared_time <- function(db, name) is_declared(db, name, "DATETIME") || is_declared(db, name, "TIMESTAMP")
+is_declared_time <- function(db, name) {
+  is_declared(db, name, "DATETIME") || is_declared(db, name, "TIMESTAMP")
+}
 
 # Of texts that may be declared to compare otherwise, the bytes count.
 #' @export
@@ -193,8 +199,8 @@ sql_column.drystack_sqlite <- function(db, name, kind) {
       if (isTRUE(db$blanks[[name]])) paste("NOT", is_blank_sql(db, name, x)),
       if (isTRUE(db$odd[[name]])) paste0("abs(", x, ") <= 1.7976931348623157e308")
     )
-    return(if (length(known) > 0L) paste0("(CASE WHEN ", paste(known, collapse = " AND "), " THEN ", x,
-      " END)") else x)
+    return(if (length(known) > 0L) paste0("(CASE WHEN ",
+      paste(known, collapse = " AND "), " THEN ", x, " END)") else x)
   }
   paste0("(CAST(", x, " AS TEXT) COLLATE BINARY)")
 }
@@ -234,7 +240,9 @@ sql_text_type.drystack_sqlite <- function(db) "TEXT"
 
 # Bytes by their digits.
 #' @export
-sql_as_text.drystack_sqlite <- function(db, name) new_sql(paste0("hex(o.", sql_name(db, name), ")"), "text")
+sql_as_text.drystack_sqlite <- function(db, name) {
+  new_sql(paste0("hex(o.", sql_name(db, name), ")"), "text")
+}
 
 #' @export
 sql_exact_sum.drystack_sqlite <- function(db, name, x) {
@@ -256,7 +264,8 @@ database_table.drystack_sqlite <- function(db, keys, values) {
   database_run(db, paste0("CREATE TEMPORARY TABLE ", name, " (k ", type(keys), " PRIMARY KEY, v ",
     type(values),
     ") WITHOUT ROWID"))
-  params <- list(if (is.logical(keys)) as.integer(keys) else keys, if (is.logical(values)) as.integer(values)
+  params <- list(if (is.logical(keys)) as.integer(keys) else keys,
+    if (is.logical(values)) as.integer(values)
     else values)
   # A savepoint stands within a transaction of the user's as it does without one.
   put <- function() {

@@ -1,38 +1,39 @@
 #' Keep states of orders, and answer from them
 #'
-#' If you ask about the same orders again and again, fold them once into small files, by day and by the
-#' columns you ask about. A daybook of these files answers what it can without reading the orders: sums,
-#' counts, means, extremes and spread of the kept amounts, by date, by the kept columns and by columns
-#' worked out from them. For anything else (`behind()`, distinct counts, other columns) it reads the orders
-#' as before.
+#' If you ask about the same orders again and again, fold them once into small files, by day and by
+#' the columns you ask about. A daybook of these files answers what it can without reading the
+#' orders: sums, counts, means, extremes and spread of the kept amounts, by date, by the kept
+#' columns and by columns worked out from them. For anything else (`behind()`, distinct counts,
+#' other columns) it reads the orders as before.
 #'
-#' @param book A daybook of orders in files, or in a database that was named by text and has a numeric key
-#'   of one column (or see `entered`). Its conditions and worked-out columns do not matter: the states are
-#'   of all its orders.
+#' @param book A daybook of orders in files, or in a database that was named by text and has a
+#'   numeric key of one column (or see `entered`). Its conditions and worked-out columns do not
+#'   matter: the states are of all its orders.
 #' @param path A folder. `keep_states()` makes it, or replaces the states in it.
-#' @param by Columns of the orders: `c(depot, status)`. The fewer combinations occur on a day, the smaller
-#'   the states.
+#' @param by Columns of the orders: `c(depot, status)`. The fewer combinations occur on a day, the
+#'   smaller the states.
 #' @param ... The amounts: columns and expressions of columns, `amount, amount - discount`.
-#' @param entered For orders in a database without a numeric key: the column with the day or time each line
-#'   was entered, such as `entered_on`.
+#' @param entered For orders in a database without a numeric key: the column with the day or time
+#'   each line was entered, such as `entered_on`.
 #' @param all `TRUE`: fold all orders again, not only new ones.
-#' @return `keep_states()` and `kept_states()`: orders as [daybook()] takes them. `refresh()`: what was
-#'   added, a data frame with `part`, `what` (`new`, `changed`, `gone`, `damaged, folded anew`, or `not as
-#'   kept`) and `lines`.
-#' @section What is refreshed: `refresh()` reads files that are new or differ in size or time. From a
-#'   database it reads lines whose key is greater than any before or, with `entered`, those of the last day
-#'   seen and of all later days. Lines changed, removed or restamped in the database are detected by one query
-#'   that compares counts and sums by day; every table of the states reports them until
-#'   `refresh(path, all = TRUE)` folds all orders again. New states are written beside the old and listed in
-#'   `states.json` last, so an interrupted refresh leaves the old ones in place. One process at a time writes
-#'   into a folder while others wait. Damaged parts are folded again, and reported.
-#' @section Errors: `drystack_error_states` for a folder without states, damaged ones or those of another
-#'   version, for a folder that another process writes for longer than
+#' @return `keep_states()` and `kept_states()`: orders as [daybook()] takes them. `refresh()`: what
+#'   was added, a data frame with `part`, `what` (`new`, `changed`, `gone`, `damaged, folded anew`,
+#'   or `not as kept`) and `lines`.
+#' @section What is refreshed: `refresh()` reads files that are new or differ in size or time. From
+#'   a database it reads lines whose key is greater than any before or, with `entered`, those of the
+#'   last day seen and of all later days. Lines changed, removed or restamped in the database are
+#'   detected by one query that compares counts and sums by day; every table of the states reports
+#'   them until `refresh(path, all = TRUE)` folds all orders again. New states are written beside
+#'   the old and listed in `states.json` last, so an interrupted refresh leaves the old ones in
+#'   place. One process at a time writes into a folder while others wait. Damaged parts are folded
+#'   again, and reported.
+#' @section Errors: `drystack_error_states` for a folder without states, damaged ones or those of
+#'   another version, for a folder that another process writes for longer than
 #'   `options(drystack.states_patience = )` seconds (600), for orders that came from no file, for a
 #'   database without a key of numbers, and for lines that do not say when they were entered;
 #'   `drystack_error_date` where `entered` holds no days;
-#'   `drystack_error_column` for a column that the orders do not have themselves; `drystack_error_output`
-#'   where the folder cannot be written.
+#'   `drystack_error_column` for a column that the orders do not have themselves;
+#'   `drystack_error_output` where the folder cannot be written.
 #' @seealso [daybook()] takes the folder as orders; [read_orders()] reads files each time.
 #' @examples
 #' book <- daybook(harrowgill_path("orders.csv"), date = ordered_on)
@@ -59,9 +60,12 @@ states_kept <- function(book, path, by, amounts, entered = NULL) {
   amounts <- lapply(amounts, function(said) parse_row(said$expr, book_vocabulary(book, said$env)))
   kept <- list(
     drystack = states_version, orders = kept_orders_of(book), date = book$date,
-    reading = Filter(Negate(is.null), c(book$made$reading, list(date_order = book$made$date_order))),
-    timed = holds_times(book), undated = as.list(book$made$undated), columns = as.list(book$made$names),
-    by = as.list(vapply(unname(axes), own_column, "", book = book)), amounts = kept_amounts(amounts, book),
+    reading = Filter(Negate(is.null), c(book$made$reading,
+      list(date_order = book$made$date_order))),
+    timed = holds_times(book), undated = as.list(book$made$undated),
+    columns = as.list(book$made$names),
+    by = as.list(vapply(unname(axes), own_column, "", book = book)),
+    amounts = kept_amounts(amounts, book),
     parts = list()
   )
   kept$entered <- entered
@@ -104,7 +108,8 @@ holds_times <- function(book) {
 
 own_column <- function(axis, book) {
   if (axis$kind != "dimension" || !axis$name %in% book$made$names) {
-    raise("column", c(paste0("States are kept by columns of the orders: ", quoted(axis$name), " is none."),
+    raise("column", c(paste0("States are kept by columns of the orders: ",
+      quoted(axis$name), " is none."),
       ">" = paste0("Columns: ", words_of(book$made$names), ".")))
   }
   axis$name
@@ -113,8 +118,8 @@ own_column <- function(axis, book) {
 # The amounts as they are kept: by a name of its own the text of each.
 kept_amounts <- function(trees, book) {
   for (tree in trees) {
-    for (name in setdiff(columns_of(tree), book$made$names)) own_column(list(kind = "dimension", name = name),
-      book)
+    for (name in setdiff(columns_of(tree), book$made$names)) own_column(
+      list(kind = "dimension", name = name), book)
   }
   texts <- lapply(unname(trees), function(tree) {
     list(text = tree_text(tree),
@@ -197,8 +202,8 @@ names.drystack_kept_states <- function(x) unclass(x)[[1L]]$names
 #' @export
 print.drystack_kept_states <- function(x, ...) {
   kept <- unclass(x)[[1L]]
-  cat("States of ", format_count(sum(kept$rows$n)), " order lines, by ", joined_words(c(kept$date, kept$by)),
-    "\n", sep = "")
+  cat("States of ", format_count(sum(kept$rows$n)), " order lines, by ",
+    joined_words(c(kept$date, kept$by)), "\n", sep = "")
   invisible(x)
 }
 
@@ -214,7 +219,8 @@ read_manifest <- function(path) {
   kept <- rlang::try_fetch(jsonlite::fromJSON(manifest_file(path), simplifyVector = FALSE),
     error = function(e) list())
   if (!identical(as.integer(kept$drystack), states_version) || is.null(kept$by)) {
-    raise("states", c(paste0("The states in ", quoted(path), " are damaged, or of another version."),
+    raise("states", c(paste0("The states in ", quoted(path),
+      " are damaged, or of another version."),
       ">" = "Keep them again with {.fn keep_states}."))
   }
   kept
@@ -232,7 +238,8 @@ whole_states <- function(path) {
       return(kept)
     }
     if (identical(parts_listed(path), unlist(lapply(kept$parts, `[[`, "rows")))) {
-      raise("states", c(paste0("The states in ", quoted(file.path(path, kept$parts[[damaged[1L]]]$rows)),
+      raise("states", c(paste0("The states in ", quoted(
+        file.path(path, kept$parts[[damaged[1L]]]$rows)),
         " are damaged."), ">" = "{.fn refresh} folds them anew."))
     }
   }
@@ -247,7 +254,8 @@ rows_of_part_of_states <- function(part, path) {
 
 joined_rows <- function(rows, kept) {
   columns <- paste0("by", seq_along(kept$by), recycle0 = TRUE)
-  texts <- Filter(function(name) any(vapply(rows, function(part) is.character(part[[name]]), NA)), columns)
+  texts <- Filter(function(name) any(vapply(rows,
+    function(part) is.character(part[[name]]), NA)), columns)
   do.call(rbind, lapply(rows, function(part) {
     part[texts] <- lapply(part[texts], as_texts)
     part
@@ -257,7 +265,8 @@ joined_rows <- function(rows, kept) {
 # The orders that states were made of.
 orders_again <- function(kept) {
   if (!is.null(kept$orders$database)) {
-    return(do.call(orders_in, c(list(kept$orders$database), Filter(Negate(is.null), lapply(kept$orders[
+    return(do.call(orders_in, c(list(kept$orders$database),
+      Filter(Negate(is.null), lapply(kept$orders[
       c("table", "query", "key", "zone")], unlist)))))
   }
   orders_as_needed(kept$orders$path, reading_again(kept), wanted = function(names) character())

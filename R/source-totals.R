@@ -17,7 +17,8 @@ without_totals <- function(raw, reading, told) {
   if (length(rows) > 0L) told$add(paste0(
     count_words(length(rows), "totals line", "left out"), " (", places_of(raw, rows), ")"
   ))
-  has_amount <- Reduce(`|`, lapply(amounts, function(x) !is.na(x[candidates$rows])), logical(length(proven)))
+  has_amount <- Reduce(`|`, lapply(amounts, function(x) !is.na(x[candidates$rows])),
+    logical(length(proven)))
   doubtful <- which(!proven & candidates$odd & has_amount)
   if (length(doubtful) > 0L) tell_doubtful(raw, candidates$rows[doubtful], rows, amounts, told)
   if (length(rows) > 0L) rows_left(raw, !seq_len(raw$records) %in% rows) else raw
@@ -33,7 +34,8 @@ tell_doubtful <- function(raw, doubtful, proven, amounts, told) {
   told$add(paste0(count_words(length(doubtful), "line", "counted that"),
     " may be totals and that the lines above do ",
     "not prove: ", places_of(raw, doubtful), " (", paste(of, collapse = "; "), ")"))
-  told$find(list(kind = "totals lines", rows = doubtful - findInterval(doubtful, proven), name = ""))
+  told$find(list(kind = "totals lines", rows = doubtful -
+    findInterval(doubtful, proven), name = ""))
 }
 
 # Where records stand, as the person sees them: lines of the file, rows of the worksheet.
@@ -44,9 +46,9 @@ places_of <- function(raw, rows) {
   if (isTRUE(raw$in_sheet)) paste(said, "of the worksheet") else sub("^row", "line", said)
 }
 
-# Records that may be totals: list(rows; odd: whether their place or form is another than that of order
-# lines too; least: how many lines above must add up). Words alone are suspected, and prove nothing: a
-# customer may be called so.
+# Records that may be totals: list(rows; odd: whether their place or form is another than that of
+# order lines too; least: how many lines above must add up). Words alone are suspected, and prove
+# nothing: a customer may be called so.
 total_candidates <- function(raw) {
   n <- raw$records
   filled <- vapply(raw$columns, function(column) {

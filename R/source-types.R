@@ -30,11 +30,13 @@ settled_by_others <- function(columns, reading) {
     texts <- utils::head(column$texts, 1000L)
     Filter(function(mark) {
       other <- setdiff(c(".", ","), mark)
-      any(grepl(paste0("[", mark, "]"), texts)) && is.null(column_amounts(texts, list(decimal = other))) &&
+      any(grepl(paste0("[", mark, "]"), texts)) &&
+        is.null(column_amounts(texts, list(decimal = other))) &&
         !is.null(column_amounts(texts, list(decimal = mark))$values)
     }, c(".", ","))
   }))
-  if (length(unique(marks)) == 1L) utils::modifyList(reading, list(decimal = marks[[1L]])) else reading
+  if (length(unique(marks)) == 1L) utils::modifyList(reading,
+    list(decimal = marks[[1L]])) else reading
 }
 
 column_amounts <- function(texts, reading) {
@@ -54,8 +56,10 @@ typed_texts <- function(column, name, reading, told) {
   if (any(unknown) && !all(unknown)) {
     values <- as_written(column$texts[!unknown], name, reading, told)
     if (!is.character(values) || is_whole_date_form(values)) {
-      told$add(paste0(examples_of(column$texts[unknown]), " in ", quoted(name), " taken as not known"))
-      return(values_at(values, cumsum(!unknown)[ifelse(unknown, NA, seq_along(unknown))][column$codes]))
+      told$add(paste0(examples_of(column$texts[unknown]), " in ", quoted(name),
+        " taken as not known"))
+      return(values_at(values, cumsum(!unknown)[ifelse(unknown, NA,
+        seq_along(unknown))][column$codes]))
     }
   }
   values_at(as_written(column$texts, name, reading, told), column$codes)
@@ -69,7 +73,8 @@ is_whole_date_form <- function(texts) {
 # Values of records by the codes of their texts, with the currency of each.
 values_at <- function(values, codes) {
   currency <- attr(values, "currency")
-  if (is.null(currency)) values[codes] else structure(as.vector(values)[codes], currency = currency[codes])
+  if (is.null(currency)) values[codes] else structure(as.vector(values)[codes],
+    currency = currency[codes])
 }
 
 is_open_number <- function(values, texts, reading) {
@@ -113,7 +118,8 @@ said_type <- function(column, name, type, reading, told) {
   }
   unknown <- is_unknown_word(column$texts)
   # What is said to be an amount is one with zeros before it, too.
-  values <- if (type == "amount") column_amounts(sub("^([-+]?)0+(?=[0-9])", "\\1", column$texts[!unknown],
+  values <- if (type == "amount") column_amounts(
+    sub("^([-+]?)0+(?=[0-9])", "\\1", column$texts[!unknown],
     perl = TRUE),
     reading)$values
     else read_dates(column$texts[!unknown], name, reading$date_order)$days
@@ -160,7 +166,8 @@ typed_values <- function(distinct) {
   if (is.logical(numbers) && !all(distinct %in% c("TRUE", "FALSE", "true", "false"))) {
     return(distinct)
   }
-  if (is.numeric(numbers) && (any(grepl("^[+-]?0[0-9xX]", distinct)) || any_beyond_double(distinct)))
+  if (is.numeric(numbers) && (any(grepl("^[+-]?0[0-9xX]", distinct)) ||
+    any_beyond_double(distinct)))
     distinct else numbers
 }
 

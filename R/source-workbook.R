@@ -27,10 +27,12 @@ sheet_orders <- function(names, grid, path, reading) {
     cells <- lapply(seen, grid)
     rows <- vapply(cells, function(grid) if (length(grid) > 1L) length(grid[[1L]]) else 0L, 1L)
     place <- c(which(rows > 1L), 1L)[1L]
-    if (length(names) > 1L) told$add(paste0("worksheet ", quoted(names[place]), " read, of ", paste0(
+    if (length(names) > 1L) told$add(paste0("worksheet ", quoted(names[place]),
+      " read, of ", paste0(
       quoted(names[seen]), " (", vapply(cells, function(grid) {
         paste(if (length(grid) > 0L) length(grid[[1L]]) else 0L, "x", length(grid))
-      }, ""), ")", collapse = ", "), ": another by ", option_said("sheet", names[seen[-place]][1L])))
+      }, ""), ")", collapse = ", "), ": another by ",
+        option_said("sheet", names[seen[-place]][1L])))
     cells <- cells[[place]]
   }
   check_width(path, length(cells))
@@ -53,7 +55,8 @@ sheet_place <- function(sheet, names, path) {
   if (!is.na(place) && place >= 1L && place <= length(names)) {
     return(place)
   }
-  raise("argument", c(paste0("The workbook ", quoted(path), " has no worksheet ", quoted(sheet), "."),
+  raise("argument", c(paste0("The workbook ", quoted(path), " has no worksheet ",
+    quoted(sheet), "."),
     ">" = advise_word(sheet, names, "worksheets")))
 }
 
@@ -91,7 +94,8 @@ cell_texts <- function(column, kinds) {
   texts <- rep(NA_character_, length(column))
   here <- nzchar(kinds)
   texts[here] <- vapply(column[here], function(cell) {
-    if (inherits(cell, "POSIXct")) sub(" 00:00:00$", "", format(cell, "%Y-%m-%d %H:%M:%S", tz = "UTC"))
+    if (inherits(cell, "POSIXct")) sub(" 00:00:00$", "",
+      format(cell, "%Y-%m-%d %H:%M:%S", tz = "UTC"))
     else if (is.numeric(cell)) format(cell, digits = 15L, scientific = FALSE, trim = TRUE)
     else as.character(cell)
   }, "")
@@ -119,7 +123,8 @@ check_archive <- function(path) {
   if (length(parts$name) > most_parts) raise_unreadable(path,
     paste("it has more than", format_count(most_parts), "parts"))
   odd <- grepl("^[/\\\\]|^[A-Za-z]:|(^|[/\\\\])\\.\\.([/\\\\]|$)", parts$name, useBytes = TRUE)
-  if (any(odd)) raise_unreadable(path, "a part of it has a name that leads out of it, which no workbook has")
+  if (any(odd)) raise_unreadable(path,
+    "a part of it has a name that leads out of it, which no workbook has")
   check_unpacked(path, sum(parts$size), length(bytes))
   for (place in grep("^xl/.*[.]xml$", parts$name, useBytes = TRUE)) check_sheet(path,
     bytes, parts$name[place], place)

@@ -5,7 +5,8 @@ standing_parts <- function(document, book, values, earlier = NULL) {
   check_measure_order(document, book)
   figures <- named_figures(document, book, values)
   made <- function(block, path) standing_part(block, path, document, book, values, figures, earlier)
-  parts <- Map(made, document$said$page, lapply(seq_along(document$said$page), function(i) list("page", i)))
+  parts <- Map(made, document$said$page, lapply(seq_along(document$said$page),
+    function(i) list("page", i)))
   stats::setNames(lapply(parts, `[[`, "part"), vapply(parts, `[[`, "", "label"))
 }
 
@@ -14,7 +15,8 @@ standing_part <- function(block, path, document, book, values, figures, earlier)
   kind <- names(block)
   said <- block[[kind]]
   if (kind == "text") {
-    return(list(label = "", part = filled_text(as.character(said), values, document, path, figures)))
+    return(list(label = "", part = filled_text(as.character(said), values, document,
+      path, figures)))
   }
   if (kind == "beside") {
     made <- lapply(seq_along(said), function(i) {

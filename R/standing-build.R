@@ -1,8 +1,8 @@
 #' Build a standing report
 #'
-#' A standing report is a YAML file with the source of the orders, the measures, and the contents of the
-#' page. It is written once, by hand or by [as_standing()], and built again whenever it is due, with another
-#' as-of date or other parameters. A build writes all of its files, or none.
+#' A standing report is a YAML file with the source of the orders, the measures, and the contents of
+#' the page. It is written once, by hand or by [as_standing()], and built again whenever it is due,
+#' with another as-of date or other parameters. A build writes all of its files, or none.
 #'
 #' @param file The standing report.
 #' @param set Values of its parameters, as a list: `list(as_of = "2026-08-31", depot = "Skelby")`.
@@ -10,56 +10,62 @@
 #'   `"last closed month"`, `"today"`, `"yesterday"`.
 #' @param out The folder to write to, made if it does not exist.
 #' @param formats The files to write, as endings: `c("html", "xlsx")`. Default: the report's
-#'   `outputs`, otherwise HTML. CSV and Parquet hold one table each; a page with several gets one file
-#'   per table, named by its label.
+#'   `outputs`, otherwise HTML. CSV and Parquet hold one table each; a page with several gets one
+#'   file per table, named by its label.
 #' @param each A column: one report for each of its members with orders.
-#' @param key The column that identifies the members, as names may be shared or change: files and kept
-#'   figures go by it, titles by `each`.
+#' @param key The column that identifies the members, as names may be shared or change: files and
+#'   kept figures go by it, titles by `each`.
 #' @param recipients Only these members, by key or name; `NULL` for all.
 #' @param only `"changed"`: leave pages alone whose figures and texts are those of the last build;
 #'   `"all"`: write all of them.
-#' @param keep_going `TRUE`: if a page fails, write the others and name it in `failures`. Otherwise nothing
-#'   is written.
+#' @param keep_going `TRUE`: if a page fails, write the others and name it in `failures`. Otherwise
+#'   nothing is written.
 #' @param at_once How many pages to make at the same time, in processes of their own.
 #' @param keep_builds How many builds to keep for comparison (default 13).
 #' @param compare The name of another calendar of the report, to build by that as well.
-#' @param strict `TRUE`: an expectation of the report that is not met is an error, and the last build stays.
+#' @param strict `TRUE`: an expectation of the report that is not met is an error, and the last
+#'   build stays.
 #' @param outside `TRUE`: paths may lead outside the report's folder.
 #' @param today The day of the build.
-#' @param changes `TRUE`: if the page does not say what changed since the last build, add this at its end, for
-#'   its first rollup by periods.
-#' @return A `drystack_build`: `files` (written, or up to date if nothing has changed), `unchanged` (those
-#'   left alone), `failures` (a list of `key`, `name`, `why`), `changed`, `parameters`, `rows`, `notes`,
-#'   `told` (for example that the orders end before the as-of date), `warnings` (expectations that are not
-#'   met), `tie_out` (`TRUE` if every table ties out), `said_changed` (what the page says changed, as text).
-#' @section Changes since earlier builds: A build keeps its figures in the folder `.NAME.told`, for the last
-#'   13 builds. A block `- changes: {by: month, show: sales, since: last build}` (or `since: 2026-09-01`)
-#'   says what is different now, and why ([changes()]). Complete periods whose figures have changed are marked
-#'   as restated in every table and figure of the page. With `orders: {key: [order_id, product_id]}` the order
-#'   lines are kept too, with the columns the report reads, and the block names those removed, changed or
-#'   entered since. Without a key, and for orders in several files or in a database, counts and sums are kept
-#'   by day and by the columns of the tables; the block then says which days and members have fewer order
-#'   lines, more, or other amounts. A report for one member keeps only that member's orders.
-#' @section Recipients: `each`, `key`, `recipients`, `only`, `keep_going`, `at_once` and `keep_builds` can
-#'   also be given in the report: `deliver: {each: rep, key: rep_id, only: changed}`. Arguments override it.
-#'   A build reports order lines without a key, with their amount, members of a lookup without orders, and
-#'   pages of members that no longer have orders. `NAME.manifest.json` beside the pages lists each file with
-#'   its member, order lines, amount, whether it changed, checksums and warnings, and every failure with its
-#'   reason; its schema is `system.file("standing", "manifest.schema.json", package = "drystack")`.
+#' @param changes `TRUE`: if the page does not say what changed since the last build, add this at
+#'   its end, for its first rollup by periods.
+#' @return A `drystack_build`: `files` (written, or up to date if nothing has changed), `unchanged`
+#'   (those left alone), `failures` (a list of `key`, `name`, `why`), `changed`, `parameters`,
+#'   `rows`, `notes`, `told` (for example that the orders end before the as-of date), `warnings`
+#'   (expectations that are not met), `tie_out` (`TRUE` if every table ties out), `said_changed`
+#'   (what the page says changed, as text).
+#' @section Changes since earlier builds: A build keeps its figures in the folder `.NAME.told`, for
+#'   the last 13 builds. A block `- changes: {by: month, show: sales, since: last build}` (or
+#'   `since: 2026-09-01`) says what is different now, and why ([changes()]). Complete periods whose
+#'   figures have changed are marked as restated in every table and figure of the page. With
+#'   `orders: {key: [order_id, product_id]}` the order lines are kept too, with the columns the
+#'   report reads, and the block names those removed, changed or entered since. Without a key, and
+#'   for orders in several files or in a database, counts and sums are kept by day and by the
+#'   columns of the tables; the block then says which days and members have fewer order lines, more,
+#'   or other amounts. A report for one member keeps only that member's orders.
+#' @section Recipients: `each`, `key`, `recipients`, `only`, `keep_going`, `at_once` and
+#'   `keep_builds` can also be given in the report: `deliver: {each: rep, key: rep_id, only:
+#'   changed}`. Arguments override it. A build reports order lines without a key, with their amount,
+#'   members of a lookup without orders, and pages of members that no longer have orders.
+#'   `NAME.manifest.json` beside the pages lists each file with its member, order lines, amount,
+#'   whether it changed, checksums and warnings, and every failure with its reason; its schema is
+#'   `system.file("standing", "manifest.schema.json", package = "drystack")`.
 #' @section The form: The keys are those of the JSON Schema in the package,
-#'   `system.file("standing", "standing.schema.json", package = "drystack")`. `drystack: 1` is the version
-#'   of the form; every later version of the package reads reports of version 1.
+#'   `system.file("standing", "standing.schema.json", package = "drystack")`. `drystack: 1` is the
+#'   version of the form; every later version of the package reads reports of version 1.
 #' @section Errors: `drystack_error_standing` with file and line for anything wrong in the report
-#'   (for an unknown key it offers the nearest), and under `strict` for expectations that are not met;
-#'   `drystack_error_output` for files that cannot be written.
-#' @seealso [as_standing()] writes a report from a table; [changes()] compares two states of the orders.
+#'   (for an unknown key it offers the nearest), and under `strict` for expectations that are not
+#'   met; `drystack_error_output` for files that cannot be written.
+#' @seealso [as_standing()] writes a report from a table; [changes()] compares two states
+#'   of the orders.
 #' @examples
 #' report <- system.file("extdata", "monthly.yml", package = "drystack")
 #' built <- build_report(report, set = list(as_of = "2026-08-31"), out = tempfile(), formats = "md")
 #' built
 #' @export
 build_report <- function(file, set = list(), out = ".", formats = NULL, each = NULL, compare = NULL,
-  strict = FALSE, outside = FALSE, today = Sys.Date(), changes = FALSE, key = NULL, recipients = NULL,
+  strict = FALSE, outside = FALSE, today = Sys.Date(), changes = FALSE, key = NULL,
+  recipients = NULL,
   only = NULL, keep_going = NULL, at_once = NULL, keep_builds = NULL) {
   own_setting()
   on_surface("report", function() argument_names("report"))
@@ -70,7 +76,8 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   document <- read_standing(file)
   if (changes) document <- with_changes(document)
   out <- if (nchar(out) > 1L) sub("/+$", "", out) else out
-  delivery <- read_delivery(document, list(each = each, key = key, recipients = recipients, only = only,
+  delivery <- read_delivery(document, list(each = each, key = key,
+    recipients = recipients, only = only,
     keep_going = keep_going, at_once = at_once, keep_builds = keep_builds))
   options <- list(
     outside = outside, today = as_day_date(check_day(today, "today")),
@@ -78,7 +85,8 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   )
   formats <- check_formats(formats %||% unlist(document$said$outputs) %||% "html")
   options$changes <- changes
-  stamp <- input_stamp(document, set, formats, delivery[c("each", "key", "recipients")], compare, options)
+  stamp <- input_stamp(document, set, formats, delivery[c("each", "key", "recipients")],
+    compare, options)
   name <- file_stem(basename(file))
   before <- stood_before(out, name, stamp)
   if (!is.null(before)) {
@@ -88,7 +96,8 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   run <- list(document = document, options = options, formats = formats, out = out, name = name)
   variants <- report_variants(run, set, compare)
   built <- handed_out(variants, run, set)
-  if (length(built$failures) == 0L) keep_stamp(built, variants$pages[[1L]]$built$columns, out, name, stamp)
+  if (length(built$failures) == 0L) keep_stamp(built, variants$pages[[1L]]$built$columns,
+    out, name, stamp)
   built
 }
 
@@ -140,8 +149,8 @@ standing_page <- function(document, variant, options) {
     values = values, told = end_told(book), changes = compared)
 }
 
-# The tables of a page see one state of their orders: where these change while they are made, all are made
-# again; where they go on to change, it is told. list(parts, news)
+# The tables of a page see one state of their orders: where these change while they are made, all
+# are made again; where they go on to change, it is told. list(parts, news)
 seen_at_once <- function(book, make) {
   engine <- engine_of(book)
   for (attempt in seq_len(most_attempts)) {
@@ -161,8 +170,8 @@ most_attempts <- 3L
 # Where the orders end before the day the report is for.
 end_told <- function(book) {
   covered <- covered_day(book)
-  if (covered < book$as_of) paste0("orders end on ", day_words(covered), ", before the as-of date, ",
-    day_words(book$as_of))
+  if (covered < book$as_of) paste0("orders end on ", day_words(covered),
+    ", before the as-of date, ", day_words(book$as_of))
 }
 
 # "depot-sales.yml" as a title.
@@ -181,8 +190,9 @@ told_values <- function(values, said) {
   )
 }
 
-# One report, or one for each recipient and each calendar asked for. list(pages: of each its built, title,
-# private, ending, owner and recipient, by what follows the name of the report in those of its files;
+# One report, or one for each recipient and each calendar asked for. list(pages: of each its built,
+# title, private, ending, owner and recipient, by what follows the name of the report in those of
+# its files;
 # recipients: see recipients_of(), NULL where there are none)
 report_variants <- function(run, set, compare) {
   whole <- built_book(run$document, set, run$options)
@@ -207,8 +217,8 @@ report_variants <- function(run, set, compare) {
 pages_of_recipients <- function(rows, whole, run, compare) {
   delivery <- run$options$delivery
   column <- column_node(delivery$key, whole$book$columns[[delivery$key]])
-  values <- dimension_codes(distinct_values(engine_of(whole$book), part_in_scope(whole$book), column),
-    delivery$key)$members
+  values <- dimension_codes(distinct_values(engine_of(whole$book),
+    part_in_scope(whole$book), column), delivery$key)$members
   value_of <- values[match(rows$key, member_text(plain_values(values)))]
   endings <- member_endings(rows$key, delivery$key, run$out, run$name, compare)
   twice <- rows$name %in% rows$name[duplicated(rows$name)]
@@ -219,7 +229,8 @@ pages_of_recipients <- function(rows, whole, run, compare) {
     if (delivery$each %in% names(one$values)) one$values[[delivery$each]]$value <- rows$name[i]
     if (delivery$key %in% names(one$values)) one$values[[delivery$key]]$value <- rows$key[i]
     # What is for one member says nothing of the others.
-    list(built = one, title = paste0(", ", rows$name[i], if (twice[i]) paste0(" (", rows$key[i], ")")),
+    list(built = one, title = paste0(", ", rows$name[i], if (twice[i])
+      paste0(" (", rows$key[i], ")")),
       private = TRUE, ending = paste0("-", endings[i]), registered = endings[i],
       owner = list(column = delivery$key, member = rows$key[i]), recipient = as.list(rows[i, ]))
   })
@@ -236,7 +247,8 @@ parameter_question <- function(each) {
     if (name %in% each) {
       return(NULL)
     }
-    allowed <- if (length(declared$allowed) > 0L) paste0(" (", words_of(unlist(declared$allowed), 20L), ")")
+    allowed <- if (length(declared$allowed) > 0L)
+      paste0(" (", words_of(unlist(declared$allowed), 20L), ")")
     answer <- ask(paste0(declared$ask %||% name, allowed, ": "))
     if (nzchar(answer)) answer
   }

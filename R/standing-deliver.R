@@ -2,7 +2,8 @@
 #
 # each, key: the columns of recipients, one page for each: what they are called, and what tells them
 #   apart; recipients: those whose pages are built, NULL for all
-# changed_only: pages that are as they stand are left alone; keep_going: a page that fails leaves the
+# changed_only: pages that are as they stand are left alone; keep_going: a page that
+# fails leaves the
 #   others; at_once: how many are made at the same time; keep_builds: how many builds are kept
 
 read_delivery <- function(document, given) {
@@ -19,14 +20,16 @@ read_delivery <- function(document, given) {
   )
   check_flag(delivery$keep_going, "keep_going")
   where_delivered(document, delivery, "at_once", check_whole(delivery$at_once, "at_once", 1L, 64L))
-  where_delivered(document, delivery, "keep_builds", check_whole(delivery$keep_builds, "keep_builds", 1L))
+  where_delivered(document, delivery, "keep_builds",
+    check_whole(delivery$keep_builds, "keep_builds", 1L))
   if (is.null(each) && !is.null(delivery$recipients)) raise("argument", c(
     paste0(argument_said("recipients"), " are the members of a column."),
     ">" = "Say which: {.code each = \"depot\"}."))
   delivery
 }
 
-# An error of what the report says under `deliver` names its line, one of an option or argument that.
+# An error of what the report says under `deliver` names its line, one of an option
+# or argument that.
 where_delivered <- function(document, delivery, name, code) {
   if (name %in% delivery$of_report) at_line(document, list("deliver", name), code) else code
 }

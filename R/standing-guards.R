@@ -42,7 +42,8 @@ closed_guard <- function(said, book, today, document) {
     document, list("expect", "closed"), "\"closed\" needs a closing rule.",
     "Add the key closing, such as closing: {{after: 14}}."
   )
-  unit <- at_line(document, list("expect", "closed"), latest_unit(list(unit = as.character(said)), book))
+  unit <- at_line(document, list("expect", "closed"),
+    latest_unit(list(unit = as.character(said)), book))
   calendar <- book$calendars[[unit$calendar_name]]
   end <- period_end(book$as_of, unit$unit, calendar)
   closes <- closing_day(end, book$closing)
@@ -63,12 +64,14 @@ bounds_guard <- function(name, bound, built, document) {
     )
   }
   measures <- block_measures(list(show = name), document, built$values, path)
-  measures$.bound <- said(at_line(document, path, read_expression(paste(name, bound), "expect"))$expr)
+  measures$.bound <- said(at_line(document, path,
+    read_expression(paste(name, bound), "expect"))$expr)
   x <- at_line(document, path, make_table(
     new_request("rollup", measures = measures, show = c(name, ".bound")), built$book
   ))
   met <- x$figures$.bound
   if (!(met %in% 1)) {
-    paste0(name, " is ", format_by(x$figures[[name]], x$ask$measures[[name]]$format), ", expected ", bound)
+    paste0(name, " is ", format_by(x$figures[[name]], x$ask$measures[[name]]$format),
+      ", expected ", bound)
   }
 }

@@ -1,5 +1,5 @@
-# What a build for recipients wrote, for programs: NAME.manifest.json beside its pages. From it the next
-# build knows which pages stand as they would be made again.
+# What a build for recipients wrote, for programs: NAME.manifest.json beside its pages. From it the
+# next build knows which pages stand as they would be made again.
 
 manifest_form <- 1L
 
@@ -27,10 +27,12 @@ keep_manifest <- function(built, outcomes, recipients, run) {
         unname(outcome$files), unname(outcome$sums)) |> unname()
     )
   })
-  if (!is.null(run$options$delivery$recipients)) pages <- c(pages, pages_of_others(pages, run$manifest))
+  if (!is.null(run$options$delivery$recipients))
+    pages <- c(pages, pages_of_others(pages, run$manifest))
   manifest <- list(
     form = one(manifest_form), report = one(basename(run$document$file)),
-    built = one(format(run$options$today)), at = one(format(Sys.time(), "%Y-%m-%dT%H:%M:%SZ", tz = "UTC")),
+    built = one(format(run$options$today)), at = one(
+      format(Sys.time(), "%Y-%m-%dT%H:%M:%SZ", tz = "UTC")),
     version = one(as.character(utils::packageVersion("drystack"))),
     pages = pages, failures = lapply(built$failures, lapply, one),
     without_recipient = lapply(recipients$nobody, number), told = built$told
@@ -62,11 +64,12 @@ content_sum <- function(bundle, page, run) {
     if (block$kind == "table") block$sheet <- sheet_content(block$sheet)
     block
   })
-  rlang::hash(list(bundle, run$document$lines, run$formats, as.character(utils::packageVersion("drystack"))))
+  rlang::hash(list(bundle, run$document$lines, run$formats,
+    as.character(utils::packageVersion("drystack"))))
 }
 
-# The texts and numbers of a sheet, and what a figure is drawn from; what is told of the orders stands in the
-# bundle, where it is shown.
+# The texts and numbers of a sheet, and what a figure is drawn from; what is told of the orders
+# stands in the bundle, where it is shown.
 sheet_content <- function(sheet) {
   sheet$about <- NULL
   rapply(sheet, function(x) if (is.function(x)) deparse(x) else x, how = "replace")

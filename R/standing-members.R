@@ -1,6 +1,6 @@
-# Which file is whose: a report for each member of a column names its files by the member. What a member's
-# file is called is kept beside the files, so that the member keeps it and nobody else takes it, whoever has
-# orders this time.
+# Which file is whose: a report for each member of a column names its files by the member. What a
+# member's file is called is kept beside the files, so that the member keeps it and nobody else
+# takes it, whoever has orders this time.
 
 # The endings of the names of some members' files; `after` are endings that follow them.
 member_endings <- function(members, column, out, name, after = character()) {
@@ -14,8 +14,10 @@ member_endings <- function(members, column, out, name, after = character()) {
     sum(others == one) > 1L || any(one == outer(others, after, paste, sep = "-"))
   }, NA)
   marked <- clashes | plain == "" | nchar(plain) > longest_ending
-  hashes <- vapply(members[open], function(member) substr(rlang::hash(enc2utf8(member)), 1L, 8L), "")
-  plain[marked] <- sub("^-", "", paste0(substr(plain[marked], 1L, longest_ending), "-", hashes[marked]))
+  hashes <- vapply(members[open], function(member) substr(
+    rlang::hash(enc2utf8(member)), 1L, 8L), "")
+  plain[marked] <- sub("^-", "", paste0(substr(plain[marked], 1L, longest_ending), "-",
+    hashes[marked]))
   endings[open] <- plain
   endings
 }
@@ -39,8 +41,10 @@ members_file <- function(out, name) file.path(out, paste0(".", name, ".members.j
 all_endings <- function(out, name) {
   none <- data.frame(column = character(), member = character(), ending = character())
   file <- members_file(out, name)
-  kept <- if (file.exists(file)) rlang::try_fetch(jsonlite::fromJSON(file), error = function(e) NULL)
-  whole <- is.data.frame(kept) && all(names(none) %in% names(kept)) && all(vapply(kept, is.character, NA))
+  kept <- if (file.exists(file)) rlang::try_fetch(jsonlite::fromJSON(file),
+    error = function(e) NULL)
+  whole <- is.data.frame(kept) && all(names(none) %in% names(kept)) &&
+    all(vapply(kept, is.character, NA))
   if (whole) kept[names(none)] else none
 }
 

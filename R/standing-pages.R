@@ -1,5 +1,5 @@
-# The pages of a build: each is made and written aside, here or in a process of its own; then all that were
-# made are moved into place.
+# The pages of a build: each is made and written aside, here or in a process of its own; then all
+# that were made are moved into place.
 
 handed_out <- function(variants, run, set) {
   aside <- folder_aside(run$out)
@@ -11,11 +11,13 @@ handed_out <- function(variants, run, set) {
   if (all(failed)) raise_all_failed(outcomes)
   made <- outcomes[!failed]
   move_all(unlist(lapply(made, `[[`, "written")), aside, run$out)
-  for (one in made) if (!is.null(one$told_aside)) keep_told(file.path(aside, one$told_aside), run$out,
+  for (one in made) if (!is.null(one$told_aside))
+    keep_told(file.path(aside, one$told_aside), run$out,
     paste0(run$name, one$ending), run$options$delivery$keep_builds)
   built <- new_build(made, outcomes[failed], run, variants$recipients)
   if (!is.null(variants$recipients)) {
-    told <- c(variants$recipients$told, gone_words(variants$recipients$all, run$options$delivery$key, run))
+    told <- c(variants$recipients$told, gone_words(variants$recipients$all,
+      run$options$delivery$key, run))
     built$told <- c(built$told, told)
     keep_endings(variants$pages, run$options$delivery$key, run$out, run$name)
     keep_manifest(built, outcomes, variants$recipients, run)
@@ -55,10 +57,11 @@ outcome_of_page <- function(page, i, run, aside) {
   c(made, page[c("ending", "recipient")])
 }
 
-# list(files, written: those that are not left as they stand; content, sums, told_aside, and what a build
-# tells of its pages)
+# list(files, written: those that are not left as they stand; content, sums, told_aside, and what a
+# build tells of its pages)
 made_page <- function(variant, i, run, aside) {
-  run$options$earlier <- earlier_build(run$document, run$out, paste0(run$name, variant$ending), variant$owner)
+  run$options$earlier <- earlier_build(run$document, run$out,
+    paste0(run$name, variant$ending), variant$owner)
   page <- standing_page(run$document, variant, run$options)
   bundle <- as_bundle(page$page)
   content <- if (!is.null(variant$recipient)) content_sum(bundle, page$page, run)
@@ -69,7 +72,8 @@ made_page <- function(variant, i, run, aside) {
     files = files %||% written, written = written, content = content,
     sums = file_sums(if (is.null(files)) file.path(aside, written) else file.path(run$out, files)),
     told_aside = if (!is.null(stem)) paste0("told-", i),
-    told_at = if (!is.null(stem)) file.path(told_folder(run$out, paste0(run$name, variant$ending)), stem),
+    told_at = if (!is.null(stem)) file.path(told_folder(run$out,
+      paste0(run$name, variant$ending)), stem),
     warnings = as.character(page$warnings), told = page$told,
     rows = sum(vapply(page$tables, function(table) length(table$role), 1L)),
     notes = unique(unlist(lapply(page$tables, all_notes))), as_of = variant$built$book$as_of,
@@ -103,8 +107,10 @@ new_build <- function(made, failed, run, recipients) {
   structure(
     list(
       files = file.path(run$out, of("files")), changed = TRUE, parameters = made[[1L]]$values,
-      rows = sum(of("rows")), notes = unique(of("notes")), warnings = as.character(unique(warnings)),
-      said_changed = made[[1L]]$said_changed %||% character(), told = as.character(unique(of("told"))),
+      rows = sum(of("rows")), notes = unique(of("notes")),
+      warnings = as.character(unique(warnings)),
+      said_changed = made[[1L]]$said_changed %||% character(),
+      told = as.character(unique(of("told"))),
       told_at = of("told_at"), tie_out = !any(startsWith(as.character(of("warnings")), "tie-out")),
       unchanged = file.path(run$out, setdiff(of("files"), of("written"))),
       failures = lapply(failed, function(one) c(one$recipient[c("key", "name")],

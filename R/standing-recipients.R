@@ -1,8 +1,8 @@
 # Who gets a page of their own: the values of a column, or of a key beside what they are called.
 #
-# A data frame of recipients: key, name, lines and amount (of the first measure that adds up, NA where
-# there is none); with what is told of order lines that are nobody's, of those who have no orders, and of
-# keys with several names.
+# A data frame of recipients: key, name, lines and amount (of the first measure that adds up, NA
+# where there is none); with what is told of order lines that are nobody's, of those who have no
+# orders, and of keys with several names.
 
 recipients_of <- function(document, whole, delivery) {
   book <- whole$book
@@ -77,7 +77,8 @@ nobodys_words <- function(counts, key) {
 names_words <- function(own, several) {
   vapply(several, function(key) {
     names <- own$name[own$key == key]
-    paste0(quoted(key), " is called ", joined_words(quoted(names)), ": the page says ", quoted(names[1L]))
+    paste0(quoted(key), " is called ", joined_words(quoted(names)), ": the page says ",
+      quoted(names[1L]))
   }, "", USE.NAMES = FALSE)
 }
 
@@ -97,7 +98,8 @@ chosen_recipients <- function(rows, wanted, key) {
   if (is.null(wanted)) {
     return(rows)
   }
-  if (length(wanted) == 0L) raise("argument", c(paste0(argument_said("recipients"), " names nobody."),
+  if (length(wanted) == 0L) raise("argument", c(
+    paste0(argument_said("recipients"), " names nobody."),
     ">" = "Leave it out to build the pages of all."))
   unknown <- setdiff(wanted, c(rows$key, rows$name))
   if (length(unknown) > 0L) raise("argument", c(

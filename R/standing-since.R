@@ -4,10 +4,12 @@
 # A page that says what changed.
 with_changes <- function(document) {
   page <- flat_page(document)
-  rollups <- Filter(function(block) block$kind == "rollup" && length(unlist(block$said$by)) > 0L, page)
+  rollups <- Filter(function(block) block$kind == "rollup" &&
+    length(unlist(block$said$by)) > 0L, page)
   if (!says_changes(document) && length(rollups) > 0L) {
     first <- rollups[[1L]]$said
-    document$said$page <- c(document$said$page, list(list(changes = list(by = first$by, show = first$show))))
+    document$said$page <- c(document$said$page, list(
+      list(changes = list(by = first$by, show = first$show))))
   }
   document
 }
@@ -46,8 +48,8 @@ changed_part <- function(said, path, page, earlier) {
     earlier %||% list(why = "Nothing is compared here: the report is not being built."))
 }
 
-# What a build keeps of a page for those after it. Of pages for recipients only those that say what changed
-# are compared the next time.
+# What a build keeps of a page for those after it. Of pages for recipients only those that say what
+# changed are compared the next time.
 told_of_page <- function(run, variant, page, folder) {
   if (is.null(variant$owner) || says_changes(run$document)) {
     made <- list(document = run$document, book = variant$built$book, values = variant$built$values,

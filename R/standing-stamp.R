@@ -3,8 +3,8 @@
 
 input_stamp <- function(document, set, formats, recipients, compare, options) {
   rlang::hash(list(
-    document$lines, if (is_elsewhere(document, options$outside)) tempfile(), input_sums(input_files(document,
-      options$outside)),
+    document$lines, if (is_elsewhere(document, options$outside))
+    tempfile(), input_sums(input_files(document, options$outside)),
     lapply(set, as.character), formats, recipients, compare, options$strict, options$changes,
       if (moves_with_today(document, set))
       as.character(options$today), as.character(utils::packageVersion("drystack"))
@@ -28,7 +28,8 @@ input_files <- function(document, outside) {
   databases <- lapply(databases_said(document), function(one) {
     list(path = database_files(one, outside), at = list("orders", "database"))
   })
-  rates <- if (!is.null(said$orders$rates)) list(list(path = said$orders$rates, at = list("orders", "rates")))
+  rates <- if (!is.null(said$orders$rates)) list(
+    list(path = said$orders$rates, at = list("orders", "rates")))
   files <- c(list(list(path = orders, at = at)), databases, lookups, records, rates, unname(tables))
   unlist(lapply(Filter(function(file) length(file$path) == 1L, files), function(file) {
     full <- path.expand(inner_path(as.character(file$path), document, file$at, outside))
@@ -40,8 +41,8 @@ input_files <- function(document, outside) {
   }))
 }
 
-# Whether orders, or a record beside them, lie in a database of which it cannot be told whether it has
-# changed.
+# Whether orders, or a record beside them, lie in a database of which it cannot be told whether it
+# has changed.
 is_elsewhere <- function(document, outside) {
   any(vapply(databases_said(document), function(one) is.null(database_files(one, outside)), NA))
 }
@@ -57,9 +58,10 @@ input_sums <- function(files) {
 moves_with_today <- function(document, set) {
   blocks <- lapply(document$said$page, function(block) lapply(block,
     function(said) if (is.list(said)) said$shown))
-  texts <- c(unlist(set), unlist(document$said[c("parameters", "as_of", "covered_to", "shown", "as_known")]),
-    unlist(blocks))
-  moves_by_day(as.character(texts)) || length(document$said[c("expect", "closing")] |> unlist()) > 0L
+  texts <- c(unlist(set), unlist(document$said[c("parameters", "as_of", "covered_to",
+    "shown", "as_known")]), unlist(blocks))
+  moves_by_day(as.character(texts)) || length(document$said[c("expect",
+    "closing")] |> unlist()) > 0L
 }
 
 stamp_file <- function(out, name) file.path(out, paste0(".", name, ".built.json"))

@@ -25,7 +25,8 @@ write_page <- function(bundle, run, ending, aside) {
 
 move_all <- function(names, aside, folder) {
   paths <- file.path(folder, names)
-  for (name in names) or_cannot_write(file.path(folder, name), check_written(file.path(aside, name)))
+  for (name in names) or_cannot_write(file.path(folder, name),
+    check_written(file.path(aside, name)))
   for (i in seq_along(names)) {
     or_cannot_write(paths[i], move_into_place(file.path(aside, names[i]), target_of(paths[i])))
   }
@@ -50,14 +51,15 @@ page_files <- function(bundle, stem, formats) {
 # A file for each table, named by its label.
 table_files <- function(bundle, stem, format) {
   tables <- table_blocks(bundle)
-  labels <- vapply(tables, function(block) if (block$label == "") block$sheet$title else block$label, "")
+  labels <- vapply(tables, function(block) if (block$label ==
+    "") block$sheet$title else block$label, "")
   files <- lapply(tables, function(block) {
     one <- bundle
     one$blocks <- list(block)
     list(format = format, bundle = one)
   })
-  stats::setNames(files, paste0(stem, "-", make.unique(file_words_or(labels, "table"), sep = "-"), ".",
-    format))
+  stats::setNames(files, paste0(stem, "-", make.unique(file_words_or(labels, "table"),
+    sep = "-"), ".", format))
 }
 
 # All are begun, then all finished.
@@ -65,7 +67,7 @@ write_files <- function(files, folder) {
   writers <- bundle_writers()
   files <- files[order(match(vapply(files, `[[`, "", "format"), names(writers)))]
   paths <- file.path(folder, names(files))
-  begun <- Map(function(file, path) or_cannot_write(path, writers[[file$format]](file$bundle, path)),
-    files, paths)
+  begun <- Map(function(file, path) or_cannot_write(path,
+    writers[[file$format]](file$bundle, path)), files, paths)
   Map(function(one, path) or_cannot_write(path, finish_file(one)), begun, paths)
 }

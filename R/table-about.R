@@ -66,7 +66,8 @@ undecided_notes <- function(table) {
   vapply(table$undecided, function(one) {
     known <- joined_words(plain_words(one$columns), "or")
     paste0(sentence_case(counted_lines(one$lines)), " whose ", known, " is unknown ",
-      if (one$lines == 1) "meets" else "meet", " neither ", dQuote(one$words, FALSE), " nor its contrary.")
+      if (one$lines == 1) "meets" else "meet", " neither ", dQuote(one$words, FALSE),
+      " nor its contrary.")
   }, "")
 }
 
@@ -83,8 +84,8 @@ lookup_words <- function(lookup) {
       format_count(n), if (n == 1L) " key has" else " keys have",
       " no match", if (!isFALSE(lookup$named)) paste0(" (", examples_of(lookup$keys), ")"), ", on ",
       counted_lines(lookup$lines), ".",
-      if (!isFALSE(lookup$named) && !is.null(lookup$alike)) paste0(" Of these ", alike_words(lookup$alike,
-        lookup$by))
+      if (!isFALSE(lookup$named) && !is.null(lookup$alike))
+      paste0(" Of these ", alike_words(lookup$alike, lookup$by))
     )
   )
 }
@@ -92,7 +93,8 @@ lookup_words <- function(lookup) {
 # What was found in the file beside order lines, and how it was taken.
 reading_note <- function(table) {
   told <- table$facts$told
-  if (length(told) == 0L) character() else paste0("Reading the orders: ", paste(told, collapse = "; "), ".")
+  if (length(told) == 0L) character() else paste0("Reading the orders: ",
+    paste(told, collapse = "; "), ".")
 }
 
 used_lines_note <- function(table) {
@@ -102,8 +104,8 @@ used_lines_note <- function(table) {
     paste(counted_lines(left$lines), reason, collapse = "; "))
   conditions <- if (length(table$scope_said) > 0L) paste0(" Conditions: ", paste(table$scope_said,
     collapse = " and "), ".")
-  paste0(listed_words(table), "From ", format_count(table$facts$used), " of ", format_count(table$facts$read),
-    " order lines", out, ".", conditions)
+  paste0(listed_words(table), "From ", format_count(table$facts$used), " of ",
+    format_count(table$facts$read), " order lines", out, ".", conditions)
 }
 
 # How many order lines a listing shows, where it does not show all it could.

@@ -63,8 +63,8 @@ lines_at_rows <- function(book, rows) {
   c(list(.line = rows_of_orders(engine, rows)), columns)
 }
 
-# Lines of the orders and of records one under the other, `.record` says which; a column that the lines of
-# one do not have is missing there, and one of two kinds is text.
+# Lines of the orders and of records one under the other, `.record` says which; a column that the
+# lines of one do not have is missing there, and one of two kinds is text.
 lines_of_records <- function(rows, record, book) {
   runs <- rle(record)
   end <- cumsum(runs$lengths)
@@ -81,4 +81,6 @@ lines_of_records <- function(rows, record, book) {
   }), names)
 }
 
-part_words <- function(part) paste0(part$text, ", ", day_words(part$from), " to ", day_words(part$to))
+part_words <- function(part) {
+  paste0(part$text, ", ", day_words(part$from), " to ", day_words(part$to))
+}

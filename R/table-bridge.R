@@ -13,8 +13,10 @@ bridge_note <- function(tree, table) {
     return(paste0("Change is of the members of ", over,
       " with lines on both sides; new and gone of one side alone."))
   }
-  c(paste0("Volume, mix and price compare each ", over, " with itself, quantities at the prices of before",
-    if (!is.null(tree$units)) paste0(", volumes within each ", plain_words(tree$units$column)), "."),
+  c(paste0("Volume, mix and price compare each ", over,
+    " with itself, quantities at the prices of before",
+    if (!is.null(tree$units)) paste0(", volumes within each ",
+      plain_words(tree$units$column)), "."),
     if (is.null(tree$units)) mixed_units_note(table))
 }
 

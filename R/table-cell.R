@@ -50,7 +50,8 @@ figures_of_cell <- function(trees, x, row) {
   maps <- lapply(folded$jobs, function(job) match_rows(job$places[kept], places, job$count, 1L))
   cell <- resolving(kept, places, 1L, folded, ask, plan, maps, plan$levels[[1L]]$periods)
   kernel_in_bounds({
-    lapply(unname(plan$levels[[1L]]$figures), function(figure) plain_figure(resolve_tree(figure, cell), 1L))
+    lapply(unname(plan$levels[[1L]]$figures), function(figure) plain_figure(
+      resolve_tree(figure, cell), 1L))
   })
 }
 
@@ -76,7 +77,8 @@ cell_plan <- function(ask, book, at, limit) {
   job$scope <- c(job$scope, limit)
   job <- keyed_job(job)
   place <- new_tracing(level, job)
-  level$figures <- lapply(lapply(ask$measures, `[[`, "tree"), trace_measure, at = place, frame = at$frame)
+  level$figures <- lapply(lapply(ask$measures, `[[`, "tree"), trace_measure, at = place,
+    frame = at$frame)
   leaves <- unlist(lapply(level$figures, leaves_of), recursive = FALSE)
   plan_of(at$frame, list(level), job$key, plan_jobs(leaves, job, at$frame))
 }

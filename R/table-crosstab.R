@@ -98,7 +98,8 @@ cell_grid <- function(rows, ask) {
 # The figures of a measure as a matrix of rows by columns.
 grid_figures <- function(x, measure) {
   values <- x$figures[[measure]]
-  wide <- vctrs::vec_rep(vctrs::vec_init(values, 1L), length(x$grid$row_head) * length(x$grid$col_head))
+  wide <- vctrs::vec_rep(vctrs::vec_init(values, 1L),
+    length(x$grid$row_head) * length(x$grid$col_head))
   wide[(x$grid$col - 1L) * length(x$grid$row_head) + x$grid$row] <- values
   split(wide, rep(seq_along(x$grid$col_head), each = length(x$grid$row_head)))
 }
@@ -164,7 +165,8 @@ column_labels <- function(x) {
   }
   parts <- lapply(x$axes[across], function(values) {
     values <- values[heads]
-    as.character(ifelse(is.na(values), NA, if (is_period(values)) format(values) else as.character(values)))
+    as.character(ifelse(is.na(values), NA, if (is_period(values)) format(
+      values) else as.character(values)))
   })
   labels <- vapply(seq_along(heads), function(k) {
     words <- vapply(parts, `[`, "", k)

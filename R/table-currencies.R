@@ -55,7 +55,8 @@ raise_currencies <- function(name, currencies) {
       joined_words(currencies), "."),
     "i" = paste0("Column ", quoted(name), " tells the currency."),
     ">" = paste0("Make ", quoted(name), " a dimension; or keep one of them: ", braces_kept(
-      condition_to_say(paste0(name_text(name), " == \"", currencies[1L], "\""))), "; or give rates (",
+      condition_to_say(paste0(name_text(name), " == \"", currencies[1L], "\""))),
+      "; or give rates (",
       braces_kept(option_said("rates", "rates.csv")), ") and ask for in_currency(amount, \"",
         currencies[1L], "\")."),
     ">" = paste0("If all amounts are in one currency already, say so: ",
@@ -113,7 +114,8 @@ currencies_behind <- function(tree, currency, engine) {
   switch(tree$kind,
     named = , rank = , of_rows = , index = inside(tree$child),
     outlook = if (is.null(tree$options$unit)) inside(tree$child)
-      else counted_within(node("lens", fn = "so_far", options = tree$options["unit"]), inside(tree$child)),
+      else counted_within(node("lens", fn = "so_far", options = tree$options["unit"]),
+        inside(tree$child)),
     effect = inside(tree$args[[1L]]),
     call = most(tree$args), growth = , share = most(tree$args),
     aggregate = if (is_in_currency(tree, currency, engine)) {
@@ -147,11 +149,13 @@ is_in_currency <- function(tree, currency, engine) {
   source <- base_ids(engine, read)
   kind <- column_kind(engine, tree$args[[1L]])
   own <- sub("_currency$", "", currency$name)
-  is.numeric(kind) && !currency$id %in% source && !is_quantity(unlist(lapply(tree$args, columns_of)))
+  is.numeric(kind) && !currency$id %in% source &&
+    !is_quantity(unlist(lapply(tree$args, columns_of)))
 }
 
 # Columns whose name says that they hold no money.
 is_quantity <- function(names) {
-  length(names) > 0L && all(grepl("^(qty|quantity|units?|pieces|pcs|weight|kg|tonnes?|lines?)$", names,
+  length(names) > 0L && all(grepl(
+    "^(qty|quantity|units?|pieces|pcs|weight|kg|tonnes?|lines?)$", names,
     ignore.case = TRUE))
 }

@@ -5,10 +5,10 @@ figures_of_each.drystack_each <- function(asked) {
   spec <- asked$spec
   axis <- dimension_axis(spec$by_name, spec$by)
   axis$name <- "member"
-  ask <- new_ask("rollup", list(member = axis), list(figure = new_measure("figure", renamed_axis(spec$tree,
-    spec$by_name))))
-  if (!is.null(spec$order)) ask$sort <- list(member = read_sort_rule(rule_of(spec$order, "sort", spec$env),
-    "member", ask, asked$book))
+  ask <- new_ask("rollup", list(member = axis),
+    list(figure = new_measure("figure", renamed_axis(spec$tree, spec$by_name))))
+  if (!is.null(spec$order)) ask$sort <- list(member = read_sort_rule(
+    rule_of(spec$order, "sort", spec$env), "member", ask, asked$book))
   answer <- answer(ask, asked$book)
   known <- answer$rows$ranks$member <= length(answer$folded$dimensions$member$members)
   list(keys = answer$folded$dimensions$member$members[answer$rows$ranks$member[known]],
@@ -26,8 +26,8 @@ renamed_axis <- function(tree, name) {
   })
 }
 
-# The columns of figures of members that a table reads: list(name, by, tree, scope: in words, record: its
-# first day, where the figure is the least date).
+# The columns of figures of members that a table reads: list(name, by, tree, scope: in words,
+# record: its first day, where the figure is the least date).
 each_told <- function(ask, book) {
   engine <- engine_of(book)
   if (length(engine$each) == 0L) {
@@ -51,7 +51,8 @@ each_notes <- function(table) vapply(table$each, each_note, "", table = table)
 each_note <- function(one, table) {
   words <- measure_in_words(one$tree)
   paste0(
-    sentence_case(if (is.null(one$name)) words else plain_words(one$name)), " is worked out for each ",
+    sentence_case(if (is.null(one$name)) words else plain_words(one$name)),
+    " is worked out for each ",
     plain_words(one$by), if (!is.null(one$name)) paste0(": ", words), ", of orders ",
     if (one$shown) paste("from", day_words(table$shown$first), ""), "to ",
     day_words(if (one$shown) table$shown$last else table$as_of),

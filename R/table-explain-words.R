@@ -11,18 +11,20 @@ node_words <- function(tree) {
     else if (!is.null(tree$date)) paste("dated by", tree$date$name)
     else drop_words(tree$drop),
     along = paste0(
-      "added up along ", tree$axis, " in the order shown", if (tree$from == "end") ", from the last",
-      along_words(tree$within)
+      "added up along ", tree$axis, " in the order shown", if (tree$from == "end")
+      ", from the last", along_words(tree$within)
     ),
     overall = overall_words(tree),
     of_rows = paste("the", tree$using, "of the figures of the rows", of_rows_words(tree$within)),
     growth = "the change as a part of the base; unknown on a base of zero or below",
     share = "the figure as a part of the whole",
-    rank = paste0("its place among the figures, ", tree$from, " first", if (length(tree$within) > 0L) paste0(
+    rank = paste0("its place among the figures, ", tree$from, " first",
+      if (length(tree$within) > 0L) paste0(
       ", for each ", joined_words(tree$within)
     )),
     index = paste("with", tree$base, "as 100"),
-    day = c(as_of = "as of which the table is", first = "the cell's first day", last = "its last")[[tree$fn]],
+    day = c(as_of = "as of which the table is", first = "the cell's first day",
+      last = "its last")[[tree$fn]],
     days_left = paste0(if (tree$options$trading) "trading days" else "days",
       " from the cell's last day to the end of the ",
       tree$options$unit$unit %||% "period"),
@@ -61,5 +63,6 @@ drop_words <- function(drop) {
     return("without any condition and without limits of dates")
   }
   columns <- c(drop$columns, if (drop$dates && length(drop$columns) == 0L) "dates")
-  paste0("without the conditions on ", joined_words(columns), if (drop$dates) " and without limits of dates")
+  paste0("without the conditions on ", joined_words(columns), if (drop$dates)
+    " and without limits of dates")
 }

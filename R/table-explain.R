@@ -33,9 +33,11 @@ explain <- function(x, row, measure = NULL) {
       title = paste0(measured$label, place_words(table, at$row)),
       note = explained_note(table, measured, at$row, values[[1L]]),
       steps = data.frame(
-        depth = vapply(steps, `[[`, 1L, "depth"), expression = vapply(steps, `[[`, "", "said"), words = words,
+        depth = vapply(steps, `[[`, 1L, "depth"), expression = vapply(steps, `[[`, "",
+          "said"), words = words,
         value = vapply(values, function(v) if (is.numeric(v)) as.numeric(v) else NA_real_, 0),
-        text = vapply(values, function(v) if (is.numeric(v) || is.na(v)) "" else as.character(v), ""),
+        text = vapply(values, function(v) if (is.numeric(v) ||
+          is.na(v)) "" else as.character(v), ""),
         part = vapply(steps, function(step) is_part_of_a_whole(step$node), NA)
       ),
       value = table$figures[[at$measure]][at$row], format = measured$format
@@ -76,7 +78,8 @@ explained_steps <- function(tree, within, depth) {
     of = ,
     scope = ,
     along = ,
-    overall = explained_steps(tree$child, function(part) within(replaced_child(tree, part)), depth + 1L),
+    overall = explained_steps(tree$child, function(part) within(
+      replaced_child(tree, part)), depth + 1L),
     call = ,
     growth = ,
     share = unlist(lapply(tree$args, explained_steps, within = within, depth = depth + 1L),
@@ -131,10 +134,11 @@ rate_words <- function(part, rates) {
     until <- c(own$days[-1L] - 1L, Inf)
     here <- which(own$days <= part$to & until >= part$from)
     if (length(here) == 0L) return(paste(code, "none"))
-    if (length(here) > 4L) return(paste(code, length(here), "rates from", format_plain(min(own$rate[here])),
-      "to",
+    if (length(here) > 4L) return(paste(code, length(here), "rates from",
+      format_plain(min(own$rate[here])), "to",
       format_plain(max(own$rate[here]))))
-    paste(code, paste(format_plain(own$rate[here]), "from", day_words(own$days[here]), "on", collapse = ", "))
+    paste(code, paste(format_plain(own$rate[here]), "from", day_words(own$days[here]), "on",
+      collapse = ", "))
   }, "")
   if (length(words) > 0L) paste0("; rates: ", paste(words, collapse = "; ")) else ""
 }

@@ -4,7 +4,8 @@ check_same_orders <- function(x) {
   engine <- engine_of(x$book)
   if (!identical(x$generation, engine$generation) || !is_as_learned(engine)) {
     raise("engine", c("The orders have changed since this table was made.",
-      "x" = "Its figures cannot be traced to the order lines that are there now.", ">" = "Build it again."))
+      "x" = "Its figures cannot be traced to the order lines that are there now.",
+      ">" = "Build it again."))
   }
 }
 

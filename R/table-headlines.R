@@ -1,7 +1,7 @@
 #' Headlines: single figures with their comparison
 #'
-#' Figures for the top of a page, each with its comparison, a sign of direction and a small line of its
-#' history. `mtd(sum(net))` is this month so far, `moving(sum(net), 30, day)` the last
+#' Figures for the top of a page, each with its comparison, a sign of direction and a small line of
+#' its history. `mtd(sum(net))` is this month so far, `moving(sum(net), 30, day)` the last
 #' 30 days, `only(sum(net), !paid)` what is unpaid.
 #'
 #' @param book A daybook.
@@ -20,8 +20,8 @@
 #' book <- daybook(harrowgill()$orders, date = ordered_on, calendars = fiscal_calendar("July")) |>
 #'   only(status != "cancelled")
 #' headlines(book,
-#'   month = measure(mtd(sum(amount)), label = "Sales this month so far", format = money(digits = 0)),
-#'   days_30 = measure(
+#'   month = measure(mtd(sum(amount)), label = "Sales this month so far", format = money(digits =
+#'   0)), days_30 = measure(
 #'     moving(sum(amount), 30, day), label = "Sales of the last 30 days", format = money(digits = 0)
 #'   ),
 #'   unpaid = measure(only(sum(amount), !paid), label = "Unpaid", format = money(digits = 0)),
@@ -48,7 +48,8 @@ read_headlines <- function(request, book) {
   compared <- Filter(Negate(is.null), against)
   before <- utils::tail(make.unique(c(names(known), paste("before", names(compared))), sep = " "),
     length(compared))
-  measures <- c(shown, stats::setNames(Map(new_measure, before, lapply(compared, `[[`, "tree")), before))
+  measures <- c(shown, stats::setNames(Map(new_measure, before,
+    lapply(compared, `[[`, "tree")), before))
   new_ask("headlines", list(), measures, known = known, compared = list(
     against = against, before = stats::setNames(before, names(compared)), history = request$history
   ))
@@ -114,7 +115,8 @@ compared_with <- function(said, name, measures, book, env) {
     ))
   }
   tree <- parse_measure(rlang::call2("prior", as.name(name), said), words)
-  list(words = paste("a", unit$unit, "before"), tree = tree, share = FALSE, unit = rlang::as_label(said))
+  list(words = paste("a", unit$unit, "before"), tree = tree, share = FALSE,
+    unit = rlang::as_label(said))
 }
 
 # Another figure, such as a target; itself it is compared with nothing.
@@ -122,7 +124,8 @@ compared_with_measure <- function(other, name, measures) {
   if (other == name) {
     return(NULL)
   }
-  list(words = measures[[other]]$label, tree = node("named", name = other, child = measures[[other]]$tree),
+  list(words = measures[[other]]$label, tree = node("named", name = other,
+    child = measures[[other]]$tree),
     share = FALSE, unit = other)
 }
 
@@ -144,17 +147,20 @@ as.data.frame.drystack_headlines <- function(x, ...) {
   now <- vapply(names, function(name) as.numeric(x$figures[[name]]), 0, USE.NAMES = FALSE)
   before <- vapply(names, function(name) figure_before(x, name), 0, USE.NAMES = FALSE)
   share <- vapply(names, function(name) isTRUE(x$compared[[name]]$share), NA, USE.NAMES = FALSE)
-  words <- vapply(names, function(name) x$compared[[name]]$words %||% NA_character_, "", USE.NAMES = FALSE)
+  words <- vapply(names, function(name) x$compared[[name]]$words %||% NA_character_, "",
+    USE.NAMES = FALSE)
   data.frame(
     headline = names, label = vapply(x$ask$measures[names], `[[`, "", "label", USE.NAMES = FALSE),
     figure = now, compared_with = words, before = before,
-    change = ifelse(share, finite(now / before), growth_of(now, before)), .role = rep("line", length(names))
+    change = ifelse(share, finite(now / before), growth_of(now, before)),
+    .role = rep("line", length(names))
   )
 }
 
 # What a headline is compared with, NA for nothing.
 figure_before <- function(x, name) {
-  if (is.null(x$compared[[name]])) NA_real_ else as.numeric(x$figures[[x$ask$compared$before[[name]]]])
+  if (is.null(x$compared[[name]])) NA_real_ else as.numeric(
+    x$figures[[x$ask$compared$before[[name]]]])
 }
 
 #' @export

@@ -21,7 +21,8 @@ measure_history <- function(measure, ask, book, rows) {
     raise("argument", "{.code history} is a unit such as {.code month}, not {.val {rlang::as_label(said)}}.")
   }
   book <- within_dates(book, latest(history_length, !!said))
-  past <- answer(new_ask("rollup", c(period, ask$axes), stats::setNames(list(measure), measure$name),
+  past <- answer(new_ask("rollup", c(period, ask$axes),
+    stats::setNames(list(measure), measure$name),
     totals = only_rows("all", "none")), book)
   past <- past$rows
   starts <- sort(unique(vctrs::vec_data(past$axes[[1L]])))

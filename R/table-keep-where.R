@@ -1,4 +1,5 @@
-# Rows kept by a condition, as rows of a table: those put together of others, and those out of sight.
+# Rows kept by a condition, as rows of a table: those put together of others, and those
+# out of sight.
 
 # The rows of a table with the lines of others.
 rows_with_others <- function(rows, others, folded, ask) {
@@ -15,7 +16,8 @@ rows_of_others <- function(part, folded, ask) {
   rows
 }
 
-# Where lines of others stand among the rows of the table: after the members, before the missing one.
+# Where lines of others stand among the rows of the table: after the members, before
+# the missing one.
 places_beside_members <- function(rows, axes, folded, ask) {
   places <- shown_places(rows$ranks, folded, ask)
   for (axis in names(places)) {

@@ -15,7 +15,8 @@ as.data.frame.drystack_daybook <- function(x, ..., periods = NULL) {
   own_setting()
   axes <- read_axes(said_axes(rlang::enquo(periods)), x)
   if (!all(vapply(axes, is_period_axis, logical(1L)))) {
-    raise("column", c("{.arg periods} takes periods only.", ">" = "They are {.val {period_units}}."))
+    raise("column", c("{.arg periods} takes periods only.",
+      ">" = "They are {.val {period_units}}."))
   }
   engine <- engine_of(x)
   periods <- lapply(axes, function(axis) {
@@ -23,6 +24,7 @@ as.data.frame.drystack_daybook <- function(x, ..., periods = NULL) {
       first_known_day, thread_count())$values
     new_period(days, axis$unit, axis$calendar)
   })
-  columns <- Map(function(name, id) line_values(engine, column_node(name, id)), names(x$columns), x$columns)
+  columns <- Map(function(name, id) line_values(engine, column_node(name, id)),
+    names(x$columns), x$columns)
   structure(c(columns, periods), class = "data.frame", row.names = seq_len(x$rows))
 }

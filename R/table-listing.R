@@ -18,8 +18,8 @@
 #' @param layout `"columns"`: groups in columns of their own, each label once; `"indented"`: as
 #'   headings over their lines.
 #' @param number `TRUE`: lines are numbered within their innermost group.
-#' @param after What comes after a group of the first level: `"nothing"`, `"blank"`, an empty line, or
-#'   `"page"`, a page break where the output has pages.
+#' @param after What comes after a group of the first level: `"nothing"`, `"blank"`, an empty line,
+#'   or `"page"`, a page break where the output has pages.
 #' @param empty `TRUE`: also show groups without lines on the dates shown, with their totals.
 #' @param sort,keep Rules for the groups, as in [rollup()];
 #'   `sort = list(lines = largest_first(sales))` is for the lines, which are otherwise in
@@ -46,7 +46,8 @@ listing <- function(book, groups = NULL, lines = NULL, ..., per = NULL, totals =
   check_names_whole(sys.call(), c("book", "groups", "lines"))
   check_daybook(book)
   make_table(new_request("listing",
-    rows = said_axes(rlang::enquo(groups)), lines = said_axes(rlang::enquo(lines)), measures = said_dots(...),
+    rows = said_axes(rlang::enquo(groups)), lines = said_axes(rlang::enquo(lines)),
+    measures = said_dots(...),
     per = said_quo(rlang::enquo(per)), totals = totals, totals_at = totals_at,
     sort = sort, keep = keep, most = most,
     look = list(layout = layout, number = number, after = after, empty = empty, zeros = zeros)
@@ -64,10 +65,12 @@ read_listing <- function(request, book) {
     ))
   }
   columns <- check_line_columns(read_axes(request$lines, book), groups)
-  axes <- c(lapply(groups, group_axis), list(lines = list(kind = "lines", name = "lines", label = "lines")))
+  axes <- c(lapply(groups, group_axis), list(lines = list(kind = "lines", name = "lines",
+    label = "lines")))
   known <- if (length(request$measures) > 0L) ask_measures(request$measures, book, axes) else list()
   ask <- new_ask("listing", axes, shown_measures(known, request$show),
-    totals = only_rows(check_choice(one_side(request$totals, "totals"), total_words, "totals"), "none"),
+    totals = only_rows(check_choice(one_side(request$totals, "totals"), total_words,
+      "totals"), "none"),
     totals_at = only_rows(check_choice(one_side(request$totals_at, "totals_at"), words_of_ends,
       "totals_at"), "end"),
     known = known, look = request$look,
@@ -98,7 +101,8 @@ check_line_columns <- function(columns, groups) {
 
 per_column <- function(per, book) {
   axes <- read_axes(list(per), book)
-  if (length(axes) != 1L || axes[[1L]]$kind != "dimension") raise("argument", "{.arg per} is one column.")
+  if (length(axes) != 1L || axes[[1L]]$kind != "dimension")
+    raise("argument", "{.arg per} is one column.")
   list(name = axes[[1L]]$name, id = axes[[1L]]$column)
 }
 
@@ -117,7 +121,8 @@ listing_table <- function(ask, book) {
   }
   answer <- answer(ask, listed$book)
   answer$rows <- shown_lines_only(answer$rows, listed, ask)
-  table <- new_table(ask, answer, listed$book, source = book, line_of = first_row_of(answer$rows, listed),
+  table <- new_table(ask, answer, listed$book, source = book,
+    line_of = first_row_of(answer$rows, listed),
     listed = list(shown = length(shown), compared = reads_other_lines(ask)))
   listed_values(table)
   table
@@ -205,7 +210,8 @@ values_of_lines <- function(axis, engine, rows = NULL) {
   if (is_period_axis(axis)) {
     days <- line_days(engine)
     if (!is.null(rows)) days <- days[rows]
-    return(new_period(period_start(as.integer(days), axis$unit, axis$calendar), axis$unit, axis$calendar))
+    return(new_period(period_start(as.integer(days), axis$unit, axis$calendar), axis$unit,
+      axis$calendar))
   }
   if (is_cyclic_axis(axis)) {
     coded <- members(engine, axis)

@@ -7,14 +7,15 @@
 # part_way: TRUE where the row's period is not over on the as-of date
 # rows: all of this and more, as table_rows() gives it
 # as_of, covered, first, shown, facts, scope: the dates, the record and the orders it was made from
-# part_way_periods, lost, bases, compared_days, noted, kept, kept_where, calendars, unmet, currencies,
-# outside,
+# part_way_periods, lost, bases, compared_days, noted, kept, kept_where, calendars, unmet,
+# currencies, outside,
 #   outside, before_record, missing, lookups, each, hidden: what its notes tell
 # beside, apart: what they tell of records beside the orders (table-records.R)
 # scope_said: the conditions as they are written
 # grid, line_of, compared, history, histories, listed: what only a cross-tab, a listing, headlines,
 # a rollup have
-new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = NULL, compared = NULL,
+new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = NULL,
+  compared = NULL,
   history = NULL, histories = NULL, listed = NULL) {
   rows <- answer$rows
   plan <- answer$plan
@@ -26,7 +27,8 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       as_of = book$as_of, covered = covered_day(book), first = plan$frame$first,
       shown = shown_facts(book, plan$frame), part_way_periods = part_way_shown(plan, answer),
       grain = plan$frame$grain, beside = plan$beside, apart = members_apart(folded, ask, plan),
-        lost = plan$lost, bases = plan$bases, compared_days = plan$compared, noted = as.list(plan$notes),
+        lost = plan$lost, bases = plan$bases, compared_days = plan$compared,
+        noted = as.list(plan$notes),
       kept = folded$kept, kept_where = folded$kept_where,
       calendars = used_calendars(ask, book), scope = condition_words(book$scope),
         scope_said = condition_texts(book$scope),
@@ -37,8 +39,8 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
       added_there = unique(unlist(lapply(unname(folded$jobs), `[[`, "added_there"))),
         rounded = unique(unlist(lapply(unname(folded$jobs), `[[`, "rounded"))),
         facts = order_facts(source),
-      lookups = read_lookups(ask, source), each = each_told(ask, source), hidden = hidden_members(folded,
-        ask, plan), book = book,
+      lookups = read_lookups(ask, source), each = each_told(ask, source),
+      hidden = hidden_members(folded, ask, plan), book = book,
       source = source, grid = grid, line_of = line_of, compared = compared, history = history,
       histories = histories, listed = listed, generation = engine_of(book)$generation
     ),
@@ -48,11 +50,13 @@ new_table <- function(ask, answer, book, source = book, grid = NULL, line_of = N
 
 # The part-way periods; of periods of which only some are kept, those that are shown.
 part_way_shown <- function(plan, answer) {
-  kept <- c(Filter(function(kept) !is.null(kept$ranks), answer$folded$kept), answer$folded$kept_where)
+  kept <- c(Filter(function(kept) !is.null(kept$ranks), answer$folded$kept),
+    answer$folded$kept_where)
   if (length(kept) == 0L) {
     return(plan$part_way)
   }
-  shown <- unlist(lapply(Filter(is_period, answer$rows$axes), function(periods) unique(format(periods))))
+  shown <- unlist(lapply(Filter(is_period, answer$rows$axes),
+    function(periods) unique(format(periods))))
   plan$part_way[plan$part_way$label %in% shown, , drop = FALSE]
 }
 
@@ -74,7 +78,9 @@ as.data.frame.drystack_table <- function(x, ...) {
 #' @exportS3Method tibble::as_tibble
 as_tibble.drystack_table <- function(x, ...) tibble::as_tibble(as.data.frame(x))
 
-plain_axis <- function(values) if (is.factor(values) || is_period(values)) values else as.character(values)
+plain_axis <- function(values) {
+  if (is.factor(values) || is_period(values)) values else as.character(values)
+}
 
 # How many lines in scope lie on days for which the calendar of an axis has no
 # period, for each such calendar.
@@ -95,7 +101,8 @@ outside_calendars <- function(ask, book) {
 
 # The order lines of a job on some days, as engines are asked for them.
 lines_part <- function(book, job, from, to) {
-  list(job = job, from = from, to = to, book = book, dimensions = list(), kept = list(), members = list())
+  list(job = job, from = from, to = to, book = book, dimensions = list(), kept = list(),
+    members = list())
 }
 
 # Those that figures may read: dated, not after the as-of date, in scope.
@@ -129,15 +136,16 @@ missing_amounts <- function(folded, plan) {
   unlist(counts)
 }
 
-# The same of the lines of records beside the orders, by record and amount: each line once, however it was
-# spread.
+# The same of the lines of records beside the orders, by record and amount: each line once, however
+# it was spread.
 missing_beside <- function(folded, plan, book) {
   jobs <- Filter(function(job) !is.null(job$record), plan$jobs)
   counts <- lapply(jobs, function(job) {
     amounts <- Filter(function(amount) !amount$quiet && !amount$position, job$amounts)
     if (length(amounts) == 0L) return(NULL)
     lines <- if (!is.null(job$spread)) current_lines(book$records[[job$record]], job$spread)
-    unlist(lapply(stats::setNames(names(amounts), vapply(amounts, `[[`, "", "text")), function(key) {
+    unlist(lapply(stats::setNames(names(amounts), vapply(amounts, `[[`, "", "text")),
+      function(key) {
       if (is.null(lines)) {
         return(sum(kernel_finish(folded$jobs[[job$key]]$states[[key]]$missing, "count")))
       }
@@ -165,7 +173,8 @@ read_lookups <- function(ask, book) {
     if (!is.null(book$rates)) unname(rates)))
   lapply(lookups, function(lookup) {
     lacking <- lacking_keys(lookup, ask, book)
-    c(lookup[c("name", "by")], lacking, list(alike = keys_alike(lacking$keys, lookup, engine_of(book))))
+    c(lookup[c("name", "by")], lacking, list(alike = keys_alike(lacking$keys, lookup,
+      engine_of(book))))
   })
 }
 
@@ -178,7 +187,8 @@ lacking_keys <- function(lookup, ask, book) {
     return(lacking)
   }
   engine <- engine_of(book)
-  spoken_of <- unlist(lapply(book$scope, function(condition) lookups_of(engine, ids_of(condition$tree))))
+  spoken_of <- unlist(lapply(book$scope, function(condition) lookups_of(engine,
+    ids_of(condition$tree))))
   if (lookup$id %in% spoken_of) {
     return(c(lacking, list(named = FALSE)))
   }
@@ -265,6 +275,7 @@ table_book <- function(x) x$source
 
 check_table <- function(x) {
   if (!inherits(x, "drystack_table")) {
-    raise("argument", c("{.arg x} must be a table of this package.", "x" = "It is {type_words(x)}."))
+    raise("argument", c("{.arg x} must be a table of this package.",
+      "x" = "It is {type_words(x)}."))
   }
 }

@@ -2,14 +2,15 @@
 
 table_notes <- function(table) {
   c(
-    part_way_notes(table), restated_notes(table), kept_notes(table), hidden_note(table), growth_note(table),
-      covered_note(table),
-    outlook_notes(table), bridge_notes(table), record_notes(table), compared_note(table), share_note(table),
-      beyond_note(table), digits_note(table), currency_note(table),
+    part_way_notes(table), restated_notes(table), kept_notes(table), hidden_note(table),
+    growth_note(table), covered_note(table),
+    outlook_notes(table), bridge_notes(table), record_notes(table), compared_note(table),
+    share_note(table), beyond_note(table), digits_note(table), currency_note(table),
     alike_notes(table), closed_days_notes(table), unreached_note(table), each_notes(table),
       like_for_like_notes(table),
     shown_total_note(table), description_notes(table), cyclic_notes(table),
-    outside_notes(table), lost_note(table), bases_notes(table), calendar_note(table), record_note(table)
+    outside_notes(table), lost_note(table), bases_notes(table), calendar_note(table),
+    record_note(table)
   )
 }
 
@@ -21,8 +22,8 @@ part_way_notes <- function(table) {
   compared <- any(vapply(table$ask$measures, function(m) has_lens(m$tree, "prior"), logical(1L)))
   from <- ifelse(part$cut_start, paste0("from ", day_words(part$from), " "), "")
   part_way <- paste0(
-    part$label, " is part-way: ", part$days, " of ", part$of, " days, ", from, "to ", day_words(part$to),
-    if (compared) "; comparatives cover the same days", "."
+    part$label, " is part-way: ", part$days, " of ", part$of, " days, ", from, "to ",
+    day_words(part$to), if (compared) "; comparatives cover the same days", "."
   )
   covered <- part$days - part$after
   not_reached <- paste0(
@@ -69,7 +70,8 @@ compared_note <- function(table) {
     paste0(
       sentence_case(joined_words(labels_of(days$names, table$ask$measures))),
       if (length(days$names) == 1L) " compares " else " compare ",
-      stretch_words(days$shown[1L], days$shown[2L]), " with ", stretch_words(days$from, days$to), "."
+      stretch_words(days$shown[1L], days$shown[2L]), " with ",
+      stretch_words(days$from, days$to), "."
     )
   }, "")
 }
@@ -127,7 +129,8 @@ closed_days_notes <- function(table) {
   key <- vapply(left, rlang::hash, "")
   vapply(split(names(left), factor(key, unique(key))), function(names) {
     one <- left[[names[1L]]]
-    of <- if (!is.null(one$amount)) paste0(" (", plain_amount(one$amount), " of ", plain_amount(one$of), ")")
+    of <- if (!is.null(one$amount)) paste0(" (", plain_amount(one$amount), " of ",
+      plain_amount(one$of), ")")
     paste0(sentence_case(joined_words(labels_of(names, table$ask$measures))),
       if (length(names) == 1L) " leaves" else " leave", " out ", counted_lines(one$lines),
       " on closed days", of,
@@ -142,17 +145,19 @@ kept_notes <- function(table) {
     ranks_of_kept_note(table)))
 }
 
-# "7 of 30 members of product shown, those where growth is below 0; 2 have an unknown figure and are not among
-# them; totals are those of all."
+# "7 of 30 members of product shown, those where growth is below 0; 2 have an unknown figure and are
+# not among them; totals are those of all."
 kept_where_note <- function(kept, ask) {
   labels <- labels_of(kept$leading, ask$axes)
   period <- is_period_axis(ask$axes[[kept$axis]])
   condition <- measure_in_words(kept$tree, vapply(ask$measures, `[[`, "", "label"))
   what <- if (length(labels) > 1L) paste("rows by", joined_words(labels))
     else paste(if (period) "periods of" else "members of", labels)
-  of <- paste(if (kept$shown == 0L) "None" else format_count(kept$shown), "of", format_count(kept$of), what)
+  of <- paste(if (kept$shown == 0L) "None" else format_count(kept$shown), "of",
+    format_count(kept$of), what)
   paste0(of, if (kept$together) " shown alone" else " shown", ", those where ", condition,
-    not_among_words(kept$unknown), if (kept$together) paste0("; the others are ", quoted(kept$others))
+    not_among_words(kept$unknown), if (kept$together) paste0("; the others are ",
+      quoted(kept$others))
     else if (kept$shown < kept$of) "; totals are those of all", ".")
 }
 
@@ -167,8 +172,8 @@ not_among_words <- function(n) {
 # Ranks and running figures are those of the whole table, whichever rows a condition keeps.
 ranks_of_kept_note <- function(table) {
   away <- any(vapply(table$kept_where, function(kept) kept$shown < kept$of, NA))
-  counting <- names(Filter(function(m) tree_any(m$tree, function(one) one$kind %in% c("rank", "along")),
-    table$ask$measures))
+  counting <- names(Filter(function(m) tree_any(m$tree,
+    function(one) one$kind %in% c("rank", "along")), table$ask$measures))
   if (away && length(counting) > 0L) paste0(
     sentence_case(joined_words(labels_of(counting, table$ask$measures))),
     if (length(counting) == 1L) " counts" else " count", " all rows, those not shown too."
@@ -183,9 +188,11 @@ kept_note <- function(kept, label) {
   }
   what <- if (is.null(kept$ranks)) " members of " else " periods of "
   if (is.null(kept$others)) {
-    return(paste0(kept$shown, " of ", kept$of, what, label, " shown", unknown, "; totals are those of all."))
+    return(paste0(kept$shown, " of ", kept$of, what, label, " shown", unknown,
+      "; totals are those of all."))
   }
-  if (kept$unknown > 0L) paste0(kept$shown, " of ", kept$of, what, label, " shown alone", unknown, ".")
+  if (kept$unknown > 0L) paste0(kept$shown, " of ", kept$of, what, label,
+    " shown alone", unknown, ".")
 }
 
 # A running figure is in time, whichever periods are shown.
@@ -224,7 +231,8 @@ currency_note <- function(table) {
   }
   paste0(
     "Amounts of ", length(table$currencies$currencies), " currencies are added together: ",
-    joined_words(table$currencies$currencies), ", in totals over ", quoted(table$currencies$column), "."
+    joined_words(table$currencies$currencies), ", in totals over ",
+    quoted(table$currencies$column), "."
   )
 }
 
@@ -238,8 +246,8 @@ alike_notes <- function(table) {
     alike <- plain_spelling(labels)
     twice <- labels[alike %in% alike[duplicated(alike)]]
     if (length(twice) > 0L) paste0("Members of ", quoted(axis), " that differ by case, blanks or ",
-      "invisible characters, each counted alone: ", examples_of(with_signs_shown(sort_values(twice)), 4L),
-        ".")
+      "invisible characters, each counted alone: ",
+      examples_of(with_signs_shown(sort_values(twice)), 4L), ".")
   }))
 }
 
@@ -267,7 +275,8 @@ cyclic_notes <- function(table) {
     return(character())
   }
   named <- sentence_case(joined_words(labels_of(names(cyclic), table$ask$axes)))
-  together <- paste0(named, if (length(cyclic) == 1L) " combines " else " combine ", first, " to ", last, ".")
+  together <- paste0(named, if (length(cyclic) == 1L) " combines " else " combine ", first,
+    " to ", last, ".")
   c(together, unlist(lapply(cyclic, uneven_note, table = table)))
 }
 
@@ -290,8 +299,8 @@ uneven_note <- function(axis, table) {
   told <- vapply(split(names(odd), odd), words_of, "", most = 12L)
   paste0(
     "Not all occurred alike: ", paste(told, "occurred", count_times(names(told)), collapse = ", "),
-    ", the others ", count_times(most), " (occurrences() counts); mean(each(", part_unit_word(axis$part),
-    ", ...)) compares, ranks and sorts them fairly."
+    ", the others ", count_times(most), " (occurrences() counts); mean(each(",
+    part_unit_word(axis$part), ", ...)) compares, ranks and sorts them fairly."
   )
 }
 
@@ -318,7 +327,8 @@ lost_note <- function(table) {
 }
 
 bases_notes <- function(table) {
-  paste0(table$bases, ", which stands for 100, lies outside the record (", day_words(table$first), " to ",
+  paste0(table$bases, ", which stands for 100, lies outside the record (",
+    day_words(table$first), " to ",
     day_words(table$as_of), "): the index is unknown.", recycle0 = TRUE)
 }
 

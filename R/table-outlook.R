@@ -48,7 +48,8 @@ errors_before <- function(node, unit, table) {
     lapply(ns, function(n) current_at(before(whole, n), unit)))
   measures <- stats::setNames(Map(new_measure, paste0("m", seq_along(trees)), trees), paste0("m",
     seq_along(trees)))
-  figures <- vapply(answer(new_ask("rollup", list(), measures), table$book)$rows$figures, as.numeric, 0)
+  figures <- vapply(answer(new_ask("rollup", list(), measures),
+    table$book)$rows$figures, as.numeric, 0)
   rule <- figures[ns]
   actual <- figures[most_looked_back + ns]
   errors <- rule / actual - 1
@@ -56,7 +57,9 @@ errors_before <- function(node, unit, table) {
 }
 
 # Worked out in the period that holds the last day shown.
-current_at <- function(tree, unit) node("lens", fn = "so_far", child = tree, options = list(unit = unit))
+current_at <- function(tree, unit) {
+  node("lens", fn = "so_far", child = tree, options = list(unit = unit))
+}
 
 # Files tell estimates by a column of their own, which tables without one do not have.
 estimated_column <- function(estimated) {

@@ -21,7 +21,8 @@ cell_of <- function(x, row) {
   place <- new_tracing(level, job)
   cell <- 1L
   if (length(level$periods) > 0L) {
-    here <- lapply(names(level$periods), function(axis) level$periods[[axis]] == x$rows$ranks[[axis]][row])
+    here <- lapply(names(level$periods), function(axis) level$periods[[axis]] ==
+      x$rows$ranks[[axis]][row])
     cell <- which(Reduce(`&`, here))[1L]
   }
   dimensions <- ask_dimensions(x$ask, x$book)
@@ -29,7 +30,8 @@ cell_of <- function(x, row) {
 }
 
 tree_parts <- function(tree, here, at) {
-  descend <- function(trees, here) unlist(lapply(trees, tree_parts, here = here, at = at), recursive = FALSE)
+  descend <- function(trees, here) unlist(lapply(trees, tree_parts, here = here, at = at),
+    recursive = FALSE)
   switch(tree$kind,
     leaf = list(leaf_part(tree, here, at)),
     of_rows = descend(list(tree$whole), here),
@@ -114,7 +116,8 @@ places_along <- function(along, places, rows, row) {
     same <- lapply(axes, function(a) rows$ranks[[a]] == rows$ranks[[a]][row])
     Reduce(`&`, same, rep(TRUE, length(rows$role)))
   }
-  level <- Reduce(`&`, lapply(rows$ranks, function(rank) (rank == released) == (rank[row] == released)))
+  level <- Reduce(`&`, lapply(rows$ranks, function(rank) (rank == released) ==
+    (rank[row] == released)))
   run <- which(level & alike(intersect(names(rows$ranks), within)))
   before <- if (is.null(along$within)) rows$places[[axis]][run] <= rows$places[[axis]][row] else run <= row
   after <- if (is.null(along$within)) rows$places[[axis]][run] >= rows$places[[axis]][row] else run >= row

@@ -6,7 +6,8 @@
 #'   their conditions, the amounts and the states kept of them, the spans of days, the cells and the
 #'   memory they would take. No order is added up.
 #' @section Memory: A request that needs more than `options(drystack.memory = )` allows (bytes; a
-#'   quarter of the machine's by default) fails before any work is done, with `drystack_error_memory`.
+#'   quarter of the machine's by default) fails before any work is
+#'   done, with `drystack_error_memory`.
 #' @section Errors: As for [rollup()].
 #' @seealso [explain()] for one figure.
 #' @examples
@@ -36,8 +37,10 @@ explain_plan <- function(book, ..., by = NULL, totals = "none") {
 
 explained_job <- function(job) {
   list(
-    conditions = condition_texts(job$scope), date = job$date$name, entity = job$entity$name, rows = job$rows,
-    amounts = stats::setNames(lapply(job$amounts, `[[`, "needs"), vapply(job$amounts, `[[`, "", "text")),
+    conditions = condition_texts(job$scope), date = job$date$name, entity = job$entity$name,
+    rows = job$rows,
+    amounts = stats::setNames(lapply(job$amounts, `[[`, "needs"),
+      vapply(job$amounts, `[[`, "", "text")),
     spans = job$spans$count, days = job$spans$cuts[c(1L, length(job$spans$cuts))] - 0:1
   )
 }

@@ -5,9 +5,10 @@
 record_notes <- function(table) {
   unlist(lapply(unname(table$beside), function(told) {
     record <- table$book$records[[told$record]]
-    c(condition_notes_beside(told, record), apart_notes(record, table), lacking_notes(told, record, table),
-      cut_notes(told, record, table),
-      missing_notes_beside(record, table), end_note(told, record, table), closed_note_beside(record, table), record$told)
+    c(condition_notes_beside(told, record), apart_notes(record, table),
+      lacking_notes(told, record, table), cut_notes(told, record, table),
+      missing_notes_beside(record, table), end_note(told, record, table),
+      closed_note_beside(record, table), record$told)
   }))
 }
 
@@ -30,24 +31,29 @@ lacking_notes <- function(told, record, table) {
   c(
     if (length(told$lacking) > 0L) paste0("The record ", quoted_each(record$name), " has no ",
       words(told$lacking), ": its figures are unknown in rows by ", words(told$lacking),
-      if (is.null(record$spread$members)) paste0("; ", option_said("spread", "equally"), " divides them"), "."),
-    if (length(told$over) > 0L) paste0("The record ", quoted_each(record$name), " has no ", words(told$over),
+      if (is.null(record$spread$members)) paste0("; ", option_said("spread", "equally"),
+        " divides them"), "."),
+    if (length(told$over) > 0L) paste0("The record ", quoted_each(record$name), " has no ",
+      words(told$over),
       ": it is spread over the members with orders, ", spread_rule_words(told$members), ".")
   )
 }
 
 spread_rule_words <- function(rule) {
-  switch(rule, equally = "equally", "last year" = "as the orders were a year before", paste("by", rule))
+  switch(rule, equally = "equally", "last year" = "as the orders were a year before",
+    paste("by", rule))
 }
 
 cut_notes <- function(told, record, table) {
   unit <- record$per$unit
   no_rule <- is.null(record$spread$days)
   c(
-    if (told$unknown) paste0("The record ", quoted_each(record$name), " is by ", unit, ": ", if (no_rule)
+    if (told$unknown) paste0("The record ", quoted_each(record$name), " is by ", unit,
+      ": ", if (no_rule)
       paste0("it is unknown for a part of a ", unit, ", as nothing says how it is spread there; ",
         option_said("spread", "days"), " would, and whole() gives the whole ", unit, ".")
-      else paste0("only sums can be spread over a part of a ", unit, ", other figures are unknown there.")),
+      else paste0("only sums can be spread over a part of a ", unit,
+        ", other figures are unknown there.")),
     if (length(told$days) > 0L) spread_note(told, record, table)
   )
 }
@@ -56,14 +62,15 @@ cut_notes <- function(told, record, table) {
 spread_note <- function(told, record, table) {
   per <- record$per
   rule <- spread_rule_words(told$days)
-  said <- paste0("The record ", quoted_each(record$name), " is by ", per$unit, "; parts of it are spread ",
-    rule)
+  said <- paste0("The record ", quoted_each(record$name), " is by ", per$unit,
+    "; parts of it are spread ", rule)
   day <- min(table$as_of, table$shown$last)
   start <- period_start(day, per$unit, per$calendar)
   end <- period_end(day, per$unit, per$calendar)
   measures <- Filter(function(measure) is_of_record(measure$tree, record$name), table$ask$measures)
   # Another name for one of these would say it twice.
-  measures <- measures[!duplicated(lapply(measures, function(measure) tree_key(without_names(measure$tree))))]
+  measures <- measures[!duplicated(lapply(measures,
+    function(measure) tree_key(without_names(measure$tree))))]
   parts <- if (day < end) Filter(Negate(is.null), lapply(measures, function(measure) {
     part_and_whole(measure, told, per, table)
   }))
@@ -73,8 +80,8 @@ spread_note <- function(told, record, table) {
   counted <- start:end
   if (identical(told$days, "trading days")) counted <- counted[is_open(counted, per$calendar)]
   paste0(said, ". ", period_labels(start, per$unit, per$calendar), " to ", day_words(day), " is ",
-    sum(counted <= day), " of ", length(counted), " ", if (told$days == "last year") "days" else told$days,
-      ": ",
+    sum(counted <= day), " of ", length(counted), " ",
+    if (told$days == "last year") "days" else told$days, ": ",
     joined_words(unlist(parts)), ".")
 }
 
@@ -113,10 +120,10 @@ record_part_sentence <- function(part, x) {
   paste0(
     format_count(lines), if (lines == 1L) " line of " else " lines of ", record$name, " from ",
     day_words(part$from), " to ", day_words(part$to), member_words(part, x), scope_words(part$job),
-    if (!is.null(spread$days)) paste0(", spread ", spread_rule_words(spread$days), days_of_part(part,
-      record)),
-    if (!is.null(spread$members)) paste0(", spread over ", joined_words(plain_words(spread$over)), " ",
-      spread_rule_words(spread$members))
+    if (!is.null(spread$days)) paste0(", spread ", spread_rule_words(spread$days),
+      days_of_part(part, record)),
+    if (!is.null(spread$members)) paste0(", spread over ",
+      joined_words(plain_words(spread$over)), " ", spread_rule_words(spread$members))
   )
 }
 
@@ -149,7 +156,7 @@ missing_notes_beside <- function(record, table) {
   counts <- table$missing_beside[[record$name]]
   counts <- counts[counts > 0]
   vapply(names(counts), function(text) {
-    paste0(sentence_case(text), " is unknown on ", count_words(counts[[text]], "line"), " of the record ",
-      quoted_each(record$name), ", left out of its figures.")
+    paste0(sentence_case(text), " is unknown on ", count_words(counts[[text]], "line"),
+      " of the record ", quoted_each(record$name), ", left out of its figures.")
   }, "", USE.NAMES = FALSE)
 }

@@ -1,9 +1,9 @@
 #' Roll orders up by periods and dimensions
 #'
-#' The rows are the combinations of the axes that occur in the orders on the dates shown, whatever the
-#' measures; periods have no gaps from the first order to the as-of date. Every figure, totals included, is
-#' worked out from the order lines of its own cell, with exact sums, so the result does not depend on the
-#' order of the lines or the number of threads.
+#' The rows are the combinations of the axes that occur in the orders on the dates shown, whatever
+#' the measures; periods have no gaps from the first order to the as-of date. Every figure, totals
+#' included, is worked out from the order lines of its own cell, with exact sums, so the result does
+#' not depend on the order of the lines or the number of threads.
 #'
 #' @param book A daybook.
 #' @param ... The measures, each `name = expression` in the [measure language][measure_language]. A
@@ -16,15 +16,15 @@
 #'   order, a word for its total, and its members on every line instead of once.
 #'   A label with parts in braces names each period: `axis(month, label =
 #'   "{month_name} {year}")`; [as_period()] lists the parts.
-#' @param totals `"none"`; `"grand"`, one line for the whole table; or `"all"`, which adds a subtotal
-#'   for each leading group.
+#' @param totals `"none"`; `"grand"`, one line for the whole table; or `"all"`, which adds a
+#'   subtotal for each leading group.
 #' @param totals_at `"end"`: totals follow their lines; `"start"`: they come before them.
 #' @param sort A [rule of order][sort_rules] such as `largest_first(sales)`: one for the innermost
 #'   dimension, or a list named by dimension.
 #' @param keep [keep_top()], for the innermost dimension or a list named by dimension: the largest
 #'   members, with the others combined. [keep_where()]: the rows whose figures meet a condition.
-#' @param members `"shown"`: members with orders on the dates shown; a note counts those a measure sees
-#'   only elsewhere, such as a year before. `"seen"`: these too.
+#' @param members `"shown"`: members with orders on the dates shown; a note counts those a measure
+#'   sees only elsewhere, such as a year before. `"seen"`: these too.
 #' @param zeros `"shown"`, or `"blank"`: zeros are left blank, unless a format says `zero =`.
 #' @return A `drystack_rollup`. [as.data.frame()] gives it as plain columns: dimensions as text
 #'   or factor, periods as [period vectors][as_period], figures as numbers, and `.role` (`line`,
@@ -84,7 +84,8 @@ read_rollup <- function(request, book) {
   axes <- read_table_axes(request$rows, book)
   known <- ask_measures(request$measures, book, axes)
   ask <- new_ask("rollup", axes, shown_measures(known, request$show),
-    totals = only_rows(check_choice(one_side(request$totals, "totals"), total_words, "totals"), "none"),
+    totals = only_rows(check_choice(one_side(request$totals, "totals"), total_words,
+      "totals"), "none"),
     totals_at = only_rows(check_choice(one_side(request$totals_at, "totals_at"), words_of_ends,
       "totals_at"), "end"),
     members = check_choice(request$members, member_words_known, "members"), known = known,

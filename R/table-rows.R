@@ -9,10 +9,12 @@ table_rows <- function(levels, folded, ask, others = list()) {
     else seq_along(rows$role)
   dropped <- is_dropped(rows, folded) | is_out_of_sight(rows, folded, ask)
   # Of millions of rows each copy counts: they are put in order and chosen at once.
-  those <- function(which) rows_of_table(rows, if (all(which)) in_order else in_order[which[in_order]])
+  those <- function(which) rows_of_table(rows, if (
+    all(which)) in_order else in_order[which[in_order]])
   shown <- those(!dropped)
   shown$figures <- Map(
-    total_of_shown, shown$figures, ask$measures, MoreArgs = list(axes = shown$axes, role = shown$role)
+    total_of_shown, shown$figures, ask$measures,
+    MoreArgs = list(axes = shown$axes, role = shown$role)
   )
   # What stands in a line of others is no part of its own.
   shown$dropped <- those(dropped & !stands_in_others(rows, folded, ask))
@@ -47,12 +49,14 @@ end_to_end <- function(values) if (length(values) == 1L) values[[1L]] else vctrs
 # axes, figures: by axis and by measure the values shown
 # role, row_role, col_role: "line", "others", "subtotal" or "total", as a whole and on each side
 # part_way, cut_period: whether the row's period is not over, or cut by the dates shown
-# dropped: the rows that are not shown and stand in no line of others; unseen: all that are not shown
+# dropped: the rows that are not shown and stand in no line of others; unseen: all that
+# are not shown
 # estimated: by measure whether its figure is an estimate
 new_rows <- function(ranks, places, axes, figures, role, row_role, col_role, part_way, cut_period,
   estimated) {
   list(
-    ranks = ranks, places = places, axes = axes, figures = figures, role = role, row_role = row_role,
+    ranks = ranks, places = places, axes = axes, figures = figures, role = role,
+    row_role = row_role,
     col_role = col_role, part_way = part_way, cut_period = cut_period, estimated = estimated,
     dropped = NULL, unseen = NULL
   )
@@ -77,7 +81,8 @@ rows_joined <- function(parts) {
   of_all <- function(name) lapply(parts, `[[`, name)
   for (name in c("ranks", "places", "axes", "figures", "estimated")) {
     columns <- of_all(name)
-    rows[[name]] <- lapply(stats::setNames(seq_along(columns[[1L]]), names(columns[[1L]])), function(i) {
+    rows[[name]] <- lapply(stats::setNames(seq_along(columns[[1L]]),
+      names(columns[[1L]])), function(i) {
       end_to_end(lapply(columns, `[[`, i))
     })
   }

@@ -15,7 +15,8 @@
 #' @seealso [explain()] and [behind()] for one figure; [check()] for the orders.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on) |> only(status != "cancelled")
-#' tie_out(rollup(book, by = c(depot, year), sales = sum(amount), mean = mean(amount), totals = "all"))
+#' tie_out(rollup(book, by = c(depot, year), sales = sum(amount), mean = mean(amount),
+#' totals = "all"))
 #' @export
 tie_out <- function(x) UseMethod("tie_out")
 
@@ -32,7 +33,8 @@ tie_out.drystack_table <- function(x) {
     raise("tie_out", c(
       "The table does not tie out: {length(failed)} of {sum(!is.na(checks$ok))} checks fail{?s/}.",
       "x" = paste0(
-        quoted(first$check), if (nzchar(first$measure)) paste0(" of ", quoted(first$measure)), ": expected ",
+        quoted(first$check), if (nzchar(first$measure))
+        paste0(" of ", quoted(first$measure)), ": expected ",
         format_plain(first$expected), ", found ", format_plain(first$found), "."
       ),
       ">" = "Orders may have been changed after the table was made: build it again."
@@ -65,25 +67,30 @@ tie_bridge <- function(x) {
     all(same_amount(now, found, rowSums(abs(figures))))))
 }
 
-# The measures of the bridge that a table shows: before, effects, now; NULL where it shows none whole, or
-# other figures stand at its ends.
+# The measures of the bridge that a table shows: before, effects, now; NULL where it shows none
+# whole, or other figures stand at its ends.
 bridge_shown <- function(x) {
   measures <- x$ask$measures
   at <- which(vapply(measures, function(m) m$tree$kind == "effect", NA))
   known <- vapply(measures[at], function(m) m$tree$part, "")
-  whole <- length(at) > 2L && identical(unname(known), effect_parts(measures[[at[1L]]]$tree$with_quantity)) &&
+  whole <- length(at) > 2L && identical(unname(known),
+    effect_parts(measures[[at[1L]]]$tree$with_quantity)) &&
     at[1L] > 1L && at[length(at)] < length(measures) && all(diff(at) == 1L)
   shown <- if (whole) measures[c(at[1L] - 1L, at, at[length(at)] + 1L)]
-  if (whole && stands_between(shown[[2L]]$tree, shown[[1L]]$tree, shown[[length(shown)]]$tree)) shown
+  if (whole && stands_between(shown[[2L]]$tree, shown[[1L]]$tree,
+    shown[[length(shown)]]$tree)) shown
 }
 
-tie_check <- function(check, measure, expected, found, ok = same_amount(expected, found, 0), why = "") {
-  list(check = check, measure = measure, expected = expected, found = found, difference = found - expected,
+tie_check <- function(check, measure, expected, found,
+  ok = same_amount(expected, found, 0), why = "") {
+  list(check = check, measure = measure, expected = expected, found = found,
+    difference = found - expected,
     ok = ok, why = why)
 }
 
 checks_of <- function(checks) {
-  columns <- stats::setNames(nm = c("check", "measure", "expected", "found", "difference", "ok", "why"))
+  columns <- stats::setNames(nm = c("check", "measure", "expected", "found",
+    "difference", "ok", "why"))
   structure(lapply(columns, function(column) unlist(lapply(checks, `[[`, column))),
     class = c("drystack_tie_out", "data.frame"), row.names = seq_along(checks))
 }
@@ -119,12 +126,16 @@ tie_measure <- function(measure, x) {
   }
   in_time <- has_time_lens(measure$tree)
   if (in_time && x$kind == "listing") {
-    return(list(not_checked(measure, "lines of other days than those listed are in its totals alone")))
+    return(list(not_checked(measure,
+      "lines of other days than those listed are in its totals alone")))
   }
-  Filter(Negate(is.null), list(if (!in_time) tie_lines(measure, x), tie_totals(measure, x, in_time)))
+  Filter(Negate(is.null), list(if (!in_time) tie_lines(measure, x),
+    tie_totals(measure, x, in_time)))
 }
 
-not_checked <- function(measure, why) tie_check("not checked", measure$name, NA_real_, NA_real_, NA, why)
+not_checked <- function(measure, why) {
+  tie_check("not checked", measure$name, NA_real_, NA_real_, NA, why)
+}
 
 # Why the lines of a measure do not add up to its totals, NULL where they do.
 why_not_additive <- function(measure) {
@@ -184,7 +195,8 @@ plain_aggregate <- function(tree, x, job, frame) {
   plain_sum(tree, x$book, lines_part(x$book, job, frame$show_first, frame$show_last))
 }
 
-# Of a record its own lines, or those it was spread to, where the days shown hold a part of its periods.
+# Of a record its own lines, or those it was spread to, where the days shown hold a part
+# of its periods.
 plain_aggregate_beside <- function(tree, x, job, frame) {
   record <- frame$records[[job$record]]
   days <- list(from = frame$show_first, to = frame$show_last)
@@ -205,7 +217,8 @@ plain_sum <- function(tree, book, part) {
     return(list(value = lines, added = lines))
   }
   found <- sum_of_lines(engine_of(book), part, tree$args[[1L]])
-  if (tree$fn == "count") list(value = found$known, added = found$known) else found[c("value", "added")]
+  if (tree$fn == "count") list(value = found$known,
+    added = found$known) else found[c("value", "added")]
 }
 
 # The rows of a table with those of members that only a lens sees, which are in its totals too.
@@ -266,7 +279,8 @@ tie_totals <- function(measure, x, in_time) {
   )
 }
 
-# Why the sums of a record beside the orders cannot be checked: some are unknown. NULL where none is.
+# Why the sums of a record beside the orders cannot be checked: some are unknown. NULL
+# where none is.
 unknown_beside <- function(measure, x) {
   records <- tree_collect(measure$tree, function(one) if (one$kind == "of") one$record)
   coarser <- vapply(x$beside[unique(unlist(records))], function(told) {
@@ -282,7 +296,8 @@ stands_between <- function(effect, before, now) {
   key <- function(tree) tree_key(without_names(tree))
   from <- if (effect$with_from) effect$args[[2L + effect$with_quantity]]
   before <- without_names(before)
-  begins <- if (is.null(from)) identical(before$fn, "prior") && key(before$child) == key(effect$args[[1L]])
+  begins <- if (is.null(from)) identical(before$fn, "prior") &&
+    key(before$child) == key(effect$args[[1L]])
     else key(before) == key(from)
   begins && key(now) == key(effect$args[[1L]])
 }

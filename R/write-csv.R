@@ -6,7 +6,8 @@ write_csv_file <- function(bundle, path) {
 
 csv_lines <- function(data, guard = FALSE) {
   columns <- lapply(data, csv_cells, guard = guard)
-  c(paste(csv_cells(names(data), guard), collapse = ","), do.call(paste, c(unname(columns), sep = ",")))
+  c(paste(csv_cells(names(data), guard), collapse = ","),
+    do.call(paste, c(unname(columns), sep = ",")))
 }
 
 # With a guard, text that a spreadsheet would take for a formula has an apostrophe before it.

@@ -6,8 +6,10 @@ html_headlines <- function(sheet) {
   items <- vapply(seq_along(sheet$role), function(i) {
     change <- text("change")[i]
     paste0(
-      "<li><span class=\"label\">", text("headline")[i], "</span><strong>", text("figure")[i], "</strong>",
-      if (nzchar(change)) paste0("<span class=\"change\">", change, " ", text("compared_with")[i], "</span>"),
+      "<li><span class=\"label\">", text("headline")[i], "</span><strong>",
+      text("figure")[i], "</strong>",
+      if (nzchar(change)) paste0("<span class=\"change\">", change, " ",
+        text("compared_with")[i], "</span>"),
       html_line(sheet$history[[i]], column_label(sheet, "history")), "</li>"
     )
   }, "")

@@ -90,7 +90,8 @@ html_blocks <- function(bundle) {
     }
     c(
       "<section>", html_heading(block$label, "h2"), "<div class=\"beside\">",
-      unlist(lapply(block$blocks, next_section, level = if (nzchar(block$label)) "h3" else "h2")), "</div>",
+      unlist(lapply(block$blocks, next_section, level = if (
+        nzchar(block$label)) "h3" else "h2")), "</div>",
       "</section>"
     )
   }))
@@ -119,13 +120,15 @@ html_section <- function(block, number, level) {
 html_figure <- function(block) {
   c(
     paste0("<figure class=\"of-", block$across, "\">"),
-    paste0("<img alt=\"", html_attribute(figure_words(block)), "\" src=\"", figure_svg_uri(block), "\">"),
+    paste0("<img alt=\"", html_attribute(figure_words(block)), "\" src=\"",
+      figure_svg_uri(block), "\">"),
     "</figure>"
   )
 }
 
 figure_svg_uri <- function(block) {
-  paste0("data:image/svg+xml;base64,", gsub("\n", "", jsonlite::base64_enc(block$drawing$svg(block$across))))
+  paste0("data:image/svg+xml;base64,", gsub("\n", "",
+    jsonlite::base64_enc(block$drawing$svg(block$across))))
 }
 
 html_attribute <- function(x) htmltools::htmlEscape(x, attribute = TRUE)
@@ -133,7 +136,8 @@ html_attribute <- function(x) htmltools::htmlEscape(x, attribute = TRUE)
 html_text <- function(x) htmltools::htmlEscape(x)
 
 html_style <- function() {
-  readLines(system.file("page", "drystack.css", package = "drystack", mustWork = TRUE), encoding = "UTF-8")
+  readLines(system.file("page", "drystack.css", package = "drystack", mustWork = TRUE),
+    encoding = "UTF-8")
 }
 
 html_body <- function(sheet) {
@@ -153,8 +157,8 @@ html_table <- function(sheet) {
     paste0("<caption>", html_text(sheet$title), "</caption>"),
     html_widths(sheet$widths),
     "<thead>",
-    if (!is.null(sheet$goes_on)) paste0("<tr><th class=\"goes-on\" colspan=\"", length(sheet$columns), "\">",
-      html_text(sheet$goes_on), "</th></tr>"),
+    if (!is.null(sheet$goes_on)) paste0("<tr><th class=\"goes-on\" colspan=\"",
+      length(sheet$columns), "\">", html_text(sheet$goes_on), "</th></tr>"),
     html_heads(sheet$columns),
     "</thead>",
     html_groups(sheet),
@@ -192,8 +196,8 @@ html_class <- function(class) {
 
 # Tables that go on from one another have the same columns.
 html_widths <- function(widths) {
-  if (!is.null(widths)) paste0("<colgroup>", paste0("<col style=\"width:", round(100 * widths / sum(widths),
-    2L),
+  if (!is.null(widths)) paste0("<colgroup>", paste0("<col style=\"width:",
+    round(100 * widths / sum(widths), 2L),
     "%\">", collapse = ""), "</colgroup>")
 }
 
@@ -216,7 +220,8 @@ row_group_starts <- function(sheet) {
   before <- c("", role[-n])
   line <- role %in% c("line", "others")
   leads <- leads_its_lines(role, line)
-  ifelse(role %in% c("total", "blank"), FALSE, ifelse(leads, role == "subtotal" & before != "subtotal",
+  ifelse(role %in% c("total", "blank"), FALSE, ifelse(leads, role == "subtotal" &
+    before != "subtotal",
     before %in% c("subtotal", "blank") & role %in% c("line", "others", "heading") |
       role == "heading" & before %in% c("line", "others")))
 }
@@ -248,7 +253,8 @@ html_cells <- function(column) {
   }
   if (column$align == "text") {
     bar <- startsWith(column$name, ".bar_")
-    return(paste0("<td", if (bar) " class=\"bar\" aria-hidden=\"true\"" else long, ">", text, "</td>"))
+    return(paste0("<td", if (bar) " class=\"bar\" aria-hidden=\"true\"" else long, ">",
+      text, "</td>"))
   }
   if (!is.null(column$marked)) text <- ifelse(column$marked == "", text,
     paste0("<span class=\"mark ", column$tone, "\">", html_text(column$marked), "</span> ",

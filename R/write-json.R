@@ -6,7 +6,8 @@ write_json_file <- function(bundle, path) {
     list(
       label = jsonlite::unbox(if (block$label == "") bundle$title else block$label),
       facts = unname(block$sheet$facts), notes = block$sheet$notes,
-      restated = as.character(block$sheet$restated), rows = marked_numbers(block$sheet$data(), marks)
+      restated = as.character(block$sheet$restated),
+      rows = marked_numbers(block$sheet$data(), marks)
     )
   })
   whole <- list(title = jsonlite::unbox(bundle$title), facts = unname(bundle$facts),

@@ -19,7 +19,8 @@ markdown_block <- function(block) {
     if (block$label != "") c(paste("##", markdown_text(block$label)), ""),
     switch(block$kind,
       table = markdown_table(block$sheet),
-      figure = c(paste0("![", markdown_text(figure_words(block)), "](", figure_data_uri(block), ")"), ""),
+      figure = c(paste0("![", markdown_text(figure_words(block)), "](",
+        figure_data_uri(block), ")"), ""),
       text = as.vector(rbind(markdown_text(block$text), ""))
     )
   )
@@ -53,5 +54,6 @@ markdown_text <- function(text) {
 }
 
 figure_data_uri <- function(block) {
-  paste0("data:image/png;base64,", gsub("\n", "", jsonlite::base64_enc(block$drawing$png(block$across))))
+  paste0("data:image/png;base64,", gsub("\n", "",
+    jsonlite::base64_enc(block$drawing$png(block$across))))
 }

@@ -1,5 +1,5 @@
-# Chromium as a printer: one for all pages of a build, spoken to over its debugging pipe. What it answers goes
-# into a file, message by message with a zero byte after each.
+# Chromium as a printer: one for all pages of a build, spoken to over its debugging pipe. What it
+# answers goes into a file, message by message with a zero byte after each.
 
 printers <- new.env(parent = emptyenv())
 
@@ -37,10 +37,12 @@ new_printer <- function(browser) {
   # The pipe is what the browser finds as its third and fourth file.
   printer$process <- processx::process$new("sh", c(
     "-c", "exec \"$0\" \"$@\" 3<&0 4>>\"$DRYSTACK_ANSWERS\" < /dev/null", browser,
-    "--headless", "--no-sandbox", "--disable-gpu", "--no-first-run", "--disable-background-networking",
+    "--headless", "--no-sandbox", "--disable-gpu", "--no-first-run",
+    "--disable-background-networking",
     "--disable-component-update", "--disable-sync", "--remote-debugging-pipe",
     paste0("--user-data-dir=", file.path(printer$folder, "profile"))
-  ), env = c("current", DRYSTACK_ANSWERS = answers), stdin = "|", cleanup_tree = TRUE, supervise = TRUE)
+  ), env = c("current", DRYSTACK_ANSWERS = answers), stdin = "|", cleanup_tree = TRUE,
+    supervise = TRUE)
   printer$path <- answers
   printer$begun <- printer$read <- list()
   printer$last <- 0L
@@ -63,12 +65,15 @@ printed_page <- function(printer, html) {
   if (is.null(printer$session)) {
     printer$answers <- file(printer$path, "rb")
     target <- ask_printer(printer, "Target.createTarget", list(url = "about:blank"))
-    printer$session <- ask_printer(printer, "Target.attachToTarget", list(targetId = target$targetId,
+    printer$session <- ask_printer(printer, "Target.attachToTarget",
+      list(targetId = target$targetId,
       flatten = TRUE))$sessionId
     ask_printer(printer, "Page.enable")
   }
-  ask_printer(printer, "Page.navigate", list(url = paste0("file://", html)), until = "Page.loadEventFired")
-  printed <- ask_printer(printer, "Page.printToPDF", list(printBackground = TRUE, preferCSSPageSize = TRUE,
+  ask_printer(printer, "Page.navigate", list(url = paste0("file://", html)),
+    until = "Page.loadEventFired")
+  printed <- ask_printer(printer, "Page.printToPDF",
+    list(printBackground = TRUE, preferCSSPageSize = TRUE,
     generateTaggedPDF = TRUE))
   jsonlite::base64_dec(printed$data)
 }
@@ -95,7 +100,8 @@ next_answer <- function(printer) {
     bytes <- readBin(printer$answers, "raw", 1e6)
     if (length(bytes) > 0L) take_answers(printer, bytes)
     else if (!printer$process$is_alive()) stop("it has ended")
-    else if (difftime(Sys.time(), since, units = "secs") > seconds_to_print) stop("it does not answer")
+    else if (difftime(Sys.time(), since, units = "secs") > seconds_to_print) stop(
+      "it does not answer")
     else Sys.sleep(0.01)
   }
   answer <- printer$read[[1L]]

@@ -14,7 +14,8 @@ write_pdf_file <- function(bundle, path) {
       end_printer(printer)
       raise("output", c(
         "Chromium printed no PDF.",
-        "x" = paste0("It was run as ", quoted(printer$browser), ": ", braces_kept(conditionMessage(e)), "."),
+        "x" = paste0("It was run as ", quoted(printer$browser), ": ",
+          braces_kept(conditionMessage(e)), "."),
         ">" = "Write .html and print that."
       ))
     })

@@ -1,8 +1,8 @@
 #' Write a table, a report or a figure to a file
 #'
 #' @param x A table such as [rollup()] gives, a [report()], or a figure such as [figure()] gives.
-#' @param path The file to write; its ending chooses the format. An existing file is replaced completely or
-#'   not at all: the output is written beside it and then moved into place.
+#' @param path The file to write; its ending chooses the format. An existing file is replaced
+#'   completely or not at all: the output is written beside it and then moved into place.
 #' @param guard `TRUE`: in CSV, text that begins with `=`, `+`, `-` or `@` gets an apostrophe before
 #'   it, so that spreadsheets do not take it for a formula (in xlsx it is always text).
 #' @param notes How many notes to show: `"full"`, `"brief"` or `"none"`, as in [report()].
@@ -24,7 +24,8 @@
 #'   a path that cannot be written, a report of several tables as `.csv` or `.parquet`,
 #'   PDF without Chromium, or a figure whose device package (ragg, svglite) is not installed;
 #'   nothing half-written is left.
-#' @seealso [report()] puts several tables on a page; [build_report()] writes pages again each month.
+#' @seealso [report()] puts several tables on a page; [build_report()] writes pages
+#'   again each month.
 #' @examples
 #' book <- daybook(harrowgill()$orders, date = ordered_on)
 #' sales <- rollup(book, by = month, sales = sum(amount))

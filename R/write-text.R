@@ -52,7 +52,8 @@ block_label <- function(sheet, blocks, i) {
   ends <- match(figures[[i]][c(1L, length(figures[[i]]))], unlist(figures))
   paste0(
     "[", i, " of ", length(blocks), ": ",
-    if (ends[1L] == ends[2L]) paste("column", ends[1L]) else paste("columns", ends[1L], "to", ends[2L]),
+    if (ends[1L] == ends[2L]) paste("column", ends[1L]) else paste("columns", ends[1L],
+      "to", ends[2L]),
     " of ", length(unlist(figures)), "]"
   )
 }
@@ -61,8 +62,8 @@ wrap_lines <- function(text, width) unlist(lapply(text, strwrap, width = width, 
 
 shown_rows <- function(rows, most) seq_len(min(rows, most))
 
-# Columns side by side as far as they fit, in parts of even width; later parts repeat the columns of the
-# axes. Columns under one head stay together where they can.
+# Columns side by side as far as they fit, in parts of even width; later parts repeat the columns of
+# the axes. Columns under one head stay together where they can.
 column_blocks <- function(sheet, width) {
   widths <- column_widths(sheet$columns) + 2L
   lead <- which(vapply(sheet$columns, function(column) column$align == "left", logical(1L)))
@@ -103,7 +104,8 @@ filled_blocks <- function(groups, widths, room) {
 columns_under_heads <- function(columns, rest) {
   outermost <- vapply(columns[rest], function(column) c(column$heads, "")[1L], "")
   runs <- rle(outermost)
-  if (all(outermost == "")) as.list(rest) else split(rest, rep(seq_along(runs$lengths), runs$lengths))
+  if (all(outermost == "")) as.list(rest) else split(rest,
+    rep(seq_along(runs$lengths), runs$lengths))
 }
 
 # Labels are cut to what leaves room for figures; what is cut says so.
@@ -147,7 +149,8 @@ column_widths <- function(columns) {
     last <- cumsum(spans$length)
     for (i in seq_along(last)) {
       under <- seq(to = last[i], length.out = spans$length[i])
-      lacking <- cli::ansi_nchar(spans$label[i], "width") - sum(widths[under]) - 2L * (length(under) - 1L)
+      lacking <- cli::ansi_nchar(spans$label[i], "width") - sum(widths[under]) - 2L *
+        (length(under) - 1L)
       widths[last[i]] <- widths[last[i]] + max(lacking, 0L)
     }
   }
@@ -157,7 +160,8 @@ column_widths <- function(columns) {
 block_lines <- function(sheet, block, shown) {
   columns <- sheet$columns[block]
   widths <- column_widths(columns)
-  cells <- Map(function(column, width) pad(read_text(column)[shown], width, column$align), columns, widths)
+  cells <- Map(function(column, width) pad(read_text(column)[shown], width, column$align),
+    columns, widths)
   rule <- strrep("\u2500", sum(widths) + 2L * (length(widths) - 1L))
   rows <- if (length(shown) > 0L) do.call(paste, c(unname(cells), sep = "  ")) else "(no rows)"
   c(head_lines(columns, widths), label_lines(columns, widths), rule,

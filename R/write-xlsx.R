@@ -1,7 +1,7 @@
 # The xlsx writer: a worksheet for each table, with real numbers under number formats, frozen heads,
-# widths that fit, a name for its range, outline levels of groups, heads that are printed on every page, and
-# the figures that stand with it. A page of several has its contents, texts and what it was made from on a
-# worksheet before them.
+# widths that fit, a name for its range, outline levels of groups, heads that are printed on every
+# page, and the figures that stand with it. A page of several has its contents, texts and what it
+# was made from on a worksheet before them.
 
 write_xlsx_file <- function(bundle, path) {
   uncompiled()
@@ -25,14 +25,15 @@ uncompiled <- function(env = parent.frame()) {
   at_end(env, function() compiler::enableJIT(before))
 }
 
-# Which worksheets there are: for each its name, the block of its table (NULL: figures alone), and the
-# blocks of the figures that stand with it: those beside the table, else those after it.
+# Which worksheets there are: for each its name, the block of its table (NULL: figures alone), and
+# the blocks of the figures that stand with it: those beside the table, else those after it.
 xlsx_plan <- function(bundle) {
   sheets <- list()
   texts <- list()
   for (block in flat_blocks(bundle)) {
     n <- length(sheets)
-    if (block$kind == "table") sheets[[n + 1L]] <- list(table = block, label = label_of_table(block))
+    if (block$kind == "table") sheets[[n + 1L]] <- list(table = block,
+      label = label_of_table(block))
     else if (block$kind == "text") texts <- c(texts, list(block))
     else if (n > 0L) sheets[[n]]$figures <- c(sheets[[n]]$figures, list(block))
     else sheets[[1L]] <- list(figures = list(block), label = "Figures")
@@ -72,10 +73,12 @@ xlsx_table <- function(workbook, one, bundle, several) {
   first <- head + depth + 1L
   xlsx_body(workbook, name, sheet, first)
   rows <- length(sheet$role)
-  openxlsx::createNamedRegion(workbook, name, range_name(name), rows = (first - 1L):(first + rows - 1L),
+  openxlsx::createNamedRegion(workbook, name, range_name(name),
+    rows = (first - 1L):(first + rows - 1L),
     cols = seq_along(sheet$columns))
   widths <- pmin(pmax(vapply(lapply(sheet$columns, with_head_lines), column_width, 1L) + 3, 8), 60)
-  notes <- wrap_lines(c(sheet$notes, bundle$notes, if (!several) bundle$about), max(sum(widths), 60))
+  notes <- wrap_lines(c(sheet$notes, bundle$notes, if (!several) bundle$about),
+    max(sum(widths), 60))
   if (length(notes) > 0L) openxlsx::writeData(workbook, name, notes,
     startRow = first + rows + 1L, colNames = FALSE)
   lead <- sum(vapply(sheet$columns, function(column) column$align == "left", NA))
@@ -112,7 +115,8 @@ xlsx_heads <- function(workbook, name, sheet, head, depth) {
       cols <- seq(to = last[i], length.out = spans$length[i])
       openxlsx::writeData(workbook, name, spans$label[i], startRow = head + level - 1L,
         startCol = cols[1L], colNames = FALSE)
-      if (length(cols) > 1L) openxlsx::mergeCells(workbook, name, cols = cols, rows = head + level - 1L)
+      if (length(cols) > 1L) openxlsx::mergeCells(workbook, name, cols = cols,
+        rows = head + level - 1L)
     }
   }
   labels <- as.list(vapply(sheet$columns, `[[`, "", "label"))
@@ -128,7 +132,8 @@ xlsx_heads <- function(workbook, name, sheet, head, depth) {
   right <- vapply(sheet$columns, function(column) column$align == "right", NA)
   if (any(right)) openxlsx::addStyle(workbook, name, style(halign = "right", border = "bottom"),
     head + depth, cols[right])
-  if (any(!right)) openxlsx::addStyle(workbook, name, style(border = "bottom"), head + depth, cols[!right])
+  if (any(!right)) openxlsx::addStyle(workbook, name, style(border = "bottom"),
+    head + depth, cols[!right])
 }
 
 xlsx_body <- function(workbook, name, sheet, first) {
@@ -144,7 +149,8 @@ xlsx_body <- function(workbook, name, sheet, first) {
 
 # Numbers and dates, as opposed to what is shown as text.
 is_real <- function(column) {
-  column$align != "left" && !is.character(column$raw) && !is.factor(column$raw) && !is.logical(column$raw)
+  column$align != "left" && !is.character(column$raw) && !is.factor(column$raw) &&
+    !is.logical(column$raw)
 }
 
 # Each look that occurs is one style of the workbook: the library's time
@@ -159,7 +165,8 @@ xlsx_styles <- function(workbook, name, sheet, first) {
   dim(looks) <- dim(codes)
   for (look in setdiff(unique(c(looks)), "\rFALSE\rFALSE\r")) {
     at <- which(looks == look, arr.ind = TRUE)
-    code <- marked_code(codes[at[1L, , drop = FALSE]], matrix(marked, nrow(codes))[at[1L, , drop = FALSE]])
+    code <- marked_code(codes[at[1L, , drop = FALSE]],
+      matrix(marked, nrow(codes))[at[1L, , drop = FALSE]])
     style <- openxlsx::createStyle(
       numFmt = if (code == "") "GENERAL" else code, halign = if (code != "") "right",
       textDecoration = if (bold[at[1L]]) "bold", border = if (sheet$role[at[1L]] == "total") "top"
@@ -174,7 +181,8 @@ marked_code <- function(code, word) {
     return(code)
   }
   word <- paste0("\"", gsub("\"", "", word), " \"")
-  paste0(word, gsub(";", paste0(";", word), if (code == "General") "General" else code, fixed = TRUE))
+  paste0(word, gsub(";", paste0(";", word), if (code ==
+    "General") "General" else code, fixed = TRUE))
 }
 
 # The number formats of a column's cells: one for all, or one for each row; ""
@@ -252,7 +260,8 @@ xlsx_figures <- function(workbook, one) {
     file <- tempfile(fileext = ".png")
     writeBin(block$drawing$png(2L), file)
     size <- figure_pixels(file) / 110
-    openxlsx::insertImage(workbook, one$name, file, width = size[1L], height = size[2L], startRow = row + 1L,
+    openxlsx::insertImage(workbook, one$name, file, width = size[1L], height = size[2L],
+      startRow = row + 1L,
       startCol = column)
     row <- row + 4L + ceiling(size[2L] * 72 / 13)
   }
@@ -269,7 +278,8 @@ xlsx_contents <- function(workbook, plan, bundle) {
   name <- plan$contents
   write <- function(texts, row, column = 1L) {
     texts <- wrap_lines(texts, 90L)
-    if (length(texts) > 0L) openxlsx::writeData(workbook, name, texts, startRow = row, startCol = column,
+    if (length(texts) > 0L) openxlsx::writeData(workbook, name, texts, startRow = row,
+      startCol = column,
       colNames = FALSE)
     row + length(texts)
   }
@@ -284,7 +294,8 @@ xlsx_contents <- function(workbook, plan, bundle) {
       textDecoration = "underline"), rows = row, cols = 2L)
     row <- row + 1L
   }
-  for (block in plan$texts) row <- write(c(if (block$label != "") block$label, block$text), row + 1L)
+  for (block in plan$texts) row <- write(c(if (block$label != "")
+    block$label, block$text), row + 1L)
   row <- write(bundle$notes, row + 1L)
   write(c(if (length(bundle$about) > 0L) "About these figures", bundle$about), row + 1L)
   openxlsx::setColWidths(workbook, name, 1:2, c(60, 30))
