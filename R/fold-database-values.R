@@ -63,7 +63,7 @@ figures_given <- function(cells) {
 # What is selected of these, by names: nothing for what the values have to be looked at here.
 figures_selected <- function(db, name, x, figures) {
   counts <- "distinct" %in% figures && x$kind %in% kinds_counted
-  middle <- if ("median" %in% figures && x$kind %in% kinds_with_middle) sql_middle(db, name)
+  middle <- if ("median" %in% figures && x$kind %in% kinds_with_middle) sql_middle(db, name, x)
   c(if (counts) c(distinct = sql_distinct(db, name)), middle)
 }
 

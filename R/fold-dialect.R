@@ -88,12 +88,13 @@ sql_distinct <- function(db, x) UseMethod("sql_distinct")
 #' @export
 sql_distinct.drystack_database <- function(db, x) paste0("count(DISTINCT ", x, ")")
 
-# The two values in the middle of those known (one twice, of an odd number), in no more time than it
-# takes to hand them all over: c(low, high), or NULL.
-sql_middle <- function(db, x) UseMethod("sql_middle")
+# The two values in the middle of those known and finite (one twice, of an odd number), in no more
+# time than it takes to hand them all over: c(low, high), or NULL. `name`: what the expression x is
+# called in a query.
+sql_middle <- function(db, name, x) UseMethod("sql_middle")
 
 #' @export
-sql_middle.drystack_database <- function(db, x) NULL
+sql_middle.drystack_database <- function(db, name, x) NULL
 
 # A table of the session with the columns k and v, filled with values: its name in SQL.
 database_table <- function(db, keys, values) UseMethod("database_table")

@@ -310,8 +310,11 @@ sql_distinct.drystack_clickhouse <- function(db, x) paste0("ifNull(uniqExact(", 
 # It takes the value at a level times the number of values, rounded down: that is the upper one in
 # the middle at a half, and the lower one just below it.
 #' @export
-sql_middle.drystack_clickhouse <- function(db, x) {
-  both <- paste0("quantilesExact(0.499999999999, 0.5)(", x, ")")
+sql_middle.drystack_clickhouse <- function(db, name, x) {
+  if (x$kind == "number") {
+    name <- paste0("(CASE WHEN isFinite(assumeNotNull(", name, ")) THEN ", name, " END)")
+  }
+  both <- paste0("quantilesExact(0.499999999999, 0.5)(", name, ")")
   c(low = paste0("toString(arrayElement(", both, ", 1))"),
     high = paste0("toString(arrayElement(", both, ", 2))"))
 }

@@ -422,7 +422,8 @@ test_that("the cluster counts and finds the middle of its own cells, by months h
   n <- 400L
   orders <- data.frame(on = as.Date("2024-01-01") + sample.int(800L, n, TRUE),
     depot = sample(c("Abbot", "Skelby", "Thorn"), n, TRUE), amount = round(stats::rnorm(n, 50, 80), 2),
-    pallets = sample(c(-3:9, NA), n, TRUE), weight = ifelse(stats::runif(n) < 0.3, NA, stats::rnorm(n)))
+    pallets = sample(c(-3:9, NA), n, TRUE), weight = ifelse(stats::runif(n) < 0.3, NA, stats::rnorm(n)),
+    large = sample(c(1, 1e200), n, TRUE))
   asks <- list(
     months = function(b) rollup(b, month, m = median(amount), p = median(pallets), w = median(weight)),
     cells = function(b) rollup(b, c(year, depot), m = median(amount), d = distinct(pallets), s = sum(amount)),
@@ -430,6 +431,7 @@ test_that("the cluster counts and finds the middle of its own cells, by months h
     to_date = function(b) rollup(b, c(depot, month), m = median(amount), y = ytd(m), d = distinct(pallets)),
     totals = function(b) rollup(b, c(depot, year), m = median(amount), totals = "all"),
     across = function(b) crosstab(b, depot, quarter, w = median(weight), totals = "none"),
+    beyond = function(b) rollup(b, year, m = median(large * large)),
     cut = function(b) {
       rollup(within_dates(b, "2024-05-17", "2025-11-20"), c(quarter, depot), s = sum(amount),
         m = median(weight))
