@@ -42,8 +42,7 @@ read_whole <- function(path, reading, names, places) {
 # What a file must be: a regular file of UTF-8 text with its header on the first line, read without
 # any rule for its amounts. list(path, state, from: the byte after the header, header)
 scannable_file <- function(path, reading) {
-  if (path == "-" || any(lengths(reading[ruled_texts]) > 0L) || identical(reading$decimal, ",") ||
-    kernel_file_kind(path.expand(path)) != "file") {
+  if (!is_plainly_read(path, reading)) {
     return(NULL)
   }
   state <- file_state(path)
@@ -64,10 +63,14 @@ scannable_file <- function(path, reading) {
     points_are_decimal = identical(reading$decimal, "."))
 }
 
-# What is said of texts that only the general reader minds.
-ruled_texts <- c("encoding", "skip", "thousands", "missing", "types", "zone",
-  "header", "drop_lines", "uneven",
-  "widths", "inside", "sheet")
+# Whether it is a file, of which nothing is said that only the general reader minds.
+is_plainly_read <- function(path, reading) {
+  path != "-" && all(lengths(reading[ruled_texts]) == 0L) && !identical(reading$decimal, ",") &&
+    kernel_file_kind(path.expand(path)) == "file"
+}
+
+ruled_texts <- c("encoding", "skip", "thousands", "missing", "types", "zone", "header",
+  "drop_lines", "uneven", "widths", "inside", "sheet")
 
 repeats_of_file <- function(file) {
   if (file$state$size > most_compared) {
