@@ -134,17 +134,21 @@ outcome <- function(mutant) {
   if (is.list(got[[1L]])) got[[1L]] else list(fate = "killed", by = "its process dies")
 }
 
-cat("trying", length(mutants), "changes\n")
-outcomes <- parallel::mclapply(mutants, outcome, mc.cores = processes, mc.preschedule = FALSE)
-fate <- vapply(outcomes, function(one) if (is.list(one)) one$fate else "killed", "")
 explained <- read.csv(file.path(Sys.getenv("MUTATE_FROM"), here, "alike.csv"), colClasses = "character")
-same <- paste(vapply(mutants, `[[`, "", "where"), vapply(mutants, `[[`, "", "is")) %in%
-  paste(explained$where, explained$is)
-fate[fate != "killed" & same] <- "alike"
-for (i in which(!fate %in% c("killed", "alike"))) {
-  one <- mutants[[i]]
-  cat("\n", fate[i], " ", one$where, " [", one$kind, "]\n  was ", one$was, "\n  is  ", one$is, "\n", sep = "")
+
+# What no test notices is told as soon as that is known.
+fate_told <- function(mutant) {
+  fate <- outcome(mutant)$fate
+  if (fate != "killed" && paste(mutant$where, mutant$is) %in% paste(explained$where, explained$is)) fate <- "alike"
+  if (!fate %in% c("killed", "alike")) {
+    cat("\n", fate, " ", mutant$where, " [", mutant$kind, "]\n  was ", mutant$was, "\n  is  ", mutant$is, "\n", sep = "")
+  }
+  fate
 }
+
+cat("trying", length(mutants), "changes\n")
+outcomes <- parallel::mclapply(mutants, fate_told, mc.cores = processes, mc.preschedule = FALSE)
+fate <- vapply(outcomes, function(one) if (is.character(one) && !inherits(one, "try-error")) one else "killed", "")
 cat("\n", paste(names(table(fate)), table(fate), collapse = ", "), "\n", sep = "")
 noticed <- sum(fate == "killed") / sum(fate != "alike")
 cat("mutate:", sum(fate == "killed"), "of", sum(fate != "alike"), "changes noticed\n")
