@@ -169,8 +169,8 @@ different_sheet <- function(x) {
   what <- ifelse(lines$.differs == "", lines$.what, lines$.differs)
   columns <- c(list(new_sheet_column("what", "", "text", what, what)),
     lapply(shown, function(name) {
-    line_column(lines[[name]], name, sentence_case(plain_words(name)), seq_len(nrow(lines)))
-  }))
+      line_column(lines[[name]], name, sentence_case(plain_words(name)), seq_len(nrow(lines)))
+    }))
   notes <- if (nrow(x$lines) > nrow(lines)) paste0("The first ", nrow(lines), " of ",
     format_count(nrow(x$lines)), ".")
   bare_sheet("Order lines", columns, rep("line", nrow(lines)), lines, as.character(notes))

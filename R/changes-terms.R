@@ -56,8 +56,8 @@ lookup_table <- function(lookup, book) {
   }
   columns <- c(list(get(lookup$id, envir = engine$meanings)$keys),
     lapply(lookup$columns, function(name) {
-    get(book$columns[[name]], envir = engine$meanings)$values
-  }))
+      get(book$columns[[name]], envir = engine$meanings)$values
+    }))
   names <- substring(lookup$columns, nchar(lookup$prefix) + 1L)
   structure(stats::setNames(columns, c(lookup$theirs, names)), class = "data.frame",
     row.names = seq_along(columns[[1L]]))
@@ -108,10 +108,10 @@ term_parts <- function() {
   list(
     new_term_part("a later as-of date", keys = "covered_to", fields = "as_of",
       told = function(a, b) {
-      dates <- c(a$as_of, b$as_of)
-      if (dates[1L] == dates[2L]) before_and_now("covered to", a$said$covered_to, b$said$covered_to)
-        else before_and_now("as of", day_words(dates[1L]), day_words(dates[2L]))
-    }),
+        dates <- c(a$as_of, b$as_of)
+        if (dates[1L] == dates[2L]) before_and_now("covered to", a$said$covered_to, b$said$covered_to)
+          else before_and_now("as of", day_words(dates[1L]), day_words(dates[2L]))
+      }),
     new_term_part("another lookup", keys = "lookups", fields = "lookups", same = function(a, b) {
       identical(a$said$lookups, b$said$lookups) && same_tables(a$lookups, b$lookups)
     }, told = lookups_told),
@@ -132,11 +132,11 @@ term_parts <- function() {
     }),
     new_term_part("another calendar", keys = "calendars", fields = "calendars",
       same = function(a, b) {
-      identical(lapply(a$calendars, `[[`, "id"), lapply(b$calendars, `[[`, "id"))
-    }, told = function(a, b) {
-      words <- function(one) joined_words(vapply(one$calendars, function(one) one$words$long, ""))
-      before_and_now("", words(a), words(b))
-    }),
+        identical(lapply(a$calendars, `[[`, "id"), lapply(b$calendars, `[[`, "id"))
+      }, told = function(a, b) {
+        words <- function(one) joined_words(vapply(one$calendars, function(one) one$words$long, ""))
+        before_and_now("", words(a), words(b))
+      }),
     new_term_part("another measure", keys = "measures", told = function(a, b) {
       shown <- function(one) lapply(one$said$measures, function(m) if (is.list(m)) m$show else m)
       named_told(shown(a), shown(b))

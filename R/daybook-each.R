@@ -45,8 +45,8 @@ figure_kind_of <- function(tree, engine) {
   }
   if (tree$kind == "day" || tree$kind == "call" &&
     are_figures_days(tree$fn, vapply(tree$args, function(arg) {
-    inherits(figure_kind_of(arg, engine), c("Date", "POSIXct"))
-  }, NA))) {
+      inherits(figure_kind_of(arg, engine), c("Date", "POSIXct"))
+    }, NA))) {
     return(as.Date("2020-01-01"))
   }
   ends <- tree$kind == "aggregate" && tree$fn %in% c("min", "max", "first", "last", "most_common")

@@ -61,12 +61,12 @@ check_keys <- function(value, schema, document, path, forms) {
       near <- nearest_word(key, known)
       raise_key(document, below, paste0("There is no key ", quoted(key), " here."),
         if (grepl("[()]", key)) {
-        "Within braces a comma ends a value: put an expression that has commas in quotes."
-      } else if (is.null(near)) {
-        paste0("Known: ", words_of(known, 20L), ".")
-      } else {
-        paste0("Did you mean ", quoted(near), "?")
-      })
+          "Within braces a comma ends a value: put an expression that has commas in quotes."
+        } else if (is.null(near)) {
+          paste0("Known: ", words_of(known, 20L), ".")
+        } else {
+          paste0("Did you mean ", quoted(near), "?")
+        })
     }
   }
   for (key in setdiff(unlist(schema$required), names(value))) {

@@ -11,11 +11,11 @@ parameter_values <- function(document, set, book_facts, ask = NULL) {
   if (length(unknown) > 0L) {
     raise_key(document, list("parameters"), paste0("There is no parameter ",
       quoted(unknown[1L]), "."), {
-      near <- nearest_word(unknown[1L], c(names(declared), "as_of"))
-      if (is.null(near)) paste0(
-        "There are: ", words_of(c(names(declared), "as_of"), 20L), "."
-      ) else paste0("Did you mean ", quoted(near), "?")
-    })
+        near <- nearest_word(unknown[1L], c(names(declared), "as_of"))
+        if (is.null(near)) paste0(
+          "There are: ", words_of(c(names(declared), "as_of"), 20L), "."
+        ) else paste0("Did you mean ", quoted(near), "?")
+      })
   }
   values <- list()
   for (name in names(declared)) {

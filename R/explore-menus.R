@@ -129,9 +129,9 @@ menu_against <- function(seen, asked) {
     })),
     new_group("The small line", lapply(c("month", "quarter", "week", "day", "none"),
       function(unit) {
-      new_item(if (unit == "none") "no small line" else paste0("its last ", unit_plural(unit)),
-        list(do = "set", key = "history", value = unit), on = seen$ask$history == unit)
-    }))
+        new_item(if (unit == "none") "no small line" else paste0("its last ", unit_plural(unit)),
+          list(do = "set", key = "history", value = unit), on = seen$ask$history == unit)
+      }))
   ))
 }
 

@@ -65,10 +65,10 @@ opened_orders <- function(document) {
   look <- function(reading) looked_document(read_as(reading))
   rlang::try_fetch(opened_book(open(list()), name, path, open, look, check = TRUE),
     drystack_error = function(e) {
-    unread <- list(name = name, path = path, open = open, look = look, check = FALSE,
-      state = new_state())
-    if (leads_on(e, unread)) unread else rlang::zap()
-  })
+      unread <- list(name = name, path = path, open = open, look = look, check = FALSE,
+        state = new_state())
+      if (leads_on(e, unread)) unread else rlang::zap()
+    })
 }
 
 # Of a file without a word on its dates, the column that is likely to be the date.

@@ -58,8 +58,8 @@ open_values <- function(cells) {
   dates <- which(type == "date")
   values[dates] <- lapply(sub("T", " ", xml2::xml_attr(cells[dates], "date-value"), fixed = TRUE),
     function(text) {
-    as.POSIXct(text, tz = "UTC", tryFormats = c("%Y-%m-%d %H:%M:%OS", "%Y-%m-%d"))
-  })
+      as.POSIXct(text, tz = "UTC", tryFormats = c("%Y-%m-%d %H:%M:%OS", "%Y-%m-%d"))
+    })
   flags <- which(type == "boolean")
   values[flags] <- as.list(xml2::xml_attr(cells[flags], "boolean-value") == "true")
   texts <- setdiff(which(!is.na(type)), c(numbers, dates, flags))

@@ -9,9 +9,9 @@ open_postgresql <- function(text, user, password) {
   given <- Filter(function(x) !is.null(x) && nzchar(x), given)
   con <- rlang::try_fetch(do.call(DBI::dbConnect, c(list(RPostgres::Postgres()), given)),
     error = function(e) {
-    raise("database", c(paste0("The database ", quoted(safe_words(text)), " cannot be reached."),
-      "x" = braces_kept(trimws(conditionMessage(e)))))
-  })
+      raise("database", c(paste0("The database ", quoted(safe_words(text)), " cannot be reached."),
+        "x" = braces_kept(trimws(conditionMessage(e)))))
+    })
   db <- new_database(con, "drystack_postgresql")
   db$own <- TRUE
   db

@@ -89,8 +89,8 @@ reading_command <- function(path, reading, ...) {
   if (surface$name == "R") {
     return(paste0("read_orders(", encodeString(path, quote = "\""), ", ", paste(vapply(names(said),
       function(name) {
-      paste(name, "=", paste(deparse(said[[name]]), collapse = " "))
-    }, ""), collapse = ", "), ")"))
+        paste(name, "=", paste(deparse(said[[name]]), collapse = " "))
+      }, ""), collapse = ", "), ")"))
   }
   if (surface$name == "shell") {
     return(paste(c("drystack look --orders", shQuote(path, "sh"), options_of_reading(said)),

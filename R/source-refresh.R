@@ -91,12 +91,12 @@ unlike_orders <- function(kept, asked, path) {
   days <- unique(c(there$day, here$day))
   differ <- Reduce(`|`, lapply(c("n", paste0(names(kept$amounts), "_sum", recycle0 = TRUE)),
     function(name) {
-    values <- lapply(list(there, here), function(rows) {
-      value <- as.numeric(rows[[name]])[match(days, rows$day)]
-      ifelse(is.na(value), 0, value)
-    })
-    abs(values[[1L]] - values[[2L]]) > 1e-9 * (abs(values[[1L]]) + abs(values[[2L]]))
-  }))
+      values <- lapply(list(there, here), function(rows) {
+        value <- as.numeric(rows[[name]])[match(days, rows$day)]
+        ifelse(is.na(value), 0, value)
+      })
+      abs(values[[1L]] - values[[2L]]) > 1e-9 * (abs(values[[1L]]) + abs(values[[2L]]))
+    }))
   if (any(differ)) list(days = sum(differ), first = format(
     as_day_date(min(days[differ], na.rm = TRUE))),
     lines = sum(there$n) - sum(here$n))

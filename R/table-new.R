@@ -146,11 +146,11 @@ missing_beside <- function(folded, plan, book) {
     lines <- if (!is.null(job$spread)) current_lines(book$records[[job$record]], job$spread)
     unlist(lapply(stats::setNames(names(amounts), vapply(amounts, `[[`, "", "text")),
       function(key) {
-      if (is.null(lines)) {
-        return(sum(kernel_finish(folded$jobs[[job$key]]$states[[key]]$missing, "count")))
-      }
-      length(unique(lines$line[is.na(line_values(lines$engine, amounts[[key]]$tree))]))
-    }))
+        if (is.null(lines)) {
+          return(sum(kernel_finish(folded$jobs[[job$key]]$states[[key]]$missing, "count")))
+        }
+        length(unique(lines$line[is.na(line_values(lines$engine, amounts[[key]]$tree))]))
+      }))
   })
   by_record <- split(unname(counts), vapply(jobs, `[[`, "", "record"))
   lapply(by_record, function(all) {

@@ -83,8 +83,8 @@ rows_joined <- function(parts) {
     columns <- of_all(name)
     rows[[name]] <- lapply(stats::setNames(seq_along(columns[[1L]]),
       names(columns[[1L]])), function(i) {
-      end_to_end(lapply(columns, `[[`, i))
-    })
+        end_to_end(lapply(columns, `[[`, i))
+      })
   }
   for (name in c("role", "row_role", "col_role", "part_way", "cut_period")) {
     rows[[name]] <- end_to_end(of_all(name))

@@ -129,6 +129,46 @@ broken_code <- function(lines) {
 
 left <- integer()
 
+# What stands in brackets that a broken line opens stands as deep as that line wants it.
+deepened <- function(lines) {
+  at <- 1L
+  repeat {
+    tokens <- utils::getParseData(parse(text = lines, keep.source = TRUE), includeText = TRUE)
+    tokens <- tokens[tokens$terminal, ]
+    tokens <- tokens[order(tokens$line1, tokens$col1), ]
+    indent <- nchar(sub("[^ ].*$", "", lines))
+    braces <- which(!duplicated(tokens$line1, fromLast = TRUE) & tokens$token == "'{'")
+    # The arguments of a function may stand on several lines.
+    braces <- braces[opened_line(tokens, braces - 1L) == tokens$line1[braces]]
+    opens <- tokens$line1[braces]
+    opens <- opens[opens >= at & opens < length(lines)]
+    flat <- opens[nzchar(lines[opens + 1L]) & indent[opens + 1L] == indent[opens]]
+    if (length(flat) == 0L) {
+      return(lines)
+    }
+    from <- flat[1L]
+    opened <- cumsum(steps_of(tokens))
+    begins <- max(which(tokens$line1 == from))
+    closing <- begins - 1L + which(opened[begins:length(opened)] < opened[begins])[1L]
+    inside <- seq.int(from + 1L, tokens$line1[closing])
+    texts <- unlist(Map(seq.int, tokens$line1 + 1L, tokens$line2)[tokens$line2 > tokens$line1])
+    inside <- setdiff(inside[nzchar(lines[inside])], texts)
+    lines[inside] <- paste0("  ", lines[inside])
+    at <- from + 1L
+  }
+}
+
+# The line on which the bracket stands that each token closes; its own for other tokens.
+opened_line <- function(tokens, which) {
+  depth <- cumsum(steps_of(tokens))
+  vapply(which, function(i) {
+    if (i < 1L || tokens$token[i] != "')'") {
+      return(tokens$line1[max(i, 1L)])
+    }
+    tokens$line1[max(which(depth[seq_len(i)] <= depth[i] & seq_len(i) < i), 0L) + 1L]
+  }, 1L)
+}
+
 # Whether a line does not carry on a call or operation of the line before.
 starts_statement <- function(tokens, line) {
   before <- utils::tail(tokens$token[tokens$line1 < line], 1L)
@@ -184,7 +224,7 @@ broken_comments <- function(lines) {
 files <- commandArgs(TRUE)
 for (file in files) {
   lines <- readLines(file, encoding = "UTF-8")
-  after <- broken_comments(broken_code(lines))
+  after <- broken_comments(deepened(broken_code(lines)))
   if (identical(after, lines)) next
   same <- identical(lapply(parse(text = lines, keep.source = FALSE), unbraced),
     lapply(parse(text = after, keep.source = FALSE), unbraced))

@@ -195,6 +195,15 @@ test_that("what an earlier build told may be damaged, of another version or of o
     writeLines(damage, told(folder, "json$"))
     expect_match(again(folder), "damaged or of another version", label = damage)
   }
+  # A whole record of another form, and one without its tables.
+  for (change in list(c("\"form\": *[0-9]+", "\"form\": 99"), c("\"tables\":", "\"others\":"))) {
+    folder <- fresh()
+    file <- told(folder, "json$")
+    text <- readLines(file)
+    expect_match(text, change[1L], all = FALSE)
+    writeLines(sub(change[1L], change[2L], text), file)
+    expect_match(again(folder), "damaged or of another version", label = change[2L])
+  }
   # Order lines that cannot be read: the figures are compared all the same.
   folder <- fresh()
   whole <- readBin(told(folder, "parquet$"), "raw", 1e6)
