@@ -186,16 +186,19 @@ named_told <- function(before, now) {
 # Which lookups differ, and in how many rows.
 lookups_told <- function(a, b) {
   known <- lapply(list(a, b), function(terms) {
-    names <- vapply(terms$said$lookups, function(one) {
-      file_stem(basename(as.character(one$file)))
-    }, "")
-    stats::setNames(terms$lookups, names)
+    stats::setNames(terms$lookups, vapply(terms$said$lookups, lookup_word, ""))
   })
   unlist(lapply(union(names(known[[1L]]), names(known[[2L]])), function(name) {
     here <- vapply(known, function(one) name %in% names(one), NA)
     if (!all(here)) paste(name, if (here[1L]) "no longer" else "now")
       else rows_told(name, known[[1L]][[name]], known[[2L]][[name]])
   }))
+}
+
+# What a lookup is called: by its file, also where R's own text reads that.
+lookup_word <- function(lookup) {
+  path <- sub("^[[:alnum:]_.:]+\\(\"([^\"]*)\".*$", "\\1", as.character(lookup$file))
+  file_stem(basename(path))
 }
 
 records_told <- function(a, b) {

@@ -152,6 +152,15 @@ test_that("a lookup or a condition that came or went is told as such", {
   expect_no_match(went, "now also")
   expect_match(came, "now also", fixed = TRUE)
   expect_no_match(came, "no longer")
+  # A lookup moves no figure by itself: it is told beside what does.
+  managers <- written(c("depot,manager", "Skelby,Ann"))
+  more <- rbind(few_orders(), few_orders()[1L, ])
+  came <- reasons(base, enrich(daybook(more, on), read_orders(managers), by = "depot", name = "managers"))
+  expect_match(came, "Another lookup: managers now", fixed = TRUE)
+  named <- enrich(daybook(more, on), read_orders(managers), by = "depot")
+  stem <- sub("[.]csv$", "", basename(managers))
+  squeezed <- gsub("[[:space:]]+", " ", reasons(with_lookup, named))
+  expect_match(squeezed, paste0("towns no longer; ", stem, " now"), fixed = TRUE)
 })
 
 test_that("lines that no figure sees before or now are not among those that moved it", {
