@@ -157,7 +157,7 @@ test_that("a lookup or a condition that came or went is told as such", {
   more <- rbind(few_orders(), few_orders()[1L, ])
   came <- reasons(base, enrich(daybook(more, on), read_orders(managers), by = "depot", name = "managers"))
   expect_match(came, "Another lookup: managers now", fixed = TRUE)
-  named <- enrich(daybook(more, on), read_orders(managers), by = "depot")
+  named <- rlang::inject(enrich(daybook(more, on), read_orders(!!managers), by = "depot"))
   stem <- sub("[.]csv$", "", basename(managers))
   squeezed <- gsub("[[:space:]]+", " ", reasons(with_lookup, named))
   expect_match(squeezed, paste0("towns no longer; ", stem, " now"), fixed = TRUE)
