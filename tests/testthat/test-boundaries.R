@@ -120,3 +120,34 @@ test_that("records beside the orders may have their periods, and orders their me
   expect_identical(x$figures$t, c(0, 6, 5))
   expect_identical(rollup(book, month, t = of(plan, sum(target)))$figures$t, c(5, 6))
 })
+
+test_that("files that are no tables are told by what they are, whatever they are called", {
+  begins <- list(
+    "a PDF document" = list("%PDF-1.4"), "a text document (RTF" = list("{\\rtf1"),
+    "a picture" = list(as.raw(c(0x89, 0x50, 0x4e, 0x47)), as.raw(c(0xff, 0xd8, 0xff, 0xe0)), "GIF89a"),
+    "a database (SQLite" = list("SQLite format 3"),
+    "not read (7z or RAR" = list(as.raw(c(0x37, 0x7a, 0xbc, 0xaf)), "Rar!"),
+    "a workbook of XML" = list("<?xml version=\"1.0\"?>\n<?mso", "<?xml version=\"1.0\"?>\r\n<?mso")
+  )
+  for (words in names(begins)) {
+    for (begin in begins[[words]]) {
+      file <- withr::local_tempfile(fileext = ".csv")
+      writeBin(c(if (is.raw(begin)) begin else charToRaw(begin), as.raw(rep(c(1, 44, 10), 20))), file)
+      expect_raised(read_orders(file), "file", words)
+    }
+  }
+})
+
+test_that("a first line of a text and one whole number may be names; with two numbers or a date it is not", {
+  names_of <- function(first, below) {
+    file <- withr::local_tempfile(fileext = ".csv")
+    writeLines(c(first, below), file)
+    tryCatch(names(read_orders(file)), drystack_error = function(e) "none")
+  }
+  expect_identical(names_of("Skelby,5", c("Thornmoor,6", "Abbot,7")), c("Skelby", "5"))
+  expect_identical(names_of("Skelby,5.20", c("Thornmoor,6.10", "Abbot,7.00")), "none")
+  expect_identical(names_of("Skelby,5,12", c("Thornmoor,6,14", "Abbot,7,11")), "none")
+  expect_identical(names_of("Skelby,2025-01-03", c("Thornmoor,2025-01-04", "Abbot,2025-01-05")), "none")
+  expect_identical(names_of("Skelby,2024,2025", c("Thornmoor,6,14", "Abbot,7,11")),
+    c("Skelby", "2024", "2025"))
+})
