@@ -57,12 +57,12 @@ measures <- function(...) {
 }
 
 # A measure as a table holds it: a tree with the name, label and format that travel with it.
-# `labelled`: whether somebody gave the label.
+# `labelled`: whether somebody gave the label; records: those beside the orders that it looks at.
 new_measure <- function(name, tree, label = NULL, format = NULL, description = NULL, total = NULL,
   marks = NULL, bar = FALSE, history = NULL) {
   list(name = name, tree = tree, label = label %||% plain_words(name), labelled = !is.null(label),
     format = format, description = description, total = total, marks = marks, bar = bar,
-    history = history)
+    history = history, records = records_of(tree))
 }
 
 # Reads the measures of an ask in the order given: a later one may use the earlier ones by name.

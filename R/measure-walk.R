@@ -24,6 +24,11 @@ tree_collect <- function(tree, find) {
   unlist(c(list(find(tree)), lapply(subtrees(tree), tree_collect, find = find)), recursive = FALSE)
 }
 
+# The records beside the orders that a measure looks at, by name.
+records_of <- function(tree) {
+  tree_collect(tree, function(one) if (one$kind == "of") one$record)
+}
+
 # A measure with some nodes as others: `change` gives the node that stands instead, or NULL. Amounts
 # of aggregates stay what they are.
 tree_map <- function(tree, change) {

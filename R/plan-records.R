@@ -75,10 +75,8 @@ entity_beside <- function(entity, record, book) {
 
 # The records that an ask speaks of.
 records_asked <- function(ask) {
-  trees <- c(lapply(ask$measures, `[[`, "tree"), rule_trees(ask))
-  unique(c(ask$records, unlist(lapply(trees, function(tree) {
-    tree_collect(tree, function(one) if (one$kind == "of") one$record)
-  }))))
+  unique(c(ask$records, unlist(lapply(ask$measures, `[[`, "records")),
+    unlist(lapply(rule_trees(ask), records_of))))
 }
 
 # The axes of a table that a record does not have.

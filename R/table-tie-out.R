@@ -282,7 +282,7 @@ tie_totals <- function(measure, x, in_time) {
 # Why the sums of a record beside the orders cannot be checked: some are unknown. NULL
 # where none is.
 unknown_beside <- function(measure, x) {
-  records <- tree_collect(measure$tree, function(one) if (one$kind == "of") one$record)
+  records <- measure$records
   coarser <- vapply(x$beside[unique(unlist(records))], function(told) {
     told$unknown || length(told$lacking) > 0L || length(told$conditions) > 0L
   }, NA)
