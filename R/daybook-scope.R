@@ -30,7 +30,8 @@ add_conditions <- function(book, conditions) {
   names <- rlang::names2(conditions)
   for (i in seq_along(conditions)) {
     said <- conditions[[i]]
-    book <- add_condition(book, parse_row(said$expr, orders_vocabulary(book, said$env)), names[i])
+    book <- within_stack(add_condition(book,
+      parse_row(said$expr, orders_vocabulary(book, said$env)), names[i]))
   }
   book
 }

@@ -26,9 +26,12 @@ add_columns <- function(book, columns) {
     said <- columns[[i]]
     name <- rlang::names2(columns)[i]
     check_derived_name(name, said, book)
-    tree <- parse_row(said$expr, book_vocabulary(book, said$env))
     engine <- engine_of(book)
-    column_kind(engine, tree)
+    tree <- within_stack({
+      read <- parse_row(said$expr, book_vocabulary(book, said$env))
+      column_kind(engine, read)
+      read
+    })
     book$columns[[name]] <- new_meaning(engine, list(kind = "worked_out", tree = tree))
     book$made$worked_out <- c(book$made$worked_out, stats::setNames(tree_text(tree), name))
   }

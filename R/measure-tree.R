@@ -108,13 +108,20 @@ call_text <- function(tree) {
 deepest_expression <- 100L
 
 check_depth <- function(depth) {
-  if (depth > deepest_expression) {
-    raise("expression", c(
-      "An expression is nested too deeply.",
-      "x" = "More than {deepest_expression} levels.",
-      ">" = "Name a part of it as a measure or a column of its own."
-    ))
-  }
+  if (depth > deepest_expression) raise_too_deep("More than {deepest_expression} levels.")
+}
+
+raise_too_deep <- function(why) {
+  raise("expression", c("An expression is nested too deeply.", "x" = why,
+    ">" = "Name a part of it as a measure or a column of its own."))
+}
+
+# What reads and answers expressions goes down into them, as far as R's stack allows: that may be less
+# where much stands on it already.
+within_stack <- function(code) {
+  tryCatch(code, stackOverflowError = function(e) {
+    raise_too_deep("It takes more than R's stack has.")
+  })
 }
 
 # Code as it was said, in full on one line.

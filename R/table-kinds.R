@@ -17,5 +17,5 @@ read_request <- function(request, book) table_kinds()[[request$kind]]$read(reque
 make_table <- function(request, book) {
   learn_anew(engine_of(book))
   kind <- table_kinds()[[request$kind]]
-  kind$table(kind$read(request, book), book)
+  within_stack(kind$table(kind$read(request, book), book))
 }
