@@ -10,15 +10,18 @@ test_that("what is nested deeper than a hundred levels is refused, whatever wrap
     expect_raised(eval(bquote(rollup(book, month, s = .(nested(wrap, quote(sum(amount))))))),
       "expression", "nested too deeply")
   }
-  for (wrap in list(function(x) bquote(abs(.(x))), function(x) bquote(ifelse(amount > 1, .(x), 0)))) {
+  for (wrap in list(function(x) bquote(abs(.(x))),
+    function(x) bquote(ifelse(amount > 1, .(x), 0)))) {
     for (say in list(quote(work_out), quote(only))) {
       expect_raised(eval(bquote(.(say)(book, s = .(nested(wrap, quote(amount)))))), "expression",
         "nested too deeply")
     }
   }
-  # A long sum is as deep as it has parts: it is worked out, or refused where the stack is too short.
+  # A long sum is as deep as it has parts: it is worked out, or refused where the stack
+  # is too short.
   long <- Reduce(function(sum, i) bquote(.(sum) + amount), seq_len(98L), quote(amount))
-  asked <- tryCatch(rollup(work_out(book, s = !!long), year, s = sum(s)), drystack_error_expression = identity)
+  asked <- tryCatch(rollup(work_out(book, s = !!long), year, s = sum(s)),
+    drystack_error_expression = identity)
   if (inherits(asked, "drystack_table")) {
     expect_equal(asked$figures$s, 99 * rollup(book, year, s = sum(amount))$figures$s)
   } else {
@@ -45,9 +48,11 @@ test_that("orders dated years apart from all others are told, where the record i
   told <- function(first, rows = 60L, last = "2025-12-31") {
     days <- as.Date(last) - seq_len(rows)
     days[1L] <- as.Date(first)
-    paste(all_notes(rollup(daybook(data.frame(on = days, v = 1), on), year, n = count())), collapse = " ")
+    paste(all_notes(rollup(daybook(data.frame(on = days, v = 1), on), year, n = count())),
+      collapse = " ")
   }
-  expect_match(told("1900-01-01"), "1 order line dated years apart from the others (\"1900-01-01\")", fixed = TRUE)
+  expect_match(told("1900-01-01"),
+    "1 order line dated years apart from the others (\"1900-01-01\")", fixed = TRUE)
   expect_match(told("2015-10-01"), "dated years apart")
   # Within ten years it may be an old order.
   expect_no_match(told("2016-06-01"), "dated years apart")
@@ -73,7 +78,8 @@ test_that("weeks of a retail calendar run to the day its year ends on", {
   for (i in seq_len(7L)) {
     days <- c("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")
     words <- format(week_calendar("4-4-5", ends = paste("last", days[i], "of January")))
-    expect_match(paste(words, collapse = " "), paste(days[i %% 7L + 1L], "to", days[i]), fixed = TRUE)
+    expect_match(paste(words, collapse = " "), paste(days[i %% 7L + 1L], "to",
+      days[i]), fixed = TRUE)
   }
 })
 
@@ -97,7 +103,8 @@ test_that("a month that ends on the day of the first order can be the last one c
 })
 
 test_that("the age of a month is reached on its first day", {
-  orders <- data.frame(on = as.Date(c("2025-01-15", "2025-02-10", "2025-02-20")), who = c("a", "a", "b"),
+  orders <- data.frame(on = as.Date(c("2025-01-15", "2025-02-10", "2025-02-20")),
+    who = c("a", "a", "b"),
     v = 1:3)
   second_month_of_b <- function(day) {
     book <- work_out(as_of(daybook(orders, on), day), first_on = of_each(who, min(on)))
@@ -116,11 +123,13 @@ test_that("a fifth of the dates may be of another form, and is told; more is an 
     daybook(data.frame(on = texts, v = 1), on)
   }
   expect_identical(rollup(mixed(4L), n = count())$figures$n, 16)
-  expect_match(all_notes(rollup(mixed(4L), n = count())), "written otherwise than the other dates", all = FALSE)
+  expect_match(all_notes(rollup(mixed(4L), n = count())),
+    "written otherwise than the other dates", all = FALSE)
   expect_raised(mixed(5L), "date", "several forms", "day, month, year")
 })
 
-test_that("records beside the orders may have their periods, and orders their members, as factors", {
+test_that("records beside the orders may have their periods, and orders their members, as factors",
+  {
   orders <- data.frame(on = as.Date(c("2025-01-15", "2025-02-10")), v = 1:2,
     who = factor(c("a", "b"), levels = c("b", "a")))
   plan <- data.frame(month = factor(c("2025-01", "2025-02")), who = c("z", "a"), target = c(5, 6))
@@ -134,7 +143,8 @@ test_that("records beside the orders may have their periods, and orders their me
 test_that("files that are no tables are told by what they are, whatever they are called", {
   begins <- list(
     "a PDF document" = list("%PDF-1.4"), "a text document (RTF" = list("{\\rtf1"),
-    "a picture" = list(as.raw(c(0x89, 0x50, 0x4e, 0x47)), as.raw(c(0xff, 0xd8, 0xff, 0xe0)), "GIF89a"),
+    "a picture" = list(as.raw(c(0x89, 0x50, 0x4e, 0x47)),
+      as.raw(c(0xff, 0xd8, 0xff, 0xe0)), "GIF89a"),
     "a database (SQLite" = list("SQLite format 3"),
     "not read (7z or RAR" = list(as.raw(c(0x37, 0x7a, 0xbc, 0xaf)), "Rar!"),
     "a workbook of XML" = list("<?xml version=\"1.0\"?>\n<?mso", "<?xml version=\"1.0\"?>\r\n<?mso")
@@ -142,7 +152,8 @@ test_that("files that are no tables are told by what they are, whatever they are
   for (words in names(begins)) {
     for (begin in begins[[words]]) {
       file <- withr::local_tempfile(fileext = ".csv")
-      writeBin(c(if (is.raw(begin)) begin else charToRaw(begin), as.raw(rep(c(1, 44, 10), 20))), file)
+      writeBin(c(if (is.raw(begin)) begin else charToRaw(begin),
+        as.raw(rep(c(1, 44, 10), 20))), file)
       expect_raised(read_orders(file), "file", words)
     }
   }
@@ -157,7 +168,8 @@ test_that("a first line of a text and one whole number may be names; with two nu
   expect_identical(names_of("Skelby,5", c("Thornmoor,6", "Abbot,7")), c("Skelby", "5"))
   expect_identical(names_of("Skelby,5.20", c("Thornmoor,6.10", "Abbot,7.00")), "none")
   expect_identical(names_of("Skelby,5,12", c("Thornmoor,6,14", "Abbot,7,11")), "none")
-  expect_identical(names_of("Skelby,2025-01-03", c("Thornmoor,2025-01-04", "Abbot,2025-01-05")), "none")
+  expect_identical(names_of("Skelby,2025-01-03",
+    c("Thornmoor,2025-01-04", "Abbot,2025-01-05")), "none")
   expect_identical(names_of("Skelby,2024,2025", c("Thornmoor,6,14", "Abbot,7,11")),
     c("Skelby", "2024", "2025"))
 })
