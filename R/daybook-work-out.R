@@ -26,12 +26,13 @@ add_columns <- function(book, columns) {
     said <- columns[[i]]
     name <- rlang::names2(columns)[i]
     check_derived_name(name, said, book)
-    engine <- engine_of(book)
     tree <- within_stack({
       read <- parse_row(said$expr, book_vocabulary(book, said$env))
-      column_kind(engine, read)
+      # Reading an expression may make columns that its engine must know.
+      column_kind(engine_of(book), read)
       read
     })
+    engine <- engine_of(book)
     book$columns[[name]] <- new_meaning(engine, list(kind = "worked_out", tree = tree))
     book$made$worked_out <- c(book$made$worked_out, stats::setNames(tree_text(tree), name))
   }
