@@ -132,7 +132,7 @@ changes.drystack_build <- function(before, after, key = NULL, ...) {
   both <- lapply(sides, function(side) {
     list(terms = terms_of_told(side$told, side$document, block), lines = side$kept$lines,
       orders = side$kept$lines %||% if (!is.null(side$kept$states))
-      orders_of_states(side$kept$states),
+        orders_of_states(side$kept$states),
       states = side$kept$states)
   })
   found <- builds_compared(both[[1L]], both[[2L]], key %||% sides[[1L]]$kept$key)

@@ -109,7 +109,8 @@ term_parts <- function() {
     new_term_part("a later as-of date", keys = "covered_to", fields = "as_of",
       told = function(a, b) {
         dates <- c(a$as_of, b$as_of)
-        if (dates[1L] == dates[2L]) before_and_now("covered to", a$said$covered_to, b$said$covered_to)
+        if (dates[1L] == dates[2L]) before_and_now("covered to", a$said$covered_to,
+          b$said$covered_to)
           else before_and_now("as of", day_words(dates[1L]), day_words(dates[2L]))
       }),
     new_term_part("another lookup", keys = "lookups", fields = "lookups", same = function(a, b) {

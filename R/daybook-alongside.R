@@ -156,7 +156,7 @@ add_record <- function(book, name, taken, said) {
   }
   book$records[[name]] <- list(
     name = name, book = taken$book, by = by, per = if (!is.null(per$unit))
-    per[c("unit", "calendar")],
+      per[c("unit", "calendar")],
     first = first, last = last, spread = rule, shape = record_shape(said$shape, rule, book),
     regardless = as.character(unlist(said$regardless)),
     told = paste0(name, ": ", c(told_of_reading(taken), per$told, twice_words(taken$book, per)),

@@ -53,7 +53,7 @@ figure_kind_of <- function(tree, engine) {
   some <- if (ends) column_kind(engine, tree$args[[1L]])
   if (length(some) == 0L || is.numeric(some) &&
     !is.object(some)) 1 else if (inherits(some, c("Date", "POSIXct")))
-    as.Date("2020-01-01") else "text"
+      as.Date("2020-01-01") else "text"
 }
 
 # The engine of a daybook's orders as this daybook sees them.

@@ -38,7 +38,7 @@ lookup_number <- function(book, lookup, by, from, name) {
 valid_days <- function(values, from, name) {
   days <- if (inherits(values, "Date")) floor(as.numeric(values)) else if (
     inherits(values, "POSIXct"))
-    local_days(values) else iso_days(as.character(values))
+      local_days(values) else iso_days(as.character(values))
   bad <- which(is.na(days))
   if (length(bad) > 0L) raise("lookup", c(
     paste0(quoted(from), " of the lookup ", quoted(name),

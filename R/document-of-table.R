@@ -42,7 +42,7 @@ saved_limits <- function(own, book) {
   )
   Filter(function(v) length(v) > 0L, list(
     only = as.list(setdiff(texts, shared)), shown = if (!identical(own$shown, book$shown))
-    saved_shown(own)
+      saved_shown(own)
   ))
 }
 
@@ -88,7 +88,7 @@ axis_text <- function(name, ask, book) {
   axis <- ask$listing$time_groups[[name]] %||% ask$axes[[name]] %||% ask$listing$columns[[name]]
   labels <- c(if (axis$labelled && !identical(axis$label, book$labels[[axis$name]])) axis$label,
     if (isTRUE(axis$calendar$labels[[axis$unit %||% ""]]$said))
-    axis$calendar$labels[[axis$unit]]$label)
+      axis$calendar$labels[[axis$unit]]$label)
   own <- c(if (length(labels) > 0L) paste("label =", value_text(labels)),
     if (!is.null(axis$total)) paste("total =", value_text(axis$total)),
     if (isTRUE(axis$repeated)) "repeated = TRUE")

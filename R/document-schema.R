@@ -30,7 +30,7 @@ part_schema <- function(parts, kind = NULL) {
   c(
     list(type = "object", additionalProperties = FALSE),
     if (!is.null(needed_keys[[kind %||% parts[1L]]]))
-    list(required = I(needed_keys[[kind %||% parts[1L]]])),
+      list(required = I(needed_keys[[kind %||% parts[1L]]])),
     list(properties = stats::setNames(lapply(fields, field_schema),
       vapply(fields, `[[`, "", "name")))
   )

@@ -135,7 +135,7 @@ texts_of_axis <- function(engine, axis) {
   name <- if (axis$kind == "dimension") engine$meanings[[axis$column]]$name
   if (!is.null(name) && name != engine$date$name && name %in% engine$known_texts &&
     identical(engine$kinds[[name]], "text"))
-    engine$texts[[name]]
+      engine$texts[[name]]
 }
 
 joined_members <- function(found) {

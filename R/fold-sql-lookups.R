@@ -59,7 +59,7 @@ sql_by_number <- function(query, id, meaning, lookup) {
   beside <- kept(engine, "by number", id, function() {
     list(id = paste("by number", id), keys = as.numeric(lookup$keys),
       values = if (is.factor(values))
-      as.character(values) else if (inherits(values, "Date")) as.numeric(
+        as.character(values) else if (inherits(values, "Date")) as.numeric(
         values) else plain_values(values),
       none = NA, kind = kind_of_values(values, column_node(meaning$column, id), engine$db),
         levels = levels(values),

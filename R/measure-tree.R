@@ -116,8 +116,8 @@ raise_too_deep <- function(why) {
     ">" = "Name a part of it as a measure or a column of its own."))
 }
 
-# What reads and answers expressions goes down into them, as far as R's stack allows: that may be less
-# where much stands on it already.
+# Reading and answering an expression goes as deep as R's stack allows, which is less where much
+# stands on it already.
 within_stack <- function(code) {
   tryCatch(code, stackOverflowError = function(e) {
     raise_too_deep("It takes more than R's stack has.")

@@ -111,7 +111,7 @@ by_dimension <- function(rules, class, ask, name, example, known = ruled_axes(as
       paste0(argument_said(name), " names ", quoted(dimension),
         ", which is not a dimension of this table."),
       "i" = if (dimension %in% names(ask$axes))
-      "Across a cross-tab, periods are in the order of time.",
+        "Across a cross-tab, periods are in the order of time.",
       ">" = "Its dimensions: {known}."
     ))
   }

@@ -7,7 +7,7 @@ format.drystack_check <- function(x, width = cli::console_width(), ...) {
     unlist(lapply(seq_len(nrow(found)), function(i) {
       head <- paste0(
         mark, " ", found$check[i], if (nzchar(found$column[i]))
-        paste0(" (", found$column[i], ")"), ": ", format_count(found$count[i])
+          paste0(" (", found$column[i], ")"), ": ", format_count(found$count[i])
       )
       c(
         strwrap(shown_text(paste0(head, ". ", sentence_case(found$examples[i]))),

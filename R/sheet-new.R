@@ -33,7 +33,7 @@ new_sheet <- function(title, facts, notes, columns, role, mark, data, level = NU
 shown_column <- function(column) {
   for (field in c("label", "heads", "text", "marked")) column[field] <- list(
     if (!is.null(column[[field]]))
-    shown_text(column[[field]]))
+      shown_text(column[[field]]))
   column
 }
 

@@ -186,6 +186,6 @@ page_block <- function(part, label, told, across = 1L) {
 under_one_label <- function(block) {
   if (block$kind == "table" && !block$named || block$kind == "figure" &&
     block$label == block$drawing$title)
-    block$label <- ""
+      block$label <- ""
   block
 }

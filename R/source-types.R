@@ -168,7 +168,7 @@ typed_values <- function(distinct) {
   }
   if (is.numeric(numbers) && (any(grepl("^[+-]?0[0-9xX]", distinct)) ||
     any_beyond_double(distinct)))
-    distinct else numbers
+      distinct else numbers
 }
 
 # Date-times of text in their own offset, or in the zone that was said.

@@ -4,10 +4,10 @@
 input_stamp <- function(document, set, formats, recipients, compare, options) {
   rlang::hash(list(
     document$lines, if (is_elsewhere(document, options$outside))
-    tempfile(), input_sums(input_files(document, options$outside)),
+      tempfile(), input_sums(input_files(document, options$outside)),
     lapply(set, as.character), formats, recipients, compare, options$strict, options$changes,
       if (moves_with_today(document, set))
-      as.character(options$today), as.character(utils::packageVersion("drystack"))
+        as.character(options$today), as.character(utils::packageVersion("drystack"))
   ))
 }
 

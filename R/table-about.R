@@ -85,7 +85,7 @@ lookup_words <- function(lookup) {
       " no match", if (!isFALSE(lookup$named)) paste0(" (", examples_of(lookup$keys), ")"), ", on ",
       counted_lines(lookup$lines), ".",
       if (!isFALSE(lookup$named) && !is.null(lookup$alike))
-      paste0(" Of these ", alike_words(lookup$alike, lookup$by))
+        paste0(" Of these ", alike_words(lookup$alike, lookup$by))
     )
   )
 }

@@ -12,7 +12,7 @@ node_words <- function(tree) {
     else drop_words(tree$drop),
     along = paste0(
       "added up along ", tree$axis, " in the order shown", if (tree$from == "end")
-      ", from the last", along_words(tree$within)
+        ", from the last", along_words(tree$within)
     ),
     overall = overall_words(tree),
     of_rows = paste("the", tree$using, "of the figures of the rows", of_rows_words(tree$within)),

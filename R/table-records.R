@@ -50,8 +50,8 @@ cut_notes <- function(told, record, table) {
   c(
     if (told$unknown) paste0("The record ", quoted_each(record$name), " is by ", unit,
       ": ", if (no_rule)
-      paste0("it is unknown for a part of a ", unit, ", as nothing says how it is spread there; ",
-        option_said("spread", "days"), " would, and whole() gives the whole ", unit, ".")
+        paste0("it is unknown for a part of a ", unit, ", as nothing says how it is spread there; ",
+          option_said("spread", "days"), " would, and whole() gives the whole ", unit, ".")
       else paste0("only sums can be spread over a part of a ", unit,
         ", other figures are unknown there.")),
     if (length(told$days) > 0L) spread_note(told, record, table)

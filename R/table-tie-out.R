@@ -34,7 +34,7 @@ tie_out.drystack_table <- function(x) {
       "The table does not tie out: {length(failed)} of {sum(!is.na(checks$ok))} checks fail{?s/}.",
       "x" = paste0(
         quoted(first$check), if (nzchar(first$measure))
-        paste0(" of ", quoted(first$measure)), ": expected ",
+          paste0(" of ", quoted(first$measure)), ": expected ",
         format_plain(first$expected), ", found ", format_plain(first$found), "."
       ),
       ">" = "Orders may have been changed after the table was made: build it again."

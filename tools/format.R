@@ -144,7 +144,7 @@ deepened <- function(lines) {
     opens <- opens[opens >= at & opens < length(lines)]
     flat <- opens[nzchar(lines[opens + 1L]) & indent[opens + 1L] == indent[opens]]
     if (length(flat) == 0L) {
-      return(lines)
+      return(guarded(lines))
     }
     from <- flat[1L]
     opened <- cumsum(steps_of(tokens))
@@ -156,6 +156,25 @@ deepened <- function(lines) {
     lines[inside] <- paste0("  ", lines[inside])
     at <- from + 1L
   }
+}
+
+# What an `if` guards on a line of its own stands deeper than it.
+guarded <- function(lines) {
+  parsed <- utils::getParseData(parse(text = lines, keep.source = TRUE), includeText = FALSE)
+  for (id in parsed$parent[parsed$token == "IF"]) {
+    parts <- parsed[parsed$parent == id & parsed$token != "COMMENT", ]
+    parts <- parts[order(parts$line1, parts$col1), ]
+    # IF, bracket, condition, bracket, what it guards, and ELSE.
+    own <- parts[5L, ]
+    indent <- nchar(sub("[^ ].*$", "", lines))
+    if (own$line1 == parts$line1[4L] + 1L && indent[own$line1] == indent[parts$line1[4L]]) {
+      texts <- parsed[parsed$token == "STR_CONST" & parsed$line2 > parsed$line1, ]
+      inside <- setdiff(seq.int(own$line1, own$line2),
+        unlist(Map(seq.int, texts$line1 + 1L, texts$line2)))
+      lines[inside] <- paste0("  ", lines[inside])
+    }
+  }
+  lines
 }
 
 # The line on which the bracket stands that each token closes; its own for other tokens.
