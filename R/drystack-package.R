@@ -37,6 +37,5 @@
 #' @seealso [daybook()], [rollup()], [measure_language].
 #' @keywords internal
 #' @useDynLib drystack, .registration = TRUE
-#' @importFrom Rcpp evalCpp
 #' @importFrom rlang .data
 "_PACKAGE"

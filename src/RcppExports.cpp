@@ -15,7 +15,6 @@ Rcpp::List kernel_look_up_days(SEXP days, Rcpp::IntegerVector table, int first_d
 RcppExport SEXP _drystack_kernel_look_up_days(SEXP daysSEXP, SEXP tableSEXP, SEXP first_daySEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type days(daysSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type table(tableSEXP);
     Rcpp::traits::input_parameter< int >::type first_day(first_daySEXP);
@@ -29,7 +28,6 @@ Rcpp::List kernel_day_facts(SEXP days, int threads);
 RcppExport SEXP _drystack_kernel_day_facts(SEXP daysSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type days(daysSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_day_facts(days, threads));
@@ -41,7 +39,6 @@ Rcpp::NumericVector kernel_left_out(SEXP days, int as_of, Rcpp::List conditions,
 RcppExport SEXP _drystack_kernel_left_out(SEXP daysSEXP, SEXP as_ofSEXP, SEXP conditionsSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type days(daysSEXP);
     Rcpp::traits::input_parameter< int >::type as_of(as_ofSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type conditions(conditionsSEXP);
@@ -55,7 +52,6 @@ Rcpp::List kernel_encode(SEXP x, int threads);
 RcppExport SEXP _drystack_kernel_encode(SEXP xSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_encode(x, threads));
@@ -67,7 +63,6 @@ Rcpp::List kernel_encode_pair(Rcpp::IntegerVector a, Rcpp::IntegerVector b, int 
 RcppExport SEXP _drystack_kernel_encode_pair(SEXP aSEXP, SEXP bSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type a(aSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type b(bSEXP);
     Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
@@ -80,7 +75,6 @@ std::string kernel_file_kind(std::string path);
 RcppExport SEXP _drystack_kernel_file_kind(SEXP pathSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_file_kind(path));
     return rcpp_result_gen;
@@ -91,7 +85,6 @@ Rcpp::RawVector kernel_read_file(std::string path, double bytes);
 RcppExport SEXP _drystack_kernel_read_file(SEXP pathSEXP, SEXP bytesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
     Rcpp::traits::input_parameter< double >::type bytes(bytesSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_read_file(path, bytes));
@@ -103,7 +96,6 @@ Rcpp::RawVector kernel_read_pipe(std::string path, int seconds, double most);
 RcppExport SEXP _drystack_kernel_read_pipe(SEXP pathSEXP, SEXP secondsSEXP, SEXP mostSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
     Rcpp::traits::input_parameter< int >::type seconds(secondsSEXP);
     Rcpp::traits::input_parameter< double >::type most(mostSEXP);
@@ -115,7 +107,6 @@ END_RCPP
 void kernel_write_file(std::string path, Rcpp::RawVector bytes);
 RcppExport SEXP _drystack_kernel_write_file(SEXP pathSEXP, SEXP bytesSEXP) {
 BEGIN_RCPP
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
     Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
     kernel_write_file(path, bytes);
@@ -126,7 +117,6 @@ END_RCPP
 void kernel_sync_file(std::string path);
 RcppExport SEXP _drystack_kernel_sync_file(SEXP pathSEXP) {
 BEGIN_RCPP
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
     kernel_sync_file(path);
     return R_NilValue;
@@ -137,7 +127,6 @@ Rcpp::List kernel_zip_parts(Rcpp::RawVector bytes);
 RcppExport SEXP _drystack_kernel_zip_parts(SEXP bytesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_zip_parts(bytes));
     return rcpp_result_gen;
@@ -148,7 +137,6 @@ Rcpp::RawVector kernel_zip_part(Rcpp::RawVector bytes, int place);
 RcppExport SEXP _drystack_kernel_zip_part(SEXP bytesSEXP, SEXP placeSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
     Rcpp::traits::input_parameter< int >::type place(placeSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_zip_part(bytes, place));
@@ -159,7 +147,6 @@ END_RCPP
 void kernel_limit_process(double bytes, int seconds);
 RcppExport SEXP _drystack_kernel_limit_process(SEXP bytesSEXP, SEXP secondsSEXP) {
 BEGIN_RCPP
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< double >::type bytes(bytesSEXP);
     Rcpp::traits::input_parameter< int >::type seconds(secondsSEXP);
     kernel_limit_process(bytes, seconds);
@@ -170,7 +157,6 @@ END_RCPP
 void kernel_lift_limits();
 RcppExport SEXP _drystack_kernel_lift_limits() {
 BEGIN_RCPP
-    Rcpp::RNGScope rcpp_rngScope_gen;
     kernel_lift_limits();
     return R_NilValue;
 END_RCPP
@@ -179,7 +165,6 @@ END_RCPP
 void kernel_make_room(double bytes);
 RcppExport SEXP _drystack_kernel_make_room(SEXP bytesSEXP) {
 BEGIN_RCPP
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< double >::type bytes(bytesSEXP);
     kernel_make_room(bytes);
     return R_NilValue;
@@ -190,7 +175,6 @@ bool kernel_process_runs(int number);
 RcppExport SEXP _drystack_kernel_process_runs(SEXP numberSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< int >::type number(numberSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_process_runs(number));
     return rcpp_result_gen;
@@ -200,7 +184,6 @@ END_RCPP
 void kernel_end_process(int number);
 RcppExport SEXP _drystack_kernel_end_process(SEXP numberSEXP) {
 BEGIN_RCPP
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< int >::type number(numberSEXP);
     kernel_end_process(number);
     return R_NilValue;
@@ -210,7 +193,6 @@ END_RCPP
 void kernel_end_with(int parent);
 RcppExport SEXP _drystack_kernel_end_with(SEXP parentSEXP) {
 BEGIN_RCPP
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< int >::type parent(parentSEXP);
     kernel_end_with(parent);
     return R_NilValue;
@@ -221,7 +203,6 @@ SEXP kernel_lock_file(std::string path);
 RcppExport SEXP _drystack_kernel_lock_file(SEXP pathSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_lock_file(path));
     return rcpp_result_gen;
@@ -231,7 +212,6 @@ END_RCPP
 void kernel_give_back_lock(SEXP lock);
 RcppExport SEXP _drystack_kernel_give_back_lock(SEXP lockSEXP) {
 BEGIN_RCPP
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type lock(lockSEXP);
     kernel_give_back_lock(lock);
     return R_NilValue;
@@ -242,7 +222,6 @@ Rcpp::List kernel_states();
 RcppExport SEXP _drystack_kernel_states() {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     rcpp_result_gen = Rcpp::wrap(kernel_states());
     return rcpp_result_gen;
 END_RCPP
@@ -251,7 +230,6 @@ END_RCPP
 void kernel_allow_wide(double bytes);
 RcppExport SEXP _drystack_kernel_allow_wide(SEXP bytesSEXP) {
 BEGIN_RCPP
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< double >::type bytes(bytesSEXP);
     kernel_allow_wide(bytes);
     return R_NilValue;
@@ -262,7 +240,6 @@ Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, in
 RcppExport SEXP _drystack_kernel_fold(SEXP daysSEXP, SEXP first_daySEXP, SEXP span_ofSEXP, SEXP n_spansSEXP, SEXP codesSEXP, SEXP levelsSEXP, SEXP keepSEXP, SEXP amountsSEXP, SEXP wantsSEXP, SEXP want_rowsSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP progress_afterSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type days(daysSEXP);
     Rcpp::traits::input_parameter< int >::type first_day(first_daySEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type span_of(span_ofSEXP);
@@ -285,7 +262,6 @@ SEXP kernel_given_states(std::string state, int groups, int spans, Rcpp::Integer
 RcppExport SEXP _drystack_kernel_given_states(SEXP stateSEXP, SEXP groupsSEXP, SEXP spansSEXP, SEXP cellsSEXP, SEXP numbersSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type state(stateSEXP);
     Rcpp::traits::input_parameter< int >::type groups(groupsSEXP);
     Rcpp::traits::input_parameter< int >::type spans(spansSEXP);
@@ -300,7 +276,6 @@ Rcpp::NumericVector kernel_spread(Rcpp::NumericVector count, Rcpp::NumericVector
 RcppExport SEXP _drystack_kernel_spread(SEXP countSEXP, SEXP sumSEXP, SEXP squaresSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type count(countSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type sum(sumSEXP);
     Rcpp::traits::input_parameter< Rcpp::NumericVector >::type squares(squaresSEXP);
@@ -313,7 +288,6 @@ SEXP kernel_cells_of_rows(Rcpp::IntegerVector cells);
 RcppExport SEXP _drystack_kernel_cells_of_rows(SEXP cellsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type cells(cellsSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_cells_of_rows(cells));
     return rcpp_result_gen;
@@ -324,7 +298,6 @@ SEXP kernel_merge_groups(SEXP states, Rcpp::IntegerVector to_group, int n_groups
 RcppExport SEXP _drystack_kernel_merge_groups(SEXP statesSEXP, SEXP to_groupSEXP, SEXP n_groupsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type states(statesSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type to_group(to_groupSEXP);
     Rcpp::traits::input_parameter< int >::type n_groups(n_groupsSEXP);
@@ -337,7 +310,6 @@ SEXP kernel_merge_parts(Rcpp::List parts, Rcpp::List to_group, int n_groups);
 RcppExport SEXP _drystack_kernel_merge_parts(SEXP partsSEXP, SEXP to_groupSEXP, SEXP n_groupsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type parts(partsSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type to_group(to_groupSEXP);
     Rcpp::traits::input_parameter< int >::type n_groups(n_groupsSEXP);
@@ -350,7 +322,6 @@ Rcpp::List kernel_pack_states(SEXP states);
 RcppExport SEXP _drystack_kernel_pack_states(SEXP statesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type states(statesSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_pack_states(states));
     return rcpp_result_gen;
@@ -361,7 +332,6 @@ SEXP kernel_unpack_states(std::string name, Rcpp::RawVector bytes);
 RcppExport SEXP _drystack_kernel_unpack_states(SEXP nameSEXP, SEXP bytesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type name(nameSEXP);
     Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_unpack_states(name, bytes));
@@ -373,7 +343,6 @@ SEXP kernel_merge_spans(SEXP states, Rcpp::IntegerVector first, Rcpp::IntegerVec
 RcppExport SEXP _drystack_kernel_merge_spans(SEXP statesSEXP, SEXP firstSEXP, SEXP endSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type states(statesSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type first(firstSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type end(endSEXP);
@@ -386,7 +355,6 @@ SEXP kernel_merge_along(SEXP states, Rcpp::IntegerVector order, Rcpp::LogicalVec
 RcppExport SEXP _drystack_kernel_merge_along(SEXP statesSEXP, SEXP orderSEXP, SEXP restartSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type states(statesSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type order(orderSEXP);
     Rcpp::traits::input_parameter< Rcpp::LogicalVector >::type restart(restartSEXP);
@@ -399,7 +367,6 @@ Rcpp::NumericMatrix kernel_finish(SEXP states, std::string figure);
 RcppExport SEXP _drystack_kernel_finish(SEXP statesSEXP, SEXP figureSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type states(statesSEXP);
     Rcpp::traits::input_parameter< std::string >::type figure(figureSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_finish(states, figure));
@@ -411,7 +378,6 @@ Rcpp::List kernel_sort_by_cell(SEXP cells, Rcpp::IntegerVector to_group, int n_g
 RcppExport SEXP _drystack_kernel_sort_by_cell(SEXP cellsSEXP, SEXP to_groupSEXP, SEXP n_groupsSEXP, SEXP n_spansSEXP, SEXP xSEXP, SEXP as_codesSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type cells(cellsSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type to_group(to_groupSEXP);
     Rcpp::traits::input_parameter< int >::type n_groups(n_groupsSEXP);
@@ -428,7 +394,6 @@ Rcpp::List kernel_merge_lists(Rcpp::List parts, Rcpp::List to_group, int n_group
 RcppExport SEXP _drystack_kernel_merge_lists(SEXP partsSEXP, SEXP to_groupSEXP, SEXP n_groupsSEXP, SEXP codesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type parts(partsSEXP);
     Rcpp::traits::input_parameter< Rcpp::List >::type to_group(to_groupSEXP);
     Rcpp::traits::input_parameter< int >::type n_groups(n_groupsSEXP);
@@ -442,7 +407,6 @@ Rcpp::NumericMatrix kernel_count_distinct(Rcpp::List lists, Rcpp::IntegerVector 
 RcppExport SEXP _drystack_kernel_count_distinct(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP levelsSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type lists(listsSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type first(firstSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type end(endSEXP);
@@ -457,7 +421,6 @@ Rcpp::NumericMatrix kernel_most_common(Rcpp::List lists, Rcpp::IntegerVector fir
 RcppExport SEXP _drystack_kernel_most_common(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP placeSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type lists(listsSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type first(firstSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type end(endSEXP);
@@ -472,7 +435,6 @@ Rcpp::NumericMatrix kernel_gaps(Rcpp::List lists, Rcpp::IntegerVector first, Rcp
 RcppExport SEXP _drystack_kernel_gaps(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP figureSEXP, SEXP pSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type lists(listsSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type first(firstSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type end(endSEXP);
@@ -488,7 +450,6 @@ Rcpp::NumericMatrix kernel_quantile(Rcpp::List lists, Rcpp::IntegerVector first,
 RcppExport SEXP _drystack_kernel_quantile(SEXP listsSEXP, SEXP firstSEXP, SEXP endSEXP, SEXP pSEXP, SEXP threadsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::List >::type lists(listsSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type first(firstSEXP);
     Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type end(endSEXP);
@@ -503,7 +464,6 @@ SEXP kernel_gate(std::string host, int port, std::string inner, std::vector<std:
 RcppExport SEXP _drystack_kernel_gate(SEXP hostSEXP, SEXP portSEXP, SEXP innerSEXP, SEXP hostsSEXP, SEXP cookieSEXP, SEXP tokenSEXP, SEXP socket_pathSEXP, SEXP most_messageSEXP, SEXP patienceSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type host(hostSEXP);
     Rcpp::traits::input_parameter< int >::type port(portSEXP);
     Rcpp::traits::input_parameter< std::string >::type inner(innerSEXP);
@@ -521,7 +481,6 @@ END_RCPP
 void kernel_close_gate(SEXP gate);
 RcppExport SEXP _drystack_kernel_close_gate(SEXP gateSEXP) {
 BEGIN_RCPP
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type gate(gateSEXP);
     kernel_close_gate(gate);
     return R_NilValue;
@@ -532,7 +491,6 @@ int kernel_gate_refusal(std::string head, std::vector<std::string> hosts, std::s
 RcppExport SEXP _drystack_kernel_gate_refusal(SEXP headSEXP, SEXP hostsSEXP, SEXP cookieSEXP, SEXP tokenSEXP, SEXP socket_pathSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type head(headSEXP);
     Rcpp::traits::input_parameter< std::vector<std::string> >::type hosts(hostsSEXP);
     Rcpp::traits::input_parameter< std::string >::type cookie(cookieSEXP);
@@ -547,7 +505,6 @@ int kernel_free_port(std::string host);
 RcppExport SEXP _drystack_kernel_free_port(SEXP hostSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type host(hostSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_free_port(host));
     return rcpp_result_gen;
@@ -558,7 +515,6 @@ SEXP kernel_hold(SEXP x);
 RcppExport SEXP _drystack_kernel_hold(SEXP xSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_hold(x));
     return rcpp_result_gen;
@@ -569,7 +525,6 @@ SEXP kernel_held(SEXP handle);
 RcppExport SEXP _drystack_kernel_held(SEXP handleSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type handle(handleSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_held(handle));
     return rcpp_result_gen;
@@ -580,7 +535,6 @@ Rcpp::NumericVector kernel_int64_doubles(SEXP x);
 RcppExport SEXP _drystack_kernel_int64_doubles(SEXP xSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_int64_doubles(x));
     return rcpp_result_gen;
@@ -591,7 +545,6 @@ Rcpp::CharacterVector kernel_int64_texts(SEXP x);
 RcppExport SEXP _drystack_kernel_int64_texts(SEXP xSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< SEXP >::type x(xSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_int64_texts(x));
     return rcpp_result_gen;
@@ -602,7 +555,6 @@ int kernel_cores();
 RcppExport SEXP _drystack_kernel_cores() {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     rcpp_result_gen = Rcpp::wrap(kernel_cores());
     return rcpp_result_gen;
 END_RCPP
@@ -612,7 +564,6 @@ double kernel_memory();
 RcppExport SEXP _drystack_kernel_memory() {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     rcpp_result_gen = Rcpp::wrap(kernel_memory());
     return rcpp_result_gen;
 END_RCPP
@@ -622,7 +573,6 @@ Rcpp::List kernel_parquet_facts(std::string path);
 RcppExport SEXP _drystack_kernel_parquet_facts(SEXP pathSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_parquet_facts(path));
     return rcpp_result_gen;
@@ -632,7 +582,6 @@ END_RCPP
 void kernel_parquet_part(std::string path, int first, int last, Rcpp::IntegerVector columns, std::string to);
 RcppExport SEXP _drystack_kernel_parquet_part(SEXP pathSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP columnsSEXP, SEXP toSEXP) {
 BEGIN_RCPP
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
     Rcpp::traits::input_parameter< int >::type first(firstSEXP);
     Rcpp::traits::input_parameter< int >::type last(lastSEXP);
@@ -646,7 +595,6 @@ END_RCPP
 void kernel_program_signals();
 RcppExport SEXP _drystack_kernel_program_signals() {
 BEGIN_RCPP
-    Rcpp::RNGScope rcpp_rngScope_gen;
     kernel_program_signals();
     return R_NilValue;
 END_RCPP
@@ -656,7 +604,6 @@ bool kernel_told_to_end();
 RcppExport SEXP _drystack_kernel_told_to_end() {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     rcpp_result_gen = Rcpp::wrap(kernel_told_to_end());
     return rcpp_result_gen;
 END_RCPP
@@ -666,7 +613,6 @@ std::string kernel_output_state();
 RcppExport SEXP _drystack_kernel_output_state() {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     rcpp_result_gen = Rcpp::wrap(kernel_output_state());
     return rcpp_result_gen;
 END_RCPP
@@ -676,7 +622,6 @@ Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string 
 RcppExport SEXP _drystack_kernel_scan(SEXP pathSEXP, SEXP fromSEXP, SEXP bytesSEXP, SEXP separatorSEXP, SEXP quoteSEXP, SEXP first_nameSEXP, SEXP first_recordSEXP, SEXP typesSEXP, SEXP keeps_totalsSEXP, SEXP threadsSEXP, SEXP progressSEXP, SEXP progress_afterSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
     Rcpp::traits::input_parameter< double >::type from(fromSEXP);
     Rcpp::traits::input_parameter< double >::type bytes(bytesSEXP);
@@ -698,7 +643,6 @@ double kernel_line_end(std::string path, double from);
 RcppExport SEXP _drystack_kernel_line_end(SEXP pathSEXP, SEXP fromSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
     Rcpp::traits::input_parameter< double >::type from(fromSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_line_end(path, from));
@@ -710,7 +654,6 @@ Rcpp::LogicalVector kernel_says_total(Rcpp::CharacterVector texts);
 RcppExport SEXP _drystack_kernel_says_total(SEXP textsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_says_total(texts));
     return rcpp_result_gen;
@@ -721,7 +664,6 @@ Rcpp::IntegerVector kernel_text_flaws(Rcpp::RawVector bytes);
 RcppExport SEXP _drystack_kernel_text_flaws(SEXP bytesSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_text_flaws(bytes));
     return rcpp_result_gen;
@@ -732,7 +674,6 @@ Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string s
 RcppExport SEXP _drystack_kernel_first_record(SEXP bytesSEXP, SEXP fromSEXP, SEXP separatorSEXP, SEXP quoteSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
     Rcpp::traits::input_parameter< double >::type from(fromSEXP);
     Rcpp::traits::input_parameter< std::string >::type separator(separatorSEXP);
@@ -746,7 +687,6 @@ Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from, double line
 RcppExport SEXP _drystack_kernel_read_delimited(SEXP bytesSEXP, SEXP fromSEXP, SEXP lineSEXP, SEXP separatorSEXP, SEXP quoteSEXP, SEXP columnsSEXP, SEXP fillsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
     Rcpp::traits::input_parameter< double >::type from(fromSEXP);
     Rcpp::traits::input_parameter< double >::type line(lineSEXP);
@@ -763,7 +703,6 @@ Rcpp::IntegerVector kernel_first_lines(Rcpp::RawVector bytes, double from);
 RcppExport SEXP _drystack_kernel_first_lines(SEXP bytesSEXP, SEXP fromSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
     Rcpp::traits::input_parameter< double >::type from(fromSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_first_lines(bytes, from));
@@ -775,7 +714,6 @@ Rcpp::RawVector kernel_gunzip(Rcpp::RawVector bytes, double most);
 RcppExport SEXP _drystack_kernel_gunzip(SEXP bytesSEXP, SEXP mostSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
     Rcpp::traits::input_parameter< double >::type most(mostSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_gunzip(bytes, most));
@@ -787,7 +725,6 @@ Rcpp::CharacterVector kernel_trimmed(Rcpp::CharacterVector texts);
 RcppExport SEXP _drystack_kernel_trimmed(SEXP textsSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< Rcpp::CharacterVector >::type texts(textsSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_trimmed(texts));
     return rcpp_result_gen;
@@ -798,7 +735,6 @@ Rcpp::List kernel_read_yaml(std::string text);
 RcppExport SEXP _drystack_kernel_read_yaml(SEXP textSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
-    Rcpp::RNGScope rcpp_rngScope_gen;
     Rcpp::traits::input_parameter< std::string >::type text(textSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_read_yaml(text));
     return rcpp_result_gen;

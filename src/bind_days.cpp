@@ -4,7 +4,7 @@
 
 // The entry of `table` for each day (table[0] is `first_day`), and how many
 // days lie outside the table.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::List kernel_look_up_days(SEXP days, Rcpp::IntegerVector table, int first_day, int threads = 1) {
   const auto rows = static_cast<std::size_t>(Rf_xlength(days));
   Rcpp::IntegerVector out(Rcpp::no_init(Rf_xlength(days)));
@@ -17,7 +17,7 @@ Rcpp::List kernel_look_up_days(SEXP days, Rcpp::IntegerVector table, int first_d
 }
 
 // How many days are missing, the first and the last (NA when there is none).
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::List kernel_day_facts(SEXP days, int threads = 1) {
   const auto rows = static_cast<std::size_t>(Rf_xlength(days));
   const kernel::DayFacts facts = TYPEOF(days) == INTSXP ? kernel::day_facts(INTEGER_RO(days), rows, threads)
@@ -29,7 +29,7 @@ Rcpp::List kernel_day_facts(SEXP days, int threads = 1) {
 }
 
 // Rows left out: without a day, after `as_of`, then by each condition (logical vectors).
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::NumericVector kernel_left_out(SEXP days, int as_of, Rcpp::List conditions, int threads = 1) {
   const auto rows = static_cast<std::size_t>(Rf_xlength(days));
   std::vector<const std::int32_t*> met;

@@ -18,7 +18,7 @@ std::uint64_t bits_of(double x) {
 // Codes from 1 in order of first appearance, NA for missing, and the row (from 1) where each code
 // first stands. Text is told apart by its address in R's string cache: the caller joins texts that
 // differ only by encoding.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::List kernel_encode(SEXP x, int threads = 1) {
   const auto rows = static_cast<std::size_t>(Rf_xlength(x));
   Rcpp::IntegerVector codes(Rcpp::no_init(Rf_xlength(x)));
@@ -54,7 +54,7 @@ Rcpp::List kernel_encode(SEXP x, int threads = 1) {
 }
 
 // The joint codes of several code columns: for key spaces too large to address directly.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::List kernel_encode_pair(Rcpp::IntegerVector a, Rcpp::IntegerVector b, int threads = 1) {
   Rcpp::IntegerVector codes(Rcpp::no_init(a.size()));
   auto key = [&](std::size_t row) {

@@ -17,11 +17,11 @@
 #endif
 
 // "file", "folder", "pipe", "other" (devices and the like), "none" or "unknown".
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 std::string kernel_file_kind(std::string path) { return kernel::file_kind(path); }
 
 // A file of so many bytes, read where R holds it; one that has fewer by now gives those.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::RawVector kernel_read_file(std::string path, double bytes) {
   Rcpp::RawVector read(Rcpp::no_init(static_cast<R_xlen_t>(bytes)));
   const std::size_t count = kernel::read_file(path, RAW(read), static_cast<std::size_t>(bytes));
@@ -29,23 +29,23 @@ Rcpp::RawVector kernel_read_file(std::string path, double bytes) {
   return Rcpp::RawVector(read.begin(), read.begin() + static_cast<R_xlen_t>(count));
 }
 
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::RawVector kernel_read_pipe(std::string path, int seconds, double most) {
   const std::vector<unsigned char> read = kernel::read_pipe(path, seconds, static_cast<std::size_t>(most));
   return Rcpp::RawVector(read.begin(), read.end());
 }
 
 // Writes all bytes to a file and down to the disk, or tells why not.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 void kernel_write_file(std::string path, Rcpp::RawVector bytes) {
   kernel::write_file(path, RAW_RO(bytes), static_cast<std::size_t>(bytes.size()));
 }
 
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 void kernel_sync_file(std::string path) { kernel::sync_file(path); }
 
 // The parts of an archive: list(name, size).
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::List kernel_zip_parts(Rcpp::RawVector bytes) {
   const kernel::ZipArchive archive(RAW_RO(bytes), static_cast<std::size_t>(bytes.size()));
   Rcpp::CharacterVector name;
@@ -58,7 +58,7 @@ Rcpp::List kernel_zip_parts(Rcpp::RawVector bytes) {
 }
 
 // A part by its place (from 1), whole and as its check sum says.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::RawVector kernel_zip_part(Rcpp::RawVector bytes, int place) {
   const kernel::ZipArchive archive(RAW_RO(bytes), static_cast<std::size_t>(bytes.size()));
   const std::vector<unsigned char> part =
@@ -88,7 +88,7 @@ rlim_t seconds_worked() {
 // Limits for this process until they are lifted: bytes of memory beyond what it has, seconds of work
 // from now on, small files, no image of its memory left behind. A fault in it ends it at once and
 // without a word: R's own way would clear away the files of the session.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 void kernel_limit_process(double bytes, int seconds) {
 #if !defined(_WIN32)
   double held = 0.0;  // in pages, as Linux tells it
@@ -103,7 +103,7 @@ void kernel_limit_process(double bytes, int seconds) {
 #endif
 }
 
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 void kernel_lift_limits() {
 #if !defined(_WIN32)
   for (const auto what : {RLIMIT_AS, RLIMIT_CPU, RLIMIT_FSIZE}) limit_process(what, RLIM_INFINITY);
@@ -112,11 +112,11 @@ void kernel_lift_limits() {
 
 // Lets R's heap grow by so many bytes before garbage is collected again: a vector that is asked for and
 // never touched takes none. A collection in a process forked from this one would copy all of its memory.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 void kernel_make_room(double bytes) { Rcpp::RawVector(Rcpp::no_init(static_cast<R_xlen_t>(bytes))); }
 
 // Whether a process runs.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 bool kernel_process_runs(int number) {
 #if !defined(_WIN32)
   return number > 0 && (kill(number, 0) == 0 || errno == EPERM);
@@ -126,7 +126,7 @@ bool kernel_process_runs(int number) {
 }
 
 // Ends another process at once.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 void kernel_end_process(int number) {
 #if !defined(_WIN32)
   if (number > 0) kill(number, SIGKILL);
@@ -134,7 +134,7 @@ void kernel_end_process(int number) {
 }
 
 // This process ends when the one that began it does, whose number is `parent`.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 void kernel_end_with(int parent) {
 #if defined(__linux__)
   prctl(PR_SET_PDEATHSIG, SIGKILL);
@@ -155,7 +155,7 @@ struct FileLock {
 
 // The lock on a file, which is made where it is missing: held until it is given back; NULL where another
 // process holds it.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 SEXP kernel_lock_file(std::string path) {
 #if !defined(_WIN32)
   const int fd = open(path.c_str(), O_RDWR | O_CREAT | O_CLOEXEC, 0666);
@@ -170,7 +170,7 @@ SEXP kernel_lock_file(std::string path) {
 #endif
 }
 
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 void kernel_give_back_lock(SEXP lock) {
 #if !defined(_WIN32)
   if (TYPEOF(lock) == EXTPTRSXP) Rcpp::XPtr<FileLock>(lock).release();

@@ -145,7 +145,7 @@ Rcpp::IntegerVector occurring(const kernel::Counts& lines, std::size_t groups, s
 
 // The states that an amount can be folded into, by name: list(bytes: of a cell,
 // figures: what it is finished to).
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::List kernel_states() {
   Rcpp::List states;
   kernel::each_state([&](auto place) {
@@ -157,12 +157,12 @@ Rcpp::List kernel_states() {
 }
 
 // How many bytes sums may take whose amounts lie too far apart for two doubles.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 void kernel_allow_wide(double bytes) { kernel::allow_wide_sums(bytes); }
 
 // The states of one pass: lines, for each amount those wanted of it by name,
 // and the groups that occur.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, int n_spans, Rcpp::List codes,
                        Rcpp::IntegerVector levels, SEXP keep, Rcpp::List amounts,
                        Rcpp::List wants, bool want_rows, int threads,
@@ -211,7 +211,7 @@ Rcpp::List kernel_fold(SEXP days, int first_day, Rcpp::IntegerVector span_of, in
 // which are counted from 1, the groups of a span side by side. By the name of the state: "count", of
 // lines; "sum", in ten-thousandths (missing: not), and as amounts (missing: not); "moments", count,
 // mean and squares about it; "extremes", least and greatest.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 SEXP kernel_given_states(std::string state, int groups, int spans, Rcpp::IntegerVector cells,
                          Rcpp::List numbers) {
   const auto g = static_cast<std::size_t>(groups), n = static_cast<std::size_t>(spans);
@@ -250,7 +250,7 @@ SEXP kernel_given_states(std::string state, int groups, int spans, Rcpp::Integer
 }
 
 // The squares about their mean of values whose count, sum and squares are known.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::NumericVector kernel_spread(Rcpp::NumericVector count, Rcpp::NumericVector sum,
                                   Rcpp::NumericVector squares) {
   Rcpp::NumericVector out(count.size());
@@ -262,13 +262,13 @@ Rcpp::NumericVector kernel_spread(Rcpp::NumericVector count, Rcpp::NumericVector
 }
 
 // The cells of some rows, from 1, as kernel_sort_by_cell() takes them.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 SEXP kernel_cells_of_rows(Rcpp::IntegerVector cells) {
   return CellsOfRows(new std::vector<std::int32_t>(from_zero(cells)));
 }
 
 // to_group: the coarser group of each group, from 1; missing leaves the group out.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 SEXP kernel_merge_groups(SEXP states, Rcpp::IntegerVector to_group, int n_groups) {
   return handed(StatesOfR(states)->merged_groups(from_zero(to_group).data(),
     static_cast<std::size_t>(n_groups)));
@@ -276,7 +276,7 @@ SEXP kernel_merge_groups(SEXP states, Rcpp::IntegerVector to_group, int n_groups
 
 // The states of several parts of the orders as those of the whole: to_group says for each part
 // which group of the whole each of its groups is.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 SEXP kernel_merge_parts(Rcpp::List parts, Rcpp::List to_group, int n_groups) {
   const StatesOfR first(static_cast<SEXP>(parts[0]));
   std::unique_ptr<HeldStates> whole = first->none(static_cast<std::size_t>(n_groups), first->columns());
@@ -288,7 +288,7 @@ SEXP kernel_merge_parts(Rcpp::List parts, Rcpp::List to_group, int n_groups) {
 }
 
 // States as bytes, to be handed to another process of this program, and back: list(name, bytes).
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::List kernel_pack_states(SEXP states) {
   const StatesOfR held_states(states);
   kernel::Packer packing;
@@ -297,7 +297,7 @@ Rcpp::List kernel_pack_states(SEXP states) {
     Rcpp::_["bytes"] = Rcpp::RawVector(packing.bytes().begin(), packing.bytes().end()));
 }
 
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 SEXP kernel_unpack_states(std::string name, Rcpp::RawVector bytes) {
   if (name == kernel::Counts::name) return unpacked<kernel::Counts>(bytes);
   SEXP states = R_NilValue;
@@ -309,20 +309,20 @@ SEXP kernel_unpack_states(std::string name, Rcpp::RawVector bytes) {
 }
 
 // first, end: spans from 0; an interval reaches from span `first` to before span `end`.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 SEXP kernel_merge_spans(SEXP states, Rcpp::IntegerVector first, Rcpp::IntegerVector end) {
   const kernel::Intervals intervals{first.begin(), end.begin(), static_cast<std::size_t>(first.size())};
   return handed(StatesOfR(states)->merged_spans(intervals));
 }
 
 // A running merge over groups: `order` from 1, `restart` TRUE where a run begins anew.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 SEXP kernel_merge_along(SEXP states, Rcpp::IntegerVector order, Rcpp::LogicalVector restart) {
   return handed(StatesOfR(states)->merged_along(from_zero(order).data(), restart.begin()));
 }
 
 // A figure of states by its name, groups by spans or intervals.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix kernel_finish(SEXP states, std::string figure) {
   const StatesOfR from(states);
   Rcpp::NumericMatrix out(Rcpp::no_init(from->groups(), from->columns()));
@@ -333,7 +333,7 @@ Rcpp::NumericMatrix kernel_finish(SEXP states, std::string figure) {
 // What the rows of each cell hold, by group, then span: list(sorted, offsets, size). `x`
 // are codes (integers), amounts, or NULL for the rows themselves, from 1. to_group from 1,
 // missing to leave a group out.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::List kernel_sort_by_cell(SEXP cells, Rcpp::IntegerVector to_group,
   int n_groups, int n_spans, SEXP x, bool as_codes,
                                int threads) {
@@ -376,7 +376,7 @@ Rcpp::List kernel_sort_by_cell(SEXP cells, Rcpp::IntegerVector to_group,
 // The lists of several parts of the orders as those of the whole. to_group as in
 // kernel_merge_parts(); `codes` says for each part which code of the whole each of its codes is, or
 // is empty where lists hold amounts.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::List kernel_merge_lists(Rcpp::List parts, Rcpp::List to_group, int n_groups, Rcpp::List codes) {
   std::vector<kernel::ListsOfPart> views;
   std::vector<std::vector<std::int32_t>> groups;
@@ -412,7 +412,7 @@ Rcpp::List kernel_merge_lists(Rcpp::List parts, Rcpp::List to_group, int n_group
 }
 
 // `lists`: codes sorted by cell.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix kernel_count_distinct(Rcpp::List lists, Rcpp::IntegerVector first,
   Rcpp::IntegerVector end,
                                           int levels, int threads) {
@@ -424,7 +424,7 @@ Rcpp::NumericMatrix kernel_count_distinct(Rcpp::List lists, Rcpp::IntegerVector 
 }
 
 // `lists`: codes sorted by cell; `place`: the order of the codes.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix kernel_most_common(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end,
                                        Rcpp::IntegerVector place, int threads) {
   const kernel::RowLists view = row_lists(lists);
@@ -442,7 +442,7 @@ kernel::GapFigure gap_figure(const std::string& name) {
 }
 
 // `lists`: amounts sorted by cell; `p`: of a quantile.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix kernel_gaps(Rcpp::List lists, Rcpp::IntegerVector first, Rcpp::IntegerVector end,
                                 std::string figure, double p, int threads) {
   const kernel::RowLists view = row_lists(lists);
@@ -453,7 +453,7 @@ Rcpp::NumericMatrix kernel_gaps(Rcpp::List lists, Rcpp::IntegerVector first, Rcp
 }
 
 // `lists`: amounts sorted by cell.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::NumericMatrix kernel_quantile(Rcpp::List lists, Rcpp::IntegerVector first,
   Rcpp::IntegerVector end, double p,
                                     int threads) {

@@ -12,11 +12,11 @@ struct Held {
 
 }  // namespace
 
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 SEXP kernel_hold(SEXP x) { return Rcpp::XPtr<Held>(new Held(x)); }
 
 // The object, or NULL where the handle came from a file.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 SEXP kernel_held(SEXP handle) {
   const auto* held = static_cast<const Held*>(R_ExternalPtrAddr(handle));
   return held ? held->object : R_NilValue;

@@ -16,7 +16,7 @@ std::int64_t whole(double bits) {
 
 }  // namespace
 
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::NumericVector kernel_int64_doubles(SEXP x) {
   Rcpp::NumericVector out(Rcpp::no_init(Rf_xlength(x)));
   const double* bits = REAL_RO(x);
@@ -27,7 +27,7 @@ Rcpp::NumericVector kernel_int64_doubles(SEXP x) {
   return out;
 }
 
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::CharacterVector kernel_int64_texts(SEXP x) {
   Rcpp::CharacterVector out(Rf_xlength(x));
   const double* bits = REAL_RO(x);

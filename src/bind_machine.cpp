@@ -7,12 +7,12 @@
 #include <unistd.h>
 #endif
 
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 int kernel_cores() { return static_cast<int>(std::thread::hardware_concurrency()); }
 
 // Bytes of memory: what the machine has, or what its owner lets this process have; infinite where
 // neither is told.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 double kernel_memory() {
   double least = std::numeric_limits<double>::infinity();
 #if defined(_SC_PHYS_PAGES)

@@ -4,7 +4,7 @@
 
 // What a file says of its columns (name; whether their values lie there as texts, as whole numbers of 64
 // bits, or as doubles and nothing else) and of its row groups (rows, bytes once unpacked).
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::List kernel_parquet_facts(std::string path) {
   const kernel::ParquetEnd end = kernel::parquet_end(path);
   Rcpp::CharacterVector names;
@@ -25,7 +25,7 @@ Rcpp::List kernel_parquet_facts(std::string path) {
 }
 
 // The row groups from `first` to `last` and some columns, all by their places from 1, as a file at `to`.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 void kernel_parquet_part(std::string path, int first, int last, Rcpp::IntegerVector columns, std::string to) {
   std::vector<std::size_t> wanted;
   for (const int column : columns) wanted.push_back(static_cast<std::size_t>(column) - 1);

@@ -21,7 +21,7 @@ extern "C" void end_by_interrupt(int) {
 
 }  // namespace
 
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 void kernel_program_signals() {
 #if !defined(_WIN32)
   std::signal(SIGPIPE, SIG_IGN);
@@ -31,11 +31,11 @@ void kernel_program_signals() {
 }
 
 // Whether the program was told to end by another.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 bool kernel_told_to_end() { return told_to_end != 0; }
 
 // "written", "closed" where nobody reads what is written any more, or "failed".
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 std::string kernel_output_state() {
 #if !defined(_WIN32)
   // Only asked for its state, never written to: R writes.

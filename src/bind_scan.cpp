@@ -109,7 +109,7 @@ SEXP values_of(SEXP values, kernel::ScanType type, const Blocks& blocks, std::si
 // or may mark thousands as well, NA; repeats: how many records are `first_record` once more, which is
 // the first of the file). `types`: of each column -1 to find it, -2 the same but to pass over it where its
 // texts hardly come back, 0 to pass over it, 1 for text, 2 for numbers, 3 for days.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string separator, std::string quote,
                        std::string first_name, std::string first_record, Rcpp::IntegerVector types, bool keeps_totals, int threads,
                        SEXP progress, double progress_after) {
@@ -149,13 +149,13 @@ Rcpp::List kernel_scan(std::string path, double from, double bytes, std::string 
 }
 
 // The byte after the first line end from a byte on; the size of the file where there is none.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 double kernel_line_end(std::string path, double from) {
   return static_cast<double>(kernel::line_end_after(path, static_cast<std::size_t>(from)));
 }
 
 // Which texts hold a word that totals lines have; an unknown one does not.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::LogicalVector kernel_says_total(Rcpp::CharacterVector texts) {
   Rcpp::LogicalVector says(texts.size());
   for (R_xlen_t i = 0; i < texts.size(); ++i) {

@@ -49,7 +49,7 @@ Rcpp::List odd_record(const kernel::OddRecord& record) {
 
 // What spoils a whole text: the line (from 1) of the first zero byte, and of the first bytes that
 // are no UTF-8; 0 for none.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::IntegerVector kernel_text_flaws(Rcpp::RawVector bytes) {
   const char* begin = bytes_of(bytes);
   const char* end = begin + bytes.size();
@@ -60,7 +60,7 @@ Rcpp::IntegerVector kernel_text_flaws(Rcpp::RawVector bytes) {
 
 // The cells of the first record from byte `from` (from 0) on that is no empty line: its texts,
 // where the next record begins, and on which line.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string separator,
   std::string quote) {
   const char* begin = bytes_of(bytes);
@@ -84,7 +84,7 @@ Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string s
 // The records from byte `from` on, which is the beginning of line `line`. `odd`: for each record of
 // another number of cells its line, how many records stand before it, and its texts. `fills`: whether
 // cells lacking at the end of a record are empty ones.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from, double line,
   std::string separator, std::string quote, int columns, bool fills) {
   const char* begin = bytes_of(bytes) + static_cast<std::size_t>(from);
@@ -111,7 +111,7 @@ Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from, double line
 
 // The place of the first line (from 1) that is the same as each line of a text from byte `from` on; 0 for
 // empty ones.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::IntegerVector kernel_first_lines(Rcpp::RawVector bytes, double from) {
   const char* at = bytes_of(bytes) + static_cast<std::size_t>(from);
   const char* end = bytes_of(bytes) + bytes.size();
@@ -128,7 +128,7 @@ Rcpp::IntegerVector kernel_first_lines(Rcpp::RawVector bytes, double from) {
   return Rcpp::IntegerVector(first.begin(), first.end());
 }
 
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::RawVector kernel_gunzip(Rcpp::RawVector bytes, double most) {
   const std::vector<unsigned char> plain =
       kernel::gunzip(RAW_RO(bytes), static_cast<std::size_t>(bytes.size()), static_cast<std::size_t>(most));
@@ -136,7 +136,7 @@ Rcpp::RawVector kernel_gunzip(Rcpp::RawVector bytes, double most) {
 }
 
 // Texts without the blanks, tabs and line ends at their ends, in one step over each.
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::CharacterVector kernel_trimmed(Rcpp::CharacterVector texts) {
   Rcpp::CharacterVector out = Rcpp::clone(texts);
   auto blank = [](char c) { return c == ' ' || c == '\t' || c == '\r' || c == '\n'; };

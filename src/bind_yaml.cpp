@@ -218,7 +218,7 @@ class Reader {
 
 // list(fault: "" or what is wrong, line; said: the data; lines: list(line, children) in the shape
 // of the data).
-// [[Rcpp::export]]
+// [[Rcpp::export(rng = false)]]
 Rcpp::List kernel_read_yaml(std::string text) {
   try {
     return Reader(text).document();

@@ -22,7 +22,8 @@ changes_of_line <- function(text) {
     open <- regexpr("if (", text, fixed = TRUE) + 3L
     close <- closing(strsplit(text, "")[[1L]], open)
     condition <- substr(text, open + 1L, close - 1L)
-    if (!is.na(close) && !grepl(";", condition)) found <- c(found, list(list(from = open + 1L, to = close - 1L,
+    # A condition that declares a name is left alone.
+    if (!is.na(close) && !grepl(";|[^=!<>]=[^=]", condition)) found <- c(found, list(list(from = open + 1L, to = close - 1L,
       new = paste0("mutant::is(ID) != static_cast<bool>(", condition, ")"), kind = paste0("not (", condition, ")"))))
   }
   loop <- regmatches(text, regexec("for \\([^;]*; ([^;<>&]+) < ([^;<>&]+); [^;]*\\)", text))[[1L]]
