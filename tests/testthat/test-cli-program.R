@@ -1,10 +1,5 @@
 # The program as the shell sees it: output that cannot be written, pipes that are closed, signals.
 
-installed <- function(env = parent.frame()) {
-  folder <- withr::local_tempdir(.local_envir = env)
-  suppressMessages(install_command_line(folder))
-}
-
 shell <- function(line) {
   suppressWarnings(system2("bash", c("-c", shQuote(line)), stdout = TRUE, stderr = TRUE))
 }
@@ -18,7 +13,7 @@ table_line <- function(program) {
 
 test_that("output that cannot be written ends with 1, and a closed pipe ends quietly", {
   skip_if_not(file.exists("/dev/full"))
-  line <- table_line(installed())
+  line <- table_line(launcher())
   for (format in c("text", "csv", "json")) {
     told <- shell(paste(line, "--format", format, "> /dev/full; echo status $?"))
     expect_match(told, "could not be written", all = FALSE)
@@ -30,7 +25,7 @@ test_that("output that cannot be written ends with 1, and a closed pipe ends qui
 
 test_that("a program that is told to end leaves nothing behind", {
   skip_on_os("windows")
-  program <- installed()
+  program <- launcher()
   folder <- withr::local_tempdir()
   own <- withr::local_tempdir()
   withr::local_envvar(TMPDIR = own)
@@ -47,7 +42,7 @@ test_that("text that a spreadsheet would take for a formula is guarded where tha
   folder <- withr::local_tempdir()
   path <- file.path(folder, "o.csv")
   writeLines(c("d,k,a", "2026-01-01,=1+1,5"), path)
-  line <- paste(shQuote(installed()), "rollup --orders", shQuote(path),
+  line <- paste(shQuote(launcher()), "rollup --orders", shQuote(path),
     "--date d --by k --show 's = sum(a)' --format csv")
   expect_identical(shell(line)[2L], "=1+1,5,line")
   expect_identical(shell(paste(line, "--guard"))[2L], "'=1+1,5,line")

@@ -37,9 +37,9 @@ test_that("every exported name has a page with a value, and functions an example
 
 test_that("the example that each command's help shows runs as it is printed", {
   folder <- withr::local_tempdir()
-  launcher <- suppressMessages(install_command_line(file.path(folder, "bin")))
+  program <- launcher(file.path(folder, "bin"))
   withr::local_dir(folder)
-  withr::local_path(dirname(launcher))
+  withr::local_path(dirname(program))
   for (out in c(".", "demo")) expect_identical(system2("drystack",
     c("demo", "--out", out), stdout = FALSE, stderr = FALSE), 0L)
   for (command in setdiff(names(commands()), "demo")) {

@@ -51,11 +51,11 @@ test_that("the session is as it was after a call, also after one that failed", {
 test_that("the command line writes UTF-8 without any locale", {
   env <- c("env", "-i", paste0("PATH=", Sys.getenv("PATH")), paste0("R_LIBS=", Sys.getenv("R_LIBS")))
   folder <- withr::local_tempdir()
-  launcher <- suppressMessages(install_command_line(folder))
+  program <- launcher(folder)
   report <- system.file("extdata", "monthly.yml", package = "drystack")
   build <- function(out, words) {
     dir.create(file.path(folder, out))
-    status <- system2(words[1L], c(words[-1L], launcher, "build", report, "--out", file.path(folder, out),
+    status <- system2(words[1L], c(words[-1L], program, "build", report, "--out", file.path(folder, out),
       "--set", "as_of=2026-08-31", "--format", "html,md,csv,json"), stdout = FALSE, stderr = FALSE)
     expect_identical(status, 0L)
     files <- list.files(file.path(folder, out), full.names = TRUE)
