@@ -65,11 +65,10 @@ named_figures <- function(document, book, values) {
     function() {
       path <- list("measures", name)
       said <- block_measures(list(show = name), document, values, path)
-      x <- at_line(document, path, make_table(new_request("rollup", measures = said,
+      x <- at_line(document, path, asked_figures(new_request("rollup", measures = said,
         show = name), book))
       value <- x$figures[[name]]
-      if (is.numeric(value)) format_by(value,
-        x$ask$measures[[name]]$format) else as.character(value)
+      if (is.numeric(value)) format_by(value, x$measures[[name]]$format) else as.character(value)
     }
   }), names)
 }

@@ -1,8 +1,14 @@
 # Measures as the keys of a document.
 
 # The measures of the report that a block speaks of, in their order, then those that the block alone
-# has: `show` tells which are shown.
+# has: `show` tells which are shown. Pages of many people say the same: it is read once.
 block_measures <- function(said, document, values, path) {
+  spoken <- said[c("show", "sort", "keep", "against")]
+  key <- rlang::hash(list(spoken, document$said$measures, values, path))
+  remembered_in(document$read, key, function() read_block_measures(said, document, values, path))
+}
+
+read_block_measures <- function(said, document, values, path) {
   report <- spoken_of(document$said$measures, unlist(said[c("show", "sort", "keep", "against")]))
   measures <- lapply(stats::setNames(names(report), names(report)), function(name) {
     measure_said(report[[name]], name, document, values, list("measures", name))

@@ -4,11 +4,12 @@
 # said:   what is said; file, lines, where: the report and the lines of its keys, NULL where there
 # is none
 # folder: where its paths begin and must stay; NULL where they are what they are
-# braces: TRUE where texts in braces stand for parameters
+# braces: TRUE where texts in braces stand for parameters; read: measures, as they were once read
 
 new_document <- function(said, file = NULL, lines = NULL, where = NULL, folder = NULL,
   braces = FALSE) {
-  list(said = said, file = file, lines = lines, where = where, folder = folder, braces = braces)
+  list(said = said, file = file, lines = lines, where = where, folder = folder, braces = braces,
+    read = new.env(parent = emptyenv()))
 }
 
 # The parts of a document that say its orders and daybook.

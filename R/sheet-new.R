@@ -21,13 +21,15 @@ new_sheet <- function(title, facts, notes, columns, role, mark, data, level = NU
   gap_after = NULL, layout = "rows", history = NULL, restated = NULL, about = about_rows()) {
   about$text <- shown_text(about$text)
   columns <- lapply(columns, shown_column)
-  list(
+  structure(list(
     title = shown_text(title), facts = shown_text(facts), notes = shown_text(notes), about = about,
     columns = columns, role = role, mark = mark, data = function() data, level = level,
     page_after = page_after, gap_after = gap_after, restated = restated, layout = layout,
     history = history
-  )
+  ), class = "drystack_sheet")
 }
+
+is_sheet <- function(x) inherits(x, "drystack_sheet")
 
 # Texts of others become part of a sheet here, and are cleaned here.
 shown_column <- function(column) {

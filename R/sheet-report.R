@@ -112,27 +112,37 @@ flat_parts <- function(parts) {
 
 #' @export
 as_bundle.drystack_report <- function(x) {
-  parts <- lapply(flat_parts(x$parts), function(part) {
-    if (inherits(part, "ggplot")) drawing_of(part)
-      else part
-  })
-  sheets <- lapply(Filter(function(part) inherits(part, "drystack_table"), parts), as_sheet)
+  laid_out <- parts_laid_out(x$parts)
+  parts <- flat_parts(laid_out)
+  sheets <- Filter(is_sheet, parts)
   # What figures were drawn from is told as what tables were made from is.
   drawn <- Filter(function(part) inherits(part, "drystack_drawing") && !is.null(part$table), parts)
   from <- lapply(drawn, function(part) list(facts = table_facts(part$table),
     about = table_about(part$table)))
   told <- list(facts = page_facts(c(sheets, from)), notes = shared_notes(sheets))
-  blocks <- unlist(Map(page_blocks, unname(x$parts), x$labels, MoreArgs = list(told = told)),
+  blocks <- unlist(Map(page_blocks, unname(laid_out), x$labels, MoreArgs = list(told = told)),
     recursive = FALSE)
   about <- about_once(lapply(c(sheets, from), `[[`, "about"))
   if (x$look$private) about <- about[!grepl("^(unmet|lookup)", about$key), ]
   bundle <- new_bundle(
     x$title %||% page_title(sheets), x$subtitle, told$facts, c(x$footnotes, told$notes),
     blocks, x$contents,
-    about = c(about$text, x$told, paste0("Made on ", day_words(x$made), ".")),
+    about = c(about$text, x$told, made_on(x$made)),
     paper = x$look$paper, orientation = x$look$orientation
   )
   with_notes(bundle, x$look$notes)
+}
+
+made_on <- function(day) paste0("Made on ", day_words(day), ".")
+
+# The parts of a page, tables as their sheets and figures as what draws them.
+parts_laid_out <- function(parts) {
+  lapply(parts, function(part) {
+    if (inherits(part, "drystack_beside")) part$parts <- parts_laid_out(part$parts)
+    else if (inherits(part, "drystack_table")) part <- as_sheet(part)
+    else if (inherits(part, "ggplot")) part <- drawing_of(part)
+    part
+  })
 }
 
 page_title <- function(sheets) if (length(sheets) > 0L) sheets[[1L]]$title else "Report"
@@ -170,15 +180,13 @@ page_block <- function(part, label, told, across = 1L) {
   if (is.character(part)) {
     return(list(kind = "text", label = label, text = part))
   }
-  if (inherits(part, "ggplot")) part <- drawing_of(part)
   if (inherits(part, "drystack_drawing")) {
     return(list(kind = "figure", label = if (label == "") part$title else label, drawing = part,
       across = across))
   }
-  sheet <- as_sheet(part)
-  sheet$facts <- sheet$facts[!sheet$facts %in% told$facts]
-  sheet$notes <- setdiff(sheet$notes, told$notes)
-  list(kind = "table", label = if (label == "") sheet$title else label, sheet = sheet,
+  part$facts <- part$facts[!part$facts %in% told$facts]
+  part$notes <- setdiff(part$notes, told$notes)
+  list(kind = "table", label = if (label == "") part$title else label, sheet = part,
     named = label != "")
 }
 

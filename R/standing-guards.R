@@ -66,12 +66,12 @@ bounds_guard <- function(name, bound, built, document) {
   measures <- block_measures(list(show = name), document, built$values, path)
   measures$.bound <- said(at_line(document, path,
     read_expression(paste(name, bound), "expect"))$expr)
-  x <- at_line(document, path, make_table(
+  x <- at_line(document, path, asked_figures(
     new_request("rollup", measures = measures, show = c(name, ".bound")), built$book
   ))
   met <- x$figures$.bound
   if (!(met %in% 1)) {
-    paste0(name, " is ", format_by(x$figures[[name]], x$ask$measures[[name]]$format),
+    paste0(name, " is ", format_by(x$figures[[name]], x$measures[[name]]$format),
       ", expected ", bound)
   }
 }

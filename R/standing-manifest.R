@@ -55,10 +55,7 @@ pages_of_others <- function(pages, before) {
 
 # What a page says, apart from the day it was made on.
 content_sum <- function(bundle, page, run) {
-  if (length(bundle$about) > 0L) {
-    page$made <- 0L
-    bundle <- as_bundle(page)
-  }
+  bundle$about <- setdiff(bundle$about, made_on(page$made))
   bundle$blocks <- lapply(flat_blocks(bundle), function(block) {
     if (block$kind == "figure") block$drawing <- drawing_content(block$drawing)
     if (block$kind == "table") block$sheet <- sheet_content(block$sheet)

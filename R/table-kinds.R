@@ -13,6 +13,15 @@ table_kinds <- function() {
 # The ask of a request, its words read against a daybook.
 read_request <- function(request, book) table_kinds()[[request$kind]]$read(request, book)
 
+# The measures of a request and their figures, without what else a table tells.
+asked_figures <- function(request, book) {
+  learn_anew(engine_of(book))
+  within_stack({
+    ask <- read_request(request, book)
+    list(measures = ask$measures, figures = answer(ask, book)$rows$figures)
+  })
+}
+
 # The table of a request.
 make_table <- function(request, book) {
   learn_anew(engine_of(book))

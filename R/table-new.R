@@ -266,7 +266,8 @@ order_facts <- function(book) {
   left <- counts > 0
   list(
     read = engine_of(book)$rows, used = engine_of(book)$rows - sum(counts),
-    left_out = data.frame(reason = reasons[left], lines = counts[left]),
+    left_out = structure(list(reason = reasons[left], lines = counts[left]),
+      class = "data.frame", row.names = seq_len(sum(left))),
     told = c(book$made$told, engine_of(book)$changed)
   )
 }
