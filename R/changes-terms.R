@@ -82,6 +82,7 @@ table_of_terms <- function(terms, lines) {
   document <- c(list(said = terms$said), terms$document)
   document$file <- document$file %||% "report"
   document$folder <- document$folder %||% "."
+  document$read <- document$read %||% new.env(parent = emptyenv())
   values <- function(book) list(as_of = list(kind = "date", value = as_day_date(terms$as_of)))
   options <- list(outside = TRUE, calendars = terms$calendars, lookups = terms$lookups,
     records = terms$records)

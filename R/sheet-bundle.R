@@ -7,6 +7,7 @@
 # many stand side
 #   by side with it), list(kind = "text", text) or list(kind = "beside", blocks), with the label it
 #   stands under ("" for none)
+# told: of a page, all that its tables tell, wherever it is shown
 # contents: TRUE: the labels are listed first
 # paper: "A4" or "letter"; orientation: "portrait" or "landscape"
 

@@ -130,6 +130,7 @@ as_bundle.drystack_report <- function(x) {
     about = c(about$text, x$told, made_on(x$made)),
     paper = x$look$paper, orientation = x$look$orientation
   )
+  bundle$told <- unique(unlist(lapply(sheets, `[[`, "told")))
   with_notes(bundle, x$look$notes)
 }
 

@@ -14,11 +14,13 @@ as_sheet.drystack_rollup <- function(x) {
 # `...`: what only some sheets have, see new_sheet().
 table_sheet <- function(table, columns, role, mark, ...) {
   notes <- table_notes(table)
+  about <- table_about(table)
+  told <- c(notes, about$text)
   part_way <- seq_len(nrow(table$part_way_periods))
   notes[part_way] <- paste(part_way_mark, notes[part_way])
   new_sheet(
     table_title(table), table_facts(table), notes, unname(columns), role, mark, plain_data(table),
-    about = table_about(table), restated = unlist(table$restated$periods, use.names = FALSE), ...
+    about = about, told = told, restated = unlist(table$restated$periods, use.names = FALSE), ...
   )
 }
 

@@ -56,6 +56,7 @@ pages_of_others <- function(pages, before) {
 # What a page says, apart from the day it was made on.
 content_sum <- function(bundle, page, run) {
   bundle$about <- setdiff(bundle$about, made_on(page$made))
+  bundle$told <- NULL
   bundle$blocks <- lapply(flat_blocks(bundle), function(block) {
     if (block$kind == "figure") block$drawing <- drawing_content(block$drawing)
     if (block$kind == "table") block$sheet <- sheet_content(block$sheet)
@@ -68,7 +69,7 @@ content_sum <- function(bundle, page, run) {
 # The texts and numbers of a sheet, and what a figure is drawn from; what is told of the orders
 # stands in the bundle, where it is shown.
 sheet_content <- function(sheet) {
-  sheet$about <- NULL
+  sheet[c("about", "told")] <- NULL
   rapply(sheet, function(x) if (is.function(x)) deparse(x) else x, how = "replace")
 }
 

@@ -76,7 +76,8 @@ made_page <- function(variant, i, run, aside) {
       paste0(run$name, variant$ending)), stem),
     warnings = as.character(page$warnings), told = page$told,
     rows = sum(vapply(page$tables, function(table) length(table$role), 1L)),
-    notes = unique(unlist(lapply(page$tables, all_notes))), as_of = variant$built$book$as_of,
+    notes = unique(c(bundle$told, unlist(lapply(page$changes, function(x) all_notes(x$own))))),
+    as_of = variant$built$book$as_of,
     values = lapply(page$values, function(v) parameter_words(v$value)),
     said_changed = unlist(lapply(page$changes, format, width = 100L))
   )

@@ -178,9 +178,10 @@ figure_at.drystack_headlines <- function(x, row, measure) {
 # one aggregate that adds up.
 #' @export
 tie_measures.drystack_headlines <- function(x) {
+  at <- cell_of(x, 1L)
   lapply(unname(x$ask$measures), function(measure) {
     leaf <- single_aggregate(measure$tree)
-    parts <- if (!is.null(leaf)) figure_parts(x, measure$tree, 1L)
+    parts <- if (!is.null(leaf)) figure_parts(x, measure$tree, 1L, at)
     if (length(parts) != 1L) {
       return(not_checked(measure, "it is not a sum or count of one set of orders"))
     }

@@ -5,8 +5,7 @@
 # each order line; kept: the members put together; members: tables of places by dimension, in each
 # of which a line must be found)
 
-figure_parts <- function(x, tree, row) {
-  at <- cell_of(x, row)
+figure_parts <- function(x, tree, row, at = cell_of(x, row)) {
   traced <- trace_measure(tree, at$place, at$frame)
   parts <- tree_parts(traced, list(cell = at$cell, keeps = at$place$level$keeps), at)
   unique_parts(parts)
