@@ -133,8 +133,8 @@ report_outside <- function(outside, calendar) {
     ))
   }
   rlang::warn(
-    paste0(length(outside), " dates lie outside the ", calendar$words$long,
-      " and have no period: ", examples, "."),
+    as.character(cli::pluralize("{length(outside)} date{?s} {?lies/lie} outside the ",
+      "{calendar$words$long} and {cli::qty(length(outside))}{?has/have} no period: {examples}.")),
     class = "drystack_warning_outside"
   )
 }

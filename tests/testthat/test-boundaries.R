@@ -173,3 +173,208 @@ test_that("a first line of a text and one whole number may be names; with two nu
   expect_identical(names_of("Skelby,2024,2025", c("Thornmoor,6,14", "Abbot,7,11")),
     c("Skelby", "2024", "2025"))
 })
+
+test_that("whole numbers and cents are told to their last digit", {
+  expect_identical(format_plain(c(1234567.89, 123456789012345, 0.5)),
+    c("1234567.89", "123456789012345", "0.5"))
+})
+
+test_that("units by weekday are whole weeks of them", {
+  book <- daybook(data.frame(on = as.Date("2023-01-02") + 0:1100, v = 1:1101), on)
+  for (unit in c("day", "week", "month", "quarter", "half", "year")) {
+    days <- c(day = 1L, week = 7L, month = 28L, quarter = 91L, half = 182L, year = 364L)[[unit]]
+    x <- rlang::inject(rollup(within_dates(book, "2025-12-01", "2025-12-31"), day,
+      s = sum(v), p = prior(s, !!as.name(unit), match = "weekday")))
+    expect_identical(x$figures$p, x$figures$s - days)
+  }
+})
+
+test_that("a measure of a record as fine as the rows ties out", {
+  plan <- data.frame(month = c("2025-01", "2025-02"), target = c(5, 6))
+  orders <- data.frame(on = as.Date(c("2025-01-15", "2025-02-10")), v = 1:2)
+  book <- alongside(as_of(daybook(orders, on), "2025-02-28"), plan = plan, date = month)
+  proof <- as.data.frame(tie_out(rollup(book, month, s = sum(v), t = of(plan, sum(target)),
+    totals = "grand")))
+  expect_true(all(proof$ok[proof$measure == "t"]))
+  # Where a condition leaves some of the record's members out, it says so instead.
+  expect_false(any(is.na(proof$ok)))
+})
+
+test_that("periods of a record may be numbers: years, and months in digits", {
+  orders <- data.frame(on = as.Date(c("2024-03-01", "2025-01-15", "2025-02-10")), v = 1:3)
+  ask <- function(plan, unit) {
+    book <- alongside(as_of(daybook(orders, on), "2025-12-31"), plan = plan, date = p)
+    rlang::inject(rollup(book, !!as.name(unit), t = of(plan, sum(target))))$figures$t
+  }
+  expect_identical(ask(data.frame(p = c(2024, 2025), target = c(7, 9)), "year"), c(7, 9))
+  months <- data.frame(p = c(202501, 202502), target = c(5, 6))
+  expect_identical(sum(ask(months, "month"), na.rm = TRUE), 11)
+})
+
+test_that("the head of a long file ends with a line, that of a short one with the file", {
+  file <- withr::local_tempfile(fileext = ".csv")
+  writeBin(charToRaw("a,b\n1,2\n3,4"), file)
+  expect_identical(rawToChar(head_of_file(file, file.size(file))), "a,b\n1,2\n3,4")
+  writeLines(c("a,b", rep("123456,7", 40000L)), file)
+  head <- head_of_file(file, file.size(file))
+  expect_lte(length(head), scanned_head)
+  expect_gt(length(head), scanned_head - 9L)
+  expect_identical(head[length(head)], charToRaw("\n"))
+})
+
+test_that("text is UTF-8 by any pair of bytes that no other encoding has", {
+  for (letter in c("\u00c0", "\u00ff", "\u0416", "\u4e2d", "\U0001f600")) {
+    expect_true(holds_utf8(charToRaw(enc2utf8(letter))), label = letter)
+  }
+  for (bytes in list(c(0x41, 0xe9), c(0xe9, 0x41), c(0xc3, 0x7f), c(0xc3, 0xc0), c(0xf5, 0x80))) {
+    expect_false(holds_utf8(as.raw(bytes)))
+  }
+})
+
+test_that("rows of an OpenDocument sheet stand where they are, however they are repeated", {
+  cell <- function(text) paste0("<table:table-cell office:value-type=\"string\"><text:p>", text,
+    "</text:p></table:table-cell>")
+  row <- function(..., repeated = 1L) paste0(
+    "<table:table-row table:number-rows-repeated=\"", repeated,
+    "\">", paste0(vapply(c(...), cell, ""), collapse = ""), "</table:table-row>")
+  blank <- function(repeated) paste0("<table:table-row table:number-rows-repeated=\"", repeated,
+    "\"><table:table-cell table:number-columns-repeated=\"9\"/></table:table-row>")
+  sheet <- xml2::read_xml(paste0(
+    "<table:table xmlns:table=\"urn:t\" xmlns:office=\"urn:o\" xmlns:text=\"urn:x\">",
+    row("a", "b"), blank(500L), row("1", "2", repeated = 3L), blank(1L), row("3", "4"),
+    "</table:table>"))
+  grid <- open_grid(sheet, "x.ods")
+  expect_identical(lapply(grid, function(column) unlist(column)),
+    list(c("a", NA, "1", "1", "1", NA, "3"), c("b", NA, "2", "2", "2", NA, "4")))
+})
+
+test_that("what a column could be is seen in one value, and in none", {
+  could <- function(values) look_at(data.frame(x = values))$could_be
+  expect_identical(could(as.Date("2025-01-01")), "date")
+  expect_identical(could("Skelby"), "dimension")
+  expect_identical(could(TRUE), "condition")
+  expect_identical(could(NA_character_), "")
+})
+
+test_that("one date outside a calendar is said, as many are", {
+  seasons <- data.frame(start = c("2025-01-01", "2025-07-01"), end = c("2025-06-30", "2025-12-31"),
+    half = c("S1", "S2"), year = "Y")
+  strict <- custom_calendar(seasons, strict = TRUE)
+  loose <- custom_calendar(seasons, strict = FALSE)
+  outside <- as.Date(c("2025-03-01", "2026-01-01", "2026-01-02"))
+  expect_raised(as_period(outside[1:2], "half", strict), "calendar", "1 date lies outside")
+  expect_raised(as_period(outside, "half", strict), "calendar", "2 dates lie outside")
+  expect_warning(as_period(outside[1:2], "half", loose), "1 date lies outside .* has no period")
+  expect_warning(as_period(outside, "half", loose), "2 dates lie outside .* have no period")
+})
+
+test_that("what is no expression of columns is refused, of whatever kind it is", {
+  book <- daybook(data.frame(on = as.Date("2025-01-01"), v = 1), on)
+  for (said in list(character(), list(1), NULL)) {
+    expect_raised(rlang::inject(only(book, v == !!said)), "expression")
+  }
+})
+
+test_that("conditions of an earlier report keep the names they have, and have no other", {
+  said <- list(only = list("v > 1", list("without returns" = "v > 0")))
+  document <- new_document(said)
+  expect_identical(unlist(settled_said(document, list())$only),
+    c("v > 1", "\"without returns\" = v > 0"))
+})
+
+test_that("an extra week may go to the first period, and weeks begin after their last day", {
+  calendar <- week_calendar("4-4-5", "last Saturday of January", extra_week = 1L)
+  grid <- calendar_grid(calendar)
+  weeks <- (grid$month$ends - grid$month$starts + 1L) / 7L
+  expect_identical(sort(unique(weeks)), c(4, 5))
+  long <- which(grid$year$ends - grid$year$starts + 1L == 371L)[1L]
+  first <- match(grid$year$starts[long], grid$month$starts)
+  expect_identical(weeks[first + 0:11], c(5, 4, 5, 4, 4, 5, 4, 4, 5, 4, 4, 5))
+  expect_match(calendar$words$long, "Sunday to Saturday", fixed = TRUE)
+  expect_raised(week_calendar(extra_week = 0L), "argument", "extra_week")
+  expect_raised(week_calendar(extra_week = 13L), "argument", "extra_week")
+})
+
+test_that("a drop in lines is told with the month before it", {
+  months <- seq(as.Date("2024-01-01"), by = "month", length.out = 18L)
+  many <- replace(rep(20L, 18L), 16L, 3L)
+  many[15L] <- 19L
+  many[17L] <- 21L
+  found <- as.data.frame(check(daybook(data.frame(on = rep(months, many), v = 1), on)))
+  expect_match(found$examples[found$check == "drop in lines"],
+    "2025-04 Apr: 3 lines after 19", fixed = TRUE)
+})
+
+test_that("text in UTF-16 is told as that, whichever byte comes first", {
+  for (mark in list(as.raw(c(0xff, 0xfe)), as.raw(c(0xfe, 0xff)))) {
+    file <- withr::local_tempfile(fileext = ".jsonl")
+    writeBin(c(mark, as.raw(c(0x7b, 0, 0x7d, 0))), file)
+    expect_raised(read_orders(file), "file", "UTF-16")
+  }
+})
+
+test_that("labels have keys in orders that are read in parts, as they have in one", {
+  withr::local_options(drystack.memory = 6400, drystack.threads = 1L)
+  folder <- withr::local_tempdir()
+  orders <- data.frame(on = as.Date("2025-01-01") + 0:89, depot = c("a", "b", "c"),
+    place = c(3L, 1L, 2L), v = 1)
+  for (i in 1:3) utils::write.csv(orders[30L * i - 0:29, ], file.path(folder, paste0(i, ".csv")),
+    row.names = FALSE)
+  described <- orders_in_parts(folder, new_reading(), function(names) c("depot", "place", "v"))
+  book <- sort_key(daybook(described, on), depot, place)
+  expect_identical(as.character(rollup(book, depot, n = count())$axes$depot), c("b", "c", "a"))
+})
+
+test_that("a drop in the last month is told once the month is over", {
+  months <- seq(as.Date("2024-01-01"), by = "month", length.out = 16L)
+  days <- c(rep(months[1:15], each = 20L), as.Date("2025-04-02"))
+  found <- function(days) check(daybook(data.frame(on = days, v = 1), on))$check
+  expect_false("drop in lines" %in% found(days))
+  expect_true("drop in lines" %in% found(c(days, as.Date("2025-04-30"))))
+})
+
+test_that("a share of the parent is that within all axes but the last of the rows", {
+  book <- daybook(untidy_orders(60L, 2L), on)
+  x <- rollup(book, c(depot, channel, month), s = sum(amount), p = share(s, of = "parent"),
+    w = share(s, within = c(depot, channel)))
+  expect_identical(x$figures$p, x$figures$w)
+  y <- rollup(book, depot, s = sum(amount), p = share(s, of = "parent"), t = share(s))
+  expect_identical(y$figures$p, y$figures$t)
+})
+
+test_that("text that is no day is not compared with one, nor with several", {
+  orders <- data.frame(on = as.Date("2025-01-01") + 0:3, v = 1:4,
+    due = c("31/01/2025", "01/03/2025", "15/02/2025", "02/01/2025"))
+  book <- daybook(orders, on)
+  ask <- function(book) rollup(book, s = sum(v))
+  expect_raised(ask(only(book, due > "2025-02-01")), "expression", "text that is not a date")
+  expect_raised(ask(only(book, due %in% c("2025-02-01", "2025-02-15"))), "expression",
+    "text that is not a date")
+})
+
+test_that("what each member's figure is does not hang on how it is said", {
+  orders <- data.frame(on = as.Date(c("2025-01-05", "2025-02-10", "2025-03-01")),
+    who = c("a", "a", "b"), v = c(1, 5, 2))
+  book <- daybook(orders, on)
+  for (one in list(quote(only(min(on), v > 1)), quote(min(only(on, v > 1))),
+    quote(max(on)), quote(only(max(on), v > 0)))) {
+    made <- tryCatch(rlang::inject(work_out(book, since = of_each(who, !!one))),
+      drystack_error = function(e) NULL)
+    if (is.null(made)) next
+    x <- rollup(only(made, since >= "2025-02-10"), s = sum(v))
+    expect_identical(x$figures$s, 8)
+  }
+})
+
+test_that("a workbook may have parts whose names are no UTF-8", {
+  file <- withr::local_tempfile(fileext = ".xlsx")
+  openxlsx::write.xlsx(data.frame(on = as.Date("2025-01-01"), v = 1), file)
+  bytes <- readBin(file, "raw", file.size(file))
+  name <- charToRaw("docProps/app.xml")
+  at <- which(bytes == name[1L])
+  at <- at[vapply(at, function(i) identical(bytes[i + seq_along(name) - 1L], name), NA)]
+  expect_length(at, 2L)
+  bytes[at + 9L] <- as.raw(0xe9)
+  writeBin(bytes, file)
+  expect_identical(read_orders(file)$v, 1)
+})
