@@ -3,7 +3,7 @@
 # Functions of the core, by the beginnings of their files' names. What speaks to a server is reached by
 # make test-servers alone.
 core <- "^(calendar|period|ground|measure|daybook|plan|fold|resolve|table|source|changes)-"
-of_servers <- "^source-(postgresql|clickhouse|interrupts)"
+of_servers <- "^source-(postgresql|clickhouse)"
 
 core_functions <- function(tree) {
   files <- grep(of_servers, list.files(file.path(tree, "R"), core), value = TRUE, invert = TRUE)
