@@ -41,6 +41,7 @@ changes <- function(before, after, key = NULL, ...) UseMethod("changes")
 
 #' @export
 changes.default <- function(before, after, key = NULL, ...) {
+  force(before)
   raise("argument", c("{.fn changes} compares two tables or two daybooks, or two builds.",
     "x" = "{.arg before} is {type_words(before)}."))
 }

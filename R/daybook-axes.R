@@ -44,7 +44,9 @@ said_axes <- function(quo) {
   whole <- said_quo(quo)
   parts <- if (rlang::is_call(whole$expr, "c")) unname(as.list(whole$expr)[-1L])
     else if (is.character(whole$expr)) as.list(whole$expr) else list(whole$expr)
-  lapply(Filter(Negate(is.null), parts), said, env = whole$env)
+  # A comma too many says nothing.
+  empty <- vapply(parts, function(part) is.null(part) || identical(part, quote(expr = )), NA)
+  lapply(parts[!empty], said, env = whole$env)
 }
 
 # Reads the parts of `by = c(region, month)`: bare names, strings, `civil$month`, or a

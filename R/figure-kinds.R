@@ -38,6 +38,7 @@ figure <- function(x, ...) UseMethod("figure")
 
 #' @export
 figure.default <- function(x, ...) {
+  force(x)
   raise(
     "figure", c("There is no figure for {type_words(x)}.",
       ">" = "Give a table, such as {.fn rollup} makes.")

@@ -78,6 +78,8 @@ check_period <- function(x, name = "x") {
 
 # A unit said as a bare word, as text, or held in a variable.
 unit_word <- function(quo) {
+  if (rlang::quo_is_missing(quo)) raise("argument", c("{.arg unit} is missing.",
+    ">" = "Give one of: {words_of(period_units)}."))
   said <- said_quo(quo)
   if (rlang::is_symbol(said$expr)) {
     word <- rlang::as_string(said$expr)

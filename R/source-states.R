@@ -10,7 +10,7 @@
 #'   numeric key of one column (or see `entered`). Its conditions and worked-out columns do not
 #'   matter: the states are of all its orders.
 #' @param path A folder. `keep_states()` makes it, or replaces the states in it.
-#' @param by Columns of the orders: `c(depot, status)`. The fewer combinations occur on a day, the
+#' @param by Columns of the orders: `c(depot, status)`; without it, days alone. The fewer combinations occur on a day, the
 #'   smaller the states.
 #' @param ... The amounts: columns and expressions of columns, `amount, amount - discount`.
 #' @param entered For orders in a database without a numeric key: the column with the day or time

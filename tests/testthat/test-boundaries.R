@@ -378,3 +378,95 @@ test_that("a workbook may have parts whose names are no UTF-8", {
   writeBin(bytes, file)
   expect_identical(read_orders(file)$v, 1)
 })
+
+test_that("the side of an account may be written in small letters", {
+  expect_identical(amount_parts(c("12.50 cr", "3.00 Dr.", "7 CR"))[c("side", "sign")],
+    list(side = c("CR", "DR", "CR"), sign = c(-1, 1, -1)))
+})
+
+test_that("words for what is not known leave the other amounts numbers, and are told", {
+  file <- withr::local_tempfile(fileext = ".csv")
+  writeLines(c("on;net", "2025-01-01;n/a", "2025-01-02;1.234,50", "2025-01-03;2,00"), file)
+  expect_identical(read_orders(file)$net, c(NA, 1234.5, 2))
+  expect_match(all_notes(rollup(daybook(file, on), year, s = sum(net))),
+    "\"n/a\" in \"net\" taken as not known", all = FALSE, fixed = TRUE)
+})
+
+test_that("sums of kept states are those of the cents they were made of", {
+  folder <- withr::local_tempdir()
+  orders <- data.frame(on = as.Date(c("2025-01-01", "2025-01-02", "2025-01-03")),
+    v = c(0.1, 0.2, 1e-9),
+    w = c(0.1, 0.2, 0))
+  file <- file.path(folder, "orders.csv")
+  utils::write.csv(orders, file, row.names = FALSE)
+  kept <- keep_states(daybook(file, on), file.path(folder, "kept"), w, v, by = NULL)
+  x <- rollup(daybook(kept, on), month, w = sum(w), v = sum(v))
+  expect_identical(x$figures$w, 0.3)
+  expect_equal(x$figures$v, 0.300000001, tolerance = 1e-15)
+})
+
+test_that("a comma too many says nothing, and what is given nothing is told", {
+  book <- daybook(untidy_orders(20L, 1L), on)
+  expect_identical(as.data.frame(rollup(book, c(depot, month, ), n = count(), )),
+    as.data.frame(rollup(book, c(depot, month), n = count())))
+  expect_raised(rollup(book, depot, n = ), "expression", "Nothing is said for \"n\"")
+  expect_raised(work_out(book, a = ), "expression", "Nothing is said for \"a\"")
+  expect_raised(as_period(Sys.Date()), "argument", "unit")
+  # States may be kept by day alone.
+  file <- withr::local_tempfile(fileext = ".csv")
+  utils::write.csv(untidy_orders(20L, 1L), file, row.names = FALSE)
+  kept <- keep_states(daybook(file, on), withr::local_tempdir(), , amount)
+  expect_identical(rollup(daybook(kept, on), month, s = sum(amount))$figures$s,
+    rollup(book, month, s = sum(amount))$figures$s)
+})
+
+test_that("texts are dates where more than half are, in one form", {
+  expect_identical(date_form(c("2025-01-01", "2025-01-02", "a", "b"))$orders, character())
+  found <- date_form(c("2025-01-01", "2025-01-02", "2025-01-03", "b"))
+  expect_identical(found[c("orders", "misfits")], list(orders = "ymd", misfits = 4L))
+  short <- date_form(c(sprintf("%02d.03.24", 1:20), "unknown"))
+  expect_identical(short[c("orders", "misfits", "together")],
+    list(orders = "dmy", misfits = 21L, together = TRUE))
+})
+
+test_that("a step of an explanation is a percentage only where it is a part of a whole", {
+  book <- daybook(untidy_orders(60L, 3L), on)
+  x <- rollup(book, s = sum(amount), up = s + 1, rest = s / sum(quantity),
+    less = sum(quantity) / s - 1)
+  parts <- function(name) explain(x, 1L, name)$steps$part[1L]
+  expect_identical(vapply(c("up", "rest", "less"), function(name) isTRUE(parts(name)), NA),
+    c(up = FALSE, rest = FALSE, less = TRUE))
+})
+
+test_that("what a run that was ended left behind is cleared by the next, with all it holds", {
+  folder <- withr::local_tempdir()
+  left <- file.path(folder, ".drystack-999999999-1")
+  dir.create(file.path(left, "deep"), recursive = TRUE)
+  writeLines("half", file.path(left, "deep", "page.html"))
+  write_report(rollup(daybook(untidy_orders(20L, 1L), on), year, n = count()),
+    file.path(folder, "out.csv"))
+  expect_identical(list.files(folder, all.files = TRUE, no.. = TRUE), "out.csv")
+})
+
+test_that("a row too many for a key and a day is told, for keys of one column and of two", {
+  orders <- data.frame(on = as.Date("2025-03-01"), a = "x", b = "y", v = 1)
+  rates <- data.frame(a = "x", since = as.Date(c("2025-01-01", "2025-01-01", "2025-02-01")),
+    rate = 1:3)
+  book <- daybook(orders, on)
+  expect_raised(enrich(book, rates, by = "a", from = "since"), "lookup",
+    "more than one row for a key of a and a day", "at rows 1, 2")
+  both <- cbind(rates, b = c("y", "y", "z"))
+  expect_raised(enrich(book, both, by = c("a", "b"), from = "since"), "lookup",
+    "more than one row for a key of a, b and a day", "at rows 1, 2")
+  rates$since[2L] <- as.Date("2025-01-02")
+  book <- enrich(book, rates, by = "a", from = "since")
+  expect_identical(rollup(book, s = sum(rate))$figures$s, 3)
+})
+
+test_that("measures of gaps and ages are said in words", {
+  vocabulary <- book_vocabulary(daybook(untidy_orders(60L, 3L), on))
+  words <- function(expr) aggregate_in_words(parse_measure(expr, vocabulary))
+  expect_match(words(quote(median(gaps(on)))), "days between on")
+  expect_identical(words(quote(sum(amount))), "total amount")
+  expect_identical(words(quote(count())), "order lines")
+})
