@@ -470,3 +470,21 @@ test_that("measures of gaps and ages are said in words", {
   expect_identical(words(quote(sum(amount))), "total amount")
   expect_identical(words(quote(count())), "order lines")
 })
+
+test_that("what is known is told of values of every kind", {
+  expect_identical(is_known(c("a", NA)), c(TRUE, FALSE))
+  expect_identical(is_known(factor(c("a", NA))), c(TRUE, FALSE))
+  expect_identical(is_known(c(TRUE, NA)), c(TRUE, FALSE))
+  expect_identical(is_known(as.Date(c("2025-01-01", NA))), c(TRUE, FALSE))
+  expect_identical(is_known(c(1, NA, NaN, Inf)), c(TRUE, FALSE, FALSE, FALSE))
+  expect_identical(is_known(c(1L, NA)), c(TRUE, FALSE))
+})
+
+test_that("a figure without some conditions says which", {
+  words <- function(columns, dates) drop_words(list(all = FALSE, columns = columns, dates = dates))
+  expect_identical(words("depot", FALSE), "without the conditions on depot")
+  expect_identical(words("depot", TRUE),
+    "without the conditions on depot and without limits of dates")
+  expect_identical(drop_words(list(all = TRUE, columns = character(), dates = TRUE)),
+    "without any condition and without limits of dates")
+})
