@@ -29,20 +29,23 @@ handed_out <- function(variants, run, set) {
 made_pages <- function(pages, run, aside) {
   at_once <- if (forks_orders(pages[[1L]]$built$book)) min(run$options$delivery$at_once,
     length(pages)) else 1L
-  if (at_once < 2L) {
-    step <- build_progress(length(pages))
-    return(with_printer(lapply(seq_along(pages), function(i) {
+  made <- function(places, step = function() NULL) {
+    with_printer(lapply(places, function(i) {
       step()
       outcome_of_page(pages[[i]], i, run, aside)
-    })))
+    }))
   }
-  pieces <- unname(split(seq_along(pages), sort(rep_len(seq_len(4L * at_once), length(pages)))))
-  outcomes <- vector("list", length(pages))
-  in_processes(length(pieces), at_once, function(piece) {
-    with_printer(lapply(pieces[[piece]], function(i) outcome_of_page(pages[[i]], i, run, aside)))
-  }, function(found, piece) outcomes[pieces[[piece]]] <<- found, function(piece) {
-    raise("output", "A process that made pages has died: is there memory enough?")
-  })
+  if (at_once < 2L) {
+    return(made(seq_along(pages), build_progress(length(pages))))
+  }
+  # The first is made here: what it reads and loads is there for all processes.
+  outcomes <- c(made(1L), vector("list", length(pages) - 1L))
+  others <- seq_along(pages)[-1L]
+  pieces <- unname(split(others, sort(rep_len(seq_len(4L * at_once), length(others)))))
+  in_processes(length(pieces), at_once, function(piece) made(pieces[[piece]]),
+    function(found, piece) outcomes[pieces[[piece]]] <<- found, function(piece) {
+      raise("output", "A process that made pages has died: is there memory enough?")
+    })
   outcomes
 }
 
