@@ -1,0 +1,143 @@
+# Where what values are taken for ends: the last number that is still one, the first that is not.
+
+test_that("numbers are days, seconds or months within the years that orders have", {
+  expect_true(are_sheet_days(c(32874, 54788)))
+  for (x in c(32873, 54789)) expect_false(are_sheet_days(x))
+  expect_identical(epoch_seconds(c(946684800, 2524607999)), 1)
+  expect_identical(epoch_seconds(c(946684800000, 2524607999999)), 0.001)
+  for (x in c(946684799, 2524608000, 946684800.5, 946684799999, 2524608000000)) {
+    expect_null(epoch_seconds(x))
+  }
+  expect_null(epoch_seconds(numeric()))
+  expect_true(are_month_digits(c(190001, 202512, 220012)))
+  for (x in c(190000, 220013, 202500, 202513, 202501.5)) expect_false(are_month_digits(x))
+  expect_true(are_digit_dates(c(19000101, 20240229, 22001231)))
+  for (x in c(18991231, 22010101, 20230229, 20230100, 20231301)) expect_false(are_digit_dates(x))
+  expect_false(are_digit_dates(numeric()))
+})
+
+test_that("day numbers that are said may be of any day a spreadsheet has", {
+  day <- function(x, order) number_dates(x, "on", order)$days
+  expect_identical(day(1, "serial"), as.integer(as.Date("1899-12-31")))
+  expect_identical(day(109999, "serial"), 109999L - 25569L)
+  expect_identical(day(0.5, "serial1904"), as.integer(as.Date("1904-01-01")))
+  for (x in c(0, 110000)) expect_raised(day(x, "serial"), "date")
+  expect_match(number_dates(946684800, "on", NULL)$told, "seconds since 1970")
+  expect_no_match(number_dates(946684800, "on", NULL)$told, "milliseconds")
+  expect_match(number_dates(946684800000, "on", NULL)$told, "milliseconds")
+  expect_identical(day(946684800000, NULL), as.integer(as.Date("2000-01-01")))
+})
+
+test_that("numbers are codes by their name, or where nearly all differ in one length", {
+  for (name in c("order_id", "Ref", "stock no", "ean", "post.zip")) {
+    expect_true(looks_like_code(1:3, name), label = name)
+  }
+  for (name in c("amount", "idea", "paid", "keyed")) expect_false(looks_like_code(1:3, name))
+  expect_true(looks_like_code(1000:1099, "x"))
+  expect_false(looks_like_code(1000:1098, "x"))
+  expect_false(looks_like_code(999:1098, "x"))
+  expect_false(looks_like_code(c(1000:1098, 10000), "x"))
+  expect_false(looks_like_code(rep(1000:1094, length.out = 100L), "x"))
+  expect_true(looks_like_code(c(1000:1095, rep(1000L, 4L)), "x"))
+  expect_false(looks_like_code(c(1.5, 2), "order_id"))
+  expect_false(looks_like_code(c(-1, 2), "order_id"))
+  expect_true(looks_like_code(c(0, 2), "order_id"))
+  expect_false(looks_like_code(NA_real_, "order_id"))
+})
+
+test_that("numbers that go up by one count the lines", {
+  expect_true(is_counter(11:15, "x"))
+  expect_false(is_counter(11:14, "x"))
+  expect_false(is_counter(c(11:14, 16), "x"))
+  expect_false(is_counter(c(1.5, 2.5, 3.5, 4.5, 5.5), "x"))
+  expect_false(is_counter(1L, "line"))
+  expect_true(is_counter(c(3L, 1L), "line"))
+})
+
+test_that("texts are dates where more than nine in ten are", {
+  texts <- function(dates, others) c(format(as.Date("2025-01-01") + seq_len(dates)),
+    paste0("word", seq_len(others)))
+  expect_true(looks_like_dates(texts(19L, 2L)))
+  expect_false(looks_like_dates(texts(18L, 2L)))
+})
+
+test_that("text in UTF-16 is seen by its zeros where it has no mark", {
+  little <- function(text) as.raw(rbind(as.integer(charToRaw(text)), 0L))
+  big <- function(text) as.raw(rbind(0L, as.integer(charToRaw(text))))
+  found <- function(bytes) marked_encoding(bytes)
+  expect_identical(found(little("on,v")), "UTF-16LE")
+  expect_identical(found(big("on,v")), "UTF-16BE")
+  expect_null(found(little("on,")))
+  expect_null(found(charToRaw("on,v\n1,2")))
+  # One letter in ten may be of another script; a zero among the letters is of no text.
+  other <- function(n) c(little("on,vwxyzab"), as.raw(rep(c(0x16, 0x04), n)))
+  expect_identical(found(other(1L)), "UTF-16LE")
+  expect_null(found(other(2L)))
+  expect_null(found(c(little("on,vwx"), as.raw(c(0, 0)))))
+})
+
+test_that("whole numbers from 2^53 on are no doubles", {
+  expect_false(any_beyond_double(c("9007199254740991", "12.5", "x")))
+  expect_true(any_beyond_double("9007199254740992"))
+  expect_true(any_beyond_double("-9007199254740992"))
+  expect_false(any_beyond_double("900719925474099"))
+})
+
+test_that("sums above their lines are so to half a cent", {
+  first <- c(TRUE, FALSE, FALSE, TRUE, FALSE, FALSE, TRUE, FALSE)
+  sums <- function(off) are_sums_below(c(3 + off, 1, 2, 7, 3, 4, 9, 5), first)
+  expect_true(sums(0))
+  expect_true(sums(0.005))
+  expect_false(sums(0.006))
+  expect_false(sums(-0.006))
+  stand <- function(sizes) may_stand_above(c(unlist(
+    lapply(sizes, function(n) seq_len(n) == 1L)), TRUE))
+  expect_true(stand(c(3L, 2L, 2L)))
+  expect_false(stand(c(3L, 3L)))
+  expect_false(stand(c(2L, 2L, 2L)))
+  expect_false(stand(c(3L, 1L, 2L)))
+})
+
+test_that("a workbook may unpack to 200 times its size, a small one to more", {
+  unpacked <- function(size, packed) check_unpacked("x.xlsx", size, packed)
+  expect_no_error(unpacked(6.4e7, 1000))
+  expect_no_error(unpacked(6.5e7, 6.5e7 / 200))
+  expect_raised(unpacked(6.5e7, 6.5e7 / 201), "file", "unpack to")
+})
+
+test_that("what check() tells is rare, far above the others, or nearly always a number", {
+  found <- function(...) {
+    orders <- data.frame(on = as.Date("2025-01-01") + 0:99, ...)
+    as.data.frame(check(daybook(orders, on)))
+  }
+  texts <- function(words) c(rep("12", 100L - words), rep("n.a.?", words))
+  said <- function(words) "text in numbers" %in% found(x = texts(words))$check
+  expect_identical(vapply(c(0L, 1L, 10L, 11L), said, NA), c(FALSE, TRUE, TRUE, FALSE))
+  outliers <- function(most, n = 100L) {
+    orders <- data.frame(on = as.Date("2025-01-01") + seq_len(n), v = c(most, rep(10.5, n - 1L)))
+    "outliers" %in% check(daybook(orders, on))$check
+  }
+  expect_false(outliers(210))
+  expect_true(outliers(210.5))
+  expect_true(outliers(210.5, 30L))
+  expect_false(outliers(210.5, 29L))
+  expect_false(outliers(52.5, 2000L))
+  expect_true(outliers(53, 2000L))
+})
+
+test_that("numbers, words and kinds are said as people say them", {
+  expect_identical(counted_lines(c(0, 1, 2, 1234)),
+    c("0 lines", "1 line", "2 lines", "1,234 lines"))
+  expect_identical(format_count(c(999, 1000, 1234567)), c("999", "1,000", "1,234,567"))
+  expect_identical(count_words(1, "footer"), "1 footer")
+  expect_identical(count_words(2, "footer", "left out"), "2 footers left out")
+  expect_identical(joined_words("a"), "a")
+  expect_identical(joined_words(c("a", "b", "c"), "or"), "a, b or c")
+  kinds <- list("nothing" = NULL, "a data frame" = data.frame(), "a function" = mean,
+    "a date" = Sys.Date(), "dates" = Sys.Date() + 0:1, "a date with a time" = Sys.time(),
+    "dates with times" = Sys.time() + 0:1, "text" = "a", "several texts" = c("a", "b"),
+    "text" = factor("a"), "unknown" = NA, "yes or no" = c(TRUE, NA), "a number" = 1,
+    "several numbers" = 1:2, "a list" = list(1, 2), "an expression" = quote(a + b),
+    "of the kind difftime" = structure(list(), class = "difftime"))
+  expect_identical(unname(vapply(kinds, type_words, "")), names(kinds))
+})
