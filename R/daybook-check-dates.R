@@ -11,7 +11,9 @@ find_dates <- function(book, today) {
 find_gaps <- function(book, today) {
   days <- sort(unique(as.integer(book$days[!is.na(book$days)])))
   between <- diff(days)
-  long <- which(between > max(8, 3 * stats::quantile(between, 0.99, names = FALSE, type = 1L)))
+  # Of few days the longest gap would be among the usual ones.
+  usual <- if (length(between) < 100L) 0.95 else 0.99
+  long <- which(between > max(8, 3 * stats::quantile(between, usual, names = FALSE, type = 1L)))
   if (length(between) < 20L || length(long) == 0L) {
     return(NULL)
   }

@@ -141,3 +141,44 @@ test_that("numbers, words and kinds are said as people say them", {
     "of the kind difftime" = structure(list(), class = "difftime"))
   expect_identical(unname(vapply(kinds, type_words, "")), names(kinds))
 })
+
+test_that("gaps, late entries and missing values are told where they are rare", {
+  first <- as.Date("2024-01-01")
+  said <- function(days, what, ...) {
+    what %in% check(daybook(data.frame(on = first + days, v = 1, ...), on))$check
+  }
+  # A gap is longer than eight days, and three times as long as nearly all others, of which
+  # there are twenty.
+  expect_true(said(c(0:19, 28), "gap in dates"))
+  expect_false(said(c(0:19, 27), "gap in dates"))
+  expect_false(said(c(0:18, 27), "gap in dates"))
+  weekly <- 4L * (0:199)
+  expect_true(said(c(weekly, 796 + 13), "gap in dates"))
+  expect_false(said(c(weekly, 796 + 12), "gap in dates"))
+  gap <- check(daybook(data.frame(on = first + c(0:19, 28), v = 1), on))
+  expect_identical(gap$examples[gap$check == "gap in dates"], "21 January 2024 to 28 January 2024")
+  expect_true(said(c(0:98, 50), "late entries"))
+  expect_false(said(c(0:97, 50), "late entries"))
+  expect_false(said(0:99, "late entries"))
+  kind <- function(missing) {
+    found <- check(daybook(data.frame(on = first + 0:199,
+      v = c(rep(NA, missing), rep(1, 200 - missing))), on))
+    found$level[found$check == "missing values"]
+  }
+  expect_identical(c(kind(1L), kind(2L)), c("problem", "note"))
+  expect_identical(kind(0L), character())
+})
+
+test_that("a first line like those below it is no line of names", {
+  alike <- function(names, ...) all_like_orders(names, list(...))
+  row <- c("2025-01-02", "12.50", "Skelby")
+  expect_true(alike(c("2025-01-01", "10.00", "Garrick"), row, row))
+  expect_false(alike(c("on", "amount", "depot"), row, row))
+  expect_false(alike(c("2025-01-01", "amount", "depot"), row, row))
+  # Years may be names, and one whole number is hardly an order line.
+  expect_false(alike(c("2024", "2025"), c("1", "2"), c("3", "4")))
+  expect_true(alike(c("2024", "7"), c("1", "2"), c("3", "4")))
+  expect_false(alike(c("a", "7"), c("b", "2"), c("c", "4")))
+  expect_true(alike(c("a", "7.5"), c("b", "2"), c("c", "4")))
+  expect_false(alike(c("a", "b"), "one"))
+})
