@@ -182,3 +182,50 @@ test_that("a first line like those below it is no line of names", {
   expect_true(alike(c("a", "7.5"), c("b", "2"), c("c", "4")))
   expect_false(alike(c("a", "b"), "one"))
 })
+
+test_that("the line of names is the first that has most cells, below titles of few", {
+  place <- function(..., width = 4L) header_place(
+    lapply(list(...), function(cells) list(texts = cells)), width)
+  names <- c("on", "depot", "amount", "note")
+  row <- c("2025-01-01", "Skelby", "12.50", "x")
+  title <- c("Sales", "", "", "")
+  expect_identical(place(names, row, row), 1L)
+  expect_identical(place(title, names, row), 2L)
+  expect_identical(place(title, c("", "", "", ""), names, row), 3L)
+  # Six in ten cells of names are enough; half of the cells above would be lost with a title.
+  expect_identical(place(title, c("on", "depot", "amount", ""), row), 2L)
+  expect_identical(place(c("Sales", "2025", "", ""), names, row), 2L)
+  expect_identical(place(c("Sales", "2025", "3", ""), names, row), 1L)
+  # Notes in as many cells as the table has stand above its names.
+  notes <- list(c("Printed", "by", "the", "office"), c("for", "the", "year", "end"))
+  expect_identical(do.call(place, c(notes, list(names, row, row))), 3L)
+  expect_identical(place(notes[[1L]], names, row, row), 1L)
+  # A separator that ends each line but the header makes no column.
+  ended <- c("2025-01-01", "Skelby", "12.50", "")
+  expect_identical(place(names[1:3], ended, ended), 1L)
+})
+
+test_that("names in two lines are put together where the upper ones are of groups", {
+  row <- c("2025-01-01", "5", "6", "7")
+  groups <- c("", "Skelby", "", "Garrick")
+  names <- c("on", "sent", "back", "sent")
+  expect_true(is_second_header(groups, list(names, row, row)))
+  expect_true(is_second_header(c("a", "b", "b", "c"), list(names, row, row)))
+  expect_false(is_second_header(c("a", "b", "c", "d"), list(names, row, row)))
+  expect_false(is_second_header(groups, list(names)))
+  expect_false(is_second_header(groups, list(row, row, row)))
+  expect_false(is_second_header(groups, list(c("on", "", "back", "sent"), row, row)))
+  expect_false(is_second_header(groups, list(names[1:3], row, row)))
+  expect_false(is_second_header(groups, list(names, c("w", "x", "y", "z"), c("w", "x", "y", "z"))))
+  expect_identical(joined_names(groups, names), c("on", "Skelby sent", "back", "Garrick sent"))
+})
+
+test_that("the width of most lines is that of the table, the greatest of equals", {
+  expect_identical(common_width(c(3L, 3L, 2L)), 3L)
+  expect_identical(common_width(c(2L, 2L, 3L)), 2L)
+  expect_identical(common_width(c(10L, 9L)), 10L)
+  bytes <- charToRaw("one\ntwo\nthree")
+  expect_identical(past_lines(bytes, 0L), 0)
+  expect_equal(past_lines(bytes, 2L), 8)
+  expect_raised(past_lines(bytes, 3L), "file", "fewer lines")
+})
