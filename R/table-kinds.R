@@ -18,6 +18,7 @@ asked_figures <- function(request, book) {
   learn_anew(engine_of(book))
   within_stack({
     ask <- read_request(request, book)
+    mixed_currencies(ask, book)
     list(measures = ask$measures, figures = answer(ask, book)$rows$figures)
   })
 }
