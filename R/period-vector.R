@@ -135,7 +135,7 @@ report_outside <- function(outside, calendar) {
     ))
   }
   rlang::warn(
-    as.character(cli::pluralize("{length(outside)} date{?s} {?lies/lie} outside the ",
+    as.character(cli::format_inline("{length(outside)} date{?s} {?lies/lie} outside the ",
       "{calendar$words$long} and {cli::qty(length(outside))}{?has/have} no period: {examples}.")),
     class = "drystack_warning_outside"
   )
