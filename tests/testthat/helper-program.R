@@ -1,6 +1,7 @@
 # The installed command line, as a shell runs it.
 
-# Where the package counts its lines (make coverage) it would take minutes to start: there a plain one is launched.
+# Where the package counts its lines (make coverage) it would take minutes to start: there a
+# plain one is launched.
 launcher <- function(folder = withr::local_tempdir(.local_envir = env), env = parent.frame()) {
   path <- suppressMessages(install_command_line(folder))
   plain <- Sys.getenv("DRYSTACK_PLAIN")

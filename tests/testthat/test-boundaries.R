@@ -234,11 +234,16 @@ test_that("text is UTF-8 by any pair of bytes that no other encoding has", {
 test_that("rows of an OpenDocument sheet stand where they are, however they are repeated", {
   cell <- function(text) paste0("<table:table-cell office:value-type=\"string\"><text:p>", text,
     "</text:p></table:table-cell>")
-  row <- function(..., repeated = 1L) paste0(
-    "<table:table-row table:number-rows-repeated=\"", repeated,
-    "\">", paste0(vapply(c(...), cell, ""), collapse = ""), "</table:table-row>")
-  blank <- function(repeated) paste0("<table:table-row table:number-rows-repeated=\"", repeated,
-    "\"><table:table-cell table:number-columns-repeated=\"9\"/></table:table-row>")
+  repeated_row <- function(times, cells) {
+    paste0("<table:table-row table:number-rows-repeated=\"", times, "\">", cells,
+      "</table:table-row>")
+  }
+  row <- function(..., repeated = 1L) {
+    repeated_row(repeated, paste0(vapply(c(...), cell, ""), collapse = ""))
+  }
+  blank <- function(times) {
+    repeated_row(times, "<table:table-cell table:number-columns-repeated=\"9\"/>")
+  }
   sheet <- xml2::read_xml(paste0(
     "<table:table xmlns:table=\"urn:t\" xmlns:office=\"urn:o\" xmlns:text=\"urn:x\">",
     row("a", "b"), blank(500L), row("1", "2", repeated = 3L), blank(1L), row("3", "4"),
@@ -409,8 +414,9 @@ test_that("a comma too many says nothing, and what is given nothing is told", {
   book <- daybook(untidy_orders(20L, 1L), on)
   expect_identical(as.data.frame(rollup(book, c(depot, month, ), n = count(), )),
     as.data.frame(rollup(book, c(depot, month), n = count())))
-  expect_raised(rollup(book, depot, n = ), "expression", "Nothing is said for \"n\"")
-  expect_raised(work_out(book, a = ), "expression", "Nothing is said for \"a\"")
+  for (said in c("rollup(book, depot, n = )", "work_out(book, n = )", "measures(n = )")) {
+    expect_raised(eval(str2lang(said)), "expression", "Nothing is said for \"n\"")
+  }
   expect_raised(as_period(Sys.Date()), "argument", "unit")
   # States may be kept by day alone.
   file <- withr::local_tempfile(fileext = ".csv")
