@@ -232,8 +232,10 @@ test_that("text is UTF-8 by any pair of bytes that no other encoding has", {
 })
 
 test_that("rows of an OpenDocument sheet stand where they are, however they are repeated", {
-  cell <- function(text) paste0("<table:table-cell office:value-type=\"string\"><text:p>", text,
-    "</text:p></table:table-cell>")
+  cell <- function(text) {
+    paste0("<table:table-cell office:value-type=\"string\"><text:p>", text,
+      "</text:p></table:table-cell>")
+  }
   repeated_row <- function(times, cells) {
     paste0("<table:table-row table:number-rows-repeated=\"", times, "\">", cells,
       "</table:table-row>")
