@@ -1,5 +1,6 @@
-// The routines that Rcpp's headers call. They stand here, so that the package starts without Rcpp's namespace, which
-// takes as long to load as all the rest. COMPILING_RCPP (Makevars) makes the headers link to them.
+// The routines that Rcpp's headers call. They stand here, so that the package starts without
+// Rcpp's namespace, which takes as long to load as all the rest. COMPILING_RCPP (Makevars) makes
+// the headers link to them.
 #include <cxxabi.h>
 
 #include <cstdlib>
@@ -11,7 +12,8 @@
 
 namespace {
 
-// Objects that C++ holds are links of one list between two ends that R never frees; its tokens are the links.
+// Objects that C++ holds are links of one list between two ends that R never frees; its tokens
+// are the links.
 SEXP list_of_held() {
   static const SEXP first = [] {
     const SEXP last = PROTECT(Rf_cons(R_NilValue, R_NilValue));
@@ -53,7 +55,9 @@ OF_THIS_LIBRARY void Rcpp_precious_remove(SEXP token) {
 
 OF_THIS_LIBRARY void* dataptr(SEXP x) { return const_cast<void*>(DATAPTR_RO(x)); }
 
-OF_THIS_LIBRARY const char* char_get_string_elt(SEXP x, R_xlen_t i) { return CHAR(STRING_ELT(x, i)); }
+OF_THIS_LIBRARY const char* char_get_string_elt(SEXP x, R_xlen_t i) {
+  return CHAR(STRING_ELT(x, i));
+}
 
 OF_THIS_LIBRARY std::string demangle(const std::string& name) {
   int status = 0;
@@ -63,7 +67,8 @@ OF_THIS_LIBRARY std::string demangle(const std::string& name) {
   return found;
 }
 
-// Errors of C++ carry no trace of calls: what they say is raised again in R, with the caller's own call.
+// Errors of C++ carry no trace of calls: what they say is raised again in R, with the caller's
+// own call.
 OF_THIS_LIBRARY SEXP rcpp_get_stack_trace() { return R_NilValue; }
 
 OF_THIS_LIBRARY SEXP rcpp_set_stack_trace(SEXP) { return R_NilValue; }
