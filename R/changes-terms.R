@@ -79,10 +79,9 @@ record_table <- function(record) {
 
 # The table of some terms over some order lines. Totals of all are always there.
 table_of_terms <- function(terms, lines) {
-  document <- c(list(said = terms$said), terms$document)
-  document$file <- document$file %||% "report"
-  document$folder <- document$folder %||% "."
-  document$read <- document$read %||% new.env(parent = emptyenv())
+  from <- terms$document
+  document <- new_document(terms$said, from$file %||% "report", from$lines, from$where,
+    from$folder %||% ".", isTRUE(from$braces))
   values <- function(book) list(as_of = list(kind = "date", value = as_day_date(terms$as_of)))
   options <- list(outside = TRUE, calendars = terms$calendars, lookups = terms$lookups,
     records = terms$records)

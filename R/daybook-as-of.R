@@ -10,8 +10,7 @@
 #' @section Errors: `drystack_error_date` for something that is no date, or a
 #'   date before the first order.
 #' @seealso [within_dates()] limits the dates shown; [covered_to()] says up to which day the orders
-#'   are complete;
-#'   [as_known()].
+#'   are complete; [as_known()].
 #' @examples
 #' yard <- harrowgill()
 #' daybook(yard$orders, date = ordered_on) |> as_of("2026-08-31")

@@ -1,7 +1,7 @@
 # A plan carried out: each of its jobs folded by the engine of its orders. list(dimensions: the
 # members of each dimension axis; jobs: the states of each job, see fold(); book; kept, order,
-# kept_where: what was settled about members and rows afterwards (resolve-keep.R, resolve-order.R,
-# resolve-keep-where.R)).
+# kept_where: what was settled about members and rows afterwards (resolve-keep.R,
+# resolve-order.R, resolve-keep-where.R)).
 
 fold_plan <- function(book, ask, plan) {
   dimensions <- ask_dimensions(ask, book)

@@ -58,6 +58,7 @@ parse_measure_name <- function(name, vocabulary) {
 }
 
 parse_measure_call <- function(said, vocabulary, depth) {
+  check_no_gaps(said)
   fn <- call_word(said)
   if (fn == "(") {
     return(parse_measure(said[[2L]], vocabulary, depth + 1L))
@@ -71,6 +72,13 @@ parse_measure_call <- function(said, vocabulary, depth) {
   args <- lapply(given, parse_measure, vocabulary = vocabulary, depth = depth + 1L)
   check_arity(fn, args, said)
   call_node(fn, args)
+}
+
+# Something stands between two commas, and before the bracket that closes.
+check_no_gaps <- function(said) {
+  gaps <- vapply(as.list(said)[-1L], function(part) identical(part, quote(expr = )), NA)
+  if (any(gaps)) raise("expression", c(paste0(quoted(code_text(said)), " has a comma too many."),
+    ">" = "Take it out, or say what is missing."))
 }
 
 # The measure of a lens and its other arguments.

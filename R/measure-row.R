@@ -87,6 +87,7 @@ parse_row_name <- function(name, vocabulary) {
 }
 
 parse_row_call <- function(said, vocabulary, depth) {
+  check_no_gaps(said)
   fn <- call_word(said)
   if (fn == "(") {
     return(parse_row(said[[2L]], vocabulary, depth + 1L))

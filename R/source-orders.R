@@ -51,8 +51,8 @@
 #'   empty, has only a header, is UTF-8 in parts only, or has a record with more or fewer cells
 #'   than the header (the line is named); `drystack_error_amount` for a column that should hold
 #'   amounts but does not.
-#' @seealso [look_at()] says what a file holds; [orders_in()] for databases; [daybook()] takes paths
-#'   too.
+#' @seealso [look_at()] says what a file holds; [orders_in()] for databases; [daybook()] takes
+#'   paths, too.
 #' @examples
 #' orders <- read_orders(harrowgill_path("orders.csv"))
 #' head(orders)

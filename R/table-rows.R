@@ -1,7 +1,7 @@
 # The rows of all levels as one long table, in the shown order. A total stands at the end of the
 # lines it adds up, or before them. Rows of members that are not shown are kept in `dropped`: they
-# are a part of what adds up. `others`: rows put together of rows that are not kept
-# (resolve-keep-where.R).
+# are a part of what adds up. `others`: rows put together of rows that are not
+# kept (resolve-keep-where.R).
 
 table_rows <- function(levels, folded, ask, others = list()) {
   rows <- rows_with_others(rows_of_levels(levels, folded, ask), others, folded, ask)

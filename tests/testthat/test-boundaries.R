@@ -419,6 +419,11 @@ test_that("a comma too many says nothing, and what is given nothing is told", {
   for (said in c("rollup(book, depot, n = )", "work_out(book, n = )", "measures(n = )")) {
     expect_raised(eval(str2lang(said)), "expression", "Nothing is said for \"n\"")
   }
+  for (said in c("rollup(book, n = distinct(c(depot, )))", "only(book, depot %in% c('Skelby', ))",
+    "work_out(book, n = ifelse(amount > 1, , 2))", "rollup(book, n = only(sum(amount), ))",
+    "rollup(book, n = sum(amount, ))", "rollup(book, n = round(, 2))")) {
+    expect_raised(eval(str2lang(said)), "expression", "has a comma too many")
+  }
   expect_raised(as_period(Sys.Date()), "argument", "unit")
   # States may be kept by day alone.
   file <- withr::local_tempfile(fileext = ".csv")
