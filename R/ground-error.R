@@ -4,10 +4,20 @@
 raise <- function(what, message, ..., .envir = parent.frame()) {
   before <- options(cli.num_colors = 1L)
   on.exit(options(before))
-  message[] <- vapply(message, function(part) shown_text(
-    cli::format_inline(part, .envir = .envir)), "")
+  message[] <- shown_text(vapply(message, formatted_part, "", envir = .envir))
   class <- c(paste0("drystack_error_", what), "drystack_error")
   rlang::abort(message, ..., class = class, call = NULL, use_cli_format = TRUE)
+}
+
+formatted_part <- function(part, envir) {
+  if (grepl("[{}]", part)) cli::format_inline(part, .envir = envir) else part
+}
+
+# R asks for the message of every condition that is raised, also of those that are caught: it is put
+# together without the lines being broken, which takes ten times as long.
+#' @export
+conditionMessage.drystack_error <- function(c) {
+  if (is.null(c$parent)) rlang::format_error_bullets(c(c$message, c$body)) else NextMethod()
 }
 
 # A handler for the errors of others: those of the package go on as they are.

@@ -1,5 +1,12 @@
 # The arguments of words, as they were written.
 
+# Something stands between two commas, and before the bracket that closes.
+check_no_gaps <- function(said) {
+  gaps <- vapply(as.list(said)[-1L], function(part) identical(part, quote(expr = )), NA)
+  if (any(gaps)) raise("expression", c(paste0(quoted(code_text(said)), " has a comma too many."),
+    ">" = "Take it out, or say what is missing."))
+}
+
 # The arguments of a word in their places: those said by name go where the name says. A word that
 # takes any number of them takes no names.
 placed_arguments <- function(fn, said, takes) {

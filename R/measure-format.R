@@ -80,31 +80,3 @@ new_format <- function(kind, digits, symbol, negative, sign, unknown, zero, thou
     class = "drystack_format"
   )
 }
-
-# A format as it is said; where R values may not be looked for, only the
-# constructors with constants.
-format_said <- function(said, vocabulary) {
-  if (is.null(said)) {
-    return(NULL)
-  }
-  makers <- list(decimal = decimal, percentage = percentage, money = money,
-    compact = compact, plain = plain)
-  fn <- if (rlang::is_call(said)) call_word(said) else ""
-  constants <- all(vapply(as.list(said)[-1L], function(x) is.atomic(x), logical(1L)))
-  value <- if (fn %in% names(makers) && constants) {
-    args <- match_arguments(as.list(said)[-1L], names(formals(makers[[fn]])), fn)
-    do.call(makers[[fn]], args)
-  } else if (!is.null(vocabulary$env)) {
-    eval(said, vocabulary$env)
-  }
-  if (!inherits(value, "drystack_format")) {
-    raise("argument", c(
-      paste(
-        "{.arg format} is {.code decimal()}, {.code percentage()}, {.code money(\"\u00a3\")},",
-        "{.code compact()} or {.code plain()}."
-      ),
-      "x" = paste0("It is ", quoted(rlang::as_label(said)), ".")
-    ))
-  }
-  value
-}

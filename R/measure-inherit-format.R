@@ -5,21 +5,15 @@
 # measures: those before it, by name
 
 inherited_format <- function(tree, measures) {
-  switch(tree$kind,
-    named = measures[[tree$name]]$format,
-    effect = inherited_format(tree$args[[1L]], measures),
-    share = ,
-    growth = percentage(),
-    lens = ,
-    scope = ,
-    of = ,
-    outlook = ,
-    along = ,
-    overall = inherited_format(tree$child, measures),
-    of_rows = if (!tree$using %in% c("count", "var")) inherited_format(tree$child, measures),
-    each = if (!tree$fn %in% c("count", "var")) inherited_format(tree$child, measures),
-    call = format_of_call(tree, measures)
-  )
+  if (keeps(tree, "format")) inherited_format(figures_of(tree)[[1L]], measures)
+  else kind_of(tree)$format(tree, measures)
+}
+
+# The mean or the greatest of some figures looks like these; their number or spread
+# squared does not.
+format_of_combined <- function(tree, measures) {
+  by <- tree$using %||% tree$fn
+  if (!by %in% c("count", "var")) inherited_format(tree$child, measures)
 }
 
 format_of_call <- function(tree, measures) {

@@ -30,21 +30,16 @@ meant_label <- function(measure, unnamed, faces) {
 
 # A lens, or lenses within each other, on a measure that has a name.
 is_of_named <- function(tree) {
-  switch(tree$kind,
-    growth = tree$args[[1L]]$kind == "named",
-    share = tree$args[[1L]]$kind == "named",
-    rank = ,
-    along = ,
-    lens = tree$child$kind == "named" || is_of_named(tree$child),
-    FALSE
-  )
+  if (!keeps(tree, "name")) {
+    return(FALSE)
+  }
+  of <- figures_of(tree)[[1L]]
+  of$kind == "named" || is.null(tree$args) && is_of_named(of)
 }
 
 # The name at the bottom of such lenses.
 base_name <- function(tree) {
-  switch(tree$kind,
-    named = tree$name, growth = , share = base_name(tree$args[[1L]]), base_name(tree$child)
-  )
+  if (tree$kind == "named") tree$name else base_name(figures_of(tree)[[1L]])
 }
 
 # Growth is of the figure beside it.

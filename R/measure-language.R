@@ -60,30 +60,26 @@
 #'   `days_left(unit)` counts the days from the cell's last day to the end of the period that holds
 #'   it; `days_left(month, trading = TRUE)` the trading days.
 #'
-#' @section Outlook: `outlook(m, unit, by = "days")` is where a sum or count will be at the
-#'   end of the
-#' period: what
-#'   is known to the cell's last day times the days of the period over those known; with `by =
-#'   "trading days"` [trading days][trading] alone count, with `by = "last year"` the period of a
-#'   year before over its part to the matching day. A complete period is as it is. An estimate is
-#'   marked in tables, by a column `.estimated` in data and files, and lighter in figures;
-#'   [tie_out()] never proves it. A note says how far the same rule was off at the same day of the
-#'   last twelve periods. `prior(outlook(m, month), month)` is what it was on that day
-#'   a month before.
+#' @section Outlook: `outlook(m, unit, by = "days")` is where a sum or count will be at the end of
+#'   the period: what is known to the cell's last day times the days of the period over those known;
+#'   with `by = "trading days"` [trading days][trading] alone count, with `by = "last year"` the
+#'   period of a year before over its part to the matching day. A complete period is as it is. An
+#'   estimate is marked in tables, by a column `.estimated` in data and files, and lighter in
+#'   figures; [tie_out()] never proves it. A note says how far the same rule was off at the same day
+#'   of the last twelve periods. `prior(outlook(m, month), month)` is what it was on that day a month
+#'   before.
 #'
-#' @section Bridges: `bridge(m, quantity, over = product_id, to = year)` stands for
-#'   several measures side
-#' by side: the
-#'   figure before, what lies between, and the figure now. Of the members of the column that have
-#'   lines on both sides, `price` is what they fetch now less what the same quantities fetched
-#'   before; `volume` is their quantity more or less at the mean price of before of all of them;
-#'   `mix` is the rest, that quantities have gone to dearer or cheaper members. `new` and `gone` are
-#'   members of one side alone. (Quantities at base prices, after Laspeyres.) The parts are whole
-#'   cents and close in every row, totals included, which [tie_out()] checks. Without a quantity
-#'   there is one part, `change`. `units = unit` counts volumes within each unit of quantity;
-#'   without it a note names the units. `from = of(plan, sum(value)), from_quantity = of(plan,
-#'   sum(units))` bridges from a target to the actual figure. `effect(m, quantity, over, to, part =
-#'   "price")` is one of the parts. Named, as in `move = bridge(...)`, the measures are
+#' @section Bridges: `bridge(m, quantity, over = product_id, to = year)` stands for several
+#'   measures side by side: the figure before, what lies between, and the figure now. Of the members
+#'   of the column that have lines on both sides, `price` is what they fetch now less what the same
+#'   quantities fetched before; `volume` is their quantity more or less at the mean price of before
+#'   of all of them; `mix` is the rest, that quantities have gone to dearer or cheaper members. `new`
+#'   and `gone` are members of one side alone. (Quantities at base prices, after Laspeyres.) The
+#'   parts are whole cents and close in every row, totals included, which [tie_out()] checks. Without
+#'   a quantity there is one part, `change`. `units = unit` counts volumes within each unit of
+#'   quantity; without it a note names the units. `from = of(plan, sum(value)), from_quantity =
+#'   of(plan, sum(units))` bridges from a target to the actual figure. `effect(m, quantity, over, to,
+#'   part = "price")` is one of the parts. Named, as in `move = bridge(...)`, the measures are
 #'   `move_before`, `move_volume` and so on.
 #'
 #' @section Records beside the orders: `of(targets, m)` is a measure of a record that [alongside()]

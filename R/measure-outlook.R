@@ -16,11 +16,3 @@ parse_outlook <- function(fn, said, vocabulary, depth) {
     unit = period_option(parts$args$unit, parts$args$calendar, vocabulary, fn),
     by = word_option(parts$args$by, outlook_rules, "by", fn)))
 }
-
-outlook_words <- function(options, until = "the cell's last day") {
-  paste0("what is known to ", until, ", and for the rest of the ",
-    options$unit$unit %||% "period", " ",
-    switch(options$by, days = "as much a day as so far",
-      "trading days" = "as much a trading day as so far",
-      "last year" = "as much more as a year before"))
-}

@@ -74,13 +74,6 @@ parse_measure_call <- function(said, vocabulary, depth) {
   call_node(fn, args)
 }
 
-# Something stands between two commas, and before the bracket that closes.
-check_no_gaps <- function(said) {
-  gaps <- vapply(as.list(said)[-1L], function(part) identical(part, quote(expr = )), NA)
-  if (any(gaps)) raise("expression", c(paste0(quoted(code_text(said)), " has a comma too many."),
-    ">" = "Take it out, or say what is missing."))
-}
-
 # The measure of a lens and its other arguments.
 lens_arguments <- function(fn, said, takes, vocabulary, depth) {
   given <- as.list(said)[-1L]

@@ -14,25 +14,24 @@ has_lens <- function(tree, fn) {
 drops_conditions <- function(tree) tree_any(tree, function(one) !is.null(one$drop))
 
 is_additive <- function(tree) {
-  constant <- function(tree) {
-    tree$kind == "value" || (tree$kind == "call" && all(vapply(tree$args, constant, logical(1L))))
-  }
-  switch(tree$kind,
-    aggregate = tree$fn %in% c("sum", "count"),
-    named = ,
-    of = ,
-    scope = is_additive(tree$child),
-    lens = is.null(tree$options$using) && is_additive(tree$child),
-    call = switch(tree$fn,
-      "+" = ,
-      "-" = all(vapply(tree$args, is_additive, logical(1L))),
-      "*" = sum(vapply(tree$args, constant, logical(1L))) == 1L &&
-        any(vapply(tree$args, is_additive, logical(1L))),
-      "/" = constant(tree$args[[2L]]) && is_additive(tree$args[[1L]]),
-      FALSE
-    ),
+  if (keeps(tree, "sum")) is_additive(figures_of(tree)[[1L]]) else kind_of(tree)$adds_up(tree)
+}
+
+# A sum, a difference, and an amount times or by a constant.
+call_adds_up <- function(tree) {
+  parts <- tree$args
+  all_add_up <- function() all(vapply(parts, is_additive, NA))
+  switch(tree$fn,
+    "+" = ,
+    "-" = all_add_up(),
+    "*" = sum(vapply(parts, is_constant, NA)) == 1L && any(vapply(parts, is_additive, NA)),
+    "/" = is_constant(parts[[2L]]) && is_additive(parts[[1L]]),
     FALSE
   )
+}
+
+is_constant <- function(tree) {
+  tree$kind == "value" || tree$kind == "call" && all(vapply(tree$args, is_constant, NA))
 }
 
 has_time_lens <- function(tree) has_outlook(tree) || has_effect(tree) ||
@@ -52,7 +51,7 @@ without_prior <- function(tree) {
 
 # Whether a figure is one of a record beside the orders, under whatever lens.
 is_beside <- function(tree) {
-  switch(tree$kind, of = TRUE, named = , lens = , scope = is_beside(tree$child), FALSE)
+  tree$kind == "of" || keeps(tree, "record") && is_beside(figures_of(tree)[[1L]])
 }
 
 has_effect <- function(tree) tree_any(tree, function(one) one$kind == "effect")

@@ -53,16 +53,13 @@ tree_text <- function(tree) {
   if (!is.null(tree$text)) {
     return(tree$text)
   }
-  switch(tree$kind,
-    value = value_text(tree$value),
-    column = ,
-    named = name_text(tree$name),
-    call = call_text(tree),
-    aggregate = arguments_text(tree$fn, c(vapply(tree$args, tree_text, ""),
-      vapply(tree$options, value_text, ""))),
-    each = arguments_text(tree$fn, c(tree$said, vapply(tree$options, value_text, ""))),
-    arguments_text(tree$fn, c(tree_text(tree$child), tree$said))
-  )
+  kind_of(tree)$text(tree)
+}
+
+text_round_child <- function(tree) arguments_text(tree$fn, c(tree_text(tree$child), tree$said))
+
+text_with_options <- function(tree, of) {
+  arguments_text(tree$fn, c(of, vapply(tree$options, value_text, "")))
 }
 
 value_text <- function(value) {

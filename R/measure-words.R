@@ -5,32 +5,18 @@
 plain_words <- function(name) trimws(gsub("_+", " ", name))
 
 measure_in_words <- function(tree, faces = character()) {
-  words <- switch(tree$kind,
-    named = if (tree$name %in% names(faces)) faces[[tree$name]] else plain_words(tree$name),
-    value = trimws(format(tree$value, digits = 15L, big.mark = ",", scientific = 15L)),
-    days_left = paste0(if (tree$options$trading) "trading days" else "days", " left"),
-    effect = paste(tree$part, "effect on", measure_in_words(tree$args[[1L]], faces)),
-    outlook = paste("outlook of", measure_in_words(tree$child, faces)),
-    of = measure_in_words(tree$child, faces),
-    day = c(as_of = "the as-of date", first = "the first day", last = "the last day")[[tree$fn]],
-    aggregate = aggregate_in_words(tree),
-    each = each_in_words(tree),
-    lens = lens_in_words(tree, faces),
-    scope = scope_in_words(tree, faces),
-    along = paste("running", measure_in_words(tree$child, faces)),
-    growth = growth_in_words(tree, faces),
-    share = share_in_words(tree, faces),
-    overall = paste(measure_in_words(tree$child, faces), "overall"),
-    of_rows = paste(tree$using, "of", measure_in_words(tree$child, faces),
-      of_rows_words(tree$within)),
-    rank = paste("rank by", measure_in_words(tree$child, faces)),
-    index = paste0(measure_in_words(tree$child, faces), ", ", tree$base, " as 100"),
-    call = call_in_words(tree, faces)
-  )
-  words %||% tree_text(tree)
+  kind_of(tree)$words(tree, faces) %||% tree_text(tree)
 }
 
-aggregate_in_words <- function(tree) {
+named_in_words <- function(name, faces) {
+  if (name %in% names(faces)) faces[[name]] else plain_words(name)
+}
+
+constant_figure_in_words <- function(value) {
+  trimws(format(value, digits = 15L, big.mark = ",", scientific = 15L))
+}
+
+aggregate_in_words <- function(tree, faces) {
   if (!is.null(tree$words)) {
     return(tree$words)
   }
@@ -59,7 +45,7 @@ plural_of_key <- function(name) {
   else if (grepl("(s|x|ch|sh)$", word)) paste0(word, "es") else paste0(word, "s")
 }
 
-each_in_words <- function(tree) {
+each_in_words <- function(tree, faces) {
   known <- c(mean = "mean", max = "greatest", min = "least", median = "median",
     sum = "sum", sd = "spread")
   if (!tree$fn %in% names(known) || length(tree$said) != 1L) {

@@ -16,37 +16,32 @@ new_tracing <- function(level, job) {
   )
 }
 
-trace_measure <- function(tree, at, frame) {
-  switch(tree$kind,
-    value = tree,
-    named = trace_measure(tree$child, at, frame),
-    call = call_node(tree$fn, lapply(tree$args, trace_measure, at = at, frame = frame)),
-    growth = node("growth",
-      args = lapply(tree$args, trace_measure, at = at, frame = frame),
-      uncovered = !is.na(at$cells$to) & at$cells$to > frame$covered
-    ),
-    share = node(tree$kind, args = lapply(tree$args, trace_measure, at = at, frame = frame)),
-    lens = trace_lens(tree, at, frame),
-    of = trace_of(tree, at, frame),
-    along = trace_along(tree, at, frame),
-    scope = trace_scope(tree, at, frame),
-    index = trace_index(tree, at, frame),
-    overall = trace_overall(tree, at, frame),
-    of_rows = trace_of_rows(tree, at, frame),
-    rank = node("rank",
-      child = trace_measure(tree$child, at, frame), within = tree$within,
-      from = tree$from, width = length(at$cells$from),
-      total = at$level$role %in% c("subtotal", "total")
-    ),
-    each = if (is.null(tree$grain$column)) trace_each_period(tree, at, frame)
-      else trace_each_member(tree, at, frame),
-    occurrences = trace_occurrences(tree, at, frame),
-    day = trace_day(tree, at, frame),
-    effect = trace_effect(tree, at, frame),
-    outlook = trace_outlook(tree, at, frame),
-    days_left = trace_days_left(tree, at, frame),
-    aggregate = trace_leaf(tree, at, frame)
+trace_measure <- function(tree, at, frame) tracers()[[tree$kind]](tree, at, frame)
+
+# What each kind of node becomes.
+tracers <- made_once(function() {
+  list(
+    value = function(tree, at, frame) tree,
+    named = function(tree, at, frame) trace_measure(tree$child, at, frame),
+    call = function(tree, at, frame) call_node(tree$fn, traced_arguments(tree, at, frame)),
+    growth = function(tree, at, frame) node("growth", args = traced_arguments(tree, at, frame),
+      uncovered = !is.na(at$cells$to) & at$cells$to > frame$covered),
+    share = function(tree, at, frame) node("share", args = traced_arguments(tree, at, frame)),
+    each = function(tree, at, frame) if (is.null(tree$grain$column))
+      trace_each_period(tree, at, frame) else trace_each_member(tree, at, frame),
+    rank = trace_rank, lens = trace_lens, of = trace_of, along = trace_along, scope = trace_scope,
+    index = trace_index, overall = trace_overall, of_rows = trace_of_rows,
+    occurrences = trace_occurrences, day = trace_day, effect = trace_effect,
+    outlook = trace_outlook, days_left = trace_days_left, aggregate = trace_leaf
   )
+})
+
+traced_arguments <- function(tree, at, frame) lapply(tree$args, trace_measure, at, frame)
+
+trace_rank <- function(tree, at, frame) {
+  node("rank",
+    child = trace_measure(tree$child, at, frame), within = tree$within, from = tree$from,
+    width = length(at$cells$from), total = at$level$role %in% c("subtotal", "total"))
 }
 
 # A move is a function of cells and of the level they are of.

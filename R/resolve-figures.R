@@ -103,25 +103,24 @@ check_columns <- function(n, ask) {
   }
 }
 
-resolve_tree <- function(tree, at) {
-  switch(tree$kind,
-    value = if (inherits(tree$value, "Date")) with_face(as.numeric(tree$value),
-      as_day_date) else tree$value,
-    days = resolve_days(tree, at),
-    of_cells = matrix(rep(as.numeric(tree$values), each = at$count), at$count),
-    call = call_of_figures(tree$fn, lapply(tree$args, resolve_tree, at = at)),
-    growth = resolve_growth(tree, at),
-    share = resolve_share(tree, at),
-    effect = resolve_effect(tree, at),
-    outlook = resolve_outlook(tree, at),
-    combine = resolve_combined(tree, at),
-    overall = resolve_overall(tree, at),
-    of_rows = resolve_of_rows(tree, at),
-    rank = resolve_rank(tree, at),
-    each = resolve_each(tree, at),
-    members = resolve_members(tree, at),
-    leaf = resolve_leaf(tree, at)
+resolve_tree <- function(tree, at) resolvers()[[tree$kind]](tree, at)
+
+# How the figures of each kind of traced node are worked out.
+resolvers <- made_once(function() {
+  list(
+    value = resolve_value, days = resolve_days,
+    of_cells = function(tree, at) matrix(rep(as.numeric(tree$values), each = at$count), at$count),
+    call = function(tree, at) call_of_figures(tree$fn, lapply(tree$args, resolve_tree, at = at)),
+    growth = resolve_growth, share = resolve_share, effect = resolve_effect,
+    outlook = resolve_outlook, combine = resolve_combined, overall = resolve_overall,
+    of_rows = resolve_of_rows, rank = resolve_rank, each = resolve_each,
+    members = resolve_members, leaf = resolve_leaf
   )
+})
+
+resolve_value <- function(tree, at) {
+  value <- tree$value
+  if (inherits(value, "Date")) with_face(as.numeric(value), as_day_date) else value
 }
 
 # A figure to reckon with: a date counts as its day, text cannot be.

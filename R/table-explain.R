@@ -72,23 +72,9 @@ explained_steps <- function(tree, within, depth) {
     return(steps)
   }
   step <- list(list(tree = within(tree), node = tree, said = tree_text(tree), depth = depth))
-  inner <- switch(tree$kind,
-    lens = ,
-    outlook = ,
-    of = ,
-    scope = ,
-    along = ,
-    overall = explained_steps(tree$child, function(part) within(
-      replaced_child(tree, part)), depth + 1L),
-    call = ,
-    growth = ,
-    share = unlist(lapply(tree$args, explained_steps, within = within, depth = depth + 1L),
-      recursive = FALSE),
-    rank = ,
-    of_rows = ,
-    index = explained_steps(tree$child, within, depth + 1L)
-  )
-  if (tree$kind == "value") list() else c(step, inner)
+  through <- if (kind_of(tree)$moved) function(part) within(replaced_child(tree, part)) else within
+  inner <- lapply(figures_of(tree), explained_steps, within = through, depth = depth + 1L)
+  if (tree$kind == "value") list() else c(step, unlist(inner, recursive = FALSE))
 }
 
 replaced_child <- function(tree, child) {
@@ -98,7 +84,7 @@ replaced_child <- function(tree, child) {
 
 step_words <- function(step, x, row) {
   if (!step$node$kind %in% c("aggregate", "each")) {
-    return(node_words(step$node))
+    return(kind_of(step$node)$told(step$node))
   }
   parts <- figure_parts(x, step$tree, row)
   if (length(parts) == 0L) {

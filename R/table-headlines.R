@@ -195,10 +195,6 @@ tie_measures.drystack_headlines <- function(x) {
 }
 
 single_aggregate <- function(tree) {
-  switch(tree$kind,
-    aggregate = if (tree$fn %in% c("sum", "count")) tree,
-    named = ,
-    scope = ,
-    lens = if (is.null(tree$options$using)) single_aggregate(tree$child)
-  )
+  if (keeps(tree, "lines")) single_aggregate(figures_of(tree)[[1L]])
+  else if (tree$kind == "aggregate" && tree$fn %in% c("sum", "count")) tree
 }

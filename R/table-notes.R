@@ -362,10 +362,7 @@ so_far_unit <- function(tree) {
   if (is_so_far(tree)) {
     return(tree$options$unit)
   }
-  inner <- switch(tree$kind, named = , scope = , rank = , index = list(tree$child), growth = ,
-    share = tree$args[1L],
-    call = tree$args)
-  for (part in inner) {
+  for (part in if (keeps(tree, "days")) figures_of(tree)) {
     unit <- so_far_unit(part)
     if (!is.null(unit)) {
       return(unit)

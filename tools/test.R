@@ -1,36 +1,54 @@
-# Runs the tests against the installed package and prints the closing line. A word limits them to
-# files of that name; TESTS_IN is another folder of tests.
-library(testthat)
+# Runs the tests against the installed package, each file in a process of its own, as many at a time
+# as there are processors, and prints the closing line. A word limits them to files of that name;
+# TESTS_IN is another folder of tests.
+suppressMessages(library(testthat))
+library(drystack)
 # Snapshots are compared where this is set.
-Sys.setenv(NOT_CRAN = "true")
-wanted <- c(commandArgs(TRUE), "")[1L]
+Sys.setenv(NOT_CRAN = "true", TESTTHAT_PARALLEL = "FALSE")
 folder <- Sys.getenv("TESTS_IN", "tests/testthat")
-names <- sub("^test-(.*)[.]R$", "\\1", list.files(folder, "^test-.*[.]R$"))
-names <- grep(wanted, names, value = TRUE)
+at_a_time <- as.integer(Sys.getenv("TESTS_AT_A_TIME", parallel::detectCores()))
 
-run <- function(names, parallel) {
-  if (length(names) == 0L) {
-    return(NULL)
-  }
-  Sys.setenv(TESTTHAT_PARALLEL = parallel)
-  as.data.frame(test_dir(
-    folder, filter = paste0("^(", paste(names, collapse = "|"), ")$"), package = "drystack",
-    load_package = "installed", reporter = SummaryReporter$new(max_reports = Inf), stop_on_failure = FALSE
-  ))
+# A snapshot that is not there would be made anew, whatever is printed.
+snapshots <- "tests/testthat/_snaps/printed.md"
+if (!file.exists(snapshots)) stop("the snapshots are gone: ", snapshots)
+
+# What takes longest begins first, so that no processor waits for the last file.
+files_of <- function(word) {
+  names <- sub("^test-(.*)[.]R$", "\\1", list.files(folder, "^test-.*[.]R$"))
+  first <- strsplit(read.dcf("DESCRIPTION", "Config/testthat/start-first")[1L], ",\\s*")[[1L]]
+  names <- grep(word, names, value = TRUE)
+  c(intersect(first, names), setdiff(names, first))
 }
 
-# Where tests run in processes of their own, testthat 3.1 clears snapshots away as seen by nobody. One
-# that is not there would be made anew, whatever is printed.
-with_snapshots <- "printed"
-snapshots <- file.path("tests/testthat/_snaps", paste0(with_snapshots, ".md"))
-if (!all(file.exists(snapshots))) stop("the snapshots are gone: ", paste(snapshots, collapse = ", "))
-results <- rbind(
-  run(intersect(names, with_snapshots), parallel = "FALSE"),
-  run(setdiff(names, with_snapshots), parallel = "TRUE")
-)
-failed <- sum(results$failed) + sum(results$error)
-passed <- sum(results$passed)
-skipped <- sum(results$skipped)
-if (passed == 0) failed <- max(failed, 1)
-cat(sprintf("\ntests: %d passed, %d failed, %d skipped\n", passed, failed, skipped))
-quit(save = "no", status = if (failed > 0) 1 else 0)
+# Processes that come of this one find loaded what all of them need.
+load_all_of <- function(package) {
+  space <- asNamespace(package)
+  for (name in ls(space, all.names = TRUE)) get(name, envir = space)
+}
+
+run_file <- function(name) {
+  told <- tempfile()
+  begun <- proc.time()
+  results <- as.data.frame(test_dir(
+    folder, filter = paste0("^", name, "$"), package = "drystack", load_package = "installed",
+    reporter = SummaryReporter$new(file = told, max_reports = Inf, show_praise = FALSE), stop_on_failure = FALSE
+  ))
+  counts <- c(passed = sum(results$passed), failed = sum(results$failed) + sum(results$error),
+    skipped = sum(results$skipped))
+  took <- sum((proc.time() - begun)[c("user.self", "sys.self", "user.child", "sys.child")])
+  problems <- if (counts[["failed"]] + counts[["skipped"]] > 0) paste(c(readLines(told), ""), collapse = "\n")
+  cat(sprintf("%s: %d passed, %.1f s of processor\n%s", name, counts[["passed"]], took, problems %||% ""))
+  counts
+}
+
+`%||%` <- function(x, y) if (is.null(x)) y else x
+
+for (package in c("drystack", "testthat", "rlang", "cli", "vctrs")) load_all_of(package)
+names <- files_of(c(commandArgs(TRUE), "")[1L])
+counts <- parallel::mclapply(names, run_file, mc.cores = at_a_time, mc.preschedule = FALSE)
+ended <- vapply(counts, is.numeric, NA)
+for (name in names[!ended]) cat(name, ": the process ended before its tests did\n", sep = "")
+total <- Reduce(`+`, counts[ended], c(passed = 0, failed = sum(!ended), skipped = 0))
+if (total[["passed"]] == 0) total[["failed"]] <- max(total[["failed"]], 1)
+cat(sprintf("\ntests: %d passed, %d failed, %d skipped\n", total[["passed"]], total[["failed"]], total[["skipped"]]))
+quit(save = "no", status = if (total[["failed"]] > 0) 1 else 0)
