@@ -137,14 +137,28 @@ sql_days_of_job <- function(query, job, book, from, to) {
 # Of some members: each of the tables of places has a row that fits.
 sql_members <- function(query, part) {
   vapply(part$members, function(table) {
-    rows <- vapply(seq_along(table[[1L]]), function(row) {
-      places <- lapply(table, `[`, row)
-      paste(vapply(names(places), function(name) sql_at_place(query, part, name,
-        places[[name]]), ""),
-        collapse = " AND ")
-    }, "")
-    sql_any(rows)
+    if (length(table) == 1L) {
+      return(sql_any(sql_at_places(query, part, names(table), table[[1L]])))
+    }
+    columns <- lapply(names(table), function(name) {
+      places <- unique(table[[name]])
+      vapply(places, sql_at_place, "", query = query, part = part, name = name)[
+        match(table[[name]], places)]
+    })
+    sql_any(do.call(paste, c(columns, sep = " AND ")))
   }, "")
+}
+
+# The conditions of which one has to hold: those of members that are values are one list.
+sql_at_places <- function(query, part, name, places) {
+  dimension <- part$dimensions[[name]]
+  kept <- vapply(part$kept, function(kept) kept$dimension == name, NA)
+  listed <- places <= length(dimension$members) & !by_day(dimension) & !any(kept)
+  c(
+    if (sum(listed) > 1L) sql_member(query, dimension, places[listed])
+    else vapply(places[listed], sql_at_place, "", query = query, part = part, name = name),
+    vapply(places[!listed], sql_at_place, "", query = query, part = part, name = name)
+  )
 }
 
 # One of some conditions, in halves: databases limit how deep an expression may be.
@@ -159,7 +173,7 @@ sql_any <- function(conditions) {
 
 # A dimension where it has the member at a place; after members were put together, these have the
 # place behind the last one.
-sql_at_place <- function(query, part, name, place) {
+sql_at_place <- function(place, query, part, name) {
   dimension <- part$dimensions[[name]]
   kept <- Filter(function(kept) kept$dimension == name, part$kept)
   if (length(kept) > 0L) {
@@ -170,23 +184,25 @@ sql_at_place <- function(query, part, name, place) {
     }
     if (place > kept$last) place <- place - 1L
     own <- list(dimensions = part$dimensions, kept = list())
-    return(sql_at_place(query, own, name, place))
+    return(sql_at_place(place, query, own, name))
   }
   sql_member(query, dimension, place)
 }
 
+# At a place, or at one of several that all are members.
 sql_member <- function(query, dimension, place) {
   x <- if (by_day(dimension)) NULL else sql_of_axis(query, dimension$axis)
-  if (place > length(dimension$members)) {
+  if (place[1L] > length(dimension$members)) {
     return(if (is.null(x)) "1 = 0" else paste0("(", x$sql, " IS NULL)"))
   }
   if (is.null(x)) {
     return(sql_days_of_part(query, dimension, place))
   }
-  value <- dimension$values[which(dimension$place == place)]
-  constant <- if (x$kind == "hour") format(as.integer(value)) else sql_values(query$db, value)
-  paste0("coalesce(", sql_out_key(query$db, x), " = ", constant, ", ",
-    sql_values(query$db, FALSE), ")")
+  value <- dimension$values[dimension$place %in% place]
+  constant <- if (x$kind == "hour") as.character(as.integer(value)) else sql_values(query$db, value)
+  is <- if (length(constant) == 1L) paste(" =", constant)
+    else paste0(" IN (", paste(constant, collapse = ", "), ")")
+  paste0("coalesce(", sql_out_key(query$db, x), is, ", ", sql_values(query$db, FALSE), ")")
 }
 
 # A part of the date: the days of the record that are of it.

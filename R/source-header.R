@@ -65,12 +65,13 @@ all_like_orders <- function(names, cells) {
   if (length(cells) == 0L) {
     return(FALSE)
   }
-  kinds <- vapply(seq_along(names), function(i) {
-    below <- vapply(cells, `[`, "", i)
-    below <- below[nzchar(below)]
-    mostly <- function(is) length(below) > 0L && mean(is(below)) > 0.9
-    if (mostly(is_date_cell)) "date" else if (mostly(is_number_cell)) "number" else ""
-  }, "")
+  below <- matrix(unlist(cells), length(names))
+  filled <- below != ""
+  mostly <- function(is) {
+    some <- rowSums(filled)
+    some > 0 & rowSums(filled & matrix(is(below), nrow(below))) > 0.9 * some
+  }
+  kinds <- ifelse(mostly(is_date_cell), "date", ifelse(mostly(is_number_cell), "number", ""))
   typed <- kinds != "" & nzchar(names)
   alike <- ifelse(kinds == "date", is_date_cell(names), is_number_cell(names))
   years <- grepl("^(19|20)[0-9]{2}$", names)
@@ -153,8 +154,8 @@ sampled_text <- function(bytes, reading, quote) {
 ordered_separators <- function(bytes) unique(c(likely_separator(bytes), delimited_separators))
 
 common_width <- function(widths) {
-  counts <- table(widths)
-  max(as.integer(names(counts)[counts == max(counts)]))
+  counts <- tabulate(widths)
+  max(which(counts == max(counts)))
 }
 
 first_records <- function(bytes, from, separator, quote) {
@@ -188,11 +189,12 @@ header_place <- function(records, width) {
   wide <- texts[lengths(texts) == width]
   # A separator ends each line but the header.
   ended <- width > 2L && all(vapply(wide, function(cells) !nzchar(cells[width]), NA))
-  fits <- vapply(texts, function(cells) {
-    known <- cells[nzchar(cells)]
-    length(cells) %in% c(width, if (ended) width - 1L) && length(known) >= max(1, 0.6 * width) &&
-      all(like_names(known))
-  }, NA)
+  # All cells at once: a pattern takes longer to be read than to be looked for.
+  cells <- unlist(texts)
+  of <- rep(seq_along(texts), lengths(texts))[nzchar(cells)]
+  nameless <- of[!like_names(cells[nzchar(cells)])]
+  fits <- lengths(texts) %in% c(width, if (ended) width - 1L) & !seq_along(texts) %in% nameless &
+    tabulate(of, length(texts)) >= max(1, 0.6 * width)
   place <- which(fits)[1L]
   if (is.na(place)) {
     return(1L)
@@ -210,6 +212,9 @@ header_place <- function(records, width) {
 # Where notes stand above in as many cells: the last line of names before the first with numbers or
 # dates, more than one below the first that could be it. Each of its cells has a name of its own.
 header_below_notes <- function(texts, places) {
+  if (max(places) <= places[1L] + 1L) {
+    return(NA_integer_)
+  }
   typed <- which(vapply(texts, function(cells) any(is_number_cell(cells) |
     is_date_cell(cells)), NA))[1L]
   last <- max(c(places[places < typed], 0L), na.rm = TRUE)

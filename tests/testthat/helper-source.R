@@ -7,4 +7,4 @@ source_root <- function() {
 
 # Random trials are all made by `make fuzz`; `make test` and a check of the
 # built package make a few.
-trials <- function(n) as.integer(n * as.numeric(Sys.getenv("FUZZ_SHARE", "0.05")))
+trials <- function(n) as.integer(n * as.numeric(Sys.getenv("FUZZ_SHARE", "0.03")))
