@@ -85,8 +85,8 @@ condition_said <- function(scope) {
 }
 
 # The notes on conditions that no order line meets: often a value is spelt another way.
-unmet_notes <- function(book) {
-  vapply(unmet_conditions(book), unmet_note, "", engine = engine_of(book))
+unmet_notes <- function(book, unmet = unmet_conditions(book)) {
+  vapply(unmet, unmet_note, "", engine = engine_of(book))
 }
 
 unmet_conditions <- function(book) {

@@ -2,7 +2,7 @@
 format.drystack_daybook <- function(x, ...) {
   own_setting()
   plural <- function(n, word) paste(format_count(n), if (n == 1) word else paste0(word, "s"))
-  c(
+  shown_text(c(
     paste0("Daybook of ", plural(x$rows, "order line"), ", dated by ", x$date),
     paste0(
       "  orders    ", day_words(x$first), " to ", day_words(x$last), if (x$undated > 0) paste0(
@@ -20,7 +20,7 @@ format.drystack_daybook <- function(x, ...) {
     if (length(x$records) > 0L) paste0("  record    ", vapply(x$records, record_in_words, "")),
     strwrap(paste(names(x$columns), collapse = ", "), width = 100L,
       initial = "  columns   ", prefix = strrep(" ", 12L))
-  )
+  ))
 }
 
 #' @export

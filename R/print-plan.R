@@ -4,7 +4,7 @@ format.drystack_plan <- function(x, ...) {
   members <- if (length(x$members) > 0L) paste(format_count(x$members), names(x$members),
     collapse = " by ")
     else "one group"
-  c(
+  shown_text(c(
     paste0("Plan: ", x$title),
     paste0(
       "  orders   ", counted_lines(x$rows), ", read ", if (length(x$jobs) == 1L) "once" else paste(
@@ -17,7 +17,7 @@ format.drystack_plan <- function(x, ...) {
       "  memory   about ", format_bytes(x$memory$states + x$memory$rows),
       " for ", format_count(x$memory$cells), " cells"
     )
-  )
+  ))
 }
 
 job_lines <- function(job, i) {

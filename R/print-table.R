@@ -24,9 +24,8 @@ print.drystack_table <- function(x, width = NULL, rows = 60L, ...) {
   invisible(x)
 }
 
-# The title stands out where the terminal has colours.
+# The title stands out where the terminal has colours. format() has shown what would steer it.
 styled_lines <- function(lines) {
-  lines <- shown_text(lines)
   lines[1L] <- cli::style_bold(lines[1L])
   lines
 }
