@@ -64,7 +64,8 @@ custom_units <- function(table) {
   units <- intersect(setdiff(period_units, "day"), names(table))
   if (length(missing) > 0L || length(units) == 0L) {
     raise("calendar", c(
-      "The table of a calendar needs the columns {.val start} and {.val end}, and one named by a unit.",
+      paste0("The table of a calendar needs the columns {.val start} and {.val end}, and one ",
+        "named by a unit."),
       "x" = "Its columns: {names(table)}.",
       ">" = "Units are {.val {setdiff(period_units, 'day')}}."
     ))

@@ -19,7 +19,8 @@ match_name <- function(x, names, name) {
   found <- which(startsWith(tolower(names), tolower(x)) & nchar(x) >= 3L)
   if (length(found) != 1L) {
     raise("calendar", c(
-      paste0(argument_said(name), " must be one of {.val {names}}, or a number from 1 to {length(names)}."),
+      paste0(argument_said(name), " must be one of {.val {names}}, or a number from 1 to ",
+        "{length(names)}."),
       "x" = paste0("It is ", quoted(x), "."),
       advise_word(x, names, "names")
     ))

@@ -148,7 +148,8 @@ counts_sheet <- function(x) {
   here <- names(x$counts) != "different" | !is.null(x$key)
   values <- x$counts[here]
   notes <- c(
-    if (is.null(x$key)) "Without a key, lines are compared as a whole: a changed line is in both lists.",
+    if (is.null(x$key)) paste0("Without a key, lines are compared as a whole: a changed line is ",
+      "in both lists."),
     unlist(lapply(c("before", "after"), function(side) {
       if (length(x$apart[[side]]) > 0L) paste0("Only ", side, " has the ",
         if (length(x$apart[[side]]) == 1L) "column " else "columns ",

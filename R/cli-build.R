@@ -127,7 +127,8 @@ build_help <- function() {
     "",
     option_lines(build_options()),
     "",
-    "A report that has not changed, nor its orders, is not built again. --save of other commands writes one.",
+    paste0("A report that has not changed, nor its orders, is not built again. --save of other ",
+      "commands writes one."),
     "Example (drystack demo --out demo writes this report and its orders):",
     "  drystack build demo/monthly.yml --as-of 2026-08-31 --set depot=Skelby --out out"
   )

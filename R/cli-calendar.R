@@ -2,7 +2,8 @@
 
 calendar_options <- function() {
   list(
-    option("calendar", "CALENDAR", "civil (default), fiscal:MONTH, week:PATTERN:ENDS, iso, custom:FILE"),
+    option("calendar", "CALENDAR", paste0("civil (default), fiscal:MONTH, week:PATTERN:ENDS, ",
+      "iso, custom:FILE")),
     option("from", "DATE", "the first day (default: of this calendar's current year)"),
     option("to", "DATE", "the last day (default: of that year)"),
     option("unit", "UNIT", "a row for each day, week, month (default), quarter, half or year"),
@@ -89,7 +90,8 @@ calendar_help <- function() {
     option_lines(calendar_options()),
     "",
     "Examples:",
-    "  drystack calendar --calendar fiscal:July --from 2026-07-01 --to 2027-06-30 --unit month --csv",
+    paste0("  drystack calendar --calendar fiscal:July --from 2026-07-01 --to 2027-06-30 --unit ",
+      "month --csv"),
     "  drystack calendar --calendar 'week:4-4-5:last Saturday of January' --out retail.png"
   )
 }

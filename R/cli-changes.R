@@ -57,7 +57,8 @@ changes_help <- function() {
     "",
     "A standing report compares itself with its last build: drystack build REPORT.yml --changes",
     "Example, on the made-up orders (drystack demo says where they are), which have not changed:",
-    "  drystack changes --before orders.csv --orders orders.csv --date ordered_on --as-of 2026-08-31 \\",
+    paste0("  drystack changes --before orders.csv --orders orders.csv --date ordered_on --as-of ",
+      "2026-08-31 \\"),
     "    --by month --show 'sales = sum(amount)'"
   )
 }

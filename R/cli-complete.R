@@ -88,9 +88,11 @@ main_help <- function() {
     "",
     "  drystack COMMAND --help    what a command takes, with an example",
     "  drystack --version         the version",
-    "  drystack --completion bash|zsh    completion for a shell: eval \"$(drystack --completion bash)\"",
+    paste0("  drystack --completion bash|zsh    completion for a shell: eval \"$(drystack ",
+      "--completion bash)\""),
     "",
-    "Results go to standard output, messages to standard error. Exit status: 0 done, 1 the data or the",
+    paste0("Results go to standard output, messages to standard error. Exit status: 0 done, 1 ",
+      "the data or the"),
     "request is wrong, 2 the command has a mistake, 130 interrupted."
   )
 }

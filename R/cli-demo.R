@@ -88,7 +88,8 @@ demo_next_steps <- function(folder) {
     "The orders are made up: Harrowgill Stone Yard, fiscal year from July. To go on:",
     paste0("  cd ", shQuote(folder, "sh")),
     "  drystack build monthly.yml --as-of 2026-08-31 --set depot=Skelby --out out",
-    "  drystack rollup --orders orders.csv --date ordered_on --calendar fiscal:July --by region,quarter \\",
+    paste0("  drystack rollup --orders orders.csv --date ordered_on --calendar fiscal:July --by ",
+      "region,quarter \\"),
     "    --show 'sales = sum(amount)' --show 'ytd = ytd(sales)' --totals all",
     "  drystack demo --list",
     "or in R:",
@@ -98,7 +99,8 @@ demo_next_steps <- function(folder) {
 
 demo_help <- function() {
   c(
-    "drystack demo: run the example on made-up orders; write its table, figure, orders and standing report",
+    paste0("drystack demo: run the example on made-up orders; write its table, figure, orders ",
+      "and standing report"),
     "",
     "  drystack demo [NAME] [options]",
     "",

@@ -41,13 +41,15 @@ opened_values <- function(values) {
 
 explore_help <- function() {
   c(
-    "drystack explore: explore orders in the browser, through a sentence whose parts you can change",
+    paste0("drystack explore: explore orders in the browser, through a sentence whose parts you ",
+      "can change"),
     "",
     "  drystack explore [REPORT.yml] [options]",
     "",
     option_lines(explore_options()),
     "",
-    "Without orders it opens those of the made-up yard; it also opens a standing report, to read and change.",
+    paste0("Without orders it opens those of the made-up yard; it also opens a standing report, ",
+      "to read and change."),
     "Example, on the made-up orders (drystack demo says where they are):",
     "  drystack explore --orders orders.csv --date ordered_on --calendar fiscal:July"
   )

@@ -41,9 +41,11 @@ keep_help <- function() {
     "",
     option_lines(keep_options()),
     "",
-    "Sums, counts, means and extremes of the amounts by these columns are answered without the orders;",
+    paste0("Sums, counts, means and extremes of the amounts by these columns are answered ",
+      "without the orders;"),
     "all else is asked of them.",
     "Example, on the made-up orders (drystack demo says where they are):",
-    "  drystack keep --orders orders.csv --date ordered_on --by depot,status --amount amount --out states"
+    paste0("  drystack keep --orders orders.csv --date ordered_on --by depot,status --amount ",
+      "amount --out states")
   )
 }

@@ -33,11 +33,13 @@ table_help_words <- function() {
       example = c(
         paste("  drystack rollup --orders orders.csv --date ordered_on --calendar fiscal:July",
           "--by region,quarter \\"),
-        "    --show 'sales = sum(amount)' --show 'ytd = ytd(sales)' --as-of 2026-08-31 --totals all")
+        paste0("    --show 'sales = sum(amount)' --show 'ytd = ytd(sales)' --as-of 2026-08-31 ",
+          "--totals all"))
     ),
     crosstab = list(
       title = "drystack crosstab: dimensions and periods down the side and across the top",
-      more = paste("Measures as for drystack rollup; shares: share(sales, of = \"row\"), \"column\",",
+      more = paste(paste0("Measures as for drystack rollup; shares: share(sales, of = \"row\"), ",
+        "\"column\","),
         "\"parent\", \"total\"."),
       example = c("  drystack crosstab --orders orders.csv --date ordered_on \\",
         "    --calendar fiscal:July --latest '4 quarter' \\",
@@ -56,7 +58,8 @@ table_help_words <- function() {
       example = c(
         paste("  drystack headlines --orders orders.csv --date ordered_on",
           "--show 'month = mtd(sum(amount))' \\"),
-        "    --show 'days_30 = moving(sum(amount), 30, day)' --show 'unpaid = only(sum(amount), !paid)'")
+        paste0("    --show 'days_30 = moving(sum(amount), 30, day)' --show 'unpaid = ",
+          "only(sum(amount), !paid)'"))
     )
   )
 }

@@ -19,7 +19,8 @@ record_periods <- function(values, column, calendars) {
   if (!anyNA(period_days(distinct)) || all(grepl("^[0-9]{4}$", distinct))) {
     raise("record", c(paste0(quoted(column), " holds periods that no calendar of the daybook has."),
       "x" = "Such as {examples_of(distinct)}.",
-      ">" = "Give the daybook that calendar too: {.code list(fiscal = ..., civil = civil_calendar())}."))
+      ">" = paste0("Give the daybook that calendar too: {.code list(fiscal = ..., civil = ",
+        "civil_calendar())}.")))
   }
 }
 

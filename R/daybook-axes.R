@@ -161,7 +161,8 @@ labelled_axis <- function(axis, said, env) {
     "Only the labels of periods have parts in braces.",
     ">" = "Give {.arg label} a text without them."))
   if (length(texts) > 2L || sum(template) > 1L || sum(!template) > 1L) {
-    raise("argument", c("{.arg label} is the heading of the axis, the form of its period labels, or both.",
+    raise("argument", c(paste0("{.arg label} is the heading of the axis, the form of its period ",
+      "labels, or both."),
       ">" = "For example {.code axis(month, label = c(\"Month\", \"{{month_name}} {{year}}\"))}."))
   }
   if (any(!template)) axis[c("label", "labelled")] <- list(texts[!template], TRUE)

@@ -42,7 +42,8 @@ find_missing <- function(book, today) {
     few <- length(missing) < rare * book$rows
     advice <- "Known for some of the lines only."
     if (few)
-      advice <- "Nearly all lines have one: fill these in. Amounts are left out, labels shown as (none)."
+      advice <- paste0("Nearly all lines have one: fill these in. Amounts are left out, labels ",
+        "shown as (none).")
     new_finding("missing values", length(missing), rows_of(missing),
       advice, name, if (few) "problem" else "note")
   })

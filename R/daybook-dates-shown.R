@@ -96,7 +96,8 @@ shown_limits <- function(book) {
   table <- calendar_grid(calendar)[[rule$unit$unit]]
   last <- period_position(book$as_of, rule$unit$unit, calendar)
   if (is.na(last)) {
-    raise("date", c("The as-of date {day_words(book$as_of)} lies outside the {calendar$words$long}."))
+    raise("date", c(paste0("The as-of date {day_words(book$as_of)} lies outside the ",
+      "{calendar$words$long}.")))
   }
   if (rule$complete && table$ends[last] > book$as_of) last <- last - 1L
   first <- max(last - rule$n + 1L, 1L)

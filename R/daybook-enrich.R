@@ -114,7 +114,8 @@ lookup_key <- function(by, book, lookup, name) {
       "argument",
       c(
         "{.arg by} is one column name.",
-        ">" = "For example {.code by = \"customer_id\"} or {.code by = c(bill_to = \"customer_id\")}."
+        ">" = paste0("For example {.code by = \"customer_id\"} or {.code by = c(bill_to = ",
+          "\"customer_id\")}.")
       )
     )
   }

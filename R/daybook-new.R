@@ -212,7 +212,8 @@ check_daybook <- function(book) {
   rlang::try_fetch(book, error = unless_ours(function(e) {
     raise("argument", c(
       "{.arg book} cannot be worked out.", "x" = braces_kept(conditionMessage(e)),
-      ">" = "If {.code book} was meant as the name of a measure or a column, give that another name."
+      ">" = paste0("If {.code book} was meant as the name of a measure or a column, give that ",
+        "another name.")
     ))
   }))
   if (!inherits(book, "drystack_daybook")) {
@@ -247,7 +248,8 @@ check_column_names <- function(names) {
   if (length(repeated) > 0L) {
     raise("column", c(
       "Column names must differ.",
-      "x" = "{examples_of(repeated)} {if (length(repeated) == 1) 'appears' else 'appear'} more than once."
+      "x" = paste0("{examples_of(repeated)} {if (length(repeated) == 1) 'appears' else 'appear'} ",
+        "more than once.")
     ))
   }
   odd <- names[is.na(names) | names == "" | names %in% names_of_tables]
@@ -314,14 +316,16 @@ named_calendars <- function(calendars) {
   if (!ok) {
     raise("calendar", c(
       "{.arg calendars} must be a calendar or a named list of calendars.",
-      ">" = "For example {.code list(fiscal = fiscal_calendar(\"July\"), civil = civil_calendar())}."
+      ">" = paste0("For example {.code list(fiscal = fiscal_calendar(\"July\"), civil = ",
+        "civil_calendar())}.")
     ))
   }
   names <- names(calendars)
   if (is.null(names) || any(names == "") || anyDuplicated(names) > 0L) {
     raise("calendar", c(
       "Each calendar needs its own name, which its units are called by.",
-      ">" = "For example {.code list(fiscal = fiscal_calendar(\"July\"), civil = civil_calendar())}."
+      ">" = paste0("For example {.code list(fiscal = fiscal_calendar(\"July\"), civil = ",
+        "civil_calendar())}.")
     ))
   }
   calendars

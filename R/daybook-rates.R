@@ -73,7 +73,8 @@ checked_rates <- function(rates) {
     raise("rates", c(paste0("The table of rates has no column ",
       quoted(names(rate_columns)[is.na(places)][1L]), "."),
       "i" = paste0("It has ", words_of(names(rates)), "."),
-      ">" = "It needs currency, date (from which on) and rate: one unit in the currency that has none."))
+      ">" = paste0("It needs currency, date (from which on) and rate: one unit in the currency ",
+        "that has none.")))
   }
   if (nrow(rates) == 0L) raise("rates", c("The table of rates has no rows.",
     ">" = "Check its file."))

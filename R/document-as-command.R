@@ -39,7 +39,8 @@ command_of_document <- function(said, columns) {
 check_calendar_names <- function(calendars) {
   odd <- names(calendars)[names(calendars) != sub(":.*$", "", unlist(calendars))]
   if (length(odd) > 0L) raise("standing", c("A command names calendars by their kind.",
-    "x" = "Here {examples_of(odd)} {if (length(odd) == 1L) 'has a name' else 'have names'} of its own."))
+    "x" = paste0("Here {examples_of(odd)} {if (length(odd) == 1L) 'has a name' else 'have ",
+      "names'} of its own.")))
 }
 
 # Axes that are columns as an expression names them.

@@ -49,7 +49,8 @@ orders_key <- function(document) {
   if (length(key) != 1L) {
     raise_key(document, list("orders"),
       "\"orders\" needs one of the keys \"file\", \"files\" and \"database\".",
-      "Write {.code file: orders.csv}, {.code files: orders/*.csv} or {.code database: sqlite:shop.db}.")
+      paste0("Write {.code file: orders.csv}, {.code files: orders/*.csv} or {.code database: ",
+        "sqlite:shop.db}."))
   }
   key
 }

@@ -15,7 +15,9 @@ schema_line <- function() paste0("# yaml-language-server: $schema=", document_sc
 # A line on how to ask for another.
 parameter_hint <- function() {
   c(
-    "# Build it: drystack build FILE --as-of 2026-08-31. To ask for one more part, name it under parameters",
-    "# (depot: {kind: text, default: Skelby}) and write {depot} where its value stands: depot == {depot}"
+    paste0("# Build it: drystack build FILE --as-of 2026-08-31. To ask for one more part, name ",
+      "it under parameters"),
+    paste0("# (depot: {kind: text, default: Skelby}) and write {depot} where its value stands: ",
+      "depot == {depot}")
   )
 }

@@ -6,7 +6,8 @@ file_in_folder <- function(folder, name, endings) {
   ending <- tolower(file_ending(name))
   if (!grepl("^[[:alnum:] _-][[:alnum:] ._-]*$", name) || !ending %in% endings) {
     raise("output", c(paste0(quoted(name), " cannot be the name of a file here."),
-      ">" = "Letters, digits, blanks, dots and hyphens, and at the end {.or {paste0('.', endings)}}."))
+      ">" = paste0("Letters, digits, blanks, dots and hyphens, and at the end {.or {paste0('.', ",
+        "endings)}}.")))
   }
   check_no_link(file.path(folder, name))
 }

@@ -50,7 +50,8 @@ begin_gate <- function(guard, inner) {
 # Of the system: R's own numbers can be guessed.
 random_bytes <- function(n) {
   if (!file.exists("/dev/urandom")) {
-    raise("explore", c("The system has no source of random numbers: {.path /dev/urandom} is missing.",
+    raise("explore", c(paste0("The system has no source of random numbers: {.path /dev/urandom} ",
+      "is missing."),
       "i" = "An explorer without a token would answer to anyone."))
   }
   source <- file("/dev/urandom", "rb", raw = TRUE)

@@ -58,7 +58,8 @@ library_response <- function(files, name) {
   if (!name %in% names(files)) {
     return(plain_response(404L, "There is nothing here."))
   }
-  type <- if (endsWith(name, ".css")) "text/css; charset=utf-8" else "text/javascript; charset=utf-8"
+  type <- if (endsWith(name, ".css")) "text/css; charset=utf-8" else paste0("text/javascript; ",
+    "charset=utf-8")
   bytes <- readBin(files[[name]], "raw", file.size(files[[name]]))
   response(200L, type, bytes)
 }

@@ -88,7 +88,8 @@ check_key <- function(engine, texts) {
     raise("engine", c(
       paste0("The key ", quoted(paste(engine$db$key, collapse = ", ")),
         " does not tell order lines apart."),
-      "x" = "{length(twice)} value{?s} {?stands/stand} on several: {examples_of(gsub('\r', ', ', twice))}.",
+      "x" = paste0("{length(twice)} value{?s} {?stands/stand} on several: ",
+        "{examples_of(gsub('\r', ', ', twice))}."),
       ">" = "Name all columns that do: {.code orders_in(con, table, key = c(order_id, line))}."
     ))
   }

@@ -101,7 +101,8 @@ batch_worked_on <- function(engine, pass, parts) {
 }
 
 raise_ended <- function(path) {
-  raise_unreadable(path, "the process that read it has ended: it is damaged, or there is too little memory")
+  raise_unreadable(path, paste0("the process that read it has ended: it is damaged, or there is ",
+    "too little memory"))
 }
 
 part_worked_on <- function(i, engine, pass) {

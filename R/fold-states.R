@@ -37,7 +37,8 @@ check_same_dates <- function(date, kept) {
   other <- !is.null(date$order) && !identical(date$order, unlist(kept$reading$date_order))
   if (other || (length(date$undated) > 0L && !setequal(date$undated, unlist(kept$undated)))) {
     raise("date", c("The days of these states were read in another way when they were kept.",
-      ">" = "Leave {.arg date_order} and {.arg undated} out, or keep states of a daybook that is made so."))
+      ">" = paste0("Leave {.arg date_order} and {.arg undated} out, or keep states of a daybook ",
+        "that is made so.")))
   }
 }
 

@@ -122,7 +122,8 @@ check_conserved <- function(read, path) {
   if (read$told != read$counted) {
     raise("file", c(
       paste0("The records of ", quoted(path), " do not add up to its lines."),
-      "x" = "{format_count(read$told)} line ends were read, {format_count(read$counted)} are there.",
+      "x" = paste0("{format_count(read$told)} line ends were read, {format_count(read$counted)} ",
+        "are there."),
       ">" = "Please report this with the file."
     ))
   }

@@ -8,7 +8,8 @@ check_size <- function(path, bytes) {
   if (bytes > most_bytes()) {
     raise("memory", c(
       paste0("The file ", quoted(path), " is too large to be read at once: {format_bytes(bytes)}."),
-      "x" = "{format_bytes(most_bytes())} are allowed, a quarter of {.code options(drystack.memory = )}.",
+      "x" = paste0("{format_bytes(most_bytes())} are allowed, a quarter of {.code ",
+        "options(drystack.memory = )}."),
       ">" = "Split it into parts, or allow more: {.code options(drystack.memory = 16e9)}."
     ))
   }
@@ -21,7 +22,8 @@ check_width <- function(path, columns) {
   if (columns > most_read_columns) {
     raise("file", c(
       paste0("The file ", quoted(path),
-        " has {format_count(columns)} columns; {format_count(most_read_columns)} are read at most."),
+        " has {format_count(columns)} columns; {format_count(most_read_columns)} are read at ",
+          "most."),
       ">" = "Is its header a line of values? Keep the columns of the orders."
     ))
   }

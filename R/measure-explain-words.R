@@ -33,8 +33,10 @@ effect_words <- function(tree) {
     gone = paste("less what", over, "members fetched that have no lines now"),
     change = paste("the difference", both),
     price = paste0(both, ", its figure now less its quantity now at its own price of before"),
-    volume = paste0(both, ", its quantity more or less, at the mean price of before of all of them"),
-    mix = paste0(both, ", its quantity more or less, at what its own price of before is over that mean")
+    volume = paste0(both, ", its quantity more or less, at the mean price of before of all of ",
+      "them"),
+    mix = paste0(both, ", its quantity more or less, at what its own price of before is over ",
+      "that mean")
   )
 }
 

@@ -37,7 +37,8 @@ check_target <- function(to, rates) {
   base <- rates$unlisted
   if (length(base) > 1L) {
     raise("rates",
-      c("Several currencies of the orders have no rates, so the others cannot be converted into one of them.",
+      c(paste0("Several currencies of the orders have no rates, so the others cannot be ",
+        "converted into one of them."),
       "x" = paste0("They are ", words_of(base), "."),
       ">" = "Give rates for all but the one that rates are in."))
   }

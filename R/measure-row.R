@@ -81,7 +81,8 @@ parse_row_name <- function(name, vocabulary) {
     advise_word(name, names(vocabulary$columns), "columns"),
     if (isTRUE(vocabulary$of_orders) && is.null(nearest_word(name, names(vocabulary$columns)))) {
       by_figure <- code_said("keep", paste0("keep_where(", name_text(name), " > 0)"))
-      c("i" = paste0("Conditions limit order lines by their columns; for the rows of a table, by a figure: ",
+      c("i" = paste0("Conditions limit order lines by their columns; for the rows of a table, by ",
+        "a figure: ",
         braces_kept(by_figure), "."))
     }))
 }
@@ -153,7 +154,8 @@ check_single <- function(fn, args, said) {
       "x" = paste0(quoted(rlang::as_label(said)), " gives it ",
         length(args[[which(several)[1L]]]$value), " at once."),
       ">" = switch(fn,
-        "==" = "One of several is said with {.code %in%}: {.code channel %in% c(\"web\", \"phone\")}.",
+        "==" = paste0("One of several is said with {.code %in%}: {.code channel %in% c(\"web\", ",
+          "\"phone\")}."),
         "!=" = "None of several is said with {.code !(channel %in% c(\"web\", \"phone\"))}.",
         "Give it one value, or a column."
       )

@@ -40,7 +40,8 @@ move_period <- function(x, by) {
   if (any(outside)) {
     raise("period", c(
       "A result lies outside the calendar, which reaches from 1900 to 2200.",
-      "x" = "Moving {examples_of(rep_len(format(x), length(position))[outside])} this far leaves it."
+      "x" = paste0("Moving {examples_of(rep_len(format(x), length(position))[outside])} this far ",
+        "leaves it.")
     ))
   }
   new_period(starts[position], period_unit(x), period_calendar(x))

@@ -49,7 +49,8 @@ table_limits <- function(calendar, from, to) {
     "x" = "{day_words(from)}, {day_words(to)}."))
   range <- calendar_range(calendar)
   if (from > range[2L] || to < range[1L]) {
-    raise("date", c("The {calendar$words$long} has no period between {day_words(from)} and {day_words(to)}."))
+    raise("date", c(paste0("The {calendar$words$long} has no period between {day_words(from)} ",
+      "and {day_words(to)}.")))
   }
   c(max(from, range[1L]), min(to, range[2L]))
 }

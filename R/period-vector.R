@@ -152,7 +152,8 @@ starts_from_periods <- function(x, unit, calendar) {
       paste0("A ", period_unit(x), " does not always lie in one ",
         unit, " of the ", calendar$words$short, "."),
       "x" = "{examples_of(format(x[odd]))} {if (length(odd) == 1) 'lies' else 'lie'} in two.",
-      ">" = "Say which day counts: {.code as_period(start_of(x), ...)} or {.code as_period(end_of(x), ...)}."
+      ">" = paste0("Say which day counts: {.code as_period(start_of(x), ...)} or {.code ",
+        "as_period(end_of(x), ...)}.")
     ))
   }
   period_start(starts, unit, calendar)

@@ -87,7 +87,8 @@ period_keep_rule <- function(rule, period) {
 raise_periods_apart <- function(period, label) {
   raise("argument", c(
     paste0("Periods of ", quoted(period), " cannot be combined under ", quoted(label), "."),
-    ">" = "Leave {.arg others} out: other periods are then not shown, and totals still include them."
+    ">" = paste0("Leave {.arg others} out: other periods are then not shown, and totals still ",
+      "include them.")
   ))
 }
 

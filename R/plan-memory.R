@@ -26,7 +26,8 @@ check_memory <- function(needed) {
   if (bytes > allowed) {
     raise("memory", c(
       "The request would need about {format_bytes(bytes)} of memory.",
-      "x" = "{format_bytes(allowed)} are allowed: {format_count(needed$cells)} cells are asked for.",
+      "x" = paste0("{format_bytes(allowed)} are allowed: {format_count(needed$cells)} cells are ",
+        "asked for."),
       ">" = paste(
         "Ask for fewer dimensions or coarser periods, or allow more:",
         "{.code options(drystack.memory = 8e9)}."

@@ -139,7 +139,8 @@ read_sort_rule <- function(rule, dimension, ask, book) {
     across <- if (dimension %in% ask$cols) side_axes(ask, "rows") else ask$cols
     if (length(rule$at) > length(across)) {
       raise("sort", c(
-        "{.arg at} names {length(rule$at)} column{?s} of a table that has {length(across)} axis across.",
+        paste0("{.arg at} names {length(rule$at)} column{?s} of a table that has ",
+          "{length(across)} axis across."),
         ">" = "Give one label for each column axis."
       ))
     }

@@ -216,7 +216,8 @@ trace_overall <- function(tree, at, frame) {
 trace_of_rows <- function(tree, at, frame) {
   if (at$in_pieces || !is.null(at$job$entity)) {
     raise("expression",
-      c("{.code overall(using = )} looks at the rows of the table: it cannot stand inside {.fn each}.",
+      c(paste0("{.code overall(using = )} looks at the rows of the table: it cannot stand inside ",
+        "{.fn each}."),
       ">" = "Put {.fn each} inside of it."))
   }
   level <- at$level
@@ -278,7 +279,8 @@ trace_each_period <- function(tree, at, frame) {
 trace_each_member <- function(tree, at, frame) {
   if (!is.null(at$job$entity)) {
     raise("expression", c("{.fn each} over a column cannot stand inside another.",
-      ">" = "The inner one may go over periods, as in {.code mean(each(depot, max(each(month, sum(amount)))))};",
+      ">" = paste0("The inner one may go over periods, as in {.code mean(each(depot, ",
+        "max(each(month, sum(amount)))))};"),
       ">" = "or put one of the columns into the rows of the table."))
   }
   inner <- at

@@ -34,3 +34,35 @@ record_in_words <- function(record) {
   paste0(record$name, " by ", record$per$unit %||% "day", ", ", day_words(record$first), " to ",
     day_words(record$last))
 }
+
+#' @export
+format.drystack_calendar <- function(x, ...) {
+  own_setting()
+  today <- as.integer(Sys.Date())
+  start <- if ("year" %in% x$units) period_start(today, "year", x) else NA
+  if (is.na(start)) {
+    return(x$words$long)
+  }
+  paste0(x$words$long, "; ", period_labels(start, "year", x), " began on ", day_words(start))
+}
+
+#' @export
+print.drystack_calendar <- function(x, ...) {
+  writeLines(shown_text(format(x)))
+  invisible(x)
+}
+
+#' @export
+format.drystack_measures <- function(x, ...) {
+  own_setting()
+  text <- vapply(x$said, said_label, "")
+  names <- rlang::names2(x$said)
+  width <- max(nchar(names), 0L)
+  paste0(formatC(names, width = -width), ifelse(names == "", "", " = "), text)
+}
+
+#' @export
+print.drystack_measures <- function(x, ...) {
+  writeLines(shown_text(format(x)))
+  invisible(x)
+}

@@ -35,3 +35,26 @@ print.drystack_command <- function(x, ...) {
   writeLines(unclass(x))
   invisible(x)
 }
+
+#' @export
+format.drystack_report <- function(x, width = cli::console_width(), rows = Inf, ...) {
+  bundle_lines(as_bundle(x), width, rows)
+}
+
+#' @export
+print.drystack_report <- function(x, rows = 60L, ...) {
+  writeLines(styled_lines(format(x, rows = rows, ...)))
+  invisible(x)
+}
+
+#' @export
+format.drystack_changes <- function(x, width = cli::console_width(), rows = Inf, ...) {
+  own_setting()
+  bundle_lines(as_bundle(x), width, rows)
+}
+
+#' @export
+print.drystack_changes <- function(x, rows = 40L, ...) {
+  writeLines(styled_lines(format(x, rows = rows, ...)))
+  invisible(x)
+}

@@ -106,7 +106,8 @@ units_of_members <- function(tree, inner, at) {
     raise("expression", c(
       paste0("Members of ", quoted(tree$over$column), " have several values of ",
         quoted(tree$units$column), ": {examples_of(members(engine, axes[[1L]])$members[twice])}."),
-      ">" = "Quantities in different units cannot be compared: take a finer column as {.arg over}."))
+      ">" = paste0("Quantities in different units cannot be compared: take a finer column as ",
+        "{.arg over}.")))
   }
   entity <- inner$entity
   if (length(records_asked(at$ask)) > 0L) {

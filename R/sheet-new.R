@@ -1,8 +1,8 @@
 # The sheet: a finished table, independent of output. Every table becomes one
 # and every writer takes one.
 #
-# title, facts, notes: text; about: what is told of the orders, as table_about() has it; told: all of
-# it, as all_notes() has it
+# title, facts, notes: text; about: what is told of the orders, as table_about() has it; told: all
+# of it, as all_notes() has it
 # columns: for each column name, label, heads (the labels above it, the outermost first), align
 #   ("left" for what heads its rows, "right" for figures, "text"), raw values, text as shown, total:
 #   TRUE where it is a total of others, format: how numbers look, or one for each row, again: TRUE
@@ -19,7 +19,8 @@
 # layout: "rows", or "headlines", which have a history: for each the figures of its small line
 new_sheet <- function(title, facts, notes, columns, role, mark, data, level = NULL,
   page_after = NULL,
-  gap_after = NULL, layout = "rows", history = NULL, restated = NULL, about = about_rows(), told = character()) {
+  gap_after = NULL, layout = "rows", history = NULL, restated = NULL, about = about_rows(),
+  told = character()) {
   about$text <- shown_text(about$text)
   columns <- lapply(columns, shown_column)
   structure(list(

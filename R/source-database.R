@@ -81,7 +81,8 @@ opened_database <- function(con, user, password) {
       password %||% variable("DRYSTACK_PASSWORD")))
   }
   if (!inherits(con, "DBIConnection")) {
-    raise("argument", c("{.arg con} must be a connection of DBI, or text such as {.val sqlite:shop.db}.",
+    raise("argument", c(paste0("{.arg con} must be a connection of DBI, or text such as {.val ",
+      "sqlite:shop.db}."),
       "x" = "It is {type_words(con)}."))
   }
   dialect <- dialect_of(class(con)[1L])

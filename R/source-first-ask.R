@@ -14,14 +14,16 @@ amount_words_unlikely <- paste0("(^|[^[:alpha:]])(price|unit|rate|vat|tax|mwst|u
   "costs|weight|gewicht|qty|quant|menge|anzahl|st(\u00fc|ue)ck|pieces|pcs|percent|pct|margin|preis|",
   "prix|precio|",
   "prezzo|prijs|cena|balance|saldo|freight|shipping|year|month|jahr|monat)")
-date_words_likely <- paste0("(^|[^[:alpha:]])(date|datum|data|fecha|day|tag|jour|ordered|order ?date|sold|",
+date_words_likely <- paste0("(^|[^[:alpha:]])(date|datum|data|fecha|day|tag|jour|ordered|order ",
+  "?date|sold|",
   "invoiced?|belegdatum|bestelldatum|rechnungsdatum|besteldatum|factuurdatum|posted)")
 date_words_unlikely <- paste0("(^|[^[:alpha:]])(entered|created|updated|modified|changed|exported|",
   "printed|imported|due|",
   "paid|shipped|delivered|delivery|dispatch|birth|erfasst|erstellt|ge(\u00e4|ae)ndert|f(\u00e4|",
   "ae)llig|geliefert|",
   "cr(\u00e9|e)(\u00e9|e)|saisi|valid|expir|last|first)")
-counter_words <- paste0("^(#|no|nr|nr[.]|line|line ?no|pos|position|lfd([.]? ?nr)?|row|zeile|ligne|",
+counter_words <- paste0("^(#|no|nr|nr[.]|line|line ?no|pos|position|lfd([.]? ",
+  "?nr)?|row|zeile|ligne|",
   "linea|riga|regel|lp|",
   "index|seq|sequence|id)[.]?$")
 

@@ -45,7 +45,8 @@ check_json_lines <- function(lines, here, path) {
     odd <- here[!whole]
     raise("file", c(
       paste0("The file ", quoted(path), " has lines that are not JSON objects."),
-      "x" = "Line {odd[1]}{if (length(odd) > 1L) paste0('; ', length(odd) - 1L, ' more such lines')}.",
+      "x" = paste0("Line {odd[1]}{if (length(odd) > 1L) paste0('; ', length(odd) - 1L, ' more ",
+        "such lines')}."),
       ">" = "Each line is one object; look for a line that was cut off."
     ))
   }

@@ -61,7 +61,8 @@ tables_in.drystack_postgresql <- function(db) {
     "SELECT CASE WHEN pg_table_is_visible(c.oid) THEN ", word("c.relname"), " ELSE ",
     word("n.nspname"), " || '.' || ", word("c.relname"),
     " END AS v FROM pg_class c JOIN pg_namespace n ON n.oid = ",
-    "c.relnamespace WHERE c.relkind IN ('r', 'p', 'v', 'm', 'f') AND n.nspname !~ '^pg_' AND n.nspname <> ",
+    "c.relnamespace WHERE c.relkind IN ('r', 'p', 'v', 'm', 'f') AND n.nspname !~ '^pg_' AND ",
+      "n.nspname <> ",
     "'information_schema' AND has_any_column_privilege(c.oid, 'SELECT') ORDER BY 1")),
     use.names = FALSE)
 }
@@ -172,8 +173,10 @@ types_of_columns <- function(db) {
   columns <- if (is.null(db$table)) sql_types_of_query(db) else sql_types_of_table(db)
   as.data.frame(database_rows(db, paste0(
     "WITH RECURSIVE base(name, type, mod) AS (SELECT name, type, mod FROM ", columns,
-    " UNION ALL SELECT b.name, t.typbasetype, t.typtypmod FROM base b JOIN pg_type t ON t.oid = b.type ",
-    "WHERE t.typtype = 'd') SELECT b.name::text AS name, CASE WHEN t.typtype = 'e' THEN 'enum' ELSE ",
+    " UNION ALL SELECT b.name, t.typbasetype, t.typtypmod FROM base b JOIN pg_type t ON t.oid = ",
+      "b.type ",
+    "WHERE t.typtype = 'd') SELECT b.name::text AS name, CASE WHEN t.typtype = 'e' THEN 'enum' ",
+      "ELSE ",
     "format_type(b.type, b.mod) END AS type FROM base b JOIN pg_type t ON t.oid = b.type ",
     "WHERE t.typtype <> 'd'")))
 }

@@ -37,7 +37,8 @@ states_lock <- function(path) {
     if (waited > most) {
       raise("states", c(paste0("Another process has been writing the states in ", quoted(path),
         " for more than {most} second{?s}."),
-        ">" = "Try again when it has ended, or wait: {.code options(drystack.states_patience = 3600)}."))
+        ">" = paste0("Try again when it has ended, or wait: {.code ",
+          "options(drystack.states_patience = 3600)}.")))
     }
     if (!told && waited > 1) {
       told <- TRUE

@@ -5,7 +5,8 @@ open_sqlite <- function(text, user, password) {
   check_packages("RSQLite", "SQLite", "sqlite", "database")
   if (path != ":memory:" && kernel_file_kind(path.expand(path)) != "file") {
     raise("database", c(
-      if (file.exists(path)) "{.val {path}} is not a database file." else "There is no file {.val {path}}.",
+      if (file.exists(path)) "{.val {path}} is not a database file." else paste0("There is no ",
+        "file {.val {path}}."),
       "i" = paste0("Paths are taken from ", quoted(getwd()), ".")))
   }
   con <- rlang::try_fetch(
@@ -160,7 +161,8 @@ kind_of_texts <- function(db, name, found) {
 }
 
 # A day, and a time of it without a zone.
-clock_text <- "^[0-9]{4}-[0-9]{2}-[0-9]{2}([T ]([01][0-9]|2[0-3]):[0-5][0-9](:[0-5][0-9]([.][0-9]+)?)?)?$"
+clock_text <- paste0("^[0-9]{4}-[0-9]{2}-[0-9]{2}([T ",
+  "]([01][0-9]|2[0-3]):[0-5][0-9](:[0-5][0-9]([.][0-9]+)?)?)?$")
 
 is_day_text <- function(texts) {
   texts[!validUTF8(texts)] <- ""

@@ -174,7 +174,8 @@ typed_values <- function(distinct) {
 # Date-times of text in their own offset, or in the zone that was said.
 zoned_times <- function(texts, zone) {
   pattern <-
-    "^[0-9]{4}-[0-9]{2}-[0-9]{2}[T ][0-9]{2}:[0-9]{2}(:[0-9]{2}([.][0-9]+)?)?(Z|[+-][0-9]{2}:?[0-9]{2})?$"
+    paste0("^[0-9]{4}-[0-9]{2}-[0-9]{2}[T ",
+      "][0-9]{2}:[0-9]{2}(:[0-9]{2}([.][0-9]+)?)?(Z|[+-][0-9]{2}:?[0-9]{2})?$")
   if (!all(grepl(pattern, texts))) {
     return(NULL)
   }

@@ -43,7 +43,8 @@ added_there_note <- function(table) {
   }
   paste0(
     sentence_case(joined_words(amounts)), if (length(amounts) == 1L) " is" else " are",
-    " added up by the database: the last digits of figures may differ from those of orders in memory."
+    " added up by the database: the last digits of figures may differ from those of orders in ",
+      "memory."
   )
 }
 

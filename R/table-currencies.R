@@ -64,7 +64,8 @@ raise_currencies <- function(name, currencies) {
   ))
 }
 
-currency_names <- paste0("(^|[^[:alpha:]])(currency|currencies|ccy|curr|cur|currencycode|iso ?code|",
+currency_names <- paste0("(^|[^[:alpha:]])(currency|currencies|ccy|curr|cur|currencycode|iso ",
+  "?code|",
   "w(\u00e4|ae)hrung|devise|divisa|moneda|moeda|valuta|waluta)([^[:alpha:]]?code)?$")
 
 most_currencies <- 40L

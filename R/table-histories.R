@@ -18,7 +18,8 @@ measure_history <- function(measure, ask, book, rows) {
   said <- measure$history$expr
   period <- read_axes(list(measure$history), book)
   if (!is_period_axis(period[[1L]])) {
-    raise("argument", "{.code history} is a unit such as {.code month}, not {.val {rlang::as_label(said)}}.")
+    raise("argument", paste0("{.code history} is a unit such as {.code month}, not {.val ",
+      "{rlang::as_label(said)}}."))
   }
   book <- within_dates(book, latest(history_length, !!said))
   past <- answer(new_ask("rollup", c(period, ask$axes),

@@ -114,8 +114,10 @@ listing_table <- function(ask, book) {
   n <- length(unique(listed$line[listed$shown]))
   if (n > ask$listing$most) {
     raise("argument", c(
-      "The listing would have {format_count(n)} lines; {format_count(ask$listing$most)} are allowed.",
-      ">" = "List one for each order ({.code per = order_id}), limit the dates or the scope, roll them up,",
+      paste0("The listing would have {format_count(n)} lines; {format_count(ask$listing$most)} ",
+        "are allowed."),
+      ">" = paste0("List one for each order ({.code per = order_id}), limit the dates or the ",
+        "scope, roll them up,"),
       ">" = "or allow more with {.arg most} and write them to a file."
     ))
   }

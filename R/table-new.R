@@ -64,7 +64,8 @@ part_way_shown <- function(plan, answer) {
 not_met <- function(ask, book) {
   unmet <- unmet_conditions(book)
   met <- setdiff(lapply(book$scope, `[[`, "tree"), lapply(unmet, `[[`, "tree"))
-  c(unmet_notes(book, unmet), misspelt_notes(c(met, lapply(ask$measures, `[[`, "tree")), engine_of(book)))
+  c(unmet_notes(book, unmet), misspelt_notes(c(met, lapply(ask$measures, `[[`, "tree")),
+    engine_of(book)))
 }
 
 #' @export

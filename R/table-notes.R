@@ -85,7 +85,8 @@ covered_note <- function(table) {
     return(character())
   }
   paste0(
-    "Growth to days after the orders end is unknown; covered_to() says that the orders are whole to a day ",
+    "Growth to days after the orders end is unknown; covered_to() says that the orders are whole ",
+      "to a day ",
     "on which nothing was sold."
   )
 }
@@ -105,7 +106,8 @@ beyond_note <- function(table) {
   if (!isTRUE(table$noted$beyond)) {
     return(character())
   }
-  "Some figures lie beyond what a number can hold (1.8e308), or need sums that do: they are unknown."
+  paste0("Some figures lie beyond what a number can hold (1.8e308), or need sums that do: they ",
+    "are unknown.")
 }
 
 # Whole numbers beyond those that a double holds to the last digit.

@@ -20,7 +20,8 @@ condition_notes_beside <- function(told, record) {
     record$regardless))
   paste0("The record ", quoted_each(record$name), " does not know ",
     joined_words(quoted_each(vapply(told$conditions, `[[`, "", "words"))),
-    ": its figures are unknown. If they are for these orders all the same, say so where it is put beside them: ",
+    ": its figures are unknown. If they are for these orders all the same, say so where it is ",
+      "put beside them: ",
     joined_words(option_said("regardless", columns)), ".")
 }
 

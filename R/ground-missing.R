@@ -1,4 +1,6 @@
-# Unknown values: what is no finite number, and what stands in for it.
+# What stands in for what was not given or is not known.
+
+`%||%` <- function(x, default) if (is.null(x)) default else x
 
 finite <- function(x) {
   x[!is.finite(x)] <- NA

@@ -1,5 +1,10 @@
-# The CSV writer: raw values, one line for each row, text in quotes where it must be (RFC 4180).
+# Files of data, of one table each: plain columns with their raw values.
 
+write_parquet_file <- function(bundle, path) {
+  nanoparquet::write_parquet(only_table(bundle, ".parquet")$data(), path)
+}
+
+# One line for each row, text in quotes where it must be (RFC 4180).
 write_csv_file <- function(bundle, path) {
   write_text_lines(csv_lines(only_table(bundle, ".csv")$data(), isTRUE(bundle$guard)), path)
 }

@@ -1,13 +1,4 @@
-#' @export
-format.drystack_report <- function(x, width = cli::console_width(), rows = Inf, ...) {
-  bundle_lines(as_bundle(x), width, rows)
-}
-
-#' @export
-print.drystack_report <- function(x, rows = 60L, ...) {
-  writeLines(styled_lines(format(x, rows = rows, ...)))
-  invisible(x)
-}
+# Tables and pages within R Markdown and Quarto.
 
 # In R Markdown and Quarto a table or a page prints as the output needs: HTML with the
 # package's style, else Markdown.
@@ -34,8 +25,10 @@ knit_html <- function(bundle) {
 
 # What a document says of its own tables, and of classes that are called as ours are.
 plain_tables <- c(
-  "table { display: table; font-size: inherit; width: auto; margin: 0; border: 0; background: none; }",
-  "th, td { display: table-cell; margin: 0; border: 0; background: none; box-shadow: none; font-size: inherit; }",
+  paste0("table { display: table; font-size: inherit; width: auto; margin: 0; border: 0; ",
+    "background: none; }"),
+  paste0("th, td { display: table-cell; margin: 0; border: 0; background: none; box-shadow: ",
+    "none; font-size: inherit; }"),
   "tr { background: none; border: 0; }", ".about h2 { border: 0; padding: 0; }",
   ".mark, .label { padding: 0; background: none; font-weight: inherit; text-align: left; }"
 )

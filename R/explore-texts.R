@@ -37,7 +37,8 @@ added_by_ask <- function(seen) {
   own <- function(keys) Filter(nzchar, ask[keys])
   leads <- ask$calendar
   if (nzchar(leads) && !leads %in% names(seen$base$book$calendars)) {
-    raise("standing", c("A calendar that the daybook does not have cannot be added in R afterwards.",
+    raise("standing", c(paste0("A calendar that the daybook does not have cannot be added in R ",
+      "afterwards."),
       ">" = paste0("Give it to {.fn daybook}: {.code calendars = ",
         braces_kept(r_calendar(leads)), "}.")))
   }
