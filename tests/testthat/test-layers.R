@@ -14,7 +14,15 @@ r_files <- function() {
   files[!basename(files) %in% c("RcppExports.R", "drystack-package.R")]
 }
 
-parsed <- function(file) parse(file, keep.source = TRUE)
+# Each file is read once for all tests.
+read_files <- new.env()
+
+read_once <- function(key, read) {
+  if (is.null(read_files[[key]])) assign(key, read(), envir = read_files)
+  read_files[[key]]
+}
+
+parsed <- function(file) read_once(file, function() parse(file, keep.source = TRUE))
 
 defined_in <- function(file) {
   calls <- Filter(function(e) is.call(e) && as.character(e[[1L]]) %in% c("<-", "="), as.list(parsed(file)))
@@ -22,8 +30,10 @@ defined_in <- function(file) {
 }
 
 tokens_of <- function(file) {
-  tokens <- utils::getParseData(parsed(file))
-  tokens[tokens$terminal, ]
+  read_once(paste("tokens", file), function() {
+    tokens <- utils::getParseData(parsed(file))
+    tokens[tokens$terminal, ]
+  })
 }
 
 # The names a file uses from elsewhere: no fields, no arguments, nothing that it assigns itself.
@@ -62,6 +72,31 @@ test_that("each file uses only what its own level and those before it define", {
     if (length(used) > 0L) paste(basename(file), "uses", used)
   }, files, level, defined))
   expect_identical(as.character(outward), character())
+})
+
+# Files of which each leads to each other by what it uses: those that a file leads to and that lead to it.
+circles_of <- function(uses) {
+  reached <- function(from) {
+    seen <- from
+    repeat {
+      more <- setdiff(unlist(uses[seen]), seen)
+      if (length(more) == 0L) return(seen)
+      seen <- c(seen, more)
+    }
+  }
+  all <- lapply(stats::setNames(nm = names(uses)), reached)
+  unique(lapply(names(all), function(file) sort(Filter(function(other) file %in% all[[other]], all[[file]]))))
+}
+
+test_that("no more than nine files use each other in a circle", {
+  expect_identical(circles_of(list(a = "b", b = "c", c = "a", d = "a", e = character())), list(letters[1:3], "d", "e"))
+  files <- r_files()
+  defined <- lapply(files, defined_in)
+  home <- stats::setNames(rep(basename(files), lengths(defined)), unlist(defined))
+  uses <- Map(function(file, mine) unique(unname(home[setdiff(intersect(used_in(file), names(home)), mine)])),
+    stats::setNames(files, basename(files)), defined)
+  circles <- Filter(function(circle) length(circle) > 9L, circles_of(uses))
+  expect_identical(vapply(circles, paste, "", collapse = " "), character())
 })
 
 test_that("only engines look into orders", {
