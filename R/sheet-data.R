@@ -15,3 +15,8 @@ data_sheet <- function(title, facts, notes, data) {
   new_sheet(title, facts, notes, columns, rep("line", nrow(data)),
     rep(FALSE, nrow(data)), plain_data(data))
 }
+
+# What files of data hold of a table: its plain columns. What only people read is not made.
+bare_sheet <- function(table) {
+  new_sheet("", character(), character(), list(), character(), logical(), plain_data(table))
+}

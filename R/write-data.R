@@ -15,16 +15,24 @@ csv_lines <- function(data, guard = FALSE) {
     do.call(paste, c(unname(columns), sep = ",")))
 }
 
-# With a guard, text that a spreadsheet would take for a formula has an apostrophe before it.
 csv_cells <- function(values, guard) {
   number <- is.numeric(values) && !inherits(values, c("Date", "POSIXct", "integer64"))
   text <- if (number) number_in_full(as.numeric(values)) else as.character(values)
-  if (guard && !number) {
+  if (!number) {
+    different <- unique(text)
+    text <- quoted_cells(different, guard)[match(text, different)]
+  }
+  text[is.na(values)] <- ""
+  text
+}
+
+# With a guard, text that a spreadsheet would take for a formula has an apostrophe before it.
+quoted_cells <- function(text, guard) {
+  if (guard) {
     formula <- grepl("^[=+@\t\r-]", text)
     text[formula] <- paste0("'", text[formula])
   }
   unsafe <- grepl("[\",\r\n]|^\\s|\\s$", text)
   text[unsafe] <- paste0("\"", gsub("\"", "\"\"", text[unsafe], fixed = TRUE), "\"")
-  text[is.na(values)] <- ""
   text
 }

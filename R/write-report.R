@@ -41,7 +41,8 @@ write_report <- function(x, path, guard = FALSE, notes = "full") {
     writer <- writer_for(path, figure_writers(), "figure")
     write_whole(path, function(aside) writer(function() ggplot2::ggplotGrob(x), aside))
   } else {
-    bundle <- with_notes(as_bundle(x), notes)
+    bare <- inherits(x, "drystack_table") && tolower(file_ending(path)) %in% table_formats
+    bundle <- if (bare) sheet_bundle(bare_sheet(x)) else with_notes(as_bundle(x), notes)
     bundle$guard <- guard
     write_bundle(bundle, path)
   }
