@@ -6,7 +6,17 @@ raise <- function(what, message, ..., .envir = parent.frame()) {
   on.exit(options(before))
   message[] <- shown_text(vapply(message, formatted_part, "", envir = .envir))
   class <- c(paste0("drystack_error_", what), "drystack_error")
-  rlang::abort(message, ..., class = class, call = NULL, use_cli_format = TRUE)
+  rlang::abort(message, ..., class = class, call = NULL, use_cli_format = TRUE,
+    trace = trace_to_door())
+}
+
+# The calls that led to the package: those within it say nothing to who made a mistake, and take
+# long to be told.
+trace_to_door <- function() {
+  own <- topenv()
+  doors <- Position(function(i) identical(topenv(environment(sys.function(i))), own),
+    seq_len(sys.nframe()))
+  rlang::trace_back(bottom = sys.frame(doors))
 }
 
 formatted_part <- function(part, envir) {

@@ -34,6 +34,11 @@ calling_script <- function(attached) {
     "  explain_plan(book, s = sum(net)), z), format))",
     "stopifnot(nrow(behind(x, 1, 'sales')) > 0, is_period(as_period(as.Date('2026-01-01'), 'month')),",
     "  file.exists(path))",
+    # An error tells the calls that led to the package, and none within it.
+    "asked <- function(book) rollup(book, by = yaer, s = sum(net))",
+    "error <- tryCatch(asked(book), error = identity)",
+    "heads <- vapply(error$trace$call, function(call) paste(deparse(call[[1L]]), collapse = ''), '')",
+    "stopifnot(identical(tail(heads, 2L), c('asked', 'rollup')))",
     "cat('called')"
   )
 }
