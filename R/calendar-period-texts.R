@@ -8,8 +8,9 @@ period_days <- function(texts, end = TRUE) {
   for (form in period_forms()) {
     fits <- is.na(first) & grepl(form$pattern, texts, ignore.case = TRUE, perl = TRUE)
     if (!any(fits)) next
-    part <- function(i) sub(form$pattern, paste0("\\", i), texts[fits],
-      ignore.case = TRUE, perl = TRUE)
+    part <- function(i) {
+      sub(form$pattern, paste0("\\", i), texts[fits], ignore.case = TRUE, perl = TRUE)
+    }
     span <- form$span(full_year(part(form$year)), part(3L - form$year))
     first[fits] <- span$first
     last[fits] <- span$last

@@ -118,8 +118,9 @@ ordered_days <- function(x, date_order) {
   pattern <- paste0("^", paste(parts, collapse = "[/.-]"), time_form)
   days <- rep(NA_integer_, length(x))
   fits <- grepl(pattern, x, perl = TRUE)
-  part <- function(letter) sub(pattern, paste0("\\", regexpr(letter, date_order)),
-    x[fits], perl = TRUE)
+  part <- function(letter) {
+    sub(pattern, paste0("\\", regexpr(letter, date_order)), x[fits], perl = TRUE)
+  }
   days[fits] <- checked_days(full_year(part("y")), as.integer(part("m")), as.integer(part("d")))
   days
 }

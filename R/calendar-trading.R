@@ -43,8 +43,9 @@ open_days <- function(calendar) {
 
 count_trading <- function(from, to, calendar) {
   before <- open_before(calendar)
-  at <- function(day) before[pmin(pmax(day, first_known_day), last_known_day + 1L) -
-    first_known_day + 1L]
+  at <- function(day) {
+    before[pmin(pmax(day, first_known_day), last_known_day + 1L) - first_known_day + 1L]
+  }
   pmax(at(to + 1L) - at(from), 0L)
 }
 

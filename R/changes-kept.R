@@ -30,8 +30,9 @@ columns_to_keep <- function(page, names) {
     return(own_lines(lines_of_book(page$book, names), page))
   }
   engine <- engine_of(page$book)
-  lapply(page$book$made$columns[names], function(id) coded_column(engine, id) %||%
-    frame_values(engine, id))
+  lapply(page$book$made$columns[names], function(id) {
+    coded_column(engine, id) %||% frame_values(engine, id)
+  })
 }
 
 # The columns that a report speaks of, beside those it lists.

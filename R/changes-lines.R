@@ -68,8 +68,9 @@ check_key_told <- function(columns, key) {
   if (all(vapply(codes, is.numeric, NA)) && rows_ascend(codes)) {
     return(invisible())
   }
-  codes <- lapply(codes, function(x) if (is.integer(x)) x else kernel_encode(x,
-    thread_count())$codes)
+  codes <- lapply(codes, function(x) {
+    if (is.integer(x)) x else kernel_encode(x, thread_count())$codes
+  })
   rows <- encoded_rows(lapply(codes, function(x) replace(x, is.na(x), 0L)), length(codes[[1L]]))
   if (length(rows$first) < length(codes[[1L]]))
     check_key_once(rows$codes, lapply(columns[key], expanded), key,

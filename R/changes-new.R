@@ -75,8 +75,9 @@ orders_of_book <- function(book) engine_of(book)$given %||% lines_of_book(book)
 # before, after: see change_steps(); since: in words what it is compared with.
 new_changes <- function(before, after, key, since, told_on = NULL) {
   asked <- unlist(before$terms$block$said$show)
-  shown <- Filter(function(text) is_of_both(text, before$terms$said$measures,
-    after$terms$said$measures), asked)
+  shown <- Filter(function(text) {
+    is_of_both(text, before$terms$said$measures, after$terms$said$measures)
+  }, asked)
   if (length(shown) == 0L) raise("argument", "The tables have no measure in common.")
   missing <- setdiff(asked, shown)
   before$terms$block$said$show <- after$terms$block$said$show <- as.list(shown)

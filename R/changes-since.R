@@ -107,8 +107,9 @@ told_lookup <- function(lookup) {
   if (length(lookup) == 0L) {
     return(NULL)
   }
-  plain <- function(values) unlist(lapply(values,
-    function(value) if (is.null(value)) NA else value))
+  plain <- function(values) {
+    unlist(lapply(values, function(value) if (is.null(value)) NA else value))
+  }
   structure(lapply(lookup, plain), class = "data.frame", row.names = seq_along(lookup[[1L]]))
 }
 
@@ -176,8 +177,9 @@ earlier_values <- function(told, document) {
 # What a report says of its figures, with the values of its parameters put in.
 settled_said <- function(document, values) {
   said <- document$said
-  fill <- function(text) if (is.character(text)) filled_expression(text, values, document,
-    list()) else text
+  fill <- function(text) {
+    if (is.character(text)) filled_expression(text, values, document, list()) else text
+  }
   only <- lapply(conditions_said(said$only), function(one) {
     text <- fill(one$text)
     if (is.null(text)) NULL else if (nzchar(one$called)) paste(value_text(one$called), "=",

@@ -22,8 +22,9 @@ most_day_states <- 200000L
 # By which columns and of which amounts states are kept that answer some tables: list(by, amounts).
 states_wanted <- function(tables, book) {
   engine <- engine_of(book)
-  jobs <- unlist(lapply(tables, function(table) unname(
-    new_plan(table$ask, table_book(table))$jobs)),
+  jobs <- unlist(lapply(tables, function(table) {
+    unname(new_plan(table$ask, table_book(table))$jobs)
+  }),
     recursive = FALSE)
   jobs <- Filter(function(job) is.null(job$record), jobs)
   ids <- c(

@@ -46,12 +46,14 @@ order_steps <- function(before, after, key, told) {
 }
 
 line_steps <- function(before, after, key, told, made) {
-  step <- function(reason, kind, n, table) list(reason = reason, kind = kind,
-    lines = n, table = table)
+  step <- function(reason, kind, n, table) {
+    list(reason = reason, kind = kind, lines = n, table = table)
+  }
   found <- compare_lines(before$lines, after$lines, key)
   # On the way there may be no line that the terms could be asked of.
-  between <- function(lines) rlang::try_fetch(made(lines),
-    drystack_error = function(e) no_rows_of(told))
+  between <- function(lines) {
+    rlang::try_fetch(made(lines), drystack_error = function(e) no_rows_of(told))
+  }
   steps <- list()
   if (length(found$gone) > 0L) steps <- c(steps, list(step("lines gone", "gone", length(found$gone),
     between(without_rows(before$lines, found$gone)))))

@@ -124,8 +124,9 @@ term_parts <- function() {
       named_told(a$said$work_out, b$said$work_out)
     }),
     new_term_part("other conditions", keys = "only", block = "only", told = function(a, b) {
-      texts <- lapply(list(a, b), function(one) conditions_texts(
-        c(one$said$only, one$block$said$only)))
+      texts <- lapply(list(a, b), function(one) {
+        conditions_texts(c(one$said$only, one$block$said$only))
+      })
       gone <- setdiff(texts[[1L]], texts[[2L]])
       came <- setdiff(texts[[2L]], texts[[1L]])
       c(if (length(gone) > 0L) paste("no longer:", paste(gone, collapse = "; ")),
@@ -180,8 +181,9 @@ conditions_texts <- function(only) {
 named_told <- function(before, now) {
   names <- union(names(before), names(now))
   other <- Filter(function(name) !identical(before[[name]], now[[name]]), names)
-  vapply(other, function(name) before_and_now(paste0(plain_words(name), ":"),
-    before[[name]], now[[name]]), "")
+  vapply(other, function(name) {
+    before_and_now(paste0(plain_words(name), ":"), before[[name]], now[[name]])
+  }, "")
 }
 
 # Which lookups differ, and in how many rows.

@@ -79,10 +79,13 @@ tell_build <- function(built, json, log = "text") {
 # One JSON object for each thing that happened.
 build_events <- function(built) {
   at <- format(Sys.time(), "%Y-%m-%dT%H:%M:%SZ", tz = "UTC")
-  event <- function(what, ...) as.character(jsonlite::toJSON(list(at = at, event = what, ...),
-    auto_unbox = TRUE))
-  of <- function(what, key, texts) vapply(texts, function(text) do.call(event, c(list(what),
-    stats::setNames(list(text), key))), "", USE.NAMES = FALSE)
+  event <- function(what, ...) {
+    as.character(jsonlite::toJSON(list(at = at, event = what, ...), auto_unbox = TRUE))
+  }
+  of <- function(what, key, texts) {
+    vapply(texts, function(text) { do.call(event,
+      c(list(what), stats::setNames(list(text), key))) }, "", USE.NAMES = FALSE)
+  }
   left <- built$files %in% built$unchanged | !built$changed
   c(
     of("wrote", "file", built$files[!left]), of("unchanged", "file", built$files[left]),

@@ -25,8 +25,9 @@ install_command_line <- function(folder = "~/.local/bin") {
   })
   man <- file.path(dirname(normalizePath(folder)), "share", "man", "man1")
   if (dir.exists(man) || dir.create(man, showWarnings = FALSE, recursive = TRUE)) {
-    write_whole(file.path(man, "drystack.1"), function(aside) write_text_lines(
-      manual_lines(), aside))
+    write_whole(file.path(man, "drystack.1"), function(aside) {
+      write_text_lines(manual_lines(), aside)
+    })
   }
   on_path <- normalizePath(folder) %in% normalizePath(
     strsplit(Sys.getenv("PATH"), .Platform$path.sep)[[1L]], mustWork = FALSE

@@ -46,8 +46,10 @@ parse_chunk <- function(chunk, parser, flags, help) {
   }
   parsed <- rlang::try_fetch(
     suppressWarnings(optparse::parse_args(parser, args = chunk, positional_arguments = TRUE)),
-    error = function(e) raise_usage(paste0("The option ", quoted(chunk[1L]), " cannot be read",
-      if (length(chunk) > 1L) paste0(" with ", quoted(chunk[2L])), "."), help)
+    error = function(e) {
+      raise_usage(paste0("The option ", quoted(chunk[1L]), " cannot be read",
+        if (length(chunk) > 1L) paste0(" with ", quoted(chunk[2L])), "."), help)
+    }
   )
   if (length(parsed$args) > 0L) raise_usage(paste0("Nothing is known to do with ",
     quoted(parsed$args[1L]), "."), help)
@@ -94,8 +96,9 @@ raise_usage <- function(message, help) {
 # One line for each option; those without words of their own stand before the next that has
 # some. Dots: may be repeated.
 option_lines <- function(options) {
-  flags <- trimws(vapply(options, function(o) paste0("--", o$name, " ", o$meta,
-    if (o$many) " ..."), ""))
+  flags <- trimws(vapply(options, function(o) {
+    paste0("--", o$name, " ", o$meta, if (o$many) " ...")
+  }, ""))
   what <- vapply(options, `[[`, "", "what")
   line <- cumsum(c(1L, utils::head(what != "", -1L)))
   flags <- vapply(split(flags, line), paste, "", collapse = " ")

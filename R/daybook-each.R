@@ -144,8 +144,9 @@ figures_of_each <- function(asked) UseMethod("figures_of_each")
 
 # The daybook without conditions that speak of such a column themselves.
 without_each <- function(book, id, engine) {
-  book$scope <- Filter(function(condition) !id %in%
-    each_in(ids_of(condition$tree), engine), book$scope)
+  book$scope <- Filter(function(condition) {
+    !id %in% each_in(ids_of(condition$tree), engine)
+  }, book$scope)
   if (!engine$each[[id]]$shown) book["shown"] <- list(NULL)
   book
 }

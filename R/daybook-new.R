@@ -115,8 +115,9 @@ taken_orders <- function(orders) {
   }
   if (is_in_database(orders)) {
     return(structure(list(given = orders, path = NULL, reading = NULL, db = unclass(orders)[[1L]],
-      made = unclass(orders)[[1L]]$made, meaning = function(name) list(
-        kind = "elsewhere", name = name)),
+      made = unclass(orders)[[1L]]$made, meaning = function(name) {
+        list(kind = "elsewhere", name = name)
+      }),
         class = "drystack_taken_database"))
   }
   if (is_in_parts(orders)) {

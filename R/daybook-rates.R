@@ -67,8 +67,9 @@ checked_rates <- function(rates) {
       ">" = "It has the columns currency, date (from which on) and rate."))
   }
   names <- tolower(names(rates))
-  places <- vapply(rate_columns, function(known) c(match(known, names)[match(known, names,
-    nomatch = 0L) > 0L], NA)[1L], 1L)
+  places <- vapply(rate_columns, function(known) {
+    c(match(known, names)[match(known, names, nomatch = 0L) > 0L], NA)[1L]
+  }, 1L)
   if (anyNA(places)) {
     raise("rates", c(paste0("The table of rates has no column ",
       quoted(names(rate_columns)[is.na(places)][1L]), "."),

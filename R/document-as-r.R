@@ -78,8 +78,9 @@ r_lookup <- function(lookup) {
 
 # Each step that makes more of the daybook, in the order in which a document is built.
 r_steps <- function(said) {
-  named <- function(fn, texts) r_call(fn, paste(vapply(names(texts), name_text, ""), "=",
-    unlist(texts)))
+  named <- function(fn, texts) {
+    r_call(fn, paste(vapply(names(texts), name_text, ""), "=", unlist(texts)))
+  }
   keys <- said$sort_keys
   c(
     if (length(said$closing) > 0L) r_call("closing", r_named(said$closing)),
@@ -90,8 +91,9 @@ r_steps <- function(said) {
     if (length(said$only) > 0L) r_call("only", condition_options(said$only)),
     if (length(said$shown) > 0L) r_call("within_dates", r_shown(said$shown)),
     if (length(said$labels) > 0L) named("label_columns", lapply(said$labels, value_text)),
-    vapply(names(keys), function(name) r_call("sort_key",
-      c(name_text(name), name_text(keys[[name]]))), ""),
+    vapply(names(keys), function(name) {
+      r_call("sort_key", c(name_text(name), name_text(keys[[name]])))
+    }, ""),
     if (!is.null(said$as_of)) r_call("as_of", value_text(said$as_of)),
     if (!is.null(said$as_known)) r_call("as_known", c(name_text(said$as_known$entered_on),
       value_text(said$as_known$day)))

@@ -15,8 +15,9 @@ flat_page <- function(document) {
 
 document_block <- function(kind, said, document, book, values, path) {
   book <- limited_book(book, said, values, document, path)
-  fill <- function(text) if (is.null(text)) NULL else filled_expression(text, values,
-    document, path)
+  fill <- function(text) {
+    if (is.null(text)) NULL else filled_expression(text, values, document, path)
+  }
   axes <- function(key) lapply(unlist(said[[key]]), function(word) axis_said(word, book))
   request <- function(kind) block_request(kind, said, document, values, path, axes, fill)
   build <- list(

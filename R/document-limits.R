@@ -71,7 +71,8 @@ plain_limit <- function(expr) {
   if (!all(constant)) {
     return(NULL)
   }
-  members <- vapply(parts, function(part) if (is.call(part)) deparse1(
-    part) else value_text(part), "")
+  members <- vapply(parts, function(part) {
+    if (is.call(part)) deparse1(part) else value_text(part)
+  }, "")
   list(column = as.character(expr[[2L]]), members = members, none = FALSE, not = FALSE)
 }

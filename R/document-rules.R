@@ -31,8 +31,9 @@ rules_said <- function(said, option, fill) {
   if (!is.list(said)) {
     return(rules_from(fill(as.character(said)), option))
   }
-  lapply(said, function(text) rule_of(read_expression(fill(as.character(text)),
-    option)$expr, option))
+  lapply(said, function(text) {
+    rule_of(read_expression(fill(as.character(text)), option)$expr, option)
+  })
 }
 
 sides_said <- function(said) if (is.list(said)) unlist(said) else said

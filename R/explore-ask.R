@@ -135,8 +135,9 @@ explored_closing <- function(ask, book) {
 explored_request <- function(ask, book) {
   axes <- function(words) lapply(words, axis_said, book = book)
   rules <- function(texts, option) {
-    if (length(texts) > 0L) lapply(texts, function(text) rule_of(
-      read_expression(text, option)$expr, option))
+    if (length(texts) > 0L) lapply(texts, function(text) {
+      rule_of(read_expression(text, option)$expr, option)
+    })
   }
   hidden <- vapply(ask$measures, `[[`, NA, "hidden")
   names <- vapply(ask$measures, `[[`, "", "name")

@@ -11,8 +11,9 @@ said_figure_drawn <- function(app, window, said) {
       2400) else default
   }
   seen <- window$seen
-  draw <- function() in_shades(isTRUE(said$dark),
-    drawn_figure(seen, size("width", 640), size("height", 420)))
+  draw <- function() {
+    in_shades(isTRUE(said$dark), drawn_figure(seen, size("width", 640), size("height", 420)))
+  }
   if (forks_safely()) draw_apart(app, window, said, draw)
   else tell_window(window, "figure", c(list(n = said$n), draw()))
 }

@@ -18,8 +18,9 @@ kept_guard <- function(file, host) {
   }
   said <- rlang::try_fetch(jsonlite::fromJSON(file), error = function(e) NULL)
   secrets <- said[c("token", "value", "key")]
-  whole <- is.list(said) && all(vapply(secrets, function(one) is_one_text(one) &&
-    grepl("^[0-9a-f]{48}$", one), NA)) &&
+  whole <- is.list(said) && all(vapply(secrets, function(one) {
+    is_one_text(one) && grepl("^[0-9a-f]{48}$", one)
+  }, NA)) &&
     is.numeric(said$port) && length(said$port) == 1L && said$port >= 1024 && said$port <= 65535
   shut <- bitwAnd(as.integer(file.mode(file)), strtoi("077", 8L)) == 0L
   if (whole && shut) new_guard(host, as.integer(said$port), secrets)

@@ -107,8 +107,9 @@ band_items <- function(seen, side, at) {
   }
   facts <- column_facts(seen$columns_of)
   key <- paste(c("limits", unlist(seen$ask$work_out)), collapse = " ")
-  limits <- remembered_in(seen$made, key, function() likely_limits(
-    facts$name[facts$kind == "amount"], seen))
+  limits <- remembered_in(seen$made, key, function() {
+    likely_limits(facts$name[facts$kind == "amount"], seen)
+  })
   lapply(names(limits), function(name) {
     said <- paste(format(limits[[name]], scientific = FALSE, trim = TRUE, digits = 15L),
       collapse = ", ")

@@ -225,8 +225,10 @@ average_forms <- function(grain) {
   finest <- match(grain, units)
   units <- units[seq_along(units) < min(finest, length(units) + 1L, na.rm = TRUE)]
   words <- c(day = "daily", week = "weekly", month = "monthly")[units]
-  unname(Map(function(unit, word) derived_form(paste("average of", word, "@"),
-    paste0("mean(each(", unit, ", @))"), paste0(word, "_average")), units, words))
+  unname(Map(function(unit, word) {
+    derived_form(paste("average of", word, "@"), paste0("mean(each(", unit, ", @))"),
+      paste0(word, "_average"))
+  }, units, words))
 }
 
 # Like for like by the first columns of few members that are no keys.

@@ -31,8 +31,9 @@ menu_members <- function(seen, asked) {
   check_column(column, names(book$columns))
   axis <- dimension_axis(column, book$columns[[column]])
   known <- members(engine_of(book), axis)
-  at <- which(vapply(seen$ask$only, function(text) identical(limit_said(text)$column,
-    column), NA))[1L]
+  at <- which(vapply(seen$ask$only, function(text) {
+    identical(limit_said(text)$column, column)
+  }, NA))[1L]
   limit <- if (!is.na(at)) limit_said(seen$ask$only[at])
   literals <- member_constants(known$members, column, book)
   figures <- member_figures(seen, column, if (!is.na(at)) at else 0L)

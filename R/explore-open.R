@@ -55,8 +55,9 @@ run_explorer <- function(opened, port, host, folder, open) {
   server <- httpuv::startPipeServer(inner, strtoi("077", 8L), socket_app(app))
   on.exit(server$stop(), add = TRUE)
   # What draws figures is loaded once, not by each process that draws one.
-  later::later(function() lapply(c("ggplot2", "scales", "ragg"), requireNamespace,
-    quietly = TRUE), 0.5)
+  later::later(function() {
+    lapply(c("ggplot2", "scales", "ragg"), requireNamespace, quietly = TRUE)
+  }, 0.5)
   tell_address(guard)
   if (open) utils::browseURL(guard$address)
   repeat later::run_now(1)

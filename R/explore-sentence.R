@@ -49,8 +49,9 @@ measure_face <- function(measure, seen) {
 # Which conditions a figure does not go by.
 regardless_mark <- function(measure, seen) {
   tree <- seen$measures[[measure$name]]$tree
-  drops <- if (!is.null(tree)) tree_collect(tree, function(one) if (!is.null(one$drop))
-    list(one$drop))
+  drops <- if (!is.null(tree)) tree_collect(tree, function(one) {
+    if (!is.null(one$drop)) list(one$drop)
+  })
   if (length(drops) == 0L) "" else paste("whatever the",
     joined_words(unique(vapply(drops, dropped_in_words, ""))))
 }
@@ -85,8 +86,9 @@ line_phrase <- function(seen) {
 
 group_phrase <- function(seen) {
   ask <- seen$ask
-  parts <- lapply(seq_along(ask$rows), function(at) new_part("rows",
-    axis_face(ask$rows[at]), "Group", at))
+  parts <- lapply(seq_along(ask$rows), function(at) {
+    new_part("rows", axis_face(ask$rows[at]), "Group", at)
+  })
   if (length(parts) == 0L) parts <- list(new_part("rows", "no groups", "Group", quiet = TRUE))
   new_phrase("under", parts, join = ", then ", plus = list(menu = "rows", text = "a group"))
 }
@@ -110,8 +112,9 @@ condition_phrase <- function(seen) {
     new_part("only", condition_face(seen$ask$only[at], seen), "Condition", at,
       mark = lines_left_mark(seen, at))
   })
-  parts <- c(parts, lapply(seen$fixed, function(text) new_part("fixed", text,
-    "Condition of the daybook")))
+  parts <- c(parts, lapply(seen$fixed, function(text) {
+    new_part("fixed", text, "Condition of the daybook")
+  }))
   if (length(parts) == 0L) parts <- list(new_part("only", "all orders", "Condition", quiet = TRUE))
   new_phrase("for", parts, plus = list(menu = "only", text = "a condition"))
 }

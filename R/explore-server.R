@@ -100,8 +100,9 @@ serve <- function(app, window, said) {
   rlang::try_fetch(
     if (is.null(answer)) raise("act", paste0("Nothing is known to do by ", quoted(said$do), "."))
     else answer(app, window, said),
-    drystack_stopped = function(e) if (isTRUE(window$stopped))
-      tell_window(window, "stopped", list()),
+    drystack_stopped = function(e) {
+      if (isTRUE(window$stopped)) tell_window(window, "stopped", list())
+    },
     drystack_error = function(e) refuse(app, window, said, e),
     error = function(e) {
       refuse(app, window, said, rlang::error_cnd(

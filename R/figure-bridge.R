@@ -1,7 +1,8 @@
 # A bridge as steps: the figure before, its parts, the figure now, of the total row or the only one.
 
-fits_bridge <- function(x) inherits(x, "drystack_rollup") && !is.null(bridge_shown(x)) &&
-  length(bridge_row(x)) == 1L
+fits_bridge <- function(x) {
+  inherits(x, "drystack_rollup") && !is.null(bridge_shown(x)) && length(bridge_row(x)) == 1L
+}
 
 bridge_row <- function(x) if (length(x$role) == 1L) 1L else which(x$role == "total")
 

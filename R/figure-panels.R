@@ -5,8 +5,9 @@ most_measures_drawn <- 4L
 # The measures drawn in panels: the first, and of the others those that are figures and no line over
 # it. `lines`: the names of those.
 panel_measures <- function(x, lines = character()) {
-  others <- Filter(function(measure) is.numeric(x$figures[[measure$name]]) &&
-    !measure$name %in% lines, x$ask$measures[-1L])
+  others <- Filter(function(measure) {
+    is.numeric(x$figures[[measure$name]]) && !measure$name %in% lines
+  }, x$ask$measures[-1L])
   utils::head(c(x$ask$measures[1L], others), most_measures_drawn)
 }
 

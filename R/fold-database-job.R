@@ -8,8 +8,9 @@ fold.drystack_database_engine <- function(engine, job, dimensions, book) {
   folded <- Map(amount_selected, amounts, seq_along(amounts),
     MoreArgs = list(db = engine$db, figures = figures_given(cells)))
   rows <- grouped_rows(engine, cells, folded)
-  ends <- Map(function(amount, wanted) if (wanted$position)
-    ends_of_cells(engine, cells, amount), amounts, job$amounts)
+  ends <- Map(function(amount, wanted) {
+    if (wanted$position) ends_of_cells(engine, cells, amount)
+  }, amounts, job$amounts)
   handed_over <- new.env(parent = emptyenv())
   # Of many lines it is the dearest query, and counts that are made there do without.
   values <- function(key) {

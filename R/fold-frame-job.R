@@ -41,8 +41,9 @@ fold.drystack_frame <- function(engine, job, dimensions, book) {
     entity_id = job$entity$id, count = length(groups), lines = keep(folded$lines),
     states = stats::setNames(lapply(folded$columns, lapply, keep), names(job$amounts)),
     cells = folded$cells,
-    values = function(key) values[[key]], codes = function(key) kept_codes(values[[key]],
-      remembered, key),
+    values = function(key) values[[key]], codes = function(key) {
+      kept_codes(values[[key]], remembered, key)
+    },
     sorted = function(what, key, to_group, n_groups) {
       to <- rep(NA_integer_, folded$groups)
       to[groups] <- to_group
@@ -129,6 +130,7 @@ job_days <- function(engine, job, book) {
   if (job$date$name == book$date) {
     return(engine$days)
   }
-  kept(engine, "days", job$date$id, function() read_days(frame_values(engine, job$date$id),
-    job$date$name))
+  kept(engine, "days", job$date$id, function() {
+    read_days(frame_values(engine, job$date$id), job$date$name)
+  })
 }

@@ -21,9 +21,10 @@ lines_meeting.drystack_engine <- function(engine, condition, book) {
 
 #' @export
 lines_undecided.drystack_engine <- function(engine, conditions, book) {
-  vapply(conditions, function(condition) kept(engine, "undecided", condition$key, function() {
-    orders_facts(engine, list(undecided(condition)))$lines + 0
-  }), 0)
+  vapply(conditions, function(condition) {
+    kept(engine, "undecided", condition$key, function(
+      ) { orders_facts(engine, list(undecided(condition)))$lines + 0 })
+  }, 0)
 }
 
 # The condition that another is unknown.

@@ -180,8 +180,9 @@ values_in_parts <- function(parts, groups, job) {
     values = function(key) do.call(vctrs::vec_c, lapply(parts, function(p) p$values(key))),
     codes = function(key) codes_of(key)$whole,
     sorted = function(what, key, to_group, n_groups) {
-      lists <- Map(function(part, own) part$sorted(what, key, to_group[own],
-        n_groups), parts, groups)
+      lists <- Map(function(part, own) {
+        part$sorted(what, key, to_group[own], n_groups)
+      }, parts, groups)
       maps <- switch(what,
         codes = codes_of(key)$maps,
         rows = lapply(parts, function(p) as.integer(p$before + seq_len(p$rows))),

@@ -95,8 +95,9 @@ sql_functions <- function() {
       "abs" = sql_numbers(function(x) paste0("abs(", x, ")")),
       "least" = sql_numbers(function(x, y) either_number(x, y, "<=")),
       "greatest" = sql_numbers(function(x, y) either_number(x, y, ">=")),
-      "where_known" = sql_numbers(function(x, y) paste0("CASE WHEN ", y,
-        " IS NOT NULL THEN ", x, " END")),
+      "where_known" = sql_numbers(function(x, y) {
+        paste0("CASE WHEN ", y, " IS NOT NULL THEN ", x, " END")
+      }),
       "or_zero" = sql_numbers(function(x) paste0("coalesce(", x, ", 0e0)")),
       "if_known" = sql_alike(function(x, y) paste0("coalesce(", x, ", ", y, ")")),
       "as_amount" = function(query, args, constant,
@@ -123,8 +124,9 @@ all_sql <- function(query, args, constant) {
 sql_numbers <- function(say) {
   function(query, args, constant, tree) {
     args <- all_sql(query, args, constant)
-    numbers <- vapply(args, function(arg) is_number_kind(arg$kind %||% "") ||
-      is_day_kind(arg$kind %||% ""), NA)
+    numbers <- vapply(args, function(arg) {
+      is_number_kind(arg$kind %||% "") || is_day_kind(arg$kind %||% "")
+    }, NA)
     if (!all(numbers) || length(args) != length(formals(say))) {
       return(NULL)
     }
@@ -145,8 +147,9 @@ sql_arithmetic <- function(op) {
       else y, ")")
   })
   one <- sql_numbers(function(x) if (op == "-") paste0("(- ", x, ")") else x)
-  function(query, args, constant, tree) (if (length(args) == 1L) one else two)(query, args,
-    constant, tree)
+  function(query, args, constant, tree) {
+    (if (length(args) == 1L) one else two)(query, args, constant, tree)
+  }
 }
 
 sql_conditions <- function(say) {

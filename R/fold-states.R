@@ -91,8 +91,9 @@ orders_engine <- function(engine) {
 # Each state stands for some order lines.
 #' @export
 labels_counted.drystack_states <- function(engine, tree) {
-  answered_by(engine, ids_of(tree), function(frame) lines_by_label(frame, tree, engine,
-    engine$kept_rows$n), function(orders) labels_counted(orders, tree))
+  answered_by(engine, ids_of(tree), function(frame) {
+    lines_by_label(frame, tree, engine, engine$kept_rows$n)
+  }, function(orders) labels_counted(orders, tree))
 }
 
 #' @export
@@ -187,8 +188,9 @@ left_out.drystack_states <- function(engine, book) {
   answered_by(engine, condition_ids(book$scope), function(frame) {
     day <- engine$kept_rows$day
     reasons <- c(list(is.na(day), (day > book$as_of) %in% TRUE),
-      lapply(settled_scope(engine, book$scope), function(condition) !condition_mask(
-        frame, condition)))
+      lapply(settled_scope(engine, book$scope), function(condition) {
+        !condition_mask(frame, condition)
+      }))
     left <- rep(FALSE, length(day))
     vapply(reasons, function(reason) {
       first <- reason %in% TRUE & !left

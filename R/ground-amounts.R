@@ -29,8 +29,9 @@ amounts_of <- function(texts, reading) {
     sub("[.,][0-9]{0,2}$", "", parts$body)))) {
     return(NULL)
   }
-  values <- lapply(ways, function(way) parts$sign * body_values(parts$body, way) *
-    parts$times / parts$per)
+  values <- lapply(ways, function(way) {
+    parts$sign * body_values(parts$body, way) * parts$times / parts$per
+  })
   first <- values[[1L]]
   differ <- Reduce(`|`, lapply(values[-1L], function(other) other != first),
     rep(FALSE, length(texts)))

@@ -48,8 +48,9 @@ check_unchanged <- function(path, state) {
 }
 
 read_or_told <- function(code, path) {
-  rlang::try_fetch(code, error = unless_ours(function(e) raise_unreadable(path,
-    conditionMessage(e))))
+  rlang::try_fetch(code, error = unless_ours(function(e) {
+    raise_unreadable(path, conditionMessage(e))
+  }))
 }
 
 # Memory that is not there is told as such.

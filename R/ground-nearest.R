@@ -7,8 +7,9 @@ nearest_word <- function(word, known) {
   # A short stem of a long word is near too: "amt" is far from "amount" by edits, "amou" is not.
   distance[startsWith(tolower(known), tolower(word)) & nchar(word) >= 3L] <- 1L
   # Two letters that changed places are one slip.
-  letters_of <- function(x) vapply(strsplit(tolower(x), ""),
-    function(l) paste(sort(l), collapse = ""), "")
+  letters_of <- function(x) {
+    vapply(strsplit(tolower(x), ""), function(l) paste(sort(l), collapse = ""), "")
+  }
   distance[letters_of(known) == letters_of(word)] <- 1L
   # Of several the one that also agrees in capitals.
   near <- which(distance == min(distance))

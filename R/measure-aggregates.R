@@ -62,8 +62,9 @@ aggregate_sd <- function() {
 }
 
 aggregate_median <- function() {
-  new_aggregate("rows", function(cell) unknown_face_of(cell$given("median") %||%
-    cell$quantile(0.5)))
+  new_aggregate("rows", function(cell) {
+    unknown_face_of(cell$given("median") %||% cell$quantile(0.5))
+  })
 }
 
 aggregate_quantile <- function() {

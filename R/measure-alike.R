@@ -14,10 +14,11 @@ parse_alike <- function(fn, said, vocabulary, depth) {
   grain <- each_grain(parts$args$column, vocabulary)
   if (is.null(grain$column)) raise("expression",
     "The members of {.fn alike} are those of a column.")
-  before <- function(tree) node("lens", fn = "prior", child = tree,
-    options = lenses()$prior$options(
-    parts$args[intersect(c("unit", "n"), names(parts$args))], vocabulary),
-    said = code_text(parts$args$unit))
+  before <- function(tree) {
+    node("lens", fn = "prior", child = tree, options = lenses()$prior$options(
+      parts$args[intersect(c("unit", "n"), names(parts$args))], vocabulary),
+      said = code_text(parts$args$unit))
+  }
   here <- there_by_orders(before)
   if (!is.null(parts$args$from)) here <- there_by_days(parts$args, before, vocabulary)
   both <- call_node("*", unname(here))

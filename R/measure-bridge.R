@@ -51,8 +51,9 @@ bridge_measures <- function(expr, name) {
   before <- args$from %||% as.call(c(list(as.name("prior"), args$m), if (!is.null(args$to))
     list(args$to)))
   parts <- effect_parts(!is.null(args$quantity))
-  effects <- lapply(parts, function(part) as.call(c(list(as.name("effect"), args$m), rest,
-    list(part = part))))
+  effects <- lapply(parts, function(part) {
+    as.call(c(list(as.name("effect"), args$m), rest, list(part = part)))
+  })
   all <- c(list(before), effects, list(args$m))
   names(all) <- c("before", parts, "now")
   labels <- c(before = "Before", volume = "Volume", mix = "Mix", price = "Price", change = "Change",

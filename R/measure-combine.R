@@ -14,8 +14,9 @@ combiners <- function() {
     sd = function(x, options) by_row(x, stats::sd, NA_real_),
     var = function(x, options) by_row(x, stats::var, NA_real_),
     count = function(x, options) rowSums(!is.na(x)) + 0,
-    longest = function(x, options) vapply(seq_len(nrow(x)),
-      function(i) longest_run(x[i, ] %in% 1), 0)
+    longest = function(x, options) {
+      vapply(seq_len(nrow(x)), function(i) longest_run(x[i, ] %in% 1), 0)
+    }
   )
 }
 

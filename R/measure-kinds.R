@@ -54,10 +54,13 @@ kinds_at_the_bottom <- function() {
       of = of_args, keeps = "days", format = format_of_call, adds_up = call_adds_up
     ),
     day = new_kind(
-      words = function(tree, faces) c(as_of = "the as-of date", first = "the first day",
-        last = "the last day")[[tree$fn]],
-      told = function(tree) c(as_of = "as of which the table is", first = "the cell's first day",
-        last = "its last")[[tree$fn]]
+      words = function(tree, faces) {
+        c(as_of = "the as-of date", first = "the first day", last = "the last day")[[tree$fn]]
+      },
+      told = function(tree) {
+        c(as_of = "as of which the table is", first = "the cell's first day",
+          last = "its last")[[tree$fn]]
+      }
     ),
     days_left = new_kind(words = days_left_in_words, told = days_left_words),
     occurrences = new_kind(told = occurrences_words)
@@ -84,8 +87,9 @@ kinds_of_order_lines <- function() {
       of = of_child, keeps = c("format", "sum"), moved = TRUE
     ),
     effect = new_kind(
-      words = function(tree, faces) paste(tree$part, "effect on",
-        measure_in_words(tree$args[[1L]], faces)),
+      words = function(tree, faces) {
+        paste(tree$part, "effect on", measure_in_words(tree$args[[1L]], faces))
+      },
       told = effect_words,
       format = function(tree, measures) inherited_format(tree$args[[1L]], measures)
     )
@@ -109,8 +113,9 @@ kinds_over_time <- function() {
       of = of_args, keeps = c("days", "name"), format = function(tree, measures) percentage()
     ),
     index = new_kind(
-      words = function(tree, faces) paste0(measure_in_words(tree$child, faces), ", ", tree$base,
-        " as 100"),
+      words = function(tree, faces) {
+        paste0(measure_in_words(tree$child, faces), ", ", tree$base, " as 100")
+      },
       told = function(tree) paste("with", tree$base, "as 100"),
       of = of_child, keeps = "days"
     )
@@ -133,10 +138,12 @@ kinds_over_the_table <- function() {
       of = of_args, keeps = c("days", "name"), format = function(tree, measures) percentage()
     ),
     of_rows = new_kind(
-      words = function(tree, faces) paste(tree$using, "of", measure_in_words(tree$child, faces),
-        of_rows_words(tree$within)),
-      told = function(tree) paste("the", tree$using, "of the figures of the rows",
-        of_rows_words(tree$within)),
+      words = function(tree, faces) {
+        paste(tree$using, "of", measure_in_words(tree$child, faces), of_rows_words(tree$within))
+      },
+      told = function(tree) {
+        paste("the", tree$using, "of the figures of the rows", of_rows_words(tree$within))
+      },
       of = of_child, format = format_of_combined
     ),
     rank = new_kind(

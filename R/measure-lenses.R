@@ -29,8 +29,9 @@ lens_so_far <- function(fixed) {
       unit <- options$unit %||% raise_no_unit("so_far")
       so_far_cells(cells, unit$unit, unit$calendar)
     },
-    words = function(options, unit) paste("from the first day of the", unit,
-      "to the last day of the cell"),
+    words = function(options, unit) {
+      paste("from the first day of the", unit, "to the last day of the cell")
+    },
     label = so_far_label
   )
 }
@@ -68,8 +69,9 @@ lens_whole <- function() {
       cells$beyond <- TRUE
       cells
     },
-    words = function(options, unit) paste("the whole", unit,
-      "that holds the cell's last day, to its end"),
+    words = function(options, unit) {
+      paste("the whole", unit, "that holds the cell's last day, to its end")
+    },
     label = current_label
   )
 }

@@ -18,8 +18,9 @@ measure_words <- function() c(names(measure_parsers()), names(measure_functions(
 
 # Which function reads a call of each word.
 measure_parsers <- made_once(function() {
-  of <- function(vocabulary, parser) stats::setNames(
-    rep(list(parser), length(vocabulary)), vocabulary)
+  of <- function(vocabulary, parser) {
+    stats::setNames(rep(list(parser), length(vocabulary)), vocabulary)
+  }
   c(
     of(names(aggregates()), parse_aggregate), list(weighted_mean = parse_weighted_mean,
       custom = parse_custom_measure),

@@ -34,8 +34,9 @@ is_constant <- function(tree) {
   tree$kind == "value" || tree$kind == "call" && all(vapply(tree$args, is_constant, NA))
 }
 
-has_time_lens <- function(tree) has_outlook(tree) || has_effect(tree) ||
-  has_lens(tree, names(lenses())) || disregards_dates(tree)
+has_time_lens <- function(tree) {
+  has_outlook(tree) || has_effect(tree) || has_lens(tree, names(lenses())) || disregards_dates(tree)
+}
 
 disregards_dates <- function(tree) {
   tree_any(tree, function(one) {
@@ -45,8 +46,9 @@ disregards_dates <- function(tree) {
 }
 
 without_prior <- function(tree) {
-  tree_map(tree, function(one) if (one$kind == "lens" && one$fn == "prior")
-    without_prior(one$child))
+  tree_map(tree, function(one) {
+    if (one$kind == "lens" && one$fn == "prior") without_prior(one$child)
+  })
 }
 
 # Whether a figure is one of a record beside the orders, under whatever lens.

@@ -9,8 +9,10 @@ parse_periods_between <- function(fn, said, vocabulary, depth) {
   }
   period <- period_option(given[[3L]], NULL, vocabulary, fn)
   dates <- lapply(given[1:2], parse_row, vocabulary = vocabulary, depth = depth + 1L)
-  place <- function(date) node("call", fn = "period_place", args = list(date),
-    constants = period[c("unit", "calendar")], text = arguments_text(fn, tree_text(date)))
+  place <- function(date) {
+    node("call", fn = "period_place", args = list(date), constants = period[c("unit", "calendar")],
+      text = arguments_text(fn, tree_text(date)))
+  }
   tree <- call_node("-", list(place(dates[[2L]]), place(dates[[1L]])))
   tree$text <- arguments_text(fn, c(tree_text(dates[[1L]]), tree_text(dates[[2L]]),
     code_text(given[[3L]])))

@@ -67,8 +67,9 @@ kind_compared <- function(x) {
 # Whole numbers of 64 bits may be longer than a number can be written: digits in text stand
 # for them.
 compared_whole_numbers <- function(values, tree) {
-  digits <- function(x) is.character(x) && all(is.na(x) | x == none_label |
-    grepl("^[+-]?[0-9]+$", x))
+  digits <- function(x) {
+    is.character(x) && all(is.na(x) | x == none_label | grepl("^[+-]?[0-9]+$", x))
+  }
   as_text <- any(vapply(values, digits, NA))
   lapply(values, function(x) {
     if (!inherits(x, "integer64")) x else if (as_text) kernel_int64_texts(

@@ -56,8 +56,9 @@ parse_regroup <- function(fn, said, vocabulary, depth) {
       ">" = "For example {.code regroup(region, Uplands = c(\"North\", \"Peak\"))}."
     ))
   }
-  groups <- lapply(given[-1L], function(group) as.character(
-    constant_said(group, vocabulary, depth)))
+  groups <- lapply(given[-1L], function(group) {
+    as.character(constant_said(group, vocabulary, depth))
+  })
   members <- unlist(groups, use.names = FALSE)
   twice <- unique(members[duplicated(members)])
   if (length(twice) > 0L) {

@@ -16,8 +16,9 @@ row_functions <- made_once(function() {
     "least" = function(...) pmin(...),
     "greatest" = function(...) pmax(...),
     "as_amount" = as_amount,
-    "where_known" = function(x, y) replace(rep_len(x, max(length(x), length(y))),
-      !is.finite(y), NA),
+    "where_known" = function(x, y) {
+      replace(rep_len(x, max(length(x), length(y))), !is.finite(y), NA)
+    },
     "or_zero" = function(x) or_else(x, 0),
     "if_known" = function(x, `else`) or_else(x, `else`),
     "<" = compare(`<`), "<=" = compare(`<=`), ">" = compare(`>`), ">=" = compare(`>=`),

@@ -10,10 +10,12 @@ shift_periods <- function(starts, unit, by, n, calendar) {
     return(at_position(tables[[unit]]$starts, position - n))
   }
   outer <- period_position(starts, by, calendar)
-  first_inner <- function(outer) period_position(at_position(tables[[by]]$starts, outer),
-    unit, calendar)
-  last_inner <- function(outer) period_position(at_position(tables[[by]]$ends, outer),
-    unit, calendar)
+  first_inner <- function(outer) {
+    period_position(at_position(tables[[by]]$starts, outer), unit, calendar)
+  }
+  last_inner <- function(outer) {
+    period_position(at_position(tables[[by]]$ends, outer), unit, calendar)
+  }
   moved <- first_inner(outer - n) + position - first_inner(outer)
   moved[is.na(moved) | moved > last_inner(outer - n)] <- NA_integer_
   at_position(tables[[unit]]$starts, moved)

@@ -7,8 +7,9 @@ memory_needed <- function(plan, sizes, entities, rows) {
   bytes <- vapply(kernel_states(), `[[`, 0, "bytes")
   jobs <- lapply(plan$jobs, function(job) {
     groups <- min(if (is.null(job$entity)) base else base * (entities[[job$key]] + 1), rows)
-    per_cell <- 12 + sum(vapply(job$amounts, function(a) 12 +
-      sum(bytes[intersect(a$needs, names(bytes))]), 0))
+    per_cell <- 12 + sum(vapply(job$amounts, function(a) {
+      12 + sum(bytes[intersect(a$needs, names(bytes))])
+    }, 0))
     cells <- groups * job$spans$count
     list(cells = cells, states = cells * per_cell * (thread_count() + 1),
       rows = if (job$rows) 12 * rows else 0)

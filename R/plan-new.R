@@ -205,8 +205,9 @@ ends_of_days <- function(from, to) c(least_known(from), -least_known(-to))
 
 # Finer figures as one over all their days, those without orders or trade included.
 whole_days <- function(tree) {
-  tree_map(tree, function(one) if (one$kind == "each")
-    node("aggregate", fn = "count", args = list()))
+  tree_map(tree, function(one) {
+    if (one$kind == "each") node("aggregate", fn = "count", args = list())
+  })
 }
 
 # The periods that figures are indexed to and that lie outside the record, by their words.

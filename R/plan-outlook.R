@@ -19,8 +19,9 @@ trace_outlook <- function(tree, at, frame) {
     })
   }
   by_year <- tree$options$by == "last year"
-  ends <- if (by_year) lapply(c(TRUE, FALSE), function(end) trace_measure(tree$child,
-    before(end), frame))
+  ends <- if (by_year) lapply(c(TRUE, FALSE), function(end) {
+    trace_measure(tree$child, before(end), frame)
+  })
   node("outlook", args = c(list(trace_measure(tree$child, known, frame)), ends), part = part,
     factor = ifelse(lost, NA, if (by_year) 1 else days_factor(days, tree$options$by,
       unit$calendar)))

@@ -188,8 +188,9 @@ beside_told <- function(levels) {
       lacking = of(Negate(is_spread("members")), function(one) one$lacking),
       over = of(is_spread("members"), function(one) one$spread$over),
       members = of(is_spread("members"), function(one) one$spread$members),
-      unknown = any(vapply(all, function(one) is.null(one$spread$days) &&
-        length(one$cut) > 0L, NA)),
+      unknown = any(vapply(all, function(one) {
+        is.null(one$spread$days) && length(one$cut) > 0L
+      }, NA)),
       days = of(function(one) length(one$cut) > 0L, function(one) one$spread$days)
     )
   })

@@ -24,11 +24,15 @@ tracers <- made_once(function() {
     value = function(tree, at, frame) tree,
     named = function(tree, at, frame) trace_measure(tree$child, at, frame),
     call = function(tree, at, frame) call_node(tree$fn, traced_arguments(tree, at, frame)),
-    growth = function(tree, at, frame) node("growth", args = traced_arguments(tree, at, frame),
-      uncovered = !is.na(at$cells$to) & at$cells$to > frame$covered),
+    growth = function(tree, at, frame) {
+      node("growth", args = traced_arguments(tree, at, frame), uncovered = !is.na(at$cells$to) &
+        at$cells$to > frame$covered)
+    },
     share = function(tree, at, frame) node("share", args = traced_arguments(tree, at, frame)),
-    each = function(tree, at, frame) if (is.null(tree$grain$column))
-      trace_each_period(tree, at, frame) else trace_each_member(tree, at, frame),
+    each = function(tree, at, frame) {
+      if (is.null(tree$grain$column)) trace_each_period(tree, at,
+        frame) else trace_each_member(tree, at, frame)
+    },
     rank = trace_rank, lens = trace_lens, of = trace_of, along = trace_along, scope = trace_scope,
     index = trace_index, overall = trace_overall, of_rows = trace_of_rows,
     occurrences = trace_occurrences, day = trace_day, effect = trace_effect,
@@ -105,8 +109,9 @@ trace_along <- function(tree, at, frame) {
     return(trace_measure(tree$child, at, frame))
   }
   at$lensed <- TRUE
-  trace_measure(tree$child, moved(at, function(cells, level) along_cells(cells, tree,
-    level)), frame)
+  trace_measure(tree$child, moved(at, function(cells, level) {
+    along_cells(cells, tree, level)
+  }), frame)
 }
 
 # Cells prolonged to the first, or the last, of their run along a period axis.

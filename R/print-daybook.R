@@ -14,8 +14,9 @@ format.drystack_daybook <- function(x, ...) {
       vapply(x$calendars, function(calendar) calendar$words$long, "")),
     if (length(x$scope) > 0L) paste0("  scope     ", condition_texts(x$scope)),
     if (length(x$lookups) > 0L) paste0("  lookup    ", vapply(
-      x$lookups, function(lookup) lookup_words(c(lookup[c("name", "by")],
-        unmatched_keys(x, lookup))), ""
+      x$lookups, function(lookup) {
+        lookup_words(c(lookup[c("name", "by")], unmatched_keys(x, lookup)))
+      }, ""
     )),
     if (length(x$records) > 0L) paste0("  record    ", vapply(x$records, record_in_words, "")),
     strwrap(paste(names(x$columns), collapse = ", "), width = 100L,

@@ -9,8 +9,9 @@ format.drystack_look <- function(x, width = cli::console_width(), ...) {
     paste("mostly", plain$commonest)), paste(plain$from, "to", plain$to))
   plain <- data.frame(column = plain$column, holds = plain$holds, known = plain$known,
     unique = plain$different, values = values, "could be" = plain$could_be, check.names = FALSE)
-  others <- vapply(plain[-5L], function(x) max(
-    nchar(if (is.numeric(x)) format_count(x) else x), 0L), 1L)
+  others <- vapply(plain[-5L], function(x) {
+    max(nchar(if (is.numeric(x)) format_count(x) else x), 0L)
+  }, 1L)
   room <- max(18L, width - sum(pmax(others, nchar(names(others)))) - 10L)
   plain$values <- cli::ansi_strtrim(values, room, ellipsis = "\u2026")
   path <- attr(x, "path")

@@ -22,8 +22,9 @@ format.drystack_plan <- function(x, ...) {
 
 job_lines <- function(job, i) {
   amounts <- vapply(
-    job$amounts, function(needs) if (length(needs) == 0L) "known" else paste(needs,
-      collapse = ", "), ""
+    job$amounts, function(needs) {
+      if (length(needs) == 0L) "known" else paste(needs, collapse = ", ")
+    }, ""
   )
   c(
     paste0("  pass ", i, "   by ", job$date, if (!is.null(job$entity))

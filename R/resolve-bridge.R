@@ -57,9 +57,9 @@ unknown_cells <- function(tree) {
 parts_of_both <- function(now, before, both, owner, units, sums) {
   priced <- both & before$quantity != 0
   group <- if (is.null(units)) owner else row_ids(list(owner, units), length(owner))
-  total <- function(m) if (nrow(m) == 0L) m else rowsum(m,
-    group)[match(group, sort(unique(group))), ,
-    drop = FALSE]
+  total <- function(m) {
+    if (nrow(m) == 0L) m else rowsum(m, group)[match(group, sort(unique(group))), , drop = FALSE]
+  }
   quantity <- total(before$quantity * priced)
   mean <- ifelse(quantity == 0, 0, total(before$amount * priced) / quantity)
   price <- ifelse(priced, before$amount / before$quantity, 0)

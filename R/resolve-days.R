@@ -40,8 +40,9 @@ own_day_counts <- function(days, from, to, open = TRUE) {
 
 count_days <- function(mask, from, to) {
   before <- c(0, cumsum(mask))
-  at <- function(day) before[pmin(pmax(day, first_known_day), last_known_day + 1L) -
-    first_known_day + 1L]
+  at <- function(day) {
+    before[pmin(pmax(day, first_known_day), last_known_day + 1L) - first_known_day + 1L]
+  }
   at(to + 1L) - at(from)
 }
 

@@ -83,8 +83,9 @@ resolve_members <- function(tree, at) {
 # columns it goes by; now, before: list(members, amount) of those that are there only now,
 # or only before).
 who_stands_outside <- function(tree, at) {
-  figures <- lapply(tree$outside$figures, function(figure) as_figure(
-    resolve_number(figure, at), at$count, tree$width))
+  figures <- lapply(tree$outside$figures, function(figure) {
+    as_figure(resolve_number(figure, at), at$count, tree$width)
+  })
   side <- function(which, amount) {
     out <- figures[[which]] %in% 1
     list(members = length(unique(rep(at$entity, tree$width)[out])),

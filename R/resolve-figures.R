@@ -200,8 +200,9 @@ resolve_rank <- function(tree, at) {
   values <- if (tree$from == "largest") -as.vector(result) else as.vector(result)
   values[as.vector(stands_for_others(at, ncol(result)))] <- NA
   values[!among_kept(cells, at)] <- NA
-  rank <- stats::ave(values, group, FUN = function(v) rank(v, ties.method = "min",
-    na.last = "keep"))
+  rank <- stats::ave(values, group, FUN = function(v) {
+    rank(v, ties.method = "min", na.last = "keep")
+  })
   matrix(rank, nrow(result), ncol(result))
 }
 

@@ -79,8 +79,9 @@ leaf_cell <- function(leaf, at) {
     sorted = sorted,
     values = values,
     codes = function() job$codes(leaf$amount),
-    given = function(figure) if (!is.null(job$figure))
-      job$figure(figure, leaf$amount, at, leaf$from, leaf$to),
+    given = function(figure) {
+      if (!is.null(job$figure)) job$figure(figure, leaf$amount, at, leaf$from, leaf$to)
+    },
     arguments = function() lapply(leaf$arguments, line_values, engine = engine()),
     faced = function(m) dated(m, column_kind(engine(), leaf$arguments[[1L]])),
     within_doubles = function(m) within_doubles(m, at$plan$notes),

@@ -17,6 +17,6 @@ data_sheet <- function(title, facts, notes, data) {
 }
 
 # What files of data hold of a table: its plain columns. What only people read is not made.
-bare_sheet <- function(table) {
+sheet_for_files <- function(table) {
   new_sheet("", character(), character(), list(), character(), logical(), plain_data(table))
 }

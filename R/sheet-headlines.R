@@ -6,8 +6,9 @@ as_sheet.drystack_headlines <- function(x) {
   data <- as.data.frame(x)
   names <- headline_names(x$ask)
   shown <- function(values, format) {
-    vapply(seq_along(names), function(i) format_by(values[i],
-      x$ask$measures[[names[i]]]$format), "")
+    vapply(seq_along(names), function(i) {
+      format_by(values[i], x$ask$measures[[names[i]]]$format)
+    }, "")
   }
   share <- vapply(names, function(name) isTRUE(x$compared[[name]]$share), NA)
   change <- paste0(ifelse(share, "", direction_mark(data$change)),

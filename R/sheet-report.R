@@ -117,8 +117,9 @@ as_bundle.drystack_report <- function(x) {
   sheets <- Filter(is_sheet, parts)
   # What figures were drawn from is told as what tables were made from is.
   drawn <- Filter(function(part) inherits(part, "drystack_drawing") && !is.null(part$table), parts)
-  from <- lapply(drawn, function(part) list(facts = table_facts(part$table),
-    about = table_about(part$table)))
+  from <- lapply(drawn, function(part) {
+    list(facts = table_facts(part$table), about = table_about(part$table))
+  })
   told <- list(facts = page_facts(c(sheets, from)), notes = shared_notes(sheets))
   blocks <- unlist(Map(page_blocks, unname(laid_out), x$labels, MoreArgs = list(told = told)),
     recursive = FALSE)

@@ -26,8 +26,9 @@ within_access.default <- function(db, writes, ask) ask()
 
 #' @export
 database_rows.drystack_dbi <- function(db, sql) {
-  rows <- asked(db, sql, function() within_access(db, FALSE,
-    function() DBI::dbGetQuery(db$con, sql)))
+  rows <- asked(db, sql, function() {
+    within_access(db, FALSE, function() DBI::dbGetQuery(db$con, sql))
+  })
   lapply(as.list(rows), function(column) {
     if (inherits(column, "integer64")) kernel_int64_doubles(column)
       else column
@@ -54,8 +55,9 @@ sql_values.drystack_dbi <- function(db, values) {
 #' @export
 columns_in.drystack_dbi <- function(db) {
   sql <- paste("SELECT * FROM", db$relation, "o WHERE 1 = 0")
-  names(asked(db, sql, function() within_access(db, FALSE,
-    function() DBI::dbGetQuery(db$con, sql))))
+  names(asked(db, sql, function() {
+    within_access(db, FALSE, function() DBI::dbGetQuery(db$con, sql))
+  }))
 }
 
 #' @export
@@ -75,8 +77,9 @@ column_kind_in.drystack_dbi <- function(db, name) {
   sql <- paste0("SELECT o.", sql_name(db, name), " AS v FROM ", db$relation, " o WHERE o.",
     sql_name(db, name),
     " IS NOT NULL LIMIT 1")
-  some <- asked(db, sql, function() within_access(db, FALSE,
-    function() DBI::dbGetQuery(db$con, sql)))$v
+  some <- asked(db, sql, function() {
+    within_access(db, FALSE, function() DBI::dbGetQuery(db$con, sql))
+  })$v
   if (is.logical(some)) "condition"
   else if (inherits(some, "Date")) "date"
   else if (inherits(some, "POSIXct")) "time"

@@ -31,8 +31,9 @@ odd_footers <- function(read, bytes) {
   }
   lines <- text_lines(bytes)
   odd <- read$odd[below]
-  first <- which(vapply(odd, function(record) record$line > 1 && !grepl("[^[:space:]]",
-    lines[record$line - 1]), NA))[1L]
+  first <- which(vapply(odd, function(record) {
+    record$line > 1 && !grepl("[^[:space:]]", lines[record$line - 1])
+  }, NA))[1L]
   if (is.na(first)) {
     return(character())
   }

@@ -42,8 +42,9 @@
 #' @export
 harrowgill <- function() {
   names <- sub(".csv", "", demo_data, fixed = TRUE)
-  stats::setNames(lapply(names, function(name) read_orders(
-    harrowgill_path(paste0(name, ".csv")))), names)
+  stats::setNames(lapply(names, function(name) {
+    read_orders(harrowgill_path(paste0(name, ".csv")))
+  }), names)
 }
 
 #' @rdname harrowgill

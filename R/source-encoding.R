@@ -91,8 +91,9 @@ encoding_of_letters <- function(bytes) {
       return(0)
     }
     sign <- signs %in% opening_signs | (!before_letter & !grepl("[[:alpha:]]", signs))
-    max(0.95 * mean(sign | signs %in% unlist(known)), vapply(known, function(own) mean(sign |
-      signs %in% own), 0))
+    max(0.95 * mean(sign | signs %in% unlist(known)), vapply(known, function(own) {
+      mean(sign | signs %in% own)
+    }, 0))
   }, 0)
   if (max(fits) >= 0.9) names(fits)[which.max(fits)]
   else if (!anyNA(decoded_signs("windows-1252")[as.integer(bytes[at]) - 127L])) "windows-1252"

@@ -129,8 +129,9 @@ joined_names <- function(groups, names) {
 }
 
 titles_of <- function(records) {
-  titles <- vapply(records, function(record) paste(record$texts[nzchar(record$texts)],
-    collapse = " "), "")
+  titles <- vapply(records, function(record) {
+    paste(record$texts[nzchar(record$texts)], collapse = " ")
+  }, "")
   Filter(nzchar, titles)
 }
 
@@ -215,8 +216,9 @@ header_below_notes <- function(texts, places) {
   if (max(places) <= places[1L] + 1L) {
     return(NA_integer_)
   }
-  typed <- which(vapply(texts, function(cells) any(is_number_cell(cells) |
-    is_date_cell(cells)), NA))[1L]
+  typed <- which(vapply(texts, function(cells) {
+    any(is_number_cell(cells) | is_date_cell(cells))
+  }, NA))[1L]
   last <- max(c(places[places < typed], 0L), na.rm = TRUE)
   if (is.na(typed) || last <= places[1L] + 1L) {
     return(NA_integer_)

@@ -4,8 +4,9 @@ read_html_table <- function(path, reading) {
   text <- decoded_bytes(read_bytes(path), path, reading$encoding)$bytes
   page <- xml2::read_html(text, encoding = "UTF-8", options = c("RECOVER", "NOERROR", "NOBLANKS"))
   tables <- xml2::xml_find_all(page, "//table")
-  rows <- lapply(tables, function(table) xml2::xml_find_all(table,
-    "./tr|./tbody/tr|./thead/tr|./tfoot/tr"))
+  rows <- lapply(tables, function(table) {
+    xml2::xml_find_all(table, "./tr|./tbody/tr|./thead/tr|./tfoot/tr")
+  })
   if (length(rows) == 0L) {
     raise("file", c(paste0("The page ", quoted(path), " holds no table."),
       ">" = "Export the orders as CSV."))

@@ -125,8 +125,9 @@ orders_as_needed <- function(path, reading, wanted, spare = FALSE) {
 #' @export
 as_orders.character <- function(orders, wanted = character()) {
   check_text(orders, "orders")
-  orders_as_needed(orders, new_reading(), function(names) columns_spoken_of(names,
-    wanted), spare = TRUE)
+  orders_as_needed(orders, new_reading(), function(names) {
+    columns_spoken_of(names, wanted)
+  }, spare = TRUE)
 }
 
 # The columns that some texts may speak of.

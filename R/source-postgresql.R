@@ -188,8 +188,9 @@ sql_types_of_table <- function(db) {
 }
 
 sql_types_of_query <- function(db) {
-  described <- asked(db, db$relation, function() within_access(db, FALSE,
-    function() described_query(db)))
+  described <- asked(db, db$relation, function() {
+    within_access(db, FALSE, function() described_query(db))
+  })
   paste0("(VALUES ", paste0("(", sql_values(db, described$name), ", ", described$.oid, "::oid, -1)",
     collapse = ", "), ") a(name, type, mod)")
 }

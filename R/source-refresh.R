@@ -84,8 +84,10 @@ refreshed <- function(kept, path) {
 # removed or stamped anew: list(days: how many, first, lines: how many more or fewer are there),
 # NULL where none is. One query counts and adds up all lines by day.
 unlike_orders <- function(kept, asked, path) {
-  by_day <- function(rows) merged_rows(rows[setdiff(names(rows),
-    paste0("by", seq_along(kept$by)))], 0L, names(kept$amounts))
+  by_day <- function(rows) {
+    merged_rows(rows[setdiff(names(rows), paste0("by", seq_along(kept$by)))], 0L,
+      names(kept$amounts))
+  }
   there <- by_day(partial_rows(asked$engine, list(), asked$amounts))
   rows <- lapply(kept$parts, rows_of_part_of_states, path = path)
   here <- if (length(rows) > 0L) by_day(joined_rows(rows, kept)) else there[0L, , drop = FALSE]

@@ -10,8 +10,8 @@
 #'   numeric key of one column (or see `entered`). Its conditions and worked-out columns do not
 #'   matter: the states are of all its orders.
 #' @param path A folder. `keep_states()` makes it, or replaces the states in it.
-#' @param by Columns of the orders: `c(depot, status)`; without it, days alone. The fewer combinations occur on a day, the
-#'   smaller the states.
+#' @param by Columns of the orders: `c(depot, status)`; without it, days alone. The fewer
+#'   combinations occur on a day, the smaller the states.
 #' @param ... The amounts: columns and expressions of columns, `amount, amount - discount`.
 #' @param entered For orders in a database without a numeric key: the column with the day or time
 #'   each line was entered, such as `entered_on`.
@@ -254,8 +254,9 @@ rows_of_part_of_states <- function(part, path) {
 
 joined_rows <- function(rows, kept) {
   columns <- paste0("by", seq_along(kept$by), recycle0 = TRUE)
-  texts <- Filter(function(name) any(vapply(rows,
-    function(part) is.character(part[[name]]), NA)), columns)
+  texts <- Filter(function(name) {
+    any(vapply(rows, function(part) is.character(part[[name]]), NA))
+  }, columns)
   do.call(rbind, lapply(rows, function(part) {
     part[texts] <- lapply(part[texts], as_texts)
     part

@@ -22,8 +22,9 @@ keep_manifest <- function(built, outcomes, recipients, run) {
       lines = number(outcome$recipient$lines), amount = number(outcome$recipient$amount),
       changed = one(length(outcome$written) > 0L), content = one(outcome$content),
       as_of = one(format(as_day_date(outcome$as_of))), warnings = outcome$warnings,
-      files = Map(function(file, sum) list(file = one(file), format = one(file_ending(file)),
-        sum = one(sum)),
+      files = Map(function(file, sum) {
+        list(file = one(file), format = one(file_ending(file)), sum = one(sum))
+      },
         unname(outcome$files), unname(outcome$sums)) |> unname()
     )
   })

@@ -14,8 +14,9 @@ member_endings <- function(members, column, out, name, after = character()) {
     sum(others == one) > 1L || any(one == outer(others, after, paste, sep = "-"))
   }, NA)
   marked <- clashes | plain == "" | nchar(plain) > longest_ending
-  hashes <- vapply(members[open], function(member) substr(
-    rlang::hash(enc2utf8(member)), 1L, 8L), "")
+  hashes <- vapply(members[open], function(member) {
+    substr(rlang::hash(enc2utf8(member)), 1L, 8L)
+  }, "")
   plain[marked] <- sub("^-", "", paste0(substr(plain[marked], 1L, longest_ending), "-",
     hashes[marked]))
   endings[open] <- plain

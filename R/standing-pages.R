@@ -117,8 +117,9 @@ new_build <- function(made, failed, run, recipients) {
       told = as.character(unique(of("told"))),
       told_at = of("told_at"), tie_out = !any(startsWith(as.character(of("warnings")), "tie-out")),
       unchanged = file.path(run$out, setdiff(of("files"), of("written"))),
-      failures = lapply(failed, function(one) c(one$recipient[c("key", "name")],
-        list(why = first_line_of(one$why))))
+      failures = lapply(failed, function(one) {
+        c(one$recipient[c("key", "name")], list(why = first_line_of(one$why)))
+      })
     ),
     class = "drystack_build"
   )

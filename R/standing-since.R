@@ -4,8 +4,9 @@
 # A page that says what changed.
 with_changes <- function(document) {
   page <- flat_page(document)
-  rollups <- Filter(function(block) block$kind == "rollup" &&
-    length(unlist(block$said$by)) > 0L, page)
+  rollups <- Filter(function(block) {
+    block$kind == "rollup" && length(unlist(block$said$by)) > 0L
+  }, page)
   if (!says_changes(document) && length(rollups) > 0L) {
     first <- rollups[[1L]]$said
     document$said$page <- c(document$said$page, list(

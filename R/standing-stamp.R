@@ -56,8 +56,9 @@ input_sums <- function(files) {
 
 # Whether the day of building changes what comes out.
 moves_with_today <- function(document, set) {
-  blocks <- lapply(document$said$page, function(block) lapply(block,
-    function(said) if (is.list(said)) said$shown))
+  blocks <- lapply(document$said$page, function(block) {
+    lapply(block, function(said) if (is.list(said)) said$shown)
+  })
   texts <- c(unlist(set), unlist(document$said[c("parameters", "as_of", "covered_to",
     "shown", "as_known")]), unlist(blocks))
   moves_by_day(as.character(texts)) || length(document$said[c("expect",

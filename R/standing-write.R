@@ -51,8 +51,9 @@ page_files <- function(bundle, stem, formats) {
 # A file for each table, named by its label.
 table_files <- function(bundle, stem, format) {
   tables <- table_blocks(bundle)
-  labels <- vapply(tables, function(block) if (block$label ==
-    "") block$sheet$title else block$label, "")
+  labels <- vapply(tables, function(block) {
+    if (block$label == "") block$sheet$title else block$label
+  }, "")
   files <- lapply(tables, function(block) {
     one <- bundle
     one$blocks <- list(block)
@@ -67,7 +68,8 @@ write_files <- function(files, folder) {
   writers <- bundle_writers()
   files <- files[order(match(vapply(files, `[[`, "", "format"), names(writers)))]
   paths <- file.path(folder, names(files))
-  begun <- Map(function(file, path) or_cannot_write(path,
-    writers[[file$format]](file$bundle, path)), files, paths)
+  begun <- Map(function(file, path) {
+    or_cannot_write(path, writers[[file$format]](file$bundle, path))
+  }, files, paths)
   Map(function(one, path) or_cannot_write(path, finish_file(one)), begun, paths)
 }

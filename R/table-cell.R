@@ -50,8 +50,9 @@ figures_of_cell <- function(trees, x, row) {
   maps <- lapply(folded$jobs, function(job) match_rows(job$places[kept], places, job$count, 1L))
   cell <- resolving(kept, places, 1L, folded, ask, plan, maps, plan$levels[[1L]]$periods)
   kernel_in_bounds({
-    lapply(unname(plan$levels[[1L]]$figures), function(figure) plain_figure(
-      resolve_tree(figure, cell), 1L))
+    lapply(unname(plan$levels[[1L]]$figures), function(figure) {
+      plain_figure(resolve_tree(figure, cell), 1L)
+    })
   })
 }
 

@@ -36,8 +36,9 @@ explain <- function(x, row, measure = NULL) {
         depth = vapply(steps, `[[`, 1L, "depth"), expression = vapply(steps, `[[`, "",
           "said"), words = words,
         value = vapply(values, function(v) if (is.numeric(v)) as.numeric(v) else NA_real_, 0),
-        text = vapply(values, function(v) if (is.numeric(v) ||
-          is.na(v)) "" else as.character(v), ""),
+        text = vapply(values, function(v) {
+          if (is.numeric(v) || is.na(v)) "" else as.character(v)
+        }, ""),
         part = vapply(steps, function(step) is_part_of_a_whole(step$node), NA)
       ),
       value = table$figures[[at$measure]][at$row], format = measured$format

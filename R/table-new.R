@@ -188,8 +188,9 @@ lacking_keys <- function(lookup, ask, book) {
     return(lacking)
   }
   engine <- engine_of(book)
-  spoken_of <- unlist(lapply(book$scope, function(condition) lookups_of(engine,
-    ids_of(condition$tree))))
+  spoken_of <- unlist(lapply(book$scope, function(condition) {
+    lookups_of(engine, ids_of(condition$tree))
+  }))
   if (lookup$id %in% spoken_of) {
     return(c(lacking, list(named = FALSE)))
   }

@@ -174,8 +174,9 @@ not_among_words <- function(n) {
 # Ranks and running figures are those of the whole table, whichever rows a condition keeps.
 ranks_of_kept_note <- function(table) {
   away <- any(vapply(table$kept_where, function(kept) kept$shown < kept$of, NA))
-  counting <- names(Filter(function(m) tree_any(m$tree,
-    function(one) one$kind %in% c("rank", "along")), table$ask$measures))
+  counting <- names(Filter(function(m) {
+    tree_any(m$tree, function(one) one$kind %in% c("rank", "along"))
+  }, table$ask$measures))
   if (away && length(counting) > 0L) paste0(
     sentence_case(joined_words(labels_of(counting, table$ask$measures))),
     if (length(counting) == 1L) " counts" else " count", " all rows, those not shown too."

@@ -40,8 +40,10 @@ percent_words <- function(x) paste0(format(round(100 * x, 1), nsmall = 1L), "%")
 errors_before <- function(node, unit, table) {
   unit <- unit[c("unit", "calendar")]
   node$options$unit <- unit
-  before <- function(tree, n) node("lens", fn = "prior", child = tree,
-    options = list(unit = unit, n = n, match = "position", trading = FALSE, sold = FALSE))
+  before <- function(tree, n) {
+    node("lens", fn = "prior", child = tree, options = list(unit = unit, n = n, match = "position",
+      trading = FALSE, sold = FALSE))
+  }
   whole <- node("lens", fn = "whole", child = node$child, options = list(unit = unit))
   ns <- seq_len(most_looked_back)
   trees <- c(lapply(ns, function(n) current_at(before(node, n), unit)),

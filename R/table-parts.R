@@ -20,8 +20,9 @@ cell_of <- function(x, row) {
   place <- new_tracing(level, job)
   cell <- 1L
   if (length(level$periods) > 0L) {
-    here <- lapply(names(level$periods), function(axis) level$periods[[axis]] ==
-      x$rows$ranks[[axis]][row])
+    here <- lapply(names(level$periods), function(axis) {
+      level$periods[[axis]] == x$rows$ranks[[axis]][row]
+    })
     cell <- which(Reduce(`&`, here))[1L]
   }
   dimensions <- ask_dimensions(x$ask, x$book)
@@ -29,8 +30,9 @@ cell_of <- function(x, row) {
 }
 
 tree_parts <- function(tree, here, at) {
-  descend <- function(trees, here) unlist(lapply(trees, tree_parts, here = here, at = at),
-    recursive = FALSE)
+  descend <- function(trees, here) {
+    unlist(lapply(trees, tree_parts, here = here, at = at), recursive = FALSE)
+  }
   switch(tree$kind,
     leaf = list(leaf_part(tree, here, at)),
     of_rows = descend(list(tree$whole), here),
@@ -89,8 +91,10 @@ rows_to_run <- function(x, row) {
   if (length(x$kept_where) == 0L) {
     return(rows)
   }
-  stands <- function(ranks) Reduce(`|`, Map(function(axis, kept) ranks[[axis]] %in% kept$place,
-    names(x$kept_where), x$kept_where))
+  stands <- function(ranks) {
+    Reduce(`|`, Map(function(axis, kept) ranks[[axis]] %in% kept$place,
+      names(x$kept_where), x$kept_where))
+  }
   if (stands(lapply(rows$ranks, `[`, row))) {
     return(rows)
   }
@@ -115,8 +119,9 @@ places_along <- function(along, places, rows, row) {
     same <- lapply(axes, function(a) rows$ranks[[a]] == rows$ranks[[a]][row])
     Reduce(`&`, same, rep(TRUE, length(rows$role)))
   }
-  level <- Reduce(`&`, lapply(rows$ranks, function(rank) (rank == released) ==
-    (rank[row] == released)))
+  level <- Reduce(`&`, lapply(rows$ranks, function(rank) {
+    (rank == released) == (rank[row] == released)
+  }))
   run <- which(level & alike(intersect(names(rows$ranks), within)))
   before <- if (is.null(along$within)) rows$places[[axis]][run] <= rows$places[[axis]][row] else run <= row
   after <- if (is.null(along$within)) rows$places[[axis]][run] >= rows$places[[axis]][row] else run >= row

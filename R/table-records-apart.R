@@ -20,8 +20,9 @@ apart_notes <- function(record, table) {
   apart <- table$apart[[record$name]]
   unlist(lapply(names(apart), function(axis) {
     of_record <- Filter(function(m) is_of_record(m$tree, record$name), table$ask$measures)
-    of_orders <- Filter(function(m) is_additive(m$tree) &&
-      !tree_any(m$tree, function(one) one$kind == "of"), table$ask$measures)
+    of_orders <- Filter(function(m) {
+      is_additive(m$tree) && !tree_any(m$tree, function(one) one$kind == "of")
+    }, table$ask$measures)
     c(apart_note(apart[[axis]]$theirs, axis, of_record, table, c(record$name, "orders")),
       apart_note(apart[[axis]]$ours, axis, of_orders, table, c("orders", record$name)))
   }))

@@ -9,8 +9,9 @@ table_rows <- function(levels, folded, ask, others = list()) {
     else seq_along(rows$role)
   dropped <- is_dropped(rows, folded) | is_out_of_sight(rows, folded, ask)
   # Of millions of rows each copy counts: they are put in order and chosen at once.
-  those <- function(which) rows_of_table(rows, if (
-    all(which)) in_order else in_order[which[in_order]])
+  those <- function(which) {
+    rows_of_table(rows, if (all(which)) in_order else in_order[which[in_order]])
+  }
   shown <- those(!dropped)
   shown$figures <- Map(
     total_of_shown, shown$figures, ask$measures,

@@ -42,7 +42,7 @@ write_report <- function(x, path, guard = FALSE, notes = "full") {
     write_whole(path, function(aside) writer(function() ggplot2::ggplotGrob(x), aside))
   } else {
     bare <- inherits(x, "drystack_table") && tolower(file_ending(path)) %in% table_formats
-    bundle <- if (bare) sheet_bundle(bare_sheet(x)) else with_notes(as_bundle(x), notes)
+    bundle <- if (bare) sheet_bundle(sheet_for_files(x)) else with_notes(as_bundle(x), notes)
     bundle$guard <- guard
     write_bundle(bundle, path)
   }

@@ -31,7 +31,8 @@ run_file <- function(name) {
   begun <- proc.time()
   results <- as.data.frame(test_dir(
     folder, filter = paste0("^", name, "$"), package = "drystack", load_package = "installed",
-    reporter = SummaryReporter$new(file = told, max_reports = Inf, show_praise = FALSE), stop_on_failure = FALSE
+    reporter = SummaryReporter$new(file = told, max_reports = Inf, show_praise = FALSE),
+    stop_on_failure = FALSE
   ))
   counts <- c(passed = sum(results$passed), failed = sum(results$failed) + sum(results$error),
     skipped = sum(results$skipped))
@@ -50,5 +51,6 @@ ended <- vapply(counts, is.numeric, NA)
 for (name in names[!ended]) cat(name, ": the process ended before its tests did\n", sep = "")
 total <- Reduce(`+`, counts[ended], c(passed = 0, failed = sum(!ended), skipped = 0))
 if (total[["passed"]] == 0) total[["failed"]] <- max(total[["failed"]], 1)
-cat(sprintf("\ntests: %d passed, %d failed, %d skipped\n", total[["passed"]], total[["failed"]], total[["skipped"]]))
+cat(sprintf("\ntests: %d passed, %d failed, %d skipped\n", total[["passed"]], total[["failed"]],
+  total[["skipped"]]))
 quit(save = "no", status = if (total[["failed"]] > 0) 1 else 0)

@@ -1,5 +1,5 @@
-# Nearly all comparisons hold. What holds is found by R itself here, and the words for a difference, which take
-# most of an expectation's time, are only looked for where there is one.
+# Nearly all comparisons hold. What holds is found by R itself here, and the words for a difference,
+# which take most of an expectation's time, are only looked for where there is one.
 
 expect_identical <- function(object, expected, ..., label = rlang::as_label(substitute(object))) {
   if (identical(object, expected)) return(invisible(testthat::succeed()))

@@ -89,7 +89,8 @@ circles_of <- function(uses) {
 }
 
 test_that("no more than nine files use each other in a circle", {
-  expect_identical(circles_of(list(a = "b", b = "c", c = "a", d = "a", e = character())), list(letters[1:3], "d", "e"))
+  expect_identical(circles_of(list(a = "b", b = "c", c = "a", d = "a", e = character())),
+    list(letters[1:3], "d", "e"))
   files <- r_files()
   defined <- lapply(files, defined_in)
   home <- stats::setNames(rep(basename(files), lengths(defined)), unlist(defined))

@@ -9,7 +9,8 @@ expressions <- c(
   "sum(amount)", "count()", "count(depot)", "distinct(order_id)", "mean(quantity)", "median(amount)",
   "quantile(amount, 0.9)", "min(ordered_on)", "max(amount)", "sd(amount)", "var(amount)", "first(channel)",
   "last(amount)", "most_common(depot)", "weighted_mean(amount, quantity)", "custom(mean, amount)",
-  "mean(each(month, sum(amount)))", "max(each(order_id, count()))", "mean(each(day, sum(amount), days = \"all\"))",
+  "mean(each(month, sum(amount)))", "max(each(order_id, count()))",
+  "mean(each(day, sum(amount), days = \"all\"))",
   "longest(each(month, sum(amount) > 0))", "quantile(each(week, sum(amount)), 0.25)",
   "ytd(sum(amount))", "htd(count())", "qtd(sum(amount), civil)", "mtd(sum(amount))", "wtd(sum(amount))",
   "so_far(sum(amount), civil$quarter)", "current(sum(amount), quarter)", "whole(sum(amount), year)",
@@ -32,11 +33,14 @@ expressions <- c(
   "median(gaps(ordered_on))", "as_of - as.Date(\"2026-01-01\")", "sum(amount) + count()", "-sum(amount)",
   "2 * sum(amount) / (count() - 1)", "sum(amount) ^ 2", "sum(amount) < 1", "sum(amount) <= 1 | count() >= 2",
   "count() == 3 & count() != 4", "!(sum(amount) > 0)", "abs(sum(amount))", "round(sum(amount), 2)",
-  "or_zero(sum(amount))", "if_known(sum(amount), 0)", "least(sum(amount), 5)", "greatest(sum(amount), count())"
+  "or_zero(sum(amount))", "if_known(sum(amount), 0)", "least(sum(amount), 5)",
+  "greatest(sum(amount), count())"
 )
 
 words_in <- function(expression) all.names(str2lang(expression))
-tree_of <- function(expression) parse_measure(str2lang(expression), book_vocabulary(book, globalenv(), axes = c("depot", "year")))
+tree_of <- function(expression) {
+  parse_measure(str2lang(expression), book_vocabulary(book, globalenv(), axes = c("depot", "year")))
+}
 kinds_in <- function(tree) unique(tree_collect(tree, function(one) one$kind))
 
 test_that("no word of measures is missing here", {
