@@ -229,3 +229,58 @@ test_that("the width of most lines is that of the table, the greatest of equals"
   expect_equal(past_lines(bytes, 2L), 8)
   expect_raised(past_lines(bytes, 3L), "file", "fewer lines")
 })
+
+test_that("one key in another writing is, several are", {
+  words <- function(n) {
+    alike_words(list(ours = rep("A1", n), theirs = rep("a1", n), zeros = FALSE), "product_id")
+  }
+  expect_match(words(1L), "^1 is there in another writing")
+  expect_match(words(2L), "^2 are there in another writing")
+})
+
+test_that("lines that differ are shown by their key and five columns more", {
+  lines <- as.data.frame(c(list(id = 1:2), stats::setNames(rep(list(1:2), 8L), paste0("c", 1:8)),
+    list(.what = c("gone", "changed"), .differs = c("", "c1"))))
+  sheet <- different_sheet(list(key = "id", lines = lines))
+  expect_identical(vapply(sheet$columns, `[[`, "", "name"), c("what", "id", paste0("c", 1:5)))
+  expect_identical(sheet$columns[[1L]]$text, c("gone", "c1"))
+})
+
+test_that("amounts with one unit are numbers of that unit, those without are what they are", {
+  expect_identical(taken_unit(c("12 kg", "3 kg"))[c("rest", "unit")], list(rest = c("12", "3"), unit = "kg"))
+  expect_identical(taken_unit(c("12", "3.5"))[c("rest", "unit")], list(rest = c("12", "3.5"), unit = ""))
+})
+
+test_that("a column of two members can be a dimension, one of one cannot", {
+  score <- function(n) dimension_score("depot", list(different = n, known = 10), 1L)
+  expect_gt(score(2), 0)
+  expect_lt(score(1), 0)
+})
+
+test_that("a line of names below notes is no header where one of its texts stands in another line", {
+  lines <- list(c("Report", "of", "May"), c("by", "depot", "x"), c("Depot", "Date", "Amount"),
+    c("Skelby", "2026-01-05", "12.50"), c("Garrick", "2026-01-06", "9.00"))
+  expect_identical(header_below_notes(lines, 1:3), 3L)
+  lines[[4L]][1L] <- "Depot"
+  expect_identical(header_below_notes(lines, 1:3), NA_integer_)
+})
+
+test_that("sums of a database that a double does not hold are told as rounded", {
+  rounded <- function(sums) {
+    amount <- list(facts = list(), x = list(kind = "decimal"), rounded = list2env(list(any = FALSE)))
+    ten_thousandths_of(sums, amount)
+    amount$rounded$any
+  }
+  expect_false(rounded(c("1.5", "2.25")))
+  expect_true(rounded(c("1.5", "12345678901234567890.125")))
+})
+
+test_that("the spread of amounts is that of the lines when states of a day are put together", {
+  orders <- data.frame(on = as.Date("2026-01-05") + c(0, 0, 0, 1, 1, 35),
+    depot = c("a", "a", "a", "b", "b", "a"), quantity = c(1, 5, 9, 2, 8, 4))
+  file <- withr::local_tempfile(fileext = ".csv")
+  utils::write.csv(orders, file, row.names = FALSE)
+  kept <- keep_states(daybook(file, on), withr::local_tempfile(), by = depot, quantity)
+  spread <- as.data.frame(rollup(daybook(kept, on), by = depot, v = var(quantity)))$v
+  expect_equal(spread, c(stats::var(c(1, 5, 9, 4)), stats::var(c(2, 8))))
+})
