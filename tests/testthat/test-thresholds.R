@@ -284,3 +284,16 @@ test_that("the spread of amounts is that of the lines when states of a day are p
   spread <- as.data.frame(rollup(daybook(kept, on), by = depot, v = var(quantity)))$v
   expect_equal(spread, c(stats::var(c(1, 5, 9, 4)), stats::var(c(2, 8))))
 })
+
+test_that("what times lie off Greenwich is told in hours and minutes", {
+  expect_identical(offset_seconds(c("Z", "+05:30", "-0345")), c(0, 19800, -13500))
+})
+
+test_that("lenses on a measure are of that measure, whatever lenses stand between", {
+  table <- rollup(daybook(few_orders(), on), by = month, sales = sum(amount), ytd = ytd(sales),
+    before = prior(ytd, year), grown = growth(sales, year), twice = prior(running(sales), year))
+  trees <- lapply(table$ask$measures[-1L], `[[`, "tree")
+  expect_true(all(vapply(trees, is_of_named, NA)))
+  expect_identical(vapply(trees, base_name, "", USE.NAMES = FALSE), c("sales", "ytd", "sales", "sales"))
+  expect_match(format(table)[1L], "^sales by month", ignore.case = TRUE)
+})
