@@ -62,8 +62,11 @@ new_measure <- function(name, tree, label = NULL, format = NULL, description = N
   marks = NULL, bar = FALSE, history = NULL) {
   list(name = name, tree = tree, label = label %||% plain_words(name), labelled = !is.null(label),
     format = format, description = description, total = total, marks = marks, bar = bar,
-    history = history, records = records_of(tree))
+    history = history, records = records_of(tree), lenses = lenses_in(tree))
 }
+
+# Whether a measure looks through a lens on time, of a word.
+looks_through <- function(measure, word) word %in% measure$lenses
 
 # Reads the measures of an ask in the order given: a later one may use the earlier ones by name.
 # `vocabulary_of` gives what may be named from an environment and the trees so far.

@@ -11,6 +11,15 @@ has_lens <- function(tree, fn) {
   })
 }
 
+# The words of the lenses on time that a tree looks through, those of outlooks and effects among them. A
+# measure keeps them, as they are asked for often.
+lenses_in <- function(tree) {
+  unique(tree_collect(tree, function(one) {
+    if (one$kind %in% c("lens", "index", "outlook", "effect")) one$fn
+    else if (one$kind == "of") lenses_in(one$child)
+  }))
+}
+
 drops_conditions <- function(tree) tree_any(tree, function(one) !is.null(one$drop))
 
 is_additive <- function(tree) {

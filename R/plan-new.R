@@ -169,7 +169,7 @@ part_way_periods <- function(level, covered) {
 # days that some measure compares others with; shown are these others: those it counts
 # without its lens.
 compared_days <- function(level, ask, frame, job) {
-  comparing <- names(Filter(function(m) has_lens(m$tree, "prior"), ask$measures))
+  comparing <- names(Filter(function(m) looks_through(m, "prior"), ask$measures))
   if (length(comparing) == 0L || length(level$cells$from) == 0L) {
     return(list())
   }

@@ -19,7 +19,7 @@ part_way_notes <- function(table) {
   if (nrow(part) == 0L) {
     return(character())
   }
-  compared <- any(vapply(table$ask$measures, function(m) has_lens(m$tree, "prior"), logical(1L)))
+  compared <- any(vapply(table$ask$measures, looks_through, NA, word = "prior"))
   from <- ifelse(part$cut_start, paste0("from ", day_words(part$from), " "), "")
   part_way <- paste0(
     part$label, " is part-way: ", part$days, " of ", part$of, " days, ", from, "to ",
@@ -201,7 +201,7 @@ kept_note <- function(kept, label) {
 # A running figure is in time, whichever periods are shown.
 running_of_kept_note <- function(table) {
   kept <- any(vapply(table$kept, function(kept) !is.null(kept$ranks) && !kept$all, NA))
-  running <- names(Filter(function(m) has_lens(m$tree, "running"), table$ask$measures))
+  running <- names(Filter(function(m) looks_through(m, "running"), table$ask$measures))
   if (kept && length(running) > 0L) paste0(
     sentence_case(joined_words(labels_of(running, table$ask$measures))),
     if (length(running) == 1L) " counts" else " count", " all periods to date, those not shown too."

@@ -4,7 +4,7 @@
 most_looked_back <- 12L
 
 outlook_notes <- function(table) {
-  measures <- Filter(function(m) has_outlook(m$tree), table$ask$measures)
+  measures <- Filter(function(m) looks_through(m, "outlook"), table$ask$measures)
   estimated <- Filter(function(m) any(table$rows$estimated[[m$name]]), measures)
   unlist(lapply(unname(estimated), outlook_note, table = table))
 }
