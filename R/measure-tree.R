@@ -75,10 +75,11 @@ value_text <- function(value) {
 
 # As few digits as give the number back.
 number_text <- function(value) {
-  text <- format(value, digits = 15L, trim = TRUE, scientific = 15L)
-  if (is.numeric(value) && !all(as.numeric(text) == value, na.rm = TRUE)) {
-    return(format(value, digits = 17L, trim = TRUE, scientific = 15L))
-  }
+  known <- !is.na(value)
+  text <- rep("NA", length(value))
+  text[known] <- format(value[known], digits = 15L, trim = TRUE, scientific = 15L)
+  if (is.numeric(value) && !all(as.numeric(text[known]) == value[known]))
+    text[known] <- format(value[known], digits = 17L, trim = TRUE, scientific = 15L)
   text
 }
 

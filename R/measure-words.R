@@ -139,6 +139,7 @@ row_in_words <- function(tree) {
 constant_in_words <- function(value) {
   words <- if (is.logical(value)) ifelse(value, "yes", "no")
     else if (inherits(value, "Date")) day_words(as.integer(value)) else as.character(value)
+  words[is.na(value)] <- "(none)"
   joined_words(words, "or")
 }
 

@@ -37,7 +37,8 @@ run_file <- function(name) {
   counts <- c(passed = sum(results$passed), failed = sum(results$failed) + sum(results$error),
     skipped = sum(results$skipped))
   took <- sum((proc.time() - begun)[c("user.self", "sys.self", "user.child", "sys.child")])
-  problems <- if (counts[["failed"]] + counts[["skipped"]] > 0) paste(c(readLines(told), ""), collapse = "\n")
+  odd <- counts[["failed"]] + counts[["skipped"]] + sum(results$warning)
+  problems <- if (odd > 0) paste(c(readLines(told), ""), collapse = "\n")
   cat(sprintf("%s: %d passed, %.1f s of processor\n%s", name, counts[["passed"]], took, problems %||% ""))
   counts
 }

@@ -41,6 +41,15 @@ test_that("a comparison with an unknown value and its contrary are both not met,
   }
 })
 
+test_that("a list that names what is unknown is told so, without a word of R", {
+  for (book in on_engines(mixed_orders())) {
+    expect_silent(book <- only(book, amount %in% c(1, "(none)"), region %in% c("North", NA)))
+    expect_identical(vapply(book$scope, `[[`, "", "text"),
+      c("amount %in% c(1, NA)", "region %in% c(\"North\", NA)"))
+    expect_identical(vapply(book$scope, `[[`, "", "words"), c("amount is 1 or (none)", "region is North or (none)"))
+  }
+})
+
 test_that("the lines that meet neither are counted in a note, once for each condition", {
   for (book in on_engines(mixed_orders())) {
     notes <- all_notes(rollup(only(book, region != "North"), s = only(sum(amount), !(amount > 3))))
