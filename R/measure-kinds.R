@@ -1,15 +1,14 @@
 # What each kind of node of a tree is, one record each. What a kind does with the cells of a table
-# and with its figures is listed under the same names: tracers() in plan-trace.R, resolvers() in
-# resolve-figures.R.
+# and with its figures is listed under the same names: tracers() in plan-trace.R,
+# resolvers() in resolve-figures.R.
 #
 # text:    how a tree of the kind is written, where it was not said in other words
 # words:   as a part of a sentence; NULL where it has no words that are short
 # told:    what it does, as one step of an explanation
 # of:      the trees whose figures, of the same rows, its figure is worked out from
-# keeps:   what its figure has in common with the first of these: the "format"; the
-# "days" it counts;
-#          the "sum": it adds up wherever that does; the "record" it is of; the "lines": it is the
-#          same aggregate of other order lines; the "name": it is called after it
+# keeps:   what its figure has in common with the first of these: the "format"; the "days" that
+#          it counts; the "sum": it adds up wherever that does; the "record" it is of; the "lines":
+#          it is the same aggregate of other order lines; the "name": it is called after it
 # moved:   whether these are worked out in other cells
 # format:  what it looks like, where that is not kept
 # adds_up: whether it does, where that is not kept

@@ -66,8 +66,8 @@
 #'   period of a year before over its part to the matching day. A complete period is as it is. An
 #'   estimate is marked in tables, by a column `.estimated` in data and files, and lighter in
 #'   figures; [tie_out()] never proves it. A note says how far the same rule was off at the same day
-#'   of the last twelve periods. `prior(outlook(m, month), month)` is what it was on that day a month
-#'   before.
+#'   of the last twelve periods. `prior(outlook(m, month), month)` is what it was on that day
+#'   a month before.
 #'
 #' @section Bridges: `bridge(m, quantity, over = product_id, to = year)` stands for several
 #'   measures side by side: the figure before, what lies between, and the figure now. Of the members

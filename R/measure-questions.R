@@ -4,14 +4,9 @@ is_so_far <- function(tree) {
   tree$kind == "lens" && tree$fn %in% c("ytd", "htd", "qtd", "mtd", "wtd", "so_far")
 }
 
-has_lens <- function(tree, fn) {
-  tree_any(tree, function(one) {
-    one$kind %in% c("lens", "index") && one$fn %in% fn || one$kind == "of" &&
-      has_lens(one$child, fn)
-  })
-}
+has_lens <- function(tree, fn) any(fn %in% lenses_in(tree))
 
-# The words of the lenses on time that a tree looks through, those of outlooks and effects among them. A
+# The words of the lenses on time that a tree looks through, outlooks and effects among them. A
 # measure keeps them, as they are asked for often.
 lenses_in <- function(tree) {
   unique(tree_collect(tree, function(one) {

@@ -41,6 +41,22 @@ test_that("spread is that of the values, however far they lie from the others", 
   expect_identical(there$w[1:2], c(0, 0))
 })
 
+test_that("the lines behind a figure over several members are theirs, whatever the members are", {
+  orders <- withr::with_seed(3L, data.frame(
+    on = as.Date("2024-02-20") + sample(20L, 200L, TRUE), text = sample(c("a'b", "c\"d", " x", "%_", NA), 200L, TRUE),
+    whole = sample(c(1:4, NA), 200L, TRUE), number = sample(c(0.1, 1 / 3, 2.5, NA), 200L, TRUE),
+    paid = sample(c(TRUE, FALSE, NA), 200L, TRUE), shipped = as.Date("2024-02-28") + sample(c(0:2, NA), 200L, TRUE),
+    v = sample(1000L, 200L)
+  ))
+  for (book in list(daybook(orders, on), daybook(sqlite_orders(orders), date = on))) {
+    for (name in c("text", "whole", "number", "paid", "shipped")) {
+      x <- rollup(book, by = c(!!as.name(name), month), s = running(sum(v), along = !!as.name(name)), totals = "all")
+      behind <- vapply(seq_along(x$role), function(row) sum(behind(x, row, "s")$v), 0)
+      expect_equal(behind, ifelse(is.na(x$figures$s), 0, as.vector(x$figures$s)), info = name)
+    }
+  }
+})
+
 test_that("members that are many, and columns no ask reads, stand behind figures", {
   n <- 3000L
   orders <- data.frame(on = as.Date("2026-01-01") + seq_len(n) %% 50L, c = sprintf("C%04d", seq_len(n)),
