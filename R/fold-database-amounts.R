@@ -82,7 +82,7 @@ amount_selected <- function(amount, number, db, figures) {
   a <- name("v")
   exact <- is_exact_kind(x$kind)
   value <- if (is_day_kind(x$kind) || exact) sql_out_exact(db, x) else sql_out(db, x)
-  outer <- c(known = paste0("count(", a, ")"))
+  outer <- c(known = sql_known(db, a, x))
   inner <- c(v = value)
   per_unit <- amount$facts$per_unit
   if (!amount$position) {

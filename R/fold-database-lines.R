@@ -126,8 +126,7 @@ sql_days_of_job <- function(query, job, book, from, to) {
   if (!is_day_kind(day$kind) && !day$kind %in% c("time", "zoned")) {
     read_days(values_out(character(), day, query$db), job$date$name)
   }
-  within <- c(paste0(day$sql, " >= ", sql_at_day(query$db, from, day$kind)),
-    paste0(day$sql, " < ", sql_at_day(query$db, to + 1L, day$kind)))
+  within <- sql_within(query$db, day, from, to)
   if (job$date$name == book$date) {
     return(within)
   }

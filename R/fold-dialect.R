@@ -54,6 +54,15 @@ sql_day <- function(db, x) UseMethod("sql_day")
 # The beginning of a day as a constant to which a date column compares.
 sql_at_day <- function(db, day, kind) UseMethod("sql_at_day")
 
+# That a day is one of some days in a row, as conditions.
+sql_within <- function(db, day, from, to) UseMethod("sql_within")
+
+#' @export
+sql_within.drystack_database <- function(db, day, from, to) {
+  c(paste0(day$sql, " >= ", sql_at_day(db, from, day$kind)),
+    paste0(day$sql, " < ", sql_at_day(db, to + 1L, day$kind)))
+}
+
 # The seconds since 1970 of a date-time (of its own zone where it has none), and its hour.
 sql_seconds <- function(db, x) UseMethod("sql_seconds")
 sql_hour <- function(db, x) UseMethod("sql_hour")
@@ -81,6 +90,12 @@ sql_span <- function(db, day, spans) UseMethod("sql_span")
 
 # The exact sum, as text, of what is called `name` in a query and is the expression x.
 sql_exact_sum <- function(db, name, x) UseMethod("sql_exact_sum")
+
+# How many known values an expression has; `name`: what x is called in a query.
+sql_known <- function(db, name, x) UseMethod("sql_known")
+
+#' @export
+sql_known.drystack_database <- function(db, name, x) paste0("count(", name, ")")
 
 # How many different values an expression has, as a whole number.
 sql_distinct <- function(db, x) UseMethod("sql_distinct")

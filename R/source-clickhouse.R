@@ -161,6 +161,20 @@ sql_at_day.drystack_clickhouse <- function(db, day, kind) {
   )
 }
 
+# What can never be NULL is compared, and counted, sooner without looking for it.
+#' @export
+sql_within.drystack_clickhouse <- function(db, day, from, to) {
+  day$sql <- bare(day$sql)
+  NextMethod()
+}
+
+#' @export
+sql_known.drystack_clickhouse <- function(db, name, x) {
+  always <- x$kind %in% c("whole", "decimal") && is.character(x$name) &&
+    !grepl("Nullable", db$types[[x$name]], fixed = TRUE)
+  if (always) "count(*)" else NextMethod()
+}
+
 # What count(DISTINCT) means is a setting there, and of NULL alone it is NULL.
 #' @export
 sql_distinct.drystack_clickhouse <- function(db, x) paste0("ifNull(uniqExact(", x, "), 0)")
