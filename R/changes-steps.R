@@ -111,9 +111,11 @@ in_calendar_of <- function(x, table) {
   for (axis in names(Filter(is_period_axis, table$ask$axes))) {
     about <- table$ask$axes[[axis]]
     grid <- calendar_grid(about$calendar)[[about$unit]]
-    some <- paste(format(as_day_date(grid$starts)), format(as_day_date(grid$ends)), sep = "/")
     members <- member_keys(x$axes[[axis]])
-    fits <- fits & (is.na(members) | members %in% some)
+    # The days are read rather than those of all periods of a calendar written.
+    at <- match(iso_days(sub("/.*", "", members)), grid$starts)
+    ends <- iso_days(sub(".*/", "", members))
+    fits <- fits & (is.na(members) | (ends == grid$ends[at]) %in% TRUE)
   }
   fits
 }
