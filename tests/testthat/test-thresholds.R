@@ -297,3 +297,39 @@ test_that("lenses on a measure are of that measure, whatever lenses stand betwee
   expect_identical(vapply(trees, base_name, "", USE.NAMES = FALSE), c("sales", "ytd", "sales", "sales"))
   expect_match(format(table)[1L], "^sales by month", ignore.case = TRUE)
 })
+
+test_that("amounts with a multiple behind them stand beside others without, those with a unit do not", {
+  read <- function(...) amounts_of(c(...), list(decimal = "."))$values
+  expect_identical(read("2k", "500", "1.5 Mio"), c(2000, 500, 1500000))
+  expect_identical(read("12 t", "3 t"), c(12, 3))
+  expect_null(read("12 t", "500"))
+  expect_null(read("12 t", "3 kg"))
+  expect_null(read("12 slabs", "500"))
+})
+
+test_that("a totals line may say so in one column or in another", {
+  file <- withr::local_tempfile(fileext = ".csv", lines = c("date,order,amount", "2026-01-05,A1001,10",
+    "2026-01-06,A1002,21", "Total,A1003,31", "2026-01-07,total,31"))
+  orders <- read_orders(file)
+  expect_identical(orders$amount, c(10L, 21L))
+  expect_match(attr(orders, "reading")$told, "2 totals lines left out.*lines 4, 5", all = FALSE)
+})
+
+test_that("what is looked out for in two currencies is not added up, whatever period it is of", {
+  orders <- data.frame(on = as.Date("2026-01-05") + 0:9, currency = rep(c("GBP", "EUR"), 5L), amount = 10)
+  book <- daybook(orders, on)
+  expect_raised(rollup(book, month, o = outlook(sum(amount))), "currencies")
+  expect_raised(rollup(book, month, o = outlook(sum(amount), month)), "currencies")
+  one <- as.data.frame(rollup(book, c(currency, month), o = outlook(sum(amount))))
+  expect_identical(one$currency[1:2], c("EUR", "GBP"))
+})
+
+test_that("a cell that cannot be read is on the line where it begins", {
+  said <- function(...) {
+    file <- withr::local_tempfile(fileext = ".csv", lines = c("id,a,b", ...))
+    rlang::cnd_message(rlang::catch_cnd(read_orders(file), "drystack_error"))
+  }
+  expect_match(said("1,x,y", "2,x,\"z\"q"), "line 3")
+  expect_match(said("1,\"x\ny\",\"z\"q"), "line 3")
+  expect_match(said("1,\"x\ny\n\",\"z\n\nz\"q"), "line 4")
+})
