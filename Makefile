@@ -11,7 +11,7 @@
 # make lint    lintr with the project's own rules (needs the package lintr)
 # make format  breaks the lines of R/ that have over 100 columns
 # make mutate  small changes of the core and the kernel, and which of them no test notices
-# make coverage    the lines of R and C++ that the tests reach, in out/coverage.html
+# make coverage    the lines of R and C++ that the tests reach, in out/coverage.txt
 # make site    the reference and the pages that teach, as a site in out/site
 # make document, make screenshots    write man/ and docs/screenshots/ again
 
