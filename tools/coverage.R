@@ -8,8 +8,7 @@ run_all <- function(word) {
   Sys.setenv(TESTS_AT_A_TIME = "1")
   parallel::mclapply(grep(word, names, value = TRUE), function(name) {
     told <- paste0("out-", name)
-    system2("Rscript", c("tools/test.R", shQuote(paste0("^", name, "$"))), stdout = told,
-      stderr = told)
+    system2("Rscript", c("tools/covered.R", name), stdout = told, stderr = told)
     cat(grep(": [0-9]+ passed,", readLines(told), value = TRUE), "\n", file = stderr())
   }, mc.cores = parallel::detectCores(), mc.preschedule = FALSE)
 }

@@ -153,3 +153,13 @@ test_that("no name is defined in two places", {
   expect_gt(length(names), 500L)
   expect_identical(names[duplicated(names)], character())
 })
+
+test_that("every file that draws at random is run with all its trials by make fuzz", {
+  makefile <- file.path(source_root(), "Makefile")
+  skip_if_not(file.exists(makefile), "the sources are elsewhere")
+  drawn <- sub("^drawn = ", "", grep("^drawn = ", readLines(makefile), value = TRUE))
+  files <- list.files(file.path(source_root(), "tests/testthat"), "^test-", full.names = TRUE)
+  draws <- Filter(function(file) any(grepl("trials[(][0-9]", readLines(file))), files)
+  expect_gt(length(draws), 10L)
+  expect_match(sub("^test-(.*)[.]R$", "\\1", basename(draws)), drawn)
+})

@@ -11,15 +11,15 @@ orders_of_parts <- function(n) {
 written <- function(orders, file) utils::write.csv(orders, file, row.names = FALSE, na = "", quote = FALSE)
 
 test_that("a file larger than may be read at once is cut, and loses and doubles no line", {
-  withr::local_options(drystack.memory = 8e6)
+  withr::local_options(drystack.memory = 2e6)
   file <- withr::local_tempfile(fileext = ".csv")
-  orders <- orders_of_parts(60000L)
+  orders <- orders_of_parts(15000L)
   written(orders, file)
   expect_gt(file.size(file), most_bytes())
   book <- daybook(file, on)
   expect_s3_class(engine_of(book), "drystack_parts")
   expect_gt(length(engine_of(book)$parts), 8L)
-  expect_identical(book$rows, 60000)
+  expect_identical(book$rows, 15000)
   whole <- daybook(orders, on)
   for (ask in list(
     function(book) rollup(book, c(depot, quarter), s = sum(amount), y = ytd(s), totals = "all"),
@@ -29,8 +29,9 @@ test_that("a file larger than may be read at once is cut, and loses and doubles 
       listing(within_dates(book, "2024-02-01", "2024-02-02"), depot, c(on, code), s = sum(amount))
     }
   )) {
-    expect_identical(as.data.frame(ask(book)), as.data.frame(ask(whole)))
-    expect_identical(all_notes(ask(book)), all_notes(ask(whole)))
+    tables <- list(ask(book), ask(whole))
+    expect_identical(as.data.frame(tables[[1L]]), as.data.frame(tables[[2L]]))
+    expect_identical(all_notes(tables[[1L]]), all_notes(tables[[2L]]))
   }
   table <- rollup(book, depot, s = sum(amount), totals = "grand")
   expect_true(all(tie_out(table)$ok, na.rm = TRUE))
