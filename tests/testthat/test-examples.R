@@ -43,7 +43,7 @@ test_that("the example that each command's help shows runs as it is printed", {
   for (out in c(".", "demo")) expect_identical(system2("drystack",
     c("demo", "--out", out), stdout = FALSE, stderr = FALSE), 0L)
   for (command in setdiff(names(commands()), "demo")) {
-    help <- system2("drystack", c(command, "--help"), stdout = TRUE)
+    help <- drystack(command, "--help")$out
     first <- grep("^ +drystack ", help)
     first <- first[first > grep("^Example", help)[1L]][1L]
     expect_false(is.na(first), label = command)
