@@ -82,6 +82,14 @@ sql_listed <- function(db, x, listed) UseMethod("sql_listed")
 #' @export
 sql_listed.drystack_database <- function(db, x, listed) paste0("(", listed, ")")
 
+# Some letters of a text, from a place on.
+sql_letters <- function(db, x, from, length) UseMethod("sql_letters")
+
+#' @export
+sql_letters.drystack_database <- function(db, x, from, length) {
+  paste0("substr(", x, ", ", number_texts(from), ", ", number_texts(length), ")")
+}
+
 # What texts are called.
 sql_text_type <- function(db) UseMethod("sql_text_type")
 

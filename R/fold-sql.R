@@ -109,7 +109,8 @@ sql_functions <- function() {
       "&" = sql_conditions(function(x, y) paste0("(", x, " AND ", y, ")")),
       "|" = sql_conditions(function(x, y) paste0("(", x, " OR ", y, ")")),
       "!" = sql_conditions(function(x) paste0("(NOT ", x, ")")),
-      "ifelse" = sql_ifelse, "%in%" = sql_in, "banded" = sql_banded
+      "substr" = sql_substr, "startsWith" = sql_starts_with, "ifelse" = sql_ifelse, "%in%" = sql_in,
+      "banded" = sql_banded
     )
   )
 }
@@ -221,6 +222,37 @@ sql_in <- function(query, args, constant, tree) {
   listed <- paste0(x$sql, " IN (", paste(sql_values(query$db, values), collapse = ", "), ")")
   new_sql(if (any(is_none)) paste0("(", x$sql, " IS NULL OR ", listed, ")")
     else sql_listed(query$db, x, listed), "condition")
+}
+
+# Letters of a text, of which a column may have too many to work each out here.
+sql_substr <- function(query, args, constant, tree) {
+  places <- lapply(args[-1L], function(arg) arg$value)
+  are_places <- length(args) == 3L && identical(unname(constant), c(FALSE, TRUE, TRUE)) &&
+    all(vapply(places, is_place_of_letter, NA))
+  if (!are_places || !is_plain_text(args[[1L]]) || places[[2L]] < places[[1L]]) {
+    return(NULL)
+  }
+  length <- places[[2L]] - places[[1L]] + 1
+  new_sql(sql_letters(query$db, args[[1L]]$sql, places[[1L]], length), "text")
+}
+
+is_plain_text <- function(x) identical(x$kind, "text") && is.null(x$levels)
+
+# Patterns count no further.
+most_letters <- 1000
+
+is_place_of_letter <- function(x) {
+  is.numeric(x) && length(x) == 1L && !is.na(x) && x == round(x) && x >= 1 && x <= most_letters
+}
+
+sql_starts_with <- function(query, args, constant, tree) {
+  start <- if (length(args) == 2L && constant[2L] && !constant[1L]) args[[2L]]$value
+  if (!is.character(start) || length(start) != 1L || start %in% c("", NA) ||
+    nchar(start) > most_letters || !is_plain_text(args[[1L]])) {
+    return(NULL)
+  }
+  first <- sql_letters(query$db, args[[1L]]$sql, 1, nchar(start))
+  new_sql(paste0("(", first, " = ", sql_values(query$db, start), ")"), "condition")
 }
 
 # Each band from its lower limit up to the next.

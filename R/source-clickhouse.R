@@ -248,6 +248,13 @@ sql_as_text.drystack_clickhouse <- function(db, name) {
     "text")
 }
 
+# Its function substringUTF8() takes some letters of four bytes for several: a pattern does not.
+#' @export
+sql_letters.drystack_clickhouse <- function(db, x, from, length) {
+  pattern <- paste0("(?s)^.{", from - 1, "}(.{0,", length, "})")
+  paste0("extract(", x, ", ", sql_values(db, pattern), ")")
+}
+
 #' @export
 sql_text_type.drystack_clickhouse <- function(db) "String"
 

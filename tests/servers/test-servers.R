@@ -71,6 +71,23 @@ test_that("larger asks of servers answer as those of orders in memory, decimals 
   }
 })
 
+test_that("letters of texts are the same on servers as here", {
+  con <- postgresql()
+  put_in_postgresql(con, "letters_of", letters_orders())
+  put_in_cluster("letters_of", letters_orders())
+  here <- daybook(letters_orders(), date = on)
+  there <- list(postgresql = daybook(orders_in(con, "letters_of"), date = on),
+    cluster = daybook(orders_in(cluster_at(), "letters_of", key = "line_no"), date = on))
+  for (server in names(there)) {
+    for (condition in as.list(letters_asked)) {
+      asked <- function(k) plain(rollup(only(k, !!condition), t, s = sum(v)))
+      expect_identical(asked(there[[server]]), asked(here), info = paste(server, deparse(condition)))
+    }
+    asked <- function(k) plain(rollup(work_out(k, w = substr(t, 2, 3)), w, s = sum(v)))
+    expect_identical(asked(there[[server]]), asked(here), info = server)
+  }
+})
+
 test_that("date-times of PostgreSQL count on the day of the zone that is said", {
   con <- postgresql()
   DBI::dbExecute(con, "DROP TABLE IF EXISTS times")

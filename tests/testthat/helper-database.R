@@ -234,3 +234,14 @@ lookup_customers <- function() {
     since = as.Date("2019-06-01") + 40L * sample.int(50L, 51L, TRUE)
   ))
 }
+
+# Letters of texts are worked out there, as there may be too many texts to work each out here.
+letters_asked <- expression(substr(t, 1, 2) == "ab", substr(t, 2, 9) != "", substr(t, 2, 3) %in% c("b", "bc"),
+  substr(t, 1, 1) > "a", is.na(substr(t, 1, 2)), substr(t, 1, 1) %in% c("(none)", "x"), startsWith(t, "\u00e9"),
+  !startsWith(t, "a\""), startsWith(t, ""), startsWith(t, "\u540d\u524d"), substr(t, 0, 1) == "x", substr(t, 3, 2) == "")
+
+letters_orders <- function() {
+  texts <- c("abc", "\u00e9t\u00e9 d'or", "", " ", "x", NA, "\u540d\u524d\u6f22\u5b57", "a\"b\\c%_", "AbC", "  lead",
+    "\U0001F600ok", "e\u0301", "line\nbreak", "12", "2026-01-05")
+  data.frame(on = "2026-01-05", t = texts, v = 2^(seq_along(texts) - 1))
+}

@@ -69,6 +69,20 @@ test_that("members that are many, and columns no ask reads, stand behind figures
   expect_identical(look_at(orders_in(con, "t"))$could_be[3L], "dimension")
 })
 
+test_that("letters of texts are the same there as here", {
+  orders <- letters_orders()
+  there <- daybook(sqlite_orders(orders), date = on)
+  here <- daybook(orders, on)
+  for (condition in as.list(letters_asked)) {
+    asked <- function(k) plain(rollup(only(k, !!condition), t, s = sum(v)))
+    expect_identical(asked(there), asked(here), info = deparse(condition))
+  }
+  for (ends in list(c(1, 1), c(2, 3), c(4, 9))) {
+    asked <- function(k) plain(rollup(work_out(k, w = substr(t, !!ends[1L], !!ends[2L])), w, s = sum(v)))
+    expect_identical(asked(there), asked(here), info = ends)
+  }
+})
+
 test_that("texts count by their letters, whatever a column is declared to do", {
   con <- sqlite_of("create table t (d TEXT, g TEXT COLLATE NOCASE)",
     "insert into t values ('2026-01-05', 'a'), ('2026-01-06', 'A')",
