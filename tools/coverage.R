@@ -1,22 +1,9 @@
 # Which lines of R and C++ the tests reach, in out/coverage.txt and as one line. The tests are run
-# on a copy of the package that counts, compiled plainly, each file in a program of its own: what a
-# forked process has counted would be gone with it. A word limits the tests to files of that name.
+# on a copy of the package that counts, compiled plainly. A word limits them to files of that name.
 arguments <- commandArgs(TRUE)
-
-run_all <- function(word) {
-  names <- sub("^test-(.*)[.]R$", "\\1", list.files("tests/testthat", "^test-.*[.]R$"))
-  Sys.setenv(TESTS_AT_A_TIME = "1")
-  parallel::mclapply(grep(word, names, value = TRUE), function(name) {
-    told <- paste0("out-", name)
-    system2("Rscript", c("tools/covered.R", name), stdout = told, stderr = told)
-    cat(grep(": [0-9]+ passed,", readLines(told), value = TRUE), "\n", file = stderr())
-  }, mc.cores = parallel::detectCores(), mc.preschedule = FALSE)
-}
-
+Sys.setenv(COVERED_FILES = c(arguments, "")[2L])
 reached <- covr::package_coverage(".", type = "none", quiet = TRUE, code = paste0(
-  "setwd(", deparse(normalizePath(".")), "); run_all <- ",
-  paste(deparse(run_all), collapse = "\n"), "; run_all(",
-  deparse(c(arguments, "")[2L]), ")"
+  "setwd(", deparse(normalizePath(".")), "); source('tools/covered.R')"
 ))
 by_line <- covr::tally_coverage(reached, by = "line")
 share <- function(rows) sprintf("%.1f %%", 100 * mean(by_line$value[rows] > 0))

@@ -35,13 +35,22 @@ test_that("every exported name has a page with a value, and functions an example
   }
 })
 
+# The arguments of a line as a shell takes them apart.
+arguments_of <- function(line) system(paste("set --", line, "; printf '%s\\n' \"$@\""), intern = TRUE)[-1L]
+
+# An explorer goes on until it is stopped.
+explored_and_stopped <- function(line) {
+  system(paste(line, "--no-open > out.txt 2> err.txt & pid=$!;",
+    "until grep -q exploring err.txt || ! kill -0 $pid; do sleep 0.1; done; kill $pid"))
+  readLines("err.txt")
+}
+
 test_that("the example that each command's help shows runs as it is printed", {
   folder <- withr::local_tempdir()
   program <- launcher(file.path(folder, "bin"))
   withr::local_dir(folder)
   withr::local_path(dirname(program))
-  for (out in c(".", "demo")) expect_identical(system2("drystack",
-    c("demo", "--out", out), stdout = FALSE, stderr = FALSE), 0L)
+  for (out in c(".", "demo")) expect_identical(drystack("demo", "--out", out)$status, 0L)
   for (command in setdiff(names(commands()), "demo")) {
     help <- drystack(command, "--help")$out
     first <- grep("^ +drystack ", help)
@@ -50,15 +59,13 @@ test_that("the example that each command's help shows runs as it is printed", {
     last <- first
     while (grepl("\\\\$", help[last])) last <- last + 1L
     example <- paste(sub("\\\\$", "", trimws(help[first:last])), collapse = " ")
-    # An explorer goes on until it is stopped.
-    run <- paste(example, "> out.txt 2> err.txt")
     withr::local_envvar(R_USER_DATA_DIR = withr::local_tempdir())
-    if (command == "explore") run <- paste(example, "--no-open > out.txt 2> err.txt & pid=$!;",
-      "until grep -q exploring err.txt || ! kill -0 $pid; do sleep 0.1; done; kill $pid")
-    status <- system(run)
-    told <- readLines("err.txt")
-    if (command == "explore") expect_match(told, "^exploring at http", all = FALSE)
-    else expect_identical(status, 0L, label = paste(example, paste(told, collapse = " ")))
+    if (command == "explore") {
+      expect_match(explored_and_stopped(example), "^exploring at http", all = FALSE)
+      next
+    }
+    ran <- drystack(arguments_of(example))
+    expect_identical(ran$status, 0L, label = paste(example, ran$err))
   }
 })
 

@@ -1,5 +1,4 @@
-# What a validator of JSON Schema says of a value held against the schema
-# that ships: "" for fitting.
+# The validator of JSON Schema, NA where there is none.
 validator <- function() {
   python <- Filter(function(path) nzchar(path) && file.exists(path),
     c("/usr/bin/python3", Sys.which("python3")))[1L]
@@ -14,20 +13,22 @@ python_says <- function(python, args, stderr = TRUE) {
   list(text = said, status = attr(said, "status") %||% 0L)
 }
 
+# What it says of values held against the schema that ships: "" for fitting.
 judged <- function(json) {
   script <- c(
     "import json, sys, jsonschema",
     "schema = json.load(open(sys.argv[1]))",
     "jsonschema.Draft202012Validator.check_schema(schema)",
-    "faults = list(jsonschema.Draft202012Validator(schema).iter_errors(json.load(open(sys.argv[2]))))",
-    "print('; '.join(fault.message for fault in faults))"
+    "judge = jsonschema.Draft202012Validator(schema)",
+    "for line in open(sys.argv[2]):",
+    "    print('; '.join(fault.message.replace('\\n', ' ') for fault in judge.iter_errors(json.loads(line))))"
   )
   files <- withr::local_tempfile(lines = script)
-  value <- withr::local_tempfile(lines = json)
+  values <- withr::local_tempfile(lines = json)
   schema <- system.file("standing", "standing.schema.json", package = "drystack")
-  run <- python_says(validator(), c(files, schema, value))
+  run <- python_says(validator(), c(files, schema, values))
   if (run$status != 0L) stop(paste(run$text, collapse = "\n"))
-  paste(run$text, collapse = "")
+  run$text
 }
 
 as_json <- function(report) jsonlite::toJSON(report, auto_unbox = TRUE, null = "null")
@@ -36,7 +37,8 @@ test_that("the schema of standing reports is valid JSON Schema, and judges as th
   skip_if(is.na(validator()), "no validator of JSON Schema")
   shipped <- yaml::read_yaml(system.file("extdata", "monthly.yml", package = "drystack"))
   # As the package reads them: a name alone in braces is a parameter.
-  for (file in demo_reports()) expect_identical(judged(as_json(read_standing(file)$said)), "", label = file)
+  said <- vapply(demo_reports(), function(file) as_json(read_standing(file)$said), "")
+  expect_identical(judged(said), rep("", length(said)))
   expect_match(readLines(demo_reports()[2L], n = 1L), "$schema=../standing/standing.schema.json",
     fixed = TRUE)
   damages <- list(
@@ -51,9 +53,9 @@ test_that("the schema of standing reports is valid JSON Schema, and judges as th
   )
   folder <- withr::local_tempdir()
   file.copy(system.file("extdata", c("orders.csv", "customers.csv"), package = "drystack"), folder)
+  expect_match(judged(vapply(damages, function(damage) as_json(damage(shipped)), "")), "[a-z]")
   for (damage in damages) {
     odd <- damage(shipped)
-    expect_match(judged(as_json(odd)), "[a-z]")
     file <- file.path(folder, "odd.yml")
     yaml::write_yaml(odd, file)
     expect_error(build_report(file, out = file.path(folder, "out")), class = "drystack_error_standing")
