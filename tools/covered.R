@@ -1,23 +1,12 @@
 # Runs the tests on a copy of the package that counts (coverage.R), each file in a process of its own
-# that comes of this one: what makes the package count takes a minute. What covr does at each count,
-# and hands on when a process ends, takes ten times what the code itself does: a process notes what
-# it reaches, hands on the names alone, and this one counts them.
+# that comes of this one: what makes the package count takes a minute. Processes note what they
+# reach, and hand on the names alone: all that covr hands on at the end of each would take longer.
 suppressMessages(library(drystack))
 main <- Sys.getpid()
 folder <- tempfile("reached-")
 dir.create(folder)
 hits <- new.env()
-noted <- function(key) hits[[key]] <- TRUE
-
-in_covr <- quote(covr)
-counting <- quote(count)
-unlockBinding(":::", baseenv())
-assign(":::", function(pkg, name) {
-  name <- substitute(name)
-  pkg <- substitute(pkg)
-  if (identical(name, counting) && identical(pkg, in_covr)) return(noted)
-  get(as.character(name), envir = asNamespace(as.character(pkg)), inherits = FALSE)
-}, envir = baseenv())
+assignInNamespace("count", function(key) hits[[key]] <- TRUE, "covr")
 
 count_reached <- function() {
   counters <- getFromNamespace(".counters", "covr")
