@@ -100,8 +100,9 @@ sql_functions <- function() {
       }),
       "or_zero" = sql_numbers(function(x) paste0("coalesce(", x, ", 0e0)")),
       "if_known" = sql_alike(function(x, y) paste0("coalesce(", x, ", ", y, ")")),
-      "as_amount" = function(query, args, constant,
-        tree) if (is_number_kind(args[[1L]]$kind)) args[[1L]],
+      "as_amount" = function(query, args, constant, tree) {
+        if (is_number_kind(args[[1L]]$kind)) args[[1L]]
+      },
       "is.na" = function(query, args, constant, tree) {
         new_sql(paste0("(", args[[1L]]$sql, " IS NULL)"),
           "condition")
@@ -246,13 +247,17 @@ is_place_of_letter <- function(x) {
 }
 
 sql_starts_with <- function(query, args, constant, tree) {
-  start <- if (length(args) == 2L && constant[2L] && !constant[1L]) args[[2L]]$value
-  if (!is.character(start) || length(start) != 1L || start %in% c("", NA) ||
-    nchar(start) > most_letters || !is_plain_text(args[[1L]])) {
+  start <- args[[length(args)]]$value
+  if (!identical(unname(constant), c(FALSE, TRUE)) || !is_start_of_text(start) ||
+    !is_plain_text(args[[1L]])) {
     return(NULL)
   }
   first <- sql_letters(query$db, args[[1L]]$sql, 1, nchar(start))
   new_sql(paste0("(", first, " = ", sql_values(query$db, start), ")"), "condition")
+}
+
+is_start_of_text <- function(x) {
+  is.character(x) && length(x) == 1L && !x %in% c("", NA) && nchar(x) <= most_letters
 }
 
 # Each band from its lower limit up to the next.

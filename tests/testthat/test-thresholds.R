@@ -55,8 +55,9 @@ test_that("numbers that go up by one count the lines", {
 })
 
 test_that("texts are dates where more than nine in ten are", {
-  texts <- function(dates, others) c(format(as.Date("2025-01-01") + seq_len(dates)),
-    paste0("word", seq_len(others)))
+  texts <- function(dates, others) {
+    c(format(as.Date("2025-01-01") + seq_len(dates)), paste0("word", seq_len(others)))
+  }
   expect_true(looks_like_dates(texts(19L, 2L)))
   expect_false(looks_like_dates(texts(18L, 2L)))
 })
@@ -90,8 +91,9 @@ test_that("sums above their lines are so to half a cent", {
   expect_true(sums(0.005))
   expect_false(sums(0.006))
   expect_false(sums(-0.006))
-  stand <- function(sizes) may_stand_above(c(unlist(
-    lapply(sizes, function(n) seq_len(n) == 1L)), TRUE))
+  stand <- function(sizes) {
+    may_stand_above(c(unlist(lapply(sizes, function(n) seq_len(n) == 1L)), TRUE))
+  }
   expect_true(stand(c(3L, 2L, 2L)))
   expect_false(stand(c(3L, 3L)))
   expect_false(stand(c(2L, 2L, 2L)))
@@ -184,8 +186,9 @@ test_that("a first line like those below it is no line of names", {
 })
 
 test_that("the line of names is the first that has most cells, below titles of few", {
-  place <- function(..., width = 4L) header_place(
-    lapply(list(...), function(cells) list(texts = cells)), width)
+  place <- function(..., width = 4L) {
+    header_place(lapply(list(...), function(cells) list(texts = cells)), width)
+  }
   names <- c("on", "depot", "amount", "note")
   row <- c("2025-01-01", "Skelby", "12.50", "x")
   title <- c("Sales", "", "", "")
