@@ -73,10 +73,12 @@ test_that("larger asks of servers answer as those of orders in memory, decimals 
 
 test_that("letters of texts are the same on servers as here", {
   con <- postgresql()
-  put_in_postgresql(con, "letters_of", letters_orders())
-  put_in_cluster("letters_of", letters_orders())
-  here <- daybook(letters_orders(), date = on)
+  orders <- transform(letters_orders(), on = as.Date(on))
+  put_in_postgresql(con, "letters_of", orders)
+  put_in_cluster("letters_of", orders)
+  here <- daybook(orders, date = on)
   there <- list(postgresql = daybook(orders_in(con, "letters_of"), date = on),
+    standard = daybook(orders_in(of_no_dialect(con), "letters_of", key = "line_no"), date = on),
     cluster = daybook(orders_in(cluster_at(), "letters_of", key = "line_no"), date = on))
   for (server in names(there)) {
     for (condition in as.list(letters_asked)) {

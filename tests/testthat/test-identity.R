@@ -59,7 +59,8 @@ test_that("many members of many dimensions have rows of their own, with their ow
     expect_identical(line$s, unname(sums[at, 1L]))
     expect_identical(line$n, unname(sums[at, 2L]))
   }
-  # More combinations than a double counts, and more than 64 bits do.
+  # More members than 16 bits count, more combinations than a double does, and more than 64 bits do.
+  check(2L, 70000L, 70000L)
   check(4L, 12000L, 24000L)
   check(5L, 8000L, 16000L)
 })
