@@ -114,11 +114,11 @@ text_dates <- function(x, column, date_order, undated) {
   if (length(form$orders) == 0L) {
     days[!blank] <- days_in_form(distinct[!blank], date_order)
     bad <- which(is.na(days) & !blank)
-    raise_bad_dates(column, coded, distinct, bad, date_order, none = all(is.na(days)))
+    raise_bad_dates(column, coded, distinct, bad, date_order, undated, none = all(is.na(days)))
   }
   if (length(form$orders) > 1L) raise_unsettled_dates(column, distinct[!blank], form$orders)
   days[!blank] <- form$days
-  check_misfits(form, column, coded, distinct, which(!blank), date_order)
+  check_misfits(form, column, coded, distinct, which(!blank), date_order, undated)
   list(
     days = days[coded$codes],
     told = c(
@@ -205,7 +205,7 @@ decisive <- function(texts, read, form) {
 
 # What is written as a date of some other form is no date of this one. What has the form and is no
 # day, or is no date at all, is an error; so are two forms side by side.
-check_misfits <- function(form, column, coded, distinct, at, date_order) {
+check_misfits <- function(form, column, coded, distinct, at, date_order, undated) {
   misfits <- at[form$misfits]
   if (length(misfits) == 0L) {
     return(invisible())
@@ -213,7 +213,7 @@ check_misfits <- function(form, column, coded, distinct, at, date_order) {
   bad <- misfits[!of_other_form(distinct[misfits]) | has_form(distinct[misfits], form$orders)]
   if (!is.null(date_order) || length(bad) > 0L) {
     raise_bad_dates(column, coded, distinct, if (length(bad) > 0L) bad else misfits,
-      date_order, none = FALSE)
+      date_order, undated, none = FALSE)
   }
   if (length(misfits) > 1L && length(misfits) > 0.2 * length(at)) {
     raise("date", c(
@@ -260,17 +260,17 @@ raise_unsettled_dates <- function(column, texts, orders) {
 }
 
 # The others of the column are dates.
-raise_some_no_dates <- function(column, coded, distinct, bad) {
+raise_some_no_dates <- function(column, coded, distinct, bad, undated) {
   raise("date", c(
     paste0("Column ", quoted(column), " holds text that is not a date."),
     "x" = "{examples_of(distinct[bad])} at {rows_of(which(coded$codes %in% bad))}.",
     ">" = paste0("Mend these, or say that they mean no date: ",
-      braces_kept(option_said(if (surface$name == "R") "undated" else "missing",
-        distinct[bad][1L])), ".")
+      braces_kept(option_said(if (surface$name == "R" &&
+        !is.null(undated)) "undated" else "missing", distinct[bad][1L])), ".")
   ), no_dates = distinct[bad])
 }
 
-raise_bad_dates <- function(column, coded, distinct, bad, date_order, none) {
+raise_bad_dates <- function(column, coded, distinct, bad, date_order, undated, none) {
   rows <- which(coded$codes %in% bad)
   where <- "{examples_of(distinct[bad])} at {rows_of(rows)}."
   # A year of four digits in front leaves no order to say.
@@ -279,7 +279,8 @@ raise_bad_dates <- function(column, coded, distinct, bad, date_order, none) {
     fits <- vapply(c("dmy", "mdy", "ymd"), function(order) {
       !anyNA(ordered_days(distinct[bad][slashed], order))
     }, logical(1L))
-    if (any(fits) && !all(slashed)) raise_some_no_dates(column, coded, distinct, bad[!slashed])
+    if (any(fits) && !all(slashed)) raise_some_no_dates(column, coded, distinct, bad[!slashed],
+      undated)
     orders <- if (any(fits)) names(fits)[fits] else names(fits)
     choice <- paste(vapply(orders, function(order) option_said("date_order", order), ""),
       collapse = " or ")
@@ -290,7 +291,7 @@ raise_bad_dates <- function(column, coded, distinct, bad, date_order, none) {
         else paste0("Say ", braces_kept(choice), ", and mend what is no date.")
     ))
   }
-  if (!none) raise_some_no_dates(column, coded, distinct, bad)
+  if (!none) raise_some_no_dates(column, coded, distinct, bad, undated)
   raise("date", c(
     paste0("Column ", quoted(column), " holds no dates."), "x" = where,
     ">" = "Write dates as year-month-day (\"2026-08-31\"), or name another column."

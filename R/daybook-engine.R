@@ -35,6 +35,7 @@
 # (fold-database.R). An engine is held by its daybooks from outside R's memory image, so that a
 # table saved to a file does not take the orders with it.
 
+# told_of_columns(engine): what was told of columns since the orders were opened
 # is_as_learned(engine): whether its orders are still those that it has learned; learn_anew(engine)
 # learns them
 #   again where they are not
@@ -64,6 +65,10 @@ orders_part <- function(engine, rows) UseMethod("orders_part")
 number_lines <- function(engine, per) UseMethod("number_lines")
 period_column <- function(engine, axis) UseMethod("period_column")
 lookup_match <- function(engine, id) UseMethod("lookup_match")
+told_of_columns <- function(engine) UseMethod("told_of_columns")
+
+#' @export
+told_of_columns.default <- function(engine) NULL
 
 # An engine of orders as they were taken in (see taken_orders()), whose days are read as is said:
 # list(name: of the column, order, undated). It tells how they were read (told).

@@ -86,7 +86,8 @@ daybook <- function(orders, date, calendars = civil_calendar(), date_order = NUL
   made <- list(
     path = taken$path, date_order = date_order, undated = undated, names = names(orders),
     columns = ids, database = taken$made, reading = reading$said,
-    told = c(reading$told, engine$told, far_words(far), lone_words(lone)),
+    told = c(reading$told, engine$told, told_of_columns(engine), far_words(far),
+      lone_words(lone)),
       findings = reading$findings
   )
   book <- new_daybook(hold_engine(engine), ids, engine$rows, date, calendars, currency, facts, made)

@@ -20,6 +20,11 @@ frame_engine <- function(rows, days) {
   engine
 }
 
+#' @export
+told_of_columns.drystack_frame <- function(engine) {
+  if (is_late(engine$given)) unique(late(engine$given)$later$told)
+}
+
 kept <- function(engine, what, key, make) remembered_in(engine$kept, paste(what, key), make)
 
 # What row trees are worked out over: all order lines, or the first few.

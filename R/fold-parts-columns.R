@@ -6,9 +6,12 @@
 part_read <- function(engine, i, names) {
   columns <- lapply(stats::setNames(nm = names), function(name) engine$held[[held_key(i, name)]])
   missing <- names[vapply(columns, is.null, NA)]
-  if (length(missing) > 0L) columns[missing] <- columns_read(engine, i, missing)
-  list(columns = columns,
-    learned = lapply(missing, function(name) column_learned(engine, i, name, columns[[name]])))
+  read <- if (length(missing) > 0L) columns_read(engine, i, missing)
+  columns[missing] <- read
+  told <- attr(read, "told")
+  list(columns = columns, learned = lapply(missing, function(name) {
+    c(column_learned(engine, i, name, columns[[name]]), list(told = told[[name]]))
+  }))
 }
 
 part_columns <- function(engine, i, names) {
@@ -21,9 +24,10 @@ held_key <- function(i, name) paste(i, name)
 
 columns_read <- function(engine, i, names) {
   texts <- names(Filter(function(kind) kind == "text", engine$kinds))
-  columns <- engine$parts[[i]]$read(names, text = texts)[names]
+  read <- engine$parts[[i]]$read(names, text = texts)
+  columns <- read[names]
   columns[names %in% texts] <- lapply(columns[names %in% texts], as_texts)
-  columns
+  structure(columns, told = attr(read, "told"))
 }
 
 # What is to be known of a column of a part: its kind, the texts it holds where not all are known,
@@ -46,6 +50,9 @@ bytes_of_parts <- function(engine) sum(vapply(engine$parts, function(part) part$
 
 learn_column <- function(engine, i, learned) {
   settle_kind(engine, learned)
+  if (length(learned$told) > 0L) engine$told_of[[learned$name]] <- unique(
+    c(engine$told_of[[learned$name]], list(list(path = engine$parts[[i]]$path,
+      told = learned$told))))
   if (is.null(learned$held) || engine$bytes + learned$bytes > most_held()) {
     return(invisible())
   }
@@ -72,6 +79,7 @@ settle_kind <- function(engine, learned) {
     engine$kinds[[name]] <- kind
   } else if (!identical(known, kind) && known != "text") {
     engine$kinds[[name]] <- "text"
+    engine$told_of[[name]] <- NULL
     rm(list = intersect(held_key(seq_along(engine$parts), name), ls(engine$held)),
       envir = engine$held)
     rlang::abort("", class = "drystack_retyped")
@@ -89,30 +97,33 @@ bytes_of <- function(column) {
   else (if (is.integer(column) || is.logical(column)) 4 else 8) * length(column)
 }
 
-# The days of a part. Texts are read as those of all parts settle it.
+# The days of a part. Texts and numbers are read as those of all parts settle it; dates and
+# date-times leave nothing to settle.
 part_days <- function(engine, column) {
-  if (!is_coded(column)) {
+  texts <- is_coded(column)
+  if (!texts && is.object(column)) {
     return(read_days(column, engine$date$name, engine$date$order, engine$date$undated))
   }
-  if (is.null(engine$day_of_text)) {
+  if (is.null(engine$settled)) {
     if (is_apart()) rlang::abort("", class = "drystack_needs_all")
-    engine$day_of_text <- settled_days(engine)
+    engine$settled <- settled_days(engine)
   }
-  unname(engine$day_of_text[column$texts])[column$codes]
+  days <- engine$settled$days[match(if (texts) column$texts else column, engine$settled$values)]
+  if (texts) days[column$codes] else days
 }
 
-# The day of each different text of the date column.
+# The different values of the date column in all parts, and the day of each.
 settled_days <- function(engine) {
   name <- engine$date$name
-  texts <- again_where_retyped(function() {
+  values <- again_where_retyped(function() {
     lapply(seq_along(engine$parts), function(i) {
       column <- part_columns(engine, i, name)[[1L]]
-      if (is_coded(column)) column$texts else unique(as.character(column))
+      unique(if (is_coded(column)) column$texts else column)
     })
   })
-  texts <- unique(unlist(texts))
-  texts <- texts[!is.na(texts)]
-  dates <- read_dates(texts, name, engine$date$order, engine$date$undated)
+  values <- unique(unlist(values))
+  values <- values[!is.na(values)]
+  dates <- read_dates(values, name, engine$date$order, engine$date$undated)
   engine$told <- c(engine$told, dates$told)
-  stats::setNames(as.integer(dates$days), texts)
+  list(values = values, days = as.integer(dates$days))
 }

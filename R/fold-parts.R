@@ -4,9 +4,10 @@
 # put together.
 #
 # parts: of each how it is read (see new_orders_in_parts())
-# rows_of_parts, before: how many rows each part has, and how many stand before it
-# date: list(name, order, undated), how the days are read; day_of_text: those of texts
+# date: list(name, order, undated), how the days are read; settled: the values of that column in all
+#   parts and their days, once known
 # kinds: of each column that was read what it holds; one that differs from part to part is texts
+# told_of: by column what was told of it, list(path, told) of each file
 # texts, known_texts: the different texts of columns, and of which columns all are known
 # held, bytes: columns of parts that stay in memory, as long as they are few, and their size
 
@@ -17,8 +18,9 @@ as_engine.drystack_taken_parts <- function(taken, date) {
   engine$rows_of_parts <- engine$before <- rep(0, length(engine$parts))
   engine$date <- date
   engine$told <- taken$told
-  engine$day_of_text <- NULL
+  engine$settled <- NULL
   engine$kinds <- list()
+  engine$told_of <- list()
   engine$texts <- list()
   engine$known_texts <- character()
   engine$held <- new.env(parent = emptyenv())
@@ -33,6 +35,11 @@ as_engine.drystack_taken_parts <- function(taken, date) {
     raise("orders", c("There are no orders: their files have no rows.", ">" = "Check the export."))
   }
   engine
+}
+
+#' @export
+told_of_columns.drystack_parts <- function(engine) {
+  told_of_files(unlist(unname(engine$told_of), recursive = FALSE))
 }
 
 # Columns that are known to be numbers need not be read before they are asked for, where they could

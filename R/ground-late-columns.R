@@ -3,11 +3,13 @@
 #
 # names, rows: of the columns; path: of the file; reading: what its reading has to tell (see
 #   with_telling()); read: a function of the places that are needed and of those that may be read
-#   with them where it costs little; it gives columns by place, each a vector or texts as codes;
-#   held: those that were read, by place
+#   with them where it costs little; it gives columns by place, each a vector or texts as codes,
+#   with what there is to tell of them as its attribute "told"; held: those that were
+#   read, by place;
+#   later: what was told of columns since
 new_late_columns <- function(names, rows, path, reading, read, held) {
   columns <- list(names = names, rows = rows, path = path, reading = reading, read = read,
-    held = list2env(held, parent = emptyenv()))
+    held = list2env(held, parent = emptyenv()), later = new.env(parent = emptyenv()))
   structure(list(columns), class = "drystack_late_columns")
 }
 
@@ -42,8 +44,11 @@ hold_columns <- function(orders, places) {
   columns <- late(orders)
   missing <- setdiff(seq_along(columns$names), as.integer(names(columns$held)))
   needed <- intersect(places, missing)
-  if (length(needed) > 0L) list2env(columns$read(needed, setdiff(missing, needed)),
-    envir = columns$held)
+  if (length(needed) > 0L) {
+    read <- columns$read(needed, setdiff(missing, needed))
+    columns$later$told <- c(columns$later$told, attr(read, "told"))
+    list2env(read, envir = columns$held)
+  }
 }
 
 # Texts as codes of the different ones.

@@ -13,9 +13,11 @@ file_form <- function(path) {
       return(if (form == "archive") archive_form(path) else form)
     }
   }
-  if (is_html(first)) "html"
-  else switch(tolower(file_ending(path)), jsonl = , ndjson = "json", parquet = "parquet", "text")
+  if (is_html(first)) "html" else forms_by_ending()[[tolower(file_ending(path))]] %||% "text"
 }
+
+# What a file is by its ending where its first bytes do not tell.
+forms_by_ending <- function() list(jsonl = "json", ndjson = "json", parquet = "parquet")
 
 first_bytes <- list(
   archive = list(c(0x50, 0x4b, 0x03, 0x04)), gzip = list(c(0x1f, 0x8b)),

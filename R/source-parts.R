@@ -4,7 +4,8 @@
 # names: of the columns; path: as it was said; wanted: columns that will be asked for
 # parts: of each what new_file_part() holds: path; bytes, its size; read, a function of names, and
 # of those
-#   that are texts, that gives these columns; numbers, those known to be such before they are read
+#   that are texts, that gives these columns, with what is told of each as the attribute "told"
+#   of the list; numbers, those known to be such before they are read
 # told: how the files were read, where there is something to tell
 new_orders_in_parts <- function(names, parts, path, wanted, told = character()) {
   columns <- list(names = names, parts = parts, path = path, wanted = wanted, told = told)
@@ -114,14 +115,17 @@ whole_in_parts <- function(path, reading) {
 }
 
 text_in_parts <- function(file, reading) {
-  names <- scanned_names(file, reading, new_telling(file$path))
+  told <- new_telling(file$path)
+  tell_of_form(file, told)
+  names <- scanned_names(file, reading, told)
   ends <- part_ends(file)
   starts <- c(file$from, ends[-length(ends)])
   # A file of one part whose text is unusual somewhere is read as any other.
-  told <- new_telling(file$path)
   if (length(ends) == 1L && is.null(scan_columns(file, integer(), NULL, names, reading, told))) {
     return(whole_in_parts(file$path, reading))
   }
+  tell_of_records(file, told)
+  file$points_settled <- made_once(function() have_decimals(file, starts, ends, length(names)))
   part <- function(from, to) {
     force(from)
     force(to)
@@ -132,7 +136,14 @@ text_in_parts <- function(file, reading) {
   parts <- Map(part, starts, ends)
   kept <- if (is.null(reading$keep)) names else kept_names(names, reading$keep)
   list(path = file$path, names = intersect(names, kept), parts = unname(parts),
-    told = if (file_ends_within_line(file$path, file$state$size)) open_end_words)
+    told = told$all(reading)$told)
+}
+
+# Whether some number of a text has a point that can only mark decimals.
+have_decimals <- function(file, starts, ends, columns) {
+  any(vapply(seq_along(starts), function(i) {
+    any(scanned_part(file, starts[i], ends[i], rep(-1L, columns))$decimals %in% TRUE)
+  }, NA))
 }
 
 # Where the parts of a text end: after the first line end from each multiple of their size on. A
@@ -153,14 +164,23 @@ scan_part <- function(file, from, to, names, wanted, text, reading) {
   types[match(intersect(wanted, text), names)] <- 1L
   scanned <- scanned_part(file, from, to, types)
   if (scanned$trouble != "") raise_not_in_parts(file$path, scanned$trouble)
-  columns <- lapply(wanted, function(name) {
+  # Numbers whose points may mark thousands stay text where nothing in the file settles them.
+  open <- which(is.na(scanned$decimals) & types == -1L)
+  if (length(open) > 0L && !file$points_are_decimal && !any(scanned$decimals, na.rm = TRUE) &&
+    !file$points_settled()) {
+    return(scan_part(file, from, to, names, wanted, union(text, names[open]), reading))
+  }
+  told <- list()
+  columns <- lapply(stats::setNames(nm = wanted), function(name) {
     place <- match(name, names)
     column <- scanned$columns[[place]]
-    if (name %in% text) new_coded(column$texts, column$codes)
-    else scanned_column(column, scanned$types[place], name, reading, new_telling(file$path)) %||%
-      new_coded(column$texts, column$codes)
+    own <- new_telling(file$path)
+    typed <- if (!name %in% text)
+      scanned_column(column, scanned$types[place], name, reading, own)
+    told[[name]] <<- own$all(reading)$told
+    typed %||% new_coded(column$texts, column$codes)
   })
-  stats::setNames(columns, wanted)
+  structure(columns, told = told)
 }
 
 raise_not_in_parts <- function(path, trouble) {

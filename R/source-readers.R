@@ -1,17 +1,20 @@
-# The reader of each form of file (source-forms.R), a function of path and reading.
-
-reader_for <- function(path) {
-  check_file(path)
-  form <- file_form(path)
-  readers <- list(
+# The reader of each form of file (source-forms.R), a function of path and reading. A new one is
+# such a function in a file of its own.
+file_readers <- function() {
+  list(
     text = read_delimited, gzip = read_delimited, json = read_json_lines, html = read_html_table,
     parquet = read_parquet_file, workbook = read_workbook, "old workbook" = read_workbook,
     sheets = read_open_sheets, archive = read_archive
   )
-  if (!form %in% names(readers)) raise_no_orders(path, form)
+}
+
+reader_for <- function(path) {
+  check_file(path)
+  form <- file_form(path)
+  read <- file_readers()[[form]]
+  if (is.null(read)) raise_no_orders(path, form)
   function(path, reading) {
     check_said_of_form(path, form, reading)
-    read <- readers[[form]]
     if (form %in% c("text", "gzip")) read(path, reading) else read_or_told(
       read(path, reading), path)
   }

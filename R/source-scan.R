@@ -10,8 +10,7 @@ scanned_orders <- function(path, reading, wanted = NULL, spare = FALSE) {
   }
   check_size(path, file$state$size)
   told <- new_telling(path)
-  told$add(other_form_words(path, "text"))
-  if (file_ends_within_line(path, file$state$size)) told$add(open_end_words)
+  tell_of_form(file, told)
   names <- scanned_names(file, reading, told)
   kept <- if (is.null(reading$keep)) seq_along(names) else which(names %in%
     kept_names(names, reading$keep))
@@ -20,14 +19,14 @@ scanned_orders <- function(path, reading, wanted = NULL, spare = FALSE) {
   if (is.null(scanned)) {
     return(NULL)
   }
-  tell_repeats(repeats_of_file(file), told)
-  tell_headers_above(file$header$lines_below, told)
+  tell_of_records(file, told)
   by_place <- function(scanned) stats::setNames(scanned$columns, match(scanned$places, kept))
   read <- function(places, spare) {
-    again <- scan_columns(file, kept[places], kept[spare], names, reading, new_telling(path))
+    told <- new_telling(path)
+    again <- scan_columns(file, kept[places], kept[spare], names, reading, told)
     if (is.null(again)) again <- read_whole(path, reading, names, kept[places])
     if (again$records != scanned$records) raise_changed(path)
-    by_place(again)
+    structure(by_place(again), told = again$told %||% told$all(reading)$told)
   }
   new_late_columns(names[kept], scanned$records, path, told_of(told, reading), read,
     by_place(scanned))
@@ -36,7 +35,18 @@ scanned_orders <- function(path, reading, wanted = NULL, spare = FALSE) {
 # Columns that the general reader must take, further down than the first records tell.
 read_whole <- function(path, reading, names, places) {
   orders <- delimited_orders(read_bytes(path), path, reading)
-  list(columns = unname(as.list(orders)[names[places]]), places = places, records = nrow(orders))
+  list(columns = unname(as.list(orders)[names[places]]), places = places, records = nrow(orders),
+    told = attr(orders, "reading")$told)
+}
+
+tell_of_form <- function(file, told) {
+  told$add(other_form_words(file$path, "text"))
+  if (file_ends_within_line(file$path, file$state$size)) told$add(open_end_words)
+}
+
+tell_of_records <- function(file, told) {
+  tell_repeats(repeats_of_file(file), told)
+  tell_headers_above(file$header$lines_below, told)
 }
 
 # What a file must be: a regular file of UTF-8 text with its header on the first line, read without

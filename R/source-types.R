@@ -89,7 +89,7 @@ as_written <- function(texts, name, reading, told) {
   }
   amounts <- column_amounts(texts, reading)
   if (!is.null(amounts$values)) {
-    told$add(paste0(quoted(name), " read as amounts, such as ", amounts$as))
+    tell_amounts(name, amounts, told)
     return(structure(amounts$values, currency = amounts$currency))
   }
   if (!is.null(amounts$unsettled)) told$find(list(
@@ -116,27 +116,47 @@ said_type <- function(column, name, type, reading, told) {
   if (type == "text") {
     return(column$texts[column$codes])
   }
-  unknown <- is_unknown_word(column$texts)
-  # What is said to be an amount is one with zeros before it, too.
-  values <- if (type == "amount") column_amounts(
-    sub("^([-+]?)0+(?=[0-9])", "\\1", column$texts[!unknown],
-    perl = TRUE),
-    reading)$values
-    else read_dates(column$texts[!unknown], name, reading$date_order)$days
-  if (is.null(values)) raise_no_amounts(column$texts[!unknown], name, reading)
-  whole <- values[rep(NA_integer_, length(unknown))]
-  whole[!unknown] <- values
-  if (type == "date") as_day_date(whole[column$codes]) else whole[column$codes]
+  column$texts[is_unknown_word(column$texts)] <- NA
+  if (type == "date") said_dates(column, name, reading, told)
+  else said_amounts(column, name, reading, told)
 }
 
-raise_no_amounts <- function(texts, name, reading) {
-  alone <- vapply(texts, function(text) is.null(column_amounts(text, reading)), NA)
+# What is wrong with dates is said by the rows of the orders, so each row is looked at.
+said_dates <- function(column, name, reading, told) {
+  dates <- read_dates(column$texts[column$codes], name, reading$date_order, undated = NULL)
+  for (line in dates$told) told$add(line)
+  as_day_date(dates$days)
+}
+
+# What is said to be an amount is one with zeros before it, too.
+said_amounts <- function(column, name, reading, told) {
+  known <- which(!is.na(column$texts))
+  values <- rep(NA_real_, length(column$texts))
+  if (length(known) > 0L) {
+    texts <- sub("^([-+]?)0+(?=[0-9])", "\\1", column$texts[known], perl = TRUE)
+    amounts <- column_amounts(texts, reading)
+    values[known] <- amounts$values %||% raise_no_amounts(column, name, reading)
+    if (is.character(typed_values(texts))) tell_amounts(name, amounts, told)
+    if (!is.null(amounts$currency)) attr(values, "currency") <- replace(
+      rep(NA_character_, length(values)), known, amounts$currency)
+  }
+  values_at(values, column$codes)
+}
+
+tell_amounts <- function(name, amounts, told) {
+  told$add(paste0(quoted(name), " read as amounts, such as ", amounts$as))
+}
+
+raise_no_amounts <- function(column, name, reading) {
+  texts <- column$texts[!is.na(column$texts)]
+  alone <- texts[vapply(texts, function(text) is.null(column_amounts(text, reading)), NA)]
   raise("amount", c(
     paste0("Column ", quoted(name), " was said to hold amounts but does not."),
-    "x" = if (any(alone)) "These are none: {examples_of(texts[alone])}." else
+    "x" = if (length(alone) > 0L) paste("{examples_of(alone)} at",
+      "{rows_of(which(column$texts[column$codes] %in% alone))}.") else
       "Its values do not all read one way: {examples_of(texts)}.",
-    ">" = paste0("Say ", braces_kept(option_said("missing", "tbc")), " for what means nothing, ",
-      braces_kept(option_said("decimal", ",")), " for the mark.")
+    ">" = paste0("Say ", braces_kept(option_said("missing", c(alone, "tbc")[1L])),
+      " for what means nothing, ", braces_kept(option_said("decimal", ",")), " for the mark.")
   ))
 }
 

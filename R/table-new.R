@@ -270,7 +270,7 @@ order_facts <- function(book) {
     read = engine_of(book)$rows, used = engine_of(book)$rows - sum(counts),
     left_out = structure(list(reason = reasons[left], lines = counts[left]),
       class = "data.frame", row.names = seq_len(sum(left))),
-    told = c(book$made$told, engine_of(book)$changed)
+    told = unique(c(book$made$told, told_of_columns(engine_of(book)), engine_of(book)$changed))
   )
 }
 

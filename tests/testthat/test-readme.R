@@ -1,14 +1,5 @@
 # What the README shows as output is what the code before it gives.
 
-readme_blocks <- function() {
-  lines <- readLines(file.path(source_root(), "README.md"), encoding = "UTF-8")
-  fences <- which(startsWith(lines, "```"))
-  opens <- fences[c(TRUE, FALSE)]
-  closes <- fences[c(FALSE, TRUE)]
-  Map(function(a, b) list(kind = sub("```", "", lines[a]), lines = lines[seq_len(b - a - 1L) + a]),
-    opens, closes)
-}
-
 command_output <- function(code) {
   words <- scan(text = paste(gsub("\\\\$", "", code), collapse = " "), what = "", quiet = TRUE, quote = "'")
   args <- words[-1L]
@@ -23,7 +14,7 @@ test_that("the outputs shown are those of the code before them, in R and on the 
   env <- new.env(parent = globalenv())
   shown <- 0L
   got <- character()
-  for (block in readme_blocks()) {
+  for (block in code_blocks("README.md")) {
     if (block$kind == "r") {
       code <- parse(text = block$lines, keep.source = FALSE)
       withr::with_package("drystack", for (call in code) got <- eval(call, env))
