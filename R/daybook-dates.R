@@ -3,7 +3,8 @@
 
 date_orders <- c("dmy", "mdy", "ymd", "serial", "serial1904", "epoch", "period_start", "period_end")
 
-# list(days, told: how they were read, for people; NULL where there was nothing to settle)
+# list(days, told: how they were read, for people; NULL where there was nothing to settle; order: of
+#   texts, see date_form())
 read_dates <- function(x, column, date_order = NULL, undated = character()) {
   if (!is.null(date_order)) check_choice(date_order, date_orders, "date_order")
   if (is.factor(x)) x <- as.character(x)
@@ -120,7 +121,7 @@ text_dates <- function(x, column, date_order, undated) {
   days[!blank] <- form$days
   check_misfits(form, column, coded, distinct, which(!blank), date_order, undated)
   list(
-    days = days[coded$codes],
+    days = days[coded$codes], order = form$orders,
     told = c(
       if (is.null(date_order) && form$settled)
         paste0(quoted(column), " read as ", order_words[[form$orders]], ", as ",

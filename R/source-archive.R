@@ -11,7 +11,11 @@ read_archive <- function(path, reading) {
   on.exit(unlink(aside))
   kernel_write_file(aside, kernel_zip_part(bytes, place))
   reading$inside <- NULL
-  orders <- rlang::try_fetch(reader_for(aside)(aside, reading),
+  orders <- rlang::try_fetch(
+    {
+      check_said_of_files(aside, reading)
+      reader_for(aside)(aside, reading)
+    },
     drystack_error = function(e) raise_inside(e, aside, name, path))
   told <- attr(orders, "reading")
   told$said["inside"] <- list(if (length(files) > 1L) name)

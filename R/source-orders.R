@@ -80,6 +80,7 @@ read_orders <- function(path, encoding = NULL, separator = NULL, quote = NULL, s
 
 orders_in_file <- function(path, reading = new_reading()) {
   check_no_address(path)
+  if (path == "-" || file.exists(path)) check_said_of_files(path, reading)
   orders <- if (path == "-") read_standard_input(reading) else reader_for(path)(path, reading)
   orders <- orders_that_hold(orders, path)
   if (path != "-") attr(orders, "path") <- path
@@ -116,6 +117,7 @@ orders_as_needed <- function(path, reading, wanted, spare = FALSE) {
   }
   read <- if (path != "-") {
     check_file(path)
+    check_said_of_files(path, reading)
     switch(file_form(path), parquet = parquet_orders(path, reading, wanted),
       text = scanned_orders(path, reading, wanted, spare))
   }

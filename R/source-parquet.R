@@ -22,25 +22,64 @@ parquet_orders <- function(path, reading, wanted = identity) {
   read <- function(places, spare) {
     if (length(spare) <= most_read_along) places <- c(places, spare)
     columns <- parquet_columns_apart(path, kept[places], facts, size)
-    stats::setNames(Map(as_type_said, columns, names[kept[places]],
-      MoreArgs = list(reading = reading, told = told)), places)
+    own <- new_telling(path)
+    columns <- stats::setNames(Map(as_said, columns, names[kept[places]],
+      MoreArgs = list(reading = reading, told = own)), places)
+    structure(columns, told = own$all(reading)$told)
   }
-  first <- which(names[kept] %in% wanted(names))
-  new_late_columns(names[kept], sum(facts$rows), path, told_of(told, reading), read,
-    read(first, integer()))
+  first <- read(which(names[kept] %in% wanted(names)), integer())
+  for (line in attr(first, "told")) told$add(line)
+  new_late_columns(names[kept], sum(facts$rows), path, told_of(told, reading), read, first)
 }
 
 most_read_along <- 10L
 
-# A column with a type of its own as what it was said to be.
-as_type_said <- function(column, name, reading, told) {
-  type <- reading$types[name]
-  if (is.null(type) || is.na(type)) {
+# A column as what it was said to be. What is said of texts holds for columns of texts.
+as_said <- function(column, name, reading, told) {
+  typed <- name %in% names(reading$types)
+  if (!typed && (!is_of_texts(column) || all(lengths(reading[said_of_texts]) == 0L))) {
     return(column)
   }
   values <- if (is_coded(column)) expanded(column) else column
   texts <- texts_of_frame(data.frame(values))$columns[[1L]]
-  said_type(texts, name, type, reading, told)
+  texts$codes[texts$codes %in% which(!nzchar(kernel_trimmed(texts$texts)))] <- NA
+  texts <- used_texts(without_missing_words(texts, reading$missing))
+  values <- if (typed) said_type(texts, name, reading$types[[name]], reading, told)
+    else texts_as_said(texts, name, reading, told)
+  if (!is.null(attr(values, "currency"))) raise_several_currencies(name, attr(values, "currency"))
+  values
+}
+
+# What is said of a column that is text whatever is said.
+said_of_text <- function(name, reading) {
+  reading$types <- if (length(reading$missing) > 0L) stats::setNames("text", name)
+  reading[setdiff(said_of_texts, "missing")] <- list(NULL)
+  reading
+}
+
+said_of_texts <- c("missing", "decimal", "thousands", "zone")
+
+is_of_texts <- function(column) is_coded(column) || is.character(column)
+
+# Texts stay texts unless it is said how they are written: as amounts with a mark, as date-times
+# of a zone.
+texts_as_said <- function(texts, name, reading, told) {
+  marks <- !is.null(reading$decimal) || !is.null(reading$thousands)
+  known <- !is_unknown_word(texts$texts)
+  amounts <- if (marks && any(grepl("[^0-9]", texts$texts[known])))
+    known_amounts(texts$texts, known, name, reading, told)
+  if (!is.null(amounts) && !all(known)) tell_unknown(texts$texts[!known], name, told)
+  times <- if (!is.null(reading$zone)) zoned_times(texts$texts, reading$zone)
+  values_at(amounts %||% times %||% texts$texts, texts$codes)
+}
+
+# A column that is read by itself cannot put another one beside it.
+raise_several_currencies <- function(name, currencies) {
+  raise("amount", c(
+    paste0("Column ", quoted(name), " holds amounts of several currencies."),
+    "x" = "They are in {examples_of(unique(currencies[!is.na(currencies)]))}.",
+    ">" = "Write the amounts and their currencies as two columns of the file."
+  ))
 }
 
 # What a file says of itself (see kernel_parquet_facts()), and its state when it did.
@@ -95,11 +134,18 @@ parquet_in_parts <- function(path, reading) {
   facts <- parquet_facts(path)
   all <- apart_from_periods(renamed(facts$names, reading$rename), new_telling(path))
   groups <- split(seq_along(facts$rows), cumsum(facts$bytes) %/% part_bytes())
+  for (name in names(reading$types)) check_column(name, all)
   part <- function(own) {
     force(own)
     new_file_part(path, sum(facts$bytes[own]), function(wanted, text) {
-      stats::setNames(row_group_columns(path, own, match(wanted, all), facts), wanted)
-    }, numbers = all[facts$doubles])
+      columns <- row_group_columns(path, own, match(wanted, all), facts)
+      told <- lapply(stats::setNames(nm = wanted), function(name) new_telling(path))
+      columns <- Map(function(column, name) {
+        as_said(column, name, if (name %in% text) said_of_text(name, reading) else reading,
+          told[[name]])
+      }, stats::setNames(columns, wanted), wanted)
+      structure(columns, told = lapply(told, function(own) own$all(reading)$told))
+    }, numbers = setdiff(all[facts$doubles], names(reading$types)))
   }
   names <- if (is.null(reading$keep)) all else kept_names(all, reading$keep)
   list(path = path, names = names, parts = lapply(unname(groups), part))

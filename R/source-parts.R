@@ -53,11 +53,51 @@ is_large_text <- function(path) {
 orders_in_parts <- function(path, reading, wanted) {
   # How far one file is says nothing of all of them.
   rlang::local_options(drystack.progress = NULL)
-  files <- lapply(files_meant(path), file_in_parts, reading = reading)
+  paths <- files_meant(path)
+  check_said_of_files(paths, reading)
+  settled <- said_dates_of_files(paths, reading)
+  reading$settled <- settled$orders
+  files <- files_alike(paths, reading)
   names <- files[[1L]]$names
-  for (file in files) check_same_columns(file, files[[1L]])
   new_orders_in_parts(names, unlist(lapply(files, `[[`, "parts"), recursive = FALSE),
-    path, wanted(names), told_of_files(files))
+    path, wanted(names), c(told_of_files(files), settled$told, same_bytes_words(paths)))
+}
+
+files_alike <- function(paths, reading) {
+  files <- lapply(paths, file_in_parts, reading = reading)
+  for (file in files) check_same_columns(file, files[[1L]])
+  files
+}
+
+# How columns that are said to hold dates are read, as their texts in all files settle it:
+# list(orders: by column, told).
+said_dates_of_files <- function(paths, reading) {
+  dates <- names(reading$types)[reading$types == "date"]
+  if (length(dates) == 0L || !is.null(reading$date_order) || length(paths) == 1L) {
+    return(NULL)
+  }
+  reading$types[dates] <- "text"
+  parts <- unlist(lapply(files_alike(paths, reading), `[[`, "parts"), recursive = FALSE)
+  read <- lapply(stats::setNames(nm = dates), function(name) {
+    texts <- unlist(lapply(parts, function(part) {
+      column <- part$read(name, text = name)[[1L]]
+      unique(if (is_coded(column)) column$texts else as.character(column))
+    }))
+    read_dates(unique(texts[!is_unknown_word(texts)]), name, undated = NULL)
+  })
+  list(orders = unlist(lapply(read, function(dates) intersect(dates$order, date_orders))),
+    told = unlist(lapply(read, `[[`, "told"), use.names = FALSE))
+}
+
+# Files that hold the same bytes are one export that was saved twice.
+same_bytes_words <- function(paths) {
+  sizes <- file.size(paths)
+  paths <- paths[sizes %in% sizes[duplicated(sizes)]]
+  sums <- tools::md5sum(path.expand(paths))
+  unlist(lapply(unique(sums[duplicated(sums)]), function(sum) {
+    paste0("the files ", words_of(quoted(basename(paths[sums == sum]))),
+      " hold the same: their amounts are counted more than once")
+  }))
 }
 
 # The same of several files is told once.
@@ -89,10 +129,11 @@ check_same_columns <- function(file, first) {
 # list(path, names, parts) of one file.
 file_in_parts <- function(path, reading) {
   check_file(path)
-  if (grepl("[.]parquet$", path, ignore.case = TRUE)) {
+  form <- file_form(path)
+  if (form == "parquet") {
     return(parquet_in_parts(path, reading))
   }
-  text <- if (file_form(path) == "text") scannable_file(path, reading)
+  text <- if (form == "text") scannable_file(path, reading)
   if (is.null(text)) whole_in_parts(path, reading) else text_in_parts(text, reading)
 }
 
@@ -107,7 +148,8 @@ whole_in_parts <- function(path, reading) {
   told <- attr(orders, "reading")$told
   rm(orders)
   read <- function(wanted, text) {
-    if (length(text) > 0L) reading$types <- stats::setNames(rep("text", length(text)), text)
+    reading$types <- c(reading$types[setdiff(names(reading$types), text)],
+      stats::setNames(rep("text", length(text)), text))
     unclass(orders_in_file(path, reading))[wanted]
   }
   list(path = path, names = names, parts = list(

@@ -14,7 +14,6 @@ reader_for <- function(path) {
   read <- file_readers()[[form]]
   if (is.null(read)) raise_no_orders(path, form)
   function(path, reading) {
-    check_said_of_form(path, form, reading)
     if (form %in% c("text", "gzip")) read(path, reading) else read_or_told(
       read(path, reading), path)
   }
@@ -30,15 +29,39 @@ raise_no_orders <- function(path, form) {
   ))
 }
 
-# What is said of worksheets and archives holds for these alone.
-check_said_of_form <- function(path, form, reading) {
-  lacks <- c(
-    if (!is.null(reading$sheet) && !form %in% c("workbook", "old workbook", "sheets")) "sheet",
-    if (!is.null(reading$inside) && form != "archive") "inside"
-  )
-  if (length(lacks) > 0L) {
-    raise("argument", c(paste0(argument_said(lacks[1L]), " was given, but ",
-      quoted(path), " has none."),
-      ">" = paste0("Leave ", argument_said(lacks[1L]), " out.")))
+# What is said of how files are written must mean something for one of them.
+check_said_of_files <- function(paths, reading) {
+  said <- names(Filter(function(value) length(value) > 0L, reading[fields_of_forms]))
+  if (length(said) == 0L) {
+    return(invisible())
   }
+  forms <- vapply(paths, function(path) if (path == "-") "text" else file_form(path), "")
+  idle <- setdiff(said, unlist(lapply(unique(forms), fields_of_form)))
+  if (length(idle) > 0L && all(forms %in% names(file_readers()))) {
+    raise("argument", c(
+      paste0(argument_said(idle[1L]), " does not apply to ", if (length(paths) == 1L)
+        quoted(if (paths == "-") "standard input" else paths) else "these files", ": ",
+        words_of(unique(vapply(forms, words_of_form, ""))), "."),
+      ">" = paste0("Leave ", argument_said(idle[1L]), " out.")
+    ))
+  }
+}
+
+fields_of_text <- c("encoding", "separator", "quote", "skip", "header", "drop_lines", "uneven",
+  "widths")
+
+fields_of_forms <- c(fields_of_text, "sheet", "inside")
+
+fields_of_form <- function(form) {
+  switch(form,
+    text = , gzip = fields_of_text, archive = fields_of_forms,
+    html = setdiff(fields_of_text, c("separator", "quote", "widths")),
+    workbook = , "old workbook" = , sheets = c("sheet", "skip", "header")
+  )
+}
+
+words_of_form <- function(form) {
+  switch(form, text = , gzip = "delimited text", html = "a page with a table", json = "JSON lines",
+    parquet = "Parquet", workbook = , "old workbook" = , sheets = "a workbook",
+    archive = "an archive", form)
 }

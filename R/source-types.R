@@ -56,13 +56,16 @@ typed_texts <- function(column, name, reading, told) {
   if (any(unknown) && !all(unknown)) {
     values <- as_written(column$texts[!unknown], name, reading, told)
     if (!is.character(values) || is_whole_date_form(values)) {
-      told$add(paste0(examples_of(column$texts[unknown]), " in ", quoted(name),
-        " taken as not known"))
+      tell_unknown(column$texts[unknown], name, told)
       return(values_at(values, cumsum(!unknown)[ifelse(unknown, NA,
         seq_along(unknown))][column$codes]))
     }
   }
   values_at(as_written(column$texts, name, reading, told), column$codes)
+}
+
+tell_unknown <- function(texts, name, told) {
+  told$add(paste0(examples_of(texts), " in ", quoted(name), " taken as not known"))
 }
 
 is_whole_date_form <- function(texts) {
@@ -85,7 +88,7 @@ is_open_number <- function(values, texts, reading) {
 as_written <- function(texts, name, reading, told) {
   plain <- typed_values(texts)
   if (!is.character(plain) && !is_open_number(plain, texts, reading)) {
-    return(plain)
+    return(decimals_said(plain, texts, name, reading, told))
   }
   amounts <- column_amounts(texts, reading)
   if (!is.null(amounts$values)) {
@@ -123,24 +126,36 @@ said_type <- function(column, name, type, reading, told) {
 
 # What is wrong with dates is said by the rows of the orders, so each row is looked at.
 said_dates <- function(column, name, reading, told) {
-  dates <- read_dates(column$texts[column$codes], name, reading$date_order, undated = NULL)
+  dates <- read_dates(column$texts[column$codes], name, said_order(name, reading), undated = NULL)
   for (line in dates$told) told$add(line)
   as_day_date(dates$days)
 }
 
+said_order <- function(name, reading) {
+  reading$date_order %||% if (name %in% names(reading$settled)) reading$settled[[name]]
+}
+
 # What is said to be an amount is one with zeros before it, too.
 said_amounts <- function(column, name, reading, told) {
-  known <- which(!is.na(column$texts))
-  values <- rep(NA_real_, length(column$texts))
-  if (length(known) > 0L) {
-    texts <- sub("^([-+]?)0+(?=[0-9])", "\\1", column$texts[known], perl = TRUE)
-    amounts <- column_amounts(texts, reading)
-    values[known] <- amounts$values %||% raise_no_amounts(column, name, reading)
-    if (is.character(typed_values(texts))) tell_amounts(name, amounts, told)
-    if (!is.null(amounts$currency)) attr(values, "currency") <- replace(
-      rep(NA_character_, length(values)), known, amounts$currency)
+  known <- !is.na(column$texts)
+  if (!any(known)) {
+    return(rep(NA_real_, length(column$codes)))
   }
+  texts <- sub("^([-+]?)0+(?=[0-9])", "\\1", column$texts, perl = TRUE)
+  values <- known_amounts(texts, known, name, reading, told) %||%
+    raise_no_amounts(column, name, reading)
   values_at(values, column$codes)
+}
+
+# The amounts of texts of which some are known, with their currencies; NULL where they are none.
+known_amounts <- function(texts, known, name, reading, told) {
+  amounts <- column_amounts(texts[known], reading)
+  if (is.null(amounts$values)) {
+    return(NULL)
+  }
+  if (is.character(typed_values(texts[known]))) tell_amounts(name, amounts, told)
+  places <- ifelse(known, cumsum(known), NA)
+  values_at(structure(amounts$values, currency = amounts$currency), places)
 }
 
 tell_amounts <- function(name, amounts, told) {
@@ -155,8 +170,10 @@ raise_no_amounts <- function(column, name, reading) {
     "x" = if (length(alone) > 0L) paste("{examples_of(alone)} at",
       "{rows_of(which(column$texts[column$codes] %in% alone))}.") else
       "Its values do not all read one way: {examples_of(texts)}.",
-    ">" = paste0("Say ", braces_kept(option_said("missing", c(alone, "tbc")[1L])),
+    ">" = if (length(alone) > 0L) paste0("Say ", braces_kept(option_said("missing", alone[1L])),
       " for what means nothing, ", braces_kept(option_said("decimal", ",")), " for the mark.")
+      else paste0("Say ", braces_kept(option_said("decimal", ",")), " or ",
+        braces_kept(option_said("decimal", ".")), ".")
   ))
 }
 
