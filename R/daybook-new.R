@@ -123,8 +123,8 @@ taken_orders <- function(orders) {
   }
   if (is_in_parts(orders)) {
     return(structure(list(
-      given = orders, path = unclass(orders)[[1L]]$path, reading = NULL,
-      parts = unclass(orders)[[1L]]$parts,
+      given = orders, path = unclass(orders)[[1L]]$path,
+      reading = list(said = unclass(orders)[[1L]]$reading), parts = unclass(orders)[[1L]]$parts,
       told = unclass(orders)[[1L]]$told, wanted = unclass(orders)[[1L]]$wanted,
       meaning = function(name) list(kind = "elsewhere", name = name)
     ), class = "drystack_taken_parts"))

@@ -17,7 +17,9 @@
 #' the lines above prove them; amounts as people write them (`\u00a3`1,234.50, 1.234,50, (268.04),
 #' 268.04-, CR and DR, percent signs), where every value of the column can be read in the same way;
 #' texts that stand for unknown values. Repeated names get a number, names of periods a prefix.
-#' Anything that cannot be guessed safely stays as it is until you say how to read it.
+#' Anything that cannot be guessed safely stays as it is until you say how to read it. What you
+#' say of the values (amounts, dates, unknown values, columns) holds in every form of file; of how
+#' text is cut, only where the form has it (`separator` for Parquet is an error).
 #'
 #' @param path The file, or `"-"`.
 #' @param encoding `"UTF-8"`, `"UTF-16LE"`, `"UTF-16BE"`, `"windows-1252"` or `"latin1"`. Default:

@@ -6,9 +6,10 @@
 # of those
 #   that are texts, that gives these columns, with what is told of each as the attribute "told"
 #   of the list; numbers, those known to be such before they are read
-# told: how the files were read, where there is something to tell
-new_orders_in_parts <- function(names, parts, path, wanted, told = character()) {
-  columns <- list(names = names, parts = parts, path = path, wanted = wanted, told = told)
+# reading: what was said of it; told: how the files were read, where there is something to tell
+new_orders_in_parts <- function(names, parts, path, wanted, reading, told) {
+  columns <- list(names = names, parts = parts, path = path, wanted = wanted, reading = reading,
+    told = told)
   structure(list(columns), class = "drystack_orders_in_parts")
 }
 
@@ -56,15 +57,16 @@ orders_in_parts <- function(path, reading, wanted) {
   paths <- files_meant(path)
   check_said_of_files(paths, reading)
   settled <- said_dates_of_files(paths, reading)
-  reading$settled <- settled$orders
-  files <- files_alike(paths, reading)
+  files <- files_alike(paths, c(reading, list(settled = settled$orders)))
   names <- files[[1L]]$names
   new_orders_in_parts(names, unlist(lapply(files, `[[`, "parts"), recursive = FALSE),
-    path, wanted(names), c(told_of_files(files), settled$told, same_bytes_words(paths)))
+    path, wanted(names), reading, c(told_of_files(files), settled$told, same_bytes_words(paths)))
 }
 
 files_alike <- function(paths, reading) {
-  files <- lapply(paths, file_in_parts, reading = reading)
+  room <- new.env(parent = emptyenv())
+  room$bytes <- most_held()
+  files <- lapply(paths, file_in_parts, reading = reading, room = room)
   for (file in files) check_same_columns(file, files[[1L]])
   files
 }
@@ -126,28 +128,33 @@ check_same_columns <- function(file, first) {
   }
 }
 
-# list(path, names, parts) of one file.
-file_in_parts <- function(path, reading) {
+# list(path, names, parts) of one file; room: how many bytes of files that are read whole may stay.
+file_in_parts <- function(path, reading, room) {
   check_file(path)
   form <- file_form(path)
   if (form == "parquet") {
     return(parquet_in_parts(path, reading))
   }
   text <- if (form == "text") scannable_file(path, reading)
-  if (is.null(text)) whole_in_parts(path, reading) else text_in_parts(text, reading)
+  if (is.null(text)) whole_in_parts(path, reading, room) else text_in_parts(text, reading, room)
 }
 
 new_file_part <- function(path, bytes, read, numbers = character()) {
   list(path = path, bytes = bytes, read = read, numbers = numbers)
 }
 
-# A file that cannot be cut is one part, read whole each time, so that only one is in memory.
-whole_in_parts <- function(path, reading) {
+# A file that cannot be cut is one part. Where all of them are small they stay as they are; else
+# each is read whole each time, so that only one is in memory.
+whole_in_parts <- function(path, reading, room) {
   orders <- orders_in_file(path, reading)
   names <- names(orders)
   told <- attr(orders, "reading")$told
-  rm(orders)
+  room$bytes <- room$bytes - as.numeric(utils::object.size(orders))
+  if (room$bytes < 0) orders <- NULL
   read <- function(wanted, text) {
+    if (!is.null(orders) && all(text %in% names(Filter(is.character, unclass(orders))))) {
+      return(unclass(orders)[wanted])
+    }
     reading$types <- c(reading$types[setdiff(names(reading$types), text)],
       stats::setNames(rep("text", length(text)), text))
     unclass(orders_in_file(path, reading))[wanted]
@@ -156,7 +163,7 @@ whole_in_parts <- function(path, reading) {
     new_file_part(path, file.size(path), read)), told = told)
 }
 
-text_in_parts <- function(file, reading) {
+text_in_parts <- function(file, reading, room) {
   told <- new_telling(file$path)
   tell_of_form(file, told)
   names <- scanned_names(file, reading, told)
@@ -164,7 +171,7 @@ text_in_parts <- function(file, reading) {
   starts <- c(file$from, ends[-length(ends)])
   # A file of one part whose text is unusual somewhere is read as any other.
   if (length(ends) == 1L && is.null(scan_columns(file, integer(), NULL, names, reading, told))) {
-    return(whole_in_parts(file$path, reading))
+    return(whole_in_parts(file$path, reading, room))
   }
   tell_of_records(file, told)
   file$points_settled <- made_once(function() have_decimals(file, starts, ends, length(names)))

@@ -1,0 +1,97 @@
+# One export in every form that files have, whole and cut into several: what is said of its dates,
+# amounts, unknown values and columns gives the same figures as the plain file does.
+
+random_export <- function() {
+  n <- sample(2:40, 1L)
+  data.frame(
+    sent = as.Date("2025-01-01") + sample(0:200, n, TRUE),
+    net = sample(c(0, 1000, round(stats::runif(3L, -2000, 9000), 2)), n, TRUE),
+    who = sample(c("a", "B", "007", "4", "x y"), n, TRUE)
+  )
+}
+
+# The texts of an export as somebody writes them, and the options that say how.
+written_export <- function(orders) {
+  comma <- stats::runif(1L) < 0.5
+  style <- sample(c("%Y-%m-%d", "%d/%m/%Y", "%m/%d/%Y"), 1L)
+  texts <- data.frame(
+    sent = format(orders$sent, style),
+    net = chartr(".", if (comma) "," else ".", sprintf("%.2f", orders$net)),
+    who = orders$who
+  )
+  lost <- stats::runif(nrow(orders)) < 0.2
+  word <- sample(c("tbc", "n/a"), 1L)
+  texts$net[lost] <- word
+  orders$net[lost] <- NA
+  gone <- stats::runif(nrow(orders)) < 0.1
+  texts$who[gone] <- "tbc"
+  orders$who[gone] <- NA
+  renamed <- stats::runif(1L) < 0.3
+  if (renamed) names(texts)[3L] <- "Kunde"
+  order <- c("%d/%m/%Y" = "dmy", "%m/%d/%Y" = "mdy")[style]
+  typed <- stats::runif(1L) < 0.4
+  list(orders = orders, texts = texts, options = c(
+    "--missing", "tbc", if (word != "tbc") c("--missing", word), "--decimal", if (comma) "," else ".",
+    if (!is.na(order) && stats::runif(1L) < 0.7) c("--date-order", order),
+    if (renamed) c("--rename", "who=Kunde"), "--types", "who=text", if (typed) c("--types", "net=amount"),
+    if (stats::runif(1L) < 0.3) c("--types", "sent=date")
+  ))
+}
+
+export_writers <- list(
+  csv = function(texts, path) utils::write.table(texts, path, sep = ";", row.names = FALSE, qmethod = "double"),
+  "csv.gz" = function(texts, path) {
+    to <- gzfile(path, "wt")
+    on.exit(close(to))
+    utils::write.table(texts, to, sep = ";", row.names = FALSE, qmethod = "double")
+  },
+  jsonl = function(texts, path) writeLines(vapply(seq_len(nrow(texts)), function(i) {
+    as.character(jsonlite::toJSON(as.list(texts[i, ]), auto_unbox = TRUE))
+  }, ""), path),
+  parquet = function(texts, path) nanoparquet::write_parquet(texts, path),
+  xlsx = function(texts, path) openxlsx::write.xlsx(texts, path)
+)
+
+# A path to the export in a form: one file, or a folder of several.
+put_export <- function(texts, form, pieces) {
+  if (pieces == 1L) {
+    path <- tempfile(fileext = paste0(".", form))
+    export_writers[[form]](texts, path)
+    return(path)
+  }
+  folder <- tempfile()
+  dir.create(folder)
+  for (piece in split(seq_len(nrow(texts)), sort(rep_len(seq_len(pieces), nrow(texts))))) {
+    export_writers[[form]](texts[piece, ], file.path(folder, paste0(piece[1L], ".", form)))
+  }
+  folder
+}
+
+asked_of <- function(path, options = character()) {
+  said <- drystack("rollup", "--orders", path, "--date", "sent", options, "--by", "month,who", "--show",
+    "s = sum(net)", "--show", "known = count(net)", "--show", "n = count()", "--format", "csv")
+  if (said$status == 0L) said$out else said$err
+}
+
+test_that("what is said of an export holds in every form, whole and in several files", {
+  withr::local_seed(20261201L)
+  answered <- 0L
+  for (trial in seq_len(trials(50L))) {
+    export <- written_export(random_export())
+    plain <- tempfile(fileext = ".csv")
+    utils::write.csv(export$orders, plain, row.names = FALSE, na = "")
+    expected <- asked_of(plain, c("--types", "who=text"))
+    for (form in names(export_writers)) for (pieces in unique(c(1L, min(3L, nrow(export$texts))))) {
+      got <- asked_of(put_export(export$texts, form, pieces), export$options)
+      # Dates that no text settles are refused in every form.
+      refused <- any(grepl("order of day and month", got))
+      open <- !"--date-order" %in% export$options && !grepl("^[0-9]{4}", export$texts$sent[1L]) &&
+        all(as.integer(format(export$orders$sent, "%d")) <= 12L)
+      answered <- answered + !refused
+      if (refused) expect_true(open, info = paste("trial", trial, form, pieces))
+      else expect_identical(got, expected, info = paste("trial", trial, form, pieces,
+        paste(export$options, collapse = " ")))
+    }
+  }
+  expect_gt(answered, 0L)
+})
