@@ -193,6 +193,12 @@ check_texts_or_none <- function(x, name) {
     "x" = "It is {type_words(x)}."))
 }
 
+# What was told when it was put beside the orders, and of columns that were read since.
+told_of_record <- function(record) {
+  unique(c(record$told, paste0(record$name, ": ", told_of_columns(engine_of(record$book)),
+    recycle0 = TRUE)))
+}
+
 # That a column of periods has another name here need not be told: nobody sees it.
 told_of_reading <- function(taken) {
   told <- taken$book$made$told

@@ -63,7 +63,7 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL, from = NULL) {
   }
   book$lookups <- c(book$lookups, list(list(
     id = table, name = name, by = key$ours, theirs = key$theirs, prefix = prefix,
-    path = attr(lookup, "path"),
+    path = attr(lookup, "path"), told = attr(lookup, "reading")$told,
     columns = names(values)
   )))
   book
@@ -95,7 +95,8 @@ enriched_by_number <- function(book, lookup, by, from, prefix, name) {
   }
   book$lookups <- c(book$lookups, list(list(id = table, name = name, by = names(by),
     theirs = unname(by),
-    from = from, prefix = prefix, path = path, columns = columns, decode = numbers$decode)))
+    from = from, prefix = prefix, path = path, told = attr(lookup, "reading")$told,
+    columns = columns, decode = numbers$decode)))
   book
 }
 

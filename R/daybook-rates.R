@@ -60,7 +60,7 @@ distinct_labels <- function(book, column) {
   members(engine_of(book), axis)$members
 }
 
-# list(days, currency, rate) of a table of rates, in order; each from its day on.
+# list(days, currency, rate; told) of a table of rates, in order; each from its day on.
 checked_rates <- function(rates) {
   if (!is.data.frame(rates)) {
     raise("rates", c("Rates are a table.", "x" = "This is {type_words(rates)}.",
@@ -84,9 +84,9 @@ checked_rates <- function(rates) {
     bad <- if (is.numeric(rate)) which(is.na(rate) | rate <= 0) else seq_along(rate)
     raise("rates", c("Rates must be amounts above zero.", "x" = "See {rows_of(bad)}."))
   }
+  dates <- read_dates(rates[[places[["date"]]]], names(rates)[places[["date"]]])
   table <- list(currency = kernel_trimmed(as.character(rates[[places[["currency"]]]])),
-    days = as.integer(read_days(rates[[places[["date"]]]], names(rates)[places[["date"]]])),
-      rate = as.numeric(rate))
+    days = as.integer(dates$days), rate = as.numeric(rate))
   if (anyNA(table$days) || anyNA(table$currency))
     raise("rates", "Each rate needs a currency and a day.")
   order <- order(table$currency, table$days)
@@ -98,7 +98,7 @@ checked_rates <- function(rates) {
         format(as_day_date(table$days[twice[1L]])), " on."),
       ">" = "Keep one of them."))
   }
-  table
+  c(table, list(told = c(attr(rates, "reading")$told, dates$told)))
 }
 
 # Rates by the day or the month of order lines: list(lookup, columns).

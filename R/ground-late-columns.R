@@ -30,7 +30,7 @@ as.data.frame.drystack_late_columns <- function(x, ...) {
   values <- lapply(seq_along(columns$names), function(place) expanded(late_column(x, place)))
   orders <- structure(stats::setNames(values, columns$names), class = "data.frame",
     row.names = seq_len(columns$rows))
-  attr(orders, "reading") <- columns$reading
+  attr(orders, "reading") <- reading_with(columns$reading, columns$later$told)
   orders
 }
 

@@ -72,9 +72,13 @@ undecided_notes <- function(table) {
   }, "")
 }
 
-# Keys without a row in a lookup whose columns the table reads.
+# Keys without a row in a lookup whose columns the table reads, and how its file was read.
 lookup_notes <- function(table) {
-  vapply(Filter(function(lookup) length(lookup$keys) > 0L, table$lookups), lookup_words, "")
+  as.character(unlist(lapply(table$lookups, function(lookup) {
+    c(if (length(lookup$keys) > 0L) lookup_words(lookup),
+      if (length(lookup$told) > 0L) paste0("Reading the lookup ", quoted(lookup$name), ": ",
+        paste(lookup$told, collapse = "; "), "."))
+  })))
 }
 
 lookup_words <- function(lookup) {

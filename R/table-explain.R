@@ -117,7 +117,7 @@ rate_words <- function(part, rates) {
   }
   used <- rates$listed[paste("rate of", rates$listed) %in% columns_of(part$amount)]
   words <- vapply(used, function(code) {
-    own <- lapply(rates$table, `[`, rates$table$currency == code)
+    own <- lapply(rates$table[c("currency", "days", "rate")], `[`, rates$table$currency == code)
     until <- c(own$days[-1L] - 1L, Inf)
     here <- which(own$days <= part$to & until >= part$from)
     if (length(here) == 0L) return(paste(code, "none"))

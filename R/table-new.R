@@ -168,14 +168,14 @@ read_lookups <- function(ask, book) {
   }
   read <- lookups_of(engine_of(book), ids_read(ask, book))
   rates <- lapply(book$rates[c("by_day", "by_month_end")], function(one) {
-    list(id = one$lookup, name = "rates", by = one$by)
+    list(id = one$lookup, name = "rates", by = one$by, told = book$rates$table$told)
   })
   lookups <- Filter(function(lookup) lookup$id %in% read, c(book$lookups,
     if (!is.null(book$rates)) unname(rates)))
   lapply(lookups, function(lookup) {
     lacking <- lacking_keys(lookup, ask, book)
-    c(lookup[c("name", "by")], lacking, list(alike = keys_alike(lacking$keys, lookup,
-      engine_of(book))))
+    c(lookup[c("name", "by")], list(told = lookup$told), lacking,
+      list(alike = keys_alike(lacking$keys, lookup, engine_of(book))))
   })
 }
 

@@ -8,7 +8,7 @@ record_notes <- function(table) {
     c(condition_notes_beside(told, record), apart_notes(record, table),
       lacking_notes(told, record, table), cut_notes(told, record, table),
       missing_notes_beside(record, table), end_note(told, record, table),
-      closed_note_beside(record, table), record$told)
+      closed_note_beside(record, table), told_of_record(record))
   }))
 }
 

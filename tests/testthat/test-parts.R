@@ -128,7 +128,7 @@ test_that("what an ask needs is all that is read, in one pass where it cannot st
     }
     part
   })
-  book <- daybook(new_orders_in_parts(names(described), watched, folder, c("depot", "amount")), on)
+  book <- daybook(new_orders_in_parts(names(described), watched, folder, c("depot", "amount"), new_reading(), NULL), on)
   book <- only(book, amount > 0)
   passes <- list()
   table <- rollup(book, depot, s = sum(amount), totals = "grand")

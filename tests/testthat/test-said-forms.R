@@ -95,3 +95,61 @@ test_that("what is said of an export holds in every form, whole and in several f
   }
   expect_gt(answered, 0L)
 })
+
+test_that("what reading did is told of orders in several files, lookups, rates and records", {
+  folder <- withr::local_tempdir()
+  put <- function(name, ...) writeLines(c(...), file.path(folder, name))
+  dir.create(file.path(folder, "orders"))
+  put("orders/1.csv", "sent,who,net,money", "01/02/2025,a,1,EUR", "13/02/2025,b,n/a,USD")
+  put("orders/2.csv", "sent,who,net,money", "01/03/2025,a,3,EUR", "02/03/2025,b,4,USD")
+  put("towns.csv", "Customers of the yard", "", "who;area", "a;n/a", "b;2,5")
+  put("rates.csv", "currency;from;rate", "USD;01/01/2025;0,5", "USD;13/01/2025;0,5", "EUR;01/01/2025;1")
+  dir.create(file.path(folder, "plan"))
+  put("plan/1.csv", "on;target", "01/02/2025;10,5", "13/02/2025;n/a")
+  put("plan/2.csv", "on;target", "02/03/2025;10,5")
+  withr::local_dir(folder)
+  book <- daybook("orders", date = sent, currency = money, rates = "rates.csv") |>
+    enrich("towns.csv", by = "who") |>
+    alongside(plan = "plan", date = on)
+  notes <- function(x) paste(all_notes(x), collapse = "\n")
+  first <- notes(rollup(book, month, n = count()))
+  expect_match(first, "\"sent\" read as day, month, year, as \"13/02/2025\" says", fixed = TRUE)
+  expect_no_match(first, "area|rates|target")
+  x <- rollup(book, month, s = sum(in_currency(net, "EUR")), a = distinct(area), p = of(plan, sum(target)))
+  expect_identical(plain(x)[c("s", "p")], data.frame(s = c(1, 5), p = c(10.5, 10.5)))
+  told <- notes(x)
+  for (words in c("\"n/a\" in \"net\" taken as not known (1.csv)",
+    "Reading the lookup \"towns\": 1 line above the header passed over",
+    "Reading the lookup \"rates\": \"rate\" read as amounts, such as \"0,5\"",
+    "\"from\" read as day, month, year", "plan: \"n/a\" in \"target\" taken as not known (1.csv)")) {
+    expect_match(told, words, fixed = TRUE)
+  }
+})
+
+test_that("points of numbers in several files mark decimals only where something settles it", {
+  folder <- withr::local_tempdir()
+  nets <- c(seq_len(300L), "1.500")
+  for (i in 1:2) utils::write.csv(data.frame(sent = "2025-01-05", net = nets), row.names = FALSE,
+    file.path(folder, paste0(i, ".csv")), quote = FALSE)
+  asked <- function() drystack("rollup", "--orders", folder, "--date", "sent", "--by", "month", "--show",
+    "s = sum(net)", "--format", "csv")
+  expect_match(asked()$err, "can be read both ways", fixed = TRUE)
+  for (i in 1:2) utils::write.csv(data.frame(sent = "2025-01-05", net = c(nets, "0.25")), row.names = FALSE,
+    file.path(folder, paste0(i, ".csv")), quote = FALSE)
+  expect_identical(asked()$out[2L], paste0("2025-01,", 2 * (sum(1:300) + 1.75), ",line"))
+})
+
+test_that("what does not apply to a file is an error, in a folder where it applies to none", {
+  folder <- withr::local_tempdir()
+  put_in <- function(form) export_writers[[form]](data.frame(sent = "2025-01-05", net = c(1.25, 2.5)),
+    file.path(folder, paste0("orders.", form)))
+  asked <- function(path, ...) drystack("rollup", "--orders", path, "--date", "sent", "--by", "month", "--show",
+    "s = sum(net)", "--format", "csv", ...)
+  put_in("parquet")
+  expect_match(asked(folder, "--separator", ";")$err, "--separator does not apply")
+  expect_match(asked(file.path(folder, "orders.parquet"), "--sheet", "1")$err, "--sheet does not apply")
+  put_in("csv")
+  expect_match(asked(folder, "--sheet", "1")$err, "delimited text, Parquet")
+  expect_identical(asked(folder, "--separator", ";")$out[2L], "2025-01,7.5,line")
+  expect_raised(read_orders(file.path(folder, "orders.parquet"), drop_lines = "^#"), "argument", "Parquet")
+})
