@@ -41,8 +41,6 @@ column_learned <- function(engine, i, name, column) {
   )
 }
 
-most_held <- function() allowed_memory() / 32
-
 # Where few of them could be kept, handing them over takes longer than reading them again.
 holds_columns <- function(engine) bytes_of_parts(engine) <= 4 * most_held()
 

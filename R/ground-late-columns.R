@@ -30,7 +30,9 @@ as.data.frame.drystack_late_columns <- function(x, ...) {
   values <- lapply(seq_along(columns$names), function(place) expanded(late_column(x, place)))
   orders <- structure(stats::setNames(values, columns$names), class = "data.frame",
     row.names = seq_len(columns$rows))
-  attr(orders, "reading") <- reading_with(columns$reading, columns$later$told)
+  reading <- columns$reading
+  if (length(columns$later$told) > 0L) reading$told <- unique(c(reading$told, columns$later$told))
+  attr(orders, "reading") <- reading
   orders
 }
 

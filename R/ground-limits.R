@@ -2,6 +2,9 @@
 
 most_bytes <- function() allowed_memory() / 4
 
+# What may stay of orders in parts.
+most_held <- function() allowed_memory() / 32
+
 seconds_for_pipes <- 5L
 
 check_size <- function(path, bytes) {

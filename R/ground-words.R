@@ -44,3 +44,18 @@ count_words <- function(n, what, rest = NULL) {
 name_text <- function(name) {
   if (make.names(name) == name) name else paste0("`", gsub("([`\\\\])", "\\\\\\1", name), "`")
 }
+
+# What comes before the example at the end of a line.
+such_as <- ", such as "
+
+# What is told of files, list(path, told) each: the same of several once, with the first example.
+told_of_files <- function(files) {
+  lines <- unlist(lapply(files, `[[`, "told"))
+  paths <- rep(vapply(files, `[[`, "", "path"), lengths(lapply(files, `[[`, "told")))
+  alike <- sub(paste0(such_as, "\"[^\"]*\"$"), "", lines)
+  vapply(unique(alike), function(one) {
+    here <- unique(paths[alike == one])
+    paste0(lines[alike == one][1L], " (", if (length(here) == 1L) basename(here) else paste(
+      length(here), "files"), ")")
+  }, "", USE.NAMES = FALSE)
+}

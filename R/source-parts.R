@@ -102,17 +102,6 @@ same_bytes_words <- function(paths) {
   }))
 }
 
-# The same of several files is told once.
-told_of_files <- function(files) {
-  lines <- unlist(lapply(files, `[[`, "told"))
-  paths <- rep(vapply(files, `[[`, "", "path"), lengths(lapply(files, `[[`, "told")))
-  vapply(unique(lines), function(line) {
-    here <- unique(paths[lines == line])
-    paste0(line, " (", if (length(here) == 1L) basename(here) else paste(
-      length(here), "files"), ")")
-  }, "", USE.NAMES = FALSE)
-}
-
 check_same_columns <- function(file, first) {
   lacking <- setdiff(first$names, file$names)
   more <- setdiff(file$names, first$names)

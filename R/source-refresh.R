@@ -179,8 +179,9 @@ part_of_file <- function(part, kept, path) {
     columns_spoken_of(names, c(kept$date, kept$by, lapply(kept$amounts, `[[`, "text")))
   })
   asked <- orders_asked(opened, kept)
-  part <- c(part[c("part", "stamp")], list(told = as.list(asked$told)))
-  written_part(partial_rows(asked$engine, asked$by, asked$amounts), part, path)
+  rows <- partial_rows(asked$engine, asked$by, asked$amounts)
+  told <- unique(c(asked$told, told_of_columns(asked$engine)))
+  written_part(rows, c(part[c("part", "stamp")], list(told = as.list(told))), path)
 }
 
 # Of a database the lines whose key is greater than any before.

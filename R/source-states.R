@@ -54,14 +54,22 @@ keep_states <- function(book, path, by, ..., entered = NULL) {
     if (!rlang::quo_is_null(entered)) column_word(entered, unlist(book$made$names), "entered"))
 }
 
+# How the orders were read, as JSON can hold it.
+kept_reading <- function(made) {
+  reading <- made$reading
+  reading$date_order <- made$date_order
+  for (part in c("rename", "types")) reading[[part]] <- if (!is.null(reading[[part]]))
+    as.list(reading[[part]])
+  Filter(Negate(is.null), reading)
+}
+
 # The columns and amounts as they were said; entered: the name of a column, or NULL.
 states_kept <- function(book, path, by, amounts, entered = NULL) {
   axes <- read_axes(by, book)
   amounts <- lapply(amounts, function(said) parse_row(said$expr, book_vocabulary(book, said$env)))
   kept <- list(
     drystack = states_version, orders = kept_orders_of(book), date = book$date,
-    reading = Filter(Negate(is.null), c(book$made$reading,
-      list(date_order = book$made$date_order))),
+    reading = kept_reading(book$made),
     timed = holds_times(book), undated = as.list(book$made$undated),
     columns = as.list(book$made$names),
     by = as.list(vapply(unname(axes), own_column, "", book = book)),

@@ -19,16 +19,6 @@ with_telling <- function(orders, told, reading) {
   orders
 }
 
-# The same with lines that were told later.
-reading_with <- function(reading, later) {
-  if (length(later) == 0L) {
-    return(reading)
-  }
-  if (is.null(reading)) reading <- list(said = new_reading(), findings = list())
-  reading$told <- unique(c(reading$told, later))
-  reading
-}
-
 # What with_telling() keeps with orders.
 told_of <- function(told, reading) attr(with_telling(list(), told, reading), "reading")
 

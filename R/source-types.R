@@ -159,7 +159,7 @@ known_amounts <- function(texts, known, name, reading, told) {
 }
 
 tell_amounts <- function(name, amounts, told) {
-  told$add(paste0(quoted(name), " read as amounts, such as ", amounts$as))
+  told$add(paste0(quoted(name), " read as amounts", such_as, amounts$as))
 }
 
 raise_no_amounts <- function(column, name, reading) {

@@ -46,7 +46,8 @@ watched_book <- function(folder, seen) {
     }
     part
   })
-  daybook(new_orders_in_parts(names(described), parts, folder, names(described)), on)
+  daybook(new_orders_in_parts(names(described), parts, folder, names(described),
+    new_reading(), NULL), on)
 }
 
 test_that("parts in processes of their own give what parts here and orders in memory give", {

@@ -128,7 +128,8 @@ test_that("what an ask needs is all that is read, in one pass where it cannot st
     }
     part
   })
-  book <- daybook(new_orders_in_parts(names(described), watched, folder, c("depot", "amount"), new_reading(), NULL), on)
+  book <- daybook(new_orders_in_parts(names(described), watched, folder, c("depot", "amount"),
+    new_reading(), NULL), on)
   book <- only(book, amount > 0)
   passes <- list()
   table <- rollup(book, depot, s = sum(amount), totals = "grand")
@@ -136,7 +137,8 @@ test_that("what an ask needs is all that is read, in one pass where it cannot st
   expect_length(passes, 3L)
   expect_setequal(unlist(passes), c("on", "depot", "amount"))
   withr::local_options(drystack.memory = 4e9)
-  again <- only(daybook(new_orders_in_parts(names(described), watched, folder, c("depot", "amount")), on),
+  again <- only(daybook(new_orders_in_parts(names(described), watched, folder, c("depot", "amount"),
+    new_reading(), NULL), on),
     amount > 0)
   passes <- list()
   expect_identical(plain(rollup(again, depot, s = sum(amount), totals = "grand")), plain(table))

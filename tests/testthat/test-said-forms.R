@@ -153,3 +153,26 @@ test_that("what does not apply to a file is an error, in a folder where it appli
   expect_identical(asked(folder, "--separator", ";")$out[2L], "2025-01,7.5,line")
   expect_raised(read_orders(file.path(folder, "orders.parquet"), drop_lines = "^#"), "argument", "Parquet")
 })
+
+test_that("states of orders in files are refreshed as the files were said to be read", {
+  folder <- withr::local_tempdir()
+  put <- function(name, ...) {
+    dir.create(file.path(folder, "orders"), showWarnings = FALSE)
+    writeLines(c("sent;Kunde;net", ...), file.path(folder, "orders", name))
+  }
+  put("1.csv", "01/02/2025;a;1,5", "05/02/2025;b;tbc")
+  put("2.csv", "03/03/2025;a;2,5", "04/03/2025;b;1,25")
+  orders <- file.path(folder, "orders")
+  kept <- file.path(folder, "kept")
+  said <- c("--date", "sent", "--missing", "tbc", "--date-order", "dmy", "--types", "net=amount", "--rename",
+    "who=Kunde")
+  asked <- function(...) drystack("rollup", "--orders", ..., "--by", "month,who", "--show", "s = sum(net)")
+  expect_identical(drystack("keep", "--orders", orders, said, "--by", "who", "--amount", "net", "--out",
+    kept)$status, 0L)
+  put("3.csv", "05/04/2025;a;3,5", "06/04/2025;b;tbc")
+  expect_match(drystack("keep", "--refresh", kept)$out, "new: 3.csv, 2 lines", fixed = TRUE)
+  got <- asked(kept, "--date", "sent")
+  expect_identical(got, asked(orders, said))
+  # One note for all files, with one example.
+  expect_match(paste(got$out, collapse = " "), "read as amounts, such as \"1,5\" (3 files).", fixed = TRUE)
+})
