@@ -14,11 +14,12 @@ format.drystack_look <- function(x, width = cli::console_width(), ...) {
   }, 1L)
   room <- max(18L, width - sum(pmax(others, nchar(names(others)))) - 10L)
   plain$values <- cli::ansi_strtrim(values, room, ellipsis = "\u2026")
-  path <- attr(x, "path")
+  files <- attr(x, "files")
   sheet <- data_sheet(
     paste0(
-      if (is.null(path)) "Orders" else basename(path), ": ", counted_lines(attr(x, "rows")), ", ",
-      count_words(nrow(plain), "column")
+      if (is.null(files)) "Orders" else basename(files[1L]),
+      if (length(files) > 1L) paste0(", the first of ", format_count(length(files)), " files"),
+      ": ", counted_lines(attr(x, "rows")), ", ", count_words(nrow(plain), "column")
     ),
     character(), character(), plain
   )

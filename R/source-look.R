@@ -33,11 +33,12 @@ look_at <- function(orders, ...) {
 
 # Of several files the first is looked at.
 looked_orders <- function(path, reading) {
-  if (path != "-") path <- files_meant(path)[1L]
-  looked(orders_in_file(path, reading), path)
+  files <- if (path == "-") path else files_meant(path)
+  if (path != "-") check_said_of_files(files, reading)
+  looked(orders_in_file(files[1L], reading), path, files)
 }
 
-looked <- function(orders, path = NULL) {
+looked <- function(orders, path = NULL, files = path) {
   looked <- Map(looked_column, orders, names(orders))
   column <- function(part, type) unname(vapply(looked, `[[`, type, part))
   could_be <- column("could_be", "")
@@ -50,7 +51,7 @@ looked <- function(orders, path = NULL) {
       to = column("to", ""), commonest = column("commonest", ""), could_be = could_be
     ),
     class = c("drystack_look", "data.frame"), row.names = seq_along(orders), rows = nrow(orders),
-    path = path, reading = attr(orders, "reading")
+    path = path, files = files, reading = attr(orders, "reading")
   )
 }
 

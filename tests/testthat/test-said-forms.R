@@ -176,3 +176,13 @@ test_that("states of orders in files are refreshed as the files were said to be 
   # One note for all files, with one example.
   expect_match(paste(got$out, collapse = " "), "read as amounts, such as \"1,5\" (3 files).", fixed = TRUE)
 })
+
+test_that("of several files the first is looked at, and the command is for all of them", {
+  folder <- withr::local_tempdir()
+  for (i in 1:2) utils::write.csv(data.frame(on = "2026-01-05", net = i), row.names = FALSE,
+    file.path(folder, paste0(i, ".csv")))
+  shown <- format(look_at(folder))
+  expect_match(shown[1L], "1.csv, the first of 2 files: 1 line, 2 columns", fixed = TRUE)
+  expect_match(shown, paste0("--orders '", folder, "' "), fixed = TRUE, all = FALSE)
+  expect_raised(look_at(folder, sheet = "1"), "argument", "sheet")
+})
