@@ -60,7 +60,7 @@ orders_in_parts <- function(path, reading, wanted) {
   files <- files_alike(paths, c(reading, list(settled = settled$orders)))
   names <- files[[1L]]$names
   new_orders_in_parts(names, unlist(lapply(files, `[[`, "parts"), recursive = FALSE),
-    path, wanted(names), reading, c(told_of_files(files), settled$told, same_bytes_words(paths)))
+    path, wanted(names), reading, c(told_of_files(files), settled$told, told_between(files)))
 }
 
 files_alike <- function(paths, reading) {
@@ -91,15 +91,32 @@ said_dates_of_files <- function(paths, reading) {
     told = unlist(lapply(read, `[[`, "told"), use.names = FALSE))
 }
 
-# Files that hold the same bytes are one export that was saved twice.
-same_bytes_words <- function(paths) {
+# Orders that stand in several files: exports that were saved twice, or whose days overlap.
+told_between <- function(files) {
+  paths <- vapply(files, `[[`, "", "path")
+  same <- same_files(paths)
+  copies <- unlist(lapply(same, utils::tail, -1L))
+  texts <- Filter(function(file) !is.null(file$text) && !file$path %in% copies, files)
+  sizes <- vapply(texts, function(file) file$text$state$size, 0)
+  c(
+    vapply(same, function(paths) paste0("the files ", words_of(quoted(basename(paths))),
+      " hold the same: their amounts are counted more than once"), ""),
+    if (length(texts) > 1L && sum(sizes) <= most_compared)
+      repeats_between(lapply(texts, function(file) records_of_text(file$text)))
+  )
+}
+
+records_of_text <- function(file) {
+  bytes <- read_or_told(kernel_read_file(path.expand(file$path), file$state$size), file$path)
+  list(path = file$path, bytes = utils::tail(bytes, -file$from), line = file$header$next_line)
+}
+
+# Those that hold the same bytes, where it is soon known: vectors of paths.
+same_files <- function(paths) {
   sizes <- file.size(paths)
-  paths <- paths[sizes %in% sizes[duplicated(sizes)]]
+  paths <- paths[sizes %in% sizes[duplicated(sizes)] & sizes <= 8 * most_compared]
   sums <- tools::md5sum(path.expand(paths))
-  unlist(lapply(unique(sums[duplicated(sums)]), function(sum) {
-    paste0("the files ", words_of(quoted(basename(paths[sums == sum]))),
-      " hold the same: their amounts are counted more than once")
-  }))
+  lapply(unique(sums[duplicated(sums)]), function(sum) paths[sums == sum])
 }
 
 check_same_columns <- function(file, first) {
@@ -174,7 +191,7 @@ text_in_parts <- function(file, reading, room) {
   parts <- Map(part, starts, ends)
   kept <- if (is.null(reading$keep)) names else kept_names(names, reading$keep)
   list(path = file$path, names = intersect(names, kept), parts = unname(parts),
-    told = told$all(reading)$told)
+    told = told$all(reading)$told, text = file)
 }
 
 # Whether some number of a text has a point that can only mark decimals.

@@ -17,15 +17,44 @@ repeated_lines <- function(bytes, header) {
   if (sum(again) < fewest_repeats) {
     return(NULL)
   }
-  runs <- rle(ifelse(again, seq_along(first) - first, -seq_along(first)))
-  ends <- cumsum(runs$lengths)
-  long <- which(runs$lengths >= fewest_repeats & runs$values > 0L)
-  if (length(long) == 0L) {
+  runs <- runs_of_repeats(first, again)
+  if (length(runs$at) == 0L) {
     return(NULL)
   }
-  at <- ends[long[1L]] - runs$lengths[long[1L]] + 1L
   above <- header$next_line - 1L
-  list(count = sum(runs$lengths[long]), from = at + above, of = first[at] + above)
+  list(count = sum(runs$length), from = runs$at[1L] + above, of = first[runs$at[1L]] + above)
+}
+
+# Where enough lines one after the other repeat others in the same order: list(at, length).
+runs_of_repeats <- function(first, again) {
+  runs <- rle(ifelse(again, seq_along(first) - first, -seq_along(first)))
+  long <- which(runs$lengths >= fewest_repeats & runs$values > 0L)
+  list(at = (cumsum(runs$lengths) - runs$lengths + 1L)[long], length = runs$lengths[long])
+}
+
+# What is said of files of which one repeats lines of another: exports whose days overlap.
+# texts: of each the path, its bytes below the header, and the line that these begin on
+repeats_between <- function(texts) {
+  bytes <- lapply(texts, function(text) {
+    if (length(text$bytes) > 0L && utils::tail(text$bytes, 1L) != as.raw(10L))
+      c(text$bytes, as.raw(10L)) else text$bytes
+  })
+  lines <- lengths(lapply(bytes, kernel_first_lines, 0))
+  first <- kernel_first_lines(unlist(bytes), 0)
+  file <- rep(seq_along(texts), lines)
+  known <- first > 0L
+  again <- known & replace(file, known, file[first[known]]) < file
+  runs <- runs_of_repeats(first, again)
+  before <- cumsum(c(0L, lines))
+  line <- function(at) format_count(at - before[file[at]] + texts[[file[at]]]$line - 1L)
+  vapply(unique(file[runs$at]), function(i) {
+    own <- file[runs$at] == i
+    at <- runs$at[own][1L]
+    paste0(format_count(sum(runs$length[own])), " lines of ", quoted(basename(texts[[i]]$path)),
+      " stand in another file, too (from line ", line(at), " on they repeat those of ",
+      quoted(basename(texts[[file[first[at]]]]$path)), " from line ", line(first[at]),
+      " on): their amounts are counted twice")
+  }, "")
 }
 
 tell_repeats <- function(repeats, told) {

@@ -186,3 +186,21 @@ test_that("of several files the first is looked at, and the command is for all o
   expect_match(shown, paste0("--orders '", folder, "' "), fixed = TRUE, all = FALSE)
   expect_raised(look_at(folder, sheet = "1"), "argument", "sheet")
 })
+
+test_that("lines that stand in two files are told, and files that are the same", {
+  folder <- withr::local_tempdir()
+  orders <- data.frame(sent = as.Date("2025-01-01") + 0:99, net = 1:100 / 4)
+  put <- function(name, rows, ...) utils::write.csv(orders[rows, ], file.path(folder, name), row.names = FALSE, ...)
+  told <- function() paste(daybook(folder, date = sent)$made$told,
+    collapse = "; ")
+  put("1.csv", 1:40)
+  put("2.csv", 41:70)
+  put("3.csv", c(71:72, 11))
+  expect_identical(told(), "")
+  put("2.csv", 36:70, eol = "\r\n")
+  expect_match(told(), paste0("5 lines of \"2.csv\" stand in another file, too (from line 2 on they repeat those ",
+    "of \"1.csv\" from line 37 on)"), fixed = TRUE)
+  file.copy(file.path(folder, "1.csv"), file.path(folder, "4.csv"))
+  expect_match(told(), "the files \"1.csv\", \"4.csv\" hold the same", fixed = TRUE)
+  expect_no_match(told(), "lines of \"4.csv\"", fixed = TRUE)
+})
