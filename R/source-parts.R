@@ -75,7 +75,7 @@ files_alike <- function(paths, reading) {
 # list(orders: by column, told).
 said_dates_of_files <- function(paths, reading) {
   dates <- names(reading$types)[reading$types == "date"]
-  if (length(dates) == 0L || !is.null(reading$date_order) || length(paths) == 1L) {
+  if (length(dates) == 0L || !is.null(reading$date_order)) {
     return(NULL)
   }
   reading$types[dates] <- "text"
