@@ -6,7 +6,7 @@ said_check <- function(app, window, said) {
   base <- base_of(app, now)
   tell_window(window, "check", list(html = check_html(base),
     choices = if (!is.null(opened_in(app, now$report)$path)) reading_choices(now$reading,
-      base$book$made$names)))
+      base$book$made$names, opened_in(app, now$report)$path)))
 }
 
 # How much there is to know of the orders before they are trusted.
@@ -48,7 +48,8 @@ first_values_shown <- function(book) {
 }
 
 # What may be chosen or typed, and what is; columns: those that may be the date.
-reading_choices <- function(reading, columns) {
+# What the form of the file does not have is not offered.
+reading_choices <- function(reading, columns, path) {
   choice <- function(key, says, values) {
     list(key = key, says = says, value = reading[[key]] %||% "",
       values = lapply(names(values), function(words) list(words = words, value = values[[words]])))
@@ -59,7 +60,7 @@ reading_choices <- function(reading, columns) {
     list(key = key, says = says, value = paste(pairs, collapse = ","), hint = hint)
   }
   one_of <- function(words) stats::setNames(words, words)
-  list(
+  choices <- list(
     choice("date", "The date is", c("as found" = "", one_of(columns))),
     choice("encoding", "Encoding", c("as found" = "", one_of(known_encodings))),
     choice("date_order", "Dates", c("as the column settles it" = "",
@@ -83,6 +84,8 @@ reading_choices <- function(reading, columns) {
     typed("zone", "Time zone", "Europe/London"), typed("sheet", "Worksheet", "by name or number"),
     typed("inside", "File of the archive", "its name")
   )
+  idle <- setdiff(fields_of_forms, fields_that_apply(forms_of_files(files_meant(path))))
+  Filter(function(one) !one$key %in% idle, choices)
 }
 
 # A new file is checked first, unless that would take long.

@@ -8,7 +8,8 @@ ask_how_to_read <- function(app, window, said, error) {
   ways <- ways_to_read(app, now, error)
   tell_window(window, "unread", list(
     n = said$n, html = error_html(error, advice = length(ways) == 0L), ways = ways,
-    choices = reading_choices(now$reading, columns_unread(app, now)),
+    choices = reading_choices(now$reading, columns_unread(app, now),
+      opened_in(app, now$report)$path),
     undo = length(window$state$past) > 0L, redo = length(window$state$future) > 0L
   ))
 }

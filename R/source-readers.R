@@ -35,8 +35,8 @@ check_said_of_files <- function(paths, reading) {
   if (length(said) == 0L) {
     return(invisible())
   }
-  forms <- vapply(paths, function(path) if (path == "-") "text" else file_form(path), "")
-  idle <- setdiff(said, unlist(lapply(unique(forms), fields_of_form)))
+  forms <- forms_of_files(paths)
+  idle <- setdiff(said, fields_that_apply(forms))
   if (length(idle) > 0L && all(forms %in% names(file_readers()))) {
     raise("argument", c(
       paste0(argument_said(idle[1L]), " does not apply to ", if (length(paths) == 1L)
@@ -46,6 +46,12 @@ check_said_of_files <- function(paths, reading) {
     ))
   }
 }
+
+forms_of_files <- function(paths) {
+  vapply(paths, function(path) if (path == "-") "text" else file_form(path), "")
+}
+
+fields_that_apply <- function(forms) unlist(lapply(unique(forms), fields_of_form))
 
 fields_of_text <- c("encoding", "separator", "quote", "skip", "header", "drop_lines", "uneven",
   "widths")

@@ -204,3 +204,16 @@ test_that("lines that stand in two files are told, and files that are the same",
   expect_match(told(), "the files \"1.csv\", \"4.csv\" hold the same", fixed = TRUE)
   expect_no_match(told(), "lines of \"4.csv\"", fixed = TRUE)
 })
+
+test_that("the explorer offers to say what the form of the file has", {
+  offered <- function(form) {
+    path <- withr::local_tempfile(fileext = paste0(".", form))
+    export_writers[[form]](data.frame(sent = "2025-01-05", net = 1.5), path)
+    vapply(reading_choices(new_reading(), c("sent", "net"), path), `[[`, "", "key")
+  }
+  of_values <- c("date", "date_order", "decimal", "thousands", "totals_lines", "missing", "types", "rename", "zone")
+  expect_setequal(offered("parquet"), of_values)
+  expect_setequal(offered("xlsx"), c(of_values, "header", "skip", "sheet"))
+  expect_setequal(offered("csv"), c(of_values, "encoding", "separator", "quote", "uneven", "header", "skip",
+    "drop_lines", "widths"))
+})
