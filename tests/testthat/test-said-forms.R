@@ -48,6 +48,12 @@ export_writers <- list(
   jsonl = function(texts, path) writeLines(vapply(seq_len(nrow(texts)), function(i) {
     as.character(jsonlite::toJSON(as.list(texts[i, ]), auto_unbox = TRUE))
   }, ""), path),
+  # A page with a table, as some programs write what they call a workbook.
+  xls = function(texts, path) {
+    row <- function(cells, tag) paste0("<tr>", paste0("<", tag, ">", cells, "</", tag, ">", collapse = ""), "</tr>")
+    writeLines(c("<html><body><table>", row(names(texts), "th"), apply(texts, 1L, row, tag = "td"),
+      "</table></body></html>"), path)
+  },
   parquet = function(texts, path) nanoparquet::write_parquet(texts, path),
   xlsx = function(texts, path) openxlsx::write.xlsx(texts, path)
 )
