@@ -64,6 +64,7 @@ enrich <- function(book, lookup, by, prefix = "", name = NULL, from = NULL) {
   book$lookups <- c(book$lookups, list(list(
     id = table, name = name, by = key$ours, theirs = key$theirs, prefix = prefix,
     path = attr(lookup, "path"), told = attr(lookup, "reading")$told,
+    reading = attr(lookup, "reading")$said,
     columns = names(values)
   )))
   book
@@ -96,6 +97,7 @@ enriched_by_number <- function(book, lookup, by, from, prefix, name) {
   book$lookups <- c(book$lookups, list(list(id = table, name = name, by = names(by),
     theirs = unname(by),
     from = from, prefix = prefix, path = path, told = attr(lookup, "reading")$told,
+    reading = attr(lookup, "reading")$said,
     columns = columns, decode = numbers$decode)))
   book
 }

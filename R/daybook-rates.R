@@ -98,7 +98,8 @@ checked_rates <- function(rates) {
         format(as_day_date(table$days[twice[1L]])), " on."),
       ">" = "Keep one of them."))
   }
-  c(table, list(told = c(attr(rates, "reading")$told, dates$told)))
+  c(table, list(told = c(attr(rates, "reading")$told, dates$told),
+    reading = attr(rates, "reading")$said))
 }
 
 # Rates by the day or the month of order lines: list(lookup, columns).

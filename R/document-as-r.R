@@ -72,8 +72,9 @@ r_lookup <- function(lookup) {
   by <- if (is.null(lookup$key)) value_text(ours)
     else arguments_text("c", paste(vapply(ours, name_text, ""), "=",
       vapply(unlist(lookup$key), value_text, "")))
-  r_call("enrich", c(r_call("read_orders", value_text(lookup$file)), paste("by =", by),
-    r_named(lookup["prefix"]), r_named(lookup["from"])))
+  reading <- lookup[intersect(names(lookup), names(new_reading()))]
+  r_call("enrich", c(r_call("read_orders", c(value_text(lookup$file), r_named(reading))),
+    paste("by =", by), r_named(lookup["prefix"]), r_named(lookup["from"])))
 }
 
 # Each step that makes more of the daybook, in the order in which a document is built.

@@ -200,7 +200,8 @@ add_lookup <- function(book, said, i, document, options) {
   by <- unlist(said$by)
   if (!is.null(said$key)) by <- stats::setNames(unlist(said$key), by)
   at_line(document, path, enrich(
-    book, given %||% read_orders(inner_path(said$file, document, path, options$outside)), by,
+    book, given %||% orders_in_file(inner_path(said$file, document, path, options$outside),
+      said_reading(said)), by,
       prefix = said$prefix %||% "", from = said$from,
     name = file_stem(basename(said$file))
   ))

@@ -122,7 +122,11 @@ calendars_by_kind <- function(texts, field) {
 }
 
 # "customers.csv:customer_id" or "customers.csv:bill_to=customer_id:bill_"
+# or, where more is to be said, '"customers.csv", by = customer_id, decimal = ","'.
 lookup_of_text <- function(text) {
+  if (startsWith(trimws(text), "\"")) {
+    return(lookup_of_arguments(text))
+  }
   parts <- strsplit(text, ":", fixed = TRUE)[[1L]]
   if (!length(parts) %in% 2:3) {
     raise(
@@ -142,7 +146,26 @@ lookup_of_text <- function(text) {
   lookup
 }
 
+lookup_of_arguments <- function(text) {
+  whole <- tryCatch(str2lang(paste0("enrich(", text, ")")), error = function(e) NULL)
+  args <- if (!is.null(whole)) as.list(whole)[-1L]
+  names <- rlang::names2(args)
+  keys <- setdiff(vapply(lookup_fields(), `[[`, "", "name"), "file")
+  if (length(args) < 2L || names[1L] != "" || !all(names[-1L] %in% keys) || !"by" %in% names) {
+    raise("argument", c(paste0(option_prefix("lookup"), quoted(text), " is not a file and a key."),
+      "i" = paste0("After its file it has: ", words_of(keys), "."),
+      ">" = "Write {.val customers.csv:customer_id}."))
+  }
+  c(list(file = plain_argument(args[[1L]])), lapply(args[-1L], plain_argument))
+}
+
 lookup_text <- function(lookup) {
+  if (any(names(lookup) %in% names(new_reading()))) {
+    rest <- lookup[setdiff(names(lookup), "file")]
+    return(paste(c(value_text(lookup$file), vapply(names(rest), function(key) {
+      paste(key, "=", r_value(several_or_one(rest[[key]])))
+    }, "")), collapse = ", "))
+  }
   by <- unlist(lookup$by)
   theirs <- unlist(lookup$key) %||% by
   keys <- paste(ifelse(by == theirs, by, paste0(by, "=", theirs)), collapse = ",")

@@ -38,7 +38,8 @@ look_items <- function(kind) {
 
 document_fields <- function() {
   remembered_in(field_tables, "document", function() {
-    c(orders_fields(), book_fields(), block_fields(), report_fields(), record_fields())
+    c(orders_fields(), book_fields(), block_fields(), report_fields(), lookup_fields(),
+      record_fields())
   })
 }
 
@@ -119,7 +120,7 @@ book_fields <- function() {
     new_field("holidays", "trading", "texts", "FILE",
       "holidays: a file whose first column holds them, or a day", "trading(holidays = )"),
     new_field("lookups", "book", "lookups", "FILE:KEY",
-      "add the columns of a lookup; FILE:COLUMN=KEY:PREFIX_, FILE:KEY,KEY@FROM",
+      "columns to add; COLUMN=KEY:PREFIX_, KEY,KEY@FROM; '\"FILE\", by = KEY, ...'",
       "enrich()", "lookup"),
     new_field("work_out", "book", "expressions", "'X = EXPR'",
       "a new column worked out from others", "work_out()"),
@@ -258,11 +259,6 @@ report_fields <- function() {
     field("keep_going", "deliver", "flag", "if a page fails, write the others"),
     field("at_once", "deliver", "count", "how many pages to make at the same time"),
     field("keep_builds", "deliver", "count", "how many builds to keep for comparison"),
-    field("file", "lookup", "text"), field("by", "lookup", "texts",
-      "the column of the orders, or several"),
-    field("key", "lookup", "texts", "the columns of the lookup, where their names differ"),
-    field("from", "lookup", "text", "its column with the day from which a row is valid"),
-    field("prefix", "lookup", "text", "what its columns begin with"),
     field("kind", "parameter", "choice", values = parameter_kinds),
     field("default", "parameter", "value"), field("ask", "parameter", "text", "what it asks for"),
     field("allowed", "parameter", "value"), field("unit", "parameter", "text", "of a period"),
@@ -278,9 +274,6 @@ record_fields <- function() {
   field <- function(name, type, help = "") {
     new_field(name, "record", type, help = help, option = NA_character_)
   }
-  reading <- Filter(function(field) {
-    field$name %in% c("table", "query", "key", "undated", setdiff(names(new_reading()), "keep"))
-  }, orders_fields())
   c(
     list(field("file", "text"), field("database", "text"),
       field("lines", "value", "or its lines themselves: [{month: 2026-07, target: 240000}]"),
@@ -290,10 +283,30 @@ record_fields <- function() {
       field("spread", "texts", paste(spread_words, collapse = ", ")),
       field("shape", "expression", "the amount of the orders by which last year spreads"),
       field("regardless", "texts", "columns that it does not depend on")),
-    lapply(reading, function(one) {
-      new_field(one$name, "record", one$type, values = one$values, option = NA_character_)
-    })
+    fields_as_of_orders("record", c("table", "query", "key", "undated", reading_names()))
   )
+}
+
+# A lookup: its file and how it is read as orders are, and its keys.
+lookup_fields <- function() {
+  field <- function(name, type, help = "") {
+    new_field(name, "lookup", type, help = help, option = NA_character_)
+  }
+  c(
+    list(field("file", "text"), field("by", "texts", "the column of the orders, or several"),
+      field("key", "texts", "the columns of the lookup, where their names differ"),
+      field("from", "text", "its column with the day from which a row is valid"),
+      field("prefix", "text", "what its columns begin with")),
+    fields_as_of_orders("lookup", reading_names())
+  )
+}
+
+reading_names <- function() setdiff(names(new_reading()), "keep")
+
+fields_as_of_orders <- function(of, names) {
+  lapply(Filter(function(field) field$name %in% names, orders_fields()), function(one) {
+    new_field(one$name, of, one$type, values = one$values, option = NA_character_)
+  })
 }
 
 # What arguments are called on a surface, by their names in R; those that are named alike in several

@@ -53,6 +53,12 @@ saved_rates <- function(book, folder) {
     raise("standing", c("The rates were not read from a file.",
       ">" = "Read them with {.fn read_orders}."))
   }
+  said <- names(saved_reading(book$rates$table$reading))
+  if (length(said) > 0L) {
+    raise("standing", c(paste0("A report reads rates as they stand in their file, without {.arg ",
+      said[1L], "}."),
+      ">" = "Write them as read_orders() gives them to a file of their own."))
+  }
   relative_path(book$rates$path, folder)
 }
 
@@ -77,7 +83,7 @@ saved_lookup <- function(lookup, folder) {
   if (!identical(lookup$theirs, lookup$by)) saved$key <- several(lookup$theirs)
   saved$from <- lookup$from
   if (nzchar(lookup$prefix)) saved$prefix <- lookup$prefix
-  saved
+  c(saved, saved_reading(lookup$reading))
 }
 
 # Within the folder of the report a path is told from there; of a file of this package by the copy

@@ -223,3 +223,34 @@ test_that("the explorer offers to say what the form of the file has", {
   expect_setequal(offered("csv"), c(of_values, "encoding", "separator", "quote", "uneven", "header", "skip",
     "drop_lines", "widths"))
 })
+
+test_that("how a lookup was said to be read is said in reports and commands, and read again so", {
+  withr::local_dir(withr::local_tempdir())
+  utils::write.csv(data.frame(sent = "2025-01-05", who = c("a", "b"), net = 1:2), "orders.csv", row.names = FALSE)
+  writeLines(c("id;rate;town", "a;1.500;X", "b;tbc;Y"), "towns.csv")
+  book <- enrich(daybook("orders.csv", date = sent), by = c(who = "id"), name = "towns",
+    read_orders("towns.csv", decimal = ",", missing = "tbc", rename = c(place = "town"), types = c(rate = "amount")))
+  x <- rollup(book, place, r = sum(rate))
+  expect_identical(plain(x)$r, c(1500, 0))
+  as_standing(report(Rates = x), "rates.yml")
+  built <- build_report("rates.yml", out = ".", formats = "csv")
+  expect_identical(utils::read.csv(built$files)$r, c(1500L, 0L))
+  command <- paste(as_command(x), collapse = " ")
+  words <- scan(text = gsub("\\\\", "", command), what = "", quiet = TRUE, quote = "'")[-1L]
+  expect_identical(drystack(words)$out[1:8], format(x, width = 100L)[1:8])
+  expect_identical(lookup_text(lookup_of_text(words[which(words == "--lookup") + 1L])),
+    words[which(words == "--lookup") + 1L])
+  for (wrong in c("\"towns.csv\"", "\"towns.csv\", by = id, decimals = 1", "\"towns.csv\", id", "\"towns.csv\" by")) {
+    expect_match(drystack("rollup", "--orders", "orders.csv", "--date", "sent", "--lookup", wrong, "--by", "who",
+      "--show", "n = count()")$err, "is not a file and a key", info = wrong)
+  }
+  utils::write.csv(data.frame(currency = c("EUR", "USD"), date = "2025-01-01", rate = c(1, 0.5)), "rates.csv",
+    row.names = FALSE)
+  money <- data.frame(sent = as.Date("2025-01-05"), cur = "USD", net = 4)
+  utils::write.csv(money, "money.csv", row.names = FALSE)
+  paid <- function(rates) report(P = rollup(daybook("money.csv", date = sent, currency = cur, rates = rates), month,
+    p = sum(in_currency(net, "EUR"))))
+  expect_raised(as_standing(paid(read_orders("rates.csv", decimal = ".")), "paid.yml"), "standing", "decimal")
+  as_standing(paid("rates.csv"), "paid.yml")
+  expect_identical(utils::read.csv(build_report("paid.yml", out = ".", formats = "csv")$files)$p, 2L)
+})
