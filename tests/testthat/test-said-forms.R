@@ -31,28 +31,37 @@ written_export <- function(orders) {
   order <- c("%d/%m/%Y" = "dmy", "%m/%d/%Y" = "mdy")[style]
   typed <- stats::runif(1L) < 0.4
   list(orders = orders, texts = texts, options = c(
-    "--missing", "tbc", if (word != "tbc") c("--missing", word), "--decimal", if (comma) "," else ".",
-    if (!is.na(order) && stats::runif(1L) < 0.7) c("--date-order", order),
-    if (renamed) c("--rename", "who=Kunde"), "--types", "who=text", if (typed) c("--types", "net=amount"),
-    if (stats::runif(1L) < 0.3) c("--types", "sent=date")
+    "--missing", "tbc", if (word != "tbc") c("--missing", word), "--decimal",
+    if (comma) "," else ".", if (!is.na(order) && stats::runif(1L) < 0.7) c("--date-order", order),
+    if (renamed) c("--rename", "who=Kunde"), "--types", "who=text", if (typed)
+      c("--types", "net=amount"), if (stats::runif(1L) < 0.3) c("--types", "sent=date")
   ))
 }
 
+put_semicolons <- function(texts, to) {
+  utils::write.table(texts, to, sep = ";", row.names = FALSE, qmethod = "double")
+}
+
+html_row <- function(cells, tag) {
+  paste0("<tr>", paste0("<", tag, ">", cells, "</", tag, ">", collapse = ""), "</tr>")
+}
+
 export_writers <- list(
-  csv = function(texts, path) utils::write.table(texts, path, sep = ";", row.names = FALSE, qmethod = "double"),
+  csv = put_semicolons,
   "csv.gz" = function(texts, path) {
     to <- gzfile(path, "wt")
     on.exit(close(to))
-    utils::write.table(texts, to, sep = ";", row.names = FALSE, qmethod = "double")
+    put_semicolons(texts, to)
   },
-  jsonl = function(texts, path) writeLines(vapply(seq_len(nrow(texts)), function(i) {
-    as.character(jsonlite::toJSON(as.list(texts[i, ]), auto_unbox = TRUE))
-  }, ""), path),
+  jsonl = function(texts, path) {
+    writeLines(vapply(seq_len(nrow(texts)), function(i) {
+      as.character(jsonlite::toJSON(as.list(texts[i, ]), auto_unbox = TRUE))
+    }, ""), path)
+  },
   # A page with a table, as some programs write what they call a workbook.
   xls = function(texts, path) {
-    row <- function(cells, tag) paste0("<tr>", paste0("<", tag, ">", cells, "</", tag, ">", collapse = ""), "</tr>")
-    writeLines(c("<html><body><table>", row(names(texts), "th"), apply(texts, 1L, row, tag = "td"),
-      "</table></body></html>"), path)
+    writeLines(c("<html><body><table>", html_row(names(texts), "th"),
+      apply(texts, 1L, html_row, tag = "td"), "</table></body></html>"), path)
   },
   parquet = function(texts, path) nanoparquet::write_parquet(texts, path),
   xlsx = function(texts, path) openxlsx::write.xlsx(texts, path)
@@ -74,7 +83,8 @@ put_export <- function(texts, form, pieces) {
 }
 
 asked_of <- function(path, options = character()) {
-  said <- drystack("rollup", "--orders", path, "--date", "sent", options, "--by", "month,who", "--show",
+  said <- drystack("rollup", "--orders", path, "--date", "sent", options, "--by",
+    "month,who", "--show",
     "s = sum(net)", "--show", "known = count(net)", "--show", "n = count()", "--format", "csv")
   if (said$status == 0L) said$out else said$err
 }
@@ -109,7 +119,8 @@ test_that("what reading did is told of orders in several files, lookups, rates a
   put("orders/1.csv", "sent,who,net,money", "01/02/2025,a,1,EUR", "13/02/2025,b,n/a,USD")
   put("orders/2.csv", "sent,who,net,money", "01/03/2025,a,3,EUR", "02/03/2025,b,4,USD")
   put("towns.csv", "Customers of the yard", "", "who;area", "a;n/a", "b;2,5")
-  put("rates.csv", "currency;from;rate", "USD;01/01/2025;0,5", "USD;13/01/2025;0,5", "EUR;01/01/2025;1")
+  put("rates.csv", "currency;from;rate", "USD;01/01/2025;0,5", "USD;13/01/2025;0,5",
+    "EUR;01/01/2025;1")
   dir.create(file.path(folder, "plan"))
   put("plan/1.csv", "on;target", "01/02/2025;10,5", "13/02/2025;n/a")
   put("plan/2.csv", "on;target", "02/03/2025;10,5")
@@ -121,13 +132,15 @@ test_that("what reading did is told of orders in several files, lookups, rates a
   first <- notes(rollup(book, month, n = count()))
   expect_match(first, "\"sent\" read as day, month, year, as \"13/02/2025\" says", fixed = TRUE)
   expect_no_match(first, "area|rates|target")
-  x <- rollup(book, month, s = sum(in_currency(net, "EUR")), a = distinct(area), p = of(plan, sum(target)))
+  x <- rollup(book, month, s = sum(in_currency(net, "EUR")), a = distinct(area),
+    p = of(plan, sum(target)))
   expect_identical(plain(x)[c("s", "p")], data.frame(s = c(1, 5), p = c(10.5, 10.5)))
   told <- notes(x)
   for (words in c("\"n/a\" in \"net\" taken as not known (1.csv)",
     "Reading the lookup \"towns\": 1 line above the header passed over",
     "Reading the lookup \"rates\": \"rate\" read as amounts, such as \"0,5\"",
-    "\"from\" read as day, month, year", "plan: \"n/a\" in \"target\" taken as not known (1.csv)")) {
+    "\"from\" read as day, month, year",
+    "plan: \"n/a\" in \"target\" taken as not known (1.csv)")) {
     expect_match(told, words, fixed = TRUE)
   }
 })
@@ -137,27 +150,35 @@ test_that("points of numbers in several files mark decimals only where something
   nets <- c(seq_len(300L), "1.500")
   for (i in 1:2) utils::write.csv(data.frame(sent = "2025-01-05", net = nets), row.names = FALSE,
     file.path(folder, paste0(i, ".csv")), quote = FALSE)
-  asked <- function() drystack("rollup", "--orders", folder, "--date", "sent", "--by", "month", "--show",
-    "s = sum(net)", "--format", "csv")
+  asked <- function() {
+    drystack("rollup", "--orders", folder, "--date", "sent", "--by",
+      "month", "--show", "s = sum(net)", "--format", "csv")
+  }
   expect_match(asked()$err, "can be read both ways", fixed = TRUE)
-  for (i in 1:2) utils::write.csv(data.frame(sent = "2025-01-05", net = c(nets, "0.25")), row.names = FALSE,
-    file.path(folder, paste0(i, ".csv")), quote = FALSE)
+  for (i in 1:2) utils::write.csv(data.frame(sent = "2025-01-05", net = c(nets, "0.25")),
+    row.names = FALSE, file.path(folder, paste0(i, ".csv")), quote = FALSE)
   expect_identical(asked()$out[2L], paste0("2025-01,", 2 * (sum(1:300) + 1.75), ",line"))
 })
 
 test_that("what does not apply to a file is an error, in a folder where it applies to none", {
   folder <- withr::local_tempdir()
-  put_in <- function(form) export_writers[[form]](data.frame(sent = "2025-01-05", net = c(1.25, 2.5)),
-    file.path(folder, paste0("orders.", form)))
-  asked <- function(path, ...) drystack("rollup", "--orders", path, "--date", "sent", "--by", "month", "--show",
-    "s = sum(net)", "--format", "csv", ...)
+  put_in <- function(form) {
+    export_writers[[form]](
+      data.frame(sent = "2025-01-05", net = c(1.25, 2.5)), file.path(folder, paste0("orders.", form)))
+  }
+  asked <- function(path, ...) {
+    drystack("rollup", "--orders", path, "--date", "sent", "--by",
+      "month", "--show", "s = sum(net)", "--format", "csv", ...)
+  }
   put_in("parquet")
   expect_match(asked(folder, "--separator", ";")$err, "--separator does not apply")
-  expect_match(asked(file.path(folder, "orders.parquet"), "--sheet", "1")$err, "--sheet does not apply")
+  expect_match(asked(file.path(folder, "orders.parquet"), "--sheet", "1")$err,
+    "--sheet does not apply")
   put_in("csv")
   expect_match(asked(folder, "--sheet", "1")$err, "delimited text, Parquet")
   expect_identical(asked(folder, "--separator", ";")$out[2L], "2025-01,7.5,line")
-  expect_raised(read_orders(file.path(folder, "orders.parquet"), drop_lines = "^#"), "argument", "Parquet")
+  expect_raised(read_orders(file.path(folder, "orders.parquet"), drop_lines = "^#"),
+    "argument", "Parquet")
 })
 
 test_that("states of orders in files are refreshed as the files were said to be read", {
@@ -170,17 +191,21 @@ test_that("states of orders in files are refreshed as the files were said to be 
   put("2.csv", "03/03/2025;a;2,5", "04/03/2025;b;1,25")
   orders <- file.path(folder, "orders")
   kept <- file.path(folder, "kept")
-  said <- c("--date", "sent", "--missing", "tbc", "--date-order", "dmy", "--types", "net=amount", "--rename",
-    "who=Kunde")
-  asked <- function(...) drystack("rollup", "--orders", ..., "--by", "month,who", "--show", "s = sum(net)")
-  expect_identical(drystack("keep", "--orders", orders, said, "--by", "who", "--amount", "net", "--out",
-    kept)$status, 0L)
+  said <- c("--date", "sent", "--missing", "tbc", "--date-order", "dmy", "--types",
+    "net=amount", "--rename", "who=Kunde")
+  asked <- function(...) {
+    drystack("rollup", "--orders", ..., "--by", "month,who", "--show",
+      "s = sum(net)")
+  }
+  expect_identical(drystack("keep", "--orders", orders, said, "--by", "who", "--amount",
+    "net", "--out", kept)$status, 0L)
   put("3.csv", "05/04/2025;a;3,5", "06/04/2025;b;tbc")
   expect_match(drystack("keep", "--refresh", kept)$out, "new: 3.csv, 2 lines", fixed = TRUE)
   got <- asked(kept, "--date", "sent")
   expect_identical(got, asked(orders, said))
   # One note for all files, with one example.
-  expect_match(paste(got$out, collapse = " "), "read as amounts, such as \"1,5\" (3 files).", fixed = TRUE)
+  expect_match(paste(got$out, collapse = " "),
+    "read as amounts, such as \"1,5\" (3 files).", fixed = TRUE)
 })
 
 test_that("of several files the first is looked at, and the command is for all of them", {
@@ -196,16 +221,21 @@ test_that("of several files the first is looked at, and the command is for all o
 test_that("lines that stand in two files are told, and files that are the same", {
   folder <- withr::local_tempdir()
   orders <- data.frame(sent = as.Date("2025-01-01") + 0:99, net = 1:100 / 4)
-  put <- function(name, rows, ...) utils::write.csv(orders[rows, ], file.path(folder, name), row.names = FALSE, ...)
-  told <- function() paste(daybook(folder, date = sent)$made$told,
-    collapse = "; ")
+  put <- function(name, rows, ...) {
+    utils::write.csv(orders[rows, ], file.path(folder, name),
+      row.names = FALSE, ...)
+  }
+  told <- function() {
+    paste(daybook(folder, date = sent)$made$told,
+      collapse = "; ")
+  }
   put("1.csv", 1:40)
   put("2.csv", 41:70)
   put("3.csv", c(71:72, 11))
   expect_identical(told(), "")
   put("2.csv", 36:70, eol = "\r\n")
-  expect_match(told(), paste0("5 lines of \"2.csv\" stand in another file, too (from line 2 on they repeat those ",
-    "of \"1.csv\" from line 37 on)"), fixed = TRUE)
+  expect_match(told(), paste0("5 lines of \"2.csv\" stand in another file, too (from line 2 on they repeat ",
+    "those of \"1.csv\" from line 37 on)"), fixed = TRUE)
   file.copy(file.path(folder, "1.csv"), file.path(folder, "4.csv"))
   expect_match(told(), "the files \"1.csv\", \"4.csv\" hold the same", fixed = TRUE)
   expect_no_match(told(), "lines of \"4.csv\"", fixed = TRUE)
@@ -217,19 +247,22 @@ test_that("the explorer offers to say what the form of the file has", {
     export_writers[[form]](data.frame(sent = "2025-01-05", net = 1.5), path)
     vapply(reading_choices(new_reading(), c("sent", "net"), path), `[[`, "", "key")
   }
-  of_values <- c("date", "date_order", "decimal", "thousands", "totals_lines", "missing", "types", "rename", "zone")
+  of_values <- c("date", "date_order", "decimal", "thousands", "totals_lines", "missing", "types",
+    "rename", "zone")
   expect_setequal(offered("parquet"), of_values)
   expect_setequal(offered("xlsx"), c(of_values, "header", "skip", "sheet"))
-  expect_setequal(offered("csv"), c(of_values, "encoding", "separator", "quote", "uneven", "header", "skip",
-    "drop_lines", "widths"))
+  expect_setequal(offered("csv"), c(of_values, "encoding", "separator", "quote", "uneven",
+    "header", "skip", "drop_lines", "widths"))
 })
 
 test_that("how a lookup was said to be read is said in reports and commands, and read again so", {
   withr::local_dir(withr::local_tempdir())
-  utils::write.csv(data.frame(sent = "2025-01-05", who = c("a", "b"), net = 1:2), "orders.csv", row.names = FALSE)
+  utils::write.csv(data.frame(sent = "2025-01-05", who = c("a", "b"), net = 1:2), "orders.csv",
+    row.names = FALSE)
   writeLines(c("id;rate;town", "a;1.500;X", "b;tbc;Y"), "towns.csv")
   book <- enrich(daybook("orders.csv", date = sent), by = c(who = "id"), name = "towns",
-    read_orders("towns.csv", decimal = ",", missing = "tbc", rename = c(place = "town"), types = c(rate = "amount")))
+    read_orders("towns.csv", decimal = ",", missing = "tbc", rename = c(place = "town"),
+      types = c(rate = "amount")))
   x <- rollup(book, place, r = sum(rate))
   expect_identical(plain(x)$r, c(1500, 0))
   as_standing(report(Rates = x), "rates.yml")
@@ -240,17 +273,23 @@ test_that("how a lookup was said to be read is said in reports and commands, and
   expect_identical(drystack(words)$out[1:8], format(x, width = 100L)[1:8])
   expect_identical(lookup_text(lookup_of_text(words[which(words == "--lookup") + 1L])),
     words[which(words == "--lookup") + 1L])
-  for (wrong in c("\"towns.csv\"", "\"towns.csv\", by = id, decimals = 1", "\"towns.csv\", id", "\"towns.csv\" by")) {
-    expect_match(drystack("rollup", "--orders", "orders.csv", "--date", "sent", "--lookup", wrong, "--by", "who",
-      "--show", "n = count()")$err, "is not a file and a key", info = wrong)
+  for (wrong in c("\"towns.csv\"", "\"towns.csv\", by = id, decimals = 1", "\"towns.csv\", id",
+    "\"towns.csv\" by")) {
+    expect_match(drystack("rollup", "--orders", "orders.csv", "--date", "sent", "--lookup",
+      wrong, "--by", "who", "--show", "n = count()")$err, "is not a file and a key", info = wrong)
   }
-  utils::write.csv(data.frame(currency = c("EUR", "USD"), date = "2025-01-01", rate = c(1, 0.5)), "rates.csv",
+  utils::write.csv(data.frame(currency = c("EUR", "USD"), date = "2025-01-01",
+    rate = c(1, 0.5)), "rates.csv",
     row.names = FALSE)
   money <- data.frame(sent = as.Date("2025-01-05"), cur = "USD", net = 4)
   utils::write.csv(money, "money.csv", row.names = FALSE)
-  paid <- function(rates) report(P = rollup(daybook("money.csv", date = sent, currency = cur, rates = rates), month,
-    p = sum(in_currency(net, "EUR"))))
-  expect_raised(as_standing(paid(read_orders("rates.csv", decimal = ".")), "paid.yml"), "standing", "decimal")
+  paid <- function(rates) {
+    book <- daybook("money.csv", date = sent, currency = cur, rates = rates)
+    report(P = rollup(book, month, p = sum(in_currency(net, "EUR"))))
+  }
+  expect_raised(as_standing(paid(read_orders("rates.csv", decimal = ".")), "paid.yml"),
+    "standing", "decimal")
   as_standing(paid("rates.csv"), "paid.yml")
-  expect_identical(utils::read.csv(build_report("paid.yml", out = ".", formats = "csv")$files)$p, 2L)
+  expect_identical(utils::read.csv(build_report("paid.yml", out = ".",
+    formats = "csv")$files)$p, 2L)
 })

@@ -250,8 +250,10 @@ test_that("lines that differ are shown by their key and five columns more", {
 })
 
 test_that("amounts with one unit are numbers of that unit, those without are what they are", {
-  expect_identical(taken_unit(c("12 kg", "3 kg"))[c("rest", "unit")], list(rest = c("12", "3"), unit = "kg"))
-  expect_identical(taken_unit(c("12", "3.5"))[c("rest", "unit")], list(rest = c("12", "3.5"), unit = ""))
+  expect_identical(taken_unit(c("12 kg", "3 kg"))[c("rest", "unit")],
+    list(rest = c("12", "3"), unit = "kg"))
+  expect_identical(taken_unit(c("12", "3.5"))[c("rest", "unit")],
+    list(rest = c("12", "3.5"), unit = ""))
 })
 
 test_that("a column of two members can be a dimension, one of one cannot", {
@@ -260,7 +262,8 @@ test_that("a column of two members can be a dimension, one of one cannot", {
   expect_lt(score(1), 0)
 })
 
-test_that("a line of names below notes is no header where one of its texts stands in another line", {
+test_that("a line of names below notes is no header where one of its texts stands in another line",
+  {
   lines <- list(c("Report", "of", "May"), c("by", "depot", "x"), c("Depot", "Date", "Amount"),
     c("Skelby", "2026-01-05", "12.50"), c("Garrick", "2026-01-06", "9.00"))
   expect_identical(header_below_notes(lines, 1:3), 3L)
@@ -270,7 +273,8 @@ test_that("a line of names below notes is no header where one of its texts stand
 
 test_that("sums of a database that a double does not hold are told as rounded", {
   rounded <- function(sums) {
-    amount <- list(facts = list(), x = list(kind = "decimal"), rounded = list2env(list(any = FALSE)))
+    amount <- list(facts = list(), x = list(kind = "decimal"),
+      rounded = list2env(list(any = FALSE)))
     ten_thousandths_of(sums, amount)
     amount$rounded$any
   }
@@ -297,7 +301,8 @@ test_that("lenses on a measure are of that measure, whatever lenses stand betwee
     before = prior(ytd, year), grown = growth(sales, year), twice = prior(running(sales), year))
   trees <- lapply(table$ask$measures[-1L], `[[`, "tree")
   expect_true(all(vapply(trees, is_of_named, NA)))
-  expect_identical(vapply(trees, base_name, "", USE.NAMES = FALSE), c("sales", "ytd", "sales", "sales"))
+  expect_identical(vapply(trees, base_name, "", USE.NAMES = FALSE),
+    c("sales", "ytd", "sales", "sales"))
   expect_match(format(table)[1L], "^sales by month", ignore.case = TRUE)
 })
 
@@ -311,7 +316,8 @@ test_that("amounts with a multiple behind them stand beside others without, thos
 })
 
 test_that("a totals line may say so in one column or in another", {
-  file <- withr::local_tempfile(fileext = ".csv", lines = c("date,order,amount", "2026-01-05,A1001,10",
+  file <- withr::local_tempfile(fileext = ".csv",
+    lines = c("date,order,amount", "2026-01-05,A1001,10",
     "2026-01-06,A1002,21", "Total,A1003,31", "2026-01-07,total,31"))
   orders <- read_orders(file)
   expect_identical(orders$amount, c(10L, 21L))
@@ -319,7 +325,8 @@ test_that("a totals line may say so in one column or in another", {
 })
 
 test_that("what is looked out for in two currencies is not added up, whatever period it is of", {
-  orders <- data.frame(on = as.Date("2026-01-05") + 0:9, currency = rep(c("GBP", "EUR"), 5L), amount = 10)
+  orders <- data.frame(on = as.Date("2026-01-05") + 0:9,
+    currency = rep(c("GBP", "EUR"), 5L), amount = 10)
   book <- daybook(orders, on)
   expect_raised(rollup(book, month, o = outlook(sum(amount))), "currencies")
   expect_raised(rollup(book, month, o = outlook(sum(amount), month)), "currencies")
@@ -361,7 +368,8 @@ test_that("lines above others are told by a column of two kinds, not of three", 
 test_that("the text of an unknown value is worked out for the database, too", {
   orders <- data.frame(on = "2026-01-05", region = c("north", NA, "south", NA), net = c(1, 2, 4, 8))
   ask <- function(orders) {
-    plain(rollup(work_out(daybook(orders, on), place = if_known(toupper(region), "none")), place, s = sum(net)))
+    plain(rollup(work_out(daybook(orders, on), place = if_known(toupper(region), "none")),
+      place, s = sum(net)))
   }
   expect_identical(ask(sqlite_orders(orders)), ask(orders))
   expect_setequal(ask(orders)$place, c("NORTH", "SOUTH", "none"))
@@ -389,7 +397,8 @@ test_that("a file of the same size that was written a second later is read again
   expect_identical(plain(rollup(daybook(kept_states(kept), date = on), month, s = sum(net)))$s, 20)
 })
 
-test_that("the euro sign of windows-1252, alone in a file, is a currency; sides are in either case", {
+test_that("the euro sign of windows-1252, alone in a file, is a currency; sides are in either case",
+  {
   path <- withr::local_tempfile(fileext = ".csv")
   writeBin(c(charToRaw("on,net\n2026-01-05,"), as.raw(0x80), charToRaw("5.25\n")), path)
   expect_identical(read_orders(path)$net, 5.25)
@@ -398,7 +407,8 @@ test_that("the euro sign of windows-1252, alone in a file, is a currency; sides 
 })
 
 test_that("a listing refuses subtotals in several currencies, and gives those in one", {
-  orders <- data.frame(on = "2026-01-05", region = c("a", "a", "b", "b"), money = c("EUR", "USD", "EUR", "EUR"),
+  orders <- data.frame(on = "2026-01-05", region = c("a", "a", "b", "b"),
+    money = c("EUR", "USD", "EUR", "EUR"),
     net = c(1, 2, 4, 8))
   book <- daybook(orders, on, currency = money)
   expect_raised(listing(book, region, sales = sum(net)), "currencies", "EUR", "USD")
@@ -408,8 +418,10 @@ test_that("a listing refuses subtotals in several currencies, and gives those in
 
 test_that("members without a unit are no reason to refuse units", {
   orders <- data.frame(d = as.Date(c("2025-01-10", "2025-01-10", "2026-01-10", "2026-01-10")),
-    product = c("a", NA, "a", NA), unit = c("t", "bag", "t", NA), qty = c(1, 100, 2, 100), amt = c(100, 50, 200, 50))
+    product = c("a", NA, "a", NA), unit = c("t", "bag", "t", NA), qty = c(1, 100, 2, 100),
+    amt = c(100, 50, 200, 50))
   book <- within_dates(as_of(daybook(orders, d), "2026-01-31"), "2026-01-01")
-  x <- plain(rollup(book, month, bridge(sum(amt), sum(qty), over = product, to = year, units = unit)))
+  x <- plain(rollup(book, month, bridge(sum(amt), sum(qty), over = product, to = year,
+    units = unit)))
   expect_identical(c(x$before, x$now), c(150, 250))
 })
