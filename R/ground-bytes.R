@@ -7,7 +7,12 @@ check_file <- function(path) {
     raise("file", c(paste0(quoted(path), " is neither a file nor a pipe."),
       ">" = "Name a file of orders."))
   }
-  if (kind %in% c("none", "folder")) {
+  if (kind == "folder") {
+    raise("file", c(paste0(quoted(path), " is a folder, not a file."),
+      ">" = paste("Name a file in it. Orders in several files are",
+        "{.code daybook(\"folder\", date = )} in R and {.code files: folder} in a report.")))
+  }
+  if (kind == "none") {
     near <- nearest_word(basename(path), setdiff(list.files(dirname(path)), basename(path)))
     raise("file", c(
       paste0("There is no file ", quoted(path), "."),

@@ -35,7 +35,7 @@ test_that("a gzip-compressed file reads as the plain one", {
 test_that("a bad file is an error that says where", {
   expect_raised(read_orders("nowhere.csv"), "file", "There is no file \"nowhere.csv\"")
   expect_raised(read_orders(sub("orders", "ordres", harrowgill_path())), "file", "Did you mean", "orders.csv")
-  expect_raised(read_orders(tempdir()), "file", "There is no file")
+  expect_raised(read_orders(tempdir()), "file", "is a folder, not a file", "files: folder")
   expect_raised(read_orders(written(character())), "file", "is empty")
   expect_raised(read_orders(written("a,b")), "file", "a header but no records")
   expect_raised(read_orders(written("a,b", "1,2", "1,2,3", "4")), "file", "Line 3 has 3 cells; 1 more")
