@@ -147,8 +147,7 @@ lookup_of_text <- function(text) {
 }
 
 lookup_of_arguments <- function(text) {
-  whole <- tryCatch(str2lang(paste0("enrich(", text, ")")), error = function(e) NULL)
-  args <- if (!is.null(whole)) as.list(whole)[-1L]
+  args <- typed_arguments(text)
   names <- rlang::names2(args)
   keys <- setdiff(vapply(lookup_fields(), `[[`, "", "name"), "file")
   if (length(args) < 2L || names[1L] != "" || !all(names[-1L] %in% keys) || !"by" %in% names) {

@@ -7,8 +7,7 @@ records_of_texts <- function(texts, field) {
 }
 
 record_of_text <- function(text, option) {
-  whole <- tryCatch(str2lang(paste0("alongside(", text, ")")), error = function(e) NULL)
-  args <- if (!is.null(whole)) as.list(whole)[-1L]
+  args <- typed_arguments(text)
   names <- rlang::names2(args)
   keys <- setdiff(vapply(Filter(function(field) field$of == "record", document_fields()),
     `[[`, "", "name"), c("file", "database"))
@@ -23,6 +22,12 @@ record_of_text <- function(text, option) {
   for (i in seq_along(args)[-1L]) said[[names[i]]] <- if (names[i] == "shape") code_text(args[[i]])
     else plain_argument(args[[i]])
   list(name = names[1L], said = said)
+}
+
+# What is typed as arguments are; NULL where it is none.
+typed_arguments <- function(text) {
+  whole <- tryCatch(str2lang(paste0("list(", text, ")")), error = function(e) NULL)
+  if (rlang::is_call(whole, "list")) as.list(whole)[-1L]
 }
 
 # A word, a text, or several of them by c().

@@ -119,7 +119,9 @@ said_type <- function(column, name, type, reading, told) {
   if (type == "text") {
     return(column$texts[column$codes])
   }
-  column$texts[is_unknown_word(column$texts)] <- NA
+  unknown <- is_unknown_word(column$texts)
+  if (any(unknown)) tell_unknown(column$texts[unknown], name, told)
+  column$texts[unknown] <- NA
   if (type == "date") said_dates(column, name, reading, told)
   else said_amounts(column, name, reading, told)
 }

@@ -293,3 +293,9 @@ test_that("how a lookup was said to be read is said in reports and commands, and
   expect_identical(utils::read.csv(build_report("paid.yml", out = ".",
     formats = "csv")$files)$p, 2L)
 })
+
+test_that("values that are not known are told of columns whose type is said, too", {
+  orders <- read_orders(written("on,net", "2026-01-05,n/a", "2026-01-06,2"), types = c(net = "amount"))
+  expect_identical(orders$net, c(NA, 2))
+  expect_match(attr(orders, "reading")$told, "\"n/a\" in \"net\" taken as not known", fixed = TRUE, all = FALSE)
+})
