@@ -17,32 +17,20 @@ command_demo <- function(args) {
     return(writeLines(report_lines()))
   }
   folder <- values$out %||% "drystack-demo"
-  if (!dir.exists(folder) && !dir.create(folder, showWarnings = FALSE, recursive = TRUE)) {
-    raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."),
-      ">" = "Name another with {.code --out}."))
-  }
   if (named) build_demo(args[1L], folder) else write_demo(folder)
 }
 
-
 write_demo <- function(folder) {
   table <- demo_table()
+  harrowgill_folder(folder)
   writeLines(styled_lines(format(table, width = output_width())))
   inputs <- c(demo_data, "monthly.yml")
-  file.copy(system.file("extdata", inputs, package = "drystack"), folder, overwrite = TRUE)
   paths <- file.path(folder, c("sales.html", "sales.csv", "sales.png"))
   write_report(table, paths[1L])
   write_report(table, paths[2L])
   write_report(figure(table), paths[3L])
   writeLines(c("", paste("wrote", c(paths, file.path(folder, inputs))),
     "", demo_next_steps(folder)), stderr())
-}
-
-# The standing reports that come with the package, by name.
-demo_reports <- function() {
-  files <- c(system.file("extdata", "monthly.yml", package = "drystack"),
-    list.files(system.file("reports", package = "drystack"), "[.]yml$", full.names = TRUE))
-  stats::setNames(files, file_stem(basename(files)))
 }
 
 # What each is for: its first line of words.
@@ -61,8 +49,7 @@ build_demo <- function(name, folder) {
     raise("usage", c(paste0("There is no report ", quoted(name), "."),
       advise_word(name, names(reports), "reports")))
   }
-  file.copy(system.file("extdata", demo_data, package = "drystack"), folder, overwrite = TRUE)
-  file.copy(reports[[name]], folder, overwrite = TRUE)
+  harrowgill_folder(folder, name)
   file <- file.path(folder, basename(reports[[name]]))
   # The last whole month, where the report itself names no day.
   day <- if (is.null(read_standing(file)$said$as_of)) list(as_of = "2026-08-31")

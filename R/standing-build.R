@@ -59,7 +59,7 @@
 #' @seealso [as_standing()] writes a report from a table; [changes()] compares two states
 #'   of the orders.
 #' @examples
-#' report <- system.file("extdata", "monthly.yml", package = "drystack")
+#' report <- file.path(harrowgill_folder(tempfile("yard")), "monthly.yml")
 #' built <- build_report(report, set = list(as_of = "2026-08-31"), out = tempfile(), formats = "md")
 #' built
 #' @export

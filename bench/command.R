@@ -1,11 +1,9 @@
 # The command line beside the start of R: the demo's standing report in some and in all document
 # formats, and built again with nothing changed.
 
-folder <- tempfile("bench-")
+folder <- drystack::harrowgill_folder(tempfile("bench-"))
 suppressMessages(drystack::install_command_line(folder))
 launcher <- file.path(folder, "drystack")
-invisible(file.copy(system.file("extdata", c("orders.csv", "customers.csv", "monthly.yml"),
-  package = "drystack"), folder))
 
 seconds <- function(program, words) {
   unname(system.time(system2(program, words, stdout = FALSE, stderr = FALSE))[["elapsed"]])

@@ -30,17 +30,12 @@ draw(crosstab(recent, rows = category, cols = month,
 draw(rollup(within_dates(book, "2025-07-01", "2026-06-30"),
   bridge(sum(net), sum(quantity), over = product_id, to = year, units = unit)), "bridge")
 
-report <- system.file("extdata", "monthly.yml", package = "drystack")
-built <- build_report(report, set = list(as_of = "2026-08-31"), out = folder, formats = "html")
+yard_folder <- harrowgill_folder(file.path(folder, "yard"), c("monthly", "year-so-far", "against-plan"))
+built <- build_report(file.path(yard_folder, "monthly.yml"), set = list(as_of = "2026-08-31"), out = folder, formats = "html")
 invisible(file.rename(built$files, file.path(folder, "monthly.html")))
 
 
 # The year so far, and what changed of the three months since they were told.
-yard_folder <- file.path(folder, "yard")
-dir.create(yard_folder)
-data <- system.file("extdata", c("orders.csv", "products.csv", "targets.csv"), package = "drystack")
-reports <- system.file("reports", c("year-so-far.yml", "against-plan.yml"), package = "drystack")
-invisible(file.copy(c(data, reports), yard_folder))
 built <- build_report(file.path(yard_folder, "against-plan.yml"), out = folder, formats = "html")
 invisible(file.rename(built$files, file.path(folder, "plan.html")))
 built <- build_report(file.path(yard_folder, "year-so-far.yml"), list(as_of = "2026-08-31"), folder,

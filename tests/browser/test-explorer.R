@@ -126,9 +126,7 @@ test_that("a figure answers by keyboard: how it came about, its order lines, and
 })
 
 test_that("what is to be known of a new file is offered beside its first table, and opened by hand", {
-  folder <- withr::local_tempdir()
-  file <- file.path(folder, "yard.csv")
-  file.copy(harrowgill_path("orders.csv"), file)
+  file <- file.path(harrowgill_folder(withr::local_tempdir()), "orders.csv")
   explorer <- explorer_of(c("--orders", shQuote(file), "--date", "ordered_on"))
   page <- page_at(explorer$url)
   wait_for(page, is_drawn)

@@ -50,3 +50,8 @@ plain_character <- function(state, char) {
   }
   state
 }
+
+# The yard's orders, lookups and reports in a folder that is gone when the calling test ends.
+yard_folder <- function(reports = "monthly", env = parent.frame()) {
+  harrowgill_folder(withr::local_tempdir(.local_envir = env), reports)
+}

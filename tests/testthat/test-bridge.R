@@ -98,8 +98,7 @@ test_that("quantities of several units are named, or counted within each", {
 })
 
 test_that("it is said in commands and reports too, drawn as steps, and what is wrong is told", {
-  folder <- withr::local_tempdir()
-  file.copy(harrowgill_path("orders.csv"), folder)
+  folder <- yard_folder()
   withr::local_dir(folder)
   book <- daybook("orders.csv", ordered_on) |> within_dates("2025-01-01", "2025-12-31")
   x <- rollup(book, depot, move = bridge(sum(amount), sum(quantity), over = product_id, to = year),

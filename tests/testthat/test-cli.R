@@ -169,9 +169,7 @@ test_that("what a table can be asked about its figures is asked on the command l
 })
 
 test_that("build, save, format, watch and completion work from the command line", {
-  folder <- withr::local_tempdir()
-  file.copy(system.file("extdata", c("orders.csv", "customers.csv", "monthly.yml"),
-    package = "drystack"), folder)
+  folder <- yard_folder()
   report <- file.path(folder, "monthly.yml")
   out <- file.path(folder, "out")
   got <- said("build", report, "--as-of", "2026-08-31", "--set",
@@ -218,7 +216,7 @@ test_that("build, save, format, watch and completion work from the command line"
 
 test_that("orders come from standard input too", {
   program <- launcher()
-  file <- harrowgill_path("orders.csv")
+  file <- file.path(yard_folder(), "orders.csv")
   out <- system2(
     "sh",
     c(

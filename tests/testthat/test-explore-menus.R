@@ -230,7 +230,7 @@ test_that("made columns are offered of columns and members whatever they are cal
 })
 
 test_that("a standing report opens as a page, block by block the same tables", {
-  file <- system.file("extdata", "monthly.yml", package = "drystack")
+  file <- file.path(yard_folder(), "monthly.yml")
   opened <- opened_report(file)
   base <- explore_base(opened$open(list()))
   source <- read_standing(file)

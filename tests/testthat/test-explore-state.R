@@ -161,11 +161,7 @@ test_that("a figure that is there already is shown, not added once more", {
 })
 
 test_that("an address names the report whose orders it asks, by a plain name only", {
-  folder <- withr::local_tempdir()
-  report <- system.file("extdata", "monthly.yml", package = "drystack")
-  for (file in c("monthly.yml", "orders.csv", "customers.csv", "products.csv", "depots.csv")) {
-    file.copy(file.path(dirname(report), file), folder)
-  }
+  folder <- yard_folder()
   app <- explore_app(opened_book(daybook(few_orders(), on)), new_guard("127.0.0.1", 4001), folder)
   first <- app$opened$state
   opened <- after_act(first, act_prepared(app, list(do = "open_report", report = "monthly.yml", page = "no")))
@@ -237,16 +233,14 @@ test_that("a page has texts, blocks side by side, and a look of its own", {
 })
 
 test_that("a report that is opened is saved with all it had: texts, marks, bars, rows, looks", {
-  folder <- withr::local_tempdir()
-  file.copy(system.file("extdata", demo_data, package = "drystack"), folder)
-  reports <- c(demo_reports(), monthly = system.file("extdata", "monthly.yml", package = "drystack"))
+  reports <- setdiff(names(demo_reports()), "customer-statement")
+  folder <- yard_folder(reports)
   text_of <- function(file) {
     built <- build_report(file, list(as_of = "2026-08-31"), file.path(folder, "out"), "txt")
     readLines(built$files, encoding = "UTF-8")
   }
-  for (name in setdiff(names(reports), "customer-statement")) {
+  for (name in reports) {
     file <- file.path(folder, paste0(name, ".yml"))
-    file.copy(reports[[name]], file)
     opened <- opened_report(file)
     page <- opened$state$now$page
     base <- explore_base(opened$open(list()))

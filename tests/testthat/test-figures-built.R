@@ -1,9 +1,7 @@
 # The figures of a built page.
 
 test_that("a report holds all its figures, the same every time, and its PDF is one of A4 pages", {
-  folder <- withr::local_tempdir()
-  file.copy(system.file("extdata", c("orders.csv", "customers.csv", "monthly.yml"),
-    package = "drystack"), folder)
+  folder <- yard_folder()
   built <- function(formats) {
     out <- withr::local_tempdir(.local_envir = parent.frame(2))
     build_report(file.path(folder, "monthly.yml"), list(as_of = "2026-08-31"), out, formats)$files

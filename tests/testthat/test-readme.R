@@ -3,14 +3,13 @@
 command_output <- function(code) {
   words <- scan(text = paste(gsub("\\\\$", "", code), collapse = " "), what = "", quiet = TRUE, quote = "'")
   args <- words[-1L]
-  args[args == "orders.csv"] <- harrowgill_path()
   utils::capture.output(run_command(args))
 }
 
 test_that("the outputs shown are those of the code before them, in R and on the command line", {
   withr::local_envvar(COLUMNS = "100")
   withr::local_options(cli.num_colors = 1L, cli.width = 100L)
-  withr::local_dir(withr::local_tempdir())
+  withr::local_dir(yard_folder())
   env <- new.env(parent = globalenv())
   shown <- 0L
   got <- character()

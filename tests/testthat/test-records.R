@@ -267,8 +267,7 @@ test_that("headlines compare with a target, and figures draw it as a line", {
 })
 
 test_that("a command, a report and R say the same record, and each can be turned into the others", {
-  folder <- withr::local_tempdir()
-  file.copy(c(harrowgill_path("orders.csv"), harrowgill_path("targets.csv")), folder)
+  folder <- yard_folder()
   withr::local_dir(folder)
   book <- daybook("orders.csv", ordered_on, calendars = fiscal_calendar("July")) |>
     alongside(targets = "targets.csv", date = month, spread = c("last year", "equally"),
@@ -342,8 +341,7 @@ test_that("another currency is refused, lookups are shared, and lines on closed 
 })
 
 test_that("a short record can be typed in a report, and one typed in R is saved so", {
-  folder <- withr::local_tempdir()
-  file.copy(harrowgill_path("orders.csv"), folder)
+  folder <- yard_folder()
   withr::local_dir(folder)
   typed <- data.frame(month = c("2026-07", "2026-08"), depot = "Skelby", goal = c(240000, 200000.5))
   x <- daybook("orders.csv", ordered_on) |> alongside(goals = typed, date = month) |> as_of("2026-08-31") |>
@@ -403,8 +401,7 @@ test_that("odd records and orders: no rows, all unknown, a leap day, one line, a
 
 test_that("a report is built again when a record in a database has changed", {
   skip_if_not_installed("RSQLite")
-  folder <- withr::local_tempdir()
-  file.copy(harrowgill_path("orders.csv"), folder)
+  folder <- yard_folder()
   withr::local_dir(folder)
   keep <- function(goal) {
     con <- DBI::dbConnect(RSQLite::SQLite(), "plan.db")

@@ -41,9 +41,7 @@ test_that("what a killed run left aside is cleared by the next, what another sti
 
 test_that(
   "a build looks at what stands before it says that nothing has changed, and at nothing outside its folder", {
-  folder <- withr::local_tempdir()
-  file.copy(system.file("extdata", c("orders.csv", "customers.csv", "monthly.yml"),
-    package = "drystack"), folder)
+  folder <- yard_folder()
   report <- file.path(folder, "monthly.yml")
   built <- function() build_report(report, set = list(as_of = "2026-08-31"), out = folder, formats = "txt")
   file <- built()$files

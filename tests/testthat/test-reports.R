@@ -1,8 +1,6 @@
 # The standing reports that come with the package: each builds, in every format, to the same figures.
 
-folder <- withr::local_tempdir(.local_envir = teardown_env())
-file.copy(system.file("extdata", demo_data, package = "drystack"), folder)
-file.copy(demo_reports(), folder)
+folder <- yard_folder(names(demo_reports()), teardown_env())
 
 test_that("every report builds in all formats, and ties out", {
   expect_gte(length(demo_reports()), 10L)

@@ -51,8 +51,7 @@ test_that("the schema of standing reports is valid JSON Schema, and judges as th
     function(x) replace(x, "closing", list(list(after = "soon"))),
     function(x) replace(x, "page", list(list(list(rollup = list(show = "n", totals = "some")))))
   )
-  folder <- withr::local_tempdir()
-  file.copy(system.file("extdata", c("orders.csv", "customers.csv"), package = "drystack"), folder)
+  folder <- yard_folder()
   expect_match(judged(vapply(damages, function(damage) as_json(damage(shipped)), "")), "[a-z]")
   for (damage in damages) {
     odd <- damage(shipped)

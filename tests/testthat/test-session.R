@@ -52,7 +52,7 @@ test_that("the command line writes UTF-8 without any locale", {
   env <- c("env", "-i", paste0("PATH=", Sys.getenv("PATH")), paste0("R_LIBS=", Sys.getenv("R_LIBS")))
   folder <- withr::local_tempdir()
   program <- launcher(folder)
-  report <- system.file("extdata", "monthly.yml", package = "drystack")
+  report <- file.path(yard_folder(), "monthly.yml")
   build <- function(out, words) {
     dir.create(file.path(folder, out))
     status <- system2(words[1L], c(words[-1L], program, "build", report, "--out", file.path(folder, out),

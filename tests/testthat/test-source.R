@@ -61,8 +61,18 @@ test_that("the demo orders are as described, defects included", {
     na.rm = TRUE) >= as.Date("2024-10-07"), TRUE)
   size <- sum(file.size(vapply(c("orders.csv", "customers.csv", "products.csv", "depots.csv"),
     harrowgill_path, "")))
-  expect_lt(size, 2e6)
+  expect_lt(size, 4e5)
   expect_raised(harrowgill_path("order.csv"), "argument", "Did you mean \"orders.csv\"?")
+  folder <- yard_folder(c("monthly", "depot"))
+  expect_setequal(list.files(folder), c(demo_data, "monthly.yml", "depot.yml"))
+  expect_identical(readLines(file.path(folder, "orders.csv")), readLines(harrowgill_path("orders.csv")))
+  own <- file.path(folder, "depot.yml")
+  cat("# mine\n", file = own)
+  expect_raised(harrowgill_folder(folder, "depot"), "output", "There is another \"depot.yml\"", "`out`")
+  expect_identical(readLines(own), "# mine")
+  expect_identical(harrowgill_folder(folder), folder)
+  expect_raised(harrowgill_folder(own), "output", "Cannot make the folder")
+  expect_raised(harrowgill_folder(folder, "depots"), "argument", "Did you mean \"depot\"?")
 })
 
 test_that("JSON lines, Parquet, xlsx and tab-separated files give the orders that CSV gives", {

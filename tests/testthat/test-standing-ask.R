@@ -1,9 +1,8 @@
 # Reports saved from a command with parts that are asked for.
 
 test_that("parts of a command become parameters, with what they are as their defaults", {
-  folder <- withr::local_tempdir()
+  folder <- yard_folder()
   orders <- file.path(folder, "orders.csv")
-  file.copy(harrowgill_path("orders.csv"), orders)
   report <- file.path(folder, "r.yml")
   words <- c("rollup", "--orders", orders, "--date", "ordered_on", "--only", "depot == \"Garrick\"", "--only",
     "!(channel %in% c(\"web\"))", "--from", "2026-01-01", "--to", "2026-06-30", "--by", "month",

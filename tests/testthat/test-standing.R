@@ -1,10 +1,4 @@
 # A folder with the demo's orders and its standing report.
-yard_folder <- function(env = parent.frame()) {
-  folder <- withr::local_tempdir(.local_envir = env)
-  file.copy(system.file("extdata", c("orders.csv", "customers.csv", "monthly.yml"),
-    package = "drystack"), folder)
-  folder
-}
 # A small report of few orders, with some lines put in.
 small_report <- function(..., env = parent.frame()) {
   folder <- withr::local_tempdir(.local_envir = env)

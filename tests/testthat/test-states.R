@@ -276,10 +276,9 @@ test_that("a refresh that is killed leaves the states before", {
 })
 
 test_that("a command keeps states, asks them and refreshes them", {
-  folder <- withr::local_tempdir()
+  folder <- yard_folder()
   at <- file.path(folder, "states")
   path <- file.path(folder, "orders.csv")
-  file.copy(harrowgill_path("orders.csv"), path)
   kept <- drystack("keep", "--orders", path, "--date", "ordered_on", "--by", "depot,status", "--amount",
     "amount", "--out", at)
   expect_identical(kept$status, 0L)

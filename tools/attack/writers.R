@@ -4,11 +4,8 @@
 formats <- c("html", "pdf", "xlsx", "md", "csv", "json", "parquet", "txt")
 
 writer_faults <- function() {
-  folder <- tempfile("writers-")
-  dir.create(folder)
+  folder <- drystack::harrowgill_folder(tempfile("writers-"))
   on.exit(unlink(folder, recursive = TRUE))
-  inputs <- list.files(system.file("extdata", package = "drystack"), full.names = TRUE)
-  file.copy(inputs, folder)
   c(full_disk_faults(folder), read_only_faults(folder), killed_faults(folder), twin_faults(folder))
 }
 
