@@ -52,11 +52,14 @@
 #' list.files(folder)
 #' @export
 harrowgill <- function() {
-  names <- sub(".csv", "", demo_data, fixed = TRUE)
-  stats::setNames(lapply(names, function(name) {
-    read_orders(harrowgill_path(paste0(name, ".csv")))
-  }), names)
+  if (is.null(read_demo$orders)) {
+    for (file in demo_data) read_demo[[file_stem(file)]] <- read_orders(harrowgill_path(file))
+  }
+  mget(file_stem(demo_data), envir = read_demo)
 }
+
+# Examples ask for them again and again.
+read_demo <- new.env(parent = emptyenv())
 
 #' @rdname harrowgill
 #' @export

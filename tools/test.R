@@ -20,10 +20,19 @@ files_of <- function(word) {
   c(intersect(first, names), setdiff(names, first))
 }
 
-# Processes that come of this one find loaded what all of them need.
+# Processes that come of this one find loaded what most of them need.
 load_all_of <- function(package) {
   space <- asNamespace(package)
   for (name in ls(space, all.names = TRUE)) get(name, envir = space)
+}
+
+load_what_is_needed <- function() {
+  imported <- strsplit(gsub("\\s|[(].*?[)]", "", read.dcf("DESCRIPTION", "Imports"), perl = TRUE), ",")[[1L]]
+  for (package in c(imported, "RSQLite", "svglite", "ragg", "withr", "processx", "bit64")) {
+    if (requireNamespace(package, quietly = TRUE)) load_all_of(package)
+  }
+  for (package in c("drystack", "testthat", "stats", "utils", "methods", "tools")) load_all_of(package)
+  harrowgill()
 }
 
 run_file <- function(name) {
@@ -45,7 +54,7 @@ run_file <- function(name) {
 
 `%||%` <- function(x, y) if (is.null(x)) y else x
 
-for (package in c("drystack", "testthat", "rlang", "cli", "vctrs")) load_all_of(package)
+invisible(load_what_is_needed())
 names <- files_of(c(commandArgs(TRUE), "")[1L])
 counts <- parallel::mclapply(names, run_file, mc.cores = at_a_time, mc.preschedule = FALSE)
 ended <- vapply(counts, is.numeric, NA)
@@ -54,4 +63,5 @@ total <- Reduce(`+`, counts[ended], c(passed = 0, failed = sum(!ended), skipped 
 if (total[["passed"]] == 0) total[["failed"]] <- max(total[["failed"]], 1)
 cat(sprintf("\ntests: %d passed, %d failed, %d skipped\n", total[["passed"]], total[["failed"]],
   total[["skipped"]]))
-quit(save = "no", status = if (total[["failed"]] > 0) 1 else 0)
+# Another status is that of a run which did not come so far.
+quit(save = "no", status = if (total[["failed"]] > 0) 2 else 0)

@@ -425,3 +425,60 @@ test_that("members without a unit are no reason to refuse units", {
     units = unit)))
   expect_identical(c(x$before, x$now), c(150, 250))
 })
+
+test_that("the same orders of days that follow one another are one part, a day between them makes two", {
+  part <- function(from, to) list(key = "k", job = list(key = "j"), members = list(), from = from, to = to)
+  joined <- function(...) {
+    lapply(unique_parts(list(...)), function(one) c(one$from, one$to))
+  }
+  expect_identical(joined(part(1L, 5L), part(6L, 9L)), list(c(1L, 9L)))
+  expect_identical(joined(part(1L, 5L), part(7L, 9L)), list(c(1L, 5L), c(7L, 9L)))
+  expect_identical(joined(part(7L, 9L), part(1L, 20L), part(12L, 13L)), list(c(1L, 20L)))
+  expect_identical(joined(part(1L, 9L), part(2L, 3L), part(10L, 10L), part(12L, 12L)),
+    list(c(1L, 10L), c(12L, 12L)))
+  expect_identical(joined(part(NA_integer_, NA_integer_)), list())
+})
+
+test_that("places of letters that a database would take otherwise are worked out here", {
+  skip_if_not_installed("RSQLite")
+  there <- daybook(sqlite_orders(few_orders()), date = on)
+  here <- daybook(few_orders(), on)
+  for (places in list(c(1, 2), c(1.5, 2), c(2, 2.5), c(0, 2), c(-1, 3), c(3, 1), c(2, 1000), c(1, 1001))) {
+    asked <- function(book) {
+      plain(rollup(work_out(book, part = substr(depot, !!places[1L], !!places[2L])), part, s = sum(amount)))
+    }
+    expect_identical(asked(there), asked(here), label = paste(places, collapse = " to "))
+  }
+})
+
+test_that("an estimate marks its rows of a wide cross-tab, those of each measure", {
+  orders <- data.frame(d = as.Date("2025-01-01") + 0:410, v = 1, who = c("a", "b", "c"))
+  book <- within_dates(as_of(daybook(orders, d), "2026-02-10"), "2025-12-01")
+  months <- crosstab(book, month, who, o = outlook(sum(v), month))
+  expect_identical(as.data.frame(months)$.estimated, c(FALSE, FALSE, TRUE))
+  both <- crosstab(book, month, who, s = sum(v), o = outlook(sum(v), month), measures_at = "rows")
+  expect_identical(as.data.frame(both)$.estimated, rep(c(FALSE, FALSE, TRUE), each = 2L))
+})
+
+test_that("of lines that are spread the last dozen ways are kept", {
+  known <- new.env()
+  for (i in seq_len(15L)) {
+    assign(paste0("k", i), i, known)
+    forget_spread(known, paste0("k", i))
+  }
+  expect_setequal(ls(known), c("spread", paste0("k", 4:15)))
+})
+
+test_that("what is spread as the year before keeps each line's amount, also where nothing was sold", {
+  orders <- data.frame(on = as.Date(c("2025-01-05", "2025-01-20", "2025-03-09", "2026-02-02")),
+    depot = c("A", "A", "A", "A"), amount = c(30, 10, 5, 1))
+  plan <- data.frame(month = c("2026-01", "2026-02"), goal = c(8, 2.8))
+  book <- daybook(orders, on) |>
+    alongside(plan = plan, date = month, spread = "last year", shape = amount) |>
+    as_of("2026-02-28") |> within_dates("2026-01-01", "2026-02-28")
+  days <- plain(rollup(book, day, g = of(plan, sum(goal))))
+  on <- function(text) days$g[match(text, format(days$day))]
+  expect_identical(on(c("2026-01-05", "2026-01-20")), c(6, 2))
+  expect_identical(on(c("2026-02-01", "2026-02-28")), c(0.1, 0.1))
+  expect_identical(sum(days$g, na.rm = TRUE), 10.8)
+})
