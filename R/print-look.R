@@ -18,7 +18,7 @@ format.drystack_look <- function(x, width = cli::console_width(), ...) {
   sheet <- data_sheet(
     paste0(
       if (is.null(files)) "Orders" else basename(files[1L]),
-      if (length(files) > 1L) paste0(", the first of ", format_count(length(files)), " files"),
+      if (length(files) > 1L) paste0(", one of ", format_count(length(files)), " files"),
       ": ", counted_lines(attr(x, "rows")), ", ", count_words(nrow(plain), "column")
     ),
     character(), character(), plain

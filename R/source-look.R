@@ -31,11 +31,17 @@ look_at <- function(orders, ...) {
   looked_orders(orders, checked_reading(...))
 }
 
-# Of several files the first is looked at.
+# Of several files the first with order lines is looked at.
 looked_orders <- function(path, reading) {
   files <- if (path == "-") path else files_meant(path)
   if (path != "-") check_said_of_files(files, reading)
-  looked(orders_in_file(files[1L], reading), path, files)
+  open <- function(file) orders_in_file(file, reading)
+  for (i in seq_along(files)) {
+    is_last <- i == length(files)
+    orders <- if (is_last) open(files[i]) else unless_header_alone(open(files[i]), files[i])
+    if (!inherits(orders, "drystack_header_alone")) break
+  }
+  looked(orders, path, c(files[i], files[-i]))
 }
 
 looked <- function(orders, path = NULL, files = path) {

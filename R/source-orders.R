@@ -101,7 +101,7 @@ orders_that_hold <- function(orders, path) {
   check_width(path, length(names(orders)))
   if (nrow(orders) == 0L) {
     raise("file", c(paste0("The file ", quoted(path), " has a header but no records."),
-      ">" = "Check the export."))
+      ">" = "Check the export."), header = names(orders))
   }
   orders
 }

@@ -58,7 +58,7 @@ orders_in_parts <- function(path, reading, wanted) {
   check_said_of_files(paths, reading)
   settled <- said_dates_of_files(paths, reading)
   files <- files_alike(paths, c(reading, list(settled = settled$orders)))
-  names <- files[[1L]]$names
+  names <- Find(function(file) length(file$parts) > 0L, files)$names
   new_orders_in_parts(names, unlist(lapply(files, `[[`, "parts"), recursive = FALSE),
     path, wanted(names), reading, c(told_of_files(files), settled$told, told_between(files)))
 }
@@ -66,9 +66,24 @@ orders_in_parts <- function(path, reading, wanted) {
 files_alike <- function(paths, reading) {
   room <- new.env(parent = emptyenv())
   room$bytes <- most_held()
-  files <- lapply(paths, file_in_parts, reading = reading, room = room)
-  for (file in files) check_same_columns(file, files[[1L]])
+  files <- lapply(paths, function(path) {
+    unless_header_alone(file_in_parts(path, reading, room), path)
+  })
+  held <- which(lengths(lapply(files, `[[`, "parts")) > 0L)
+  # Without any order lines it is the error of one such file.
+  if (length(held) == 0L) file_in_parts(paths[1L], reading, room)
+  for (file in files) check_same_columns(file, files[[held[1L]]])
   files
+}
+
+# In a month without orders an export is a header alone, which among other files is one without
+# parts.
+unless_header_alone <- function(code, path) {
+  rlang::try_fetch(code, drystack_error_file = function(e) {
+    if (is.null(e$header)) return(rlang::zap())
+    structure(list(path = path, names = e$header, parts = list(),
+      told = "a file has a header but no order lines"), class = "drystack_header_alone")
+  })
 }
 
 # How columns that are said to hold dates are read, as their texts in all files settle it:

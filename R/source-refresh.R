@@ -175,9 +175,13 @@ parts_of_files <- function(parts, kept, path) {
 }
 
 part_of_file <- function(part, kept, path) {
-  opened <- orders_as_needed(part$file, reading_again(kept), wanted = function(names) {
+  opened <- unless_header_alone(orders_as_needed(part$file, reading_again(kept), function(names) {
     columns_spoken_of(names, c(kept$date, kept$by, lapply(kept$amounts, `[[`, "text")))
-  })
+  }), part$file)
+  if (inherits(opened, "drystack_header_alone")) {
+    check_same_columns(opened, list(path = kept$orders$path, names = unlist(kept$columns)))
+    return(c(part[c("part", "stamp")], list(told = list(opened$told), lines = 0)))
+  }
   asked <- orders_asked(opened, kept)
   rows <- partial_rows(asked$engine, asked$by, asked$amounts)
   told <- unique(c(asked$told, told_of_columns(asked$engine)))
@@ -271,7 +275,7 @@ write_manifest <- function(kept, path) {
       pretty = 1), aside)
   })
   # Who read the list before may still open its parts: they are removed the next time.
-  named <- c(vapply(kept$parts, `[[`, "", "rows"), before)
+  named <- c(unlist(lapply(kept$parts, `[[`, "rows")), before)
   unlink(file.path(path, setdiff(list.files(path, "^states-.*[.]parquet$"), named)))
 }
 

@@ -243,6 +243,8 @@ whole_states <- function(path) {
     damaged <- which(vapply(rows, is.null, NA))
     if (length(damaged) == 0L) {
       kept$rows <- joined_rows(rows, kept)
+      if (is.null(kept$rows)) raise("states", c(paste0("The states in ", quoted(path),
+        " hold no order lines."), ">" = "{.fn refresh} folds them when the files have some."))
       return(kept)
     }
     if (identical(parts_listed(path), unlist(lapply(kept$parts, `[[`, "rows")))) {
@@ -253,14 +255,18 @@ whole_states <- function(path) {
   }
 }
 
-# The rows of a part, NULL where it is damaged.
+# The rows of a part, NULL where it is damaged. A file without order lines has none.
 rows_of_part_of_states <- function(part, path) {
+  if (is.null(part$rows) && identical(as.numeric(part$lines), 0)) {
+    return(data.frame())
+  }
   file <- file.path(path, part$rows %||% "")
   rows <- rlang::try_fetch(as.data.frame(nanoparquet::read_parquet(file)), error = function(e) NULL)
   if (!is.null(rows) && identical(sum(rows$n), as.numeric(part$lines))) rows
 }
 
 joined_rows <- function(rows, kept) {
+  rows <- Filter(nrow, rows)
   columns <- paste0("by", seq_along(kept$by), recycle0 = TRUE)
   texts <- Filter(function(name) {
     any(vapply(rows, function(part) is.character(part[[name]]), NA))

@@ -196,8 +196,9 @@ test_that("every engine gives the same, for the orders and for the record", {
   expect_identical(ask(yard$orders, file), memory)
   expect_equal(ask(harrowgill_path("orders.csv"), sqlite_orders(daily)), memory)
   expect_equal(ask(sqlite_orders(yard$orders), daily), memory)
+  orders <- file.path(yard_folder(), "orders.csv")
   withr::local_options(drystack.memory = 4e6)
-  parts <- ask(harrowgill_path("orders.csv"), file)
+  parts <- ask(orders, file)
   expect_equal(parts, memory)
 })
 

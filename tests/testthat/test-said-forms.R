@@ -213,7 +213,7 @@ test_that("of several files the first is looked at, and the command is for all o
   for (i in 1:2) utils::write.csv(data.frame(on = "2026-01-05", net = i), row.names = FALSE,
     file.path(folder, paste0(i, ".csv")))
   shown <- format(look_at(folder))
-  expect_match(shown[1L], "1.csv, the first of 2 files: 1 line, 2 columns", fixed = TRUE)
+  expect_match(shown[1L], "1.csv, one of 2 files: 1 line, 2 columns", fixed = TRUE)
   expect_match(shown, paste0("--orders '", folder, "' "), fixed = TRUE, all = FALSE)
   expect_raised(look_at(folder, sheet = "1"), "argument", "sheet")
 })
@@ -298,4 +298,39 @@ test_that("values that are not known are told of columns whose type is said, too
   orders <- read_orders(written("on,net", "2026-01-05,n/a", "2026-01-06,2"), types = c(net = "amount"))
   expect_identical(orders$net, c(NA, 2))
   expect_match(attr(orders, "reading")$told, "\"n/a\" in \"net\" taken as not known", fixed = TRUE, all = FALSE)
+})
+
+test_that("in a folder a file of a header alone is a month without orders, in every form, and is told", {
+  folder <- withr::local_tempdir()
+  put <- function(name, ...) writeLines(c("on,depot,amount", ...), file.path(folder, name))
+  put("1.csv")
+  put("2.csv", "2026-01-05,Skelby,10.50")
+  put("3.csv", "2026-03-05,Skelby,4")
+  none <- data.frame(on = as.Date(character()), depot = character(), amount = numeric())
+  openxlsx::write.xlsx(none, file.path(folder, "4.xlsx"))
+  asked <- function(...) {
+    run <- drystack("rollup", "--orders", folder, "--date", "on", "--by", "month", "--show", "s = sum(amount)",
+      ...)
+    expect_identical(run$status, 0L)
+    expect_match(paste(run$out, collapse = " "), "a file has a header but no order lines (2 files)", fixed = TRUE)
+    plain(rollup(daybook(folder, date = on), month, s = sum(amount)))$s
+  }
+  expect_identical(asked(), c(10.5, 0, 4))
+  expect_identical(asked("--types", "on=date"), c(10.5, 0, 4))
+  expect_match(format(look_at(folder))[1L], "2.csv, one of 4 files")
+  at <- withr::local_tempdir()
+  keep_states(daybook(folder, date = on), at, by = depot, amount)
+  expect_identical(nrow(refresh(at)), 0L)
+  put("1.csv", "2026-02-05,Skelby,7")
+  expect_identical(refresh(at)[c("part", "lines")], data.frame(part = "1.csv", lines = 1),
+    ignore_attr = TRUE)
+  expect_identical(plain(rollup(daybook(kept_states(at), on), month, s = sum(amount)))$s, c(10.5, 7, 4))
+  writeLines("on,depot", file.path(folder, "5.csv"))
+  expect_raised(daybook(folder, date = on), "column", "5.csv", "lacks \"amount\"")
+  expect_raised(refresh(at), "column", "5.csv", "lacks \"amount\"")
+  unlink(file.path(folder, c("4.xlsx", "5.csv")))
+  for (name in list.files(folder)) put(name)
+  expect_raised(daybook(folder, date = on), "file", "has a header but no records")
+  refresh(at)
+  expect_raised(kept_states(at), "states", "hold no order lines")
 })
