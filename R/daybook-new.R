@@ -34,7 +34,8 @@
 #'   `c("n/a", "tbc")`. Empty cells always do.
 #' @return A `drystack_daybook`.
 #' @section Orders in files: If you give a path, columns are read when they are needed.
-#'   Several files with the same columns, and files larger than a quarter of
+#'   Several files with the same columns (one of a header alone has no order lines, which a note
+#'   says), and files larger than a quarter of
 #'   `options(drystack.memory = )` bytes (default: a quarter of the machine's memory) are read in
 #'   parts: text is split between records, Parquet between row groups. Each question reads the
 #'   parts a few at a time, in processes of their own, so memory holds only the columns of a few

@@ -4,7 +4,8 @@
 #' amount, a dimension, a code.
 #'
 #' @param orders A data frame, the path of a file as for [read_orders()] (of a folder or a pattern
-#'   the first file is looked at), or [orders_in()] a database (of very many its first lines).
+#'   the first file with order lines is looked at), or [orders_in()] a database (of very many its
+#'   first lines).
 #' @param ... For a path: how it is read, as in [read_orders()].
 #' @return A `drystack_look` that prints as text with a first command to run, and is a data frame
 #'   with a row for each column: `column`, `holds` (the kind of its values), `known` and `different`
