@@ -15,7 +15,7 @@
 #' @export
 run_command <- function(args = commandArgs(trailingOnly = TRUE)) {
   own_setting()
-  on_surface("shell", function() argument_names("shell"))
+  on_surface("shell", function() c(argument_names("shell"), out = "--out"))
   done <- function() {
     status <- dispatch(args)
     if (is.integer(status)) status else 0L

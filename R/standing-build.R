@@ -68,7 +68,9 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   recipients = NULL,
   only = NULL, keep_going = NULL, at_once = NULL, keep_builds = NULL) {
   own_setting()
-  on_surface("report", function() argument_names("report"))
+  # Where pages go is not said in a report: it is an option or an argument, as outside.
+  outside_named <- surface$names()["out"]
+  on_surface("report", function() c(argument_names("report"), stats::na.omit(outside_named)))
   check_text(out, "out")
   check_flag(strict, "strict")
   check_flag(outside, "outside")

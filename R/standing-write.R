@@ -4,13 +4,13 @@
 folder_aside <- function(folder) {
   if (!dir.exists(folder) && !dir.create(folder, showWarnings = FALSE, recursive = TRUE)) {
     raise("output", c(paste0("Cannot make the folder ", quoted(folder), "."),
-      ">" = "Name another: {.arg out}."))
+      ">" = paste0("Name another: ", argument_said("out"), ".")))
   }
   clear_aside(folder)
   aside <- file_aside(folder)
   if (!dir.create(aside, showWarnings = FALSE)) {
     raise("output", c(paste0("Cannot write to the folder ", quoted(folder), "."),
-      ">" = "Name another: {.arg out}."))
+      ">" = paste0("Name another: ", argument_said("out"), ".")))
   }
   aside
 }

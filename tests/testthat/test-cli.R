@@ -49,6 +49,16 @@ test_that("demo writes its files and says how to go on", {
     "sales.png", demo_data, "monthly.yml"))
   expect_match(got$out[1L], "Sales and change by month")
   expect_match(got$err, "To go on: +cd .+ drystack build monthly.yml")
+  # It is made again, but not over what someone made of it.
+  own <- file.path(folder, "monthly.yml")
+  expect_identical(drystack("demo", "--out", folder)$status, 0L)
+  cat("# mine\n", file = own, append = TRUE)
+  again <- drystack("demo", "--out", folder)
+  expect_identical(again$status, 1L)
+  expect_match(again$err, "There is another .+monthly.yml.+ It stays. Name another folder with --out.")
+  expect_identical(utils::tail(readLines(own), 1L), "# mine")
+  to_file <- drystack("build", own, "--as-of", "2026-08-31", "--out", file.path(folder, "orders.csv"))
+  expect_match(to_file$err, "Cannot make the folder .+ Name another: --out.")
 })
 
 said <- function(...) {
