@@ -58,7 +58,7 @@ orders_in_parts <- function(path, reading, wanted) {
   check_said_of_files(paths, reading)
   settled <- said_dates_of_files(paths, reading)
   files <- files_alike(paths, c(reading, list(settled = settled$orders)))
-  names <- Find(function(file) length(file$parts) > 0L, files)$names
+  names <- (first_held(files) %||% files[[1L]])$names
   new_orders_in_parts(names, unlist(lapply(files, `[[`, "parts"), recursive = FALSE),
     path, wanted(names), reading, c(told_of_files(files), settled$told, told_between(files)))
 }
@@ -69,21 +69,27 @@ files_alike <- function(paths, reading) {
   files <- lapply(paths, function(path) {
     unless_header_alone(file_in_parts(path, reading, room), path)
   })
-  held <- which(lengths(lapply(files, `[[`, "parts")) > 0L)
-  # Without any order lines it is the error of one such file.
-  if (length(held) == 0L) file_in_parts(paths[1L], reading, room)
-  for (file in files) check_same_columns(file, files[[held[1L]]])
-  files
+  # Where none has order lines it is the error of one such file.
+  held <- first_held(files)
+  if (is.null(held)) file_in_parts(paths[1L], reading, room)
+  for (file in files) check_same_columns(file, held %||% files[[1L]])
+  lapply(files, function(file) if (length(file$parts) > 0L) file else header_alone(file$path, file$names))
 }
+
+first_held <- function(files) Find(function(file) length(file$parts) > 0L, files)
 
 # In a month without orders an export is a header alone, which among other files is one without
 # parts.
 unless_header_alone <- function(code, path) {
   rlang::try_fetch(code, drystack_error_file = function(e) {
     if (is.null(e$header)) return(rlang::zap())
-    structure(list(path = path, names = e$header, parts = list(),
-      told = "a file has a header but no order lines"), class = "drystack_header_alone")
+    header_alone(path, e$header)
   })
+}
+
+header_alone <- function(path, names) {
+  structure(list(path = path, names = names, parts = list(),
+    told = "a file has a header but no order lines"), class = "drystack_header_alone")
 }
 
 # How columns that are said to hold dates are read, as their texts in all files settle it:

@@ -308,16 +308,17 @@ test_that("in a folder a file of a header alone is a month without orders, in ev
   put("3.csv", "2026-03-05,Skelby,4")
   none <- data.frame(on = as.Date(character()), depot = character(), amount = numeric())
   openxlsx::write.xlsx(none, file.path(folder, "4.xlsx"))
+  nanoparquet::write_parquet(none, file.path(folder, "4.parquet"))
   asked <- function(...) {
     run <- drystack("rollup", "--orders", folder, "--date", "on", "--by", "month", "--show", "s = sum(amount)",
       ...)
     expect_identical(run$status, 0L)
-    expect_match(paste(run$out, collapse = " "), "a file has a header but no order lines (2 files)", fixed = TRUE)
+    expect_match(paste(run$out, collapse = " "), "a file has a header but no order lines (3 files)", fixed = TRUE)
     plain(rollup(daybook(folder, date = on), month, s = sum(amount)))$s
   }
   expect_identical(asked(), c(10.5, 0, 4))
   expect_identical(asked("--types", "on=date"), c(10.5, 0, 4))
-  expect_match(format(look_at(folder))[1L], "2.csv, one of 4 files")
+  expect_match(format(look_at(folder))[1L], "2.csv, one of 5 files")
   at <- withr::local_tempdir()
   keep_states(daybook(folder, date = on), at, by = depot, amount)
   expect_identical(nrow(refresh(at)), 0L)
@@ -328,7 +329,7 @@ test_that("in a folder a file of a header alone is a month without orders, in ev
   writeLines("on,depot", file.path(folder, "5.csv"))
   expect_raised(daybook(folder, date = on), "column", "5.csv", "lacks \"amount\"")
   expect_raised(refresh(at), "column", "5.csv", "lacks \"amount\"")
-  unlink(file.path(folder, c("4.xlsx", "5.csv")))
+  unlink(file.path(folder, c("4.xlsx", "4.parquet", "5.csv")))
   for (name in list.files(folder)) put(name)
   expect_raised(daybook(folder, date = on), "file", "has a header but no records")
   refresh(at)

@@ -482,3 +482,101 @@ test_that("what is spread as the year before keeps each line's amount, also wher
   expect_identical(on(c("2026-02-01", "2026-02-28")), c(0.1, 0.1))
   expect_identical(sum(days$g, na.rm = TRUE), 10.8)
 })
+
+test_that("the days of a record are those of its lines, the first and the last too", {
+  days <- sort(unique(as.integer(few_orders()$on)))
+  expect_identical(days_of_record(daybook(few_orders()[c(3, 1, 6, 2, 5, 4, 4), ], on)), days)
+})
+
+test_that("hours are those of a day", {
+  expect_identical(hour_in_day(c(-1, 0, 23.5, 24, 25, NA)), c(NA, 0, 23, NA, NA, NA))
+})
+
+test_that("an open worksheet of one cell holds that cell", {
+  sheet <- function(...) xml2::read_xml(paste0("<table:table xmlns:table=\"t\" xmlns:office=\"o\" ",
+    "xmlns:text=\"x\">", ..., "</table:table>"))
+  cell <- "<table:table-cell office:value-type=\"string\"><text:p>on</text:p></table:table-cell>"
+  expect_identical(open_grid(sheet("<table:table-row>", cell, "</table:table-row>"), "x.ods"), list(list("on")))
+  expect_identical(open_grid(sheet("<table:table-row/>"), "x.ods"), list())
+})
+
+test_that("states tell amounts that they keep, of columns that are given", {
+  book <- daybook(few_orders(), on)
+  engine <- engine_of(book)
+  tree <- column_node("amount", book$columns[["amount"]])
+  told <- function(needs = "sum", position = FALSE, given = unlist(book$columns)) {
+    amount_as_given(list(tree = tree, needs = needs, position = position), engine, given)
+  }
+  expect_identical(told()$text, "amount")
+  expect_identical(told("moments")$needs, c("sum", "moments"))
+  expect_null(told("values"))
+  expect_null(told(position = TRUE))
+  expect_null(told(given = character()))
+})
+
+test_that("names without a blank between their fields are looked for in the first line that has any", {
+  apart <- function(...) check_names_apart(c(...), c(1L, 12L), "x.txt", new_reading())
+  expect_raised(apart("", "on  depot  amount", "2026-01-05 12"), "file", "fixed widths")
+  expect_null(apart(" ", "on         amount", "a  b       1  2"))
+})
+
+test_that("a part of a text has the records that begin and end in it", {
+  path <- written("on,amount", sprintf("2026-01-%02d,%d", 1:9, 1:9))
+  file <- scannable_file(path, new_reading())
+  line <- nchar("2026-01-01,1\n")
+  records <- function(from, to) {
+    scanned_part(file, file$from + from * line, file$from + to * line, c(-1L, -1L))$records
+  }
+  expect_equal(c(records(0, 1), records(1, 4), records(4, 9), records(0, 9)), c(1, 3, 5, 9))
+})
+
+test_that("a bridge says in what volumes are counted, and a note of a spread how far it is", {
+  orders <- data.frame(d = as.Date(c("2025-01-10", "2025-01-10", "2026-01-10", "2026-01-10")),
+    product = c("a", "b", "a", "b"), unit = c("t", "bag", "t", "bag"), qty = c(1, 100, 2, 100),
+    amt = c(100, 50, 200, 50))
+  book <- within_dates(as_of(daybook(orders, d), "2026-01-31"), "2026-01-01")
+  notes <- function(x) gsub("\\s+", " ", paste(format(x), collapse = " "))
+  expect_match(notes(rollup(book, month, bridge(sum(amt), sum(qty), over = product, to = year, units = unit))),
+    "prices of before, volumes within each unit.", fixed = TRUE)
+  expect_match(notes(rollup(book, month, bridge(sum(amt), sum(qty), over = product, to = year))),
+    "prices of before. Quantities are of 2 units", fixed = TRUE)
+  plan <- data.frame(month = c("2026-01", "2026-02"), goal = c(31, 28))
+  spread <- function(how, as_of) {
+    x <- alongside(daybook(orders, d), plan = plan, date = month, spread = how, shape = amt) |>
+      as_of(as_of) |> within_dates("2026-01-01", as_of) |> rollup(week, g = of(plan, sum(goal)))
+    gsub("\\s+", " ", paste(format(x), collapse = " "))
+  }
+  expect_match(spread("days", "2026-01-12"), "12 of 31 days:", fixed = TRUE)
+  expect_match(spread("last year", "2026-01-12"), "12 of 31 days:", fixed = TRUE)
+  expect_match(spread("trading days", "2026-01-12"), "12 of 31 trading days:", fixed = TRUE)
+})
+
+test_that("running totals say where they begin, and where they begin again", {
+  book <- daybook(few_orders(), on)
+  x <- rollup(book, month, all = running(sum(amount)), own = running(sum(amount), year))
+  said <- function(measure) gsub("\\s+", " ", paste(format(explain(x, 2L, measure)), collapse = " "))
+  expect_match(said("own"), "starting again each year")
+  expect_no_match(said("all"), "starting again")
+})
+
+test_that("a line that lacks what others mostly have is told as a total, one that lacks what they lack is not", {
+  trouble <- function(...) {
+    path <- written("on,depot,note,ref,amount", sprintf("2026-01-%02d,Skelby,,,%d", 1:9, 1:9), ...)
+    file <- scannable_file(path, new_reading())
+    scanned_part(file, file$from, file$state$size, rep(-1L, 5L))$trouble
+  }
+  expect_identical(trouble(), "")
+  expect_identical(trouble("2026-01-10,Skelby,late,7,10"), "")
+  expect_identical(trouble(",,late,7,45"), "totals")
+})
+
+test_that("a table that was not there before is compared as one without rows", {
+  x <- no_rows_of(rollup(daybook(few_orders(), on), depot, s = sum(amount)))
+  expect_identical(lengths(c(x$axes, x$figures), use.names = FALSE), c(0L, 0L))
+  expect_length(x$role, 0L)
+})
+
+test_that("what stands twice says so", {
+  expect_match(repeat_words(1), "stands in the file twice|2 times")
+  expect_match(repeat_words(2), "3 times")
+})
