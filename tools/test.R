@@ -3,6 +3,7 @@
 # TESTS_IN is another folder of tests.
 suppressMessages(library(testthat))
 library(drystack)
+source("tools/preload.R")
 # Snapshots are compared where this is set.
 Sys.setenv(NOT_CRAN = "true", TESTTHAT_PARALLEL = "FALSE")
 folder <- Sys.getenv("TESTS_IN", "tests/testthat")
@@ -18,21 +19,6 @@ files_of <- function(word) {
   first <- strsplit(read.dcf("DESCRIPTION", "Config/testthat/start-first")[1L], ",\\s*")[[1L]]
   names <- grep(word, names, value = TRUE)
   c(intersect(first, names), setdiff(names, first))
-}
-
-# Processes that come of this one find loaded what most of them need.
-load_all_of <- function(package) {
-  space <- asNamespace(package)
-  for (name in ls(space, all.names = TRUE)) get(name, envir = space)
-}
-
-load_what_is_needed <- function() {
-  imported <- strsplit(gsub("\\s|[(].*?[)]", "", read.dcf("DESCRIPTION", "Imports"), perl = TRUE), ",")[[1L]]
-  for (package in c(imported, "RSQLite", "svglite", "ragg", "withr", "processx", "bit64")) {
-    if (requireNamespace(package, quietly = TRUE)) load_all_of(package)
-  }
-  for (package in c("drystack", "testthat", "stats", "utils", "methods", "tools")) load_all_of(package)
-  harrowgill()
 }
 
 run_file <- function(name) {
@@ -54,7 +40,9 @@ run_file <- function(name) {
 
 `%||%` <- function(x, y) if (is.null(x)) y else x
 
-invisible(load_what_is_needed())
+load_what_is_needed()
+# Most files ask of the yard.
+invisible(harrowgill())
 names <- files_of(c(commandArgs(TRUE), "")[1L])
 counts <- parallel::mclapply(names, run_file, mc.cores = at_a_time, mc.preschedule = FALSE)
 ended <- vapply(counts, is.numeric, NA)

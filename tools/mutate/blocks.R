@@ -23,6 +23,7 @@ helpers_of <- function(folder, space) {
 # Whether a block passes: TRUE, or FALSE where it fails, ends in an error or holds nothing that was expected.
 passes <- function(one, helpers, folder) {
   reporter <- testthat::SilentReporter$new()
+  testthat:::local_teardown_env()
   snapshots <- testthat:::local_snapshotter(file.path(folder, "_snaps"))
   both <- testthat::MultiReporter$new(reporters = list(reporter, snapshots))
   env <- new.env(parent = helpers)

@@ -8,6 +8,7 @@ suppressMessages({
 here <- "tools/mutate"
 source(file.path(here, "sites.R"))
 source(file.path(here, "blocks.R"))
+source("tools/preload.R")
 arguments <- commandArgs(TRUE)
 tree <- arguments[1L]
 wanted <- as.integer(arguments[2L])
@@ -35,6 +36,7 @@ put <- function(name, fn, places = places_of(name)) {
   }
 }
 
+load_what_is_needed()
 functions <- core_functions(tree)
 kernel <- utils::read.csv(file.path(tree, "kernel-changes.csv"))
 blocks <- test_blocks(folder)
