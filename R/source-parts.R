@@ -73,7 +73,9 @@ files_alike <- function(paths, reading) {
   held <- first_held(files)
   if (is.null(held)) file_in_parts(paths[1L], reading, room)
   for (file in files) check_same_columns(file, held %||% files[[1L]])
-  lapply(files, function(file) if (length(file$parts) > 0L) file else header_alone(file$path, file$names))
+  lapply(files, function(file) {
+    if (length(file$parts) > 0L) file else header_alone(file$path, file$names)
+  })
 }
 
 first_held <- function(files) Find(function(file) length(file$parts) > 0L, files)
@@ -120,8 +122,10 @@ told_between <- function(files) {
   texts <- Filter(function(file) !is.null(file$text) && !file$path %in% copies, files)
   sizes <- vapply(texts, function(file) file$text$state$size, 0)
   c(
-    vapply(same, function(paths) paste0("the files ", words_of(quoted(basename(paths))),
-      " hold the same: their amounts are counted more than once"), ""),
+    vapply(same, function(paths) {
+      paste0("the files ", words_of(quoted(basename(paths))),
+        " hold the same: their amounts are counted more than once")
+    }, ""),
     if (length(texts) > 1L && sum(sizes) <= most_compared)
       repeats_between(lapply(texts, function(file) records_of_text(file$text)))
   )
