@@ -132,13 +132,17 @@ could_be <- function(x, name, known, different) {
 numbers_could_be <- function(x, name, known) {
   in_days <- !is.null(epoch_seconds(known)) || are_sheet_days(known)
   is_date <- are_digit_dates(known) || (in_days && grepl(time_names, name, ignore.case = TRUE))
-  if (is_date) "date" else if (looks_like_code(x, name) || is_counter(known, name)) "code" else "amount"
+  if (is_date) "date"
+  else if (looks_like_code(x, name) || is_counter(known, name)) "code"
+  else "amount"
 }
 
 texts_could_be <- function(known, different) {
   some <- utils::head(unique(as.character(known)), 1000L)
-  if (looks_like_dates(known)) "date" else if (!is.null(column_amounts(some, list())$unsettled))
-    "amount" else if (different <= max(50, 0.02 * length(known))) "dimension" else "code"
+  if (looks_like_dates(known)) "date"
+  else if (!is.null(column_amounts(some, list())$unsettled)) "amount"
+  else if (different <= max(50, 0.02 * length(known))) "dimension"
+  else "code"
 }
 
 time_names <- "date|time|_at$|_on$|created|ordered|stamp|epoch|datum|fecha|data|zeit"
