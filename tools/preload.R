@@ -9,5 +9,5 @@ load_what_is_needed <- function() {
   for (package in c(imported, "RSQLite", "svglite", "ragg", "withr", "processx", "bit64")) {
     if (requireNamespace(package, quietly = TRUE)) load_all_of(package)
   }
-  for (package in c("drystack", "testthat", "stats", "utils", "methods", "tools")) load_all_of(package)
+  for (package in c("drystack", "testthat")) load_all_of(package)
 }
