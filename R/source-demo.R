@@ -52,10 +52,11 @@
 #' list.files(folder)
 #' @export
 harrowgill <- function() {
-  if (is.null(read_demo$orders)) {
-    for (file in demo_data) read_demo[[file_stem(file)]] <- read_orders(harrowgill_path(file))
+  names <- file_stem(demo_data)
+  for (name in setdiff(names, ls(read_demo))) {
+    assign(name, read_orders(harrowgill_path(paste0(name, ".csv"))), read_demo)
   }
-  mget(file_stem(demo_data), envir = read_demo)
+  mget(names, envir = read_demo)
 }
 
 # Examples ask for them again and again.

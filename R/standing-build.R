@@ -69,8 +69,8 @@ build_report <- function(file, set = list(), out = ".", formats = NULL, each = N
   only = NULL, keep_going = NULL, at_once = NULL, keep_builds = NULL) {
   own_setting()
   # Where pages go is not said in a report: it is an option or an argument, as outside.
-  outside_named <- surface$names()["out"]
-  on_surface("report", function() c(argument_names("report"), stats::na.omit(outside_named)))
+  callers <- surface$names
+  on_surface("report", function() c(argument_names("report"), stats::na.omit(callers()["out"])))
   check_text(out, "out")
   check_flag(strict, "strict")
   check_flag(outside, "outside")

@@ -34,7 +34,6 @@ yard_folder <- harrowgill_folder(file.path(folder, "yard"), c("monthly", "year-s
 built <- build_report(file.path(yard_folder, "monthly.yml"), set = list(as_of = "2026-08-31"), out = folder, formats = "html")
 invisible(file.rename(built$files, file.path(folder, "monthly.html")))
 
-
 # The year so far, and what changed of the three months since they were told.
 built <- build_report(file.path(yard_folder, "against-plan.yml"), out = folder, formats = "html")
 invisible(file.rename(built$files, file.path(folder, "plan.html")))

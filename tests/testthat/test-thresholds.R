@@ -583,3 +583,12 @@ test_that("what stands twice says so", {
   expect_match(repeat_words(1), "stands in the file twice|2 times")
   expect_match(repeat_words(2), "3 times")
 })
+
+test_that("a number of hours and minutes has less than sixty minutes", {
+  expect_identical(hour_and_minute(c(859, 860, 959, 0, 2359, 2400, 12.5, NA)), c(8, NA, 9, 0, 23, NA, NA, NA))
+})
+
+test_that("an amount is likely by its name, less so where the name also says that it is none", {
+  expect_identical(likely_amount(c("net_price", "net")), "net")
+  expect_identical(likely_amount(c("discount amount", "sales")), "sales")
+})
