@@ -233,12 +233,20 @@ kernel_text_flaws <- function(bytes) {
     .Call(`_drystack_kernel_text_flaws`, bytes)
 }
 
-kernel_first_record <- function(bytes, from, separator, quote) {
-    .Call(`_drystack_kernel_first_record`, bytes, from, separator, quote)
+kernel_first_records <- function(bytes, from, separator, quote, most, widest) {
+    .Call(`_drystack_kernel_first_records`, bytes, from, separator, quote, most, widest)
 }
 
 kernel_read_delimited <- function(bytes, from, line, separator, quote, columns, fills) {
     .Call(`_drystack_kernel_read_delimited`, bytes, from, line, separator, quote, columns, fills)
+}
+
+kernel_whole_lines <- function(bytes) {
+    .Call(`_drystack_kernel_whole_lines`, bytes)
+}
+
+kernel_line_at <- function(bytes, from) {
+    .Call(`_drystack_kernel_line_at`, bytes, from)
 }
 
 kernel_first_lines <- function(bytes, from) {

@@ -40,11 +40,12 @@ install_command_line <- function(folder = "~/.local/bin") {
 
 # R's default packages are not needed and would double the time to start; compiling what runs once
 # takes longer than running it; and so does collecting garbage while packages are loaded, which a
-# small first heap would do twenty times.
+# small first heap would do twenty times. Memory in large pages takes a tenth off a start (Linux).
 launcher_lines <- function() {
   quoted <- function(path) shQuote(path, type = "sh")
   c(
     "#!/bin/sh",
+    "export GLIBC_TUNABLES=\"${GLIBC_TUNABLES:-glibc.malloc.hugetlb=1}\"",
     paste(
       "R_DEFAULT_PACKAGES=NULL R_ENABLE_JIT=0 R_NSIZE=1000000 R_VSIZE=128M exec",
       quoted(file.path(R.home("bin"), "Rscript")),

@@ -26,7 +26,7 @@ new_header <- function(names, separator, quote, next_byte, next_line, line = 1L,
 # The first line as the header.
 plain_header <- function(bytes, path) {
   separator <- likely_separator(bytes)
-  first <- kernel_first_record(bytes, 0, separator, "\"")
+  first <- kernel_first_records(bytes, 0, separator, "\"", 1L, most_read_columns)[[1L]]
   names <- kernel_trimmed(first$texts)
   check_header(names, first$fault, path)
   if (any(names == "")) {
@@ -70,9 +70,9 @@ delimited_separators <- c(",", ";", "\t", "|")
 
 # The one that stands most often in the first line.
 likely_separator <- function(bytes) {
-  start <- bytes[seq_len(min(length(bytes), 1e5))]
-  ends <- which(start == as.raw(10L) | start == as.raw(13L))
-  line <- start[seq_len(min(ends, length(start) + 1L) - 1L)]
+  start <- utils::head(bytes, 1e5)
+  end <- match(TRUE, start == as.raw(10L) | start == as.raw(13L))
+  line <- if (is.na(end)) start else start[seq_len(end - 1L)]
   counts <- vapply(delimited_separators, function(s) sum(line == charToRaw(s)), 1L)
   delimited_separators[which.max(counts)]
 }

@@ -159,17 +159,10 @@ common_width <- function(widths) {
   max(which(counts == max(counts)))
 }
 
+# More columns than are read end them: what follows costs time and changes nothing.
 first_records <- function(bytes, from, separator, quote) {
-  records <- list()
-  at <- from
-  while (at < length(bytes) && length(records) < sampled_records) {
-    record <- kernel_first_record(bytes, at, separator, quote)
-    records[[length(records) + 1L]] <- record
-    # More columns than are read: what follows costs time and changes nothing.
-    if (record$fault != "" || length(record$texts) > most_read_columns) break
-    at <- record[["next"]]
-  }
-  if (length(records) > 0L) records else list(kernel_first_record(bytes, 0, separator, quote))
+  kernel_first_records(bytes, if (from < length(bytes)) from else 0, separator, quote,
+    sampled_records, most_read_columns)
 }
 
 # The byte at which the text goes on after some lines.

@@ -92,7 +92,7 @@ raise_widths <- function(first, starts, path, reading) {
 # Whether the first line has several words and no separator, nor have most of those below as many as
 # each other. A comma in each may be of amounts.
 may_have_widths <- function(bytes) {
-  line <- line_at(bytes, 0)
+  line <- kernel_line_at(bytes, 0)
   if (!grepl("[^ ] +[^ ]", line, useBytes = TRUE) || grepl("[,;\t|]", line, useBytes = TRUE)) {
     return(FALSE)
   }
@@ -121,11 +121,4 @@ field_starts <- function(lines) {
   named <- mapply(function(from, to) any(letters[[1L]][from:to] != " "), starts, ends)
   starts <- starts[named]
   if (length(starts) > 0L) replace(starts, 1L, 1L) else 1L
-}
-
-# The line from a byte (from 0) on, "" where none is whole.
-line_at <- function(bytes, from) {
-  rest <- bytes[from + seq_len(max(0, min(length(bytes) - from, 10000)))]
-  end <- match(TRUE, rest == as.raw(10L) | rest == as.raw(13L))
-  if (is.na(end)) "" else rawToChar(rest[seq_len(end - 1L)])
 }

@@ -69,7 +69,7 @@ scannable_file <- function(path, reading) {
   marked <- begins_with(head_of_file(path, 3), c(0xef, 0xbb, 0xbf))
   list(path = path, state = state, from = header$next_byte + 3 * marked, header = header,
     keeps_totals = identical(reading$totals_lines, "keep"),
-    first_record = line_at(head, header$next_byte),
+    first_record = kernel_line_at(head, header$next_byte),
     points_are_decimal = identical(reading$decimal, "."))
 }
 
@@ -95,8 +95,8 @@ scanned_head <- 2^18
 # The first bytes of a file, to the end of a line where there are more.
 head_of_file <- function(path, size) {
   bytes <- read_or_told(kernel_read_file(path.expand(path), min(size, scanned_head)), path)
-  ends <- if (size > scanned_head) which(bytes == as.raw(10L))
-  if (length(ends) > 0L) bytes[seq_len(max(ends))] else bytes
+  whole <- if (size > scanned_head) kernel_whole_lines(bytes) else 0
+  if (whole > 0) bytes[seq_len(whole)] else bytes
 }
 
 # Whether the header, or the first records, have what the general reader minds.

@@ -669,16 +669,18 @@ BEGIN_RCPP
     return rcpp_result_gen;
 END_RCPP
 }
-// kernel_first_record
-Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string separator, std::string quote);
-RcppExport SEXP _drystack_kernel_first_record(SEXP bytesSEXP, SEXP fromSEXP, SEXP separatorSEXP, SEXP quoteSEXP) {
+// kernel_first_records
+Rcpp::List kernel_first_records(Rcpp::RawVector bytes, double from, std::string separator, std::string quote, int most, int widest);
+RcppExport SEXP _drystack_kernel_first_records(SEXP bytesSEXP, SEXP fromSEXP, SEXP separatorSEXP, SEXP quoteSEXP, SEXP mostSEXP, SEXP widestSEXP) {
 BEGIN_RCPP
     Rcpp::RObject rcpp_result_gen;
     Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
     Rcpp::traits::input_parameter< double >::type from(fromSEXP);
     Rcpp::traits::input_parameter< std::string >::type separator(separatorSEXP);
     Rcpp::traits::input_parameter< std::string >::type quote(quoteSEXP);
-    rcpp_result_gen = Rcpp::wrap(kernel_first_record(bytes, from, separator, quote));
+    Rcpp::traits::input_parameter< int >::type most(mostSEXP);
+    Rcpp::traits::input_parameter< int >::type widest(widestSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_first_records(bytes, from, separator, quote, most, widest));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -695,6 +697,27 @@ BEGIN_RCPP
     Rcpp::traits::input_parameter< int >::type columns(columnsSEXP);
     Rcpp::traits::input_parameter< bool >::type fills(fillsSEXP);
     rcpp_result_gen = Rcpp::wrap(kernel_read_delimited(bytes, from, line, separator, quote, columns, fills));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_whole_lines
+double kernel_whole_lines(Rcpp::RawVector bytes);
+RcppExport SEXP _drystack_kernel_whole_lines(SEXP bytesSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_whole_lines(bytes));
+    return rcpp_result_gen;
+END_RCPP
+}
+// kernel_line_at
+Rcpp::String kernel_line_at(Rcpp::RawVector bytes, double from);
+RcppExport SEXP _drystack_kernel_line_at(SEXP bytesSEXP, SEXP fromSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< Rcpp::RawVector >::type bytes(bytesSEXP);
+    Rcpp::traits::input_parameter< double >::type from(fromSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_line_at(bytes, from));
     return rcpp_result_gen;
 END_RCPP
 }
@@ -800,8 +823,10 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_line_end", (DL_FUNC) &_drystack_kernel_line_end, 2},
     {"_drystack_kernel_says_total", (DL_FUNC) &_drystack_kernel_says_total, 1},
     {"_drystack_kernel_text_flaws", (DL_FUNC) &_drystack_kernel_text_flaws, 1},
-    {"_drystack_kernel_first_record", (DL_FUNC) &_drystack_kernel_first_record, 4},
+    {"_drystack_kernel_first_records", (DL_FUNC) &_drystack_kernel_first_records, 6},
     {"_drystack_kernel_read_delimited", (DL_FUNC) &_drystack_kernel_read_delimited, 7},
+    {"_drystack_kernel_whole_lines", (DL_FUNC) &_drystack_kernel_whole_lines, 1},
+    {"_drystack_kernel_line_at", (DL_FUNC) &_drystack_kernel_line_at, 2},
     {"_drystack_kernel_first_lines", (DL_FUNC) &_drystack_kernel_first_lines, 2},
     {"_drystack_kernel_gunzip", (DL_FUNC) &_drystack_kernel_gunzip, 2},
     {"_drystack_kernel_trimmed", (DL_FUNC) &_drystack_kernel_trimmed, 1},

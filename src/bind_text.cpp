@@ -2,10 +2,10 @@
 #include <Rcpp.h>
 #include <algorithm>
 #include <string_view>
-#include <unordered_map>
 #include <vector>
 #include "delimited.h"
 #include "gzip.h"
+#include "text_dictionary.h"
 
 namespace {
 
@@ -36,6 +36,14 @@ Rcpp::List text_column(kernel::TextColumn& column) {
   return Rcpp::List::create(Rcpp::_["codes"] = codes, Rcpp::_["texts"] = distinct);
 }
 
+Rcpp::CharacterVector texts_of(const std::vector<kernel::TextCell>& record, char quote) {
+  Rcpp::CharacterVector texts(static_cast<R_xlen_t>(record.size()));
+  std::transform(record.begin(), record.end(), texts.begin(), [&](const kernel::TextCell& cell) {
+    return text_of(cell.doubled ? kernel::without_doubled_quotes(cell.text, quote) : cell.text);
+  });
+  return texts;
+}
+
 Rcpp::List odd_record(const kernel::OddRecord& record) {
   Rcpp::CharacterVector texts(static_cast<R_xlen_t>(record.texts.size()));
   for (std::size_t i = 0; i < record.texts.size(); ++i)
@@ -58,27 +66,35 @@ Rcpp::IntegerVector kernel_text_flaws(Rcpp::RawVector bytes) {
       Rcpp::_["encoding"] = static_cast<int>(kernel::line_of_other_encoding(begin, end)));
 }
 
-// The cells of the first record from byte `from` (from 0) on that is no empty line: its texts,
-// where the next record begins, and on which line.
+// The first records from byte `from` (from 0) on, at most `most` of them, without empty lines: of each
+// its texts, where the next record begins, and on which line. A fault ends them, and so does a
+// record of more cells than `widest`.
 // [[Rcpp::export(rng = false)]]
-Rcpp::List kernel_first_record(Rcpp::RawVector bytes, double from, std::string separator,
-  std::string quote) {
+Rcpp::List kernel_first_records(Rcpp::RawVector bytes, double from, std::string separator,
+  std::string quote, int most, int widest) {
   const char* begin = bytes_of(bytes);
   const char* end = begin + bytes.size();
+  const char* counted = begin;
+  std::size_t lines = 1;
+  std::vector<Rcpp::List> records;
   kernel::CellReader cells(begin + static_cast<std::size_t>(from), end, separator[0], quote[0]);
-  cells.pass_empty_lines();
   std::vector<kernel::TextCell> record;
   do {
-    record.push_back(cells.next());
-  } while (!record.back().last && record.back().fault == kernel::TextFault::none);
-  Rcpp::CharacterVector texts(static_cast<R_xlen_t>(record.size()));
-  std::transform(record.begin(), record.end(), texts.begin(), [&](const kernel::TextCell& cell) {
-    return text_of(cell.doubled ? kernel::without_doubled_quotes(cell.text, quote[0]) : cell.text);
-  });
-  return Rcpp::List::create(
-      Rcpp::_["texts"] = texts, Rcpp::_["fault"] = fault_word(record.back().fault),
-      Rcpp::_["next"] = static_cast<double>(cells.at() - begin),
-      Rcpp::_["line"] = static_cast<double>(kernel::count_line_ends(begin, cells.at()) + 1));
+    cells.pass_empty_lines();
+    record.clear();
+    do {
+      record.push_back(cells.next());
+    } while (!record.back().last && record.back().fault == kernel::TextFault::none);
+    lines += kernel::count_line_ends(counted, cells.at());
+    counted = cells.at();
+    records.push_back(Rcpp::List::create(
+        Rcpp::_["texts"] = texts_of(record, quote[0]), Rcpp::_["fault"] = fault_word(record.back().fault),
+        Rcpp::_["next"] = static_cast<double>(cells.at() - begin),
+        Rcpp::_["line"] = static_cast<double>(lines)));
+  } while (cells.at() < end && records.size() < static_cast<std::size_t>(most) &&
+           record.back().fault == kernel::TextFault::none &&
+           record.size() <= static_cast<std::size_t>(widest));
+  return Rcpp::List(records.begin(), records.end());
 }
 
 // The records from byte `from` on, which is the beginning of line `line`. `odd`: for each record of
@@ -109,20 +125,42 @@ Rcpp::List kernel_read_delimited(Rcpp::RawVector bytes, double from, double line
       Rcpp::_["counted"] = static_cast<double>(kernel::count_line_ends(begin, end)));
 }
 
+// How many bytes of a text there are to the end of its last whole line.
+// [[Rcpp::export(rng = false)]]
+double kernel_whole_lines(Rcpp::RawVector bytes) {
+  const std::string_view text(bytes_of(bytes), static_cast<std::size_t>(bytes.size()));
+  const std::size_t last = text.rfind('\n');
+  return last == std::string_view::npos ? 0 : static_cast<double>(last + 1);
+}
+
+// The line from byte `from` (from 0) on; "" where its end is not among the next 10,000 bytes.
+// [[Rcpp::export(rng = false)]]
+Rcpp::String kernel_line_at(Rcpp::RawVector bytes, double from) {
+  constexpr std::size_t furthest = 10000;
+  const std::string_view text(bytes_of(bytes), static_cast<std::size_t>(bytes.size()));
+  const std::size_t begin = std::min(static_cast<std::size_t>(from), text.size());
+  const std::string_view rest = text.substr(begin, furthest);
+  const auto stop = std::find_if(rest.begin(), rest.end(), kernel::is_line_end);
+  if (stop == rest.end()) return "";
+  return text_of(rest.substr(0, static_cast<std::size_t>(stop - rest.begin())));
+}
+
 // The place of the first line (from 1) that is the same as each line of a text from byte `from` on; 0 for
 // empty ones.
 // [[Rcpp::export(rng = false)]]
 Rcpp::IntegerVector kernel_first_lines(Rcpp::RawVector bytes, double from) {
   const char* at = bytes_of(bytes) + static_cast<std::size_t>(from);
   const char* end = bytes_of(bytes) + bytes.size();
-  std::unordered_map<std::string_view, int> known;
+  kernel::TextDictionary known;
+  std::vector<int> places;  // by the code of a line
   std::vector<int> first;
   while (at < end) {
     const char* stop = at;
     while (stop < end && !kernel::is_line_end(*stop)) ++stop;
     const std::string_view line(at, static_cast<std::size_t>(stop - at));
-    const int place = static_cast<int>(first.size()) + 1;
-    first.push_back(line.empty() ? 0 : known.emplace(line, place).first->second);
+    const std::size_t code = line.empty() ? 0 : static_cast<std::size_t>(known.code(line, true));
+    if (code > places.size()) places.push_back(static_cast<int>(first.size()) + 1);
+    first.push_back(code == 0 ? 0 : places[code - 1]);
     at = stop < end ? kernel::past_line_end(stop, end) : stop;
   }
   return Rcpp::IntegerVector(first.begin(), first.end());
