@@ -13,8 +13,8 @@ read_options <- function(args, options, help) {
   parser <- optparse::OptionParser(option_list = lapply(parsed, as_optparse),
     add_help_option = FALSE)
   flags <- paste0("--", vapply(Filter(is_flag, options), `[[`, "", "name"))
-  said <- lapply(option_chunks(args, options), parse_chunk, parser = parser,
-    flags = flags, help = help)
+  said <- lapply(option_chunks(args, options), parse_chunk, parser = parser, flags = flags,
+    stray = function(word) raise_stray(word, options, help), help = help)
   values <- list()
   for (o in options) {
     found <- unlist(lapply(said, `[[`, o$name), use.names = FALSE)
@@ -39,7 +39,7 @@ valued_names <- function(options) {
   paste0("--", vapply(Filter(Negate(is_flag), options), `[[`, "", "name"))
 }
 
-parse_chunk <- function(chunk, parser, flags, help) {
+parse_chunk <- function(chunk, parser, flags, stray, help) {
   if (length(chunk) == 1L && startsWith(chunk, "--") && !chunk %in% flags &&
     !grepl("=", chunk, fixed = TRUE)) {
     raise_usage(paste0("The option ", chunk, " needs a value."), help)
@@ -51,9 +51,16 @@ parse_chunk <- function(chunk, parser, flags, help) {
         if (length(chunk) > 1L) paste0(" with ", quoted(chunk[2L])), "."), help)
     }
   )
-  if (length(parsed$args) > 0L) raise_usage(paste0("Nothing is known to do with ",
-    quoted(parsed$args[1L]), "."), help)
+  if (length(parsed$args) > 0L) stray(parsed$args[1L])
   parsed$options
+}
+
+# A word that no option takes; files are often named without one.
+raise_stray <- function(word, options, help) {
+  takes_orders <- "orders" %in% vapply(options, `[[`, "", "name")
+  raise_usage(c(paste0("Nothing is known to do with ", quoted(word), "."),
+    ">" = if (takes_orders && file.exists(word)) paste0("If it holds the orders, say {.code ",
+      "--orders ", braces_kept(shQuote(word, "sh")), "}.")), help)
 }
 
 option <- function(name, meta, what, required = FALSE, many = FALSE) {

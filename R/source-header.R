@@ -142,13 +142,19 @@ sampled_text <- function(bytes, reading, quote) {
   tried <- reading$separator %||% ordered_separators(bytes)
   cut <- lapply(tried, function(separator) first_records(bytes, from, separator, quote))
   fit <- vapply(cut, function(records) {
-    widths <- lengths(lapply(records, `[[`, "texts"))
+    widths <- widths_of(records)
     width <- common_width(widths)
     if (width < 2L) 0 else mean(widths == width) * log(width)
   }, 0)
   best <- which.max(fit)
-  widths <- lengths(lapply(cut[[best]], `[[`, "texts"))
-  list(separator = tried[best], records = cut[[best]], width = common_width(widths))
+  list(separator = tried[best], records = cut[[best]], width = common_width(widths_of(cut[[best]])))
+}
+
+# How many cells records have; lines that are drawn between them have none.
+widths_of <- function(records) {
+  texts <- lapply(records, `[[`, "texts")
+  drawn <- vapply(texts, function(cells) !any(grepl("[^-=_+]", cells)), NA)
+  lengths(if (all(drawn)) texts else texts[!drawn])
 }
 
 # The one of the first line first: of equal fits it counts.

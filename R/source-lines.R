@@ -97,7 +97,8 @@ may_have_widths <- function(bytes) {
     return(FALSE)
   }
   lines <- utils::head(text_lines(utils::head(bytes, 20000L)), 30L)
-  lines <- lines[grepl("[^[:space:]]", lines)]
+  # Lines that are drawn between records say nothing.
+  lines <- lines[grepl("[^[:space:]=_+-]", lines)]
   parted <- vapply(delimited_separators, function(separator) {
     counts <- lengths(regmatches(lines, gregexpr(separator, lines, fixed = TRUE)))
     counts <- counts[counts >= if (separator == ",") 2L else 1L]

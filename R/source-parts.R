@@ -256,9 +256,10 @@ scan_part <- function(file, from, to, names, wanted, text, reading) {
     column <- scanned$columns[[place]]
     own <- new_telling(file$path)
     typed <- if (!name %in% text)
-      scanned_column(column, scanned$types[place], name, reading, own)
+      scanned_column(column, scanned$types[place], name, file$padded[place], reading, own)
+    if (file$padded[place] && scanned$types[place] == 1L) tell_padded(list(column), name, own)
     told[[name]] <<- own$all(reading)$told
-    typed %||% new_coded(column$texts, column$codes)
+    typed %||% do.call(new_coded, plain_cells(column, file$padded[place]))
   })
   structure(columns, told = told)
 }

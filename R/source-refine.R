@@ -13,6 +13,7 @@ refined_orders <- function(raw, path, reading, told = new_telling(path)) {
   raw$header <- raw$names
   raw <- without_apostrophes(raw, told)
   raw <- with_names(raw, reading, told)
+  raw <- with_plain_cells(raw, told)
   raw$columns <- lapply(raw$columns, without_missing_words, words = reading$missing)
   raw <- without_furniture(raw, path, reading, told)
   raw <- without_totals(raw, reading, told)

@@ -63,13 +63,17 @@ scannable_file <- function(path, reading) {
   }
   header <- rlang::try_fetch(found_header(head, path, reading), drystack_error = function(e) NULL)
   # Lines of one field may have fields of fixed width.
-  if (is.null(header) || length(header$names) == 1L || is_unusual_header(header, head, reading)) {
+  if (is.null(header) || length(header$names) == 1L) {
+    return(NULL)
+  }
+  cells <- cells_at_head(head, header)
+  if (is_unusual_header(header, cells, reading)) {
     return(NULL)
   }
   marked <- begins_with(head_of_file(path, 3), c(0xef, 0xbb, 0xbf))
   list(path = path, state = state, from = header$next_byte + 3 * marked, header = header,
     keeps_totals = identical(reading$totals_lines, "keep"),
-    first_record = kernel_line_at(head, header$next_byte),
+    first_record = kernel_line_at(head, header$next_byte), padded = padded_columns(cells),
     points_are_decimal = identical(reading$decimal, "."))
 }
 
@@ -100,17 +104,23 @@ head_of_file <- function(path, size) {
 }
 
 # Whether the header, or the first records, have what the general reader minds.
-is_unusual_header <- function(header, head, reading) {
+is_unusual_header <- function(header, cells, reading) {
   if (length(header$titles) > 0L || any(header$names == "") || length(header$names) > 64L) {
     return(TRUE)
   }
-  below <- first_records(head, header$next_byte, header$separator, header$quote)
-  raw <- list(columns = lapply(seq_along(header$names), function(i) {
-    texts <- vapply(below, function(record) record$texts[i], "")
+  raw <- list(columns = lapply(cells, function(texts) {
     list(texts = texts, codes = replace(match(texts, texts), !nzchar(texts), NA))
   }))
-  length(below) > 1L && (is_units_line(raw) || length(rule_lines(raw)) > 0L ||
+  length(cells[[1L]]) > 1L && (is_units_line(raw) || length(rule_lines(raw)) > 0L ||
     has_open_amounts(raw, reading))
+}
+
+# The texts of the first records below a header, by column.
+cells_at_head <- function(head, header) {
+  below <- first_records(head, header$next_byte, header$separator, header$quote)
+  lapply(seq_along(header$names), function(i) {
+    vapply(below, function(record) record$texts[i], "")
+  })
 }
 
 # Three digits behind a mark, or a sign or code of a currency.
@@ -161,8 +171,10 @@ scan_columns <- function(file, places, spare, names, reading, told) {
   if (scanned$repeats > 0 && file$state$size > most_compared)
     told$add(repeat_words(scanned$repeats))
   read <- which(types != 0L & scanned$types != 0L)
+  padded <- read[file$padded[read] & scanned$types[read] == 1L]
+  tell_padded(scanned$columns[padded], names[padded], told)
   columns <- Map(scanned_column, scanned$columns[read], scanned$types[read], names[read],
-    MoreArgs = list(reading = reading, told = told))
+    file$padded[read], MoreArgs = list(reading = reading, told = told))
   left <- vapply(columns, is.null, NA)
   if (any(left & read %in% places)) {
     return(NULL)
@@ -184,13 +196,14 @@ points_settled <- function(scanned, file, types) {
 
 # Numbers and days as they are; texts by the rules of the general reader, where they need no other
 # column to settle them.
-scanned_column <- function(column, type, name, reading, told) {
+scanned_column <- function(column, type, name, padded, reading, told) {
   if (type == 3L) {
     return(structure(column, class = "Date"))
   }
   if (type == 2L) {
     return(if (all(is.na(column))) rep(NA, length(column)) else column)
   }
+  column <- plain_cells(column, padded)
   open <- column_amounts(utils::head(column$texts, 1000L), reading)$unsettled
   own <- list(texts = column$texts, codes = seq_along(column$texts))
   values <- if (length(column$texts) == 0L) NA_character_ else typed_texts(own, name, reading, told)

@@ -6,10 +6,12 @@ orders_file <- function(env = parent.frame(), orders = few_orders()) {
 
 test_that("rollup prints the table that R gives", {
   got <- drystack(
-    "rollup", "--orders", orders_file(), "--date", "on", "--calendar", "fiscal:July", "--calendar", "civil",
-    "--work-out", "double = amount * 2", "--only", "status != \"cancelled\"", "--by", "depot, quarter",
-    "--show", "sales = sum(double)", "--show", "ytd = ytd(sales)", "--show", "civil_ytd = ytd(sales, civil)",
-    "--as-of", "2025-03-31", "--totals", "all"
+    "rollup", "--orders", orders_file(), "--date", "on", "--calendar", "fiscal:July",
+    "--calendar", "civil",
+    "--work-out", "double = amount * 2", "--only", "status != \"cancelled\"", "--by",
+    "depot, quarter",
+    "--show", "sales = sum(double)", "--show", "ytd = ytd(sales)", "--show",
+    "civil_ytd = ytd(sales, civil)", "--as-of", "2025-03-31", "--totals", "all"
   )
   expect_identical(got$status, 0L)
   expect_identical(got$err, "")
@@ -29,8 +31,8 @@ test_that("--out writes files and says so on standard error", {
   folder <- withr::local_tempdir()
   paths <- file.path(folder, c("a.csv", "a.html"))
   got <- drystack(
-    "rollup", "--orders", orders_file(), "--date", "on", "--by", "month", "--show", "sales = sum(amount)",
-    "--out", paths[1L], paste0("--out=", paths[2L])
+    "rollup", "--orders", orders_file(), "--date", "on", "--by", "month", "--show",
+    "sales = sum(amount)", "--out", paths[1L], paste0("--out=", paths[2L])
   )
   expect_identical(got$status, 0L)
   expect_identical(got$out, character())
@@ -57,7 +59,8 @@ test_that("demo writes its files and says how to go on", {
   expect_identical(again$status, 1L)
   expect_match(again$err, "There is another .+monthly.yml.+ It stays. Name another folder with --out.")
   expect_identical(utils::tail(readLines(own), 1L), "# mine")
-  to_file <- drystack("build", own, "--as-of", "2026-08-31", "--out", file.path(folder, "orders.csv"))
+  to_file <- drystack("build", own, "--as-of", "2026-08-31", "--out",
+    file.path(folder, "orders.csv"))
   expect_match(to_file$err, "Cannot make the folder .+ Name another: --out.")
 })
 
@@ -70,7 +73,8 @@ said <- function(...) {
 test_that("help and version answer on standard output", {
   program <- launcher()
   expect_match(drystack("--version", program = program)$out, "^drystack [0-9.]+$")
-  expect_identical(drystack("rollup", "--help", program = program)$out, said("rollup", "--help")$out)
+  expect_identical(drystack("rollup", "--help", program = program)$out,
+    said("rollup", "--help")$out)
   for (words in c(list(character(), "--help"), lapply(names(commands()), c, "--help"))) {
     got <- said(words)
     expect_identical(got$status, 0L)
@@ -98,8 +102,14 @@ test_that("a mistyped command exits with 2 and the nearest word", {
   expect_identical(rolled("--shw", "n = count()")$status, 2L)
   expect_match(rolled()$err, "The option --show is missing")
   expect_match(rolled("--show", "n = count()", "--as-of")$err, "--as-of needs a value")
-  expect_match(rolled("--show", "n = count()", "--by", "depot", "--by", "month")$err, "--by is given twice")
-  expect_match(rolled("--show", "n = count()", "extra")$err, "Nothing is known to do with \"extra\"")
+  expect_match(rolled("--show", "n = count()", "--by", "depot", "--by", "month")$err,
+    "--by is given twice")
+  expect_match(rolled("--show", "n = count()", "extra")$err,
+    "Nothing is known to do with \"extra\"")
+  expect_no_match(rolled("--show", "n = count()", "extra")$err, "--orders extra")
+  file <- harrowgill_path("targets.csv")
+  expect_match(paste(drystack("look", file)$err, collapse = " "),
+    "If it holds the orders, say `?--orders")
 })
 
 test_that("wrong data or a wrong request exits with 1 and says what, where and how to mend it", {
@@ -118,7 +128,8 @@ test_that("wrong data or a wrong request exits with 1 and says what, where and h
     list(c("--show", "n = count()", "--only", "custom(identity, amount) > 1"), "for R only"),
     list(c("--show", "n = count()", "--as-of", "2020-01-01"), "before the first order"),
     list(c("--show", "n = count()", "--totals", "rows=all"), "--totals must be one of"),
-    list(c("--show", "n = count()", "--as-of", "last closed month"), "Say one: `--closed-after 14`"),
+    list(c("--show", "n = count()", "--as-of", "last closed month"),
+      "Say one: `--closed-after 14`"),
     list(c("--show", "n = count()", "--label", "depot"), "--label \"depot\" is not two names"),
     list(c("--show", "n = count()", "--from", "someday"), "--from must be one date"),
     list(c("--show", "n = count()", "--as-of", "31/08/2026"), "must be a date"),
@@ -169,12 +180,14 @@ test_that("what a table can be asked about its figures is asked on the command l
   expect_match(said("rollup", base, "--explain", "900,sales")$err, "from 1 to")
   expect_match(said("rollup", base, "--explain", "sales")$err, "names no row")
   expect_match(
-    said("crosstab", base[1:4], "--rows", "region", "--cols", "region", "--show", "n = count()")$err,
+    said("crosstab", base[1:4], "--rows", "region", "--cols", "region", "--show",
+      "n = count()")$err,
     "both down and across"
   )
   expect_identical(said("rollup", base, "--sort", "system(\"id\")")$status, 1L)
   expect_identical(said("rollup", base, "--keep", "keep_top(0, sales)")$status, 1L)
-  expect_match(said("look", "--orders", harrowgill_path("orders.csv"))$out[1L], "24,291 lines, 13 columns")
+  expect_match(said("look", "--orders", harrowgill_path("orders.csv"))$out[1L],
+    "24,291 lines, 13 columns")
   expect_match(said("check", base[1:4], "--today", "2026-09-18")$out[1L], "things to look into")
 })
 
@@ -191,7 +204,8 @@ test_that("build, save, format, watch and completion work from the command line"
       "--out", out, "--format", "txt", "--format", "json")$err,
     "nothing has changed"
   )
-  summary <- jsonlite::fromJSON(paste(said("build", report, "--out", out, "--format", "txt", "--json")$out,
+  summary <- jsonlite::fromJSON(paste(said("build", report, "--out", out, "--format",
+    "txt", "--json")$out,
     collapse = "\n"))
   expect_true(summary$tie_out)
   expect_match(summary$files, "monthly.txt$")
@@ -217,7 +231,8 @@ test_that("build, save, format, watch and completion work from the command line"
   drawn <- said("figure", base[-1L], "--kind", "periods", "--out",
     picture, "--save", file.path(folder, "drawn.yml"))
   expect_identical(drawn$status, 0L)
-  expect_identical(said("build", file.path(folder, "drawn.yml"), "--out", out, "--format", "html")$status, 0L)
+  expect_identical(said("build", file.path(folder, "drawn.yml"), "--out", out, "--format",
+    "html")$status, 0L)
   expect_match(paste(readLines(file.path(out, "drawn.html")), collapse = ""), "data:image/svg")
   script <- said("--completion", "bash")$out
   expect_true(any(grepl("rollup\\) words=.*--orders", script)))

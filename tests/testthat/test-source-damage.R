@@ -67,6 +67,7 @@ test_that("the reader gives the cells that a plain reading of each character giv
     expect_identical(lengths(rows), rep(4L, nrow(read)))
     for (j in 1:4) {
       told <- vapply(rows, `[`, "", j)
+      told[!grepl("[^ \n]", told)] <- ""
       expect_identical(ifelse(is.na(read[[j]]), "", as.character(read[[j]])), told)
     }
   }

@@ -1,0 +1,96 @@
+# Cells padded with blanks, as fixed widths and ", " between cells leave them.
+
+padded_ways <- list(
+  "after the separator" = function(texts) paste0(" ", texts),
+  "before it" = function(texts) paste0(texts, " "),
+  "to one width" = function(texts) formatC(texts, width = -max(nchar(texts), 3L)),
+  "to one width, at the right" = function(texts) formatC(texts, width = max(nchar(texts), 3L))
+)
+
+padded_export <- function(n) {
+  data.frame(
+    sent = format(as.Date("2025-01-01") + sample(0:200, n, TRUE)),
+    net = sprintf("%.2f", sample(c(0, 1000, -3.5, 12.75), n, TRUE)),
+    who = sample(c("North", "East", "x y", "\u00d6st"), n, TRUE)
+  )
+}
+
+put_cells <- function(texts, separator, path, above = NULL) {
+  cells <- rbind(names(texts), as.matrix(texts))
+  con <- if (endsWith(path, ".gz")) gzfile(path, "wb") else file(path, "wb")
+  on.exit(close(con))
+  writeLines(c(above, apply(cells, 1L, paste, collapse = separator)), con, useBytes = TRUE)
+}
+
+sales_of <- function(orders) {
+  book <- daybook(orders, date = "sent")
+  as.data.frame(rollup(only(book, who %in% c("North", "\u00d6st")),
+    by = c(who, month), s = sum(net),
+    n = count()))
+}
+
+test_that("padded cells are read as cells without blanks, in every form of file", {
+  withr::local_seed(8)
+  for (trial in seq_len(trials(60L))) {
+    form <- sample(c("csv", "csv.gz", "titled", "folder", "parts", "xlsx"), 1L)
+    texts <- padded_export(if (form == "parts") 6000L else sample(3:90, 1L))
+    way <- sample(names(padded_ways), 1L)
+    padded <- texts
+    padded[] <- lapply(texts, padded_ways[[way]])
+    folder <- withr::local_tempdir()
+    path <- file.path(folder, if (form == "csv.gz") "a.csv.gz" else if (form ==
+      "xlsx") "a.xlsx" else "a.csv")
+    separator <- sample(c(",", ";", "|", "\t"), 1L)
+    half <- seq_len(nrow(texts)) <= nrow(texts) / 2
+    switch(form,
+      titled = put_cells(padded, separator, path, "Sales of the yard"),
+      xlsx = openxlsx::write.xlsx(padded, path),
+      folder = for (at in c(TRUE, FALSE)) put_cells(padded[half == at, ], separator,
+        file.path(folder, paste0(at, ".csv"))),
+      put_cells(padded, separator, path)
+    )
+    sales <- withr::with_options(if (form == "parts") list(drystack.memory = 65536),
+      sales_of(if (form == "folder") folder else path))
+    expect_identical(sales, sales_of(data.frame(sent = as.Date(texts$sent),
+      net = as.numeric(texts$net), who = texts$who)), label = paste(way, form, separator))
+  }
+})
+
+test_that("blanks that only some cells have stay, and cells of blanks alone are empty", {
+  folder <- withr::local_tempdir()
+  read <- function(...) {
+    path <- file.path(folder, "a.csv")
+    writeLines(c("sent;who;net", ...), path)
+    as.data.frame(read_orders(path))
+  }
+  some <- read("2026-01-01;North ;1", "2026-01-02;North;2", "2026-01-03;   ;3")
+  expect_identical(some$who, c("North ", "North", NA))
+  expect_null(attr(some, "reading"))
+  # One line shows nothing of a column.
+  expect_identical(read("2026-01-01; North;1")$who, " North")
+  amounts <- read("2026-01-01;N ;1.234,50", "2026-01-02;NE;   ", "2026-01-03;  ;  34,000")
+  expect_identical(amounts$net, c(1234.5, NA, 34))
+  expect_identical(amounts$who, c("N", "NE", NA))
+  expect_identical(attr(amounts, "reading")$told[1L], "blanks around the texts of \"who\" left out")
+})
+
+test_that("a padded export with rules, repeated headers and a line of totals is read as it is meant", {
+  rows <- list(c("4500001", "N\u00f6rdlich", "1", "02.01.2026", "34,000", "2.889,68 "),
+    c("4500002", "S", "1", "13.01.2026", "1,000", "243,61-"),
+    c("4500003", "S", "1", "14.02.2026", "2,500", "1.000,00 "))
+  cells <- function(cells) paste0("|", paste(mapply(
+    function(text, width) formatC(text, width = width),
+    cells, c(10, -12, 3, 12, 8, 14)), collapse = "|"), "|")
+  head <- cells(c("Order", "Kunde", "Typ", "Datum", "Menge", "Netto"))
+  rule <- strrep("-", 66)
+  path <- withr::local_tempfile(fileext = ".txt")
+  writeLines(c("05.09.2026      Orders      1", rule, head, rule, cells(rows[[1L]]),
+    cells(rows[[2L]]),
+    rule, head, rule, cells(rows[[3L]]), rule, cells(
+      c("*", "", "", "", "", "3.646,07 ")), rule), path)
+  orders <- as.data.frame(read_orders(path))
+  expect_identical(orders$Netto, c(2889.68, -243.61, 1000))
+  expect_identical(orders$Menge, c(34, 1, 2.5))
+  expect_identical(orders$Kunde, c("N\u00f6rdlich", "S", "S"))
+  expect_match(attr(orders, "reading")$told, "1 totals line left out", all = FALSE)
+})
