@@ -427,7 +427,8 @@ test_that("members without a unit are no reason to refuse units", {
 })
 
 test_that("the same orders of days that follow one another are one part, a day between them makes two", {
-  part <- function(from, to) list(key = "k", job = list(key = "j"), members = list(), from = from, to = to)
+  part <- function(from, to) list(key = "k", job = list(key = "j"), members = list(),
+    from = from, to = to)
   joined <- function(...) {
     lapply(unique_parts(list(...)), function(one) c(one$from, one$to))
   }
@@ -443,9 +444,11 @@ test_that("places of letters that a database would take otherwise are worked out
   skip_if_not_installed("RSQLite")
   there <- daybook(sqlite_orders(few_orders()), date = on)
   here <- daybook(few_orders(), on)
-  for (places in list(c(1, 2), c(1.5, 2), c(2, 2.5), c(0, 2), c(-1, 3), c(3, 1), c(2, 1000), c(1, 1001))) {
+  for (places in list(c(1, 2), c(1.5, 2), c(2, 2.5), c(0, 2), c(-1, 3), c(3, 1),
+    c(2, 1000), c(1, 1001))) {
     asked <- function(book) {
-      plain(rollup(work_out(book, part = substr(depot, !!places[1L], !!places[2L])), part, s = sum(amount)))
+      plain(rollup(work_out(book, part = substr(depot, !!places[1L], !!places[2L])), part,
+        s = sum(amount)))
     }
     expect_identical(asked(there), asked(here), label = paste(places, collapse = " to "))
   }
@@ -469,7 +472,8 @@ test_that("of lines that are spread the last dozen ways are kept", {
   expect_setequal(ls(known), c("spread", paste0("k", 4:15)))
 })
 
-test_that("what is spread as the year before keeps each line's amount, also where nothing was sold", {
+test_that("what is spread as the year before keeps each line's amount, also where nothing was sold",
+  {
   orders <- data.frame(on = as.Date(c("2025-01-05", "2025-01-20", "2025-03-09", "2026-02-02")),
     depot = c("A", "A", "A", "A"), amount = c(30, 10, 5, 1))
   plan <- data.frame(month = c("2026-01", "2026-02"), goal = c(8, 2.8))
@@ -557,7 +561,8 @@ test_that("a bridge says in what volumes are counted, and a note of a spread how
 test_that("running totals say where they begin, and where they begin again", {
   book <- daybook(few_orders(), on)
   x <- rollup(book, month, all = running(sum(amount)), own = running(sum(amount), year))
-  said <- function(measure) gsub("\\s+", " ", paste(format(explain(x, 2L, measure)), collapse = " "))
+  said <- function(measure) gsub("\\s+", " ", paste(format(explain(x, 2L, measure)),
+    collapse = " "))
   expect_match(said("own"), "starting again each year")
   expect_no_match(said("all"), "starting again")
 })
@@ -585,10 +590,102 @@ test_that("what stands twice says so", {
 })
 
 test_that("a number of hours and minutes has less than sixty minutes", {
-  expect_identical(hour_and_minute(c(859, 860, 959, 0, 2359, 2400, 12.5, NA)), c(8, NA, 9, 0, 23, NA, NA, NA))
+  expect_identical(hour_and_minute(c(859, 860, 959, 0, 2359, 2400, 12.5, NA)),
+    c(8, NA, 9, 0, 23, NA, NA, NA))
 })
 
 test_that("an amount is likely by its name, less so where the name also says that it is none", {
   expect_identical(likely_amount(c("net_price", "net")), "net")
   expect_identical(likely_amount(c("discount amount", "sales")), "sales")
+})
+
+test_that("of a target that is spread, codes are not added up; a formula of codes is", {
+  orders <- data.frame(d = as.Date("2026-01-05") + 0:9, amt = 1)
+  plan <- data.frame(month = "2026-01", plan_id = 20260101)
+  book <- alongside(daybook(orders, d), plan = plan, date = month, spread = "days")
+  expect_raised(rollup(book, week, p = of(plan, sum(plan_id))), "amount", "looks like a code")
+  whole <- rollup(book, month, p = whole(of(plan, sum(plan_id - 20260000)), month))
+  expect_identical(plain(whole)$p, 101)
+})
+
+test_that("days that are worked out of a member's days are days", {
+  orders <- data.frame(d = as.Date(c("2026-01-05", "2026-02-05")), who = c("a", "b"), amt = 1:2)
+  book <- work_out(daybook(orders, d), due = of_each(who, max(d) + 30))
+  expect_identical(plain(rollup(only(book, due > as.Date("2026-03-01")), s = sum(amt)))$s, 2)
+})
+
+test_that("a record of one day, or of one line, is not taken for one of periods", {
+  orders <- data.frame(d = as.Date("2026-01-05") + 0:9, amt = 1)
+  told <- function(days) {
+    plan <- data.frame(on = as.Date(days), goal = 1)
+    paste(all_notes(rollup(alongside(daybook(orders, d), plan = plan, date = on), month,
+      p = of(plan, sum(goal)))), collapse = " ")
+  }
+  expect_no_match(told("2026-01-01"), "holds only")
+  expect_match(told(c("2026-01-01", "2026-02-01")), "holds only first days of a month")
+})
+
+test_that("numbers of two kinds are compared as numbers, with texts as texts", {
+  expect_identical(both_coded(c(1, 2), c(2L, 10L)), both_coded(c(1, 2), c(2, 10)))
+  coded <- both_coded(c("1", "2"), c(2L, 3L))
+  expect_identical(coded[2L], coded[3L])
+  days <- both_coded(as.Date("2026-01-02"), "2026-01-02")
+  expect_identical(days[1L], days[2L])
+})
+
+test_that("a plain word of a period means the first calendar, a named one its own", {
+  orders <- data.frame(d = as.Date(c("2025-02-01", "2025-09-01", "2026-02-01")),
+    amt = c(1, 10, 100))
+  book <- daybook(orders, d, calendars = list(fiscal = fiscal_calendar("July"),
+    civil = civil_calendar()))
+  x <- plain(rollup(book, month, s = sum(amt), first = running(s, year),
+    named = running(s, civil$year),
+    quoted = running(s, "civil$year")))
+  expect_identical(unlist(x[nrow(x), c("first", "named", "quoted")], use.names = FALSE),
+    c(110, 100, 100))
+})
+
+test_that("states of another version, or that say no dimension, are refused", {
+  folder <- withr::local_tempdir()
+  orders <- file.path(folder, "a.csv")
+  writeLines(c("on,depot,amount", "2026-01-05,Skelby,4"), orders)
+  states <- file.path(folder, "states")
+  keep_states(daybook(orders, on), states, by = "depot")
+  whole <- jsonlite::fromJSON(manifest_file(states), simplifyVector = FALSE)
+  for (change in list(list(drystack = 999), list(by = NULL))) {
+    said <- whole
+    said[names(change)] <- change
+    writeLines(jsonlite::toJSON(said, auto_unbox = TRUE, null = "null"), manifest_file(states))
+    expect_raised(read_manifest(states), "states", "another version")
+  }
+})
+
+test_that("a rule of closing says its days", {
+  expect_identical(closing_words(list(after = 1L)), "a period closes 1 day after its end")
+  expect_identical(closing_words(list(after = 2L)), "a period closes 2 days after its end")
+})
+
+test_that("totals of axes with any name tie out in time", {
+  x <- rollup(daybook(few_orders(), on), by = c(depot, `the month` = month), s = sum(amount),
+    totals = "all")
+  expect_true(all(as.data.frame(tie_out(x))$ties))
+})
+
+test_that("a mark of the order of bytes is no part of the first name, and one object ends where it ends", {
+  path <- withr::local_tempfile(fileext = ".csv")
+  text <- iconv("on,amount\n2026-01-05,4\n", "UTF-8", "UTF-16LE", toRaw = TRUE)[[1L]]
+  writeBin(c(as.raw(c(0xff, 0xfe)), text), path)
+  expect_named(read_orders(path, encoding = "UTF-16LE"), c("on", "amount"))
+  text <- iconv("on,amount\n2026-01-05,4\n", "UTF-8", "UTF-16BE", toRaw = TRUE)[[1L]]
+  writeBin(c(as.raw(c(0xfe, 0xff)), text), path)
+  expect_named(read_orders(path, encoding = "UTF-16BE"), c("on", "amount"))
+  told <- function(text) {
+    path <- withr::local_tempfile(fileext = ".jsonl")
+    writeBin(charToRaw(text), path)
+    attr(read_orders(path), "reading")$told
+  }
+  expect_null(told("{\"on\":\"2026-01-05\",\"v\":1}"))
+  expect_null(told("{\"on\":\"2026-01-05\",\"v\":1}\n{\"on\":\"2026-01-06\",\"v\":2}\n"))
+  expect_match(told("{\"on\":\"2026-01-05\",\"v\":1}\n{\"on\":\"2026-01-06\",\"v\":2}"),
+    "no line end")
 })
