@@ -100,7 +100,7 @@ taken_record <- function(record, date, book, undated = character()) {
 # Of a daybook with conditions or columns of its own no file says all.
 taken_daybook <- function(record, date) {
   if (!rlang::quo_is_null(date)) raise("argument",
-    c("{.arg date} is for a record that is no daybook yet.",
+    c("{.arg date} is for a record that is not yet a daybook.",
     ">" = "Leave it out: the daybook has its own."))
   plain <- length(record$scope) == 0L && length(record$lookups) == 0L &&
     length(record$made$worked_out) == 0L

@@ -289,7 +289,7 @@ raise_bad_dates <- function(column, coded, distinct, bad, date_order, undated, n
       paste0("The order of day and month in column ", quoted(column), " is not guessed."),
       "x" = where,
       ">" = if (sum(fits) > 1L) paste0("Both ways can be read: say ", braces_kept(choice), ".")
-        else paste0("Say ", braces_kept(choice), ", and mend what is no date.")
+        else paste0("Say ", braces_kept(choice), ", and mend what is not a date.")
     ))
   }
   if (!none) raise_some_no_dates(column, coded, distinct, bad, undated)

@@ -63,7 +63,7 @@ check_keys <- function(value, schema, document, path, forms) {
         if (grepl("[()]", key)) {
           "Within braces a comma ends a value: put an expression that has commas in quotes."
         } else if (is.null(near)) {
-          paste0("Known: ", words_of(known, 20L), ".")
+          paste0("Known: ", words_of(union(unlist(schema$required), known), 40L), ".")
         } else {
           paste0("Did you mean ", quoted(near), "?")
         })

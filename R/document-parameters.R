@@ -167,7 +167,7 @@ filled_braces <- function(text, write) {
 
 raise_unknown_brace <- function(name, known, document, path) {
   near <- nearest_word(name, names(known))
-  raise_key(document, path, paste0("{{", name, "}} is no parameter."), if (is.null(near)) {
+  raise_key(document, path, paste0("{{", name, "}} is not a parameter."), if (is.null(near)) {
     paste0("There are: ", words_of(names(known), 20L), ".")
   } else {
     paste0("Did you mean ", quoted(near), "?")

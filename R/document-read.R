@@ -63,6 +63,6 @@ raise_yaml <- function(read, document) {
     key = at("A key must be one text."),
     twice = at("A key stands twice."),
     second = at("A second document begins.", "Write each report in a file of its own."),
-    at("It is no YAML.", braces_kept(sub("^syntax: ", "", read$fault)))
+    at("It is not YAML.", braces_kept(sub("^syntax: ", "", read$fault)))
   )
 }

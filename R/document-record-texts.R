@@ -13,7 +13,7 @@ record_of_text <- function(text, option) {
     `[[`, "", "name"), c("file", "database"))
   if (length(args) == 0L || names[1L] %in% c("", keys) || !all(names[-1L] %in% keys)) {
     raise("argument", c(paste0(option_prefix(option), quoted(text),
-      " is no record beside the orders."),
+      " is not a record beside the orders."),
       "i" = paste0("After its name and file it has: ", words_of(keys), "."),
       ">" = "Write {.val targets = \"targets.csv\", date = month, spread = days}."))
   }

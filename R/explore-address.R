@@ -43,7 +43,7 @@ raise_address <- function(why) {
 ask_from <- function(said) {
   plain <- empty_ask()
   if (!is.list(said) || !identical(anyDuplicated(rlang::names2(said)), 0L)) {
-    raise_address("It is no list of fields.")
+    raise_address("It is not a list of fields.")
   }
   unknown <- setdiff(rlang::names2(said), names(plain))
   if (length(unknown) > 0L) raise_address(paste0("It has a field ", quoted(unknown[1L]), "."))
@@ -77,13 +77,13 @@ is_texts_by_name <- function(value) {
 }
 
 measure_from <- function(value) {
-  if (!is.list(value)) raise_address("One of its figures is no figure.")
+  if (!is.list(value)) raise_address("One of its figures is not a figure.")
   plain <- explored_measure("", "")
   texts <- setdiff(names(plain), "hidden")
   known <- all(names(value) %in% names(plain)) &&
     all(vapply(value[names(value) %in% texts], is_one_text, NA))
   if (!known || !all(c("name", "text") %in% names(value)))
-    raise_address("One of its figures is no figure.")
+    raise_address("One of its figures is not a figure.")
   plain[names(value)] <- value
   plain$hidden <- isTRUE(value$hidden)
   plain

@@ -268,7 +268,7 @@ raise_not_in_parts <- function(path, trouble) {
   what <- c(
     quotes = "a quote inside a cell, or a cell over several lines",
     width = "a record that does not fit the header", "line ends" = "line ends of two kinds",
-    bytes = "bytes that are no UTF-8 text",
+    bytes = "bytes that are not UTF-8 text",
     furniture = "a header, a footer or an empty line between the records",
     totals = "what may be a totals line", gaps = "too many different records with empty cells"
   )[[trouble]]

@@ -14,7 +14,7 @@ check_query <- function(query) {
 # What is wrong with a query, NULL where nothing is.
 query_problem <- function(query) {
   if (!validUTF8(query)) {
-    return("it is no text")
+    return("it is not text in UTF-8")
   }
   plain <- plain_statement(query)
   if (is.null(plain)) {

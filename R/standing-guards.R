@@ -59,7 +59,7 @@ bounds_guard <- function(name, bound, built, document) {
   if (!name %in% names(document$said$measures)) {
     near <- nearest_word(name, c(names(document$said$measures), "fresh_within", "closed"))
     raise_key(
-      document, path, paste0(quoted(name), " is no measure of the report."),
+      document, path, paste0(quoted(name), " is not a measure of the report."),
       if (!is.null(near)) paste0("Did you mean ", quoted(near), "?")
     )
   }

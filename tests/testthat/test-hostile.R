@@ -97,7 +97,7 @@ test_that("reports with anchors, tags, depth or many values are refused where th
   expect_raised(read_standing(report("title: a", "title: b")), "standing", "line 3", "stands twice")
   expect_raised(read_standing(report("? [a, b]", ": c")), "standing", "A key must be one text")
   expect_raised(read_standing(report("title: a", "---", "title: b")), "standing", "line 3", "second document")
-  expect_raised(read_standing(report("title: [a", "b: c")), "standing", "It is no YAML")
+  expect_raised(read_standing(report("title: [a", "b: c")), "standing", "It is not YAML")
   read <- kernel_read_yaml(
     "a: [1, 2]\nb: [x, 1]\nc: {d: 007, e: 1.50, f: no, g: true, h: ~, i: '5', j: -1e3, k: 12345678901}\n")
   expect_identical(read$said, list(a = 1:2, b = list("x", 1L), c = list(

@@ -186,7 +186,7 @@ test_that("texts show parameters and figures, in their formats", {
   writeLines(lines, file)
   expect_match(built_text(file), "Sales to 10 March 2025: 145.50 from 6 lines")
   writeLines(sub("{n}", "{m}", lines, fixed = TRUE), file)
-  expect_raised(built_text(file), "standing", "{m} is no parameter", "Did you mean \"n\"")
+  expect_raised(built_text(file), "standing", "{m} is not a parameter", "Did you mean \"n\"")
 })
 
 test_that("what is expected and does not hold is said, or stops a strict build and leaves what stood", {
