@@ -70,13 +70,18 @@ check_keys <- function(value, schema, document, path, forms) {
     }
   }
   for (key in setdiff(unlist(schema$required), names(value))) {
-    raise_key(document, path, paste0(key_words(path), " needs the key ", quoted(key), "."))
+    raise_key(document, path, paste0(key_words(path), " needs the key ", quoted(key), "."),
+      if (key %in% names(key_examples)) paste0("Write ", braces_kept(key_examples[[key]]), "."))
   }
   if (length(value) > (schema$maxProperties %||% Inf) ||
     length(value) < (schema$minProperties %||% 0)) {
     raise_key(document, path, paste0("Each part of the page is one of ", words_of(known, 20L), "."))
   }
 }
+
+key_examples <- list(drystack = "drystack: 1",
+  orders = "orders: {file: orders.csv, date: ordered_on}",
+  page = "page: [rollup: {by: month, show: 'sales = sum(amount)'}]")
 
 check_enum <- function(value, schema, document, path) {
   allowed <- unlist(schema$enum)

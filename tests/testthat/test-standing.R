@@ -246,7 +246,8 @@ test_that(
   }
   base <- c("drystack: 1", "orders: {file: o.csv, date: on}", "page:", "  - rollup: {show: [a]}")
   wrong(sub("orders", "order", base), "line 2", "no key \"order\"", "Did you mean \"orders\"")
-  wrong(base[-3:-4], "needs the key \"page\"")
+  wrong(base[-3:-4], "needs the key \"page\"", "Write page: [rollup: {by: month, show: 'sales = sum(amount)'}].")
+  wrong(base[-1L], "needs the key \"drystack\"", "Write drystack: 1.")
   wrong(sub("drystack: 1", "drystack: 7", base), "line 1", "one of 1")
   wrong(sub("show: \\[a\\]", "show: {b: {c: 1}}", base), "line 4", "a list of texts")
   wrong(c(base, "title: [1, 2]"), "line 5", "must be one text")
