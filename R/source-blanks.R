@@ -2,8 +2,16 @@
 # a column: these are no part of its texts. Cells of blanks alone are empty.
 
 # For each column, whether its first cells show that all are padded.
-# cells: for each column the texts of the first records, NA where empty
-padded_columns <- function(cells) vapply(cells, is_padded, NA)
+# cells: for each column the texts of the first records, NA where empty; spaced: whether a blank
+#   stands before the names, too: quoted cells may then stand among the others of a column
+padded_columns <- function(cells, spaced = FALSE) {
+  vapply(cells, function(texts) {
+    is_padded(texts) || spaced && any(startsWith(texts, " "), na.rm = TRUE)
+  }, NA)
+}
+
+# Whether all names of a header but the first begin with a blank.
+are_spaced <- function(names) length(names) > 1L && all(startsWith(names[-1L], " "))
 
 # All begin with a blank, or all end with one, or all have one length and some a blank at an end.
 is_padded <- function(texts) {
@@ -28,7 +36,8 @@ plain_cells <- function(column, padded) {
 # The columns of a file that is read whole.
 with_plain_cells <- function(raw, told) {
   first <- seq_len(min(sampled_records, raw$records))
-  padded <- padded_columns(lapply(raw$columns, function(column) column$texts[column$codes[first]]))
+  cells <- lapply(raw$columns, function(column) column$texts[column$codes[first]])
+  padded <- padded_columns(cells, isTRUE(raw$spaced))
   tell_padded(raw$columns[padded], raw$names[padded], told)
   raw$columns <- Map(plain_cells, raw$columns, padded)
   raw

@@ -18,7 +18,7 @@ delimited_orders <- function(bytes, path, reading) {
     list(names = header$names, columns = read$columns, records = read$records, lines = read$lines,
       odd = read$odd[seq_len(length(read$odd) - length(footer))], titles = header$titles,
       ends_open = ends_within_line(text), two_headers = header$two,
-      lines_below = header$lines_below),
+      lines_below = header$lines_below, spaced = header$spaced),
     path, reading, told
   )
 }

@@ -17,6 +17,7 @@ found_header <- function(bytes, path, reading) {
   header <- new_header(settled$names, sampled$separator, quote, begins[["next"]], begins$line,
     line = begins$line - 1, titles = titles_of(records[seq_len(settled$first - 1L)]))
   header$two <- settled$at > settled$first
+  header$spaced <- at > 0L && are_spaced(records[[settled$first]]$texts)
   header$lines_below <- settled$lines_below
   header
 }

@@ -73,7 +73,7 @@ scannable_file <- function(path, reading) {
   marked <- begins_with(head_of_file(path, 3), c(0xef, 0xbb, 0xbf))
   list(path = path, state = state, from = header$next_byte + 3 * marked, header = header,
     keeps_totals = identical(reading$totals_lines, "keep"),
-    first_record = kernel_line_at(head, header$next_byte), padded = padded_columns(cells),
+    first_record = kernel_line_at(head, header$next_byte), padded = padded_columns(cells, header$spaced),
     points_are_decimal = identical(reading$decimal, "."))
 }
 

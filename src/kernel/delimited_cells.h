@@ -38,6 +38,7 @@ class CellReader {
 
   TextCell next() {
     TextCell cell;
+    if (is_quoted_behind_blanks()) pass_blanks();
     if (at_ < end_ && *at_ == quote_) read_quoted(cell);
     else read_plain(cell);
     return cell;
@@ -91,8 +92,32 @@ class CellReader {
       return;
     }
     ++at_;
-    if (at_ < end_ && *at_ != separator_ && !is_line_end(*at_)) cell.fault = TextFault::after_quote;
-    else pass_end(cell);
+    const char* closed = at_;
+    pass_blanks();
+    if (!at_end_of_cell()) {
+      at_ = closed;
+      cell.fault = TextFault::after_quote;
+    } else {
+      pass_end(cell);
+    }
+  }
+
+  void pass_blanks() {
+    while (at_ < end_ && *at_ == ' ' && separator_ != ' ') ++at_;
+  }
+
+  bool at_end_of_cell() const { return at_ >= end_ || *at_ == separator_ || is_line_end(*at_); }
+
+  // Whether blanks stand before a quote that is closed at the end of the cell, on its line: as ", "
+  // between cells leaves them. A quote anywhere else is one of the text.
+  bool is_quoted_behind_blanks() const {
+    if (at_ >= end_ || *at_ != ' ') return false;
+    CellReader ahead = *this;
+    ahead.pass_blanks();
+    if (ahead.at_ >= end_ || *ahead.at_ != quote_) return false;
+    TextCell cell;
+    ahead.read_quoted(cell);
+    return cell.fault == TextFault::none && cell.line_ends == 0;
   }
 
   // Past the separator or the end of the record.
