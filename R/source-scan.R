@@ -73,7 +73,8 @@ scannable_file <- function(path, reading) {
   marked <- begins_with(head_of_file(path, 3), c(0xef, 0xbb, 0xbf))
   list(path = path, state = state, from = header$next_byte + 3 * marked, header = header,
     keeps_totals = identical(reading$totals_lines, "keep"),
-    first_record = kernel_line_at(head, header$next_byte), padded = padded_columns(cells, header$spaced),
+    first_record = kernel_line_at(head, header$next_byte),
+    padded = padded_columns(cells, header$spaced),
     points_are_decimal = identical(reading$decimal, "."))
 }
 
@@ -109,6 +110,7 @@ is_unusual_header <- function(header, cells, reading) {
     return(TRUE)
   }
   raw <- list(columns = lapply(cells, function(texts) {
+    texts <- kernel_trimmed(texts)
     list(texts = texts, codes = replace(match(texts, texts), !nzchar(texts), NA))
   }))
   length(cells[[1L]]) > 1L && (is_units_line(raw) || length(rule_lines(raw)) > 0L ||

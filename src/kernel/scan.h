@@ -132,6 +132,7 @@ class BlockScanner {
         see(ScanTrouble::width);
         return end;
       }
+      if (without_blanks(cell.text).empty()) cell.text = {};
       if (cell.text.empty()) gaps |= std::uint64_t{1} << c;
       take(c, cell);
       if (!last) ++at;
@@ -196,7 +197,7 @@ class BlockScanner {
 
   void look_at(std::size_t c, std::string_view text) {
     const bool marked = text.substr(0, 3) == "\xef\xbb\xbf";  // an order mark: a file was appended here
-    if (c == 0 && !text.empty() && (text == plan_.first_name || marked)) see(ScanTrouble::furniture);
+    if (c == 0 && !text.empty() && (without_blanks(text) == plan_.first_name || marked)) see(ScanTrouble::furniture);
     if (!plan_.keeps_totals && says_total(text)) see(ScanTrouble::totals);
   }
 };

@@ -40,6 +40,14 @@ inline bool scan_cell(const char*& at, const char* end, char separator, char quo
   return true;
 }
 
+// A text without the blanks before and behind it; a cell of blanks alone is an empty one.
+inline std::string_view without_blanks(std::string_view text) {
+  const auto blank = [](char c) { return c == ' ' || c == '\t'; };
+  while (!text.empty() && blank(text.front())) text.remove_prefix(1);
+  while (!text.empty() && blank(text.back())) text.remove_suffix(1);
+  return text;
+}
+
 inline bool is_digit(char c) { return c >= '0' && c <= '9'; }
 
 // How the point of a number is written: not at all; before three digits, where it may mark

@@ -119,3 +119,51 @@ test_that("blanks stand outside the quotes of a cell, before and behind", {
   open <- read("sent,who,net", "2026-01-01, \"North,5", "2026-01-02, \"South,6")
   expect_identical(open$who, c("\"North", "\"South"))
 })
+
+# An export as it comes: amounts of one style, words for what is not known, lines that
+# are no orders.
+messy_cells <- function(n) {
+  comma <- stats::runif(1L) < 0.5
+  amounts <- sample(1e6, n, TRUE) / 100
+  written <- function(x) if (comma) formatC(x, big.mark = ".", decimal.mark = ",", format = "f",
+    digits = 2) else sprintf("%.2f", x)
+  lost <- stats::runif(n) < 0.1
+  cells <- cbind(
+    format(as.Date("2026-01-13") + sample(0:200, n, TRUE), sample(c("%Y-%m-%d", "%d.%m.%Y"), 1L)),
+    sample(c("North", "East yard", "x", ""), n, TRUE),
+    ifelse(lost, sample(c("n/a", "-", ""), 1L), written(amounts)),
+    sample(c("1", "24"), n, TRUE)
+  )
+  above <- function(to) written(sum(amounts[seq_len(to)][!lost[seq_len(to)]]))
+  header <- c("on", "customer", "net", "qty")
+  half <- n %/% 2L
+  lines <- list(
+    totals = rbind(cells, c(sample(c("Total", "", "*"), 1L), "", above(n), "")),
+    subtotals = rbind(cells[1:half, ], c("", "Subtotal", above(half), ""), cells[-(1:half), ]),
+    units = rbind(c("", "", "EUR", "pcs"), cells),
+    headers = rbind(cells[1:half, ], header, cells[-(1:half), ]),
+    empty = rbind(cells[1:half, ], "", cells[-(1:half), ]),
+    none = cells
+  )
+  rbind(header, lines[[sample(length(lines), 1L)]])
+}
+
+test_that("whatever an export holds is read alike with blanks around its cells and without", {
+  withr::local_seed(9)
+  for (trial in seq_len(trials(100L))) {
+    plain <- messy_cells(sample(c(6:20, 80L), 1L))
+    way <- sample(setdiff(names(padded_ways), "around quotes"), 1L)
+    padded <- apply(plain, 2L, padded_ways[[way]])
+    if (way == "after the separator") padded[, 1L] <- plain[, 1L]
+    separator <- sample(c(";", "|", "\t"), 1L)
+    read <- function(cells) {
+      path <- withr::local_tempfile(fileext = ".csv")
+      writeLines(apply(cells, 1L, paste, collapse = separator), path)
+      orders <- rlang::try_fetch(as.data.frame(read_orders(path)), drystack_error = function(e)
+        gsub("file[0-9a-f]+", "", rlang::cnd_header(e)))
+      attributes(orders)[c("reading", "path")] <- NULL
+      orders
+    }
+    expect_identical(read(padded), read(plain), label = paste("trial", trial, way, separator))
+  }
+})
