@@ -132,8 +132,10 @@ class BlockScanner {
         see(ScanTrouble::width);
         return end;
       }
-      if (without_blanks(cell.text).empty()) cell.text = {};
-      if (cell.text.empty()) gaps |= std::uint64_t{1} << c;
+      if (is_empty(cell.text)) {
+        cell.text = {};
+        gaps |= std::uint64_t{1} << c;
+      }
       take(c, cell);
       if (!last) ++at;
     }

@@ -1,5 +1,6 @@
 // The cells of plain delimited text, and what they say: numbers, days, words of totals.
 #pragma once
+#include <algorithm>
 #include <array>
 #include <cstddef>
 #include <cstdint>
@@ -40,11 +41,16 @@ inline bool scan_cell(const char*& at, const char* end, char separator, char quo
   return true;
 }
 
-// A text without the blanks before and behind it; a cell of blanks alone is an empty one.
+inline bool is_blank(char c) { return c == ' ' || c == '\t'; }
+
+// Whether a cell is empty: of blanks alone, or of nothing.
+inline bool is_empty(std::string_view text) {
+  return text.empty() || (is_blank(text.front()) && std::all_of(text.begin(), text.end(), is_blank));
+}
+
 inline std::string_view without_blanks(std::string_view text) {
-  const auto blank = [](char c) { return c == ' ' || c == '\t'; };
-  while (!text.empty() && blank(text.front())) text.remove_prefix(1);
-  while (!text.empty() && blank(text.back())) text.remove_suffix(1);
+  while (!text.empty() && is_blank(text.front())) text.remove_prefix(1);
+  while (!text.empty() && is_blank(text.back())) text.remove_suffix(1);
   return text;
 }
 
