@@ -57,9 +57,11 @@ amount_parts <- function(texts) {
   x <- gsub(minus_signs, "-", gsub(paste0("^", spaces, "+|", spaces, "+$"), "", texts, perl = TRUE),
     perl = TRUE)
   x <- sub("^['\u2019](?=[-+0-9(])", "", x, perl = TRUE)
-  side <- toupper(sub("^.*?(CR|DR)\\.?$", "\\1", x, ignore.case = TRUE, perl = TRUE))
+  sided <- which(grepl("(CR|DR)\\.?$", x, ignore.case = TRUE, perl = TRUE))
+  side <- rep("", length(x))
+  side[sided] <- toupper(sub("^.*?(CR|DR)\\.?$", "\\1", x[sided], ignore.case = TRUE, perl = TRUE))
   side[!side %in% c("CR", "DR")] <- ""
-  x <- sub(paste0(spaces, "*(CR|DR)\\.?$"), "", x, ignore.case = TRUE, perl = TRUE)
+  x[sided] <- sub(paste0(spaces, "*(CR|DR)\\.?$"), "", x[sided], ignore.case = TRUE, perl = TRUE)
   bracketed <- grepl("^\\(.*\\)$", x)
   x <- sub("^\\((.*)\\)$", "\\1", x)
   taken <- taken_currency(x)
@@ -126,20 +128,36 @@ taken_currency <- function(x) {
   if (!any(grepl("[^-+0-9.,' ]", x))) {
     return(list(currency = rep("", length(x)), rest = x))
   }
-  any_of <- paste0("(", paste(c(currency_codes, "[\u00a3\u20ac$\u00a5]", "z\u0142"),
-    collapse = "|"), ")")
-  before <- paste0("^([-+]?)", any_of, spaces, "*(.*)$")
-  after <- paste0("^(.*?)", spaces, "*", any_of, "$")
-  is_before <- grepl(before, x, perl = TRUE)
-  is_after <- !is_before & grepl(after, x, perl = TRUE)
-  currency <- rep("", length(x))
-  currency[is_before] <- sub(before, "\\2", x[is_before], perl = TRUE)
-  currency[is_after] <- sub(after, "\\2", x[is_after], perl = TRUE)
-  x[is_before] <- sub(before, "\\1\\3", x[is_before], perl = TRUE)
-  x[is_after] <- sub(after, "\\1", x[is_after], perl = TRUE)
+  # Where a currency stands does not hang on the digits: few forms are looked at for many amounts.
+  form <- gsub("[0-9]+", "0", x)
+  forms <- unique(form)
+  found <- currency_places(forms)
+  place <- match(form, forms)
+  currency <- found$currency[place]
+  for (word in setdiff(unique(currency), "")) {
+    own <- paste0("\\Q", word, "\\E")
+    before <- found$before[place] & currency == word
+    after <- !before & currency == word
+    x[before] <- sub(paste0("^([-+]?)", own, spaces, "*"), "\\1", x[before], perl = TRUE)
+    x[after] <- sub(paste0(spaces, "*", own, "$"), "", x[after], perl = TRUE)
+  }
   sign <- currency %in% names(currency_signs)
   currency[sign] <- currency_signs[currency[sign]]
   list(currency = currency, rest = x)
+}
+
+# The sign or code of a currency in each text, "" for none, and whether it stands before the number.
+currency_places <- function(x) {
+  any_of <- paste0("(", paste(c(currency_codes, "[\u00a3\u20ac$\u00a5]", "z\u0142"),
+    collapse = "|"), ")")
+  before <- paste0("^[-+]?", any_of, spaces, "*.*$")
+  after <- paste0("^.*?", spaces, "*", any_of, "$")
+  is_before <- grepl(before, x, perl = TRUE)
+  is_after <- !is_before & grepl(after, x, perl = TRUE)
+  currency <- rep("", length(x))
+  currency[is_before] <- sub(before, "\\1", x[is_before], perl = TRUE)
+  currency[is_after] <- sub(after, "\\1", x[is_after], perl = TRUE)
+  list(currency = currency, before = is_before)
 }
 
 # Which mark parts the decimals and which the thousands.

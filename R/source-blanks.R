@@ -14,11 +14,12 @@ padded_columns <- function(cells, spaced = FALSE) {
 are_spaced <- function(names) length(names) > 1L && all(startsWith(names[-1L], " "))
 
 # All begin with a blank, or all end with one, or all have one length and some a blank at an end.
+# One cell is enough: a file of a folder may hold a single line.
 is_padded <- function(texts) {
   texts <- texts[!is.na(texts) & nzchar(kernel_trimmed(texts))]
   before <- startsWith(texts, " ")
   after <- endsWith(texts, " ")
-  length(texts) > 1L && (all(before) || all(after) ||
+  length(texts) > 0L && (all(before) || all(after) ||
     (any(before | after) && length(unique(nchar(texts))) == 1L))
 }
 

@@ -45,7 +45,8 @@ inline bool is_blank(char c) { return c == ' ' || c == '\t'; }
 
 // Whether a cell is empty: of blanks alone, or of nothing.
 inline bool is_empty(std::string_view text) {
-  return text.empty() || (is_blank(text.front()) && std::all_of(text.begin(), text.end(), is_blank));
+  return text.empty() ||
+         (is_blank(text.front()) && std::all_of(text.begin(), text.end(), is_blank));
 }
 
 inline std::string_view without_blanks(std::string_view text) {
