@@ -101,8 +101,8 @@ said_of_orders <- function(kept) {
   )
 }
 
-# The columns that the file of a build holds: lines, or states and a value of each column they were
-# made of.
+# The columns that the file of a build holds: lines, or states and a value of each column that they
+# were made of.
 frame_of_orders <- function(kept) {
   states <- kept$states
   if (is.null(states)) as.list(kept$lines)

@@ -71,6 +71,9 @@ test_that("blanks that only some cells have stay, and cells of blanks alone are 
   expect_null(attr(some, "reading"))
   # A file of one line, as a folder may have.
   expect_identical(read("2026-01-01; North;1")$who, "North")
+  expect_raised(read(), "file", "has a header but no records")
+  none <- read("2028-02-29;   ;  ", "2028-02-28;  ; ")
+  expect_identical(list(none$who, none$net), list(c(NA, NA), c(NA, NA)))
   amounts <- read("2026-01-01;N ;1.234,50", "2026-01-02;NE;   ", "2026-01-03;  ;  34,000")
   expect_identical(amounts$net, c(1234.5, NA, 34))
   expect_identical(amounts$who, c("N", "NE", NA))
