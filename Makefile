@@ -45,7 +45,7 @@ sanitize:
 	@tools/setup demo
 	@tools/sanitize
 
-drawn = laws|blanks|standing|states|hostile|engines|scan|records|nights|measure-oracle|plain-oracle|table-lenses|source-damage|dirty-exports|explore-walks|members-oracle|questions|changes|surfaces|said-forms
+drawn = laws|blanks|standing|states|hostile|engines|scan|records|nights|measure-oracle|plain-oracle|table-lenses|source-damage|parquet-columns|dirty-exports|explore-walks|members-oracle|questions|changes|surfaces|said-forms
 
 fuzz:
 	@tools/setup test

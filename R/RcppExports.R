@@ -205,6 +205,10 @@ kernel_parquet_part <- function(path, first, last, columns, to) {
     invisible(.Call(`_drystack_kernel_parquet_part`, path, first, last, columns, to))
 }
 
+kernel_parquet_columns <- function(path, first, last, columns, threads) {
+    .Call(`_drystack_kernel_parquet_columns`, path, first, last, columns, threads)
+}
+
 kernel_program_signals <- function() {
     invisible(.Call(`_drystack_kernel_program_signals`))
 }

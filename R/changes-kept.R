@@ -151,7 +151,7 @@ told_orders <- function(told) {
 # As any Parquet file is read, which may be damaged.
 read_orders_told <- function(file) {
   facts <- parquet_facts(file)
-  columns <- parquet_columns_apart(file, seq_along(facts$names), facts, file.size(file))
+  columns <- parquet_columns(file, seq_along(facts$names), facts)
   lapply(columns, function(x) if (is_coded(x)) expanded(x) else x)
 }
 

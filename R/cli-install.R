@@ -47,7 +47,7 @@ launcher_lines <- function() {
     "#!/bin/sh",
     "export GLIBC_TUNABLES=\"${GLIBC_TUNABLES:-glibc.malloc.hugetlb=1}\"",
     paste(
-      "R_DEFAULT_PACKAGES=NULL R_ENABLE_JIT=0 R_NSIZE=1000000 R_VSIZE=128M exec",
+      "R_DEFAULT_PACKAGES=NULL R_ENABLE_JIT=0 R_NSIZE=1000000 R_VSIZE=256M exec",
       quoted(file.path(R.home("bin"), "Rscript")),
       quoted(system.file("exec", "drystack", package = "drystack", mustWork = TRUE)), "\"$@\""
     )

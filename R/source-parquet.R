@@ -1,6 +1,7 @@
 # Orders in Parquet files, column by column as they are needed. What a file says of itself stands at
-# its end and is read here; the package that reads its columns works in processes of its own
-# (source-apart.R). Texts come from it as codes, which are less to hand over.
+# its end and is read here, and so are columns in the form that most programs write. A package reads
+# all others, in processes of its own (source-apart.R). Texts come as codes, which are less to hand
+# over.
 
 read_parquet_file <- function(path, reading) {
   orders <- as.data.frame(parquet_orders(path, reading))
@@ -20,8 +21,10 @@ parquet_orders <- function(path, reading, wanted = identity) {
   for (name in names(reading$types)) check_column(name, names)
   # One reading of a few columns more costs less than another process for each.
   read <- function(places, spare) {
-    if (length(spare) <= most_read_along) places <- c(places, spare)
-    columns <- parquet_columns_apart(path, kept[places], facts, size)
+    spare <- spare[!facts$here[kept[spare]]]
+    if (!all(facts$here[kept[places]]) && length(spare) <= most_read_along)
+      places <- c(places, spare)
+    columns <- parquet_columns(path, kept[places], facts)
     own <- new_telling(path)
     columns <- stats::setNames(Map(as_said, columns, names[kept[places]],
       MoreArgs = list(reading = reading, told = own)), places)
@@ -88,16 +91,55 @@ parquet_facts <- function(path) {
   c(read_or_told(kernel_parquet_facts(path.expand(path)), path), list(state = state))
 }
 
-# Columns of a file, of a large one in two processes at the same time.
-parquet_columns_apart <- function(path, places, facts, size) {
+# Columns of a file, or of some of its row groups that follow each other. Of a form that is not read
+# here it may be known only once the values are looked at.
+parquet_columns <- function(path, places, facts, groups = seq_along(facts$rows)) {
   check_unchanged(path, facts$state)
+  columns <- vector("list", length(places))
+  here <- which(facts$here[places])
+  if (length(here) > 0L && is_held_easily(sum(facts$rows[groups]), length(here))) {
+    found <- read_or_told(kernel_parquet_columns(path.expand(path), groups[1L],
+      groups[length(groups)], places[here], thread_count()), path)
+    columns[here] <- lapply(found, column_found)
+  }
+  apart <- which(lengths(columns, use.names = FALSE) == 0L)
+  columns[apart] <- row_group_columns_apart(path, groups, places[apart], facts)
+  columns
+}
+
+# Few bytes can say that they are many rows.
+is_held_easily <- function(rows, columns) {
+  rows > 0 && rows <= .Machine$integer.max && 8 * rows * columns <= most_bytes()
+}
+
+column_found <- function(found) {
+  if (is.null(found$texts)) found$values else new_coded(found$texts, found$values)
+}
+
+row_group_columns_apart <- function(path, groups, places, facts) {
+  if (length(places) == 0L) {
+    return(list())
+  }
+  if (length(groups) == length(facts$rows)) {
+    return(parquet_columns_apart(path, places, facts, file.size(path)))
+  }
+  cut <- tempfile("groups", fileext = ".parquet")
+  on.exit(unlink(cut))
+  read_or_told(kernel_parquet_part(path.expand(path), groups[1L], groups[length(groups)],
+    places, cut), path)
+  bytes <- sum(facts$bytes[groups])
+  read_apart(function() package_columns(cut, places, facts), path, bytes)
+}
+
+# Columns that the package reads, of a large file in two processes at the same time.
+parquet_columns_apart <- function(path, places, facts, size) {
   if (length(places) < 2L || size < 2^22 || thread_count() < 2L || !forks_safely() || is_apart()) {
-    return(read_apart(function() parquet_columns(path, places, facts), path, size))
+    return(read_apart(function() package_columns(path, places, facts), path, size))
   }
   shares <- even_shares(ifelse(facts$texts[places], 3, 1))
   columns <- vector("list", length(places))
   in_processes(2L, 2L, function(share) {
-    read_within_limits(function() parquet_columns(path, places[shares[[share]]], facts), path, size)
+    read_within_limits(function() package_columns(path, places[shares[[share]]], facts), path, size)
   }, function(read, share) columns[shares[[share]]] <<- read, function(share) raise_damaged(path))
   columns
 }
@@ -110,10 +152,7 @@ even_shares <- function(weights) {
   list(which(first), which(!first))
 }
 
-parquet_columns <- function(path, places, facts) {
-  if (length(places) == 0L) {
-    return(list())
-  }
+package_columns <- function(path, places, facts) {
   # The package for whole numbers of 64 bits takes a while to be loaded.
   options <- nanoparquet::parquet_options(class = character(),
     read_int64_type = if (any(facts$wide[places])) "integer64" else "double")
@@ -138,7 +177,7 @@ parquet_in_parts <- function(path, reading) {
   part <- function(own) {
     force(own)
     new_file_part(path, sum(facts$bytes[own]), function(wanted, text) {
-      columns <- row_group_columns(path, own, match(wanted, all), facts)
+      columns <- parquet_columns(path, match(wanted, all), facts, own)
       told <- lapply(stats::setNames(nm = wanted), function(name) new_telling(path))
       columns <- Map(function(column, name) {
         as_said(column, name, if (name %in% text) said_of_text(name, reading) else reading,
@@ -149,19 +188,6 @@ parquet_in_parts <- function(path, reading) {
   }
   names <- if (is.null(reading$keep)) all else kept_names(all, reading$keep)
   list(path = path, names = names, parts = lapply(unname(groups), part))
-}
-
-row_group_columns <- function(path, groups, places, facts) {
-  check_unchanged(path, facts$state)
-  bytes <- sum(facts$bytes[groups])
-  if (length(groups) == length(facts$rows)) {
-    return(read_apart(function() parquet_columns(path, places, facts), path, bytes))
-  }
-  cut <- tempfile("groups", fileext = ".parquet")
-  on.exit(unlink(cut))
-  read_or_told(kernel_parquet_part(path.expand(path), groups[1L], groups[length(groups)],
-    places, cut), path)
-  read_apart(function() parquet_columns(cut, places, facts), path, bytes)
 }
 
 # Whether a file is larger in memory than may be held at once, and can be cut.

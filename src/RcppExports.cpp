@@ -591,6 +591,20 @@ BEGIN_RCPP
     return R_NilValue;
 END_RCPP
 }
+// kernel_parquet_columns
+Rcpp::List kernel_parquet_columns(std::string path, int first, int last, Rcpp::IntegerVector columns, int threads);
+RcppExport SEXP _drystack_kernel_parquet_columns(SEXP pathSEXP, SEXP firstSEXP, SEXP lastSEXP, SEXP columnsSEXP, SEXP threadsSEXP) {
+BEGIN_RCPP
+    Rcpp::RObject rcpp_result_gen;
+    Rcpp::traits::input_parameter< std::string >::type path(pathSEXP);
+    Rcpp::traits::input_parameter< int >::type first(firstSEXP);
+    Rcpp::traits::input_parameter< int >::type last(lastSEXP);
+    Rcpp::traits::input_parameter< Rcpp::IntegerVector >::type columns(columnsSEXP);
+    Rcpp::traits::input_parameter< int >::type threads(threadsSEXP);
+    rcpp_result_gen = Rcpp::wrap(kernel_parquet_columns(path, first, last, columns, threads));
+    return rcpp_result_gen;
+END_RCPP
+}
 // kernel_program_signals
 void kernel_program_signals();
 RcppExport SEXP _drystack_kernel_program_signals() {
@@ -816,6 +830,7 @@ static const R_CallMethodDef CallEntries[] = {
     {"_drystack_kernel_memory", (DL_FUNC) &_drystack_kernel_memory, 0},
     {"_drystack_kernel_parquet_facts", (DL_FUNC) &_drystack_kernel_parquet_facts, 1},
     {"_drystack_kernel_parquet_part", (DL_FUNC) &_drystack_kernel_parquet_part, 5},
+    {"_drystack_kernel_parquet_columns", (DL_FUNC) &_drystack_kernel_parquet_columns, 5},
     {"_drystack_kernel_program_signals", (DL_FUNC) &_drystack_kernel_program_signals, 0},
     {"_drystack_kernel_told_to_end", (DL_FUNC) &_drystack_kernel_told_to_end, 0},
     {"_drystack_kernel_output_state", (DL_FUNC) &_drystack_kernel_output_state, 0},

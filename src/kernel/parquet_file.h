@@ -50,7 +50,7 @@ inline void write_row_groups(const std::string& path, const ParquetEnd& whole, s
   std::vector<char> bytes;
   for (std::size_t g = first; g < last; ++g) {
     for (const std::size_t c : columns) {
-      const ByteRange range = whole.groups().at(g).columns.at(c);
+      const ByteRange range = whole.groups().at(g).columns.at(c).bytes;
       bytes.resize(static_cast<std::size_t>(range.to - range.from));
       read_at(from, range.from, bytes.data(), range.to - range.from);
       out.seekp(range.from);

@@ -14,7 +14,7 @@
 #include "gzip.h"
 #include "packed.h"
 #include "packing.h"
-#include "parquet_end.h"
+#include "parquet_columns.h"
 #include "row_lists.h"
 #include "state_matrix.h"
 #include "zip.h"
@@ -101,6 +101,39 @@ void read_parquet_end(Source& source) {
       must(part.groups()[g - from].rows == whole.groups()[g].rows, "rows of a part");
   } catch (const DamagedParquet&) {
   }
+}
+
+// The pages of a column, as texts or as numbers.
+void read_pages(Source& source) {
+  const bool text = source.below(2) == 0, optional = source.below(2) == 0;
+  const auto packing = source.below(2) == 0 ? ParquetPacking::snappy : ParquetPacking::none;
+  const auto rows = static_cast<std::size_t>(1 + source.below(100));
+  const std::string rest = source.rest();
+  const ByteRun bytes(reinterpret_cast<const unsigned char*>(rest.data()), rest.size());
+  std::vector<std::int32_t> codes(rows);
+  std::vector<double> numbers(rows);
+  TextDictionary texts;
+  try {
+    if (text) ChunkReader<TextValues>(packing, optional, TextValues(codes.data(), texts)).read(bytes, 0, rows);
+    else {
+      using Numbers = FixedValues<std::int64_t, double>;
+      ChunkReader<Numbers>(packing, optional, Numbers(numbers.data(), 100)).read(bytes, 0, rows);
+    }
+  } catch (const DamagedParquet&) { return;
+  } catch (const OtherForm&) { return;
+  } catch (const DamagedThrift&) { return;
+  } catch (const DamagedSnappy&) { return;
+  } catch (const DamagedRuns&) { return;
+  }
+  const auto most = static_cast<std::int32_t>(texts.texts().size());
+  for (const std::int32_t code : codes)
+    must(!text || code == missing_int || (code >= 1 && code <= most), "codes of texts that there are");
+}
+
+// A dictionary of two texts, and a page of three rows: one of them missing.
+Bytes pages_seed() {
+  return {5, 0, 0, 1, 2, 0x15, 4, 0x15, 20, 0x15, 20, 0x4c, 0x15, 4, 0x15, 0, 0, 0, 1, 0, 0, 0, 'a', 1, 0, 0, 0, 'b',
+    0x15, 0, 0x15, 18, 0x15, 18, 0x2c, 0x15, 6, 0x15, 16, 0x15, 6, 0x15, 6, 0, 0, 2, 0, 0, 0, 3, 5, 1, 3, 2};
 }
 
 // Two rows of one column in each of two groups.
@@ -196,8 +229,9 @@ void fold_and_merge(Source& source) {
 
 void put_to_work(const Bytes& input) {
   Source source(input);
-  switch (source.below(5)) {
+  switch (source.below(6)) {
     case 0: return read_text(source);
+    case 5: return read_pages(source);
     case 4: return read_parquet_end(source);
     case 1: return unpack(source);
     case 2: return code(source);
@@ -263,7 +297,7 @@ int main(int argc, char** argv) {
   const double seconds = argc > 1 ? std::atof(argv[1]) : 10;
   const std::string text = std::string("\0\0\1", 3) + "a,b\n1,\"x\"\"y\"\r\n2,\n";
   std::vector<Bytes> kept = {Bytes(text.begin(), text.end()), packed("a,b\n1,2\n1,2\n1,2\n"),
-    {1, 1}, {2, 40}, {3, 30}, parquet_seed()};
+    {1, 1}, {2, 40}, {3, 30}, parquet_seed(), pages_seed()};
   std::vector<std::uint8_t> seen(coverage_size, 0);
   const auto begun = std::chrono::steady_clock::now();
   auto taken = [&] { return std::chrono::duration<double>(std::chrono::steady_clock::now() - begun).count();
