@@ -691,3 +691,75 @@ test_that("a mark of the order of bytes is no part of the first name, and one ob
   expect_match(told("{\"on\":\"2026-01-05\",\"v\":1}\n{\"on\":\"2026-01-06\",\"v\":2}"),
     "no line end")
 })
+
+test_that("a run of one row ends before the next begins", {
+  orders <- data.frame(d = as.Date(c("2025-12-05", "2026-01-06", "2026-02-05")), amt = c(1, 10, 100))
+  x <- plain(rollup(daybook(orders, d), month, s = sum(amt), r = running(s, year)))
+  expect_identical(x$r, c(1, 10, 110))
+})
+
+test_that("a number is one number that is known", {
+  expect_identical(vapply(list(1, NA_real_, c(1, 2), "a", TRUE, numeric()), is_number, NA),
+    c(TRUE, FALSE, FALSE, FALSE, FALSE, FALSE))
+})
+
+test_that("groups that no row is in have no sum", {
+  expect_identical(sums_by_group(matrix(c(1, 2, 4), 3L), c(1, 3, 3), 3L), matrix(c(1, 0, 6), 3L))
+})
+
+test_that("days that have not begun are no part of a period", {
+  days <- list(start = 100, to = 99, end = 130)
+  expect_identical(as.double(days_factor(days, "days", NULL)), NA_real_)
+  days$to <- 109
+  expect_identical(days_factor(days, "days", NULL), 3.1)
+})
+
+test_that("encodings go by their other names, archives of one file need no name", {
+  expect_identical(known_encoding("CP-1252"), "windows-1252")
+  expect_raised(known_encoding("cp9999"), "argument", "no encoding")
+  expect_identical(inner_file("a.csv", "x.zip", list()), "a.csv")
+  expect_raised(inner_file(c("a.csv", "b.csv"), "x.zip", list()), "file", "several files")
+})
+
+test_that("a lookup of one column is told as a table", {
+  expect_identical(told_lookup(list(k = list("a", NULL))), data.frame(k = c("a", NA)))
+})
+
+test_that("moments of a database: none known, all alike, and others", {
+  numbers <- data.frame(first = c(NA, 3, 6), second = c(NA, 3.3, 14), least = c(NA, 1, 1),
+    greatest = c(NA, 1, 3))
+  found <- moments_of(numbers, c(0, 3, 3), list(centre = 10))
+  expect_identical(found$mean, c(10, 11, 12))
+  expect_identical(found$spread[2:3], c(0, 2))
+})
+
+test_that("codes of a factor are those of its texts", {
+  for (pair in list(list(factor("x"), "x"), list("x", factor("x")))) {
+    codes <- both_coded(pair[[1L]], pair[[2L]])
+    expect_identical(codes[1L], codes[2L])
+  }
+})
+
+test_that("an expression that goes very deep is refused, whatever word it is made of", {
+  book <- daybook(data.frame(d = as.Date("2026-01-05"), ccy = "EUR", net = 1), d, currency = ccy,
+    rates = data.frame(currency = "EUR", date = as.Date("2026-01-01"), rate = 2))
+  deep <- Reduce(function(x, i) call("in_currency", x, "EUR"), seq_len(400L), quote(net))
+  expect_raised(eval(bquote(rollup(book, month, s = sum(.(deep))))), "expression", "deep")
+})
+
+test_that("texts keep their codes when there are more than was thought", {
+  path <- withr::local_tempfile(fileext = ".csv")
+  names <- sprintf("t%04d", seq_len(2100L))
+  writeLines(c("on,who,amount", paste0("2026-01-05,", rep(names, 2L), ",1")), path)
+  file <- scannable_file(path, new_reading())
+  texts <- scanned_part(file, file$from, file$state$size, c(0L, 1L, 0L))$columns[[2L]]$texts
+  expect_identical(texts, names)
+})
+
+test_that("a sign says the same in a database", {
+  skip_if_not_installed("RSQLite")
+  for (book in list(daybook(few_orders(), on), daybook(sqlite_orders(few_orders()), on))) {
+    expect_identical(plain(rollup(book, s = sum(-amount), plus = sum(+amount)))[c("s", "plus")],
+      data.frame(s = -145.5, plus = 145.5))
+  }
+})
