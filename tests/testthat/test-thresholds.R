@@ -427,8 +427,9 @@ test_that("members without a unit are no reason to refuse units", {
 })
 
 test_that("the same orders of days that follow one another are one part, a day between them makes two", {
-  part <- function(from, to) list(key = "k", job = list(key = "j"), members = list(),
-    from = from, to = to)
+  part <- function(from, to) {
+    list(key = "k", job = list(key = "j"), members = list(), from = from, to = to)
+  }
   joined <- function(...) {
     lapply(unique_parts(list(...)), function(one) c(one$from, one$to))
   }
@@ -561,8 +562,9 @@ test_that("a bridge says in what volumes are counted, and a note of a spread how
 test_that("running totals say where they begin, and where they begin again", {
   book <- daybook(few_orders(), on)
   x <- rollup(book, month, all = running(sum(amount)), own = running(sum(amount), year))
-  said <- function(measure) gsub("\\s+", " ", paste(format(explain(x, 2L, measure)),
-    collapse = " "))
+  said <- function(measure) {
+    gsub("\\s+", " ", paste(format(explain(x, 2L, measure)), collapse = " "))
+  }
   expect_match(said("own"), "starting again each year")
   expect_no_match(said("all"), "starting again")
 })
