@@ -1,5 +1,6 @@
 // R's door to the ends of Parquet files and to their row groups.
 #include <Rcpp.h>
+#include "bind_strings.h"
 #include "bind_watch.h"
 #include "parquet_columns.h"
 
@@ -11,12 +12,13 @@ Rcpp::List kernel_parquet_facts(std::string path) {
   const kernel::ParquetEnd end = kernel::parquet_end(path);
   Rcpp::CharacterVector names;
   Rcpp::LogicalVector texts, wide, doubles, here;
-  for (const auto& column : end.columns()) {
+  for (std::size_t c = 0; c < end.columns().size(); ++c) {
+    const kernel::ParquetColumn& column = end.columns()[c];
     names.push_back(Rcpp::String(column.name, CE_UTF8));
     texts.push_back(column.type == 6);
     wide.push_back(column.type == 2);
     doubles.push_back(column.plain && (column.type == 4 || column.type == 5));
-    here.push_back(column.kind() != kernel::ParquetKind::other);
+    here.push_back(end.is_common(c));
   }
   Rcpp::NumericVector rows, bytes;
   for (const auto& group : end.groups()) {
@@ -54,15 +56,6 @@ kernel::ParquetTarget target_of(SEXP values) {
   if (Rf_isNull(values)) return {};
   return TYPEOF(values) == REALSXP ? kernel::ParquetTarget{nullptr, REAL(values)}
     : kernel::ParquetTarget{INTEGER(values), nullptr};
-}
-
-Rcpp::CharacterVector strings_of(const kernel::TextDictionary& texts) {
-  Rcpp::CharacterVector strings(static_cast<R_xlen_t>(texts.texts().size()));
-  for (R_xlen_t i = 0; i < strings.size(); ++i) {
-    const std::string_view text = texts.texts()[static_cast<std::size_t>(i)];
-    SET_STRING_ELT(strings, i, Rf_mkCharLenCE(text.data(), static_cast<int>(text.size()), CE_UTF8));
-  }
-  return strings;
 }
 
 }  // namespace

@@ -3,6 +3,7 @@
 #pragma GCC optimize("O3")
 #endif
 #include <Rcpp.h>
+#include "bind_strings.h"
 #include "bind_watch.h"
 #include "scan.h"
 
@@ -47,13 +48,7 @@ Rcpp::List texts_of(SEXP codes, const Blocks& blocks, std::size_t c, std::size_t
   kernel::TextDictionary whole;
   kernel::join_codes(blocks, c, whole, INTEGER(codes));
   kernel::close_ranks(blocks, INTEGER(codes));
-  Rcpp::CharacterVector texts(static_cast<R_xlen_t>(whole.texts().size()));
-  for (std::size_t i = 0; i < whole.texts().size(); ++i) {
-    const std::string_view text = whole.texts()[i];
-    SET_STRING_ELT(texts, static_cast<R_xlen_t>(i),
-                   Rf_mkCharLenCE(text.data(), static_cast<int>(text.size()), CE_UTF8));
-  }
-  return Rcpp::List::create(Rcpp::_["codes"] = shortened(codes, records), Rcpp::_["texts"] = texts);
+  return Rcpp::List::create(Rcpp::_["codes"] = shortened(codes, records), Rcpp::_["texts"] = strings_of(whole));
 }
 
 // The memory for a column, filled from several threads.

@@ -3,6 +3,7 @@
 #include <algorithm>
 #include <string_view>
 #include <vector>
+#include "bind_strings.h"
 #include "delimited.h"
 #include "gzip.h"
 #include "text_dictionary.h"
@@ -10,10 +11,6 @@
 namespace {
 
 const char* bytes_of(const Rcpp::RawVector& bytes) { return reinterpret_cast<const char*>(RAW_RO(bytes)); }
-
-SEXP text_of(std::string_view text) {
-  return Rf_mkCharLenCE(text.data(), static_cast<int>(text.size()), CE_UTF8);
-}
 
 const char* fault_word(kernel::TextFault fault) {
   switch (fault) {
@@ -27,19 +24,15 @@ const char* fault_word(kernel::TextFault fault) {
 }
 
 Rcpp::List text_column(kernel::TextColumn& column) {
-  const auto& texts = column.dictionary.texts();
-  Rcpp::CharacterVector distinct(static_cast<R_xlen_t>(texts.size()));
-  for (std::size_t i = 0; i < texts.size(); ++i)
-    SET_STRING_ELT(distinct, static_cast<R_xlen_t>(i), text_of(texts[i]));
   Rcpp::IntegerVector codes(column.codes.begin(), column.codes.end());
   std::vector<std::int32_t>().swap(column.codes);
-  return Rcpp::List::create(Rcpp::_["codes"] = codes, Rcpp::_["texts"] = distinct);
+  return Rcpp::List::create(Rcpp::_["codes"] = codes, Rcpp::_["texts"] = strings_of(column.dictionary));
 }
 
 Rcpp::CharacterVector texts_of(const std::vector<kernel::TextCell>& record, char quote) {
   Rcpp::CharacterVector texts(static_cast<R_xlen_t>(record.size()));
   std::transform(record.begin(), record.end(), texts.begin(), [&](const kernel::TextCell& cell) {
-    return text_of(cell.doubled ? kernel::without_doubled_quotes(cell.text, quote) : cell.text);
+    return string_of(cell.doubled ? kernel::without_doubled_quotes(cell.text, quote) : cell.text);
   });
   return texts;
 }
@@ -47,7 +40,7 @@ Rcpp::CharacterVector texts_of(const std::vector<kernel::TextCell>& record, char
 Rcpp::List odd_record(const kernel::OddRecord& record) {
   Rcpp::CharacterVector texts(static_cast<R_xlen_t>(record.texts.size()));
   for (std::size_t i = 0; i < record.texts.size(); ++i)
-    SET_STRING_ELT(texts, static_cast<R_xlen_t>(i), text_of(record.texts[i]));
+    SET_STRING_ELT(texts, static_cast<R_xlen_t>(i), string_of(record.texts[i]));
   return Rcpp::List::create(
       Rcpp::_["line"] = static_cast<double>(record.line),
       Rcpp::_["after"] = static_cast<double>(record.after), Rcpp::_["texts"] = texts);
@@ -142,7 +135,7 @@ Rcpp::String kernel_line_at(Rcpp::RawVector bytes, double from) {
   const std::string_view rest = text.substr(begin, furthest);
   const auto stop = std::find_if(rest.begin(), rest.end(), kernel::is_line_end);
   if (stop == rest.end()) return "";
-  return text_of(rest.substr(0, static_cast<std::size_t>(stop - rest.begin())));
+  return string_of(rest.substr(0, static_cast<std::size_t>(stop - rest.begin())));
 }
 
 // The place of the first line (from 1) that is the same as each line of a text from byte `from` on; 0 for

@@ -7,6 +7,7 @@
 #include <optional>
 #include <string>
 #include <vector>
+#include "byte_numbers.h"
 
 namespace kernel {
 
@@ -36,9 +37,7 @@ class FlatBytes {
 
   std::optional<std::uint32_t> whole(std::size_t at, unsigned bytes) const {
     if (at > bytes_.size() || bytes > bytes_.size() - at) return std::nullopt;
-    std::uint32_t x = 0;
-    for (unsigned i = 0; i < bytes; ++i) x |= static_cast<std::uint32_t>(bytes_[at + i]) << (8 * i);
-    return x;
+    return static_cast<std::uint32_t>(little_endian(bytes_.data() + at, bytes));
   }
 
   // Where a table or list lies that is told of at a place.

@@ -4,20 +4,16 @@
 #include <algorithm>
 #include <cstddef>
 #include <cstdint>
-#include <stdexcept>
+#include "byte_numbers.h"
 
 namespace kernel {
-
-struct DamagedRuns : std::runtime_error {
-  DamagedRuns() : std::runtime_error("damaged") {}
-};
 
 class BitRuns {
  public:
   // width: bits of a value, 32 at most.
   BitRuns(const unsigned char* bytes, std::size_t n, unsigned width)
     : at_(bytes), end_(bytes + n), width_(width) {
-    if (width > 32) throw DamagedRuns();
+    if (width > 32) throw DamagedBytes();
   }
 
   void read(std::uint32_t* to, std::size_t n) {
@@ -44,19 +40,9 @@ class BitRuns {
 
   std::size_t bytes_left() const { return static_cast<std::size_t>(end_ - at_); }
 
-  std::uint64_t header() {
-    std::uint64_t bits = 0;
-    for (unsigned shift = 0; shift < 35; shift += 7) {
-      if (at_ == end_) throw DamagedRuns();
-      const unsigned char next = *at_++;
-      bits |= static_cast<std::uint64_t>(next & 127u) << shift;
-      if (next < 128) return bits;
-    }
-    throw DamagedRuns();
-  }
-
   void begin_run() {
-    const std::uint64_t head = header();
+    const std::uint64_t head = varint(at_, end_);
+    if (head >> 33u != 0) throw DamagedBytes();
     packed_ = (head & 1u) != 0;
     if (packed_) begin_packed(static_cast<std::size_t>(head >> 1u));
     else begin_repeated(static_cast<std::size_t>(head >> 1u));
@@ -73,16 +59,10 @@ class BitRuns {
 
   void begin_repeated(std::size_t n) {
     const std::size_t bytes = (width_ + 7) / 8;
-    if (bytes > bytes_left()) throw DamagedRuns();
-    value_ = static_cast<std::uint32_t>(bits_at(at_, bytes));
+    if (bytes > bytes_left()) throw DamagedBytes();
+    value_ = static_cast<std::uint32_t>(little_endian(at_, bytes));
     at_ += bytes;
     left_ = n;
-  }
-
-  static std::uint64_t bits_at(const unsigned char* at, std::size_t bytes) {
-    std::uint64_t x = 0;
-    for (std::size_t i = 0; i < bytes; ++i) x |= static_cast<std::uint64_t>(at[i]) << (8 * i);
-    return x;
   }
 
   void unpack(std::uint32_t* to, std::size_t n) {
@@ -91,7 +71,7 @@ class BitRuns {
       const unsigned char* from = run_ + bit_ / 8;
       const std::size_t bytes = std::min<std::size_t>(8, static_cast<std::size_t>(end_ - from));
       // A count that the compiler knows becomes one load.
-      const std::uint64_t bits = bytes == 8 ? bits_at(from, 8) : bits_at(from, bytes);
+      const std::uint64_t bits = bytes == 8 ? little_endian(from, 8) : little_endian(from, bytes);
       to[i] = static_cast<std::uint32_t>(bits >> (bit_ % 8) & mask);
     }
   }

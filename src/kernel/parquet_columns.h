@@ -35,7 +35,7 @@ class ByteRun {
     at_ += n;
     return ByteRun(at_ - n, n);
   }
-  std::size_t take_length() { return static_cast<std::size_t>(little_endian(take(4).bytes())); }
+  std::size_t take_length() { return static_cast<std::size_t>(little_endian(take(4).bytes(), 4)); }
 
  private:
   const unsigned char* at_;
@@ -285,10 +285,7 @@ class ParquetColumns {
     const std::vector<std::size_t>& places, const std::vector<ParquetTarget>& targets)
     : path_(path), end_(end), first_(first), last_(last), places_(places), targets_(targets),
       other_(new std::atomic<bool>[places.size()]) {
-    for (std::size_t i = 0; i < places.size(); ++i) {
-      other_[i] = kind(i) == ParquetKind::other;
-      for (std::size_t g = first; g < last; ++g) other_[i] = other_[i] || is_packed_otherwise(i, g);
-    }
+    for (std::size_t i = 0; i < places.size(); ++i) other_[i] = !end.is_common(places[i]);
   }
 
   void read(int threads, Watch& watch) {
@@ -297,6 +294,7 @@ class ParquetColumns {
     for (auto& texts : texts_) texts.resize(static_cast<std::size_t>(threads));
     reader_.assign(chunks, 0);
     std::atomic<std::size_t> next{0};
+    threads = static_cast<int>(std::min(static_cast<std::size_t>(threads), std::max<std::size_t>(chunks, 1)));
     for_blocks(static_cast<std::size_t>(threads), threads, [&](int block, std::size_t, std::size_t) {
       for (std::size_t at = next++; at < chunks; at = next++) {
         if (block == 0) watch.at(static_cast<double>(at) / static_cast<double>(chunks));
@@ -316,7 +314,7 @@ class ParquetColumns {
     for (const auto& texts : texts_[place]) to.emplace_back(texts.texts().size(), 0);
     std::int32_t* codes = targets_[place].ints;
     for (std::size_t g = 0; g < last_ - first_; ++g) {
-      const std::size_t reader = reader_[g * places_.size() + place];
+      const std::size_t reader = reader_[chunk_at(place, g)];
       for (std::int32_t* end = codes + rows_of(g); codes < end; ++codes) {
         if (*codes == missing_int) continue;
         std::int32_t& code = to[reader][static_cast<std::size_t>(*codes) - 1];
@@ -343,10 +341,7 @@ class ParquetColumns {
     return end_.groups().at(group).columns.at(places_[place]);
   }
 
-  bool is_packed_otherwise(std::size_t place, std::size_t group) const {
-    const int packing = chunk(place, group).packing;
-    return packing != static_cast<int>(ParquetPacking::none) && packing != static_cast<int>(ParquetPacking::snappy);
-  }
+  std::size_t chunk_at(std::size_t place, std::size_t group) const { return group * places_.size() + place; }
 
   // Groups are counted from the first that is read.
   std::size_t rows_of(std::size_t group) const {
@@ -369,11 +364,7 @@ class ParquetColumns {
       take(ByteRun(bytes.data(), bytes.size()), place, group);
     } catch (const OtherForm&) {
       other_[place] = true;
-    } catch (const DamagedThrift&) {
-      throw DamagedParquet();
-    } catch (const DamagedSnappy&) {
-      throw DamagedParquet();
-    } catch (const DamagedRuns&) {
+    } catch (const DamagedBytes&) {
       throw DamagedParquet();
     }
   }
@@ -391,7 +382,8 @@ class ParquetColumns {
       case ParquetKind::moment:
       case ParquetKind::wide: return take(bytes, place, group, FixedValues<std::int64_t, double>(to.doubles, unit));
       case ParquetKind::number: return take(bytes, place, group, FixedValues<double, double>(to.doubles));
-      case ParquetKind::text: return take(bytes, place, group, TextValues(to.ints, texts_[place][reader_[group * places_.size() + place]]));
+      case ParquetKind::text:
+        return take(bytes, place, group, TextValues(to.ints, texts_[place][reader_[chunk_at(place, group)]]));
       case ParquetKind::other: throw OtherForm();
     }
   }

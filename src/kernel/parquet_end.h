@@ -85,7 +85,7 @@ class ParquetEnd {
   ParquetEnd(std::vector<unsigned char> bytes, std::int64_t file) : bytes_(std::move(bytes)), file_(file) {
     try {
       read();
-    } catch (const DamagedThrift&) {
+    } catch (const DamagedBytes&) {
       throw DamagedParquet();
     }
     std::int64_t left = rows_;
@@ -99,6 +99,15 @@ class ParquetEnd {
   const std::vector<ParquetColumn>& columns() const { return columns_; }
   const std::vector<RowGroup>& groups() const { return groups_; }
   std::int64_t rows() const { return rows_; }
+
+  // Whether a column is of a kind and packed in a way that are read here.
+  bool is_common(std::size_t column) const {
+    if (columns_.at(column).kind() == ParquetKind::other) return false;
+    return std::all_of(groups_.begin(), groups_.end(), [column](const RowGroup& group) {
+      const int packing = group.columns[column].packing;
+      return packing == static_cast<int>(ParquetPacking::none) || packing == static_cast<int>(ParquetPacking::snappy);
+    });
+  }
 
   // The end of a file that holds the row groups from `first` to before `last` only, each at its place.
   std::vector<unsigned char> end_of(std::size_t first, std::size_t last) const {

@@ -14,12 +14,6 @@ namespace kernel {
 constexpr std::int64_t parquet_mark_bytes = 4;
 inline const char* parquet_mark() { return "PAR1"; }
 
-inline std::int64_t little_endian(const unsigned char* bytes) {
-  std::int64_t x = 0;
-  for (int i = 3; i >= 0; --i) x = x << 8 | bytes[i];
-  return x;
-}
-
 inline void read_at(std::ifstream& file, std::int64_t at, void* to, std::int64_t n) {
   file.seekg(at);
   if (!file.read(static_cast<char*>(to), n)) throw DamagedParquet();
@@ -31,7 +25,8 @@ inline ParquetEnd parquet_end(const std::string& path) {
   if (size < 3 * parquet_mark_bytes) throw DamagedParquet();
   unsigned char last[8];
   read_at(file, size - 8, last, 8);
-  const std::int64_t length = little_endian(last), from = size - 8 - length;
+  const auto length = static_cast<std::int64_t>(little_endian(last, 4));
+  const std::int64_t from = size - 8 - length;
   if (std::memcmp(last + 4, parquet_mark(), 4) != 0 || from < parquet_mark_bytes) throw DamagedParquet();
   std::vector<unsigned char> end(static_cast<std::size_t>(length));
   read_at(file, from, end.data(), length);

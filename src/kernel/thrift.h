@@ -3,15 +3,11 @@
 #pragma once
 #include <cstddef>
 #include <cstdint>
-#include <stdexcept>
 #include <string>
 #include <vector>
+#include "byte_numbers.h"
 
 namespace kernel {
-
-struct DamagedThrift : std::runtime_error {
-  DamagedThrift() : std::runtime_error("damaged") {}
-};
 
 enum class ThriftType : std::uint8_t {
   stop, yes, no, i8, i16, i32, i64, real, binary, list, set, map, structure
@@ -37,7 +33,7 @@ class ThriftReader {
       const ThriftType type = known(head & 15u);
       if (type == ThriftType::stop) return;
       id = head >> 4u ? id + (head >> 4u) : whole();
-      if (id < 0 || id > 32767) throw DamagedThrift();
+      if (id < 0 || id > 32767) throw DamagedBytes();
       if (!use(id, type)) skip(type);
     }
   }
@@ -51,7 +47,7 @@ class ThriftReader {
   List list() {
     const unsigned char head = byte();
     const std::uint64_t count = head >> 4u == 15u ? varint() : head >> 4u;
-    if (count > left()) throw DamagedThrift();
+    if (count > left()) throw DamagedBytes();
     return {known(head & 15u), static_cast<std::size_t>(count)};
   }
 
@@ -64,7 +60,7 @@ class ThriftReader {
 
   void skip(ThriftType type) {
     switch (type) {
-      case ThriftType::stop: throw DamagedThrift();
+      case ThriftType::stop: throw DamagedBytes();
       case ThriftType::yes:
       case ThriftType::no: return;
       case ThriftType::i8: byte(); return;
@@ -88,42 +84,34 @@ class ThriftReader {
 
   struct Deeper {
     explicit Deeper(int& depth) : depth_(depth) {
-      if (++depth_ > 32) throw DamagedThrift();
+      if (++depth_ > 32) throw DamagedBytes();
     }
     ~Deeper() { --depth_; }
     int& depth_;
   };
 
   static ThriftType known(unsigned type) {
-    if (type > static_cast<unsigned>(ThriftType::structure)) throw DamagedThrift();
+    if (type > static_cast<unsigned>(ThriftType::structure)) throw DamagedBytes();
     return static_cast<ThriftType>(type);
   }
 
   std::size_t left() const { return static_cast<std::size_t>(end_ - at_); }
 
   unsigned char byte() {
-    if (at_ == end_) throw DamagedThrift();
+    if (at_ == end_) throw DamagedBytes();
     return *at_++;
   }
 
   void forward(std::size_t n) {
-    if (n > left()) throw DamagedThrift();
+    if (n > left()) throw DamagedBytes();
     at_ += n;
   }
 
-  std::uint64_t varint() {
-    std::uint64_t bits = 0;
-    for (unsigned shift = 0; shift < 64; shift += 7) {
-      const unsigned char next = byte();
-      bits |= static_cast<std::uint64_t>(next & 127u) << shift;
-      if (next < 128) return bits;
-    }
-    throw DamagedThrift();
-  }
+  std::uint64_t varint() { return kernel::varint(at_, end_); }
 
   std::size_t length() {
     const std::uint64_t n = varint();
-    if (n > left()) throw DamagedThrift();
+    if (n > left()) throw DamagedBytes();
     return static_cast<std::size_t>(n);
   }
 

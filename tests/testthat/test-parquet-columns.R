@@ -88,7 +88,24 @@ test_that("what the kernel leaves alone is read by the package", {
   packed <- withr::local_tempfile(fileext = ".parquet")
   nanoparquet::write_parquet(data.frame(region = c("Moor", "Dale")), packed, compression = "gzip")
   expect_identical(kernel_reads(packed), list(region = NULL))
+  expect_false(parquet_facts(packed)$here)
   expect_identical(read_orders(packed)$region, c("Moor", "Dale"))
+})
+
+test_that("however a file is packed, odd orders give the same table or the same error", {
+  orders <- few_orders()
+  odd <- list(orders[1L, ], orders[0L, ], orders[6:1, ], orders[c(1:6, 1:6), ],
+    transform(orders, on = on[2L]),
+    transform(orders, amount = NA_real_), transform(orders, on = on[NA]),
+    transform(orders, depot = c("", " ", NA)))
+  asked <- function(orders, compression) {
+    path <- file.path(withr::local_tempdir(), "orders.parquet")
+    nanoparquet::write_parquet(orders, path, compression = compression)
+    tryCatch(as.data.frame(rollup(daybook(path, on), c(month, depot), s = sum(amount),
+      p = prior(s, year))),
+      drystack_error = function(e) gsub("\"[^\"]*orders.parquet\"", "", conditionMessage(e)))
+  }
+  for (orders in odd) expect_identical(asked(orders, "snappy"), asked(orders, "gzip"))
 })
 
 test_that("few bytes that say they are many rows are no reason to take much memory", {

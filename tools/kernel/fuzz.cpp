@@ -121,9 +121,7 @@ void read_pages(Source& source) {
     }
   } catch (const DamagedParquet&) { return;
   } catch (const OtherForm&) { return;
-  } catch (const DamagedThrift&) { return;
-  } catch (const DamagedSnappy&) { return;
-  } catch (const DamagedRuns&) { return;
+  } catch (const DamagedBytes&) { return;
   }
   const auto most = static_cast<std::int32_t>(texts.texts().size());
   for (const std::int32_t code : codes)
